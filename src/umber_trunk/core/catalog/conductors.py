@@ -1,0 +1,213 @@
+"""Metals, wire makes, jackets and size series, read from the bundled table.
+
+Each record carries its public source; a maker's data sheet overrides any of them.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+import re
+from bisect import bisect_left
+from dataclasses import dataclass
+from functools import cache, lru_cache
+from importlib import resources
+from typing import Any
+
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.units import NUMBER, parse_number
+
+
+@dataclass(frozen=True)
+class Metal:
+    """Conductor metal: resistivity [Ω·m at 20 °C], coefficient [1/K], density, heat capacity."""
+
+    id: str
+    name: str
+    rho20_ohm_m: float
+    alpha_per_k: float
+    density_kg_m3: float
+    heat_j_kg_k: float
+    beta_c: float
+    price_per_kg: float
+    source: str
+
+
+@dataclass(frozen=True)
+class Jacket:
+    """Insulation: continuous and short-time limits [°C], conductivity, what it tolerates."""
+
+    id: str
+    name: str
+    limit_c: float
+    short_c: float
+    k_w_mk: float
+    oil: bool
+    uv: bool
+    cold_flex_c: float
+    hot_metal: bool
+
+
+@dataclass(frozen=True)
+class Make:
+    """How a wire is made: lay factor, copper fill of the strand circle, walls, resistance table."""
+
+    id: str
+    name: str
+    lay: float
+    fill: float
+    strand_mm: float
+    wall_table_mm: tuple[tuple[float, float], ...]
+    resistance_ohm_km: dict[str, dict[float, float]]
+    source: str
+
+    def wall_mm(self, area_mm2: float) -> float:
+        """Insulation wall for a conductor area: the first table row at least that large."""
+        areas = [row[0] for row in self.wall_table_mm]
+        row = min(bisect_left(areas, area_mm2 - 1e-9), len(areas) - 1)
+        return self.wall_table_mm[row][1]
+
+
+@dataclass(frozen=True, order=True)
+class Size:
+    """One step of a series; `label` is also what the user may type ("AWG 8", "10 mm2")."""
+
+    area_mm2: float
+    label: str
+    series: str
+
+
+def awg_area_mm2(gauge: float) -> float:
+    """Area of AWG `gauge` (1/0 is 0, 2/0 is −1 …); ASTM B258. awg_area_mm2(36) is 0.01267."""
+    diameter = 0.127 * 92 ** ((36 - gauge) / 39)
+    return math.pi / 4 * diameter**2
+
+
+def _gauge(text: str) -> int:
+    aught = re.fullmatch(r"(\d)/0|(0{1,4})", text)
+    if aught:
+        return 1 - (int(aught[1]) if aught[1] else len(aught[2]))
+    return int(text)
+
+
+def awg(text: str) -> Size:
+    """The size of "8", "2/0" or "00"; AWG 40 to 4/0."""
+    gauge = _gauge(text)
+    if not -3 <= gauge <= 40:
+        raise InputError(f"AWG {text} is outside AWG 40 to 4/0.")
+    name = f"{1 - gauge}/0" if gauge <= 0 else str(gauge)
+    return Size(awg_area_mm2(gauge), f"AWG {name}", "awg")
+
+
+def metric(area_mm2: float) -> Size:
+    """The metric size of that nominal area, 0.05 to 1000 mm²."""
+    if not 0.05 <= area_mm2 <= 1000:
+        raise InputError(f"{area_mm2:g} mm² is outside 0.05 to 1000 mm².")
+    return Size(area_mm2, f"{area_mm2:g} mm2", "metric")
+
+
+_AWG = re.compile(r"(?:awg|ga|gauge|#)?\s*(\d/0|0{1,4}|\d{1,2})\s*(?:awg|ga|gauge|#)?", re.I)
+_METRIC = re.compile(rf"({NUMBER})\s*(?:mm2|mm²|mm\^2|sqmm|sq mm|mm|qmm|)", re.I)
+
+
+@lru_cache(maxsize=1024)
+def parse_size(text: str) -> Size:
+    """A size from "AWG 8", "8 ga", "2/0", "10 mm2", "2,5 mm²" or a bare number (mm²)."""
+    stripped = text.strip()
+    as_awg = _AWG.fullmatch(stripped)
+    says_awg = re.search(r"awg|ga|#|/0|^0{1,4}$", stripped, re.I)
+    if as_awg and says_awg:
+        return awg(as_awg[1])
+    as_metric = _METRIC.fullmatch(stripped)
+    if as_metric and not says_awg:
+        return metric(parse_number(as_metric[1]))
+    raise InputError(f"“{stripped}” is not a size such as AWG 8 or 10 mm2.")
+
+
+def show_size(label: str) -> str:
+    """The label as shown on screen and paper ("10 mm²")."""
+    return label.replace("mm2", "mm²")
+
+
+@cache
+def _table() -> dict[str, Any]:
+    text = resources.files("umber_trunk").joinpath("data/catalog/conductors.json").read_text("utf-8")
+    table: dict[str, Any] = json.loads(text)
+    return table
+
+
+@cache
+def metals() -> dict[str, Metal]:
+    """All bundled metals by id."""
+    return {key: Metal(id=key, **row) for key, row in _table()["metals"].items()}
+
+
+@cache
+def jackets() -> dict[str, Jacket]:
+    """All bundled jackets by id."""
+    return {key: Jacket(id=key, **row) for key, row in _table()["jackets"].items()}
+
+
+@cache
+def makes() -> dict[str, Make]:
+    """All bundled makes by id."""
+    found = {}
+    for key, row in _table()["makes"].items():
+        tables = {
+            metal: {float(area): value for area, value in column.items()}
+            for metal, column in row["resistance_ohm_km"].items()
+        }
+        found[key] = Make(
+            key, row["name"], row["lay"], row["fill"], row["strand_mm"],
+            tuple((area, wall) for area, wall in row["wall_mm"]), tables, row["source"],
+        )  # fmt: skip
+    return found
+
+
+@cache
+def series(name: str) -> tuple[Size, ...]:
+    """The steps of a series ("awg" or "metric"), smallest first."""
+    rows = _table()["series"].get(name)
+    if rows is None:
+        raise InputError(f"There is no size series “{name}”; use awg or metric.")
+    return tuple(awg(row) if name == "awg" else metric(row) for row in rows)
+
+
+@dataclass(frozen=True)
+class Conductor:
+    """One built wire: electrical, geometric and thermal figures per metre, all derived."""
+
+    size: Size
+    metal: Metal
+    make: Make
+    jacket: Jacket
+    ohm_per_m_20: float
+    ohm_source: str
+    conductor_mm: float
+    outer_mm: float
+    kg_per_m: float
+
+    @property
+    def wall_mm(self) -> float:
+        """Insulation wall."""
+        return (self.outer_mm - self.conductor_mm) / 2
+
+
+@lru_cache(maxsize=4096)
+def conductor(size_label: str, metal: str, make: str, jacket: str) -> Conductor:
+    """Everything derived from a wire's specification; InputError for an unknown part of it."""
+    size = parse_size(size_label)
+    try:
+        metal_, make_, jacket_ = metals()[metal], makes()[make], jackets()[jacket]
+    except KeyError as why:
+        raise InputError(f"The catalogue has no “{why.args[0]}”.") from None
+    tabled = make_.resistance_ohm_km.get(metal, {}).get(round(size.area_mm2, 4))
+    if tabled is not None:
+        ohm, source = tabled / 1000, make_.source
+    else:
+        ohm = metal_.rho20_ohm_m * make_.lay / (size.area_mm2 * 1e-6)
+        source = f"ρ·lay/A, ρ from {metal_.source}, lay factor {make_.lay:g}"
+    bare = math.sqrt(4 * size.area_mm2 / (math.pi * make_.fill))
+    outer = bare + 2 * make_.wall_mm(size.area_mm2)
+    mass = metal_.density_kg_m3 * size.area_mm2 * 1e-6 * make_.lay
+    return Conductor(size, metal_, make_, jacket_, ohm, source, bare, outer, mass)

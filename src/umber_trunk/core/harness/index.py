@@ -1,0 +1,215 @@
+"""Derived look-ups of one design: parts by id, the tree, routes and nets. Nothing here is stored."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+from functools import cached_property
+
+from umber_trunk.core.harness.model import Design, End, Load, Point, Segment, Supply, Wire, Zone
+
+
+@dataclass(frozen=True)
+class Route:
+    """The way of one wire: segments in order from start to finish. Empty when not on the trunk."""
+
+    segments: tuple[str, ...]
+    laid: bool
+
+
+class Index:
+    """Look-ups of one design; build it through `index_of`, which keeps the latest few."""
+
+    def __init__(self, design: Design) -> None:
+        self.design = design
+
+    @cached_property
+    def ends(self) -> dict[str, End]:
+        return {end.id: end for end in self.design.ends}
+
+    @cached_property
+    def wires(self) -> dict[str, Wire]:
+        return {wire.id: wire for wire in self.design.wires}
+
+    @cached_property
+    def loads(self) -> dict[str, Load]:
+        return {load.id: load for load in self.design.loads}
+
+    @cached_property
+    def supplies(self) -> dict[str, Supply]:
+        return {supply.id: supply for supply in self.design.supplies}
+
+    @cached_property
+    def points(self) -> dict[str, Point]:
+        return {point.id: point for point in self.design.points}
+
+    @cached_property
+    def segments(self) -> dict[str, Segment]:
+        return {segment.id: segment for segment in self.design.segments}
+
+    @cached_property
+    def zones(self) -> dict[str, Zone]:
+        return {zone.id: zone for zone in self.design.zones}
+
+    @cached_property
+    def ends_at(self) -> dict[str, list[End]]:
+        """Ends by the point they sit at."""
+        found: dict[str, list[End]] = defaultdict(list)
+        for end in self.design.ends:
+            if end.point is not None:
+                found[end.point].append(end)
+        return found
+
+    @cached_property
+    def neighbours(self) -> dict[str, list[tuple[str, str]]]:
+        """point → [(segment, other point)], only for segments whose points exist."""
+        found: dict[str, list[tuple[str, str]]] = {point.id: [] for point in self.design.points}
+        for segment in self.design.segments:
+            if segment.a in found and segment.b in found and segment.a != segment.b:
+                found[segment.a].append((segment.id, segment.b))
+                found[segment.b].append((segment.id, segment.a))
+        return found
+
+    @cached_property
+    def root(self) -> str | None:
+        """The point the tree hangs from: the first supply's, else the first end's, else the first."""
+        for supply in self.design.supplies:
+            end = self.ends.get(supply.plus.end)
+            if end is not None and end.point in self.points:
+                return end.point
+        placed = next((end.point for end in self.design.ends if end.point in self.points), None)
+        return placed or (self.design.points[0].id if self.design.points else None)
+
+    @cached_property
+    def parents(self) -> dict[str, tuple[str, str, int]]:
+        """point → (parent point, segment to it, depth) by breadth first search; roots map to ("", "", 0).
+
+        A loop's closing segment is left out (findings name it); each island gets its own root.
+        """
+        found: dict[str, tuple[str, str, int]] = {}
+        order = ([self.root] if self.root else []) + [point.id for point in self.design.points]
+        for start in order:
+            if start in found:
+                continue
+            found[start] = ("", "", 0)
+            queue = [start]
+            for here in queue:
+                depth = found[here][2] + 1
+                for segment, other in self.neighbours[here]:
+                    if other not in found:
+                        found[other] = (here, segment, depth)
+                        queue.append(other)
+        return found
+
+    def path(self, a: str, b: str) -> tuple[str, ...] | None:
+        """Segments from point a to point b, or None when they hang on different trees."""
+        parents = self.parents
+        if a not in parents or b not in parents:
+            return None
+        up: list[str] = []
+        down: list[str] = []
+        while a != b:
+            if parents[a][2] >= parents[b][2]:
+                a, step, _ = parents[a]
+                up.append(step)
+            else:
+                b, step, _ = parents[b]
+                down.append(step)
+            if not step:
+                return None
+        return (*up, *reversed(down))
+
+    @cached_property
+    def routes(self) -> dict[str, Route]:
+        """wire id → its way along the tree."""
+        memo: dict[tuple[str, str], Route] = {}
+        found = {}
+        for wire in self.design.wires:
+            start, finish = self.ends.get(wire.start.end), self.ends.get(wire.finish.end)
+            a, b = start.point if start else None, finish.point if finish else None
+            if a is None or b is None:
+                found[wire.id] = Route((), False)
+                continue
+            if (a, b) not in memo:
+                way = self.path(a, b)
+                memo[a, b] = Route(way or (), way is not None)
+            found[wire.id] = memo[a, b]
+        return found
+
+    @cached_property
+    def contents(self) -> dict[str, list[str]]:
+        """segment id → ids of the wires in it, in list order."""
+        found: dict[str, list[str]] = {segment.id: [] for segment in self.design.segments}
+        for wire_id, route in self.routes.items():
+            for segment in route.segments:
+                found[segment].append(wire_id)
+        return found
+
+    @cached_property
+    def nets(self) -> dict[tuple[str, str], int]:
+        """(end, cavity) → net number: cavities bridged inside an end share one."""
+        numbers: dict[tuple[str, str], int] = {}
+        for end in self.design.ends:
+            groups = [list(group) for group in end.bridged]
+            if end.kind in ("stud", "splice"):
+                groups.append([cavity.id for cavity in end.cavities])
+            joined = _joined([cavity.id for cavity in end.cavities], groups)
+            local: dict[str, int] = {}
+            for cavity, group_of in joined.items():
+                number = local.setdefault(group_of, len(numbers) + 1)
+                numbers[end.id, cavity] = number
+        return numbers
+
+    def length_m(self, wire: Wire) -> float:
+        """Routed length, or the stated one while the wire isn't laid."""
+        route = self.routes[wire.id]
+        if route.laid:
+            return sum(self.segments[s].measure.length_m for s in route.segments)
+        return wire.stated_m or 0.0
+
+    def sigma_m(self, wire: Wire) -> float:
+        """Standard deviation of the routed length: root sum square of half of each segment's ±."""
+        variance = sum(
+            (self.segments[s].measure.plus_minus_m / 2) ** 2 for s in self.routes[wire.id].segments
+        )
+        return float(variance**0.5)
+
+    def ambient_c(self, segment: Segment) -> float:
+        """The zone's ambient, or the project's."""
+        zone = self.zones.get(segment.zone) if segment.zone else None
+        return zone.ambient_c if zone else self.design.project.ambient_c
+
+
+def _joined(members: list[str], groups: list[list[str]]) -> dict[str, str]:
+    """member → its group's first member; groups that overlap become one."""
+    leader = {member: member for member in members}
+
+    def find(member: str) -> str:
+        while leader[member] != member:
+            member = leader[member]
+        return member
+
+    for group in groups:
+        known = [member for member in group if member in leader]
+        for member in known[1:]:
+            leader[find(member)] = find(known[0])
+    return {member: find(member) for member in members}
+
+
+class _ById:
+    """Keeps the indexes of the latest designs by identity, since hashing a design is slow."""
+
+    def __init__(self, keep: int) -> None:
+        self.keep = keep
+        self.latest: list[Index] = []
+
+    def __call__(self, design: Design) -> Index:
+        for index in self.latest:
+            if index.design is design:
+                return index
+        index = Index(design)
+        self.latest = [index, *self.latest[: self.keep - 1]]
+        return index
+
+
+index_of = _ById(keep=6)

@@ -1,0 +1,15 @@
+"""Physical constants, each named once with its source."""
+
+from scipy.constants import g as G_M_S2
+from scipy.constants import sigma as STEFAN_BOLTZMANN
+from scipy.constants import zero_Celsius as ZERO_C_K
+
+EMISSIVITY_JACKET = 0.9  # matt polymer jackets, usual handbook value
+BUNDLE_W_MK = 0.15  # effective conductivity of packed, jacketed wires and the air between them
+JACKET_DENSITY_KG_M3 = 1350.0  # PVC compounds 1250 to 1450
+JACKET_HEAT_J_KG_K = 1100.0  # PVC compounds 900 to 1300
+PRESSURE_PA = 101_325.0
+GAS_AIR_J_KG_K = 287.05
+CP_AIR_J_KG_K = 1006.0
+
+__all__ = ["G_M_S2", "STEFAN_BOLTZMANN", "ZERO_C_K"]

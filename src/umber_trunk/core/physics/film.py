@@ -1,0 +1,102 @@
+"""What a surface in air gives off: free and forced convection and radiation.
+
+All functions take and return arrays of one shape (or scalars), D in metres, temperatures in °C.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.physics.constants import (
+    CP_AIR_J_KG_K,
+    EMISSIVITY_JACKET,
+    G_M_S2,
+    GAS_AIR_J_KG_K,
+    PRESSURE_PA,
+    STEFAN_BOLTZMANN,
+    ZERO_C_K,
+)
+
+Floats = NDArray[np.float64]
+RISE_LEAST_K = 1e-6
+RISE_MOST_K = 3000.0
+
+
+def air_properties(film_c: Floats) -> tuple[Floats, Floats, Floats]:
+    """(conductivity [W/m·K], kinematic viscosity [m²/s], Prandtl number) of dry air at 1 atm.
+
+    Sutherland's law for viscosity (White, Viscous Fluid Flow, table 1-2) and conductivity (table 1-3).
+    """
+    kelvin = film_c + ZERO_C_K
+    viscosity = 1.716e-5 * (kelvin / 273.0) ** 1.5 * (273.0 + 111.0) / (kelvin + 111.0)
+    conductivity = 0.0241 * (kelvin / 273.0) ** 1.5 * (273.0 + 194.0) / (kelvin + 194.0)
+    density = PRESSURE_PA / (GAS_AIR_J_KG_K * kelvin)
+    return conductivity, viscosity / density, viscosity * CP_AIR_J_KG_K / conductivity
+
+
+def nusselt_free(rayleigh: Floats, prandtl: Floats) -> Floats:
+    """Free convection round a long horizontal cylinder; Churchill and Chu 1975."""
+    shape = (1 + (0.559 / prandtl) ** (9 / 16)) ** (8 / 27)
+    result: Floats = (0.60 + 0.387 * rayleigh ** (1 / 6) / shape) ** 2
+    return result
+
+
+def nusselt_forced(reynolds: Floats, prandtl: Floats) -> Floats:
+    """Cross flow over a cylinder; Churchill and Bernstein 1977, for Re·Pr > 0.2."""
+    lead = 0.62 * np.sqrt(reynolds) * np.cbrt(prandtl) / (1 + (0.4 / prandtl) ** (2 / 3)) ** 0.25
+    result: Floats = 0.3 + lead * (1 + (reynolds / 282_000) ** 0.625) ** 0.8
+    return result
+
+
+def film_w_m2k(
+    diameter_m: Floats, rise_k: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0
+) -> Floats:
+    """Total film coefficient: convection (free and forced add as cubes) plus radiation."""
+    rise = np.maximum(rise_k, RISE_LEAST_K)
+    film = ambient_c + rise / 2
+    k, nu, pr = air_properties(film)
+    rayleigh = G_M_S2 * rise * diameter_m**3 * pr / ((film + ZERO_C_K) * nu**2)
+    free = nusselt_free(rayleigh, pr)
+    forced = np.where(
+        np.asarray(air_m_s) > 0, nusselt_forced(np.asarray(air_m_s) * diameter_m / nu, pr), 0.0
+    )
+    convection = np.cbrt(free**3 + forced**3) * k / diameter_m
+    hot, cold = ambient_c + rise + ZERO_C_K, ambient_c + ZERO_C_K
+    radiation = EMISSIVITY_JACKET * STEFAN_BOLTZMANN * (hot**2 + cold**2) * (hot + cold)
+    result: Floats = convection + radiation
+    return result
+
+
+def surface_rise_k(
+    watts_per_m: Floats, diameter_m: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0
+) -> Floats:
+    """Rise of a cylinder's surface over ambient that gives off `watts_per_m`.
+
+    Secant steps in log–log, where the law is nearly a straight line of slope 1.0 to 3.
+    """
+    watts = np.maximum(np.asarray(watts_per_m, dtype=float), 1e-12)
+    per_k = np.pi * diameter_m
+
+    def given_off(log_rise: Floats) -> Floats:
+        rise = np.exp(log_rise)
+        result: Floats = np.log(per_k * rise * film_w_m2k(diameter_m, rise, ambient_c, air_m_s))
+        return result
+
+    target, low, high = np.log(watts), np.log(RISE_LEAST_K), np.log(RISE_MOST_K)
+    here = np.clip(np.log(watts / (per_k * 10.0)), low, high)
+    slope = np.full_like(here, 1.2)
+    value = given_off(here)
+    for _ in range(25):
+        step = (target - value) / slope
+        there = np.clip(here + step, low, high)
+        value_there = given_off(there)
+        moved = np.abs(there - here) > 1e-12
+        slope = np.where(
+            moved, np.clip((value_there - value) / np.where(moved, there - here, 1.0), 0.9, 4.0), slope
+        )
+        here, value = there, value_there
+        if float(np.max(np.abs(step), initial=0.0)) < 1e-10:
+            break
+    result: Floats = np.where(np.asarray(watts_per_m) > 0, np.exp(here), 0.0)
+    return result
