@@ -161,9 +161,9 @@ class Index:
         return numbers
 
     def length_m(self, wire: Wire) -> float:
-        """Routed length, or the stated one while the wire isn't laid."""
+        """Routed length; the stated one while the wire isn't laid or both its ends are at one point."""
         route = self.routes[wire.id]
-        if route.laid:
+        if route.segments:
             return sum(self.segments[s].measure.length_m for s in route.segments)
         return wire.stated_m or 0.0
 

@@ -247,6 +247,7 @@ class Project(Frozen):
     twist_factor: Annotated[float, Field(ge=1, le=2)] = 1.0
     chance_short: Annotated[float, Field(gt=0, lt=0.5)] = 0.02
     joint_ohm: NotNegative = 0.0
+    match_pairs: bool = True
 
 
 class Design(Frozen):

@@ -5,7 +5,8 @@ from scipy.constants import sigma as STEFAN_BOLTZMANN
 from scipy.constants import zero_Celsius as ZERO_C_K
 
 EMISSIVITY_JACKET = 0.9  # matt polymer jackets, usual handbook value
-BUNDLE_W_MK = 0.15  # effective conductivity of packed, jacketed wires and the air between them
+BUNDLE_W_MK = 0.18  # packed jacketed wires and air; meets the grouping factors of IEC 60364-5-52 table B.52.17
+SLEEVE_W_MK = 0.2  # braid, tape and shrink: polymers 0.17 to 0.29
 JACKET_DENSITY_KG_M3 = 1350.0  # PVC compounds 1250 to 1450
 JACKET_HEAT_J_KG_K = 1100.0  # PVC compounds 900 to 1300
 PRESSURE_PA = 101_325.0

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import warnings
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,6 +29,7 @@ class Network:
     minus: Ints
     live: NDArray[np.bool_]
     grounds: Ints
+    island: Ints
 
     @classmethod
     def build(cls, nodes: int, a: Ints, b: Ints, plus: Ints, minus: Ints) -> Network:
@@ -38,7 +38,7 @@ class Network:
         graph = sparse.coo_matrix((np.ones(len(heads)), (heads, tails)), shape=(nodes, nodes))
         _, island = connected_components(graph, directed=False)
         fed, first = np.unique(island[plus], return_index=True)
-        return cls(nodes, a, b, plus, minus, np.isin(island, fed), minus[first])
+        return cls(nodes, a, b, plus, minus, np.isin(island, fed), minus[first], island)
 
     def matrix(self, siemens: Floats, source_ohm: Floats) -> sparse.csc_matrix:
         """The system for branch conductances: node rows, then one row for each source."""
@@ -62,8 +62,12 @@ class Network:
         return float(np.max(siemens, initial=1.0))
 
     def right_hand(self, volts: Floats, load_from: Ints, load_to: Ints, amps: Floats) -> Floats:
-        """Source voltages and the currents that loads take from one node and give to another."""
-        side = np.zeros(self.nodes + len(self.plus))
+        """Source voltages and the currents that loads take from one node and give to another.
+
+        volts (sources, k) and amps (loads, k) for k situations; the result is (rows, k).
+        """
+        rows = self.nodes + len(self.plus)
+        side = np.zeros((rows, amps.shape[1]))
         np.subtract.at(side, load_from, amps)
         np.add.at(side, load_to, amps)
         side[: self.nodes][~self.live] = 0.0
@@ -73,26 +77,27 @@ class Network:
 
 @dataclass(frozen=True)
 class Flow:
-    """Potentials [V] of all nodes (NaN where dead), current [A] of each branch a → b and source."""
+    """Potentials [V] of all nodes (NaN where dead), current [A] of each branch a → b and source.
+
+    Each has a trailing axis for the situations that were solved together.
+    """
 
     volts: Floats
     branch_a: Floats
     source_a: Floats
 
 
-def solve_flow(
-    network: Network, siemens: Floats, source_ohm: Floats, side: Floats
-) -> Flow:
-    """One linear solve. With no source at all every node is dead."""
-    potentials = np.full(network.nodes, np.nan)
+def solve_flow(network: Network, siemens: Floats, source_ohm: Floats, side: Floats) -> Flow:
+    """One factorisation, solved for every column of `side`. With no source every node is dead."""
     if not len(network.plus):
-        return Flow(potentials, np.zeros(len(siemens)), np.zeros(0))
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore", sparse.SparseEfficiencyWarning)
-        factors = splu(
-            network.matrix(siemens, source_ohm), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.01
-        )
+        k = side.shape[1]
+        return Flow(np.full((network.nodes, k), np.nan), np.zeros((len(siemens), k)), np.zeros((0, k)))
+    factors = splu(
+        network.matrix(siemens, source_ohm), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.01
+    )
     found = factors.solve(side)
-    potentials = np.where(network.live, found[: network.nodes], np.nan)
-    through = siemens * (potentials[network.a] - potentials[network.b])
-    return Flow(potentials, np.nan_to_num(through), found[network.nodes :])
+    potentials = found[: network.nodes].copy()
+    potentials[~network.live] = np.nan
+    across = potentials[network.a] - potentials[network.b]
+    through = np.nan_to_num(siemens[:, None] * across)
+    return Flow(potentials, through, found[network.nodes :])

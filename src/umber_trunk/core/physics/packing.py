@@ -244,3 +244,51 @@ def _linear_step(centres: Floats, radii: Floats, reach: float) -> Floats | None:
         return None
     result: Floats = centres + answer.x[: 2 * n].reshape(n, 2)
     return result
+
+
+_EQUAL_RATIO = (
+    1.0, 2.0, 2.1547, 2.4142, 2.7013, 3.0, 3.0, 3.3048, 3.6131, 3.8130, 3.9238, 4.0296, 4.2361, 4.3284,
+    4.5214, 4.6154, 4.7920, 4.8637, 4.8637, 5.1223, 5.2523, 5.4397, 5.5452, 5.6517, 5.7528, 5.8282, 5.9063,
+    6.0149, 6.1386, 6.1977, 6.2915, 6.4295, 6.4867, 6.6110, 6.6972, 6.7468, 6.7588,
+)  # fmt: skip
+"""Enclosing over single diameter of n equal circles, best known (Graham et al. 1998)."""
+
+
+def sketched(diameters: Floats) -> tuple[Floats, Floats]:
+    """Centres (s, n, 2) and enclosing diameters (s,) of s bundles at once, without packing them.
+
+    The enclosing size is that of as many equal circles as the areas amount to; centres lie on rings or
+    on a seed head, largest inside, and may overlap a little. Good for heat (within about 2 % of the
+    tight diameter), never for drawing.
+    """
+    s, n = diameters.shape
+    square = np.square(diameters)
+    alike = np.square(square.sum(1)) / np.square(square).sum(1)
+    counts = np.arange(1, len(_EQUAL_RATIO) + 1)
+    fill = np.interp(alike, counts, counts / np.square(_EQUAL_RATIO))
+    largest = np.sort(diameters, axis=1)[:, ::-1]
+    pair = largest[:, 0] + (largest[:, 1] if n > 1 else 0.0)
+    enclosing = np.maximum(np.sqrt(square.sum(1) / fill), pair)
+    order = np.argsort(-diameters, axis=1, kind="stable")
+    ranked = np.take_along_axis(diameters, order, axis=1)
+    inner = 0 if n <= 5 else 1 if n <= 7 else n
+    room = enclosing[:, None] / 2 - ranked / 2
+    if inner == n:
+        area = np.cumsum(np.square(ranked), axis=1) - np.square(ranked) / 2
+        far = np.minimum(room, enclosing[:, None] / 2 * np.sqrt(area / np.sum(np.square(ranked), 1)[:, None]))
+        angle = np.broadcast_to(np.arange(n) * math.pi * (3 - math.sqrt(5)), (s, n))
+    else:
+        far = room.copy()
+        far[:, :inner] = 0.0
+        ring = np.where(np.arange(n) >= inner, ranked, 0.0)
+        angle = 2 * math.pi * (np.cumsum(ring, axis=1) - ring / 2) / ring.sum(1, keepdims=True)
+    centres = np.empty((s, n, 2))
+    np.put_along_axis(centres[..., 0], order, far * np.cos(angle), axis=1)
+    np.put_along_axis(centres[..., 1], order, far * np.sin(angle), axis=1)
+    return centres, enclosing
+
+
+def tight(diameters: Floats) -> tuple[Floats, Floats]:
+    """Like `sketched`, from real packings: slower, and what drawings show."""
+    packings = [pack(np.round(row, 2), QUICK) for row in diameters]
+    return np.array([p.centres for p in packings]), np.array([p.diameter for p in packings])

@@ -1,0 +1,1 @@
+"""Loads as people say them."""

@@ -1,0 +1,127 @@
+"""Fuses: standard ratings, the band between fastest and slowest opening, and what they protect.
+
+The bands are generic (ISO 8820-3 style blades, bolt-down links of the usual slower kind); a maker's
+curve, where known, replaces them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.catalog.conductors import Conductor
+from umber_trunk.core.physics.heat import WireBodies
+from umber_trunk.core.physics.transient import heat_capacity_j_mk, thermal_resistance_km_w
+
+Floats = NDArray[np.float64]
+
+BLADE_A = (1.0, 2.0, 3.0, 4.0, 5.0, 7.5, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0)
+BOLT_A = (50.0, 60.0, 70.0, 80.0, 100.0, 125.0, 150.0, 175.0, 200.0, 225.0, 250.0, 300.0, 350.0, 400.0, 500.0)
+RATINGS_A = BLADE_A + BOLT_A
+CONTINUOUS_SHARE = 0.8
+DERATING_PER_K = 0.0016  # of rating, above 25 °C: the usual slope of blade fuses
+
+
+@dataclass(frozen=True)
+class Band:
+    """Opening times [s] at multiples of the rating: the fastest and the slowest fuse of its kind."""
+
+    multiple: tuple[float, ...]
+    fastest_s: tuple[float, ...]
+    slowest_s: tuple[float, ...]
+
+
+NEVER_S = 1e9
+BLADE = Band(
+    (1.10, 1.35, 2.0, 3.5, 6.0), (360_000.0, 0.75, 0.15, 0.04, 0.02), (NEVER_S, 600.0, 5.0, 0.5, 0.1)
+)
+BOLT = Band(
+    (1.10, 1.35, 2.0, 3.5, 6.0), (360_000.0, 60.0, 2.0, 0.2, 0.04), (NEVER_S, 1800.0, 60.0, 5.0, 0.5)
+)
+
+
+def band_of(rating_a: float) -> Band:
+    """Blade up to 40 A, bolt-down above."""
+    return BLADE if rating_a <= BLADE_A[-1] else BOLT
+
+
+def next_rating(amps: float) -> float | None:
+    """The smallest standard rating at or above a current; None beyond 500 A."""
+    return next((rating for rating in RATINGS_A if rating >= amps - 1e-9), None)
+
+
+def continuous_a(rating_a: float, ambient_c: float) -> float:
+    """What a fuse carries all day: 80 % of its rating at 25 °C, less when warmer."""
+    warm = max(0.0, ambient_c - 25.0)
+    return rating_a * max(0.0, CONTINUOUS_SHARE - DERATING_PER_K * warm)
+
+
+def opening_s(rating_a: float, amps: Floats) -> tuple[Floats, Floats]:
+    """(fastest, slowest) opening times at currents; log–log between band points, I²t constant beyond.
+
+    Under 1.1 × the rating a fuse may never open. Table of NUMBERS: 2 × a blade opens in 0.15 to 5 s.
+    """
+    band = band_of(rating_a)
+    multiple = np.maximum(np.asarray(amps, dtype=float) / rating_a, 1e-6)
+    where = np.log(np.array(band.multiple))
+    times = []
+    for column in (band.fastest_s, band.slowest_s):
+        seconds = np.exp(np.interp(np.log(multiple), where, np.log(np.array(column))))
+        beyond = multiple > band.multiple[-1]
+        seconds = np.where(beyond, column[-1] * (band.multiple[-1] / multiple) ** 2, seconds)
+        times.append(np.where(multiple < band.multiple[0], NEVER_S, seconds))
+    return times[0], times[1]
+
+
+def damage_s(wire: Conductor, amps: Floats, start_c: float, ambient_c: float, parallel: int = 1) -> Floats:
+    """Time for each current to bring a wire from start_c to its jacket's short-time limit; NEVER_S if
+    it never gets there. First-order body whose high-current end is the adiabatic law."""
+    each = np.asarray(amps, dtype=float) / parallel
+    body = WireBodies.of([wire])
+    limit = wire.jacket.short_c
+    middle = np.array([(start_c + limit) / 2])
+    ohm = float(body.ohm_per_m(middle)[0])
+    hold = np.array([max(limit - ambient_c, 1.0) * 0.5])
+    resistance = float(thermal_resistance_km_w(hold, body, np.array([ambient_c]))[0])
+    tau = heat_capacity_j_mk(wire) * resistance
+    final = ambient_c + np.square(each) * ohm * resistance
+    reach = np.clip((limit - start_c) / np.maximum(final - start_c, 1e-9), 0.0, None)
+    with np.errstate(divide="ignore"):
+        seconds = np.where(reach < 1.0, -tau * np.log1p(-np.minimum(reach, 1.0 - 1e-12)), NEVER_S)
+    result: Floats = np.maximum(seconds, 1e-6)
+    return result
+
+
+@dataclass(frozen=True)
+class Protection:
+    """Whether a fuse protects a wire: the worst overload and by how much (slowest opening / damage)."""
+
+    rating_a: float
+    worst_a: float
+    worst_ratio: float
+
+    @property
+    def ok(self) -> bool:
+        """Every overload is cleared before damage."""
+        return self.worst_ratio <= 1.0
+
+
+def protects(
+    rating_a: float, wire: Conductor, start_c: float, ambient_c: float, parallel: int = 1, fault_a: float = 1e5
+) -> Protection:
+    """Slowest opening against damage at every overload from 1.1 × rating to the fault current."""
+    top = max(fault_a, 1.36 * rating_a)
+    amps = np.geomspace(1.1 * rating_a, top, 160)
+    _, slowest = opening_s(rating_a, amps)
+    damage = damage_s(wire, amps, start_c, ambient_c, parallel)
+    ratio = np.where(damage >= NEVER_S, 0.0, slowest / damage)
+    at = int(np.argmax(ratio))
+    return Protection(rating_a, float(amps[at]), float(ratio[at]))
+
+
+def carries_surge(rating_a: float, surge_a: float, surge_s: float) -> bool:
+    """Whether even the fastest fuse of the band holds through the surge."""
+    fastest, _ = opening_s(rating_a, np.array([surge_a]))
+    return bool(fastest[0] > surge_s)

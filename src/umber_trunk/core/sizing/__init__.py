@@ -1,0 +1,1 @@
+"""Limits, margins, candidates and proposed sizes for a whole harness."""

@@ -1,0 +1,203 @@
+"""Sizes for the wires nobody has sized: the smallest steps that meet heat, fuse and drop.
+
+A quick climb, good enough to work with at every keystroke; the optimiser proves the least copper.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.catalog.conductors import Conductor, conductor
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.physics.heat import WireBodies, ampacity_a
+from umber_trunk.core.sizing.feeds import Leg, Ways
+from umber_trunk.core.sizing.groups import Group, groups_of
+from umber_trunk.core.sizing.margins import Figures, Limit, figures
+from umber_trunk.core.sizing.plant import Plant, build_plant
+from umber_trunk.core.sizing.solve import solve
+
+Floats = NDArray[np.float64]
+ROUNDS = 14
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """Sizes by wire id for all free wires, and the figures they give. `met`: every free limit holds."""
+
+    sizes: dict[str, str]
+    figures: Figures
+    met: bool
+
+
+def propose(design: Design) -> Proposal:
+    """Climbs from the smallest sizes until every limit holds or the series ends."""
+    plant = build_plant(design)
+    groups = groups_of(plant, frozenset(w.id for w in plant.wires if w.size is not None))
+    of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
+    levels = _start(design, plant, groups, of_row)
+    for _ in range(ROUNDS):
+        sizes = _labels(plant, groups, levels)
+        found = figures(solve(design, sizes))
+        higher = _raised(found, groups, levels, of_row)
+        if higher == levels:
+            break
+        levels = higher
+    else:
+        found = figures(solve(design, sizes))
+    if not groups:
+        return Proposal({}, found, all(row.ok for row in found.wires.values()))
+    return _trimmed(design, plant, groups, levels, of_row, found)
+
+
+def _start(design: Design, plant: Plant, groups: list[Group], of_row: dict[int, int]) -> list[int]:
+    """The least any group can be: with the thickest wires currents are lowest, so what a lone wire in
+    air and the bare drop ask for then is asked for always."""
+    top = [len(group.steps) - 1 for group in groups]
+    found = figures(solve(design, _labels(plant, groups, top)))
+    levels = []
+    for group in groups:
+        rows = list(group.rows)
+        amps = max(
+            (float(np.max(case.heat_a[rows] / plant.parallel[rows])) for case in found.solution.cases),
+            default=0.0,
+        )
+        carries = _lone_ampacities(group.steps, plant.design.project.ambient_c - 20.0)
+        levels.append(min(int(np.searchsorted(carries, amps)), len(group.steps) - 1))
+    return _drops_met(found, groups, top, levels, of_row)
+
+
+def _lone_ampacities(steps: tuple[Conductor, ...], ambient_c: float) -> Floats:
+    spec = (steps[0].metal.id, steps[0].make.id, steps[0].jacket.id)
+    return _ampacity_table(tuple(step.size.label for step in steps), *spec, ambient_c)
+
+
+@lru_cache(maxsize=64)
+def _ampacity_table(
+    labels: tuple[str, ...], metal: str, make: str, jacket: str, ambient_c: float
+) -> Floats:
+    steps = [conductor(label, metal, make, jacket) for label in labels]
+    limit = np.array([step.jacket.limit_c for step in steps])
+    return ampacity_a(limit, WireBodies.of(steps), np.full(len(limit), ambient_c))
+
+
+def _labels(plant: Plant, groups: Sequence[Group], levels: Sequence[int]) -> dict[str, str]:
+    return {
+        plant.wires[row].id: group.steps[level].size.label
+        for group, level in zip(groups, levels, strict=True) for row in group.rows
+    }  # fmt: skip
+
+
+def _raised(found: Figures, groups: list[Group], levels: list[int], of_row: dict[int, int]) -> list[int]:
+    """One climb: each group up to what heat, surge heat and fuse ask, then what the drops ask."""
+    plant = found.solution.plant
+    higher = levels.copy()
+    for number, group in enumerate(groups):
+        for row in group.rows:
+            uses = {use.limit: use.used for use in found.wires[plant.wires[row].id].uses}
+            need = group.areas[levels[number]] * max(
+                _area_factor(uses[Limit.HEAT], 0.6), _area_factor(uses.get(Limit.FUSE, 0.0), 0.8)
+            )
+            up = int(np.searchsorted(group.areas, need * (1 - 1e-9)))
+            higher[number] = max(higher[number], min(up, len(group.steps) - 1))
+    return _drops_met(found, groups, levels, higher, of_row)
+
+
+def _drops_met(
+    found: Figures, groups: list[Group], levels: list[int], higher: list[int], of_row: dict[int, int]
+) -> list[int]:
+    """`higher`, raised until every load's predicted drop fits in every case; `levels` are those solved."""
+    higher = higher.copy()
+    for case in found.solution.cases:
+        ways = Ways(found.solution.plant, case)
+        for entry in sorted(found.loads.values(), key=lambda e: -e.used):
+            volts = float(case.load_v[entry.row])
+            if not case.running[entry.row] or not np.isfinite(volts):
+                continue
+            legs, lost = ways.of(entry.row), entry.nominal_v - volts
+            _meet_drop(entry.allowed_v, lost, legs, groups, levels, higher, of_row)
+            surge, least = float(case.surge_v[entry.row]), entry.load.min_volts
+            if least is not None and np.isfinite(surge) and surge < least:
+                allowed = (entry.nominal_v - least) * lost / max(entry.nominal_v - surge, 1e-9)
+                _meet_drop(allowed, lost, legs, groups, levels, higher, of_row)
+    return higher
+
+
+def _area_factor(used: float, power: float) -> float:
+    """Growth of area that brings a use back to 1; cautious power, at most tenfold a round."""
+    return float(np.clip(used, 1e-9, 1e3) ** power) if used > 1 + 1e-6 else 0.0
+
+
+def _meet_drop(
+    allowed_v: float, lost_v: float, legs: list[Leg], groups: list[Group], levels: list[int], higher: list[int],
+    of_row: dict[int, int],
+) -> None:  # fmt: skip
+    """Raises the groups on a load's way, best volts per copper first, until the drop fits.
+
+    lost_v is the load's whole drop at `levels`; what its free wires don't explain (source, joints of
+    fixed wires, fuses) stays.
+    """
+    volts: dict[int, float] = {}
+    for leg in legs:
+        number = of_row.get(leg.branch)
+        if number is not None:
+            volts[number] = volts.get(number, 0.0) + leg.volts
+    fixed = max(lost_v - sum(volts.values()), 0.0)
+    target = allowed_v * (1 - 1e-7)
+
+    def now(number: int, level: int) -> float:
+        areas = groups[number].areas
+        return float(volts[number] * areas[levels[number]] / areas[level])
+
+    while fixed + sum(now(n, higher[n]) for n in volts) > target:
+        gains = []
+        for number in volts:
+            level, group = higher[number], groups[number]
+            if level + 1 < len(group.steps):
+                saved = now(number, level) - now(number, level + 1)
+                cost = max(group.masses[level + 1] - group.masses[level], 1e-12)
+                gains.append((saved / cost, number))
+        if not gains:
+            return
+        higher[max(gains)[1]] += 1
+
+
+def _trimmed(
+    design: Design, plant: Plant, groups: list[Group], levels: list[int], of_row: dict[int, int], found: Figures
+) -> Proposal:  # fmt: skip
+    """Takes back steps that later ones made needless, heaviest first, keeping only what still holds."""
+    best_levels, best = levels, found
+    order = sorted(range(len(groups)), key=lambda n: -_saving(groups[n], levels[n]))
+    trial = levels.copy()
+    for number in order:
+        if trial[number] > 0 and _could_shrink(found, groups[number], trial[number]):
+            trial[number] -= 1
+    if trial != levels:
+        sizes = _labels(plant, groups, trial)
+        tried = figures(solve(design, sizes))
+        # put back whatever the shrinking broke, then keep it if it is lighter and holds
+        mended = _raised(tried, groups, trial, of_row)
+        mended = [min(m, b) for m, b in zip(mended, levels, strict=True)]
+        tried = figures(solve(design, _labels(plant, groups, mended)))
+        if _all_met(tried) or not _all_met(found):
+            best_levels, best = mended, tried
+    return Proposal(_labels(plant, groups, best_levels), best, _all_met(best))
+
+
+def _saving(group: Group, level: int) -> float:
+    return float(group.masses[level] - group.masses[level - 1]) if level else 0.0
+
+
+def _could_shrink(found: Figures, group: Group, level: int) -> bool:
+    """Whether one step down looks free: every limit scaled by the area ratio stays under 1."""
+    ratio = group.areas[level] / group.areas[level - 1]
+    rows = [found.wires[found.solution.plant.wires[row].id] for row in group.rows]
+    return all(use.used * ratio**1.5 <= 1 for figures_ in rows for use in figures_.uses)
+
+
+def _all_met(found: Figures) -> bool:
+    return all(row.ok for row in found.wires.values()) and all(row.ok for row in found.loads.values())

@@ -1,0 +1,120 @@
+"""Which fuse guards each wire, found by walking out from the sources."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+
+import numpy as np
+
+from umber_trunk.core.harness.model import LinkKind
+from umber_trunk.core.sizing.feeds import Edges
+from umber_trunk.core.sizing.plant import Plant
+from umber_trunk.core.sizing.solve import Solution
+
+
+@dataclass(frozen=True)
+class Guard:
+    """The fuse a wire relies on, and the current a short at the wire's far end would draw through it."""
+
+    end_id: str
+    link_id: str
+    rating_a: float
+    fault_a: float
+
+
+def guards(solution: Solution) -> list[Guard | None]:
+    """The guarding fuse of each wire row: on the feed the nearest fuse towards the source; on the return
+    the largest among the circuits it serves (that one decides what a short inside a load can draw)."""
+    plant = solution.plant
+    feed = _feeds(plant)
+    returns = _returns(solution, feed)
+    found: list[Guard | None] = []
+    for row in range(len(plant.wires)):
+        key = feed.get(row, returns.get(row, -1))
+        found.append(_guard(plant, row, key) if key is not None and key >= 0 else None)
+    return found
+
+
+def unprotected(plant: Plant) -> list[int]:
+    """Rows of feed wires that can be reached from a source's plus without passing a rated fuse."""
+    return [row for row, key in _feeds(plant).items() if key == -1]
+
+
+def _fuse_rows(plant: Plant) -> dict[int, float]:
+    return {
+        row: link.rating_a for row, (_, link) in enumerate(plant.links)
+        if link.kind is LinkKind.FUSE and link.rating_a is not None
+    }  # fmt: skip
+
+
+def _feeds(plant: Plant) -> dict[int, int]:
+    """wire row → link row of its nearest fuse (−1: none before it), walking from each supply's plus.
+
+    The walk stops at the supplies' minus poles and doesn't cross loads, so it stays on the feed side.
+    """
+    wires = len(plant.wires)
+    beside: dict[int, list[tuple[int, int]]] = defaultdict(list)
+    for branch, (a, b) in enumerate(zip(plant.network.a, plant.network.b, strict=True)):
+        beside[int(a)].append((branch, int(b)))
+        beside[int(b)].append((branch, int(a)))
+    ratings = _fuse_rows(plant)
+    minus = {int(node) for node in plant.network.minus}
+    found: dict[int, int] = {}
+    state: dict[int, int] = {int(node): -1 for node in plant.network.plus}
+    queue = list(state)
+    for node in queue:
+        for branch, other in beside[node]:
+            key = state[node]
+            if branch < wires:
+                if branch not in found or found[branch] != -1:
+                    found[branch] = key
+            elif branch - wires in ratings:
+                key = branch - wires
+            if other in minus or (other in state and not (key == -1 and state[other] != -1)):
+                continue
+            state[other] = key
+            queue.append(other)
+    return found
+
+
+def _returns(solution: Solution, feed: dict[int, int]) -> dict[int, int]:
+    """wire row → link row of the largest fuse among the loads whose return it carries."""
+    plant, wires = solution.plant, len(solution.plant.wires)
+    ratings = _fuse_rows(plant)
+    arriving: dict[int, int] = {}
+    for row, key in feed.items():
+        for node in (int(plant.network.a[row]), int(plant.network.b[row])):
+            arriving[node] = key
+    best: dict[int, int] = {}
+    for case in solution.cases:
+        edges = Edges.of(plant, case)
+        level = {}
+        for load in np.flatnonzero(case.running):
+            key = arriving.get(int(plant.load_plus[load]), -1)
+            node = int(plant.load_minus[load])
+            if key >= 0 and ratings[key] > ratings.get(level.get(node, -1), 0.0):
+                level[node] = key
+        for edge in np.argsort(case.node_v[edges.high], kind="stable")[::-1]:
+            branch, high, low = int(edges.branch[edge]), int(edges.high[edge]), int(edges.low[edge])
+            key = level.get(high, -1)
+            if key < 0:
+                continue
+            if ratings[key] > ratings.get(level.get(low, -1), 0.0):
+                level[low] = key
+            if branch < wires and branch not in feed and ratings[key] > ratings.get(best.get(branch, -1), 0.0):
+                best[branch] = key
+    return best
+
+
+def _guard(plant: Plant, row: int, key: int) -> Guard:
+    end_id, link = plant.links[key]
+    return Guard(end_id, link.id, link.rating_a or 0.0, fault_a(plant, row))
+
+
+def fault_a(plant: Plant, row: int) -> float:
+    """A simple upper estimate of the current into a short at the wire's far end: EMF over source
+    resistance and twice the wire's own cold loop."""
+    supply = plant.supplies[0]
+    own = plant.bodies.ohm_per_m_20[row] * plant.length_m[row] / plant.parallel[row]
+    return float(supply.volts / max(supply.source_ohm + 2 * own, 1e-4))
