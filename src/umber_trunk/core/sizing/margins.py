@@ -26,6 +26,7 @@ class Limit(StrEnum):
     DROP = "drop"
     HEAT = "heat"
     SURGE = "surge"
+    DIP = "dip"
     FUSE = "fuse"
     HANDLING = "handling"
 
@@ -47,7 +48,11 @@ class Use:
 
 @dataclass(frozen=True)
 class WireFigures:
-    """One wire over all cases: worst current, temperature and drop, and the use of every limit."""
+    """One wire over all cases: worst current, temperature and drop, and the use of every limit.
+
+    Drop and dip are those of the worst load the wire serves; drop_share is the part of that load's
+    allowed drop lost in this very wire, which tells the culprit from the bystanders.
+    """
 
     wire: Wire
     row: int
@@ -59,11 +64,20 @@ class WireFigures:
     length_m: float
     uses: tuple[Use, ...]
     case: str
+    drop_share: float
 
     @property
     def worst(self) -> Use:
         """The limit that governs: the one most used up."""
         return max(self.uses, key=lambda use: use.used)
+
+    @property
+    def rank(self) -> tuple[float, float]:
+        """Sort key, worst first: limits of its own count in full, those of a load by this wire's part."""
+        own = max((u.used for u in self.uses if u.limit not in (Limit.DROP, Limit.DIP)), default=0.0)
+        blamed = max((u.used for u in self.uses if u.limit in (Limit.DROP, Limit.DIP)), default=0.0)
+        broken = max(own if own > 1 + 1e-6 else 0.0, blamed * min(1.0, 2 * self.drop_share) if blamed > 1 + 1e-6 else 0.0)
+        return (-broken, -max(own, blamed))
 
     @property
     def ok(self) -> bool:
@@ -186,6 +200,8 @@ class _Columns:
     drop_load: NDArray[np.intp]
     heat: Floats
     surge: Floats
+    dip: Floats
+    share: Floats
 
 
 def _case_columns(solution: Solution, case: CaseSolution, allowed_v: Floats) -> _Columns:
@@ -198,8 +214,10 @@ def _case_columns(solution: Solution, case: CaseSolution, allowed_v: Floats) -> 
     short = np.array([c.jacket.short_c for c in plant.conductors])
     warm = (case.surge_c - case.ambient_c) / np.maximum(short - case.ambient_c, 1.0)
     dip = _dip(solution, case)
-    surge = np.maximum(np.where(case.surge_a > 0, warm, 0.0), dip)
-    return _Columns(case, np.where(np.isfinite(drop), drop, 0.0), which, np.maximum(heat, 0.0), surge)
+    surge = np.where(case.surge_a > 0, warm, 0.0)
+    share = np.where(which >= 0, case.wire_drop_v / allowed_v[which] if len(allowed_v) else 0.0, 0.0)
+    drop = np.where(np.isfinite(drop), drop, 0.0)
+    return _Columns(case, drop, which, np.maximum(heat, 0.0), surge, dip, share)
 
 
 def _dip(solution: Solution, case: CaseSolution) -> Floats:
@@ -241,11 +259,13 @@ def _wire_figures(
     drop = max(columns, key=lambda c: c.drop[row])
     heat = max(columns, key=lambda c: c.heat[row])
     surge = max(columns, key=lambda c: c.surge[row])
+    dip = max(columns, key=lambda c: c.dip[row])
     load = int(drop.drop_load[row])
     uses = [
         Use(Limit.DROP, float(drop.drop[row]), drop.case.case.name, plant.loads[load].id if load >= 0 else ""),
         Use(Limit.HEAT, float(heat.heat[row]), heat.case.case.name),
         Use(Limit.SURGE, float(surge.surge[row]), surge.case.case.name),
+        Use(Limit.DIP, float(dip.dip[row]), dip.case.case.name),
     ]  # fmt: skip
     if guard is not None:
         warm, air = float(heat.case.conductor_c[row]), float(heat.case.ambient_c[row])
@@ -257,5 +277,5 @@ def _wire_figures(
         wire=wire, row=row, size=cond.size.label, amps=abs(float(busiest.case.wire_a[row])),
         conductor_c=float(heat.case.conductor_c[row]), limit_c=float(plant.limit_c[row]),
         drop_v=abs(float(busiest.case.wire_a[row])) * max(ohm, LEAST_OHM), length_m=float(plant.length_m[row]),
-        uses=tuple(uses), case=heat.case.case.name,
+        uses=tuple(uses), case=heat.case.case.name, drop_share=float(drop.share[row]),
     )  # fmt: skip

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor
+from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Link, Load, LoadKind, Pin, Supply, Wire
 from umber_trunk.core.physics.heat import WireBodies
@@ -87,9 +88,7 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
     ]  # fmt: skip
     loads = [load for load in design.loads if at(load.plus) >= 0 and at(load.minus) >= 0]
     supplies = [s for s in design.supplies if at(s.plus) >= 0 and at(s.minus) >= 0]
-    conductors = [
-        spec_of(design, w, w.size or sizes.get(w.id) or SMALLEST_STAND_IN) for w in wires
-    ]
+    conductors = [_spec_or_stand_in(design, w, w.size or sizes.get(w.id)) for w in wires]
     heads = [at(w.start) for w in wires] + [nodes[e, link.a] for e, link in links]
     tails = [at(w.finish) for w in wires] + [nodes[e, link.b] for e, link in links]
     network = Network.build(
@@ -117,6 +116,14 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
         supplies=supplies,
         nominal_v=_nominal(network, supplies, [at(load.plus) for load in loads]),
     )
+
+
+def _spec_or_stand_in(design: Design, wire: Wire, size: str | None) -> Conductor:
+    """A wire whose specification can't be read is solved as the smallest plain wire; a finding names it."""
+    try:
+        return spec_of(design, wire, size or SMALLEST_STAND_IN)
+    except InputError:
+        return conductor(SMALLEST_STAND_IN, "copper", "general", "pvc")
 
 
 def _ints(values: list[int]) -> Ints:

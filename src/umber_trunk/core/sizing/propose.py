@@ -169,34 +169,79 @@ def _meet_drop(
 def _trimmed(
     design: Design, plant: Plant, groups: list[Group], levels: list[int], of_row: dict[int, int], found: Figures
 ) -> Proposal:  # fmt: skip
-    """Takes back steps that later ones made needless, heaviest first, keeping only what still holds."""
-    best_levels, best = levels, found
-    order = sorted(range(len(groups)), key=lambda n: -_saving(groups[n], levels[n]))
-    trial = levels.copy()
-    for number in order:
-        if trial[number] > 0 and _could_shrink(found, groups[number], trial[number]):
-            trial[number] -= 1
-    if trial != levels:
-        sizes = _labels(plant, groups, trial)
-        tried = figures(solve(design, sizes))
-        # put back whatever the shrinking broke, then keep it if it is lighter and holds
-        mended = _raised(tried, groups, trial, of_row)
-        mended = [min(m, b) for m, b in zip(mended, levels, strict=True)]
-        tried = figures(solve(design, _labels(plant, groups, mended)))
-        if _all_met(tried) or not _all_met(found):
-            best_levels, best = mended, tried
-    return Proposal(_labels(plant, groups, best_levels), best, _all_met(best))
+    """Takes back steps that later ones made needless, keeping only what a fresh solve confirms."""
+    for _ in range(3):
+        lower = _Slack(found, groups, levels, of_row).shrunk()
+        if lower == levels:
+            break
+        tried = figures(solve(design, _labels(plant, groups, lower)))
+        mended = [min(m, b) for m, b in zip(_raised(tried, groups, lower, of_row), levels, strict=True)]
+        if mended != lower:
+            tried = figures(solve(design, _labels(plant, groups, mended)))
+        if mended == levels or (_all_met(found) and not _all_met(tried)):
+            break
+        levels, found = mended, tried
+    return Proposal(_labels(plant, groups, levels), found, _all_met(found))
 
 
-def _saving(group: Group, level: int) -> float:
-    return float(group.masses[level] - group.masses[level - 1]) if level else 0.0
+class _Slack:
+    """What each load's drop and each group's other limits leave, kept up to date as groups shrink."""
 
+    def __init__(self, found: Figures, groups: list[Group], levels: list[int], of_row: dict[int, int]) -> None:
+        self.groups, self.levels = groups, levels.copy()
+        self.left: list[float] = []
+        self.on_way: list[list[tuple[int, float]]] = [[] for _ in groups]
+        for case in found.solution.cases:
+            ways = Ways(found.solution.plant, case)
+            for entry in found.loads.values():
+                volts = float(case.load_v[entry.row])
+                if case.running[entry.row] and np.isfinite(volts):
+                    self._add(entry.allowed_v - (entry.nominal_v - volts), ways.of(entry.row), of_row)
+        self.other = [self._others(found, group) for group in groups]
 
-def _could_shrink(found: Figures, group: Group, level: int) -> bool:
-    """Whether one step down looks free: every limit scaled by the area ratio stays under 1."""
-    ratio = group.areas[level] / group.areas[level - 1]
-    rows = [found.wires[found.solution.plant.wires[row].id] for row in group.rows]
-    return all(use.used * ratio**1.5 <= 1 for figures_ in rows for use in figures_.uses)
+    def _add(self, left: float, legs: list[Leg], of_row: dict[int, int]) -> None:
+        """One load in one case: its slack, and the volts each group costs it now."""
+        volts: dict[int, float] = {}
+        for leg in legs:
+            if leg.branch in of_row:
+                number = of_row[leg.branch]
+                volts[number] = volts.get(number, 0.0) + leg.volts
+        for number, value in volts.items():
+            self.on_way[number].append((len(self.left), value))
+        self.left.append(left)
+
+    @staticmethod
+    def _others(found: Figures, group: Group) -> float:
+        wires = [found.wires[found.solution.plant.wires[row].id] for row in group.rows]
+        return max(
+            (use.used for wire in wires for use in wire.uses if use.limit in (Limit.HEAT, Limit.FUSE)), default=0.0
+        )
+
+    def shrunk(self) -> list[int]:
+        """Levels after taking steps back, most copper first, while every prediction stays met."""
+        start = self.levels.copy()
+        moving = True
+        while moving:
+            moving = False
+            for number in sorted(range(len(self.groups)), key=self._gain, reverse=True):
+                moving |= self._step_back(number, start[number])
+        return self.levels
+
+    def _gain(self, number: int) -> float:
+        masses, level = self.groups[number].masses, self.levels[number]
+        return float(masses[level] - masses[level - 1]) if level else 0.0
+
+    def _step_back(self, number: int, start: int) -> bool:
+        level, areas = self.levels[number], self.groups[number].areas
+        if level == 0 or self.other[number] * (areas[start] / areas[level - 1]) ** 1.5 > 1:
+            return False
+        more = float(areas[start] / areas[level - 1] - areas[start] / areas[level])
+        if any(self.left[load] < volts * more * 1.02 for load, volts in self.on_way[number]):
+            return False
+        for load, volts in self.on_way[number]:
+            self.left[load] -= volts * more
+        self.levels[number] -= 1
+        return True
 
 
 def _all_met(found: Figures) -> bool:

@@ -1,0 +1,1 @@
+"""The same core from a shell."""

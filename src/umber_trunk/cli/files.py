@@ -1,0 +1,188 @@
+"""Commands on harness files: new, import, check, solve, export, schema."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from umber_trunk.core.analysis import Analysis, analyse
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.sizing.margins import LoadFigures
+from umber_trunk.core.sizing.solve import CaseSolution
+from umber_trunk.store.jsonfile import read_json, schema_text
+from umber_trunk.store.output import FORMATS, write_export
+from umber_trunk.store.project import ProjectFile, StoreError
+from umber_trunk.store.sheets import read_grid
+from umber_trunk.store.wirelist import add_wires, guess_layout, read_wires
+
+
+def add_commands(commands: Any) -> None:
+    """new, import, check, solve, export, schema."""
+    one = commands.add_parser("new", help="make an empty harness file")
+    one.add_argument("file", type=Path)
+    one.add_argument("--name", default="Untitled harness")
+    one.set_defaults(run=_new)
+    one = commands.add_parser("import", help="a wire list (CSV, XLSX) or a design (JSON) into a new harness file")
+    one.add_argument("list", type=Path, metavar="LIST")
+    one.add_argument("-o", "--output", type=Path, required=True, metavar="FILE")
+    one.add_argument("--skip-bad", action="store_true", help="import the good rows and leave the faulty ones out")
+    one.set_defaults(run=_import)
+    for name, text, run in (
+        ("check", "findings of a harness", _check), ("solve", "voltages, currents and temperatures", _solve),
+    ):  # fmt: skip
+        one = commands.add_parser(name, help=text)
+        one.add_argument("file", type=Path)
+        one.add_argument("--json", action="store_true")
+        one.set_defaults(run=run)
+    one = commands.add_parser("export", help="a harness file to " + ", ".join(FORMATS))
+    one.add_argument("file", type=Path)
+    one.add_argument("-o", "--output", type=Path, metavar="OUT", help="name of the file to write")
+    one.add_argument("--format", choices=sorted(FORMATS), help="otherwise by the name's ending")
+    one.add_argument("--force", action="store_true", help="replace what is there")
+    one.set_defaults(run=_export)
+    one = commands.add_parser("schema", help="the JSON schema of a design")
+    one.set_defaults(run=_schema)
+
+
+def read_design(path: Path) -> Design:
+    """The design in a harness file or JSON; the file may be open in a window."""
+    if path.suffix.lower() == ".json":
+        return read_json(path)
+    with ProjectFile.open(path, for_writing=False) as project:
+        return project.design
+
+
+def _new(args: argparse.Namespace) -> int:
+    ProjectFile.create(args.file, Design(project=Project(name=args.name))).close()
+    print(f"{args.file} made.")
+    return 0
+
+
+def _import(args: argparse.Namespace) -> int:
+    if args.list.suffix.lower() == ".json":
+        ProjectFile.create(args.output, read_json(args.list), "imported design").close()
+        print(f"{args.output} made.")
+        return 0
+    grid = read_grid(args.list)
+    layout = guess_layout(grid)
+    reading = read_wires(grid, layout)
+    for fault in reading.faults:
+        print(f"umber: {args.list.name}, {fault}", file=sys.stderr)
+    if reading.faults and not args.skip_bad:
+        raise UmberError(f"{len(reading.faults)} faults; nothing was imported. Mend them, or use --skip-bad.")
+    design = add_wires(Design(project=Project(name=args.list.stem)), reading, args.skip_bad)
+    ProjectFile.create(args.output, design, f"imported {args.list.name}").close()
+    used = ", ".join(f"{name} from “{layout.headers[at]}”" for name, at in layout.columns.items())
+    print(f"{len(reading.wires)} wires imported into {args.output}: {used}.")
+    if "length" in layout.columns:
+        print(f"Lengths without a unit were read as {layout.length_unit} ({layout.unit_from}).")
+    return 0
+
+
+def _check(args: argparse.Namespace) -> int:
+    findings = analyse(read_design(args.file)).findings
+    if args.json:
+        print(json.dumps([
+            {"code": f.code, "severity": f.severity.name.lower(), "stage": f.stage, "subject": f.subject,
+             "message": f.message, "cure": f.cure} for f in findings
+        ], ensure_ascii=False, indent=1))  # fmt: skip
+    else:
+        for f in findings:
+            print(f"{f.severity.name.lower():8}{f.message} {f.cure}")
+        if not findings:
+            print("Nothing found.")
+    return 1 if any(f.severity == 0 for f in findings) else 0
+
+
+def _number(value: float) -> float | None:
+    """JSON has no NaN: an unfed load has no volts."""
+    return round(float(value), 6) if np.isfinite(value) else None
+
+
+def _load_json(entry: LoadFigures) -> dict[str, Any]:
+    return {
+        "id": entry.load.id, "volts": _number(entry.volts), "drop_percent": _number(entry.drop_percent),
+        "ok": entry.ok, "surge_volts": None if entry.surge_v is None else _number(entry.surge_v),
+    }  # fmt: skip
+
+
+def _case_wires(analysis: Analysis, case: CaseSolution) -> list[dict[str, Any]]:
+    rows = []
+    for figure in analysis.figures.wires.values():
+        rows.append({
+            "id": figure.wire.id, "amps": _number(abs(case.wire_a[figure.row])), "size": figure.size,
+            "conductor_c": _number(case.conductor_c[figure.row]), "length_m": _number(figure.length_m),
+            "governs": str(figure.worst.limit), "drop_v": _number(case.wire_drop_v[figure.row]),
+        })  # fmt: skip
+    return rows
+
+
+def solve_json(analysis: Analysis) -> dict[str, Any]:
+    """Worst over all cases at the top, then each case on its own."""
+    found = analysis.figures
+    wires = [
+        {
+            "id": f.wire.id, "amps": _number(f.amps), "size": f.size, "conductor_c": _number(f.conductor_c),
+            "length_m": _number(f.length_m), "governs": str(f.worst.limit), "case": f.case,
+            "margins": {str(use.limit): _number(use.margin) for use in f.uses}, "ok": f.ok,
+        }
+        for f in found.wires.values()
+    ]  # fmt: skip
+    loads = [{**_load_json(entry), "case": entry.case} for entry in found.loads.values()]
+    cases = [
+        {
+            "id": case.case.id, "name": case.case.name, "settled": case.settled,
+            "loads": [_load_json(entry) for entry in found.by_case[case.case.id].values()],
+            "wires": _case_wires(analysis, case),
+        }
+        for case in found.solution.cases
+    ]  # fmt: skip
+    return {"loads": loads, "wires": wires, "cases": cases}
+
+
+def _solve(args: argparse.Namespace) -> int:
+    analysis = analyse(read_design(args.file))
+    answer = solve_json(analysis)
+    if args.json:
+        print(json.dumps(answer, ensure_ascii=False, indent=1))
+        return 0
+    for load in answer["loads"]:
+        volts = "unfed" if load["volts"] is None else f"{load['volts']:.2f} V {load['drop_percent']:.1f} % down"
+        print(f"{'ok  ' if load['ok'] else 'SHORT'} {load['id']:24} {volts} ({load['case']})")
+    for wire in sorted(analysis.figures.wires.values(), key=lambda w: w.rank):
+        print(f"{'ok  ' if wire.ok else 'LOOK'} {wire.wire.id:10} {wire.size:10} {wire.amps:8.2f} A "
+              f"{wire.conductor_c:6.0f} °C {wire.length_m:7.2f} m  {wire.worst.limit} {wire.worst.margin:+.0%}")  # fmt: skip
+    return 0
+
+
+def _export(args: argparse.Namespace) -> int:
+    if args.format is None and args.output is None:
+        raise UmberError("Say what to write: -o NAME.pdf, or --format with one of " + ", ".join(FORMATS) + ".")
+    if args.format is None:
+        matches = [name for name, ending in FORMATS.items() if str(args.output).lower().endswith(ending)]
+        if not matches:
+            raise UmberError(f"{args.output.name}: the ending names no format; use --format.")
+        args.format = matches[0]
+    out = args.output or args.file.with_name(args.file.stem + FORMATS[args.format])
+    if out.exists() and not args.force:
+        raise StoreError(f"{out} exists already; use --force to replace it.")
+    analysis = analyse(read_design(args.file))
+    if args.format == "pdf":
+        from umber_trunk.app.printing import write_pdf
+
+        write_pdf(analysis, out)
+    else:
+        write_export(analysis, args.format, out)
+    print(f"{out} written.")
+    return 0
+
+
+def _schema(args: argparse.Namespace) -> int:
+    print(schema_text(), end="")
+    return 0

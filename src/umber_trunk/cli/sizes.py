@@ -1,0 +1,170 @@
+"""Commands that need no file: size one run, pack a bundle."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import re
+from typing import Any
+
+from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size, show_size
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.physics.packing import pack
+from umber_trunk.core.sizing.runreasons import why_run
+from umber_trunk.core.sizing.single import Judged, Run, RunAnswer, size_run
+from umber_trunk.core.units import (
+    parse_amps,
+    parse_celsius,
+    parse_drop,
+    parse_duty,
+    parse_length_m,
+    parse_load,
+    parse_number,
+    parse_ohms,
+    parse_surge,
+    parse_volts,
+)
+
+
+def add_commands(commands: Any) -> None:
+    """size, pack."""
+    one = commands.add_parser("size", help="size one run: the sum done at the bench")
+    one.add_argument("--load", required=True, help="18A, 430W or 2.4ohm")
+    one.add_argument("--supply", required=True, help="24V")
+    one.add_argument("--run", dest="length", required=True, help="one way along the route: 7.5m, 12ft 3in")
+    one.add_argument("--return", dest="way_back", default="wire", choices=("wire", "ground"))
+    one.add_argument("--max-drop", default="3%", help="3%% or 0.6V")
+    one.add_argument("--ambient", default="30C")
+    one.add_argument("--jacket-limit", default="105C")
+    one.add_argument("--metal", default="copper", choices=sorted(metals()))
+    one.add_argument("--make", default="general", choices=sorted(makes()))
+    one.add_argument("--jacket", default="pvc", choices=sorted(jackets()))
+    one.add_argument("--series", default=None, choices=("awg", "metric"))
+    one.add_argument("--size", help="judge this one: AWG 8, 10 mm2")
+    one.add_argument("--parallel", type=int, default=1)
+    one.add_argument("--joints", help="2x0.3mohm")
+    one.add_argument("--bundle", type=int, default=1, help="equal loaded wires bundled together")
+    one.add_argument("--air", default="0", help="air speed across the wire in m/s")
+    one.add_argument("--duty", help="20s/60s")
+    one.add_argument("--surge", help="60A/2s")
+    one.add_argument("--fuse", help="auto or 15A")
+    one.add_argument("--why", action="store_true", help="show how the figures come about")
+    one.add_argument("--json", action="store_true")
+    one.set_defaults(run=_size)
+    one = commands.add_parser("pack", help="pack wires into the smallest circle")
+    one.add_argument("diameters", nargs="+", metavar="MM", help="diameter in mm; 1.8x4 is four of them")
+    one.add_argument("--json", action="store_true")
+    one.set_defaults(run=_pack)
+
+
+def _joints(text: str | None) -> float:
+    """Total resistance of "2x0.3mohm" or "0.6 mohm"."""
+    if text is None:
+        return 0.0
+    match = re.fullmatch(r"\s*(?:(\d+)\s*[x×*]\s*)?(.+)", text)
+    if match is None:
+        raise InputError(f"“{text}” can't be read as joints, such as 2x0.3mohm.")
+    return int(match[1] or 1) * parse_ohms(match[2])
+
+
+def run_of(args: argparse.Namespace) -> Run:
+    """The run the options describe; InputError says which one can't be read."""
+    kind, value = parse_load(args.load)
+    volts = parse_volts(args.supply)
+    series = args.series or ("awg" if args.size and parse_size(args.size).series == "awg" else "metric")
+    fuse = args.fuse if args.fuse in (None, "auto") else parse_amps(args.fuse)
+    return Run(
+        volts=volts, run_m=parse_length_m(args.length), amps=value if kind == "A" else None,
+        watts=value if kind == "W" else None, ohms=value if kind == "ohm" else None,
+        ground_return=args.way_back == "ground", max_drop_v=parse_drop(args.max_drop, volts),
+        ambient_c=parse_celsius(args.ambient), limit_c=parse_celsius(args.jacket_limit), metal=args.metal,
+        make=args.make, jacket=args.jacket, series=series, size=args.size, parallel=args.parallel,
+        joint_ohm=_joints(args.joints), bundle=args.bundle, air_m_s=_air(args.air),
+        duty=parse_duty(args.duty) if args.duty else None,
+        surge=parse_surge(args.surge) if args.surge else None, fuse=fuse,
+    )  # fmt: skip
+
+
+def _air(text: str) -> float:
+    speed = parse_number(re.sub(r"\s*m/?s$", "", text.strip()))
+    if not 0 <= speed <= 60:
+        raise InputError(f"An air speed of “{text}” is outside 0 to 60 m/s.")
+    return speed
+
+
+def _size(args: argparse.Namespace) -> int:
+    answer = size_run(run_of(args))
+    if args.json:
+        print(json.dumps(_answer_json(answer, args.why), ensure_ascii=False, indent=1))
+    elif answer.chosen is None:
+        print(f"No size of the series does it; {answer.governs} stands in the way. Try --parallel, or a shorter run.")
+    else:
+        _print_answer(answer, answer.chosen)
+        if args.why:
+            print("\n".join(reason.as_text() for reason in why_run(answer, answer.chosen)))
+    return 0 if answer.chosen is not None else 1
+
+
+def _print_answer(answer: RunAnswer, chosen: Judged) -> None:
+    many = f"{answer.run.parallel} × " if answer.run.parallel > 1 else ""
+    state = "" if chosen.ok else f"   NOT ENOUGH: {', '.join(chosen.broken)}"
+    print(f"{many}{show_size(chosen.size.label)}  ({answer.governs} governs){state}")
+    print(f"  drop {chosen.drop_v:.3f} V, {chosen.drop_percent:.2f} %, at {chosen.amps:.2f} A")
+    print(f"  conductor {chosen.conductor_c:.0f} °C, carries up to {chosen.ampacity_a:.0f} A")
+    if chosen.fuse_a is not None:
+        print(f"  fuse {chosen.fuse_a:g} A")
+    if chosen.surge_c is not None:
+        print(f"  {chosen.surge_c:.0f} °C after the surge")
+    print("  An engineering estimate; the applicable code and a licensed person decide.")
+
+
+def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
+    chosen, run = answer.chosen, answer.run
+    best = chosen or answer.candidates[-1]
+    result: dict[str, Any] = {
+        "size": chosen.size.label if chosen else None, "area_mm2": round(best.size.area_mm2, 4) if chosen else None,
+        "parallel": run.parallel, "governs": answer.governs, "ok": bool(chosen and chosen.ok),
+        "amps": round(best.amps, 4), "drop_v": round(best.drop_v, 6), "drop_percent": round(best.drop_percent, 5),
+        "resistance_ohm": round(best.resistance_ohm, 9), "conductor_c": round(best.conductor_c, 3),
+        "ampacity_a": round(best.ampacity_a, 3), "fuse_a": best.fuse_a,
+        "surge_c": None if best.surge_c is None else round(best.surge_c, 3),
+        "broken": list(best.broken), "candidates": [_candidate_json(one) for one in answer.candidates],
+    }  # fmt: skip
+    if why and chosen:
+        result["why"] = [reason.as_text() for reason in why_run(answer, chosen)]
+    return result
+
+
+def _candidate_json(one: Judged) -> dict[str, Any]:
+    return {
+        "size": one.size.label, "area_mm2": round(one.size.area_mm2, 4), "drop_percent": round(one.drop_percent, 5),
+        "conductor_c": round(one.conductor_c, 3), "ampacity_a": round(one.ampacity_a, 3), "ok": one.ok,
+    }  # fmt: skip
+
+
+def _diameters(words: list[str]) -> list[float]:
+    found: list[float] = []
+    for word in words:
+        match = re.fullmatch(r"([^x×*]+)(?:[x×*](\d+))?", word)
+        if not match:
+            raise InputError(f"“{word}” can't be read as a diameter such as 3.2 or 1.8x4.")
+        diameter, count = parse_number(match[1]), int(match[2] or 1)
+        if not 0 < diameter <= 1000 or not 1 <= count <= 2000:
+            raise InputError(f"“{word}”: a diameter is above 0 and at most 1000 mm, a count 1 to 2000.")
+        found += [diameter] * count
+    if len(found) > 2000:
+        raise InputError("That is over 2000 wires; pack them in groups.")
+    return found
+
+
+def _pack(args: argparse.Namespace) -> int:
+    packing = pack(_diameters(args.diameters))
+    if args.json:
+        circles = [
+            {"x": round(float(x), 6), "y": round(float(y), 6), "d": float(d)}
+            for (x, y), d in zip(packing.centres, packing.diameters, strict=True)
+        ]
+        print(json.dumps({"diameter": round(packing.diameter, 6), "circles": circles}, indent=1))
+        return 0
+    print(f"{packing.diameter:.2f} mm round {len(packing.diameters)} wires")
+    return 0

@@ -1,0 +1,70 @@
+"""Commands that need Qt: the window, the demo, the pictures, and the benchmarks beside them."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from umber_trunk.core.errors import UmberError
+
+
+def add_commands(commands: Any) -> None:
+    """open, demo, shots, bench."""
+    one = commands.add_parser("open", help="the window, on FILE if given")
+    one.add_argument("file", nargs="?", type=Path)
+    one.set_defaults(run=_open)
+    one = commands.add_parser("demo", help="the window, on a fresh copy of the demo harness")
+    one.set_defaults(run=_demo)
+    one = commands.add_parser("shots", help="every main view of the demo as PNG into DIR")
+    one.add_argument("directory", type=Path, metavar="DIR")
+    one.set_defaults(run=_shots)
+    one = commands.add_parser("bench", help="benchmarks, as ratios")
+    one.add_argument("--wires", type=int, nargs="*", default=[50, 500, 3000])
+    one.set_defaults(run=_bench)
+
+
+def _screen_needed() -> None:
+    if sys.platform.startswith("linux") and not any(
+        os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    ):
+        raise UmberError(
+            "There is no screen. Start it from a desktop, or set QT_QPA_PLATFORM=offscreen to run without one."
+        )
+
+
+def _open(args: argparse.Namespace) -> int:
+    _screen_needed()
+    from umber_trunk.app.start import run
+
+    return run(args.file)
+
+
+def _demo(args: argparse.Namespace) -> int:
+    _screen_needed()
+    from umber_trunk.app.start import run
+    from umber_trunk.core.demo import barge
+    from umber_trunk.store.project import ProjectFile
+
+    path = Path(tempfile.mkdtemp(prefix="umber-demo-")) / "sorting-barge.umber"
+    ProjectFile.create(path, barge(), "demo harness").close()
+    return run(path)
+
+
+def _shots(args: argparse.Namespace) -> int:
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from umber_trunk.app.shots import take_shots
+
+    args.directory.mkdir(parents=True, exist_ok=True)
+    for path in take_shots(args.directory):
+        print(path)
+    return 0
+
+
+def _bench(args: argparse.Namespace) -> int:
+    from umber_trunk.bench import run
+
+    return run(args.wires)

@@ -1,0 +1,27 @@
+"""One call from a design to everything the desks and the shell show of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from umber_trunk.core.checks import check
+from umber_trunk.core.findings import Finding
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sizing.margins import Figures
+from umber_trunk.core.sizing.propose import propose
+
+
+@dataclass(frozen=True)
+class Analysis:
+    """A design with its proposed sizes, figures and findings."""
+
+    design: Design
+    sizes: dict[str, str]
+    figures: Figures
+    findings: list[Finding]
+
+
+def analyse(design: Design) -> Analysis:
+    """Sizes what nobody sized, solves every case, checks everything."""
+    proposal = propose(design)
+    return Analysis(design, proposal.sizes, proposal.figures, check(design, proposal.figures))

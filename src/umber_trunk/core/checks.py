@@ -1,0 +1,294 @@
+"""All findings of one design: what stops the work first, then what deserves a second look."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.harness.index import Index, index_of
+from umber_trunk.core.harness.model import Design, LinkKind, Method, Wire
+from umber_trunk.core.physics.fuses import carries_surge, continuous_a
+from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures
+from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
+from umber_trunk.core.sizing.protect import unprotected
+from umber_trunk.core.units import show_length, significant
+
+FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
+UNFUSED_REACH_M = 0.25
+CLAD_LEAST_MM2 = 10.0
+
+
+def check(design: Design, found: Figures) -> list[Finding]:
+    """Every finding, faults first; `found` are the figures of this design."""
+    index = index_of(design)
+    rows = [
+        *_needs(design, index, found),
+        *_tree(design, index),
+        *_wires(design, index, found),
+        *_limits(design, found),
+        *_fuses(design, index, found),
+        *_materials(design, index),
+        *_cautions(design),
+    ]
+    return sorted(rows, key=lambda row: row.severity)
+
+
+def _needs(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
+    if not design.supplies:
+        yield Finding(
+            "supply.none", FAULT, "needs", "supplies", "", "There is no supply.",
+            "Enter one, such as: supply 24 V at battery.",
+        )  # fmt: skip
+    for supply in design.supplies:
+        for pin in (supply.plus, supply.minus):
+            if (pin.end, pin.cavity) not in index.nets:
+                yield Finding(
+                    "supply.open", FAULT, "needs", "supplies", supply.id,
+                    f"{supply.name}: its pin {pin} does not exist.", "Point the supply at a real pin.",
+                )  # fmt: skip
+    for load in design.loads:
+        entry = found.loads.get(load.id)
+        if entry is None:
+            pins = [str(pin) for pin in (load.plus, load.minus) if (pin.end, pin.cavity) not in index.nets]
+            message = f"its pin {pins[0]} does not exist" if pins else "it runs in no case"
+            yield Finding(
+                "load.left_out", FAULT if pins else WARNING, "needs", "loads", load.id,
+                f"{load.name}: {message}.", "Put it at a real pin, or in a case.",
+            )  # fmt: skip
+        elif design.supplies and not np.isfinite(entry.volts):
+            yield Finding(
+                "load.unfed", FAULT, "needs", "loads", load.id, f"{load.name} is not joined to a supply.",
+                "Add its feed and return wires, or the missing link between them.",
+            )  # fmt: skip
+        elif design.supplies and entry.volts < 0:
+            yield Finding(
+                "load.reversed", FAULT, "needs", "loads", load.id,
+                f"{load.name} gets {significant(entry.volts)} V: its poles are swapped.", "Swap plus and minus.",
+            )  # fmt: skip
+
+
+def _tree(design: Design, index: Index) -> Iterator[Finding]:
+    parents = index.parents
+    used = {segment for _, segment, _ in parents.values() if segment}
+    for segment in design.segments:
+        gone = [point for point in (segment.a, segment.b) if point not in index.points]
+        if gone:
+            yield Finding(
+                "segment.open", FAULT, "runs", "segments", segment.id,
+                f"Segment {segment.id} ends at “{gone[0]}”, which is not a point.", "Join it to a real point.",
+            )  # fmt: skip
+        elif segment.id not in used:
+            yield Finding(
+                "tree.loop", FAULT, "runs", "segments", segment.id,
+                f"Segment {segment.id} closes a loop; a harness is a tree.", "Remove it, or end it elsewhere.",
+            )  # fmt: skip
+        elif segment.measure.length_m == 0:
+            yield Finding(
+                "segment.no_length", WARNING, "runs", "segments", segment.id,
+                f"Segment {segment.id} has no length yet.", "Measure it along the real way.",
+            )  # fmt: skip
+        elif segment.measure.method is Method.GUESS and index.contents[segment.id]:
+            yield Finding(
+                "segment.guess", NOTE, "runs", "segments", segment.id,
+                f"Segment {segment.id} is a guess, {show_length(segment.measure.length_m)} "
+                f"± {show_length(segment.measure.plus_minus_m)}.", "Measure it before cutting.",
+            )  # fmt: skip
+    islands = [point for point, (_, segment, _) in parents.items() if not segment and point != index.root]
+    for point in islands:
+        yield Finding(
+            "tree.island", WARNING, "runs", "points", point,
+            f"“{index.points[point].name or point}” is not joined to the trunk.", "Join it by a segment.",
+        )  # fmt: skip
+
+
+def _wires(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
+    for wire in design.wires:
+        name = wire.name or wire.id
+        for pin in (wire.start, wire.finish):
+            if (pin.end, pin.cavity) not in index.nets:
+                yield Finding(
+                    "wire.open", FAULT, "needs", "wires", wire.id,
+                    f"{name}: its pin {pin} does not exist.", "Give it a real pin.",
+                )  # fmt: skip
+        if wire.start == wire.finish:
+            yield Finding(
+                "wire.loop", FAULT, "needs", "wires", wire.id,
+                f"{name} starts and ends at {wire.start}.", "Give one side another pin.",
+            )  # fmt: skip
+        try:
+            spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
+        except InputError as why:
+            yield Finding(
+                "wire.spec", FAULT, "sizes", "wires", wire.id, f"{name}: {why}", "Choose it again on the Sizes desk.",
+            )  # fmt: skip
+        route = index.routes[wire.id]
+        if not route.laid and wire.stated_m:
+            yield Finding(
+                "wire.provisional", WARNING, "runs", "wires", wire.id,
+                f"{name} has only its listed length, {show_length(wire.stated_m)}: it is drawn as a straight run.",
+                "Lay it onto the trunk on the Runs desk.",
+            )  # fmt: skip
+        elif route.segments and wire.stated_m and _differs(index.length_m(wire), wire.stated_m):
+            yield Finding(
+                "wire.differs", NOTE, "runs", "wires", wire.id,
+                f"{name} runs {show_length(index.length_m(wire))} along the trunk; "
+                f"its list says {show_length(wire.stated_m)}.", "Measure again, or forget the listed length.",
+            )  # fmt: skip
+        elif index.length_m(wire) == 0 and not (route.laid and wire.start.end == wire.finish.end):
+            yield Finding(
+                "wire.no_length", FAULT, "runs", "wires", wire.id, f"{name} has no length.",
+                "Put both its ends on the trunk, or state its length.",
+            )  # fmt: skip
+
+
+def _differs(length_m: float, stated_m: float) -> bool:
+    """By more than 5 % and 50 mm."""
+    return abs(length_m - stated_m) > max(0.05, 0.05 * stated_m)
+
+
+_BROKEN = {
+    Limit.HEAT: ("wire.hot", "Go up a size, thin out its bundle, or choose a hotter jacket."),
+    Limit.FUSE: ("wire.fuse", "Go up a size, or fit a smaller fuse."),
+    Limit.SURGE: ("wire.surge", "Go up a size."),
+    Limit.HANDLING: ("wire.handling", "Go up to the smallest size of the project, or change that rule."),
+}
+
+
+def _limits(design: Design, found: Figures) -> Iterator[Finding]:
+    for case in found.solution.cases:
+        if not case.settled:
+            yield Finding(
+                "case.unsettled", FAULT, "sizes", "cases", case.case.id,
+                f"“{case.case.name}” has no steady answer: its loads ask for more than the wires can bring.",
+                "Look for a load far too large or a run far too thin.",
+            )  # fmt: skip
+    for entry in found.loads.values():
+        if np.isfinite(entry.volts) and entry.used > 1 + 1e-6:
+            yield Finding(
+                "load.drop", FAULT, "sizes", "loads", entry.load.id,
+                f"{entry.load.name} gets {entry.volts:.2f} V of {entry.nominal_v:g} V: "
+                f"{entry.drop_percent:.1f} % down, {entry.rule} is exceeded.",
+                "Go up a size on its way, shorten the run, or move the supply closer.",
+            )  # fmt: skip
+        if not entry.surge_ok:
+            yield Finding(
+                "load.dip", FAULT, "sizes", "loads", entry.load.id,
+                f"{entry.load.name} dips to {entry.surge_v:.2f} V under surge; "
+                f"it needs {entry.load.min_volts:g} V.",
+                "Go up a size on the way the surge takes.",
+            )  # fmt: skip
+    for row in found.wires.values():
+        for use in row.uses:
+            if use.used > 1 + 1e-6 and use.limit in _BROKEN:
+                code, cure = _BROKEN[use.limit]
+                yield Finding(code, FAULT, "sizes", "wires", row.wire.id, _broken_text(row, use.limit, design), cure)
+
+
+def _broken_text(row: WireFigures, limit: Limit, design: Design) -> str:
+    name, size = row.wire.name or row.wire.id, show_size(row.size)
+    texts = {
+        Limit.HEAT: f"{name} ({size}) runs at {row.conductor_c:.0f} °C; its jacket stands {row.limit_c:.0f} °C.",
+        Limit.FUSE: f"{name} ({size}) would be damaged before its fuse opens.",
+        Limit.SURGE: f"{name} ({size}) is too thin for the surge it carries.",
+        Limit.HANDLING: f"{name} is {size}, under the project's smallest {design.project.smallest_mm2:g} mm².",
+    }
+    return texts[limit]
+
+
+def _fuses(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
+    plant = found.solution.plant
+    for row in unprotected(plant):
+        wire = plant.wires[row]
+        if plant.length_m[row] > UNFUSED_REACH_M:
+            yield Finding(
+                "wire.unprotected", WARNING, "sizes", "wires", wire.id,
+                f"{wire.name or wire.id}: {show_length(float(plant.length_m[row]))} from the source without a fuse.",
+                "Fuse it close to the source, for the smallest wire downstream.",
+            )  # fmt: skip
+    for number, (end_id, link) in enumerate(plant.links):
+        rating, end = link.rating_a, index.ends[end_id]
+        amps = max((abs(float(case.link_a[number])) for case in found.solution.cases), default=0.0)
+        if link.kind is LinkKind.FUSE and rating is None and amps > 0:
+            yield Finding(
+                "fuse.no_rating", WARNING, "sizes", "ends", end_id,
+                f"{end.name}: fuse {link.id} has no rating; it carries {significant(amps)} A.", "Choose its rating.",
+            )  # fmt: skip
+        if rating is None:
+            continue
+        zone = index.zones.get(end.zone or "")
+        ambient = zone.ambient_c if zone else design.project.ambient_c
+        most = continuous_a(rating, ambient) if link.kind is LinkKind.FUSE else rating
+        if amps > most * (1 + 1e-6):
+            yield Finding(
+                "link.overload", FAULT, "sizes", "ends", end_id,
+                f"{end.name}: {link.kind} {link.id} ({rating:g} A) carries {significant(amps)} A; "
+                f"all day it stands {significant(most)} A.", "Fit a larger one, or split the circuit.",
+            )  # fmt: skip
+    yield from _blown_by_surge(found)
+
+
+def _blown_by_surge(found: Figures) -> Iterator[Finding]:
+    plant = found.solution.plant
+    for load in plant.loads:
+        if load.surge_a is None or load.surge_s is None:
+            continue
+        row = next((r for r, w in enumerate(plant.wires) if load.plus in (w.start, w.finish)), None)
+        guard = found.guards[row] if row is not None else None
+        if guard and not carries_surge(guard.rating_a, load.surge_a, load.surge_s):
+            yield Finding(
+                "fuse.surge", WARNING, "sizes", "ends", guard.end_id,
+                f"Fuse {guard.link_id} ({guard.rating_a:g} A) may open when {load.name} starts: "
+                f"{load.surge_a:g} A for {load.surge_s:g} s.", "Fit a larger or slower fuse, and a wire to suit.",
+            )  # fmt: skip
+
+
+def _materials(design: Design, index: Index) -> Iterator[Finding]:
+    for wire in design.wires:
+        for reason, cure in _bad_ideas(design, index, wire):
+            yield Finding(
+                "wire.material", WARNING, "sizes", "wires", wire.id, f"{wire.name or wire.id}: {reason}.", cure
+            )
+
+
+def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, str]]:
+    try:
+        cond = spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
+    except InputError:
+        return
+    zones = [
+        zone for s in index.routes[wire.id].segments
+        if (zone := index.zones.get(index.segments[s].zone or "")) is not None
+    ]  # fmt: skip
+    clad = cond.metal.id in ("cca10", "cca15", "aluminium")
+    if clad and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
+        yield f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps", "Use copper."
+    if any(z.vibration or z.flexing for z in zones) and (clad or cond.make.id == "hookup"):
+        yield "few stiff strands or aluminium fatigue where it shakes", "Use fine-strand copper."
+    if any(z.hot_metal for z in zones) and not cond.jacket.hot_metal:
+        yield f"{cond.jacket.name} melts through on hot metal", "Use rubber, cross-linked or silicone, or sleeve it."
+    if any(z.uv for z in zones) and not cond.jacket.uv:
+        yield f"{cond.jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it."
+    if any(z.oil for z in zones) and not cond.jacket.oil:
+        yield f"{cond.jacket.name} swells in oil", "Use an oil-proof jacket."
+
+
+def _cautions(design: Design) -> Iterator[Finding]:
+    """Short, and only where they apply; local code and a licensed person decide."""
+    volts = max((supply.volts for supply in design.supplies), default=0.0)
+    fault = max((s.volts / max(s.source_ohm, 1e-3) for s in design.supplies), default=0.0)
+    if volts > 60:
+        yield Finding(
+            "caution.high_voltage", NOTE, "needs", "supplies", "",
+            f"{volts:g} V DC can kill: lock out, wait, prove dead; orange covering; a qualified person, to local code.",
+            "These figures are estimates; the applicable code decides.",
+        )  # fmt: skip
+    if fault >= 1000:
+        yield Finding(
+            "caution.big_source", NOTE, "needs", "supplies", "",
+            f"A short at this source could draw {significant(fault, 2)} A: it welds and burns.",
+            "Battery negative off first, tools insulated, terminals covered, fuse close to the source.",
+        )  # fmt: skip

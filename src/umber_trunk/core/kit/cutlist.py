@@ -1,0 +1,109 @@
+"""The cut list: one row for each conductor to cut, with finished and cut length, and totals per size."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from dataclasses import dataclass
+from statistics import NormalDist
+
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design, Pin, Wire
+from umber_trunk.core.sizing.margins import Figures
+
+ROUND_UP_M = 0.005
+
+
+@dataclass(frozen=True)
+class CutRow:
+    """One wire to cut, `count` times. chosen tells a size the builder set from a proposed one."""
+
+    wire: Wire
+    size: str
+    chosen: bool
+    spec: str
+    colour: str
+    start: str
+    finish: str
+    run_m: float
+    finished_m: float
+    cut_m: float
+    count: int
+    provisional: bool
+
+
+@dataclass(frozen=True)
+class SizeTotal:
+    """All of one size, make and colour together."""
+
+    size: str
+    spec: str
+    colour: str
+    pieces: int
+    metres: float
+    copper_kg: float
+    cost: float
+
+
+def pin_text(design: Design, pin: Pin) -> str:
+    """End name and cavity as written on a label."""
+    end = index_of(design).ends.get(pin.end)
+    return f"{end.name if end else pin.end} {pin.cavity}"
+
+
+def colour_text(wire: Wire) -> str:
+    """Colour and stripe in words."""
+    return f"{wire.colour}/{wire.stripe}" if wire.stripe else wire.colour
+
+
+def cut_length_m(finished_m: float, sigma_m: float, design: Design) -> float:
+    """Finished length plus both strips, the remakes allowed, and enough not to come up short.
+
+    The last is the normal quantile of the project's chance times the standard deviation; the sum is
+    rounded up to 5 mm.
+    """
+    project = design.project
+    reserve = NormalDist().inv_cdf(1 - project.chance_short) * sigma_m
+    total = finished_m + 2 * project.strip_m + project.remakes * project.remake_m + reserve
+    return math.ceil(total / ROUND_UP_M - 1e-9) * ROUND_UP_M
+
+
+def finished_length_m(run_m: float, design: Design) -> float:
+    """Run with its twist take-up, plus the entry into the end at both sides."""
+    return run_m * design.project.twist_factor + 2 * design.project.entry_m
+
+
+def cut_list(design: Design, found: Figures) -> list[CutRow]:
+    """Rows in order of size (largest first), then circuit; wires with an unknown pin are left out."""
+    index, plant = index_of(design), found.solution.plant
+    rows = []
+    for figure in found.wires.values():
+        wire, cond = figure.wire, plant.conductors[figure.row]
+        route = index.routes[wire.id]
+        sigma = index.sigma_m(wire) if route.segments else 0.015 * figure.length_m
+        finished = finished_length_m(figure.length_m, design)
+        rows.append(
+            CutRow(
+                wire=wire, size=figure.size, chosen=wire.size is not None,
+                spec=f"{cond.make.name}, {cond.metal.name}, {cond.jacket.name}", colour=colour_text(wire),
+                start=pin_text(design, wire.start), finish=pin_text(design, wire.finish),
+                run_m=figure.length_m, finished_m=finished, cut_m=cut_length_m(finished, sigma, design),
+                count=wire.parallel, provisional=not route.laid,
+            )
+        )  # fmt: skip
+    return sorted(rows, key=lambda r: (-plant.area_mm2[plant.row[r.wire.id]], r.wire.circuit, r.wire.id))
+
+
+def totals(design: Design, found: Figures) -> list[SizeTotal]:
+    """Metres to buy by size, make and colour, with conductor mass and its price."""
+    plant = found.solution.plant
+    sums: dict[tuple[str, str, str], list[tuple[int, float, float, float]]] = defaultdict(list)
+    for row in cut_list(design, found):
+        cond = plant.conductors[plant.row[row.wire.id]]
+        metres = row.cut_m * row.count
+        mass = metres * cond.kg_per_m
+        sums[row.size, row.spec, row.colour].append((row.count, metres, mass, mass * cond.metal.price_per_kg))
+    return [
+        SizeTotal(*key, *(sum(column) for column in zip(*parts, strict=True)))  # type: ignore[arg-type]
+        for key, parts in sums.items()
+    ]

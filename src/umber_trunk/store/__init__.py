@@ -1,0 +1,1 @@
+"""The project file and the open formats in and out. No Qt."""

@@ -1,0 +1,50 @@
+"""Everything the program writes for others to read, by format name; PDF needs Qt and lives in the app."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from umber_trunk.core.analysis import Analysis
+from umber_trunk.store.jsonfile import to_json
+from umber_trunk.store.project import StoreError
+from umber_trunk.store.sheets import csv_text, xlsx_bytes
+from umber_trunk.store.tables import cut_rows, total_rows, wire_rows
+
+FORMATS = {
+    "wires-csv": "-wires.csv", "cuts-csv": "-cuts.csv", "xlsx": ".xlsx", "json": ".json", "pdf": ".pdf",
+    "csv": ".csv",
+}  # fmt: skip
+"""Format name → ending of the file it makes; "csv" is the wire list."""
+
+
+def export_bytes(analysis: Analysis, format_name: str) -> bytes:
+    """The contents of an export; StoreError for a format unknown here."""
+    design, found = analysis.design, analysis.figures
+    if format_name in ("wires-csv", "csv"):
+        return b"\xef\xbb\xbf" + csv_text(wire_rows(design, found)).encode()
+    if format_name == "cuts-csv":
+        return b"\xef\xbb\xbf" + csv_text(cut_rows(design, found)).encode()
+    if format_name == "xlsx":
+        return xlsx_bytes([
+            ("wires", wire_rows(design, found)), ("cuts", cut_rows(design, found)), ("totals", total_rows(design, found)),
+        ])  # fmt: skip
+    if format_name == "json":
+        return to_json(design).encode()
+    raise StoreError(f"There is no export format “{format_name}”.")
+
+
+def write_export(analysis: Analysis, format_name: str, path: Path) -> None:
+    """Writes an export beside its target and moves it there whole, so that a failure leaves the old one."""
+    write_whole(path, export_bytes(analysis, format_name))
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """All of the data or nothing; StoreError says why it can't be written."""
+    part = path.with_name(path.name + ".part")
+    try:
+        part.write_bytes(data)
+        os.replace(part, path)
+    except OSError as why:
+        part.unlink(missing_ok=True)
+        raise StoreError(f"{path} can't be written: {why.strerror}.") from why
