@@ -213,3 +213,26 @@ def _cased(design: Design) -> Design:
         Case(id="all", name="everything at once", loads=None),
     )
     return design.model_copy(update={"cases": cases})
+
+
+def shop_list() -> str:
+    """A wire list as a shop keeps one, with a merged header, units in the header, a blank line and two faults."""
+    return """Landing tractor loom;;;;;;;
+;From;;To;;;;
+Wire no.;Device;Pin;Device;Pin;Size;Colour;Length (mm)
+T1;Fuse box;F1;Work light bar;+;2,5 mm²;RD;3850
+T2;Work light bar;-;Frame stud;1;2,5 mm²;BK;900
+T3;Fuse box;F2;Winch contactor;86;1 mm²;RD/WH;2100
+
+T4;Winch contactor;85;Winch switch;1;1 mm²;GN;1750,5
+T5;Winch switch;2;Frame stud;1;1 mm²;BK;1400
+T6;Fuse box;F3;Gauge cluster;+;0,75 mm²;RD/BU;1150
+T7;Gauge cluster;-;Frame stud;1;0,75 mm²;BK;800
+T8;Fuse box;F4;Trailer socket;4;1,5 mm²;YE;4600
+T9;Fuse box;F5;Trailer socket;5;1,5 mm²;GN;4600
+T10;Trailer socket;3;Frame stud;1;2,5 mm²;WH;3900
+T11;Battery;+;Fuse box;in;16 mm²;RD;1600
+T12;Frame stud;1;Battery;-;16 mm²;BK;700
+T13;Gauge cluster;S;;1;0,75 mm²;BU;2250
+T14;Gauge cluster;T;Coolant sender;1;thin;BN;2400
+"""

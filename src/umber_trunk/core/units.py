@@ -165,7 +165,10 @@ def parse_load(text: str) -> tuple[str, float]:
         except InputError:
             continue
         return kind, parse(text)
-    value = parse_ohms(text)
+    try:
+        value = parse_ohms(text)
+    except InputError:
+        raise InputError(f"“{text.strip()}” can't be read as a load, such as 18 A or 430 W.") from None
     if value <= 0:
         raise InputError(f"A load of “{text.strip()}” would be a short circuit.")
     return "ohm", value

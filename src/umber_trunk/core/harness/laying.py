@@ -41,17 +41,17 @@ def provisional(design: Design) -> list[Wire]:
     return [wire for wire in design.wires if not index.routes[wire.id].laid]
 
 
-def suggest(design: Design, wire_ids: Iterable[str]) -> LayPlan:
-    """A plan for these wires: the trunk starts at the end most of them share (one on the trunk already
-    goes first); ends of nearly the same reach share a breakout."""
+def suggest(design: Design, wire_ids: Iterable[str], start: str = "") -> LayPlan:
+    """A plan for these wires: the trunk starts at `start`, else at the end most of them share (one on
+    the trunk already goes first); ends of nearly the same reach share a breakout."""
     index = index_of(design)
     wires = [index.wires[w] for w in wire_ids if not index.routes[w].laid]
     reach = _reach(wires)
     if not reach:
         raise EditError("None of these wires waits to be laid.")
     on_trunk = {end for end in reach if index.ends[end].point is not None}
-    start = max(on_trunk or reach, key=lambda end: (len(reach[end]), -list(reach).index(end)))
-    rows = _direct_rows(start, reach, on_trunk)
+    start = start or max(on_trunk or reach, key=lambda end: (len(reach[end]), -list(reach).index(end)))
+    rows = _direct_rows(start, reach, on_trunk - {start})
     placed = {start, *on_trunk, *(row.end for row in rows)}
     queue = [start, *on_trunk - {start}, *(row.end for row in rows)]
     for via in queue:

@@ -71,10 +71,17 @@ class WireFigures:
         """The limit that governs: the one most used up."""
         return max(self.uses, key=lambda use: use.used)
 
+    @staticmethod
+    def _own(use: Use) -> bool:
+        """Limits of the wire alone; the smallest size for handling counts only when it is broken."""
+        if use.limit is Limit.HANDLING:
+            return use.used > 1 + 1e-6
+        return use.limit not in (Limit.DROP, Limit.DIP)
+
     @property
     def rank(self) -> tuple[float, float]:
         """Sort key, worst first: limits of its own count in full, those of a load by this wire's part."""
-        own = max((u.used for u in self.uses if u.limit not in (Limit.DROP, Limit.DIP)), default=0.0)
+        own = max((u.used for u in self.uses if self._own(u)), default=0.0)
         blamed = max((u.used for u in self.uses if u.limit in (Limit.DROP, Limit.DIP)), default=0.0)
         broken = max(own if own > 1 + 1e-6 else 0.0, blamed * min(1.0, 2 * self.drop_share) if blamed > 1 + 1e-6 else 0.0)
         return (-broken, -max(own, blamed))

@@ -1,0 +1,1 @@
+"""One desk for each stage: the instrument for that stage's decision."""

@@ -1,0 +1,75 @@
+"""Typed text into edits of one field, for the cells of the desks' tables."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import Edit, Table, change, measured, put
+from umber_trunk.core.harness.model import LoadKind, Measure, Method
+from umber_trunk.core.needs.line import ZONE_WORDS
+from umber_trunk.core.units import parse_duty, parse_length_m, parse_load, parse_surge
+
+
+def set_field(table: Table, **values: Any) -> Callable[[Any], Edit]:
+    """An edit that changes fields of one part."""
+    return lambda part: lambda design: put(design, table, change(part, **values))
+
+
+def parsed(
+    table: Table, field: str, parse: Callable[[str], Any], optional: bool = False
+) -> Callable[[Any, str], Edit]:
+    """Column edit that parses the text into one field; empty text clears an optional one."""
+
+    def edit(part: Any, text: str) -> Edit:
+        if not text.strip() and optional:
+            return set_field(table, **{field: None})(part)
+        return set_field(table, **{field: parse(text)})(part)
+
+    return edit
+
+
+def load_amount(load: Any, text: str) -> Edit:
+    """"18 A", "430 W" or "2.4 ohm" into a load's kind and value."""
+    unit, value = parse_load(text)
+    kind = {"A": LoadKind.CURRENT, "W": LoadKind.POWER, "ohm": LoadKind.RESISTANCE}[unit]
+    return set_field("loads", kind=kind, value=value)(load)
+
+
+def load_surge(load: Any, text: str) -> Edit:
+    """"60A/2s" into surge; empty clears it."""
+    amps, seconds = parse_surge(text) if text.strip() else (None, None)
+    return set_field("loads", surge_a=amps, surge_s=seconds)(load)
+
+
+def load_duty(load: Any, text: str) -> Edit:
+    """"20s/60s" into duty; empty clears it."""
+    on_s, period_s = parse_duty(text) if text.strip() else (None, None)
+    return set_field("loads", on_s=on_s, period_s=period_s)(load)
+
+
+def zone_flags(zone: Any, text: str) -> Edit:
+    """"wet, shaking" into a zone's flags; words not known are refused."""
+    words = [word for word in text.replace(",", " ").lower().split() if word not in ("-", "metal")]
+    strange = [word for word in words if word not in ZONE_WORDS]
+    if strange:
+        known = ", ".join(sorted({"wet", "shaking", "oily", "sunny", "flexing", "hot"}))
+        raise InputError(f"“{strange[0]}” is no trait of a zone; these are: {known}.")
+    traits = {ZONE_WORDS[word] for word in words}
+    values = {name: name in traits for name in set(ZONE_WORDS.values())}
+    return set_field("zones", **values)(zone)
+
+
+def parse_measure(text: str, old: Measure) -> Measure:
+    """"2,4 m ± 2 cm string" into a measure: method and ± keep their usual values unless said."""
+    lowered, method = text.strip(), None
+    for known in Method:
+        if lowered.lower().endswith(known.value):
+            method, lowered = known, lowered[: -len(known.value)].strip()
+    if method is None:
+        method = old.method if old.method in (Method.TAPE, Method.STRING) else Method.TAPE
+    length, _, spread = lowered.replace("+/-", "±").replace("+-", "±").partition("±")
+    if not length.strip():
+        return measured(old.length_m, method, parse_length_m(spread) if spread else None)
+    return measured(parse_length_m(length), method, parse_length_m(spread) if spread.strip() else None)

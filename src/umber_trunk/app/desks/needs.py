@@ -1,0 +1,254 @@
+"""Needs: what has to be fed. One line as it is said, read while it is typed, and tables to correct it."""
+
+from __future__ import annotations
+
+from html import escape
+
+import numpy as np
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QLineEdit, QPushButton, QStackedWidget, QVBoxLayout
+
+from umber_trunk.app import theme
+from umber_trunk.app.desks.base import Desk, button, row
+from umber_trunk.app.desks.fields import (
+    load_amount,
+    load_duty,
+    load_surge,
+    parsed,
+    set_field,
+    zone_flags,
+)
+from umber_trunk.app.desks.rules import RULES, rule_text, set_rule
+from umber_trunk.app.document import Document
+from umber_trunk.app.table import Column
+from umber_trunk.core.harness.edits import rename, remove_load
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Load, LoadKind, Supply, Zone
+from umber_trunk.core.needs.enter import enter
+from umber_trunk.core.needs.line import Need, parse_need
+from umber_trunk.core.sizing.reasons import why_load
+from umber_trunk.core.units import parse_celsius, parse_drop, parse_ohms, parse_volts, show_ohms, significant
+from umber_trunk.core.why import Derivation
+
+EXAMPLE = "winch 2 kW surge 140A/0.5s duty 20s/60s at foredeck in deck 35C wet run 7.5 m min 21 V"
+FIRST = "supply 24 V 5 mohm at battery"
+
+
+class NeedsDesk(Desk):
+    """The line, what was understood of it, and the loads, supplies, zones and house rules."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.line = QLineEdit()
+        self.line.setAccessibleName("Enter a load in one line")
+        self.line.setFont(theme.font(11.5))
+        self.line.textChanged.connect(self._read)
+        self.line.returnPressed.connect(self.enter_line)
+        self.enter_button = button("Enter ⏎", self.enter_line, primary=True)
+        self.understood = QLabel()
+        self.understood.setTextFormat(Qt.TextFormat.RichText)
+        self.understood.setWordWrap(True)
+        self.understood.setMinimumHeight(round(34 * theme.font().pointSizeF() / theme.BASE_POINT))
+        self.loads = self.table("Loads", "loads", self._load_columns())
+        self.supplies = self.table("Supplies", "supplies", self._supply_columns())
+        self.zones = self.table("Zones", "zones", self._zone_columns())
+        self.rules = self.table("House rules", "rules", self._rule_columns())
+        self.pages = QStackedWidget()
+        tabs = self._tabs()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addLayout(row(self.line, self.enter_button))
+        layout.addWidget(self.understood)
+        layout.addLayout(tabs)
+        layout.addWidget(self.pages, 1)
+        self.refresh()
+        self._read()
+
+    def _tabs(self) -> QHBoxLayout:
+        group = QButtonGroup(self)
+        buttons = []
+        for name, view in (("Loads", self.loads), ("Supplies", self.supplies), ("Zones", self.zones), ("House rules", self.rules)):
+            self.pages.addWidget(view)
+            tab = QPushButton(name)
+            tab.setCheckable(True)
+            tab.setChecked(view is self.loads)
+            tab.setStyleSheet(f"QPushButton:checked {{ background: {theme.UMBER.name()}; color: {theme.CHALK.name()}; }}")
+            tab.clicked.connect(lambda _=False, v=view: self.pages.setCurrentWidget(v))
+            group.addButton(tab)
+            buttons.append(tab)
+        self._tab_buttons = dict(zip(("loads", "supplies", "zones", "rules"), buttons, strict=True))
+        self.remove = button("Remove load", self.remove_chosen, tip="Delete: takes its own wires along")
+        self.remove.setShortcut("Ctrl+Del")
+        return row(*buttons, None, self.remove)
+
+    @property
+    def volts(self) -> float:
+        """Voltage of the first supply, for reading drops."""
+        supplies = self.document.design.supplies
+        return supplies[0].volts if supplies else 12.0
+
+    def _read(self) -> None:
+        """Shows what the line says so far."""
+        text = self.line.text()
+        if not text.strip():
+            example = EXAMPLE if self.document.design.supplies else FIRST
+            self.understood.setText(
+                f"<span style='color:{theme.UMBER_SOFT.name()}'>Say it in one line, in any order: what, how much, surge, duty, "
+                f"at where, in which zone, run how far, from where.<br>For example: &nbsp;<b>{escape(example)}</b></span>"
+            )
+            self.enter_button.setEnabled(False)
+            return
+        need = parse_need(text, self.volts)
+        self.understood.setText(_chips(need))
+        self.enter_button.setEnabled(need.ok)
+
+    def enter_line(self) -> None:
+        """Puts the line's load or supply into the harness."""
+        need = parse_need(self.line.text(), self.volts)
+        if self.document.apply(lambda design: enter(design, need), f"enter {need.name or 'line'}"):
+            self.line.clear()
+            self.said.emit(f"{need.name} is in the harness and on disk.")
+
+    def remove_chosen(self) -> None:
+        """Removes the load chosen in the table."""
+        chosen = self.loads.chosen_id()
+        if chosen and self.loads.isVisible():
+            self.document.apply(lambda design: remove_load(design, chosen), f"remove {chosen}")
+
+    def reveal(self, part: str, part_id: str) -> bool:
+        if part in self._tab_buttons and super().reveal(part, part_id):
+            self._tab_buttons[part].click()
+            return True
+        return False
+
+    def refresh(self) -> None:
+        design = self.document.design
+        self.loads.show_rows(list(design.loads))
+        self.supplies.show_rows(list(design.supplies))
+        self.zones.show_rows(list(design.zones))
+        self.rules.show_rows(list(RULES))
+        for key, count in (("loads", len(design.loads)), ("supplies", len(design.supplies)), ("zones", len(design.zones))):
+            self._tab_buttons[key].setText(f"{key.capitalize()}  {count}")
+        if not self.line.text():
+            self._read()
+
+    def _entry(self, load: Load) -> object:
+        analysis = self.document.analysis if self.document.fresh else None
+        return analysis.figures.loads.get(load.id) if analysis else None
+
+    def _volts_text(self, load: Load) -> str:
+        entry = self._entry(load)
+        if entry is None:
+            return "…" if not self.document.fresh else "–"
+        return f"{entry.volts:.2f} V" if np.isfinite(entry.volts) else "unfed"  # type: ignore[attr-defined]
+
+    def _margin_colour(self, load: Load) -> QColor | None:
+        entry = self._entry(load)
+        return theme.OXIDE if entry is not None and not entry.ok else None  # type: ignore[attr-defined]
+
+    def _why(self, load: Load) -> Derivation:
+        analysis = self.document.analysis
+        assert analysis is not None
+        return why_load(analysis.design, analysis.figures, analysis.figures.loads[load.id])
+
+    def _place(self, load: Load) -> str:
+        end = index_of(self.document.design).ends.get(load.plus.end)
+        return end.name if end else f"{load.plus.end}?"
+
+    def _zone_of(self, load: Load) -> str:
+        index = index_of(self.document.design)
+        end = index.ends.get(load.plus.end)
+        zone = index.zones.get(end.zone or "") if end else None
+        return f"{zone.name} {zone.ambient_c:g} °C" if zone else "–"
+
+    def _load_columns(self) -> list[Column]:
+        return [
+            Column("Load", lambda r: r.name, lambda r, t: lambda d: rename(d, "loads", r.id, t), width=180),
+            Column("Draws", _amount_text, load_amount, right=True, key=lambda r: r.value),
+            Column("Surge", lambda r: f"{r.surge_a:g} A / {r.surge_s:g} s" if r.surge_a else "", load_surge),
+            Column("Duty", lambda r: f"{r.on_s:g} s / {r.period_s:g} s" if r.on_s else "", load_duty),
+            Column("At", self._place, width=150),
+            Column("In", self._zone_of, width=140),
+            Column("Least", lambda r: f"{r.min_volts:g} V" if r.min_volts else "", parsed("loads", "min_volts", parse_volts, True), right=True),
+            Column("Most drop", _drop_text, self._edit_drop, right=True),
+            Column("Gets", self._volts_text, right=True, colour=self._margin_colour, why=self._why),
+            Column("Margin", self._margin_text, colour=self._margin_colour, why=self._why, width=-1),
+        ]  # fmt: skip
+
+    def _margin_text(self, load: Load) -> str:
+        entry = self._entry(load)
+        if entry is None or not np.isfinite(entry.volts):  # type: ignore[attr-defined]
+            return ""
+        verdict = "✓" if entry.ok else "✕"  # type: ignore[attr-defined]
+        return f"{verdict} {100 * (1 - entry.used):+.0f} % of {entry.allowed_v:.2f} V ({entry.rule})"  # type: ignore[attr-defined]
+
+    def _edit_drop(self, load: Load, text: str) -> object:
+        values: dict[str, float | None] = {"max_drop_percent": None, "max_drop_v": None}
+        if text.strip():
+            volts = parse_drop(text, self.volts)
+            percent = text.strip().endswith("%")
+            values["max_drop_percent" if percent else "max_drop_v"] = volts / self.volts * 100 if percent else volts
+        return set_field("loads", **values)(load)
+
+    def _supply_columns(self) -> list[Column]:
+        return [
+            Column("Supply", lambda r: r.name, lambda r, t: lambda d: rename(d, "supplies", r.id, t), width=220),
+            Column("Volts", lambda r: f"{r.volts:g} V", parsed("supplies", "volts", parse_volts), right=True),
+            Column("Inside", lambda r: show_ohms(r.source_ohm), parsed("supplies", "source_ohm", parse_ohms), right=True),
+            Column("Plus", lambda r: str(r.plus)),
+            Column("Minus", lambda r: str(r.minus)),
+            Column("A short draws up to", _short_text, width=-1),
+        ]  # fmt: skip
+
+    def _zone_columns(self) -> list[Column]:
+        return [
+            Column("Zone", lambda r: r.name, lambda r, t: lambda d: rename(d, "zones", r.id, t), width=220),
+            Column("Ambient", lambda r: f"{r.ambient_c:g} °C", parsed("zones", "ambient_c", parse_celsius), right=True),
+            Column("Traits: wet, shaking, oily, sunny, flexing, hot", _traits, zone_flags, width=-1),
+        ]  # fmt: skip
+
+    def _rule_columns(self) -> list[Column]:
+        return [
+            Column("House rule", lambda r: r.name, width=330),
+            Column("Value", lambda r: rule_text(self.document.design, r), set_rule, right=True, width=150),
+            Column("What it does", lambda r: r.meaning, width=-1),
+        ]
+
+
+def _chips(need: Need) -> str:
+    """The pieces understood, in the line's order, then what is missing."""
+    parts = []
+    for piece in need.pieces:
+        paper = theme.VERDIGRIS_PALE if piece.ok else theme.OXIDE_PALE
+        mark = "" if piece.ok else "✕ "
+        parts.append(
+            f"<span style='background:{paper.name()}'>&nbsp;{mark}<span style='color:{theme.UMBER_SOFT.name()}'>"
+            f"{piece.kind}</span> <b>{escape(piece.meaning)}</b>&nbsp;</span>"
+        )
+    missing = "".join(
+        f" &nbsp;<span style='background:{theme.OCHRE_PALE.name()}'>&nbsp;say {escape(what)}&nbsp;</span>" for what in need.missing
+    )
+    return " &nbsp;".join(parts) + missing
+
+
+def _amount_text(load: Load) -> str:
+    unit = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}[load.kind]
+    return f"{significant(load.value)} {unit}"
+
+
+def _drop_text(load: Load) -> str:
+    if load.max_drop_percent is not None:
+        return f"{load.max_drop_percent:g} %"
+    return f"{load.max_drop_v:g} V" if load.max_drop_v is not None else ""
+
+
+def _short_text(supply: Supply) -> str:
+    return f"{significant(supply.volts / supply.source_ohm, 2)} A" if supply.source_ohm else "unknown: no resistance inside"
+
+
+def _traits(zone: Zone) -> str:
+    words = {"wet": "wet", "vibration": "shaking", "oil": "oily", "uv": "sunny", "flexing": "flexing", "hot_metal": "hot"}
+    return ", ".join(word for name, word in words.items() if getattr(zone, name))
+
+

@@ -1,0 +1,146 @@
+"""Runs: how long and which way. Segments with their lengths, and the wires that wait to be laid."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QInputDialog, QLabel, QSplitter, QVBoxLayout
+
+from umber_trunk.app import theme
+from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row
+from umber_trunk.app.desks.fields import parse_measure
+from umber_trunk.app.document import Document
+from umber_trunk.app.laying import LayDialog
+from umber_trunk.app.table import Column
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import Edit, change, put, rename, set_length, split_segment
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.laying import provisional, suggest
+from umber_trunk.core.harness.model import Method, Segment, Wire
+from umber_trunk.core.units import parse_length_m, show_length
+
+
+class RunsDesk(Desk):
+    """Segments on the left; on the right what isn't on the trunk yet."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.segments = self.table("Segments", "segments", self._segment_columns())
+        self.waiting = self.table("Wires not laid", "wires", self._waiting_columns())
+        self.split = button("Breakout here…", self.split_chosen, tip="Puts a breakout into the chosen segment")
+        self.lay = button("Lay onto trunk…", self.lay_chosen, primary=True)
+        self.empty = hint("")
+        self.total = QLabel()
+        left = column(row(heading("Segments"), self.total, None, self.split), self.empty, self.segments)
+        note = hint("Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths.")
+        self.right = column(row(heading("Not on the trunk"), None, self.lay), note, self.waiting)
+        splitter = QSplitter(Qt.Orientation.Horizontal)
+        splitter.addWidget(left)
+        splitter.addWidget(self.right)
+        splitter.setStretchFactor(0, 3)
+        splitter.setStretchFactor(1, 2)
+        splitter.setChildrenCollapsible(False)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addWidget(splitter)
+        self.refresh()
+
+    def refresh(self) -> None:
+        design = self.document.design
+        self.segments.show_rows(list(design.segments))
+        waiting = provisional(design)
+        self.waiting.show_rows(waiting)
+        self.right.setVisible(bool(waiting))
+        self.lay.setText(f"Lay onto trunk…  {len(waiting)}")
+        whole = sum(segment.measure.length_m for segment in design.segments)
+        self.total.setText(f"{len(design.segments)} segments, {whole:.1f} m of trunk and branches")
+        self.segments.setVisible(bool(design.segments))
+        self.empty.setVisible(not design.segments)
+        self.empty.setText(
+            "There is no trunk yet. Choose wires on the right and lay them."
+            if waiting
+            else "There is no trunk yet. On the Needs desk, enter a load with “run 4.2 m”, or import a wire list (Ctrl+I)."
+        )
+
+    def lay_chosen(self) -> None:
+        """Lays the chosen wires, or all that wait, after showing where the breakouts go."""
+        chosen = self.waiting.chosen_ids()
+        waiting = provisional(self.document.design)
+        wires = chosen if len(chosen) > 1 else [wire.id for wire in waiting]
+        if wires:
+            LayDialog(self.document, suggest(self.document.design, wires), self).open()
+
+    def split_chosen(self) -> None:
+        """Asks where in the chosen segment the breakout goes."""
+        chosen = self.segments.chosen_id()
+        segment = index_of(self.document.design).segments.get(chosen)
+        if segment is None:
+            self.said.emit("Choose a segment first.")
+            return
+        start = self._point(segment.a)
+        text, ok = QInputDialog.getText(self, "Breakout", f"How far from {start}, in {show_length(segment.measure.length_m)}?")
+        if ok:
+            self.document.apply(lambda d: split_segment(d, chosen, parse_length_m(text))[0], f"breakout in {chosen}")
+
+    def _point(self, point: str) -> str:
+        part = index_of(self.document.design).points.get(point)
+        return (part.name or part.id) if part else f"{point}?"
+
+    def _zone_edit(self, segment: Segment, text: str) -> Edit:
+        wanted = text.strip().lower()
+        zones = self.document.design.zones
+        zone = next((z.id for z in zones if wanted in (z.id.lower(), z.name.lower())), None)
+        if wanted and zone is None:
+            names = ", ".join(z.name for z in zones) or "none yet; name one in a load’s line, “in bilge 30C wet”"
+            raise InputError(f"There is no zone “{text.strip()}”. Known: {names}.")
+        return lambda d: put(d, "segments", change(segment, zone=zone))
+
+    def _bundle(self, segment: Segment) -> str:
+        analysis = self.document.analysis
+        if analysis is None or not self.document.fresh:
+            return "…"
+        bundles = analysis.figures.solution.heat.bundles
+        at = bundles.segment.index(segment.id) if segment.id in bundles.segment else -1
+        return f"{2e3 * float(bundles.radius_m[at]):.1f} mm" if at >= 0 else "–"
+
+    def _length_edit(self, segment: Segment, text: str) -> Edit:
+        measure = parse_measure(text, segment.measure)
+        return lambda design: set_length(design, segment.id, measure)
+
+    def _segment_columns(self) -> list[Column]:
+        def zone_text(segment: Segment) -> str:
+            zone = index_of(self.document.design).zones.get(segment.zone or "")
+            return zone.name if zone else ""
+
+        return [
+            Column("Segment", lambda r: r.id),
+            Column("From", lambda r: self._point(r.a), lambda r, t: lambda d: rename(d, "points", r.a, t), width=130),
+            Column("To", lambda r: self._point(r.b), lambda r, t: lambda d: rename(d, "points", r.b, t), width=150),
+            Column("Length", lambda r: show_length(r.measure.length_m), self._length_edit, right=True, colour=_loose, key=lambda r: r.measure.length_m),
+            Column("±", lambda r: show_length(r.measure.plus_minus_m), lambda r, t: self._length_edit(r, f"± {t}"), right=True, key=lambda r: r.measure.plus_minus_m),
+            Column("How", lambda r: r.measure.method.value, lambda r, t: self._length_edit(r, t)),
+            Column("Zone", zone_text, self._zone_edit, width=120),
+            Column("Wires", lambda r: str(len(index_of(self.document.design).contents[r.id])), right=True, key=lambda r: len(index_of(self.document.design).contents[r.id])),
+            Column("Bundle", self._bundle, right=True, width=-1),
+        ]  # fmt: skip
+
+    def _waiting_columns(self) -> list[Column]:
+        def end(pin_end: str) -> str:
+            part = index_of(self.document.design).ends.get(pin_end)
+            return part.name if part else pin_end
+
+        def stated(wire: Wire, text: str) -> Edit:
+            return lambda d: put(d, "wires", change(wire, stated_m=parse_length_m(text)))
+
+        return [
+            Column("Wire", lambda r: r.id),
+            Column("From", lambda r: end(r.start.end), width=110),
+            Column("To", lambda r: end(r.finish.end), width=110),
+            Column("Listed", lambda r: show_length(r.stated_m) if r.stated_m else "none", stated, right=True, width=-1),
+        ]  # fmt: skip
+
+
+def _loose(segment: Segment) -> QColor | None:
+    if segment.measure.length_m == 0:
+        return theme.OXIDE
+    return theme.OCHRE.darker(125) if segment.measure.method in (Method.GUESS, Method.STATED) else None

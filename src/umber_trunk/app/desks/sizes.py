@@ -1,0 +1,215 @@
+"""Sizes: which conductor. Wires ranked by what is worst, a bar for each limit, and the ladder of steps."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QLabel, QSplitter, QVBoxLayout
+
+from umber_trunk.app.background import Background
+from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row
+from umber_trunk.app.document import Document
+from umber_trunk.app.table import Column
+from umber_trunk.core.catalog.conductors import parse_size, show_size
+from umber_trunk.core.harness.edits import Edit, set_size
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sizing.candidates import Candidate, Ladder, ladder
+from umber_trunk.core.sizing.margins import Limit, WireFigures
+from umber_trunk.core.sizing.reasons import why_heat, why_load, why_size, why_wire_drop
+from umber_trunk.core.units import significant
+from umber_trunk.core.why import Derivation
+
+Reason = Callable[..., Derivation]
+
+
+class SizesDesk(Desk):
+    """The margin table on the left, the step ladder of the chosen wire on the right."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.ladder: Ladder | None = None
+        self._steps = Background(self)
+        self._steps.answered.connect(self._show_ladder)
+        self._steps.crashed.connect(document.crashed)
+        self.wires = self.table("Wires, worst first", "wires", self._wire_columns(), lambda r: r.wire.id)
+        self.steps = self.table("Steps of the chosen wire", "steps", self._step_columns(), lambda r: r.size)
+        self.wires.current.connect(lambda _: self._ask_ladder())
+        self.steps.doubleClicked.connect(lambda _: self.take())
+        self.paint_by = QComboBox()
+        self.paint_by.addItem("Trunk painted by margin", "margin")
+        self.paint_by.addItem("Trunk painted by temperature", "heat")
+        self.summary = QLabel()
+        accept = button("Accept all proposed", self.accept_proposed, tip="Makes every proposed size the chosen one")
+        self.take_button = button("Take this step  ⏎", self.take, primary=True)
+        self.up = button("One up  +", lambda: self.step(1))
+        self.down = button("One down  −", lambda: self.step(-1))
+        self.free = button("Let it propose", self.unchoose, tip="Forgets the chosen size")
+        self.about = hint("")
+        left = column(row(heading("Wires, worst first"), self.summary, None, self.paint_by, accept), self.wires)
+        right = column(
+            row(heading("Steps"), None, self.down, self.up), self.about, self.steps, row(self.free, None, self.take_button)
+        )
+        splitter = QSplitter(Qt.Orientation.Horizontal)
+        splitter.addWidget(left)
+        splitter.addWidget(right)
+        splitter.setSizes([780, 460])
+        splitter.setChildrenCollapsible(False)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addWidget(splitter)
+        self.refresh()
+
+    def refresh(self) -> None:
+        analysis = self.document.analysis
+        if analysis is None or not self.document.fresh:
+            self.summary.setText("working it out …")
+            return
+        wires = sorted(analysis.figures.wires.values(), key=lambda w: w.rank)
+        self.wires.show_rows(wires)
+        culprits = sum(wire.rank[0] < -1 for wire in wires)
+        copper = sum(
+            analysis.figures.solution.plant.conductors[w.row].kg_per_m * w.length_m * w.wire.parallel for w in wires
+        )
+        state = f"{culprits} to mend" if culprits else "all limits hold"
+        self.summary.setText(f"{len(wires)} wires, {state}, {significant(copper)} kg of conductor")
+        if wires and not self.wires.chosen_id():
+            self.wires.choose(wires[0].wire.id, quiet=True)
+        self._ask_ladder()
+
+    @property
+    def busy(self) -> bool:
+        """Whether a ladder is being worked out."""
+        return self._steps.busy
+
+    def close_background(self) -> None:
+        """Waits for the ladder under way."""
+        self._steps.close()
+
+    def _ask_ladder(self) -> None:
+        analysis, chosen = self.document.analysis, self.wires.chosen_id()
+        if analysis is None or not self.document.fresh or not chosen:
+            return
+        self._steps.ask(lambda: ladder(analysis.design, analysis.sizes, chosen))
+
+    def _show_ladder(self, found: Ladder) -> None:
+        self.ladder = found
+        self.steps.show_rows(list(found.candidates))
+        here = next((c.size for c in found.candidates if c.step == 0), "")
+        self.steps.choose(here, quiet=True)
+        analysis = self.document.analysis
+        names = [analysis.figures.wires[m].wire.name or m for m in found.members if m in analysis.figures.wires] if analysis else []
+        together = " Both get one size (house rule)." if len(names) > 1 else ""
+        self.about.setText(f"{' and '.join(names)}.{together}")
+
+    def take(self) -> None:
+        """Gives the chosen wire (and its pair) the step chosen in the ladder."""
+        if self.ladder and self.steps.chosen_id():
+            size, members = self.steps.chosen_id(), self.ladder.members
+            self.document.apply(lambda design: set_size(design, members, size), f"{self.ladder.wire_id} to {show_size(size)}")
+
+    def step(self, by: int) -> None:
+        """One size up or down for the chosen wire and its pair."""
+        if self.ladder is None:
+            return
+        found = next((c for c in self.ladder.candidates if c.step == by), None)
+        if found is None:
+            self.said.emit("The series has no further step that way.")
+            return
+        members, size = self.ladder.members, found.size
+        self.document.apply(lambda design: set_size(design, members, size), f"{self.ladder.wire_id} to {show_size(size)}")
+
+    def unchoose(self) -> None:
+        """Lets the program propose the size of the chosen wire and its pair again."""
+        if self.ladder:
+            members = self.ladder.members
+            self.document.apply(lambda design: set_size(design, members, None), f"propose {self.ladder.wire_id}")
+
+    def accept_proposed(self) -> None:
+        """Chooses all proposed sizes as they are."""
+        analysis = self.document.analysis
+        if analysis is None or not self.document.fresh:
+            return
+        sizes = dict(analysis.sizes)
+        self.document.apply(lambda design: _accepted(design, sizes), f"accept {len(sizes)} proposed sizes")
+
+    def _reason(self, reason: Reason) -> Callable[[WireFigures], Derivation]:
+        def ask(wire: WireFigures) -> Derivation:
+            analysis = self.document.analysis
+            assert analysis is not None
+            return reason(analysis.design, analysis.figures, wire)
+
+        return ask
+
+    def _why_drop(self, wire: WireFigures) -> Derivation:
+        """The worst load's loop if it serves one, else the wire's own drop."""
+        analysis = self.document.analysis
+        assert analysis is not None
+        subject = next(use.subject for use in wire.uses if use.limit is Limit.DROP)
+        if subject in analysis.figures.loads:
+            return why_load(analysis.design, analysis.figures, analysis.figures.loads[subject])
+        return why_wire_drop(analysis.design, analysis.figures, wire)
+
+    def _set_size(self, wire: WireFigures, text: str) -> Edit:
+        label = parse_size(text).label if text.strip() else None
+        return lambda design: set_size(design, [wire.wire.id], label)
+
+    def _wire_columns(self) -> list[Column]:
+        def used(*limits: Limit) -> Callable[[WireFigures], float | None]:
+            def bar(wire: WireFigures) -> float | None:
+                uses = [use.used for use in wire.uses if use.limit in limits]
+                return max(uses) if uses else None
+
+            return bar
+
+        def name(wire: WireFigures) -> str:
+            mark = "✕ " if wire.rank[0] < -1 else ""
+            return f"{mark}{wire.wire.id}  {wire.wire.name or wire.wire.circuit}"
+
+        def size(wire: WireFigures) -> str:
+            many = f"{wire.wire.parallel} × " if wire.wire.parallel > 1 else ""
+            return f"{many}{show_size(wire.size)}{'' if wire.wire.size else ' ?'}"
+
+        why, bars = self._reason, 104
+        return [
+            Column("Wire", name, why=why(why_size), width=165),
+            Column("Size", size, self._set_size, right=True, why=why(why_size), key=lambda r: r.wire.id, width=78),
+            Column("Amps", lambda r: significant(r.amps), right=True, why=why(why_wire_drop), key=lambda r: r.amps, width=52),
+            Column("Drop", _percent(used(Limit.DROP)), bar=used(Limit.DROP), why=self._why_drop, key=used(Limit.DROP), width=bars),
+            Column("Heat", _percent(used(Limit.HEAT)), bar=used(Limit.HEAT), why=why(why_heat), key=used(Limit.HEAT), width=bars),
+            Column("°C", lambda r: f"{r.conductor_c:.0f}", right=True, why=why(why_heat), key=lambda r: r.conductor_c, width=40),
+            Column("Start", _percent(used(Limit.SURGE, Limit.DIP)), bar=used(Limit.SURGE, Limit.DIP), why=self._why_drop, key=used(Limit.SURGE, Limit.DIP), width=bars),
+            Column("Fuse", _percent(used(Limit.FUSE)), bar=used(Limit.FUSE), why=why(why_size), key=lambda r: used(Limit.FUSE)(r) or 0.0, width=-1),
+        ]  # fmt: skip
+
+    def _step_columns(self) -> list[Column]:
+        return [
+            Column("", lambda r: {0: "▶ now", 1: "one up", -1: "one down"}.get(r.step, f"{r.step:+d}"), width=66),
+            Column("Size", lambda r: show_size(r.size), right=True, width=70),
+            Column("°C", lambda r: f"{r.wire.conductor_c:.0f}", right=True, width=40),
+            Column("Load gets", _load_text, right=True, width=76),
+            Column("Worst limit", _worst_text, bar=lambda r: r.wire.worst.used, width=110),
+            Column("Copper", lambda r: f"{1000 * r.copper_kg:+.0f} g" if r.step else "–", right=True, width=-1),
+        ]  # fmt: skip
+
+
+def _percent(used: Callable[[WireFigures], float | None]) -> Callable[[WireFigures], str]:
+    def text(wire: WireFigures) -> str:
+        value = used(wire)
+        return "" if value is None else f"{100 * value:.0f} % used"
+
+    return text
+
+
+def _load_text(candidate: Candidate) -> str:
+    return f"{candidate.load_volts:.2f} V" if candidate.load_name else "–"
+
+
+def _worst_text(candidate: Candidate) -> str:
+    return f"{candidate.wire.worst.limit}: {100 * candidate.wire.worst.used:.0f} % used"
+
+
+def _accepted(design: Design, sizes: dict[str, str]) -> Design:
+    for wire_id, size in sizes.items():
+        design = set_size(design, [wire_id], size)
+    return design

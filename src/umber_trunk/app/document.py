@@ -1,0 +1,102 @@
+"""The open harness: holds the project file, commits edits, and analyses each design in the background."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from umber_trunk.app.background import Background
+from umber_trunk.core.analysis import Analysis, analyse
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.harness.model import Design
+from umber_trunk.store.project import ProjectFile
+
+
+class Document(QObject):
+    """One project file as the window sees it.
+
+    Signals:
+        changed(): another design is shown (edit, undo, redo); it is on disk already.
+        analysed(Analysis): figures of the design shown; late results of older designs are dropped.
+        refused(str): an edit that could not be made, as a sentence.
+        crashed(Exception): a bug met in the background.
+    """
+
+    changed = Signal()
+    analysed = Signal(object)
+    refused = Signal(str)
+    crashed = Signal(object)
+
+    def __init__(self, project: ProjectFile, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.project = project
+        self.analysis: Analysis | None = None
+        self._background = Background(self)
+        self._background.answered.connect(self._arrived)
+        self._background.crashed.connect(self.crashed)
+
+    @property
+    def design(self) -> Design:
+        """The design shown."""
+        return self.project.design
+
+    @property
+    def path(self) -> Path:
+        """Where it is kept."""
+        return self.project.path
+
+    @property
+    def fresh(self) -> bool:
+        """Whether the figures belong to the design shown."""
+        return self.analysis is not None and self.analysis.design is self.design
+
+    def start(self) -> None:
+        """Asks for the first figures."""
+        self._analyse()
+
+    def apply(self, edit: Callable[[Design], Design], label: str) -> bool:
+        """Makes an edit, commits it, then shows it. A refusal is signalled and changes nothing."""
+        try:
+            design = edit(self.design)
+            if design == self.design:
+                return True
+            self.project.commit(design, label)
+        except UmberError as why:
+            self.refused.emit(str(why))
+            return False
+        self._shown()
+        return True
+
+    def undo(self) -> None:
+        """Takes the latest edit back."""
+        self._moved(self.project.undo)
+
+    def redo(self) -> None:
+        """Brings the edit undone last back."""
+        self._moved(self.project.redo)
+
+    def close(self) -> None:
+        """Waits for the background and closes the file."""
+        self._background.close()
+        self.project.close()
+
+    def _moved(self, move: Callable[[], bool]) -> None:
+        try:
+            if move():
+                self._shown()
+        except UmberError as why:
+            self.refused.emit(str(why))
+
+    def _shown(self) -> None:
+        self.changed.emit()
+        self._analyse()
+
+    def _analyse(self) -> None:
+        design = self.design
+        self._background.ask(lambda: analyse(design))
+
+    def _arrived(self, analysis: Analysis) -> None:
+        self.analysis = analysis
+        self.analysed.emit(analysis)

@@ -1,0 +1,152 @@
+"""The cut sheet on paper: the picture, the cut list and what to buy, as a PDF."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtWidgets import QApplication
+
+from umber_trunk.app import theme
+from umber_trunk.app.trunk.painter import TrunkPainter
+from umber_trunk.app.trunk.story import tell
+from umber_trunk.core.analysis import Analysis
+from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.harness.layout import lay_out
+from umber_trunk.core.kit.cutlist import cut_list, totals
+from umber_trunk.store.output import write_whole
+
+SCREEN_DPI = 96.0
+
+
+def write_pdf(analysis: Analysis, path: Path) -> None:
+    """Writes the cut sheet, A4 lying, as many pages as it takes."""
+    if QGuiApplication.instance() is None:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        write_pdf.application = QApplication([])  # type: ignore[attr-defined]  kept for the life of the process
+        theme.load_fonts()
+        theme.apply_theme(write_pdf.application)  # type: ignore[attr-defined]
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setResolution(int(SCREEN_DPI * 4))
+    writer.setPageLayout(
+        QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(12, 12, 12, 12), QPageLayout.Unit.Millimeter)
+    )
+    writer.setTitle(f"{analysis.design.project.name}: cut sheet")
+    _Sheet(writer, analysis).draw()
+    write_whole(path, bytes(buffer.data().data()))
+
+
+class _Sheet:
+    """Draws page after page; units are screen pixels at 96 dpi, scaled up to the writer."""
+
+    def __init__(self, writer: QPdfWriter, analysis: Analysis) -> None:
+        self.writer = writer
+        self.analysis = analysis
+        self.painter = QPainter(writer)
+        factor = writer.resolution() / SCREEN_DPI
+        self.painter.scale(factor, factor)
+        self.width, self.height = writer.width() / factor, writer.height() / factor
+        self.page = 1
+        self.y = 0.0
+
+    def draw(self) -> None:
+        """The whole sheet."""
+        self._head()
+        self._picture()
+        rows = cut_list(self.analysis.design, self.analysis.figures)
+        self._table(
+            ("Wire", "Circuit", "Size", "Colour", "From", "To", "Finished", "Cut", "n", "Done"),
+            (0.07, 0.13, 0.08, 0.13, 0.17, 0.17, 0.085, 0.085, 0.03, 0.05), (2, 6, 7, 8),
+            [
+                (r.wire.id, r.wire.circuit, show_size(r.size), r.colour, r.start, r.finish, f"{r.finished_m:.3f} m",
+                 f"{r.cut_m:.3f} m", str(r.count), "☐") for r in rows
+            ],
+        )  # fmt: skip
+        sums = totals(self.analysis.design, self.analysis.figures)
+        self.y += 14
+        self._table(
+            ("To buy", "Made of", "Colour", "Pieces", "Metres", "Conductor", "Cost"),
+            (0.1, 0.38, 0.16, 0.08, 0.1, 0.1, 0.08), (3, 4, 5, 6),
+            [(show_size(t.size), t.spec, t.colour, str(t.pieces), f"{t.metres:.2f}", f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}") for t in sums],
+        )  # fmt: skip
+        self._foot()
+        self.painter.end()
+
+    def _head(self) -> None:
+        self._text(QRectF(0, 0, self.width, 24), f"{self.analysis.design.project.name}: cut sheet", theme.font(14, bold=True))
+        faults = sum(f.severity == 0 for f in self.analysis.findings)
+        state = f"{faults} faults are open: see the Sizes desk before cutting" if faults else "no faults open"
+        self._text(QRectF(0, 24, self.width, 16), state, theme.font(9), theme.OXIDE.name() if faults else theme.VERDIGRIS.name())
+        self.y = 46
+
+    def _picture(self) -> None:
+        design = self.analysis.design
+        story = tell("kit", design, self.analysis)
+        picture = TrunkPainter(design, lay_out(design), story, set())
+        box = QRectF(0, self.y, self.width, 300)
+        wide = picture.content_width(self.width)
+        shrink = self.width / wide
+        self.painter.save()
+        self.painter.translate(0, self.y)
+        self.painter.scale(shrink, shrink)
+        picture.paint(self.painter, QRectF(0, 0, wide, box.height() / shrink))
+        self.painter.restore()
+        self.y = box.bottom() + 12
+
+    def _table(
+        self, titles: Sequence[str], shares: Sequence[float], right: Sequence[int], rows: Sequence[Sequence[str]]
+    ) -> None:
+        line = QFontMetricsF(theme.font(8.5)).height() + 4
+        self._row_or_page(line * 3)
+        self._cells(titles, shares, right, theme.font(8.5, bold=True), line)
+        for number, cells in enumerate(rows):
+            if self._row_or_page(line):
+                self._cells(titles, shares, right, theme.font(8.5, bold=True), line)
+            if number % 2:
+                self.painter.fillRect(QRectF(0, self.y, self.width, line), theme.CHALK)
+            self._cells(cells, shares, right, theme.font(8.5), line)
+
+    def _row_or_page(self, room: float) -> bool:
+        """Turns the page when `room` is not left; says whether it did."""
+        if self.y + room <= self.height - 24:
+            return False
+        self._foot()
+        self.writer.newPage()
+        self.page += 1
+        self.y = 0.0
+        return True
+
+    def _cells(self, cells: Sequence[str], shares: Sequence[float], right: Sequence[int], font: QFont, line: float) -> None:
+        x, metrics = 0.0, QFontMetricsF(font)
+        for number, (text, share) in enumerate(zip(cells, shares, strict=True)):
+            box = QRectF(x + 3, self.y, share * self.width - 6, line)
+            side = Qt.AlignmentFlag.AlignRight if number in right else Qt.AlignmentFlag.AlignLeft
+            shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, box.width())
+            if text == "☐":
+                self.painter.setPen(QPen(theme.UMBER_DEEP, 0.8))
+                self.painter.drawRect(QRectF(box.left() + 8, box.center().y() - 4.5, 9, 9))
+            else:
+                self._text(box, shown, font, flags=side | Qt.AlignmentFlag.AlignVCenter)
+            x += share * self.width
+        self.y += line
+        self.painter.setPen(QPen(theme.CHALK_DIM, 0.6))
+        self.painter.drawLine(0, round(self.y), round(self.width), round(self.y))
+
+    def _foot(self) -> None:
+        note = "Engineering estimates: the applicable code, class or vehicle rule and a licensed person decide. Disconnect the source first."
+        self._text(QRectF(0, self.height - 16, self.width, 14), note, theme.font(7.5), theme.UMBER_SOFT.name())
+        page = QRectF(0, self.height - 16, self.width, 14)
+        self._text(page, f"page {self.page}", theme.font(7.5), flags=Qt.AlignmentFlag.AlignRight)
+
+    def _text(
+        self, box: QRectF, text: str, font: QFont, colour: str = theme.UMBER_DEEP.name(),
+        flags: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+    ) -> None:  # fmt: skip
+        self.painter.setFont(font)
+        self.painter.setPen(QColor(colour))
+        self.painter.drawText(box, flags, text)

@@ -1,0 +1,98 @@
+"""Every main view of the demo as a picture, for docs/screenshots."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtWidgets import QApplication, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.app.desks.needs import NeedsDesk
+from umber_trunk.app.desks.sizes import SizesDesk
+from umber_trunk.app.settings import Settings
+from umber_trunk.app.start import Session
+from umber_trunk.app.window import Window
+from umber_trunk.core.demo import barge, shop_list
+from umber_trunk.core.harness.model import Design
+from umber_trunk.store.project import ProjectFile
+
+
+def settle(window: Window) -> None:
+    """Runs the event loop until figures and ladder have arrived and are painted."""
+    sizes = window.desks["sizes"]
+    assert isinstance(sizes, SizesDesk)
+    loop = QEventLoop()
+    timer = QTimer()
+    timer.timeout.connect(lambda: loop.quit() if window.document.fresh and not sizes.busy else None)
+    timer.start(20)
+    loop.exec()
+    timer.stop()
+    for _ in range(4):
+        QApplication.processEvents()
+
+
+def take_shots(folder: Path) -> Iterator[Path]:
+    """Writes the pictures one after another; yields each path."""
+    app = QApplication.instance() or QApplication([])
+    assert isinstance(app, QApplication)
+    theme.load_fonts()
+    theme.apply_theme(app)
+    with tempfile.TemporaryDirectory() as scratch:
+        session = Session(Settings(Path(scratch) / "settings.json"))
+
+        def saved(name: str, widget: QWidget) -> Path:
+            path = folder / f"{name}.png"
+            widget.grab().save(str(path))
+            return path
+
+        empty = Path(scratch) / "new harness.umber"
+        ProjectFile.create(empty, Design()).close()
+        window = session.show_file(empty)
+        settle(window)
+        yield saved("empty", window)
+        listed = Path(scratch) / "listed.umber"
+        ProjectFile.create(listed, Design()).close()
+        window = session.show_file(listed)
+        source = Path(scratch) / "shop list.csv"
+        source.write_text(shop_list(), "utf-8")
+        dialog = window.import_from(source)
+        assert dialog is not None
+        settle(window)
+        dialog.resize(1280, 800)
+        QApplication.processEvents()
+        yield saved("import", dialog)
+        dialog.finish(True)
+        settle(window)
+        yield saved("runs-list", window)
+        demo = Path(scratch) / "sorting-barge.umber"
+        ProjectFile.create(demo, barge(), "demo harness").close()
+        window = session.show_file(demo)
+        settle(window)
+        yield from _demo_views(window, saved)
+        window.close()
+
+
+def _demo_views(window: Window, saved: object) -> Iterator[Path]:
+    needs, sizes = window.desks["needs"], window.desks["sizes"]
+    assert isinstance(needs, NeedsDesk)
+    assert isinstance(sizes, SizesDesk)
+    needs.line.setText("winch 2 kW surge 140A/0.5s duty 20s/60s at foredeck in deck run 1.5 m off bow locker min 21 V")
+    settle(window)
+    yield saved("needs", window)  # type: ignore[operator]
+    needs.line.clear()
+    for stage in ("runs", "sizes"):
+        window.show_stage(stage)
+        settle(window)
+        yield saved(stage, window)  # type: ignore[operator]
+    sizes.paint_by.setCurrentIndex(1)
+    window.ask_why()
+    settle(window)
+    yield saved("why", window)  # type: ignore[operator]
+    window.why.hide()
+    sizes.paint_by.setCurrentIndex(0)
+    window.show_stage("kit")
+    settle(window)
+    yield saved("kit", window)  # type: ignore[operator]

@@ -1,0 +1,74 @@
+"""What one size up or down would do: the neighbours of a wire's size, each solved in the whole harness."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from umber_trunk.core.harness.edits import set_size
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sizing.groups import groups_of
+from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures, figures
+from umber_trunk.core.sizing.plant import build_plant
+from umber_trunk.core.sizing.solve import solve
+
+AROUND = (-2, 3)
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """One step of the ladder: figures of the wire and its worst load, and copper against now."""
+
+    size: str
+    step: int
+    wire: WireFigures
+    load_name: str
+    load_volts: float
+    load_used: float
+    copper_kg: float
+    ok: bool
+
+
+@dataclass(frozen=True)
+class Ladder:
+    """The steps round a wire's size, smallest first; `members` are the wires sized together."""
+
+    wire_id: str
+    members: tuple[str, ...]
+    candidates: tuple[Candidate, ...]
+
+
+def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
+    """Solves the harness once for each step; `sizes` are those proposed for wires nobody sized."""
+    fixed = design
+    for other, size in sizes.items():
+        fixed = set_size(fixed, [other], size)
+    plant = build_plant(fixed)
+    if wire_id not in plant.row:
+        return Ladder(wire_id, (wire_id,), ())
+    groups = groups_of(plant, frozenset())
+    group = next(g for g in groups if plant.row[wire_id] in g.rows)
+    members = tuple(plant.wires[row].id for row in group.rows)
+    area = plant.area_mm2[plant.row[wire_id]]
+    here = min(range(len(group.steps)), key=lambda i: abs(group.areas[i] - area))
+    found = []
+    for step in range(AROUND[0], AROUND[1] + 1):
+        at = here + step
+        if 0 <= at < len(group.steps):
+            label = group.steps[at].size.label
+            tried = figures(solve(set_size(fixed, members, label)))
+            copper = float(group.masses[at] - group.masses[here])
+            found.append(_candidate(tried, wire_id, members, label, step, copper))
+    return Ladder(wire_id, members, tuple(found))
+
+
+def _candidate(
+    tried: Figures, wire_id: str, members: tuple[str, ...], label: str, step: int, copper_kg: float
+) -> Candidate:
+    wire = tried.wires[wire_id]
+    subject = next((use.subject for use in wire.uses if use.limit is Limit.DROP), "")
+    load = tried.loads.get(subject)
+    return Candidate(
+        size=label, step=step, wire=wire, load_name=load.load.name if load else "",
+        load_volts=load.volts if load else float("nan"), load_used=load.used if load else 0.0,
+        copper_kg=copper_kg, ok=all(tried.wires[member].ok for member in members),
+    )  # fmt: skip
