@@ -15,7 +15,12 @@ FULL_SCALE = 1.25
 class PaintedCell(QStyledItemDelegate):
     """Bars and swatches where a column asks for them; plain text elsewhere."""
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+    def paint(
+        self,
+        painter: QPainter,
+        option: QStyleOptionViewItem,
+        index: QModelIndex | QPersistentModelIndex,
+    ) -> None:
         column, record = index.data(COLUMN), index.data(RECORD)
         if column is None or (column.bar is None and column.swatch is None):
             super().paint(painter, option, index)
@@ -48,11 +53,14 @@ class PaintedCell(QStyledItemDelegate):
         painter.setBrush(theme.use_color(used))
         painter.drawRect(bar)
         painter.setPen(QPen(theme.UMBER_DEEP, 1.5))
-        painter.drawLine(QPointF(lane.left() + full, lane.top() - 3), QPointF(lane.left() + full, lane.bottom() + 3))
+        painter.drawLine(
+            QPointF(lane.left() + full, lane.top() - 3),
+            QPointF(lane.left() + full, lane.bottom() + 3),
+        )
         broken = used > 1 + 1e-6
         painter.setFont(theme.font(9, bold=broken))
         painter.setPen(theme.OXIDE if broken else theme.UMBER_DEEP)
-        shown = f"{100 * used:.0f} %" if used < 9.99 else "> 999 %"
+        shown = f"{100 * used:.0f} %" if used < 3 else f"× {used:.1f}" if used < 100 else "× 99+"
         place = QRectF(cell.right() - text_wide - 2, cell.top(), text_wide, cell.height())
         painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, shown)
 

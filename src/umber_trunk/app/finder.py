@@ -38,10 +38,17 @@ def hits_of(design: Design) -> list[Hit]:
     found += [Hit("loads", load.id, f"load   {load.name}   at {ends.get(load.plus.end, '?')}") for load in design.loads]
     for w in design.wires:
         way = f"{ends.get(w.start.end, '?')} {w.start.cavity} → {ends.get(w.finish.end, '?')} {w.finish.cavity}"
-        found.append(Hit("wires", w.id, f"wire   {w.id}   {w.name}   {w.circuit}   {w.colour} {w.stripe}   {way}"))
+        found.append(
+            Hit(
+                "wires",
+                w.id,
+                f"wire   {w.id}   {w.name}   {w.circuit}   {w.colour} {w.stripe}   {way}",
+            )
+        )
     points = {point.id: point.name or point.id for point in design.points}
     found += [
-        Hit("segments", s.id, f"segment   {s.id}   {points.get(s.a, s.a)} to {points.get(s.b, s.b)}") for s in design.segments
+        Hit("segments", s.id, f"segment   {s.id}   {points.get(s.a, s.a)} to {points.get(s.b, s.b)}")
+        for s in design.segments
     ]
     return found
 
@@ -91,7 +98,11 @@ class Finder(QDialog):
         self.list.setCurrentRow(0)
         left = len(fitting) - MOST
         self.none.setText(
-            f"Nothing is called “{text.strip()}” here." if not fitting else f"and {left} more; type on" if left > 0 else "⏎ goes there"
+            f"Nothing is called “{text.strip()}” here."
+            if not fitting
+            else f"and {left} more; type on"
+            if left > 0
+            else "⏎ goes there"
         )
 
     def _go(self) -> None:

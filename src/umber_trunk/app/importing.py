@@ -27,7 +27,15 @@ from umber_trunk.app.desks.base import heading, row
 from umber_trunk.app.document import Document
 from umber_trunk.core.errors import InputError
 from umber_trunk.store.sheets import read_grid
-from umber_trunk.store.wirelist import FIELDS, Layout, Reading, add_wires, column_letter, guess_layout, read_wires
+from umber_trunk.store.wirelist import (
+    FIELDS,
+    Layout,
+    Reading,
+    add_wires,
+    column_letter,
+    guess_layout,
+    read_wires,
+)
 
 PREVIEW_ROWS = 60
 
@@ -57,7 +65,9 @@ class ImportDialog(QDialog):
         self.first_row.setValue(self.layout_read.first_row + 1)
         self.unit = QComboBox()
         self.unit.addItems(["m", "cm", "mm", "ft", "in"])
-        self.unit.setCurrentText({"feet": "ft", "inch": "in", "inches": "in"}.get(self.layout_read.length_unit, self.layout_read.length_unit))
+        self.unit.setCurrentText(
+            {"feet": "ft", "inch": "in", "inches": "in"}.get(self.layout_read.length_unit, self.layout_read.length_unit)
+        )
         self.pickers = self._pickers()
         self.preview = QTableWidget()
         self.preview.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
@@ -113,7 +123,9 @@ class ImportDialog(QDialog):
             grid.addWidget(picker, line, 2 * place + 1)
         line = (len(self.pickers) - 1) // across + 1
         source = f" ({self.layout_read.unit_from})" if self.layout_read.unit_from else ""
-        for place, (text, widget) in enumerate(((f"lengths without unit{source}", self.unit), ("first wire in row", self.first_row))):
+        for place, (text, widget) in enumerate(
+            ((f"lengths without unit{source}", self.unit), ("first wire in row", self.first_row))
+        ):
             label = QLabel(text)
             label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             grid.addWidget(label, line, 4 * place, 1, 1 + 2 * (place == 0))
@@ -123,7 +135,12 @@ class ImportDialog(QDialog):
     def chosen_layout(self) -> Layout:
         """The layout as the boxes stand."""
         columns = {name: int(box.currentData()) for name, box in self.pickers.items() if int(box.currentData()) >= 0}
-        return replace(self.layout_read, columns=columns, first_row=self.first_row.value() - 1, length_unit=self.unit.currentText())
+        return replace(
+            self.layout_read,
+            columns=columns,
+            first_row=self.first_row.value() - 1,
+            length_unit=self.unit.currentText(),
+        )
 
     def _reread(self) -> None:
         layout = self.chosen_layout()
@@ -133,7 +150,8 @@ class ImportDialog(QDialog):
         self.faults.setVisible(bool(self.reading.faults))
         good, bad = len(self.reading.wires), len(self.reading.faults)
         self.verdict.setText(
-            f"{good} wires can be read" + (f", {bad} faults. Nothing is imported until you accept." if bad else ". Every row is sound.")
+            f"{good} wires can be read"
+            + (f", {bad} faults. Nothing is imported until you accept." if bad else ". Every row is sound.")
         )
         self.verdict.setProperty("role", "fault" if bad else "")
         self.verdict.style().polish(self.verdict)

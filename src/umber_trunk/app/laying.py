@@ -56,7 +56,11 @@ class LayDialog(QDialog):
         layout = QVBoxLayout(self)
         layout.addWidget(heading("Lay onto trunk"))
         layout.addLayout(row(QLabel("The trunk starts at"), self.start, None))
-        layout.addWidget(hint("Proposed from the listed lengths; correct any breakout or branch. Ends with the same breakout leave together."))
+        layout.addWidget(
+            hint(
+                "Proposed from the listed lengths; correct any breakout or branch. Ends with the same breakout leave together."
+            )
+        )
         layout.addWidget(self.table)
         layout.addWidget(self.message)
         layout.addLayout(row(None, cancel, self.go))

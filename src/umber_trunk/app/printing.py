@@ -7,7 +7,17 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QGuiApplication,
+    QPageLayout,
+    QPageSize,
+    QPainter,
+    QPdfWriter,
+    QPen,
+)
 from PySide6.QtWidgets import QApplication
 
 from umber_trunk.app import theme
@@ -32,9 +42,14 @@ def write_pdf(analysis: Analysis, path: Path) -> None:
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
-    writer.setResolution(int(SCREEN_DPI * 4))
+    writer.setResolution(int(SCREEN_DPI))
     writer.setPageLayout(
-        QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(12, 12, 12, 12), QPageLayout.Unit.Millimeter)
+        QPageLayout(
+            QPageSize(QPageSize.PageSizeId.A4),
+            QPageLayout.Orientation.Landscape,
+            QMarginsF(12, 12, 12, 12),
+            QPageLayout.Unit.Millimeter,
+        )
     )
     writer.setTitle(f"{analysis.design.project.name}: cut sheet")
     _Sheet(writer, analysis).draw()
@@ -78,10 +93,19 @@ class _Sheet:
         self.painter.end()
 
     def _head(self) -> None:
-        self._text(QRectF(0, 0, self.width, 24), f"{self.analysis.design.project.name}: cut sheet", theme.font(14, bold=True))
+        self._text(
+            QRectF(0, 0, self.width, 24),
+            f"{self.analysis.design.project.name}: cut sheet",
+            theme.font(14, bold=True),
+        )
         faults = sum(f.severity == 0 for f in self.analysis.findings)
         state = f"{faults} faults are open: see the Sizes desk before cutting" if faults else "no faults open"
-        self._text(QRectF(0, 24, self.width, 16), state, theme.font(9), theme.OXIDE.name() if faults else theme.VERDIGRIS.name())
+        self._text(
+            QRectF(0, 24, self.width, 16),
+            state,
+            theme.font(9),
+            theme.OXIDE.name() if faults else theme.VERDIGRIS.name(),
+        )
         self.y = 46
 
     def _picture(self) -> None:
@@ -99,7 +123,11 @@ class _Sheet:
         self.y = box.bottom() + 12
 
     def _table(
-        self, titles: Sequence[str], shares: Sequence[float], right: Sequence[int], rows: Sequence[Sequence[str]]
+        self,
+        titles: Sequence[str],
+        shares: Sequence[float],
+        right: Sequence[int],
+        rows: Sequence[Sequence[str]],
     ) -> None:
         line = QFontMetricsF(theme.font(8.5)).height() + 4
         self._row_or_page(line * 3)
@@ -121,7 +149,14 @@ class _Sheet:
         self.y = 0.0
         return True
 
-    def _cells(self, cells: Sequence[str], shares: Sequence[float], right: Sequence[int], font: QFont, line: float) -> None:
+    def _cells(
+        self,
+        cells: Sequence[str],
+        shares: Sequence[float],
+        right: Sequence[int],
+        font: QFont,
+        line: float,
+    ) -> None:
         x, metrics = 0.0, QFontMetricsF(font)
         for number, (text, share) in enumerate(zip(cells, shares, strict=True)):
             box = QRectF(x + 3, self.y, share * self.width - 6, line)
@@ -139,7 +174,12 @@ class _Sheet:
 
     def _foot(self) -> None:
         note = "Engineering estimates: the applicable code, class or vehicle rule and a licensed person decide. Disconnect the source first."
-        self._text(QRectF(0, self.height - 16, self.width, 14), note, theme.font(7.5), theme.UMBER_SOFT.name())
+        self._text(
+            QRectF(0, self.height - 16, self.width, 14),
+            note,
+            theme.font(7.5),
+            theme.UMBER_SOFT.name(),
+        )
         page = QRectF(0, self.height - 16, self.width, 14)
         self._text(page, f"page {self.page}", theme.font(7.5), flags=Qt.AlignmentFlag.AlignRight)
 

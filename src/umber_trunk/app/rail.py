@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections import Counter
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import (
+    QColor,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+)
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
@@ -82,7 +91,12 @@ class StageRail(QWidget):
         badge_font = theme.font(9, bold=True)
         badge_wide = QFontMetricsF(badge_font).horizontalAdvance(badge) + 12
         wide = metrics.horizontalAdvance(name) + badge_wide + 44
-        box = QRectF(cell.center().x() - wide / 2, cell.center().y() - metrics.height() / 2 - 6, wide, metrics.height() + 12)
+        box = QRectF(
+            cell.center().x() - wide / 2,
+            cell.center().y() - metrics.height() / 2 - 6,
+            wide,
+            metrics.height() + 12,
+        )
         path = QPainterPath()
         path.moveTo(box.left() + 10, box.top())
         path.lineTo(box.topRight())

@@ -43,7 +43,11 @@ class RowsModel(QAbstractTableModel):
     """Records in rows, columns as given. `identity` gives a record's id, so that a selection survives."""
 
     def __init__(
-        self, document: Document, columns: list[Column], identity: Callable[[Any], str], parent: QWidget | None = None
+        self,
+        document: Document,
+        columns: list[Column],
+        identity: Callable[[Any], str],
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document = document
@@ -122,7 +126,10 @@ class RowsModel(QAbstractTableModel):
         if role != Qt.ItemDataRole.EditRole or column.edit is None or value == column.text(self.rows[index.row()]):
             return False
         record, edit = self.rows[index.row()], column.edit
-        return self.document.apply(lambda design: edit(record, str(value))(design), f"{column.title} {self.identity(record)}")
+        return self.document.apply(
+            lambda design: edit(record, str(value))(design),
+            f"{column.title} {self.identity(record)}",
+        )
 
 
 class RowsView(QTableView):
@@ -139,9 +146,7 @@ class RowsView(QTableView):
         self.setShowGrid(False)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
-        self.setEditTriggers(
-            QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed
-        )
+        self.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed)
         self.setWordWrap(False)
         self.setTabKeyNavigation(False)
         self.verticalHeader().hide()
@@ -215,7 +220,10 @@ class RowsView(QTableView):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.text() == "?":
             self.ask_why()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.state() != QAbstractItemView.State.EditingState:
+        elif (
+            event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            and self.state() != QAbstractItemView.State.EditingState
+        ):
             self.edit(self.currentIndex())
         else:
             super().keyPressEvent(event)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from importlib import resources
+from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
@@ -87,6 +88,7 @@ def apply_theme(app: QApplication, scale: float = 1.0) -> None:
 
 def _sheet(scale: float) -> str:
     pad = round(5 * scale)
+    arrow = Path(str(resources.files("umber_trunk").joinpath("data/icons/down.svg"))).as_posix()
     return f"""
     QWidget {{ color: {UMBER_DEEP.name()}; }}
     QMainWindow, QDialog {{ background: {CHALK.name()}; }}
@@ -94,7 +96,12 @@ def _sheet(scale: float) -> str:
     QLineEdit, QComboBox, QDoubleSpinBox, QSpinBox, QPlainTextEdit {{
         background: {CHALK_BRIGHT.name()}; border: 1px solid {UMBER_SOFT.name()}; border-radius: 3px;
         padding: {pad}px; selection-background-color: {VERDIGRIS.name()}; }}
-    QLineEdit:focus, QComboBox:focus, QAbstractItemView:focus {{ border: 2px solid {VERDIGRIS.name()}; }}
+    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {VERDIGRIS.name()}; }}
+    QTableView:focus {{ border: 1px solid {VERDIGRIS.name()}; }}
+    QComboBox::drop-down {{ border: none; width: {pad * 4}px; }}
+    QComboBox::down-arrow {{ image: url({arrow}); width: 11px; height: 8px; }}
+    QPushButton::menu-indicator {{ subcontrol-position: right center; right: {pad}px; }}
+    QPushButton[text="Harness"] {{ padding-right: {pad * 4}px; }}
     QPushButton {{ background: {CHALK_DIM.name()}; border: 1px solid {UMBER_SOFT.name()}; border-radius: 3px;
         padding: {pad}px {pad * 2}px; }}
     QPushButton:hover {{ background: {VERDIGRIS_PALE.name()}; }}

@@ -4,9 +4,17 @@ from __future__ import annotations
 
 from html import escape
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
 
 from umber_trunk.app import theme
 from umber_trunk.core.why import Derivation
@@ -15,12 +23,14 @@ from umber_trunk.core.why import Derivation
 class WhySheet(QFrame):
     """A sheet beside the desk; Escape puts it away."""
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
+        parent.installEventFilter(self)
         self.derivation: Derivation | None = None
         self.setObjectName("why")
-        self.setStyleSheet(f"#why {{ background: {theme.CHALK_BRIGHT.name()}; border-left: 4px solid {theme.VERDIGRIS.name()}; }}")
-        self.setMinimumWidth(400)
+        self.setStyleSheet(
+            f"#why {{ background: {theme.CHALK_BRIGHT.name()}; border-left: 4px solid {theme.VERDIGRIS.name()}; }}"
+        )
         heading = QLabel("Why")
         heading.setProperty("role", "heading")
         close = QPushButton("Close  Esc")
@@ -38,11 +48,24 @@ class WhySheet(QFrame):
         layout.addWidget(self.text)
         self.hide()
 
+    def place(self) -> None:
+        """Lies over the right of the desk, never wider than the desk."""
+        desk = self.parentWidget()
+        wide = min(desk.width(), round(470 * theme.font().pointSizeF() / theme.BASE_POINT))
+        self.setGeometry(desk.width() - wide, 0, wide, desk.height())
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Resize:
+            self.place()
+        return super().eventFilter(watched, event)
+
     def show_why(self, derivation: Derivation) -> None:
         """Opens the sheet on a derivation."""
         self.derivation = derivation
         self.text.setHtml(as_html(derivation))
+        self.place()
         self.show()
+        self.raise_()
         self.text.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -38,7 +38,14 @@ from umber_trunk.app.worst import WorstLine
 from umber_trunk.core.analysis import Analysis
 from umber_trunk.core.errors import UmberError
 
-HOME_OF = {"loads": "needs", "supplies": "needs", "zones": "needs", "segments": "runs", "wires": "sizes"}
+KEYS = "Alt+1 … Alt+4 desks   ·   F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo"
+HOME_OF = {
+    "loads": "needs",
+    "supplies": "needs",
+    "zones": "needs",
+    "segments": "runs",
+    "wires": "sizes",
+}
 """Which desk shows a table's parts; ends are shown on the picture alone."""
 
 
@@ -60,13 +67,14 @@ class Window(QMainWindow):
             "needs": NeedsDesk(document), "runs": RunsDesk(document), "sizes": SizesDesk(document), "kit": KitDesk(document),
         }  # fmt: skip
         self.stack = QStackedWidget()
-        self.why = WhySheet()
+        self.why = WhySheet(self.stack)
         self.worst = WorstLine()
         self.status = QLabel()
         self._lay_out()
         self._wire_up()
         self._actions()
         self.show_stage("needs")
+        self.say(KEYS)
         self._title()
         self.resize(1280, 800)
 
@@ -74,24 +82,24 @@ class Window(QMainWindow):
         bar = QWidget()
         bar.setObjectName("bar")
         bar.setStyleSheet(f"#bar {{ background: {theme.UMBER.name()}; }}")
-        self.menu_button = QPushButton("Harness ▾")
+        self.menu_button = QPushButton("Harness")
         self.find_button = QPushButton("Find  Ctrl+F")
         self.name = QLabel()
         self.name.setStyleSheet(f"color: {theme.CHALK.name()}; font-weight: bold;")
         top = QHBoxLayout(bar)
         top.setContentsMargins(10, 0, 10, 0)
-        for widget, share in ((self.menu_button, 0), (self.name, 0), (self.rail, 1), (self.find_button, 0)):
+        for widget, share in (
+            (self.menu_button, 0),
+            (self.name, 0),
+            (self.rail, 1),
+            (self.find_button, 0),
+        ):
             top.addWidget(widget, share)
         for desk in self.desks.values():
             self.stack.addWidget(desk)
-        lower = QSplitter(Qt.Orientation.Horizontal)
-        lower.addWidget(self.stack)
-        lower.addWidget(self.why)
-        lower.setChildrenCollapsible(False)
-        lower.setStretchFactor(0, 1)
         self.split = QSplitter(Qt.Orientation.Vertical)
         self.split.addWidget(self.trunk)
-        self.split.addWidget(lower)
+        self.split.addWidget(self.stack)
         self.split.setSizes([310, 400])
         self.split.setChildrenCollapsible(False)
         whole = QWidget()
@@ -148,7 +156,9 @@ class Window(QMainWindow):
                 continue
             action = QAction(name, self)
             if key:
-                action.setShortcuts([QKeySequence(key), QKeySequence("Ctrl+=")] if key == "Ctrl++" else [QKeySequence(key)])
+                action.setShortcuts(
+                    [QKeySequence(key), QKeySequence("Ctrl+=")] if key == "Ctrl++" else [QKeySequence(key)]
+                )
             action.triggered.connect(lambda _=False, act=act: act())
             menu.addAction(action)
             self.addAction(action)
@@ -176,7 +186,10 @@ class Window(QMainWindow):
         self.name.setText(name if len(name) < 34 else name[:32] + "…")
         self.name.setToolTip(str(self.document.path))
         if self.document.project.read_only:
-            self.say(f"Read only: {self.document.project.why_read_only}. Nothing can be changed here.", fault=True)
+            self.say(
+                f"Read only: {self.document.project.why_read_only}. Nothing can be changed here.",
+                fault=True,
+            )
 
     def _analysed(self, analysis: Analysis) -> None:
         self.rail.show_findings(analysis.findings)
@@ -214,7 +227,9 @@ class Window(QMainWindow):
     def go_to(self, table: str, part: str) -> None:
         """Shows a part wherever it is at home."""
         home = HOME_OF.get(table)
-        if home and not (table == "wires" and self.stage in ("kit", "runs") and self.desks[self.stage].reveal(table, part)):
+        if home and not (
+            table == "wires" and self.stage in ("kit", "runs") and self.desks[self.stage].reveal(table, part)
+        ):
             self.show_stage(home)
             self.desks[home].reveal(table, part)
         self.trunk.canvas.select({(table, part)})
@@ -246,13 +261,20 @@ class Window(QMainWindow):
 
     def open_file(self) -> None:
         """Asks for a harness file."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a harness", str(self.document.path.parent), "Harness (*.umber);;Any file (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self,
+            "Open a harness",
+            str(self.document.path.parent),
+            "Harness (*.umber);;Any file (*)",
+        )
         if name:
             self.wants_file.emit(Path(name))
 
     def import_list(self) -> None:
         """Asks for a list and opens the import sheet."""
-        name, _ = QFileDialog.getOpenFileName(self, "Import a wire list", "", "Wire lists (*.csv *.tsv *.txt *.xlsx);;Any file (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Import a wire list", "", "Wire lists (*.csv *.tsv *.txt *.xlsx);;Any file (*)"
+        )
         if name:
             self.import_from(Path(name))
 

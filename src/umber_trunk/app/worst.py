@@ -9,7 +9,11 @@ from umber_trunk.app import theme
 from umber_trunk.core.findings import Finding, Severity
 
 MARKS = {Severity.FAULT: "✕", Severity.WARNING: "△", Severity.NOTE: "i"}
-PAPERS = {Severity.FAULT: theme.OXIDE_PALE, Severity.WARNING: theme.OCHRE_PALE, Severity.NOTE: theme.CHALK_DIM}
+PAPERS = {
+    Severity.FAULT: theme.OXIDE_PALE,
+    Severity.WARNING: theme.OCHRE_PALE,
+    Severity.NOTE: theme.CHALK_DIM,
+}
 
 
 class WorstLine(QWidget):

@@ -154,7 +154,10 @@ _BROKEN = {
     Limit.HEAT: ("wire.hot", "Go up a size, thin out its bundle, or choose a hotter jacket."),
     Limit.FUSE: ("wire.fuse", "Go up a size, or fit a smaller fuse."),
     Limit.SURGE: ("wire.surge", "Go up a size."),
-    Limit.HANDLING: ("wire.handling", "Go up to the smallest size of the project, or change that rule."),
+    Limit.HANDLING: (
+        "wire.handling",
+        "Go up to the smallest size of the project, or change that rule.",
+    ),
 }
 
 
@@ -185,7 +188,15 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
         for use in row.uses:
             if use.used > 1 + 1e-6 and use.limit in _BROKEN:
                 code, cure = _BROKEN[use.limit]
-                yield Finding(code, FAULT, "sizes", "wires", row.wire.id, _broken_text(row, use.limit, design), cure)
+                yield Finding(
+                    code,
+                    FAULT,
+                    "sizes",
+                    "wires",
+                    row.wire.id,
+                    _broken_text(row, use.limit, design),
+                    cure,
+                )
 
 
 def _broken_text(row: WireFigures, limit: Limit, design: Design) -> str:
@@ -250,7 +261,13 @@ def _materials(design: Design, index: Index) -> Iterator[Finding]:
     for wire in design.wires:
         for reason, cure in _bad_ideas(design, index, wire):
             yield Finding(
-                "wire.material", WARNING, "sizes", "wires", wire.id, f"{wire.name or wire.id}: {reason}.", cure
+                "wire.material",
+                WARNING,
+                "sizes",
+                "wires",
+                wire.id,
+                f"{wire.name or wire.id}: {reason}.",
+                cure,
             )
 
 
@@ -265,11 +282,17 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
     ]  # fmt: skip
     clad = cond.metal.id in ("cca10", "cca15", "aluminium")
     if clad and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
-        yield f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps", "Use copper."
+        yield (
+            f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps",
+            "Use copper.",
+        )
     if any(z.vibration or z.flexing for z in zones) and (clad or cond.make.id == "hookup"):
         yield "few stiff strands or aluminium fatigue where it shakes", "Use fine-strand copper."
     if any(z.hot_metal for z in zones) and not cond.jacket.hot_metal:
-        yield f"{cond.jacket.name} melts through on hot metal", "Use rubber, cross-linked or silicone, or sleeve it."
+        yield (
+            f"{cond.jacket.name} melts through on hot metal",
+            "Use rubber, cross-linked or silicone, or sleeve it.",
+        )
     if any(z.uv for z in zones) and not cond.jacket.uv:
         yield f"{cond.jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it."
     if any(z.oil for z in zones) and not cond.jacket.oil:

@@ -64,7 +64,7 @@ TREE = (
     ("S26", "P4", "P19", "console lever", 0.80, "tape", "house"),
 )
 
-FED = (
+FED: tuple[tuple[str, str, str, str, str, float, float, str, dict[str, float]], ...] = (
     # id, name, point, zone, kind, value, fuse A, return bar, circuit, extras
     ("conveyor", "conveyor motor", "P7", "hopper", "current", 19.0, 30, "bar", {"surge_a": 48, "surge_s": 0.3, "min_volts": 20.5}),
     ("drum", "grading drum", "P10", "hopper", "current", 13.5, 25, "bar", {"surge_a": 34, "surge_s": 0.3, "min_volts": 20.5}),
@@ -79,7 +79,11 @@ FED = (
     ("radio", "reach radio", "P4", "house", "current", 4.0, 7.5, "bar", {"min_volts": 21.6}),
 )  # fmt: skip
 
-SENSORS = (("belt", "belt sensor", "P8"), ("speed", "drum speed sensor", "P11"), ("level", "hopper level sensor", "P13"))
+SENSORS = (
+    ("belt", "belt sensor", "P8"),
+    ("speed", "drum speed sensor", "P11"),
+    ("level", "hopper level sensor", "P13"),
+)
 VALVES = 4
 TOO_THIN = {"mast": "0.75 mm2"}
 TOO_HOT = ("wash feed", "1.5 mm2")
@@ -115,10 +119,17 @@ def _bare() -> Design:
 
 
 def _powered(design: Design) -> Design:
-    ways = tuple(row[0] for row in FED) + ("sensors",)
+    ways = (*(row[0] for row in FED), "sensors")
     ratings = {row[0]: float(row[6]) for row in FED} | {"sensors": 2.0}
     fuses = tuple(
-        Link(id=f"F{n}", kind=LinkKind.FUSE, a="in", b=f"F{n}", resistance_ohm=0.0015, rating_a=ratings[way])
+        Link(
+            id=f"F{n}",
+            kind=LinkKind.FUSE,
+            a="in",
+            b=f"F{n}",
+            resistance_ohm=0.0015,
+            rating_a=ratings[way],
+        )
         for n, way in enumerate(ways, 1)
     )
     ends = (
@@ -148,13 +159,36 @@ def _wire(
 
 
 def _fed(design: Design) -> Design:
-    stripes = ("", "white", "blue", "yellow", "green", "grey", "violet", "orange", "brown", "pink", "black")
+    stripes = (
+        "",
+        "white",
+        "blue",
+        "yellow",
+        "green",
+        "grey",
+        "violet",
+        "orange",
+        "brown",
+        "pink",
+        "black",
+    )
     for number, (key, name, point, zone, kind, value, _, back, extras) in enumerate(FED, 1):
         housing = (Housing(id="A", name="2-way sealed", form="plug", contacts="socket", sealed=True),)
-        cavities = (Cavity(id="+", housing="A", rating_a=25), Cavity(id="-", housing="A", rating_a=25))
+        cavities = (
+            Cavity(id="+", housing="A", rating_a=25),
+            Cavity(id="-", housing="A", rating_a=25),
+        )
         end = End(id=key, name=name, point=point, zone=zone, cavities=cavities, housings=housing)
         design = put(design, "ends", end)
-        design = _wire(design, f"{key} feed", key, ("box", f"F{number}"), (key, "+"), "red", stripes[number - 1])
+        design = _wire(
+            design,
+            f"{key} feed",
+            key,
+            ("box", f"F{number}"),
+            (key, "+"),
+            "red",
+            stripes[number - 1],
+        )
         design = _wire(design, f"{key} return", key, (key, "-"), (back, "1"), "black", stripes[number - 1])
         load = Load.model_validate(
             {"id": key, "name": name, "kind": LoadKind(kind), "value": value,
@@ -168,38 +202,106 @@ def _controlled(design: Design) -> Design:
     """The sealed controller with its sensors, valves and the stop button."""
     pins = tuple(Cavity(id=f"{n}", housing="J1", rating_a=7.5) for n in range(1, 25))
     sealed = (Housing(id="J1", name="24-way sealed", form="receptacle", contacts="pin", sealed=True),)
-    j1 = End(id="j1", name="controller J1", kind=EndKind.CONNECTOR, point="P4", zone="house", cavities=pins, housings=sealed)
+    j1 = End(
+        id="j1",
+        name="controller J1",
+        kind=EndKind.CONNECTOR,
+        point="P4",
+        zone="house",
+        cavities=pins,
+        housings=sealed,
+    )
     design = put(design, "ends", j1)
     for number, (key, name, point) in enumerate(SENSORS):
-        end = End(id=key, name=name, point=point, zone="hopper", cavities=tuple(Cavity(id=c) for c in ("1", "2", "3")))
+        end = End(
+            id=key,
+            name=name,
+            point=point,
+            zone="hopper",
+            cavities=tuple(Cavity(id=c) for c in ("1", "2", "3")),
+        )
         design = put(design, "ends", end)
         design = _wire(design, f"{key} supply", key, ("box", "F12"), (key, "1"), "orange", "red")
         design = _wire(design, f"{key} ground", key, (key, "2"), ("bar", "1"), "black", "blue")
         design = _wire(design, f"{key} signal", key, (key, "3"), ("j1", f"{number + 1}"), "white", "green")
-        load = Load(id=key, name=name, value=0.06, plus=Pin(end=key, cavity="1"), minus=Pin(end=key, cavity="2"), min_volts=18)
+        load = Load(
+            id=key,
+            name=name,
+            value=0.06,
+            plus=Pin(end=key, cavity="1"),
+            minus=Pin(end=key, cavity="2"),
+            min_volts=18,
+        )
         design = put(design, "loads", load)
     valves = End(id="valves", name="valve block", point="P12", zone="hopper",
                  cavities=tuple(Cavity(id=f"{v}{pole}") for v in range(1, VALVES + 1) for pole in "ab"))  # fmt: skip
     supply = Cavity(id="out")
     j1 = j1.model_copy(
-        update={"cavities": (*pins, supply), "bridged": (("24", "out"), tuple(f"{10 + v}" for v in range(1, VALVES + 1)))}
+        update={
+            "cavities": (*pins, supply),
+            "bridged": (("24", "out"), tuple(f"{10 + v}" for v in range(1, VALVES + 1))),
+        }
     )
     design = put(put(design, "ends", valves), "ends", j1)
     design = _wire(design, "valve supply", "valves", ("box", "F12"), ("j1", "11"), "red", "violet")
     for v in range(1, VALVES + 1):
-        design = _wire(design, f"valve {v} out", "valves", ("j1", f"{10 + v}"), ("valves", f"{v}a"), "violet", "white")
-        design = _wire(design, f"valve {v} return", "valves", ("valves", f"{v}b"), ("bar", "1"), "black", "violet")
+        design = _wire(
+            design,
+            f"valve {v} out",
+            "valves",
+            ("j1", f"{10 + v}"),
+            ("valves", f"{v}a"),
+            "violet",
+            "white",
+        )
+        design = _wire(
+            design,
+            f"valve {v} return",
+            "valves",
+            ("valves", f"{v}b"),
+            ("bar", "1"),
+            "black",
+            "violet",
+        )
         load = Load(id=f"valve{v}", name=f"sorting valve {v}", value=0.25, plus=Pin(end="valves", cavity=f"{v}a"),
                     minus=Pin(end="valves", cavity=f"{v}b"), min_volts=20.4)  # fmt: skip
         design = put(design, "loads", load)
-    stop = End(id="stop", name="stop button", point="P9", zone="hopper", cavities=tuple(Cavity(id=c) for c in ("1", "2", "3", "4")))
+    stop = End(
+        id="stop",
+        name="stop button",
+        point="P9",
+        zone="hopper",
+        cavities=tuple(Cavity(id=c) for c in ("1", "2", "3", "4")),
+    )
     design = put(design, "ends", stop)
     for n in range(1, 5):
-        design = _wire(design, f"stop loop {n}", "stop", ("j1", f"{19 + n}"), ("stop", f"{n}"), "yellow", "red" if n > 2 else "")
-    lever = End(id="lever", name="console lever", point="P19", zone="house", cavities=tuple(Cavity(id=c) for c in ("1", "2", "3")))
+        design = _wire(
+            design,
+            f"stop loop {n}",
+            "stop",
+            ("j1", f"{19 + n}"),
+            ("stop", f"{n}"),
+            "yellow",
+            "red" if n > 2 else "",
+        )
+    lever = End(
+        id="lever",
+        name="console lever",
+        point="P19",
+        zone="house",
+        cavities=tuple(Cavity(id=c) for c in ("1", "2", "3")),
+    )
     design = put(design, "ends", lever)
     for n in range(1, 4):
-        design = _wire(design, f"lever {n}", "lever", ("j1", f"{15 + n}"), ("lever", f"{n}"), "grey", "white" if n > 1 else "")
+        design = _wire(
+            design,
+            f"lever {n}",
+            "lever",
+            ("j1", f"{15 + n}"),
+            ("lever", f"{n}"),
+            "grey",
+            "white" if n > 1 else "",
+        )
     return design
 
 

@@ -27,7 +27,8 @@ def generated(wires: int, seed: int = 7) -> Design:
     """A radial harness of about `wires` wires: a box and its shared return every 40 wires, fed by a
     pair from the battery; each load has its own pair. The same seed gives the same harness."""
     draw = random.Random(seed)
-    points, segments = [Point(id="P0")], []
+    points = [Point(id="P0")]
+    segments: list[Segment] = []
     ends = [
         End(id="battery", name="battery", point="P0", cavities=(Cavity(id="+"), Cavity(id="-"))),
     ]

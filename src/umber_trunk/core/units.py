@@ -21,7 +21,7 @@ _PART = re.compile(rf"\s*(?P<number>{NUMBER})\s*(?P<unit>[^\d\s.,+\-][^\d\s,+\-]
 
 _SPELLINGS = {
     "'": "ft", "′": "ft", "feet": "ft", '"': "in", "″": "in", "inches": "in", "''": "in",
-    "Ω": "ohm", "Ω": "ohm", "ohms": "ohm", "R": "ohm", "mΩ": "milliohm", "mΩ": "milliohm",
+    "Ω": "ohm", "\u2126": "ohm", "ohms": "ohm", "R": "ohm", "mΩ": "milliohm", "m\u2126": "milliohm",
     "mohm": "milliohm", "mohms": "milliohm", "uohm": "microohm", "µΩ": "microohm", "µohm": "microohm",
     "kohm": "kiloohm", "kΩ": "kiloohm",
     "A": "ampere", "a": "ampere", "amp": "ampere", "amps": "ampere", "mA": "milliampere", "ma": "milliampere",
@@ -47,7 +47,7 @@ def _factor(unit: str, base: str) -> float:
     name = _SPELLINGS.get(unit, unit)
     try:
         return float(_registry().Quantity(1.0, name).to(base).magnitude)
-    except Exception as why:  # noqa: BLE001 pint raises a dozen unrelated kinds
+    except Exception as why:
         raise InputError(f"“{unit}” is not a unit of {_MEASURES.get(base, base)}.") from why
 
 
@@ -110,9 +110,7 @@ def parse_length_m(text: str, default: str = "m") -> float:
 def _positive(text: str, base: str, default: str, most: float) -> float:
     value = parse_quantity(text, base, default)
     if value <= 0 or value > most:
-        raise InputError(
-            f"“{text.strip()}” must be above zero and at most {most:g} {base.removesuffix('e')}s."
-        )
+        raise InputError(f"“{text.strip()}” must be above zero and at most {most:g} {base.removesuffix('e')}s.")
     return value
 
 

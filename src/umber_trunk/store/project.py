@@ -99,7 +99,11 @@ class ProjectFile:
         lock, reason = None, "opened for reading only"
         if for_writing:
             lock, reason = _locked(path)
-        db = _connected(path, writable=not reason)
+        try:
+            db = _connected(path, writable=not reason)
+        except StoreError:
+            _unlocked(lock)
+            raise
         try:
             _checked(db, path)
             if not reason:
@@ -175,7 +179,9 @@ class ProjectFile:
     def _load(self) -> tuple[int, Design]:
         try:
             tables = {row[0] for row in self._db.execute("SELECT name FROM sqlite_master")}
-            source = "SELECT value FROM state WHERE name = 'head'" if "state" in tables else "SELECT max(seq) FROM revision"
+            source = (
+                "SELECT value FROM state WHERE name = 'head'" if "state" in tables else "SELECT max(seq) FROM revision"
+            )
             head = int(self._db.execute(source).fetchone()[0])
             return head, self._design_at(head)
         except (sqlite3.DatabaseError, TypeError, ValueError) as why:
@@ -250,7 +256,11 @@ def _unlocked(lock: int | None) -> None:
 def _connected(path: Path, writable: bool) -> sqlite3.Connection:
     mode = "rw" if writable else "ro"
     db = sqlite3.connect(f"{path.absolute().as_uri()}?mode={mode}", uri=True, isolation_level=None, timeout=2)
-    db.execute("PRAGMA synchronous = FULL")
+    try:
+        db.execute("PRAGMA synchronous = FULL")
+    except sqlite3.DatabaseError as why:
+        db.close()
+        raise StoreError(f"{path.name} is damaged ({why}); restore it from a copy.") from why
     return db
 
 

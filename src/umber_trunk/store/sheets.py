@@ -77,9 +77,17 @@ def _delimiter(text: str) -> str:
 def _xlsx_grid(data: bytes, name: str) -> list[list[str]]:
     try:
         book = load_workbook(io.BytesIO(data), read_only=False, data_only=True)
-    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, OSError, ParseError, TypeError) as why:
+    except (
+        InvalidFileException,
+        zipfile.BadZipFile,
+        KeyError,
+        ValueError,
+        OSError,
+        ParseError,
+        TypeError,
+    ) as why:
         raise StoreError(f"{name} can't be read as XLSX: {why}.") from why
-    except Exception as why:  # noqa: BLE001 hostile workbooks raise whatever the parser meets
+    except Exception as why:
         raise StoreError(f"{name} is not a sound workbook ({type(why).__name__}).") from why
     sheets = [sheet for sheet in book.worksheets if sheet.sheet_state == "visible"] or book.worksheets
     if not sheets:

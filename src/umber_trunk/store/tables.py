@@ -15,7 +15,20 @@ def wire_rows(design: Design, found: Figures) -> Rows:
     """The wire list; reading it back gives the same wires."""
     index = index_of(design)
     rows: Rows = [
-        ["wire", "name", "circuit", "from", "from pin", "to", "to pin", "size", "colour", "stripe", "length (m)", "amps"]
+        [
+            "wire",
+            "name",
+            "circuit",
+            "from",
+            "from pin",
+            "to",
+            "to pin",
+            "size",
+            "colour",
+            "stripe",
+            "length (m)",
+            "amps",
+        ]
     ]
     for figure in found.wires.values():
         wire = figure.wire
@@ -30,7 +43,19 @@ def wire_rows(design: Design, found: Figures) -> Rows:
 def cut_rows(design: Design, found: Figures) -> Rows:
     """The cut list, largest size first."""
     rows: Rows = [
-        ["wire", "circuit", "size", "made of", "colour", "from", "to", "finished (m)", "cut (m)", "pieces", "note"]
+        [
+            "wire",
+            "circuit",
+            "size",
+            "made of",
+            "colour",
+            "from",
+            "to",
+            "finished (m)",
+            "cut (m)",
+            "pieces",
+            "note",
+        ]
     ]
     for row in cut_list(design, found):
         note = "straight run of the listed length" if row.provisional else ""

@@ -151,7 +151,7 @@ def guess_layout(grid: Sequence[Sequence[str]]) -> Layout:
     best: tuple[int, dict[str, int], int, list[str]] | None = None
     for row in range(min(20, len(grid))):
         alone, spread = _header_labels(grid, row)
-        merged = [_field_of(s) and s or a for a, s in zip(alone, spread, strict=True)]
+        merged = [(_field_of(s) and s) or a for a, s in zip(alone, spread, strict=True)]
         for labels in (alone, merged):
             columns = _assign(labels)
             score = len(columns) + 3 * ("from" in columns and "to" in columns)
@@ -274,7 +274,7 @@ def _pin(row: _Row, place: str, pin: str) -> tuple[str, str]:
 
 
 def split_pin(text: str) -> tuple[str, str]:
-    """"X1:3" → ("X1", "3"), "battery +" → ("battery", "+"), "X1 pin 4" → ("X1", "4"); no pin → ""."""
+    """ "X1:3" → ("X1", "3"), "battery +" → ("battery", "+"), "X1 pin 4" → ("X1", "4"); no pin → ""."""
     for pattern in (r"(.+?)\s*[:/]\s*([^:/]{1,12})", r"(.+?)[\s,]+(?:pin|term(?:inal)?|cav(?:ity)?)\s*(\S{1,12})",
                     r"(.+?)\.([A-Za-z]?\d{1,3})", r"(.+?)\s*([+−-])"):  # fmt: skip
         match = re.fullmatch(pattern, text.strip(), re.I)

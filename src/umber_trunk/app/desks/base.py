@@ -46,7 +46,10 @@ class Desk(QWidget):
 
     def ask_why(self) -> bool:
         """Asks about the current cell of the table in use, else of the first with an answer."""
-        ordered = sorted((view for _, view in self.views if view.isVisible()), key=lambda view: not view.hasFocus())
+        ordered = sorted(
+            (view for _, view in self.views if view.isVisible()),
+            key=lambda view: not view.hasFocus(),
+        )
         return any(view.ask_why() for view in ordered)
 
 

@@ -17,9 +17,7 @@ def set_field(table: Table, **values: Any) -> Callable[[Any], Edit]:
     return lambda part: lambda design: put(design, table, change(part, **values))
 
 
-def parsed(
-    table: Table, field: str, parse: Callable[[str], Any], optional: bool = False
-) -> Callable[[Any, str], Edit]:
+def parsed(table: Table, field: str, parse: Callable[[str], Any], optional: bool = False) -> Callable[[Any, str], Edit]:
     """Column edit that parses the text into one field; empty text clears an optional one."""
 
     def edit(part: Any, text: str) -> Edit:
@@ -31,26 +29,26 @@ def parsed(
 
 
 def load_amount(load: Any, text: str) -> Edit:
-    """"18 A", "430 W" or "2.4 ohm" into a load's kind and value."""
+    """ "18 A", "430 W" or "2.4 ohm" into a load's kind and value."""
     unit, value = parse_load(text)
     kind = {"A": LoadKind.CURRENT, "W": LoadKind.POWER, "ohm": LoadKind.RESISTANCE}[unit]
     return set_field("loads", kind=kind, value=value)(load)
 
 
 def load_surge(load: Any, text: str) -> Edit:
-    """"60A/2s" into surge; empty clears it."""
+    """ "60A/2s" into surge; empty clears it."""
     amps, seconds = parse_surge(text) if text.strip() else (None, None)
     return set_field("loads", surge_a=amps, surge_s=seconds)(load)
 
 
 def load_duty(load: Any, text: str) -> Edit:
-    """"20s/60s" into duty; empty clears it."""
+    """ "20s/60s" into duty; empty clears it."""
     on_s, period_s = parse_duty(text) if text.strip() else (None, None)
     return set_field("loads", on_s=on_s, period_s=period_s)(load)
 
 
 def zone_flags(zone: Any, text: str) -> Edit:
-    """"wet, shaking" into a zone's flags; words not known are refused."""
+    """ "wet, shaking" into a zone's flags; words not known are refused."""
     words = [word for word in text.replace(",", " ").lower().split() if word not in ("-", "metal")]
     strange = [word for word in words if word not in ZONE_WORDS]
     if strange:
@@ -62,7 +60,7 @@ def zone_flags(zone: Any, text: str) -> Edit:
 
 
 def parse_measure(text: str, old: Measure) -> Measure:
-    """"2,4 m ± 2 cm string" into a measure: method and ± keep their usual values unless said."""
+    """ "2,4 m ± 2 cm string" into a measure: method and ± keep their usual values unless said."""
     lowered, method = text.strip(), None
     for known in Method:
         if lowered.lower().endswith(known.value):

@@ -44,7 +44,11 @@ class KitDesk(Desk):
         ]  # fmt: skip
         self.empty = hint("Nothing to cut yet. Enter loads on the Needs desk, or import a wire list with Ctrl+I.")
         left = column(row(heading("Cut list"), self.summary, None, *exports), self.empty, self.cuts)
-        right = column(row(heading("To buy"), None), self.totals, hint("Conductor mass and its price by metal; jackets, terminals and sleeve come later."))
+        right = column(
+            row(heading("To buy"), None),
+            self.totals,
+            hint("Conductor mass and its price by metal; jackets, terminals and sleeve come later."),
+        )
         splitter = QSplitter(Qt.Orientation.Horizontal)
         splitter.addWidget(left)
         splitter.addWidget(right)
@@ -122,5 +126,5 @@ def _total_columns() -> list[Column]:
         Column("Pieces", lambda r: str(r.pieces), right=True, key=lambda r: r.pieces),
         Column("Metres", lambda r: f"{r.metres:.2f}", right=True, key=lambda r: r.metres),
         Column("Mass", lambda r: show_mass(r.copper_kg), right=True, key=lambda r: r.copper_kg),
-        Column("Cost", lambda r: significant(r.cost), right=True, key=lambda r: r.cost, width=-1),
+        Column("Cost", lambda r: significant(r.cost), right=True, key=lambda r: r.cost),
     ]

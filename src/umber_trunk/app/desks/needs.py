@@ -7,7 +7,15 @@ from html import escape
 import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QLineEdit, QPushButton, QStackedWidget, QVBoxLayout
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+)
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.base import Desk, button, row
@@ -22,13 +30,20 @@ from umber_trunk.app.desks.fields import (
 from umber_trunk.app.desks.rules import RULES, rule_text, set_rule
 from umber_trunk.app.document import Document
 from umber_trunk.app.table import Column
-from umber_trunk.core.harness.edits import rename, remove_load
+from umber_trunk.core.harness.edits import remove_load, rename
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Load, LoadKind, Supply, Zone
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
 from umber_trunk.core.sizing.reasons import why_load
-from umber_trunk.core.units import parse_celsius, parse_drop, parse_ohms, parse_volts, show_ohms, significant
+from umber_trunk.core.units import (
+    parse_celsius,
+    parse_drop,
+    parse_ohms,
+    parse_volts,
+    show_ohms,
+    significant,
+)
 from umber_trunk.core.why import Derivation
 
 EXAMPLE = "winch 2 kW surge 140A/0.5s duty 20s/60s at foredeck in deck 35C wet run 7.5 m min 21 V"
@@ -68,12 +83,19 @@ class NeedsDesk(Desk):
     def _tabs(self) -> QHBoxLayout:
         group = QButtonGroup(self)
         buttons = []
-        for name, view in (("Loads", self.loads), ("Supplies", self.supplies), ("Zones", self.zones), ("House rules", self.rules)):
+        for name, view in (
+            ("Loads", self.loads),
+            ("Supplies", self.supplies),
+            ("Zones", self.zones),
+            ("House rules", self.rules),
+        ):
             self.pages.addWidget(view)
             tab = QPushButton(name)
             tab.setCheckable(True)
             tab.setChecked(view is self.loads)
-            tab.setStyleSheet(f"QPushButton:checked {{ background: {theme.UMBER.name()}; color: {theme.CHALK.name()}; }}")
+            tab.setStyleSheet(
+                f"QPushButton:checked {{ background: {theme.UMBER.name()}; color: {theme.CHALK.name()}; }}"
+            )
             tab.clicked.connect(lambda _=False, v=view: self.pages.setCurrentWidget(v))
             group.addButton(tab)
             buttons.append(tab)
@@ -128,7 +150,11 @@ class NeedsDesk(Desk):
         self.supplies.show_rows(list(design.supplies))
         self.zones.show_rows(list(design.zones))
         self.rules.show_rows(list(RULES))
-        for key, count in (("loads", len(design.loads)), ("supplies", len(design.supplies)), ("zones", len(design.zones))):
+        for key, count in (
+            ("loads", len(design.loads)),
+            ("supplies", len(design.supplies)),
+            ("zones", len(design.zones)),
+        ):
             self._tab_buttons[key].setText(f"{key.capitalize()}  {count}")
         if not self.line.text():
             self._read()
@@ -211,7 +237,13 @@ class NeedsDesk(Desk):
     def _rule_columns(self) -> list[Column]:
         return [
             Column("House rule", lambda r: r.name, width=330),
-            Column("Value", lambda r: rule_text(self.document.design, r), set_rule, right=True, width=150),
+            Column(
+                "Value",
+                lambda r: rule_text(self.document.design, r),
+                set_rule,
+                right=True,
+                width=150,
+            ),
             Column("What it does", lambda r: r.meaning, width=-1),
         ]
 
@@ -227,7 +259,8 @@ def _chips(need: Need) -> str:
             f"{piece.kind}</span> <b>{escape(piece.meaning)}</b>&nbsp;</span>"
         )
     missing = "".join(
-        f" &nbsp;<span style='background:{theme.OCHRE_PALE.name()}'>&nbsp;say {escape(what)}&nbsp;</span>" for what in need.missing
+        f" &nbsp;<span style='background:{theme.OCHRE_PALE.name()}'>&nbsp;say {escape(what)}&nbsp;</span>"
+        for what in need.missing
     )
     return " &nbsp;".join(parts) + missing
 
@@ -244,11 +277,20 @@ def _drop_text(load: Load) -> str:
 
 
 def _short_text(supply: Supply) -> str:
-    return f"{significant(supply.volts / supply.source_ohm, 2)} A" if supply.source_ohm else "unknown: no resistance inside"
+    return (
+        f"{significant(supply.volts / supply.source_ohm, 2)} A"
+        if supply.source_ohm
+        else "unknown: no resistance inside"
+    )
 
 
 def _traits(zone: Zone) -> str:
-    words = {"wet": "wet", "vibration": "shaking", "oil": "oily", "uv": "sunny", "flexing": "flexing", "hot_metal": "hot"}
+    words = {
+        "wet": "wet",
+        "vibration": "shaking",
+        "oil": "oily",
+        "uv": "sunny",
+        "flexing": "flexing",
+        "hot_metal": "hot",
+    }
     return ", ".join(word for name, word in words.items() if getattr(zone, name))
-
-

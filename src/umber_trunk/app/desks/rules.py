@@ -10,7 +10,14 @@ from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_si
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, set_project
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.units import parse_celsius, parse_length_m, parse_number, parse_ohms, show_length, show_ohms
+from umber_trunk.core.units import (
+    parse_celsius,
+    parse_length_m,
+    parse_number,
+    parse_ohms,
+    show_length,
+    show_ohms,
+)
 
 
 @dataclass(frozen=True)

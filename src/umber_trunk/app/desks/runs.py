@@ -32,7 +32,9 @@ class RunsDesk(Desk):
         self.empty = hint("")
         self.total = QLabel()
         left = column(row(heading("Segments"), self.total, None, self.split), self.empty, self.segments)
-        note = hint("Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths.")
+        note = hint(
+            "Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths."
+        )
         self.right = column(row(heading("Not on the trunk"), None, self.lay), note, self.waiting)
         splitter = QSplitter(Qt.Orientation.Horizontal)
         splitter.addWidget(left)
@@ -78,7 +80,9 @@ class RunsDesk(Desk):
             self.said.emit("Choose a segment first.")
             return
         start = self._point(segment.a)
-        text, ok = QInputDialog.getText(self, "Breakout", f"How far from {start}, in {show_length(segment.measure.length_m)}?")
+        text, ok = QInputDialog.getText(
+            self, "Breakout", f"How far from {start}, in {show_length(segment.measure.length_m)}?"
+        )
         if ok:
             self.document.apply(lambda d: split_segment(d, chosen, parse_length_m(text))[0], f"breakout in {chosen}")
 
@@ -121,7 +125,7 @@ class RunsDesk(Desk):
             Column("How", lambda r: r.measure.method.value, lambda r, t: self._length_edit(r, t)),
             Column("Zone", zone_text, self._zone_edit, width=120),
             Column("Wires", lambda r: str(len(index_of(self.document.design).contents[r.id])), right=True, key=lambda r: len(index_of(self.document.design).contents[r.id])),
-            Column("Bundle", self._bundle, right=True, width=-1),
+            Column("Bundle", self._bundle, right=True),
         ]  # fmt: skip
 
     def _waiting_columns(self) -> list[Column]:
@@ -134,9 +138,9 @@ class RunsDesk(Desk):
 
         return [
             Column("Wire", lambda r: r.id),
-            Column("From", lambda r: end(r.start.end), width=110),
-            Column("To", lambda r: end(r.finish.end), width=110),
-            Column("Listed", lambda r: show_length(r.stated_m) if r.stated_m else "none", stated, right=True, width=-1),
+            Column("From", lambda r: end(r.start.end), width=140),
+            Column("To", lambda r: end(r.finish.end), width=140),
+            Column("Listed", lambda r: show_length(r.stated_m) if r.stated_m else "none", stated, right=True),
         ]  # fmt: skip
 
 

@@ -40,20 +40,30 @@ class SizesDesk(Desk):
         self.paint_by.addItem("Trunk painted by margin", "margin")
         self.paint_by.addItem("Trunk painted by temperature", "heat")
         self.summary = QLabel()
-        accept = button("Accept all proposed", self.accept_proposed, tip="Makes every proposed size the chosen one")
+        accept = button(
+            "Accept all proposed",
+            self.accept_proposed,
+            tip="Makes every proposed size the chosen one",
+        )
         self.take_button = button("Take this step  ⏎", self.take, primary=True)
         self.up = button("One up  +", lambda: self.step(1))
         self.down = button("One down  −", lambda: self.step(-1))
         self.free = button("Let it propose", self.unchoose, tip="Forgets the chosen size")
         self.about = hint("")
-        left = column(row(heading("Wires, worst first"), self.summary, None, self.paint_by, accept), self.wires)
+        left = column(
+            row(heading("Wires, worst first"), self.summary, None, self.paint_by, accept),
+            self.wires,
+        )
         right = column(
-            row(heading("Steps"), None, self.down, self.up), self.about, self.steps, row(self.free, None, self.take_button)
+            row(heading("Steps"), None, self.down, self.up),
+            self.about,
+            self.steps,
+            row(self.free, None, self.take_button),
         )
         splitter = QSplitter(Qt.Orientation.Horizontal)
         splitter.addWidget(left)
         splitter.addWidget(right)
-        splitter.setSizes([780, 460])
+        splitter.setSizes([790, 450])
         splitter.setChildrenCollapsible(False)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
@@ -98,7 +108,11 @@ class SizesDesk(Desk):
         here = next((c.size for c in found.candidates if c.step == 0), "")
         self.steps.choose(here, quiet=True)
         analysis = self.document.analysis
-        names = [analysis.figures.wires[m].wire.name or m for m in found.members if m in analysis.figures.wires] if analysis else []
+        names = (
+            [analysis.figures.wires[m].wire.name or m for m in found.members if m in analysis.figures.wires]
+            if analysis
+            else []
+        )
         together = " Both get one size (house rule)." if len(names) > 1 else ""
         self.about.setText(f"{' and '.join(names)}.{together}")
 
@@ -106,7 +120,10 @@ class SizesDesk(Desk):
         """Gives the chosen wire (and its pair) the step chosen in the ladder."""
         if self.ladder and self.steps.chosen_id():
             size, members = self.steps.chosen_id(), self.ladder.members
-            self.document.apply(lambda design: set_size(design, members, size), f"{self.ladder.wire_id} to {show_size(size)}")
+            self.document.apply(
+                lambda design: set_size(design, members, size),
+                f"{self.ladder.wire_id} to {show_size(size)}",
+            )
 
     def step(self, by: int) -> None:
         """One size up or down for the chosen wire and its pair."""
@@ -117,7 +134,10 @@ class SizesDesk(Desk):
             self.said.emit("The series has no further step that way.")
             return
         members, size = self.ladder.members, found.size
-        self.document.apply(lambda design: set_size(design, members, size), f"{self.ladder.wire_id} to {show_size(size)}")
+        self.document.apply(
+            lambda design: set_size(design, members, size),
+            f"{self.ladder.wire_id} to {show_size(size)}",
+        )
 
     def unchoose(self) -> None:
         """Lets the program propose the size of the chosen wire and its pair again."""
@@ -170,26 +190,26 @@ class SizesDesk(Desk):
             many = f"{wire.wire.parallel} × " if wire.wire.parallel > 1 else ""
             return f"{many}{show_size(wire.size)}{'' if wire.wire.size else ' ?'}"
 
-        why, bars = self._reason, 104
+        why, bars = self._reason, 96
         return [
-            Column("Wire", name, why=why(why_size), width=165),
-            Column("Size", size, self._set_size, right=True, why=why(why_size), key=lambda r: r.wire.id, width=78),
-            Column("Amps", lambda r: significant(r.amps), right=True, why=why(why_wire_drop), key=lambda r: r.amps, width=52),
+            Column("Wire", name, why=why(why_size), width=158),
+            Column("Size", size, self._set_size, right=True, why=why(why_size), key=lambda r: r.row),
+            Column("Amps", lambda r: significant(r.amps), right=True, why=why(why_wire_drop), key=lambda r: r.amps),
             Column("Drop", _percent(used(Limit.DROP)), bar=used(Limit.DROP), why=self._why_drop, key=used(Limit.DROP), width=bars),
             Column("Heat", _percent(used(Limit.HEAT)), bar=used(Limit.HEAT), why=why(why_heat), key=used(Limit.HEAT), width=bars),
-            Column("°C", lambda r: f"{r.conductor_c:.0f}", right=True, why=why(why_heat), key=lambda r: r.conductor_c, width=40),
+            Column("°C", lambda r: f"{r.conductor_c:.0f}", right=True, why=why(why_heat), key=lambda r: r.conductor_c),
             Column("Start", _percent(used(Limit.SURGE, Limit.DIP)), bar=used(Limit.SURGE, Limit.DIP), why=self._why_drop, key=used(Limit.SURGE, Limit.DIP), width=bars),
             Column("Fuse", _percent(used(Limit.FUSE)), bar=used(Limit.FUSE), why=why(why_size), key=lambda r: used(Limit.FUSE)(r) or 0.0, width=-1),
         ]  # fmt: skip
 
     def _step_columns(self) -> list[Column]:
         return [
-            Column("", lambda r: {0: "▶ now", 1: "one up", -1: "one down"}.get(r.step, f"{r.step:+d}"), width=66),
-            Column("Size", lambda r: show_size(r.size), right=True, width=70),
-            Column("°C", lambda r: f"{r.wire.conductor_c:.0f}", right=True, width=40),
-            Column("Load gets", _load_text, right=True, width=76),
-            Column("Worst limit", _worst_text, bar=lambda r: r.wire.worst.used, width=110),
-            Column("Copper", lambda r: f"{1000 * r.copper_kg:+.0f} g" if r.step else "–", right=True, width=-1),
+            Column("", lambda r: {0: "▶ now", 1: "one up", -1: "one down"}.get(r.step, f"{r.step:+d}")),
+            Column("Size", lambda r: show_size(r.size), right=True),
+            Column("°C", lambda r: f"{r.wire.conductor_c:.0f}", right=True),
+            Column("Load gets", _load_text, right=True),
+            Column("Worst limit", _worst_text, bar=lambda r: r.wire.worst.used, width=100),
+            Column("Copper", lambda r: f"{1000 * r.copper_kg:+.0f} g" if r.step else "–", right=True),
         ]  # fmt: skip
 
 

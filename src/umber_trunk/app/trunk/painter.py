@@ -88,7 +88,7 @@ class TrunkPainter:
         return QPointF(self.box.left() + x * self.slot_width(), spine + y / 0.62 * (up if y < 0 else down))
 
     def _tag_size(self, tag: Tag) -> tuple[float, float]:
-        wide = min(self.slot_width() - 6, 190.0)
+        wide = min(self.slot_width() - (6 if len(tag.ends) == 1 else 1), 190.0)
         lines = self._tag_lines(tag, wide)
         return wide, sum(QFontMetricsF(theme.font(8.5, bold=b)).height() for _, b, _ in lines) + 4
 
@@ -125,7 +125,12 @@ class TrunkPainter:
         painter.setPen(QPen(colour, thick, Qt.PenStyle.SolidLine, cap))
         painter.drawPath(path)
         if limb.dashed or limb.alarm:
-            dash = QPen(theme.CHALK_BRIGHT, max(1.2, thick * 0.35), Qt.PenStyle.CustomDashLine, Qt.PenCapStyle.FlatCap)
+            dash = QPen(
+                theme.CHALK_BRIGHT,
+                max(1.2, thick * 0.35),
+                Qt.PenStyle.CustomDashLine,
+                Qt.PenCapStyle.FlatCap,
+            )
             dash.setDashPattern([2.0, 3.5] if limb.alarm else [5.0, 4.0])
             painter.setPen(dash)
             painter.drawPath(path)
@@ -180,7 +185,11 @@ class TrunkPainter:
             height = QFontMetricsF(font).height()
             painter.setFont(font)
             painter.setPen(theme.OXIDE if alarm else theme.UMBER_DEEP if bold else theme.UMBER_SOFT)
-            painter.drawText(QRectF(box.left() + 3, y, box.width() - 6, height), Qt.AlignmentFlag.AlignCenter, text)
+            painter.drawText(
+                QRectF(box.left() + 1, y, box.width() - 2, height),
+                Qt.AlignmentFlag.AlignCenter,
+                text,
+            )
             y += height
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.UMBER_DEEP)
@@ -197,7 +206,7 @@ class TrunkPainter:
         lines = []
         for end_id in tag.ends[:LINES]:
             leaf = self.story.leaves[end_id]
-            name = bold.elidedText(self.index.ends[end_id].name, Qt.TextElideMode.ElideRight, wide - 8)
+            name = bold.elidedText(self.index.ends[end_id].name, Qt.TextElideMode.ElideRight, wide - 4)
             lines.append((name, True, leaf.alarm))
         if len(tag.ends) > LINES:
             lines.append((f"and {len(tag.ends) - LINES} more", False, False))
@@ -216,22 +225,43 @@ class TrunkPainter:
         painter.setFont(theme.font(8.5, bold=True))
         painter.setPen(theme.UMBER)
         waiting = sum(len(stray.wires) for stray in self.layout.strays)
-        painter.drawText(shelf.adjusted(8, 3, 0, 0), f"{waiting} wires wait to be laid onto the trunk (straight runs of their listed length)")
+        painter.drawText(
+            shelf.adjusted(8, 3, 0, 0),
+            f"{waiting} wires wait to be laid onto the trunk (straight runs of their listed length)",
+        )
         row_height = QFontMetricsF(theme.font(8)).height() + 5
         rows = max(1, int((shelf.height() - 22) / row_height))
-        columns = max(1, min(int(shelf.width() // 300), -(-len(self.layout.strays) // rows)))
+        columns = max(
+            1,
+            int(shelf.width() // 400),
+            min(int(shelf.width() // 300), -(-len(self.layout.strays) // rows)),
+        )
+        rows = min(rows, -(-len(self.layout.strays) // columns))
         shown = self.layout.strays[: rows * columns]
         hidden = len(self.layout.strays) - len(shown)
         for number, stray in enumerate(shown):
             column, row = divmod(number, rows)
             wide = shelf.width() / columns
-            cell = QRectF(shelf.left() + column * wide + 8, shelf.top() + 22 + row * row_height, wide - 16, row_height)
+            cell = QRectF(
+                shelf.left() + column * wide + 8,
+                shelf.top() + 22 + row * row_height,
+                wide - 16,
+                row_height,
+            )
             if hidden and number == len(shown) - 1:
                 painter.drawText(cell, Qt.AlignmentFlag.AlignVCenter, f"… and {hidden + 1} more runs")
                 break
             self._stray(painter, cell, stray.a, stray.b, stray.wires, stray.length_m)
 
-    def _stray(self, painter: QPainter, cell: QRectF, a: str, b: str, wires: tuple[str, ...], length_m: float) -> None:
+    def _stray(
+        self,
+        painter: QPainter,
+        cell: QRectF,
+        a: str,
+        b: str,
+        wires: tuple[str, ...],
+        length_m: float,
+    ) -> None:
         font = theme.font(8)
         metrics = QFontMetricsF(font)
         painter.setFont(font)
@@ -262,7 +292,10 @@ class TrunkPainter:
         metrics = QFontMetricsF(font)
         painter.setFont(font)
         x = line.left()
-        parts: list[tuple[QColor | None, str]] = [*self.story.legend, (None, "line width is bundle thickness; lengths are written, not drawn to scale")]
+        parts: list[tuple[QColor | None, str]] = [
+            *self.story.legend,
+            (None, "line width is bundle thickness; lengths are written, not drawn to scale"),
+        ]
         for colour, text in parts:
             if colour is not None:
                 painter.fillRect(QRectF(x, line.center().y() - 4, 14, 8), colour)

@@ -121,7 +121,14 @@ def _runs(index: Index, figures: _Figures) -> Painted:
         measure = index.segments[segment].measure
         loose = measure.method in (Method.GUESS, Method.STATED) or measure.length_m == 0
         colour = theme.OXIDE if measure.length_m == 0 else theme.OCHRE if loose else theme.VERDIGRIS
-        limbs[segment] = Limb(colour, mm, len(wires), show_length(measure.length_m), dashed=loose, alarm=measure.length_m == 0)
+        limbs[segment] = Limb(
+            colour,
+            mm,
+            len(wires),
+            show_length(measure.length_m),
+            dashed=loose,
+            alarm=measure.length_m == 0,
+        )
     return limbs, (
         (theme.VERDIGRIS, "measured"), (theme.OCHRE, "guessed or from a list"), (theme.OXIDE, "no length"),
     )  # fmt: skip

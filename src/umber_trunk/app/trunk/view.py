@@ -3,7 +3,15 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PySide6.QtGui import (
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QScrollArea, QToolTip, QWidget
 
 from umber_trunk.app import theme
@@ -23,7 +31,10 @@ DRAG_LEAST = 10
 def move_branch(design: Design, point: str, side: int | None, lean: float | None) -> Design:
     """The builder's wish for the picture: a branch's side and how far it leans."""
     part = index_of(design).points[point]
-    wish = {"side": part.side if side is None else side, "lean": part.lean if lean is None else lean}
+    wish = {
+        "side": part.side if side is None else side,
+        "lean": part.lean if lean is None else lean,
+    }
     return put(design, "points", change(part, **wish))
 
 
@@ -158,9 +169,16 @@ class TrunkCanvas(QWidget):
         self.document.apply(lambda d: move_branch(d, point, None, lean), "branch leaned")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        order: list[Subject] = [("ends", end) for tag in sorted(self._layout.tags, key=lambda t: t.x) for end in tag.ends]
+        order: list[Subject] = [
+            ("ends", end) for tag in sorted(self._layout.tags, key=lambda t: t.x) for end in tag.ends
+        ]
         order += [("segments", segment.id) for segment in self.document.design.segments]
-        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+        step = {
+            Qt.Key.Key_Right: 1,
+            Qt.Key.Key_Left: -1,
+            Qt.Key.Key_Down: 1,
+            Qt.Key.Key_Up: -1,
+        }.get(Qt.Key(event.key()))
         here = next((i for i, subject in enumerate(order) if subject in self.selected), -1)
         if step and order:
             self.picked.emit(*order[(here + step) % len(order)])

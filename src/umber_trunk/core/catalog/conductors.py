@@ -80,7 +80,7 @@ class Size:
 def awg_area_mm2(gauge: float) -> float:
     """Area of AWG `gauge` (1/0 is 0, 2/0 is −1 …); ASTM B258. awg_area_mm2(36) is 0.01267."""
     diameter = 0.127 * 92 ** ((36 - gauge) / 39)
-    return math.pi / 4 * diameter**2
+    return float(math.pi / 4 * diameter**2)
 
 
 def _gauge(text: str) -> int:

@@ -55,9 +55,7 @@ def put_all(design: Design, table: Table, parts: Iterable[Any]) -> Design:
 def drop(design: Design, table: Table, ids: Iterable[str]) -> Design:
     """Removes parts by id; unknown ids are no error."""
     gone = set(ids)
-    return design.model_copy(
-        update={table: tuple(row for row in getattr(design, table) if row.id not in gone)}
-    )
+    return design.model_copy(update={table: tuple(row for row in getattr(design, table) if row.id not in gone)})
 
 
 def change(part: Any, **values: Any) -> Any:
@@ -183,9 +181,7 @@ def branch(
 ) -> tuple[Design, str]:
     """A new limb from a point; returns the design and the limb's tip."""
     point = Point(id=new_id(design, "points", "B"), name=name)
-    segment = Segment(
-        id=new_id(design, "segments", "S"), a=from_point, b=point.id, measure=measure, zone=zone
-    )
+    segment = Segment(id=new_id(design, "segments", "S"), a=from_point, b=point.id, measure=measure, zone=zone)
     return put(put(design, "points", point), "segments", segment), point.id
 
 
@@ -194,9 +190,7 @@ def ensure_cavity(design: Design, end_id: str, cavity_id: str) -> Design:
     end = index_of(design).ends[end_id]
     if any(cavity.id == cavity_id for cavity in end.cavities):
         return design
-    return put(
-        design, "ends", end.model_copy(update={"cavities": (*end.cavities, Cavity(id=cavity_id))})
-    )
+    return put(design, "ends", end.model_copy(update={"cavities": (*end.cavities, Cavity(id=cavity_id))}))
 
 
 def free_fuse_way(design: Design, box: End, rating_a: float | None) -> tuple[Design, str]:

@@ -169,9 +169,7 @@ class Index:
 
     def sigma_m(self, wire: Wire) -> float:
         """Standard deviation of the routed length: root sum square of half of each segment's ±."""
-        variance = sum(
-            (self.segments[s].measure.plus_minus_m / 2) ** 2 for s in self.routes[wire.id].segments
-        )
+        variance = sum((self.segments[s].measure.plus_minus_m / 2) ** 2 for s in self.routes[wire.id].segments)
         return float(variance**0.5)
 
     def ambient_c(self, segment: Segment) -> float:

@@ -77,9 +77,7 @@ def _reach(wires: list[Wire]) -> dict[str, dict[str, list[float]]]:
 def _direct_rows(start: str, reach: dict[str, dict[str, list[float]]], on_trunk: set[str]) -> list[LayRow]:
     rows: list[LayRow] = []
     at = 0.0
-    direct = sorted(
-        ((median(lengths), end) for end, lengths in reach[start].items() if end not in on_trunk)
-    )
+    direct = sorted(((median(lengths), end) for end, lengths in reach[start].items() if end not in on_trunk))
     for length, end in direct:
         wanted = length * TRUNK_SHARE
         if not rows or wanted > at * (1 + TOGETHER_SHARE):

@@ -84,7 +84,12 @@ class _Drawing:
         """From the root along the child with most wires, then most points below it."""
         way = [root]
         while self.children[way[-1]]:
-            way.append(max(self.children[way[-1]], key=lambda p: (self._below(p) > 0, self.load[p], self._below(p))))
+            way.append(
+                max(
+                    self.children[way[-1]],
+                    key=lambda p: (self._below(p) > 0, self.load[p], self._below(p)),
+                )
+            )
         return way
 
     def _below(self, point: str) -> int:
@@ -169,7 +174,14 @@ def lay_out(design: Design) -> Layout:
         if root in index.ends_at or drawing.children[root]:
             spine = spine or drawing.spine(root)
             right = drawing.draw(root, right) + SLOT * 0.3
-    return Layout(drawing.at, tuple(drawing.tags), _strays(index), max(right, SLOT), tuple(spine), drawing.branch_of)
+    return Layout(
+        drawing.at,
+        tuple(drawing.tags),
+        _strays(index),
+        max(right, SLOT),
+        tuple(spine),
+        drawing.branch_of,
+    )
 
 
 def _strays(index: Index) -> tuple[Stray, ...]:

@@ -103,7 +103,4 @@ def totals(design: Design, found: Figures) -> list[SizeTotal]:
         metres = row.cut_m * row.count
         mass = metres * cond.kg_per_m
         sums[row.size, row.spec, row.colour].append((row.count, metres, mass, mass * cond.metal.price_per_kg))
-    return [
-        SizeTotal(*key, *(sum(column) for column in zip(*parts, strict=True)))  # type: ignore[arg-type]
-        for key, parts in sums.items()
-    ]
+    return [SizeTotal(*key, *(sum(column) for column in zip(*parts, strict=True))) for key, parts in sums.items()]

@@ -127,9 +127,7 @@ def _load_end(design: Design, need: Need, source: End) -> tuple[Design, End]:
     end = find_end(design, name)
     zone = _zone_id(design, need.zone) if need.zone else None
     if end is not None and end.point is not None and need.run_m is not None:
-        raise EditError(
-            f"“{end.name}” is on the trunk already; change its run on the Runs desk, or leave the run out."
-        )
+        raise EditError(f"“{end.name}” is on the trunk already; change its run on the Runs desk, or leave the run out.")
     point = end.point if end else None
     if point is None and need.run_m is not None:
         start = find_point(design, need.off) if need.off else source.point

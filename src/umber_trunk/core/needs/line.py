@@ -83,7 +83,9 @@ class Need:
 
 _Q = rf"{NUMBER}\s*[a-zA-ZΩµ]+"
 _STOP = r"(?=\s+(?:at|in|run|off|from|min|drop|surge|start|duty|return|on frame)\b|[,;]|\x00|$)"
-_SURGE = rf"\b(?:surge|start(?:s|ing)?|peak|inrush)\s+({NUMBER}\s*k?A)\s*(?:/|for|,)?\s*({NUMBER}\s*(?:ms|s|sec|min)\b)?"
+_SURGE = (
+    rf"\b(?:surge|start(?:s|ing)?|peak|inrush)\s+({NUMBER}\s*k?A)\s*(?:/|for|,)?\s*({NUMBER}\s*(?:ms|s|sec|min)\b)?"
+)
 _DUTY = rf"\bduty\s+({_Q}\s*(?:/|in|of|per|every)\s*{_Q})"
 _AMOUNT = rf"(?<![\w.,])(?:(\d+)\s*[x×*]\s*)?({NUMBER}\s*(?:k?W|m?A|hp|ohms?|m?Ω|mohm|watts?|amps?|V)(?![\w²]))"
 
@@ -210,9 +212,15 @@ def _read_places(reader: _Reader) -> None:
         need.frame = True
         return "returns through the frame"
 
-    length = rf"\b(?:run|length)\s+((?:{NUMBER}\s*(?:m{{1,2}}\b|cm\b|ft\b|feet\b|in\b|inch(?:es)?\b|yd\b|['\"′″])?\s*)+)"
+    length = (
+        rf"\b(?:run|length)\s+((?:{NUMBER}\s*(?:m{{1,2}}\b|cm\b|ft\b|feet\b|in\b|inch(?:es)?\b|yd\b|['\"′″])?\s*)+)"
+    )
     reader.take("run", length, run)
-    reader.take("frame", r"\b(?:return\s+(?:by\s+)?)?(?:frame|chassis|ground)\s+return\b|\breturn\s+(?:by\s+|through\s+)?(?:the\s+)?(?:frame|ground)\b", frame)
+    reader.take(
+        "frame",
+        r"\b(?:return\s+(?:by\s+)?)?(?:frame|chassis|ground)\s+return\b|\breturn\s+(?:by\s+|through\s+)?(?:the\s+)?(?:frame|ground)\b",
+        frame,
+    )
     reader.take("off", rf"\boff\s+(\S.*?){_STOP}", named("off", "branching off"))
     reader.take("from", rf"\bfrom\s+(\S.*?){_STOP}", named("source", "from"))
     reader.take("where", rf"\bat\s+(\S.*?){_STOP}", named("where", "at"))

@@ -50,15 +50,11 @@ class Sections:
         n = centres_m.shape[1]
         distance[:, range(n), range(n)] = outer_m / 2
         near = np.log(radius[:, None, None] / np.maximum(distance, 1e-9))
-        reduced = np.minimum(
-            np.hypot(centres_m[..., 0], centres_m[..., 1]) / radius[:, None], 0.999999
-        )
+        reduced = np.minimum(np.hypot(centres_m[..., 0], centres_m[..., 1]) / radius[:, None], 0.999999)
         angle = np.arctan2(centres_m[..., 1], centres_m[..., 0])
         m = np.arange(1, MODES + 1)
         power = reduced[..., None] ** m
-        waves = np.concatenate(
-            [power * np.cos(m * angle[..., None]), power * np.sin(m * angle[..., None])], axis=-1
-        )
+        waves = np.concatenate([power * np.cos(m * angle[..., None]), power * np.sin(m * angle[..., None])], axis=-1)
         share = np.minimum(_band_m(centres_m, outer_m) / (np.pi * diameters_m), 1.0)
         return cls(radius, near, waves, share)
 
@@ -113,9 +109,7 @@ def bundle_rise_k(
     air_m_s: Floats | float = 0.0,
 ) -> Floats:
     """Rise over ambient of each wire's outside (s, n) for losses (s, n) [W/m] and ambients (s,)."""
-    film = rim_film_w_m2k(
-        watts.sum(axis=1), sections.radius_m, ambient_c, sections.rim_share, sleeve_m, air_m_s
-    )
+    film = rim_film_w_m2k(watts.sum(axis=1), sections.radius_m, ambient_c, sections.rim_share, sleeve_m, air_m_s)
     return sections.rise_k(watts, film * sections.radius_m / BUNDLE_W_MK)
 
 

@@ -1,9 +1,10 @@
 """Physical constants, each named once with its source."""
 
-from scipy.constants import g as G_M_S2
-from scipy.constants import sigma as STEFAN_BOLTZMANN
-from scipy.constants import zero_Celsius as ZERO_C_K
+from scipy import constants
 
+G_M_S2: float = constants.g
+STEFAN_BOLTZMANN: float = constants.sigma
+ZERO_C_K: float = constants.zero_Celsius
 EMISSIVITY_JACKET = 0.9  # matt polymer jackets, usual handbook value
 BUNDLE_W_MK = 0.18  # packed jacketed wires and air; meets the grouping factors of IEC 60364-5-52 table B.52.17
 SLEEVE_W_MK = 0.2  # braid, tape and shrink: polymers 0.17 to 0.29
@@ -12,5 +13,3 @@ JACKET_HEAT_J_KG_K = 1100.0  # PVC compounds 900 to 1300
 PRESSURE_PA = 101_325.0
 GAS_AIR_J_KG_K = 287.05
 CP_AIR_J_KG_K = 1006.0
-
-__all__ = ["G_M_S2", "STEFAN_BOLTZMANN", "ZERO_C_K"]

@@ -49,18 +49,14 @@ def nusselt_forced(reynolds: Floats, prandtl: Floats) -> Floats:
     return result
 
 
-def film_w_m2k(
-    diameter_m: Floats, rise_k: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0
-) -> Floats:
+def film_w_m2k(diameter_m: Floats, rise_k: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0) -> Floats:
     """Total film coefficient: convection (free and forced add as cubes) plus radiation."""
     rise = np.maximum(rise_k, RISE_LEAST_K)
     film = ambient_c + rise / 2
     k, nu, pr = air_properties(film)
     rayleigh = G_M_S2 * rise * diameter_m**3 * pr / ((film + ZERO_C_K) * nu**2)
     free = nusselt_free(rayleigh, pr)
-    forced = np.where(
-        np.asarray(air_m_s) > 0, nusselt_forced(np.asarray(air_m_s) * diameter_m / nu, pr), 0.0
-    )
+    forced = np.where(np.asarray(air_m_s) > 0, nusselt_forced(np.asarray(air_m_s) * diameter_m / nu, pr), 0.0)
     convection = np.cbrt(free**3 + forced**3) * k / diameter_m
     hot, cold = ambient_c + rise + ZERO_C_K, ambient_c + ZERO_C_K
     radiation = EMISSIVITY_JACKET * STEFAN_BOLTZMANN * (hot**2 + cold**2) * (hot + cold)
@@ -68,9 +64,7 @@ def film_w_m2k(
     return result
 
 
-def surface_rise_k(
-    watts_per_m: Floats, diameter_m: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0
-) -> Floats:
+def surface_rise_k(watts_per_m: Floats, diameter_m: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0) -> Floats:
     """Rise of a cylinder's surface over ambient that gives off `watts_per_m`.
 
     Secant steps in log–log, where the law is nearly a straight line of slope 1.0 to 3.
@@ -93,7 +87,9 @@ def surface_rise_k(
         value_there = given_off(there)
         moved = np.abs(there - here) > 1e-12
         slope = np.where(
-            moved, np.clip((value_there - value) / np.where(moved, there - here, 1.0), 0.9, 4.0), slope
+            moved,
+            np.clip((value_there - value) / np.where(moved, there - here, 1.0), 0.9, 4.0),
+            slope,
         )
         here, value = there, value_there
         if float(np.max(np.abs(step), initial=0.0)) < 1e-10:

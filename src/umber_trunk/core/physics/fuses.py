@@ -18,7 +18,23 @@ from umber_trunk.core.physics.transient import heat_capacity_j_mk, thermal_resis
 Floats = NDArray[np.float64]
 
 BLADE_A = (1.0, 2.0, 3.0, 4.0, 5.0, 7.5, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0)
-BOLT_A = (50.0, 60.0, 70.0, 80.0, 100.0, 125.0, 150.0, 175.0, 200.0, 225.0, 250.0, 300.0, 350.0, 400.0, 500.0)
+BOLT_A = (
+    50.0,
+    60.0,
+    70.0,
+    80.0,
+    100.0,
+    125.0,
+    150.0,
+    175.0,
+    200.0,
+    225.0,
+    250.0,
+    300.0,
+    350.0,
+    400.0,
+    500.0,
+)
 RATINGS_A = BLADE_A + BOLT_A
 CONTINUOUS_SHARE = 0.8
 DERATING_PER_K = 0.0016  # of rating, above 25 °C: the usual slope of blade fuses
@@ -35,10 +51,14 @@ class Band:
 
 NEVER_S = 1e9
 BLADE = Band(
-    (1.10, 1.35, 2.0, 3.5, 6.0), (360_000.0, 0.75, 0.15, 0.04, 0.02), (NEVER_S, 600.0, 5.0, 0.5, 0.1)
+    (1.10, 1.35, 2.0, 3.5, 6.0),
+    (360_000.0, 0.75, 0.15, 0.04, 0.02),
+    (NEVER_S, 600.0, 5.0, 0.5, 0.1),
 )
 BOLT = Band(
-    (1.10, 1.35, 2.0, 3.5, 6.0), (360_000.0, 60.0, 2.0, 0.2, 0.04), (NEVER_S, 1800.0, 60.0, 5.0, 0.5)
+    (1.10, 1.35, 2.0, 3.5, 6.0),
+    (360_000.0, 60.0, 2.0, 0.2, 0.04),
+    (NEVER_S, 1800.0, 60.0, 5.0, 0.5),
 )
 
 
@@ -109,7 +129,12 @@ class Protection:
 
 
 def protects(
-    rating_a: float, wire: Conductor, start_c: float, ambient_c: float, parallel: int = 1, fault_a: float = 1e5
+    rating_a: float,
+    wire: Conductor,
+    start_c: float,
+    ambient_c: float,
+    parallel: int = 1,
+    fault_a: float = 1e5,
 ) -> Protection:
     """Slowest opening against damage at every overload from 1.1 × rating to the fault current."""
     top = max(fault_a, 1.36 * rating_a)

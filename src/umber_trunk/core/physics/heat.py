@@ -31,7 +31,13 @@ class WireBodies:
     def of(cls, wires: list[Conductor]) -> WireBodies:
         """The columns for these conductors."""
         rows = [
-            (w.ohm_per_m_20, w.metal.alpha_per_k, w.conductor_mm / 1e3, w.outer_mm / 1e3, w.jacket.k_w_mk)
+            (
+                w.ohm_per_m_20,
+                w.metal.alpha_per_k,
+                w.conductor_mm / 1e3,
+                w.outer_mm / 1e3,
+                w.jacket.k_w_mk,
+            )
             for w in wires
         ]
         table = np.array(rows, dtype=float).reshape(len(rows), 5)
@@ -49,9 +55,7 @@ class WireBodies:
         return result
 
 
-def conductor_c(
-    amps: Floats, wires: WireBodies, ambient_c: Floats, air_m_s: Floats | float = 0.0
-) -> Floats:
+def conductor_c(amps: Floats, wires: WireBodies, ambient_c: Floats, air_m_s: Floats | float = 0.0) -> Floats:
     """Steady temperature [°C] of each conductor alone in still (or moving) air, shape (n,).
 
     I²R(Tc) = π·D·h(Ts)·(Ts − Ta); Tc − Ts = q·ln(D/d)/2πk. Fixed point with Aitken's step: each pass
@@ -81,9 +85,7 @@ def conductor_c(
     return temperature
 
 
-def watts_at(
-    limit_c: Floats, wires: WireBodies, ambient_c: Floats, air_m_s: Floats | float = 0.0
-) -> Floats:
+def watts_at(limit_c: Floats, wires: WireBodies, ambient_c: Floats, air_m_s: Floats | float = 0.0) -> Floats:
     """Loss per metre [W/m] that holds each lone wire's conductor at `limit_c`; 0 at or under ambient."""
     headroom = np.asarray(limit_c, dtype=float) - ambient_c
     low, high = np.zeros_like(headroom), np.maximum(headroom, 0) / wires.jacket_km_w
@@ -97,9 +99,7 @@ def watts_at(
     return result
 
 
-def ampacity_a(
-    limit_c: Floats, wires: WireBodies, ambient_c: Floats, air_m_s: Floats | float = 0.0
-) -> Floats:
+def ampacity_a(limit_c: Floats, wires: WireBodies, ambient_c: Floats, air_m_s: Floats | float = 0.0) -> Floats:
     """Current [A] that holds each lone conductor at `limit_c`, shape (n,)."""
     watts = watts_at(limit_c, wires, ambient_c, air_m_s)
     result: Floats = np.sqrt(watts / wires.ohm_per_m(np.asarray(limit_c, dtype=float)))

@@ -45,13 +45,35 @@ class Network:
         n, m = self.nodes, len(self.plus)
         dead = np.flatnonzero(~self.live)
         rows_of_sources = n + np.arange(m)
-        rows = [self.a, self.b, self.a, self.b, self.plus, self.minus, rows_of_sources, rows_of_sources]
-        cols = [self.a, self.b, self.b, self.a, rows_of_sources, rows_of_sources, self.plus, self.minus]
+        rows = [
+            self.a,
+            self.b,
+            self.a,
+            self.b,
+            self.plus,
+            self.minus,
+            rows_of_sources,
+            rows_of_sources,
+        ]
+        cols = [
+            self.a,
+            self.b,
+            self.b,
+            self.a,
+            rows_of_sources,
+            rows_of_sources,
+            self.plus,
+            self.minus,
+        ]
         ones = np.ones(m)
         values = [siemens, siemens, -siemens, -siemens, -ones, ones, ones, -ones]
         rows += [rows_of_sources, dead, self.grounds]
         cols += [rows_of_sources, dead, self.grounds]
-        values += [source_ohm, np.ones(len(dead)), np.full(len(self.grounds), self._anchor(siemens))]
+        values += [
+            source_ohm,
+            np.ones(len(dead)),
+            np.full(len(self.grounds), self._anchor(siemens)),
+        ]
         shape = (n + m, n + m)
         stacked = (np.concatenate(values), (np.concatenate(rows), np.concatenate(cols)))
         return sparse.csc_matrix(stacked, shape=shape)
@@ -92,9 +114,7 @@ def solve_flow(network: Network, siemens: Floats, source_ohm: Floats, side: Floa
     if not len(network.plus):
         k = side.shape[1]
         return Flow(np.full((network.nodes, k), np.nan), np.zeros((len(siemens), k)), np.zeros((0, k)))
-    factors = splu(
-        network.matrix(siemens, source_ohm), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.01
-    )
+    factors = splu(network.matrix(siemens, source_ohm), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.01)
     found = factors.solve(side)
     potentials = found[: network.nodes].copy()
     potentials[~network.live] = np.nan

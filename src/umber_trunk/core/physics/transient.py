@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.optimize import brentq
 
 from umber_trunk.core.catalog.conductors import Conductor, Metal
 from umber_trunk.core.physics.constants import JACKET_DENSITY_KG_M3, JACKET_HEAT_J_KG_K
@@ -48,13 +49,29 @@ class WarmUp:
         self.ambient_c = ambient_c
         body = WireBodies.of([wire])
         watts = np.concatenate([[0.0], np.geomspace(1e-4, 5e4, 400)])
-        rise = surface_rise_k(watts, np.broadcast_to(body.outer_m, watts.shape), np.full_like(watts, ambient_c), air_m_s)
+        rise = surface_rise_k(
+            watts,
+            np.broadcast_to(body.outer_m, watts.shape),
+            np.full_like(watts, ambient_c),
+            air_m_s,
+        )
         self._watts = watts
         self._conductor_c = ambient_c + rise + watts * body.jacket_km_w[0]
+        per_watt = self.capacity * (self._conductor_c[1:] - ambient_c) / watts[1:]
+        normal = self._conductor_c[1:] < ambient_c + 400
+        self._slowest_s, self._quickest_s = float(per_watt.max()), float(per_watt[normal].min())
 
     def loss_w_m(self, conductor_c: float) -> float:
         """What the wire gives off at a conductor temperature (quasi-steady jacket and film)."""
         return float(np.interp(conductor_c, self._conductor_c, self._watts))
+
+    def settled(self, amps: float) -> float:
+        """Steady temperature of a current held for good."""
+        low, high = self.ambient_c, 2000.0
+        for _ in range(50):
+            middle = (low + high) / 2
+            low, high = (middle, high) if self._rate(amps, middle) > 0 else (low, middle)
+        return low
 
     def _rate(self, amps: float, temperature: float) -> float:
         made = amps * amps * self.r20 * (1 + self.alpha * (temperature - 20))
@@ -64,6 +81,8 @@ class WarmUp:
         """Temperature after `seconds` of constant current; fourth-order Runge–Kutta, stops at 2000 °C."""
         if seconds <= 0:
             return start_c
+        if seconds > 14 * self._slowest_s:
+            return self.settled(amps)
         pace = self._steps(amps, seconds)
         dt, now = seconds / pace, start_c
         for _ in range(pace):
@@ -77,29 +96,22 @@ class WarmUp:
         return now
 
     def _steps(self, amps: float, seconds: float) -> int:
-        """Steps of at most 1/25 of the time constant and 10 K of adiabatic heating."""
-        tau = self.capacity * 0.4
+        """Steps of at most 1/8 of the shortest time constant and 15 K of adiabatic heating."""
         adiabatic = amps * amps * self.r20 * 3 / self.capacity * seconds
-        return int(np.clip(max(25 * seconds / tau, adiabatic / 10), 12, 2000))
+        return int(np.clip(max(8 * seconds / self._quickest_s, adiabatic / 15), 6, 2000))
 
     def hottest_in_duty(self, amps: float, on_s: float, period_s: float, base_a: float = 0.0) -> float:
-        """Hottest instant once the cycle repeats itself: the fixed point of one period, by secant."""
-        def cycle(start: float) -> float:
-            return self.after(self.after(start, amps, on_s), base_a, period_s - on_s)
+        """Hottest instant once the cycle repeats itself: the start that one period leads back to."""
 
-        low, low_gain = self.ambient_c, cycle(self.ambient_c) - self.ambient_c
-        for _ in range(60):
-            if low_gain < 1e-3:
-                break
-            trial = low + low_gain
-            gain = cycle(trial) - trial
-            ratio = min(gain / low_gain, 0.9995) if low_gain else 0.0
-            # geometric tail of a slowly closing cycle, taken in one stride
-            low = trial + max(gain, 0.0) * ratio / (1 - ratio) * 0.9
-            low_gain = cycle(low) - low
-            if low > 1999:
-                break
-        return self.after(low, amps, on_s)
+        def gain(start: float) -> float:
+            on = self.after(start, amps, on_s)
+            return self.after(on, base_a, period_s - on_s) - start
+
+        low, high = self.ambient_c, self.settled(max(amps, base_a))
+        if gain(low) <= 1e-6 or high - low < 1e-6:
+            return self.after(low, amps, on_s)
+        start = brentq(gain, low, high + 1e-6, xtol=1e-3) if gain(high + 1e-6) < 0 else high
+        return self.after(float(start), amps, on_s)
 
 
 def adiabatic_k(metal: Metal, start_c: float, final_c: float) -> float:

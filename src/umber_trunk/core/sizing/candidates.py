@@ -43,12 +43,12 @@ def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
     for other, size in sizes.items():
         fixed = set_size(fixed, [other], size)
     plant = build_plant(fixed)
-    if wire_id not in plant.row:
+    row = plant.row.get(wire_id, -1)
+    group = next((g for g in groups_of(plant, frozenset()) if row in g.rows), None)
+    if group is None:
         return Ladder(wire_id, (wire_id,), ())
-    groups = groups_of(plant, frozenset())
-    group = next(g for g in groups if plant.row[wire_id] in g.rows)
     members = tuple(plant.wires[row].id for row in group.rows)
-    area = plant.area_mm2[plant.row[wire_id]]
+    area = plant.area_mm2[row]
     here = min(range(len(group.steps)), key=lambda i: abs(group.areas[i] - area))
     found = []
     for step in range(AROUND[0], AROUND[1] + 1):

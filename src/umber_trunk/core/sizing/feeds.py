@@ -95,9 +95,7 @@ class Ways:
         back = self._walk(int(self.plant.load_minus[load]), self.out_of, self.edges.low, True)
         return [*reversed(there), *back]
 
-    def _walk(
-        self, node: int, table: dict[int, int], ends: NDArray[np.intp], returning: bool
-    ) -> list[Leg]:
+    def _walk(self, node: int, table: dict[int, int], ends: NDArray[np.intp], returning: bool) -> list[Leg]:
         legs, seen = [], {node}
         while node in table:
             edge = table[node]

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor, Size, series
-from umber_trunk.core.sizing.plant import Plant, spec_of
+from umber_trunk.core.sizing.plant import Plant, can_be_made, spec_of
 
 Floats = NDArray[np.float64]
 
@@ -44,7 +44,8 @@ def allowed_sizes(plant: Plant) -> tuple[Size, ...]:
 
 
 def groups_of(plant: Plant, keep: frozenset[str]) -> list[Group]:
-    """Groups over the wires that are free to change; `keep` are wire ids whose size stays."""
+    """Groups over the wires that are free to change; `keep` are wire ids whose size stays. A wire whose
+    metal, make or jacket isn't in the catalogue is in no group; a finding names it."""
     design = plant.design
     pins = {}
     if design.project.match_pairs:
@@ -52,7 +53,7 @@ def groups_of(plant: Plant, keep: frozenset[str]) -> list[Group]:
             pins[load.plus], pins[load.minus] = load.id, load.id
     members: dict[tuple[str, ...], list[int]] = defaultdict(list)
     for row, wire in enumerate(plant.wires):
-        if wire.id in keep:
+        if wire.id in keep or not can_be_made(design, wire):
             continue
         load_id = pins.get(wire.finish) or pins.get(wire.start)
         paired = load_id is not None and wire.circuit

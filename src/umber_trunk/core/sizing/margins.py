@@ -83,7 +83,10 @@ class WireFigures:
         """Sort key, worst first: limits of its own count in full, those of a load by this wire's part."""
         own = max((u.used for u in self.uses if self._own(u)), default=0.0)
         blamed = max((u.used for u in self.uses if u.limit in (Limit.DROP, Limit.DIP)), default=0.0)
-        broken = max(own if own > 1 + 1e-6 else 0.0, blamed * min(1.0, 2 * self.drop_share) if blamed > 1 + 1e-6 else 0.0)
+        broken = max(
+            own if own > 1 + 1e-6 else 0.0,
+            blamed * min(1.0, 2 * self.drop_share) if blamed > 1 + 1e-6 else 0.0,
+        )
         return (-broken, -max(own, blamed))
 
     @property
@@ -181,15 +184,11 @@ def figures(solution: Solution) -> Figures:
                 loads[key] = entry
     found = guards(solution)
     columns = [_case_columns(solution, case, limits_v) for case in solution.cases]
-    wires = {
-        wire.id: _wire_figures(solution, row, columns, found[row]) for row, wire in enumerate(plant.wires)
-    }
+    wires = {wire.id: _wire_figures(solution, row, columns, found[row]) for row, wire in enumerate(plant.wires)}
     return Figures(solution, wires, loads, found, solution.cases[0], by_case)
 
 
-def _load_figures(
-    solution: Solution, case: CaseSolution, row: int, allowed_v: float, rule: str
-) -> LoadFigures:
+def _load_figures(solution: Solution, case: CaseSolution, row: int, allowed_v: float, rule: str) -> LoadFigures:
     surge = float(case.surge_v[row])
     return LoadFigures(
         load=solution.plant.loads[row], row=row, volts=float(case.load_v[row]), amps=float(case.load_a[row]),
@@ -258,9 +257,7 @@ def _fuse_use(
     return float(ratio**0.5)
 
 
-def _wire_figures(
-    solution: Solution, row: int, columns: list[_Columns], guard: Guard | None
-) -> WireFigures:
+def _wire_figures(solution: Solution, row: int, columns: list[_Columns], guard: Guard | None) -> WireFigures:
     plant, project = solution.plant, solution.plant.design.project
     wire, cond = plant.wires[row], plant.conductors[row]
     drop = max(columns, key=lambda c: c.drop[row])

@@ -68,9 +68,7 @@ class Plant:
 def spec_of(design: Design, wire: Wire, size: str) -> Conductor:
     """The conductor a wire would have at `size`, with the project's defaults filled in."""
     project = design.project
-    return conductor(
-        size, wire.metal or project.metal, wire.make or project.make, wire.jacket or project.jacket
-    )
+    return conductor(size, wire.metal or project.metal, wire.make or project.make, wire.jacket or project.jacket)
 
 
 def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant:
@@ -118,6 +116,15 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
     )
 
 
+def can_be_made(design: Design, wire: Wire) -> bool:
+    """Whether the catalogue knows the wire's metal, make and jacket."""
+    try:
+        spec_of(design, wire, SMALLEST_STAND_IN)
+    except InputError:
+        return False
+    return True
+
+
 def _spec_or_stand_in(design: Design, wire: Wire, size: str | None) -> Conductor:
     """A wire whose specification can't be read is solved as the smallest plain wire; a finding names it."""
     try:
@@ -144,12 +151,8 @@ def _nodes(index: Index) -> dict[tuple[str, str], int]:
 def _joints(index: Index, wires: list[Wire]) -> Floats:
     """Both ends' joint resistances; the project's figure where a cavity gives none."""
     usual = index.design.project.joint_ohm
-    joint = {
-        (end.id, cavity.id): cavity.joint_ohm or usual for end in index.design.ends for cavity in end.cavities
-    }
-    return np.array(
-        [joint[w.start.end, w.start.cavity] + joint[w.finish.end, w.finish.cavity] for w in wires]
-    )
+    joint = {(end.id, cavity.id): cavity.joint_ohm or usual for end in index.design.ends for cavity in end.cavities}
+    return np.array([joint[w.start.end, w.start.cavity] + joint[w.finish.end, w.finish.cavity] for w in wires])
 
 
 def _nominal(network: Network, supplies: list[Supply], plus: list[int]) -> Floats:

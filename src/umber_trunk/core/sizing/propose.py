@@ -77,9 +77,7 @@ def _lone_ampacities(steps: tuple[Conductor, ...], ambient_c: float) -> Floats:
 
 
 @lru_cache(maxsize=64)
-def _ampacity_table(
-    labels: tuple[str, ...], metal: str, make: str, jacket: str, ambient_c: float
-) -> Floats:
+def _ampacity_table(labels: tuple[str, ...], metal: str, make: str, jacket: str, ambient_c: float) -> Floats:
     steps = [conductor(label, metal, make, jacket) for label in labels]
     limit = np.array([step.jacket.limit_c for step in steps])
     return ampacity_a(limit, WireBodies.of(steps), np.full(len(limit), ambient_c))
@@ -108,7 +106,11 @@ def _raised(found: Figures, groups: list[Group], levels: list[int], of_row: dict
 
 
 def _drops_met(
-    found: Figures, groups: list[Group], levels: list[int], higher: list[int], of_row: dict[int, int]
+    found: Figures,
+    groups: list[Group],
+    levels: list[int],
+    higher: list[int],
+    of_row: dict[int, int],
 ) -> list[int]:
     """`higher`, raised until every load's predicted drop fits in every case; `levels` are those solved."""
     higher = higher.copy()
@@ -214,7 +216,8 @@ class _Slack:
     def _others(found: Figures, group: Group) -> float:
         wires = [found.wires[found.solution.plant.wires[row].id] for row in group.rows]
         return max(
-            (use.used for wire in wires for use in wire.uses if use.limit in (Limit.HEAT, Limit.FUSE)), default=0.0
+            (use.used for wire in wires for use in wire.uses if use.limit in (Limit.HEAT, Limit.FUSE)),
+            default=0.0,
         )
 
     def shrunk(self) -> list[int]:

@@ -89,7 +89,7 @@ def _returns(solution: Solution, feed: dict[int, int]) -> dict[int, int]:
     best: dict[int, int] = {}
     for case in solution.cases:
         edges = Edges.of(plant, case)
-        level = {}
+        level: dict[int, int] = {}
         for load in np.flatnonzero(case.running):
             key = arriving.get(int(plant.load_plus[load]), -1)
             node = int(plant.load_minus[load])

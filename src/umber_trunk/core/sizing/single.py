@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import numpy as np
+from scipy.optimize import brentq
 
 from umber_trunk.core.catalog.conductors import Conductor, Size, conductor, parse_size, series
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.physics.bundle import Sections, bundle_rise_k
-from umber_trunk.core.physics.fuses import carries_surge, continuous_a, next_rating, protects
 from umber_trunk.core.physics.film import surface_rise_k
+from umber_trunk.core.physics.fuses import carries_surge, continuous_a, next_rating, protects
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies
 from umber_trunk.core.physics.packing import QUICK, pack
 from umber_trunk.core.physics.transient import WarmUp
@@ -98,14 +99,22 @@ class _Section:
         return float(bundle_rise_k(self.sections, watts, air, 0.0, self.run.air_m_s).max()) + jacket
 
     def settle(self, amps: float) -> float:
-        """Conductor temperature [°C] at a continuous current through one conductor."""
-        now = self.run.ambient_c
-        for _ in range(80):
-            watts = amps * amps * float(self.body.ohm_per_m(np.array([min(now, HOTTEST_C)]))[0])
-            there = min(self.run.ambient_c + self.rise_k(watts), HOTTEST_C)
-            if abs(there - now) < 1e-4:
-                return there
-            now = there
+        """Conductor temperature [°C] at a continuous current through one conductor; Aitken's steps."""
+        ambient, now = self.run.ambient_c, self.run.ambient_c
+
+        def passed(temperature: float) -> float:
+            watts = amps * amps * float(self.body.ohm_per_m(np.array([min(temperature, HOTTEST_C)]))[0])
+            return min(ambient + self.rise_k(watts), HOTTEST_C)
+
+        for _ in range(20):
+            first = passed(now)
+            second = passed(first)
+            bend = second - 2 * first + now
+            better = second if abs(bend) < 1e-9 else now - (first - now) ** 2 / bend
+            better = min(max(better, ambient), HOTTEST_C)
+            if abs(better - now) < 1e-4:
+                return better
+            now = better
         return now
 
     def ampacity(self, limit_c: float) -> float:
@@ -114,14 +123,12 @@ class _Section:
         if room <= 0:
             return 0.0
         low, high = 0.0, room / float(self.body.jacket_km_w[0])
-        for _ in range(60):
-            middle = (low + high) / 2
-            low, high = (middle, high) if self.rise_k(middle) < room else (low, middle)
+        low = float(brentq(lambda watts: self.rise_k(watts) - room, low, high, xtol=1e-9))
         return float(np.sqrt(low / self.body.ohm_per_m(np.array([limit_c]))[0]))
 
 
 def _current(run: Run, loop_ohm: float) -> float:
-    """Load current with that much resistance before it; a power load that can't be fed raises."""
+    """Load current with that much resistance before it; NaN when a power load can't be fed at all."""
     if run.amps is not None:
         return run.amps
     if run.ohms is not None:
@@ -130,7 +137,7 @@ def _current(run: Run, loop_ohm: float) -> float:
     inside = run.volts**2 - 4 * watts * loop_ohm
     if inside < 0:
         return float("nan")
-    return 2 * watts / (run.volts + inside**0.5)
+    return float(2 * watts / (run.volts + inside**0.5))
 
 
 def judge(run: Run, size: Size) -> Judged:
@@ -159,7 +166,17 @@ def judge(run: Run, size: Size) -> Judged:
     fuse_a = _fuse(run, amps)
     broken = _broken(run, wire, amps, drop, temperature, surge_c, fuse_a)
     return Judged(
-        size, wire, amps, drop, 100 * drop / run.volts, loop, temperature, ampacity, surge_c, fuse_a, broken
+        size,
+        wire,
+        amps,
+        drop,
+        100 * drop / run.volts,
+        loop,
+        temperature,
+        ampacity,
+        surge_c,
+        fuse_a,
+        broken,
     )
 
 
@@ -170,8 +187,8 @@ def _duty_peak(run: Run, wire: Conductor, section: _Section, amps: float) -> flo
     peak = lone.hottest_in_duty(amps, on_s, period_s)
     if run.bundle == 1:
         return peak
-    full = lone.after(run.ambient_c, amps, 40 * lone.capacity)
-    share = (peak - run.ambient_c) / max(full - run.ambient_c, 1e-9)
+    full = lone.settled(amps)
+    share = min((peak - run.ambient_c) / max(full - run.ambient_c, 1e-9), 1.0)
     return run.ambient_c + share * (section.settle(amps) - run.ambient_c)
 
 
@@ -243,9 +260,7 @@ def _refuse_nonsense(run: Run) -> None:
     if sum(value is not None for value in given) != 1:
         raise InputError("Give the load once: as amps, watts or ohms.")
     if run.limit_c <= run.ambient_c:
-        raise InputError(
-            f"A jacket limit of {run.limit_c:g} °C leaves no room above {run.ambient_c:g} °C ambient."
-        )
+        raise InputError(f"A jacket limit of {run.limit_c:g} °C leaves no room above {run.ambient_c:g} °C ambient.")
     if not 1 <= run.parallel <= 12:
         raise InputError("Between 1 and 12 conductors can run in parallel.")
     if not 1 <= run.bundle <= 200:

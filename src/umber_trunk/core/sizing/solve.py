@@ -71,9 +71,7 @@ class Solution:
     cases: list[CaseSolution]
 
 
-def solve(
-    design: Design, sizes: Mapping[str, str] | None = None, packer: Packer = sketched
-) -> Solution:
+def solve(design: Design, sizes: Mapping[str, str] | None = None, packer: Packer = sketched) -> Solution:
     """Solves every case; a design without cases is solved with everything on."""
     plant = build_plant(design, sizes)
     heat = plan_heat(plant, packer)
@@ -113,9 +111,7 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case) -> CaseSolution:
     return _finished(plant, heat, case, running, flow, heat_a, state, ambient_mean, settled)
 
 
-def _duty_classes(
-    plant: Plant, running: NDArray[np.bool_]
-) -> tuple[list[tuple[float, float]], NDArray[np.intp]]:
+def _duty_classes(plant: Plant, running: NDArray[np.bool_]) -> tuple[list[tuple[float, float]], NDArray[np.intp]]:
     """The distinct duties among running loads, and each load's class: 0 continuous, k the k-th duty."""
     kinds = [(load.on_s, load.period_s) for load in plant.loads]
     classes = sorted(
@@ -165,7 +161,12 @@ def _finished(
 
 
 def _surges(
-    plant: Plant, running: NDArray[np.bool_], amps: Floats, hottest: Floats, mean_c: Floats, heat_a: Floats
+    plant: Plant,
+    running: NDArray[np.bool_],
+    amps: Floats,
+    hottest: Floats,
+    mean_c: Floats,
+    heat_a: Floats,
 ) -> tuple[Floats, Floats, Floats]:
     """Each surging load in turn on top of all others running: worst voltage, current, temperature."""
     rows = [

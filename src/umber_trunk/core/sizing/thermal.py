@@ -76,7 +76,7 @@ class ThermalPlan:
         """(hottest, length-weighted mean) conductor temperature of each wire."""
         hottest = np.full(self.wires, -np.inf)
         np.maximum.at(hottest, self.wire, pair_c)
-        mean = np.bincount(self.wire, self.weight * pair_c, minlength=self.wires)
+        mean: Floats = np.bincount(self.wire, self.weight * pair_c, minlength=self.wires).astype(float)
         return hottest, mean
 
 
@@ -112,9 +112,7 @@ def _stretches(plant: Plant) -> list[_Stretch]:
         if rows:
             length = segment.measure.length_m
             air = zone.air_m_s if zone else 0.0
-            found.append(
-                _Stretch(segment.id, rows, length, index.ambient_c(segment), segment.sleeve_mm / 1e3, air)
-            )
+            found.append(_Stretch(segment.id, rows, length, index.ambient_c(segment), segment.sleeve_mm / 1e3, air))
     for row, wire in enumerate(plant.wires):
         if not index.routes[wire.id].segments:
             found.append(_Stretch("", [row] * wire.parallel, 1.0, project.ambient_c, 0.0, 0.0))
@@ -151,9 +149,7 @@ def plan_heat(plant: Plant, packer: Packer = sketched) -> ThermalPlan:
     return ThermalPlan(wire, bundle, weight, lone, bundles, batches, len(plant.wires))
 
 
-def _batches(
-    members: Ints, pairs: Ints, outer_m: Floats, bundles: Bundles, packer: Packer
-) -> list[Batch]:
+def _batches(members: Ints, pairs: Ints, outer_m: Floats, bundles: Bundles, packer: Packer) -> list[Batch]:
     """Batches small enough that no array grows large; fills in the bundles' radii and rim shares."""
     n = pairs.shape[1]
     together = max(1, 60_000 // (n * n + 96 * n))
@@ -190,14 +186,10 @@ def pair_temperatures(
     """
     bodies, wire, bundles = plant.bodies, plan.wire, plan.bundles
     air = bundles.ambient_c if ambient_c is None else np.full_like(bundles.ambient_c, ambient_c)
-    ohm = bodies.ohm_per_m_20[wire] * (
-        1 + bodies.alpha_per_k[wire] * (np.minimum(pair_c, HOTTEST_C) - 20)
-    )
+    ohm = bodies.ohm_per_m_20[wire] * (1 + bodies.alpha_per_k[wire] * (np.minimum(pair_c, HOTTEST_C) - 20))
     watts = np.square(heat_a[wire] / plant.parallel[wire]) * ohm
-    total = np.bincount(plan.bundle, watts, minlength=len(air))
-    film = rim_film_w_m2k(
-        total, bundles.radius_m, air, bundles.rim_share, bundles.sleeve_m, bundles.air_m_s
-    )
+    total: Floats = np.bincount(plan.bundle, watts, minlength=len(air)).astype(float)
+    film = rim_film_w_m2k(total, bundles.radius_m, air, bundles.rim_share, bundles.sleeve_m, bundles.air_m_s)
     rise = np.zeros(len(wire))
     alone = plan.bundle[plan.lone]
     rise[plan.lone] = watts[plan.lone] / (2 * np.pi * bundles.radius_m[alone] * film[alone])
@@ -208,7 +200,5 @@ def pair_temperatures(
             continue
         for pairs, number, radii in zip(batch.pairs, batch.bundles, batch.radii_m, strict=True):
             rise[pairs] = smeared_rise_k(watts[pairs], radii, float(film[number]))
-    result: Floats = np.minimum(
-        air[plan.bundle] + rise + watts * bodies.jacket_km_w[wire], HOTTEST_C
-    )
+    result: Floats = np.minimum(air[plan.bundle] + rise + watts * bodies.jacket_km_w[wire], HOTTEST_C)
     return result

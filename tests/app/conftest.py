@@ -1,0 +1,57 @@
+"""A real window on a real file, torn down whole."""
+
+from __future__ import annotations
+
+import gc
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtWidgets import QApplication
+
+from umber_trunk.app import theme
+from umber_trunk.app.desks.sizes import SizesDesk
+from umber_trunk.app.settings import Settings
+from umber_trunk.app.start import Session
+from umber_trunk.app.window import Window
+from umber_trunk.core.harness.model import Design
+from umber_trunk.store.project import ProjectFile
+
+
+@pytest.fixture(scope="session")
+def qapp_args() -> list[str]:
+    return ["umber"]
+
+
+@pytest.fixture
+def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[..., Window]]:  # type: ignore[no-untyped-def]
+    """Opens a window on a design (or on a file that is there) and waits for its figures."""
+    theme.load_fonts()
+    theme.apply_theme(qapp)
+    session = Session(Settings(tmp_path / "settings.json"))
+    crashes: list[BaseException] = []
+    session.crashed = crashes.append  # type: ignore[method-assign]
+
+    def opened(design: Design | None = None, path: Path | None = None) -> Window:
+        path = path or tmp_path / "test.umber"
+        if design is not None:
+            ProjectFile.create(path, design).close()
+        window = session.show_file(path)
+        settled(qtbot, window)
+        return window
+
+    yield opened
+    if session.window is not None:
+        session.window.close()
+        session.window.deleteLater()
+    session.deleteLater()
+    qapp.processEvents()
+    gc.collect()
+    assert not crashes, crashes
+
+
+def settled(qtbot, window: Window) -> None:  # type: ignore[no-untyped-def]
+    """Waits until figures and ladder belong to the design shown."""
+    sizes = window.desks["sizes"]
+    assert isinstance(sizes, SizesDesk)
+    qtbot.waitUntil(lambda: window.document.fresh and not sizes.busy, timeout=20_000)

@@ -1,0 +1,487 @@
+"""The real window, driven by keys and mouse: enter a load, see the margin change, undo, export, reopen."""
+
+from pathlib import Path
+
+import pytest
+from conftest import design_of
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QApplication, QDialog, QMessageBox
+from umber_trunk_helpers import cell, column_of, press, type_in
+
+from umber_trunk.app import start
+from umber_trunk.app.desks.kit import KitDesk
+from umber_trunk.app.desks.needs import NeedsDesk
+from umber_trunk.app.desks.runs import RunsDesk
+from umber_trunk.app.desks.sizes import SizesDesk
+from umber_trunk.app.finder import Finder, hits_of
+from umber_trunk.app.laying import LayDialog
+from umber_trunk.app.settings import Settings
+from umber_trunk.app.welcome import Welcome
+from umber_trunk.app.window import Window
+from umber_trunk.core.demo import shop_list
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sample import generated
+from umber_trunk.store.project import ProjectFile
+
+from .conftest import settled
+
+
+def needs(window: Window) -> NeedsDesk:
+    desk = window.desks["needs"]
+    assert isinstance(desk, NeedsDesk)
+    return desk
+
+
+def sizes(window: Window) -> SizesDesk:
+    desk = window.desks["sizes"]
+    assert isinstance(desk, SizesDesk)
+    return desk
+
+
+def runs(window: Window) -> RunsDesk:
+    desk = window.desks["runs"]
+    assert isinstance(desk, RunsDesk)
+    return desk
+
+
+def kit(window: Window) -> KitDesk:
+    desk = window.desks["kit"]
+    assert isinstance(desk, KitDesk)
+    return desk
+
+
+def enter(qtbot, window: Window, line: str) -> None:  # type: ignore[no-untyped-def]
+    type_in(qtbot, needs(window).line, line)
+    qtbot.keyClick(needs(window).line, Qt.Key.Key_Return)
+    settled(qtbot, window)
+
+
+def test_from_an_empty_file_to_a_cut_list_and_back(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(Design())
+    assert "supply 24 V" in needs(window).understood.text()
+    enter(qtbot, window, "supply 24 V at battery")
+    enter(qtbot, window, "pump 18 A at bow run 7.5 m")
+    assert needs(window).line.text() == ""
+    table = needs(window).loads
+    before = cell(table, "Gets", 0)
+    assert before.endswith("V")
+    enter(qtbot, window, "winch 60 A at bow")
+    window.show_stage("kit")
+    assert kit(window).cuts.rows_model.rowCount() == 4
+    press(window, "Ctrl+Z")
+    settled(qtbot, window)
+    assert kit(window).cuts.rows_model.rowCount() == 2
+    kit(window).export_to("cuts-csv", tmp_path / "cuts.csv")
+    assert "pump" in (tmp_path / "cuts.csv").read_text("utf-8-sig")
+    kit(window).export_to("pdf", tmp_path / "cuts.pdf")
+    assert (tmp_path / "cuts.pdf").read_bytes().startswith(b"%PDF")
+    window.close()
+    again = open_window(path=tmp_path / "test.umber")
+    assert [load.name for load in again.document.design.loads] == ["pump"]
+    assert cell(needs(again).loads, "Gets", 0) == before
+    press(again, "Ctrl+Shift+Z")
+    settled(qtbot, again)
+    assert [load.name for load in again.document.design.loads] == ["pump", "winch"]
+
+
+def test_an_edit_is_on_disk_when_it_is_shown(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(design_of("supply 24 V at battery"))
+    shown: list[int] = []
+
+    def look() -> None:
+        with ProjectFile.open(tmp_path / "test.umber", for_writing=False) as file:
+            shown.append(len(file.design.loads))
+
+    window.document.changed.connect(look)
+    enter(qtbot, window, "pump 18 A at bow run 7.5 m")
+    assert shown == [1]
+
+
+def test_the_line_shows_what_it_understood(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(design_of("supply 24 V at battery"))
+    desk = needs(window)
+    desk.line.setText("pump 18 A duty 60s/20s at bow")
+    assert "not possible" in desk.understood.text()
+    assert not desk.enter_button.isEnabled()
+    desk.line.setText("pump at bow")
+    assert "say how much" in desk.understood.text()
+    desk.line.setText("pump 18 A at bow run 3 m")
+    assert desk.enter_button.isEnabled()
+    desk.line.setText("pump 18 A at bow run 3 m from nowhere")
+    desk.enter_line()
+    assert "no end called" in window.status.text()
+    assert desk.line.text()
+
+
+def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    press(window, "Alt+3")
+    desk = sizes(window)
+    assert desk.wires.chosen_id() == "W08"
+    figures = window.document.analysis.figures
+    before = figures.wires["W08"].conductor_c
+    qtbot.mouseClick(desk.up, Qt.MouseButton.LeftButton)
+    settled(qtbot, window)
+    after = window.document.analysis.figures.wires["W08"]
+    assert after.size == "2.5 mm2"
+    assert after.conductor_c < before
+    assert window.document.analysis.figures.wires["W09"].size == "2.5 mm2"
+    press(window, "Ctrl+Z")
+    settled(qtbot, window)
+    assert window.document.analysis.figures.wires["W08"].conductor_c == pytest.approx(before)
+
+
+def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage("sizes")
+    desk = sizes(window)
+    desk.steps.choose("6 mm2")
+    desk.take()
+    settled(qtbot, window)
+    assert index_of(window.document.design).wires["W08"].size == "6 mm2"
+    desk.wires.choose("W08")
+    settled(qtbot, window)
+    desk.unchoose()
+    settled(qtbot, window)
+    assert index_of(window.document.design).wires["W08"].size is None
+    desk.accept_proposed()
+    settled(qtbot, window)
+    assert index_of(window.document.design).wires["W08"].size is not None
+
+
+@pytest.mark.parametrize(
+    ("stage", "view", "part", "title", "typed", "check"),
+    [
+        ("needs", "loads", "mast", "Draws", "48 W", lambda d: index_of(d).loads["mast"].value == 48),
+        ("needs", "loads", "mast", "Surge", "9A/1s", lambda d: index_of(d).loads["mast"].surge_a == 9),
+        ("needs", "loads", "bilge", "Duty", "", lambda d: index_of(d).loads["bilge"].on_s is None),
+        ("needs", "loads", "mast", "Least", "21,5 V", lambda d: index_of(d).loads["mast"].min_volts == 21.5),
+        ("needs", "loads", "mast", "Most drop", "7 %", lambda d: index_of(d).loads["mast"].max_drop_percent == pytest.approx(7)),
+        ("needs", "loads", "mast", "Load", "top light", lambda d: index_of(d).loads["mast"].name == "top light"),
+        ("needs", "supplies", "PS1", "Inside", "8 mohm", lambda d: d.supplies[0].source_ohm == pytest.approx(0.008)),
+        ("needs", "zones", "well", "Ambient", "140 F", lambda d: index_of(d).zones["well"].ambient_c == pytest.approx(60)),
+        ("needs", "rules", "metal", "Value", "copper", lambda d: d.project.metal == "copper"),
+        ("needs", "rules", "chance_short", "Value", "5 %", lambda d: d.project.chance_short == pytest.approx(0.05)),
+        ("needs", "rules", "match_pairs", "Value", "no", lambda d: d.project.match_pairs is False),
+        ("runs", "segments", "S24", "Length", "3 ft 6 in", lambda d: index_of(d).segments["S24"].measure.length_m == pytest.approx(1.0668)),
+        ("runs", "segments", "S24", "Length", "2,4 m ± 3 cm string", lambda d: index_of(d).segments["S24"].measure.plus_minus_m == pytest.approx(0.03)),
+        ("runs", "segments", "S24", "±", "40 mm", lambda d: index_of(d).segments["S24"].measure.plus_minus_m == pytest.approx(0.04)),
+        ("runs", "segments", "S24", "How", "string", lambda d: index_of(d).segments["S24"].measure.method == "string"),
+        ("runs", "segments", "S24", "Zone", "bilge", lambda d: index_of(d).segments["S24"].zone == "bilge"),
+        ("runs", "segments", "S24", "To", "top", lambda d: index_of(d).points["P17"].name == "top"),
+        ("sizes", "wires", "W16", "Size", "AWG 10", lambda d: index_of(d).wires["W16"].size == "AWG 10"),
+    ],
+)  # fmt: skip
+def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, view, part, title, typed, check) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage(stage)
+    desk = window.desks[stage]
+    assert desk.reveal(view, part)
+    table = getattr(desk, view)
+    index = table.rows_model.index(table.rows_model.row_of(part), column_of(table, title))
+    assert table.rows_model.setData(index, typed)
+    assert check(window.document.design)
+    settled(qtbot, window)
+    press(window, "Ctrl+Z")
+    assert window.document.design == demo
+
+
+@pytest.mark.parametrize(
+    ("stage", "view", "part", "title", "typed", "says"),
+    [("needs", "loads", "mast", "Draws", "lots", "can't be read"), ("needs", "zones", "well", "Ambient", "9000", "outside"),
+     ("needs", "rules", "metal", "Value", "gold", "not known here"), ("runs", "segments", "S1", "Length", "-2 m", "negative"),
+     ("runs", "segments", "S1", "Zone", "moon", "no zone"), ("sizes", "wires", "W16", "Size", "thick", "not a size"),
+     ("needs", "rules", "remakes", "Value", "1.5", "whole number"), ("needs", "rules", "series", "Value", "swg", "pattern")],
+)  # fmt: skip
+def test_bad_corrections_are_said_and_change_nothing(qtbot, open_window, demo: Design, stage, view, part, title, typed, says) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    table = getattr(window.desks[stage], view)
+    index = table.rows_model.index(table.rows_model.row_of(part), column_of(table, title))
+    assert not table.rows_model.setData(index, typed)
+    assert says in window.status.text()
+    assert window.document.design == demo
+
+
+def test_why_answers_on_every_desk(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    for stage, table, column, title in (
+        ("needs", needs(window).loads, "Gets", "Volts at"), ("sizes", sizes(window).wires, "Heat", "Temperature of"),
+        ("sizes", sizes(window).wires, "Size", "Size of"), ("kit", kit(window).cuts, "Cut", "Cut length of"),
+    ):  # fmt: skip
+        window.show_stage(stage)
+        table.setCurrentIndex(table.rows_model.index(0, column_of(table, column)))
+        table.setFocus()
+        press(window, "F1")
+        assert window.why.isVisible()
+        assert window.why.derivation.title.startswith(title)
+        qtbot.keyClick(window.why, Qt.Key.Key_Escape)
+        assert not window.why.isVisible()
+    window.show_stage("sizes")
+    qtbot.keyClicks(sizes(window).wires, "?")
+    assert window.why.isVisible()
+
+
+def test_rail_counts_and_keys(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    assert window.rail.open["sizes"] == (4, 0)
+    for number, stage in enumerate(("needs", "runs", "sizes", "kit"), 1):
+        press(window, f"Alt+{number}")
+        assert window.stage == stage
+        assert window.stack.currentWidget() is window.desks[stage]
+    qtbot.keyClick(window.rail, Qt.Key.Key_Right)
+    assert window.stage == "needs"
+    qtbot.mouseClick(window.rail, Qt.MouseButton.LeftButton, pos=QPoint(window.rail.width() // 2 + 60, 20))
+    assert window.stage == "sizes"
+
+
+def test_the_worst_line_leads_to_the_part(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage("sizes")
+    assert "masthead light" in window.worst.text.text()
+    for _ in range(2):
+        press(window, "F8")
+    assert "wash feed" in window.worst.text.text()
+    assert sizes(window).wires.chosen_id() == "W08"
+    assert ("ends", "wash") in window.trunk.canvas.selected
+
+
+def test_find_any_part_by_typing(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    finder = Finder(demo, window)
+    finder.found.connect(window.go_to)
+    qtbot.addWidget(finder)
+    type_in(qtbot, finder.line, "violet valve 2")
+    assert "W3" in finder.list.currentItem().text()
+    qtbot.keyClick(finder.line, Qt.Key.Key_Down)
+    qtbot.keyClick(finder.line, Qt.Key.Key_Up)
+    qtbot.keyClick(finder.line, Qt.Key.Key_Return)
+    assert window.stage == "sizes"
+    assert sizes(window).wires.chosen_id().startswith("W3")
+    finder.line.setText("no such thing at all")
+    assert "Nothing is called" in finder.none.text()
+    assert {hit.table for hit in hits_of(demo)} == {"ends", "loads", "wires", "segments"}
+    window.find()
+    dialogs = window.findChildren(Finder)
+    assert dialogs
+    for dialog in dialogs:
+        dialog.close()
+
+
+def test_picture_picks_by_mouse_and_keys(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    canvas = window.trunk.canvas
+    canvas.grab()
+    box, tag = next((box, tag) for box, tag in canvas._hits.tags if "wash" in tag.ends)
+    qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert ("ends", "wash") in canvas.selected
+    assert needs(window).loads.chosen_id() == "wash"
+    press(window, "F6")
+    qtbot.keyClick(canvas, Qt.Key.Key_Right)
+    assert ("ends", "wash") not in canvas.selected
+    window.show_stage("runs")
+    segment = canvas._painter.place("B2")
+    qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=(segment + QPointF(90, 0)).toPoint())
+    assert runs(window).segments.chosen_id() == "S8"
+    assert "well hatch to gantry foot" in window.status.text()
+
+
+def test_a_branch_can_be_taken_to_the_other_side(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    canvas = window.trunk.canvas
+    canvas.grab()
+    was = canvas._layout.at["P5"][1]
+    canvas.flip("wash")
+    assert canvas._layout.at["P5"][1] == pytest.approx(-was)
+    press(window, "Ctrl+Z")
+    assert canvas._layout.at["P5"][1] == pytest.approx(was)
+    canvas.grab()
+    box, _ = next((box, tag) for box, tag in canvas._hits.tags if "wash" in tag.ends)
+    at = box.center().toPoint()
+    qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=at)
+    canvas.mouseMoveEvent(mouse_move(at + QPoint(0, 60)))
+    target = QPoint(at.x(), round(canvas._painter.spine_y) + 60 * (1 if was < 0 else -1))
+    canvas.mouseMoveEvent(mouse_move(target))
+    qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=target)
+    assert canvas._layout.at["P5"][1] == pytest.approx(-was)
+    canvas.grab()
+    canvas.drop_branch("P5", QPointF(canvas._painter.slot_width() / 2, 0), canvas._painter.place("P5").y())
+    assert index_of(window.document.design).points["P5"].lean == pytest.approx(0.5)
+
+
+def mouse_move(at: QPoint):  # type: ignore[no-untyped-def]
+    from PySide6.QtCore import QEvent
+    from PySide6.QtGui import QMouseEvent
+
+    left = Qt.MouseButton.LeftButton
+    return QMouseEvent(QEvent.Type.MouseMove, QPointF(at), QPointF(at), left, left, Qt.KeyboardModifier.NoModifier)
+
+
+def test_import_lay_and_undo(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    (tmp_path / "shop list.csv").write_text(shop_list(), "utf-8")
+    window = open_window(Design())
+    dialog = window.import_from(tmp_path / "shop list.csv")
+    assert "2 faults" in dialog.verdict.text()
+    assert not dialog.accept_all.isEnabled()
+    assert dialog.faults.item(0).text().startswith("row 17, column D")
+    assert not window.document.design.wires
+    dialog.unit.setCurrentText("cm")
+    assert dialog.reading.wires[0].length_m == pytest.approx(38.5)
+    dialog.unit.setCurrentText("mm")
+    dialog.pickers["size"].setCurrentIndex(0)
+    assert "1 faults" in dialog.verdict.text()
+    qtbot.mouseClick(dialog.accept_good, Qt.MouseButton.LeftButton)
+    settled(qtbot, window)
+    assert len(window.document.design.wires) == 13
+    assert window.stage == "runs"
+    assert window.rail.open["runs"][1] == 13
+    runs(window).lay_chosen()
+    lay = window.findChild(LayDialog)
+    lay.table.item(0, 2).setText("1,1 m")
+    assert lay.plan.rows[0].at_m == pytest.approx(1.1)
+    lay.table.item(0, 2).setText("far")
+    assert "can't be read" in lay.message.text()
+    lay.start.setCurrentIndex(lay.start.findData("frame-stud"))
+    assert lay.plan.start == "frame-stud"
+    qtbot.mouseClick(lay.go, Qt.MouseButton.LeftButton)
+    settled(qtbot, window)
+    assert lay.result() == QDialog.DialogCode.Accepted
+    index = index_of(window.document.design)
+    assert all(index.routes[wire.id].laid for wire in window.document.design.wires)
+    press(window, "Ctrl+Z")
+    assert not window.document.design.segments
+
+
+def test_unreadable_lists_are_said(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(Design())
+    assert window.import_from(tmp_path / "none.csv") is None
+    assert "can't be read" in window.status.text()
+    (tmp_path / "odd.csv").write_text("x,y\n1,2\n")
+    dialog = window.import_from(tmp_path / "odd.csv")
+    assert "No header row" in dialog.note.text()
+    assert not dialog.accept_all.isEnabled()
+    dialog.pickers["from"].setCurrentIndex(1)
+    dialog.pickers["to"].setCurrentIndex(2)
+    dialog.first_row.setValue(2)
+    assert dialog.accept_all.isEnabled()
+    dialog.reject()
+
+
+def test_a_second_window_is_read_only(qtbot, open_window, demo: Design, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    ProjectFile.create(tmp_path / "held.umber", demo).close()
+    with ProjectFile.open(tmp_path / "held.umber"):
+        window = open_window(path=tmp_path / "held.umber")
+        assert "another window" in window.status.text()
+        window.desks["sizes"].accept_proposed()  # type: ignore[attr-defined]
+        sizes(window).step(1)
+        assert "can't be changed" in window.status.text()
+        assert window.document.design == demo
+
+
+def test_text_grows_and_shrinks(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    was = QApplication.font().pointSizeF()
+    press(window, "Ctrl++")
+    assert QApplication.font().pointSizeF() == pytest.approx(was * 1.1, rel=0.02)
+    assert window.settings.scale == pytest.approx(1.1)
+    press(window, "Ctrl+0")
+    assert QApplication.font().pointSizeF() == pytest.approx(was, rel=0.02)
+
+
+def test_menu_names_what_undo_takes_back(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    sizes(window).step(1)
+    settled(qtbot, window)
+    window._name_undo()
+    assert window.actions_by_name["Undo"].text() == "Undo: W08 to 2.5 mm²"
+    assert not window.actions_by_name["Redo"].isEnabled()
+    keys = [a.shortcut().toString() for a in window.actions_by_name.values() if isinstance(a, QAction) and not a.shortcut().isEmpty()]
+    assert len(keys) == len(set(keys))
+
+
+def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage("runs")
+    runs(window).segments.choose("S8")
+    monkeypatch.setattr("umber_trunk.app.desks.runs.QInputDialog.getText", lambda *_: ("1.2 m", True))
+    runs(window).split_chosen()
+    assert len(window.document.design.segments) == len(demo.segments) + 1
+    window.show_stage("needs")
+    needs(window).loads.choose("horn")
+    needs(window).remove_chosen()
+    assert "horn" not in index_of(window.document.design).loads
+
+
+def test_large_harness_scrolls_instead_of_squeezing(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(generated(90))
+    assert window.trunk.canvas.minimumWidth() > window.trunk.width()
+    window.show_stage("sizes")
+    assert sizes(window).wires.rows_model.rowCount() == 90
+
+
+def test_sorting_goes_up_down_and_back_to_worst_first(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    table = sizes(window).wires
+    worst = [row.wire.id for row in table.rows_model.rows]
+    at = column_of(table, "Amps")
+    table._sort(at)
+    amps = [row.amps for row in table.rows_model.rows]
+    assert amps == sorted(amps)
+    table._sort(at)
+    assert [row.amps for row in table.rows_model.rows] == sorted(amps, reverse=True)
+    table._sort(at)
+    sizes(window).refresh()
+    assert [row.wire.id for row in table.rows_model.rows] == worst
+
+
+def test_models_pass_qts_own_checks(qtbot, open_window, demo: Design, qtmodeltester) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    for table in (needs(window).loads, sizes(window).wires, kit(window).cuts):
+        qtmodeltester.check(table.rows_model)
+
+
+def test_welcome_and_settings(qtbot, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    (tmp_path / "s.json").write_text("{not json")
+    settings = Settings(tmp_path / "s.json")
+    assert (tmp_path / "s.bad").exists()
+    assert settings.recent() == []
+    assert settings.scale == 1.0
+    ProjectFile.create(tmp_path / "a.umber", Design()).close()
+    settings.opened(tmp_path / "a.umber")
+    again = Settings(tmp_path / "s.json")
+    assert again.recent() == [tmp_path / "a.umber"]
+    welcome = Welcome(again)
+    qtbot.addWidget(welcome)
+    with qtbot.waitSignal(welcome.wants_file) as asked:
+        next(b for b in welcome.findChildren(type(sizes_button())) if "a.umber" in b.text()).click()
+    assert asked.args == [tmp_path / "a.umber"]
+
+
+def sizes_button():  # type: ignore[no-untyped-def]
+    from PySide6.QtWidgets import QPushButton
+
+    return QPushButton()
+
+
+def test_a_bug_ends_in_a_report(qtbot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+    told: list[str] = []
+    monkeypatch.setattr(QMessageBox, "critical", lambda *args: told.append(args[2]))
+    monkeypatch.setattr(start.tempfile, "gettempdir", lambda: str(tmp_path))
+    monkeypatch.setattr(start.traceback, "print_exception", lambda *_: None)
+    session = start.Session(Settings(tmp_path / "s.json"))
+    session.crashed(ZeroDivisionError("made up"))
+    report = next(tmp_path.glob("*.umber-report.txt"))
+    assert "made up" in report.read_text()
+    assert str(report) in told[0]
+
+
+def test_opening_a_bad_file_keeps_the_window(qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    told: list[str] = []
+    monkeypatch.setattr(QMessageBox, "warning", lambda *args: told.append(args[2]))
+    (tmp_path / "bad.umber").write_text("hello")
+    window.wants_file.emit(tmp_path / "bad.umber")
+    assert "not an Umber Trunk" in told[0]
+    assert window.isVisible()
+    assert window.document.fresh

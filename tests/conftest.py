@@ -1,0 +1,45 @@
+"""Fixtures that replace the world: settings, files, a fresh demo. Nothing touches the user's own files."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+from umber_trunk.core.demo import barge
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.needs.enter import enter
+from umber_trunk.core.needs.line import parse_need
+
+settings.register_profile("steady", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("steady")
+
+
+@pytest.fixture(autouse=True)
+def _own_config(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+
+
+@pytest.fixture(autouse=True)
+def _no_unexpected_logs(caplog: pytest.LogCaptureFixture) -> Iterator[None]:
+    yield
+    loud = [record for record in caplog.get_records("call") if record.levelno >= logging.WARNING]
+    assert not loud, loud
+
+
+@pytest.fixture(scope="session")
+def demo() -> Design:
+    """The barge; frozen, so all tests may share it."""
+    return barge()
+
+
+def design_of(*lines: str, start: Design | None = None) -> Design:
+    """A design entered line by line, as a user would."""
+    design = start or Design()
+    for line in lines:
+        volts = design.supplies[0].volts if design.supplies else 12.0
+        design = enter(design, parse_need(line, volts))
+    return design

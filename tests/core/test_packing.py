@@ -1,0 +1,69 @@
+"""Packings against the best known, and their own validity."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from umber_trunk.core.physics.packing import QUICK, pack, sketched
+
+# Enclosing over single diameter of n equal circles, best known (Graham, Lubachevsky, Nurmela, Östergård 1998)
+EQUAL = {
+    2: 2.0, 3: 2.1547, 4: 2.4142, 5: 2.7013, 6: 3.0, 7: 3.0, 8: 3.3048, 9: 3.6131, 10: 3.8130, 11: 3.9238, 12: 4.0296,
+    13: 4.2361, 14: 4.3284, 15: 4.5214, 16: 4.6154, 17: 4.7920, 18: 4.8637, 19: 4.8637, 20: 5.1223, 21: 5.2523,
+    22: 5.4397, 23: 5.5452, 24: 5.6517, 25: 5.7528, 26: 5.8282, 27: 5.9063, 28: 6.0149, 29: 6.1386, 30: 6.1977,
+    31: 6.2915, 32: 6.4295, 33: 6.4867, 34: 6.6110, 35: 6.6972, 36: 6.7468, 37: 6.7588,
+}  # fmt: skip
+# Enclosing radius of circles of radii 1 … n, best known (circle packing contest 2005/2006)
+RISING = {
+    5: 9.0014, 6: 11.0570, 7: 13.4621, 8: 16.2217, 9: 19.2332, 10: 22.0002, 11: 24.9606, 12: 28.3714, 13: 31.5459,
+    14: 35.0956, 15: 38.8380,
+}  # fmt: skip
+
+
+def assert_valid(packing) -> None:  # type: ignore[no-untyped-def]
+    radii = packing.diameters / 2
+    far = np.hypot(*packing.centres.T) + radii
+    assert far.max(initial=0.0) <= packing.diameter / 2 + 1e-6
+    for i in range(len(radii)):
+        apart = np.hypot(*(packing.centres[i + 1 :] - packing.centres[i]).T)
+        assert np.all(apart >= radii[i] + radii[i + 1 :] - 1e-6)
+
+
+@pytest.mark.parametrize("n", EQUAL)
+def test_equal_circles(n: int) -> None:
+    packing = pack([1.0] * n)
+    assert_valid(packing)
+    assert packing.diameter <= 1.01 * EQUAL[n]
+    assert packing.diameter >= EQUAL[n] * (1 - 1e-4)
+
+
+@pytest.mark.parametrize("n", RISING)
+def test_radii_from_one_up(n: int) -> None:
+    packing = pack([2.0 * k for k in range(1, n + 1)])
+    assert_valid(packing)
+    assert packing.diameter / 2 <= 1.03 * RISING[n]
+
+
+@given(st.lists(st.floats(0.5, 20), min_size=1, max_size=14))
+def test_any_bundle_is_valid_and_keeps_its_order(diameters: list[float]) -> None:
+    packing = pack(diameters, QUICK)
+    assert packing.diameters.tolist() == diameters
+    assert_valid(packing)
+    least = max(max(diameters), math.sqrt(sum(d * d for d in diameters)))
+    assert packing.diameter >= least * (1 - 1e-5)
+
+
+def test_empty_one_and_many() -> None:
+    assert pack([]).diameter == 0
+    assert pack([3.2]).diameter == 3.2
+    crowd = pack([2.0] * 120)
+    assert_valid(crowd)
+
+
+@pytest.mark.parametrize("diameters", [[2.0] * 9, [2.0] * 25, [6, 6, 3, 3, 3, 2, 2, 2, 1.5, 1.5], [9, 2, 2, 2, 2]])
+def test_sketches_come_near_the_real_packing(diameters: list[float]) -> None:
+    _, enclosing = sketched(np.array([diameters], dtype=float))
+    assert enclosing[0] == pytest.approx(pack(diameters).diameter, rel=0.08)

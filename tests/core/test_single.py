@@ -1,0 +1,95 @@
+"""The single run, by hand and at its edges."""
+
+import pytest
+
+from umber_trunk.core.catalog.conductors import parse_size
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.sizing.runreasons import why_run
+from umber_trunk.core.sizing.single import Run, judge, size_run
+
+
+def run(**values: object) -> Run:
+    return Run(**{"volts": 24.0, "run_m": 7.5, "amps": 18.0, "max_drop_v": 0.72, **values})  # type: ignore[arg-type]
+
+
+def test_drop_by_hand() -> None:
+    one = judge(run(), parse_size("10 mm2"))
+    loop = 15 * 1.75858e-3 * (1 + 0.00393 * (one.conductor_c - 20))
+    assert one.resistance_ohm == pytest.approx(loop, rel=1e-5)
+    assert one.drop_v == pytest.approx(18 * loop, rel=1e-5)
+
+
+def test_smallest_that_holds_is_chosen_and_drop_governs() -> None:
+    answer = size_run(run())
+    assert answer.chosen is not None
+    assert answer.chosen.size.label == "10 mm2"
+    assert answer.governs == "drop"
+    at = answer.candidates.index(answer.chosen)
+    assert not any(one.ok for one in answer.candidates[:at])
+
+
+def test_short_runs_are_governed_by_heat() -> None:
+    answer = size_run(run(run_m=0.3, amps=60.0))
+    assert answer.governs == "heat"
+
+
+def test_ground_return_halves_the_way() -> None:
+    wire, ground = (judge(run(ground_return=g), parse_size("10 mm2")) for g in (False, True))
+    assert ground.drop_v == pytest.approx(wire.drop_v / 2, rel=1e-3)
+
+
+def test_parallel_joints_and_awg() -> None:
+    twin = judge(run(parallel=2), parse_size("AWG 8"))
+    one = judge(run(), parse_size("AWG 8"))
+    assert twin.drop_v == pytest.approx(one.drop_v / 2, rel=0.03)
+    assert twin.ampacity_a == pytest.approx(2 * one.ampacity_a, rel=1e-6)
+    assert judge(run(joint_ohm=0.0006), parse_size("AWG 8")).drop_v == pytest.approx(one.drop_v + 18 * 0.0006, rel=1e-3)
+    assert size_run(run(series="awg")).chosen.size.series == "awg"  # type: ignore[union-attr]
+
+
+def test_power_is_drawn_at_the_loads_own_voltage() -> None:
+    one = judge(run(amps=None, watts=430.0), parse_size("10 mm2"))
+    assert one.amps * (24 - one.drop_v) == pytest.approx(430, rel=1e-4)
+    starved = judge(run(amps=None, watts=430.0, run_m=200), parse_size("0.35 mm2"))
+    assert not starved.ok
+    assert starved.drop_v == 24
+
+
+def test_bundle_duty_surge_and_fuse() -> None:
+    lone, six = (judge(run(bundle=n), parse_size("10 mm2")) for n in (1, 6))
+    assert six.ampacity_a / lone.ampacity_a == pytest.approx(0.57, abs=0.06)
+    duty = judge(run(amps=60.0, duty=(20, 60)), parse_size("6 mm2"))
+    always = judge(run(amps=60.0), parse_size("6 mm2"))
+    assert 30 < duty.conductor_c < always.conductor_c
+    surged = judge(run(surge=(60, 2)), parse_size("1.5 mm2"))
+    assert surged.surge_c is not None
+    assert surged.surge_c > surged.conductor_c
+    fused = size_run(run(fuse="auto", surge=(40.0, 0.3)))
+    assert fused.chosen is not None
+    assert fused.chosen.fuse_a == 25  # 18 A ≤ 79 % of 25 A at 30 °C
+    assert "fuse" in judge(run(fuse=10.0), parse_size("10 mm2")).broken
+    assert "fuse" in judge(run(fuse=200.0), parse_size("2.5 mm2")).broken
+
+
+def test_nothing_does_it() -> None:
+    answer = size_run(run(run_m=9000.0))
+    assert answer.chosen is None
+    assert answer.governs == "drop"
+    assert len(answer.candidates) == 19
+
+
+@pytest.mark.parametrize(
+    "values", [{"amps": None}, {"watts": 5.0}, {"limit_c": 30.0}, {"parallel": 0}, {"bundle": 0}, {"run_m": 0.0}]
+)
+def test_nonsense_is_refused(values: dict[str, float]) -> None:
+    with pytest.raises(InputError):
+        size_run(run(**values))
+
+
+def test_reasons_carry_the_figures() -> None:
+    answer = size_run(run())
+    assert answer.chosen is not None
+    drop, warm = why_run(answer, answer.chosen)
+    assert f"{answer.chosen.drop_v:.3f} V" in drop.result
+    assert "18.00 A" in drop.as_text()
+    assert f"{answer.chosen.conductor_c:.1f} °C" in warm.result

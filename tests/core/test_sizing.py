@@ -1,0 +1,241 @@
+"""Proposed sizes, margins, ladders, findings and reasons of whole harnesses."""
+
+import itertools
+
+import pytest
+from conftest import design_of
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.checks import check
+from umber_trunk.core.findings import STAGES, Severity
+from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design, Load, Measure, Method, Pin, Segment, Supply, Wire
+from umber_trunk.core.sample import generated
+from umber_trunk.core.sizing import reasons
+from umber_trunk.core.sizing.candidates import ladder
+from umber_trunk.core.sizing.margins import Limit, figures
+from umber_trunk.core.sizing.propose import propose
+from umber_trunk.core.sizing.solve import solve
+
+
+def sized(*lines: str, **rules: object) -> Design:
+    return edits.set_project(design_of("supply 24 V at battery", *lines), **rules)
+
+
+def test_one_load_gets_the_smallest_step_that_holds() -> None:
+    design = sized("pump 18 A at bow run 7.5 m", max_drop_percent=3)
+    proposal = propose(design)
+    assert proposal.met
+    assert set(proposal.sizes.values()) == {"10 mm2"}
+    under = figures(solve(edits.set_size(design, ["W1", "W2"], "6 mm2")))
+    assert not under.loads["pump"].ok
+
+
+def test_the_smallest_allowed_size_holds() -> None:
+    assert set(propose(sized("lamp 0.1 A at bow run 1 m", smallest_mm2=1.5)).sizes.values()) == {"1.5 mm2"}
+
+
+def test_awg_steps() -> None:
+    assert set(propose(sized("pump 18 A at bow run 7.5 m", series="awg", max_drop_percent=3)).sizes.values()) == {"AWG 8"}
+
+
+def test_chosen_sizes_stay() -> None:
+    design = edits.set_size(sized("pump 18 A at bow run 7.5 m"), ["W1"], "50 mm2")
+    proposal = propose(design)
+    assert "W1" not in proposal.sizes
+    assert proposal.figures.wires["W1"].size == "50 mm2"
+
+
+def test_no_single_step_down_would_hold() -> None:
+    """Whatever one group gives back, something breaks: the proposal is a local least."""
+    design = sized("pump 18 A at bow run 7.5 m", "lamp 4 A at mast run 3 m off bow", "fan 2 A at top run 2 m off mast", match_pairs=False)
+    proposal = propose(design)
+    assert proposal.met
+    order = ["0.5 mm2", "0.75 mm2", "1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2", "6 mm2", "10 mm2", "16 mm2"]
+    for wire, size in proposal.sizes.items():
+        if size == order[0]:
+            continue
+        lower = {**proposal.sizes, wire: order[order.index(size) - 1]}
+        found = figures(solve(design, lower))
+        assert not (all(r.ok for r in found.wires.values()) and all(r.ok for r in found.loads.values())), (wire, size)
+
+
+@pytest.mark.parametrize("wires", [20, 90])
+def test_proposals_for_whole_harnesses_hold(wires: int) -> None:
+    proposal = propose(generated(wires))
+    assert proposal.met
+    assert len(proposal.sizes) == wires
+
+
+def test_proposal_comes_near_brute_force() -> None:
+    design = sized("pump 18 A at bow run 7.5 m", "lamp 9 A at mast run 6 m off bow", max_drop_percent=4)
+    proposal = propose(design)
+    steps = ["1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2", "6 mm2", "10 mm2", "16 mm2"]
+
+    def copper(pump: str, lamp: str) -> tuple[float, bool]:
+        found = figures(solve(design, {"W1": pump, "W2": pump, "W3": lamp, "W4": lamp}))
+        plant = found.solution.plant
+        mass = sum(plant.conductors[r.row].kg_per_m * r.length_m for r in found.wires.values())
+        return mass, all(r.ok for r in found.loads.values()) and all(r.ok for r in found.wires.values())
+
+    best = min(mass for mass, ok in (copper(a, b) for a, b in itertools.product(steps, steps)) if ok)
+    ours, ok = copper(proposal.sizes["W1"], proposal.sizes["W3"])
+    assert ok
+    assert ours <= best * 1.0001
+
+
+def test_the_demo_has_something_to_say(demo: Design) -> None:
+    found = analyse(demo)
+    codes = {(f.code, f.subject) for f in found.findings}
+    assert ("load.drop", "mast") in codes
+    assert ("wire.hot", "W08") in codes
+    assert len(demo.wires) >= 45
+    assert len(demo.ends) >= 14
+    mended = edits.set_size(edits.set_size(demo, ["W08", "W09"], "6 mm2"), ["W16", "W17"], "6 mm2")
+    assert not [f for f in analyse(mended).findings if f.severity is Severity.FAULT]
+
+
+def test_culprits_rank_before_bystanders(demo: Design) -> None:
+    ranked = sorted(analyse(demo).figures.wires.values(), key=lambda w: w.rank)
+    assert {wire.wire.circuit for wire in ranked[:2]} == {"wash", "mast"}
+    assert ranked[-1].worst.used <= 1 + 1e-6
+
+
+def test_margins_by_hand() -> None:
+    design = edits.set_size(sized("pump 18 A at bow run 7.5 m min 22 V", max_drop_percent=10), ["W1", "W2"], "6 mm2")
+    found = figures(solve(design))
+    pump, wire = found.loads["pump"], found.wires["W1"]
+    assert pump.rule == "works down to 22 V"
+    uses = {use.limit: use.used for use in wire.uses}
+    assert uses[Limit.DROP] == pytest.approx(pump.drop_v / 2.0)
+    assert uses[Limit.HEAT] == pytest.approx((wire.conductor_c - 30) / (105 - 30))
+    assert uses[Limit.HANDLING] == pytest.approx(0.5 / 6)
+    assert wire.drop_share == pytest.approx(wire.drop_v / 2.0, rel=1e-3)
+
+
+def test_ladder_shows_neighbours_and_copper() -> None:
+    design = edits.set_size(sized("pump 18 A at bow run 7.5 m"), ["W1", "W2"], "6 mm2")
+    found = ladder(design, {}, "W1")
+    assert found.members == ("W1", "W2")
+    assert [c.size for c in found.candidates] == ["2.5 mm2", "4 mm2", "6 mm2", "10 mm2", "16 mm2", "25 mm2"]
+    now = next(c for c in found.candidates if c.step == 0)
+    up = next(c for c in found.candidates if c.step == 1)
+    assert now.copper_kg == 0
+    # 4 mm² more over 15 m of copper with lay
+    assert up.copper_kg == pytest.approx(4e-6 * 15 * 8890 * 1.02, rel=1e-6)
+    assert up.load_volts > now.load_volts
+    assert up.wire.conductor_c < now.wire.conductor_c
+
+
+def test_reasons_carry_the_figures_shown(demo: Design) -> None:
+    analysis = analyse(demo)
+    found = analysis.figures
+    mast, wire = found.loads["mast"], found.wires["W16"]
+    why = reasons.why_load(demo, found, mast)
+    assert f"{mast.volts:.3f} V" in why.result
+    assert any("mast feed" in step for step in why.steps)
+    assert f"{wire.conductor_c:.1f} °C" in reasons.why_heat(demo, found, wire).result
+    assert f"{wire.drop_v:.3f} V" in reasons.why_wire_drop(demo, found, wire).result
+    assert "drop" in reasons.why_size(demo, found, wire).as_text()
+    assert "S24" in reasons.why_cut(demo, found, wire).as_text()
+
+
+def test_every_figure_has_a_reason(demo: Design) -> None:
+    found = analyse(demo).figures
+    for entry in found.loads.values():
+        assert reasons.why_load(demo, found, entry).inputs
+    for wire in found.wires.values():
+        for reason in (reasons.why_heat, reasons.why_size, reasons.why_wire_drop, reasons.why_cut):
+            one = reason(demo, found, wire)
+            assert one.formula
+            assert one.result
+            assert one.source
+
+
+def broken(design: Design, code: str) -> list[str]:
+    """Messages of one code in a design; every finding must be a full sentence with a cure."""
+    found = analyse(design).findings
+    for one in found:
+        assert one.message.endswith(".")
+        assert one.cure
+        assert one.stage in STAGES
+    return [f.message for f in found if f.code == code]
+
+
+BAT, GHOST = Pin(end="battery", cavity="+"), Pin(end="ghost", cavity="1")
+
+
+def base() -> Design:
+    return sized("pump 18 A at bow run 7.5 m")
+
+
+def segment(a: str, b: str, metres: float = 1.0, method: Method = Method.TAPE) -> Segment:
+    return Segment(id="SX", a=a, b=b, measure=Measure(length_m=metres, method=method))
+
+
+def wire(**values: object) -> Wire:
+    return Wire.model_validate({"id": "WX", "start": BAT, "finish": Pin(end="bow", cavity="+"), **values})
+
+
+@pytest.mark.parametrize(
+    ("code", "spoil"),
+    [
+        ("supply.none", lambda d: d.model_copy(update={"supplies": ()})),
+        ("supply.open", lambda d: edits.put(d, "supplies", Supply(id="s", name="s", volts=12, plus=GHOST, minus=BAT))),
+        ("load.left_out", lambda d: edits.put(d, "loads", Load(id="x", name="x", plus=GHOST, minus=BAT, value=1))),
+        ("load.unfed", lambda d: edits.drop(d, "wires", ["W1"])),
+        ("wire.open", lambda d: edits.put(d, "wires", wire(finish=GHOST))),
+        ("wire.loop", lambda d: edits.put(d, "wires", wire(finish=BAT))),
+        ("wire.spec", lambda d: edits.put(d, "wires", wire(size="very thick"))),
+        ("wire.spec", lambda d: edits.put(d, "wires", wire(metal="unobtainium"))),
+        ("tree.loop", lambda d: edits.put(d, "segments", segment("P1", "B1"))),
+        ("segment.open", lambda d: edits.put(d, "segments", segment("P1", "nowhere"))),
+        ("segment.no_length", lambda d: edits.set_length(d, "S1", Measure(length_m=0))),
+        ("segment.guess", lambda d: edits.set_length(d, "S1", Measure(length_m=4, method=Method.GUESS))),
+        ("load.drop", lambda d: edits.set_size(d, ["W1", "W2"], "1 mm2")),
+        ("wire.hot", lambda d: edits.set_size(d, ["W1", "W2"], "0.5 mm2")),
+        ("wire.handling", lambda d: edits.set_size(d, ["W1"], "0.35 mm2")),
+        ("wire.unprotected", lambda d: d),
+        ("load.dip", lambda d: edits.put(edits.set_size(d, ["W1", "W2"], "10 mm2"), "loads", d.loads[0].model_copy(update={"surge_a": 400.0, "surge_s": 0.2, "min_volts": 23.0}))),
+        ("caution.high_voltage", lambda d: edits.put(d, "supplies", d.supplies[0].model_copy(update={"volts": 96.0}))),
+        ("caution.big_source", lambda d: d),
+        ("wire.material", lambda d: edits.put(d, "wires", wire(size="2.5 mm2", metal="cca10"))),
+    ],
+)  # fmt: skip
+def test_errors_in_a_design_are_findings(code: str, spoil) -> None:  # type: ignore[no-untyped-def]
+    assert broken(spoil(base()), code)
+
+
+def test_reversed_load_and_no_length() -> None:
+    design = base()
+    load = design.loads[0]
+    assert broken(edits.put(design, "loads", load.model_copy(update={"plus": load.minus, "minus": load.plus})), "load.reversed")
+    off = edits.put(design, "ends", index_of(design).ends["bow"].model_copy(update={"point": None}))
+    assert broken(off, "wire.no_length")
+
+
+def test_fuse_findings(demo: Design) -> None:
+    assert broken(edits.set_fuse(demo, "box", "F1", 15), "link.overload")
+    assert broken(edits.set_fuse(demo, "box", "F1", 30), "fuse.surge") == []
+    assert broken(edits.set_fuse(demo, "box", "F2", 15), "fuse.surge")
+    assert broken(edits.set_fuse(demo, "box", "F1", None), "fuse.no_rating")
+    assert broken(edits.set_fuse(demo, "box", "F4", 100), "wire.fuse")
+
+
+def test_findings_come_worst_first(demo: Design) -> None:
+    found = check(demo, analyse(demo).figures)
+    assert [f.severity for f in found] == sorted(f.severity for f in found)
+
+
+@pytest.mark.parametrize("volts", [0.001, 1500.0])
+def test_extreme_but_legal_inputs_never_raise(volts: float) -> None:
+    design = base()
+    design = edits.put(design, "supplies", design.supplies[0].model_copy(update={"volts": volts, "source_ohm": 1e6}))
+    design = edits.put(design, "loads", design.loads[0].model_copy(update={"value": 1e5}))
+    assert analyse(design).findings
+
+
+def test_empty_design_is_no_bug() -> None:
+    analysis = analyse(Design())
+    assert [f.code for f in analysis.findings] == ["supply.none"]

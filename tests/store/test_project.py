@@ -1,0 +1,238 @@
+"""The project file: durable, guarded, migrated; kill −9 loses nothing that was shown."""
+
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from conftest import design_of
+from hypothesis import given
+from hypothesis import strategies as st
+
+from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.model import Design, Project, Zone
+from umber_trunk.store import project as store
+from umber_trunk.store.jsonfile import from_json, read_json, schema_text, to_json
+from umber_trunk.store.project import ProjectFile, StoreError
+
+ROOT = Path(__file__).parents[2]
+
+
+def named(name: str) -> Design:
+    return Design(project=Project(name=name))
+
+
+@pytest.fixture
+def path(tmp_path: Path) -> Path:
+    ProjectFile.create(tmp_path / "a.umber", named("zero")).close()
+    return tmp_path / "a.umber"
+
+
+def test_edits_survive_closing(path: Path, demo: Design) -> None:
+    with ProjectFile.open(path) as file:
+        file.commit(demo, "the barge")
+    with ProjectFile.open(path) as file:
+        assert file.design == demo
+        assert file.can_undo() == "the barge"
+
+
+def test_undo_and_redo_are_durable(path: Path) -> None:
+    with ProjectFile.open(path) as file:
+        for name in ("one", "two"):
+            file.commit(named(name), name)
+        assert file.undo()
+    with ProjectFile.open(path) as file:
+        assert file.design.project.name == "one"
+        assert file.can_redo() == "two"
+        assert file.redo()
+        assert not file.redo()
+        assert file.undo()
+        file.commit(named("three"), "three")
+        assert not file.can_redo()
+        assert [r.label for r in file.history()] == ["new harness", "one", "three"]
+
+
+def test_old_revisions_are_let_go(path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(store, "KEEP_REVISIONS", 5)
+    with ProjectFile.open(path) as file:
+        for number in range(12):
+            file.commit(named(str(number)), str(number))
+        assert len(file.history()) == 5
+        while file.undo():
+            pass
+        assert file.design.project.name == "7"
+
+
+@given(st.lists(st.sampled_from(["edit", "undo", "redo"]), max_size=25))
+def test_history_behaves_like_a_list(tmp_path_factory: pytest.TempPathFactory, steps: list[str]) -> None:
+    path = tmp_path_factory.mktemp("h") / "h.umber"
+    model, at = ["zero"], 0
+    with ProjectFile.create(path, named("zero")) as file:
+        for number, step in enumerate(steps):
+            if step == "edit":
+                file.commit(named(str(number)), "e")
+                model, at = [*model[: at + 1], str(number)], at + 1
+            elif step == "undo":
+                assert file.undo() == (at > 0)
+                at = max(0, at - 1)
+            else:
+                assert file.redo() == (at < len(model) - 1)
+                at = min(len(model) - 1, at + 1)
+            assert file.design.project.name == model[at]
+
+
+def test_a_second_writer_may_only_read(path: Path) -> None:
+    with ProjectFile.open(path) as first, ProjectFile.open(path) as second:
+        assert not first.read_only
+        assert second.why_read_only == "another window has it open"
+        with pytest.raises(StoreError, match="another window"):
+            second.commit(named("x"), "x")
+        first.commit(named("mine"), "mine")
+    with ProjectFile.open(path) as third:
+        assert not third.read_only
+        assert third.design.project.name == "mine"
+
+
+def test_a_write_protected_file_opens_read_only(path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    real = os.open
+
+    def guarded(name: object, flags: int, *rest: object) -> int:
+        if str(name) == str(path) and flags & os.O_RDWR:
+            raise PermissionError(13, "Permission denied")
+        return real(name, flags, *rest)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(store.os, "open", guarded)
+    with ProjectFile.open(path) as file:
+        assert file.why_read_only == "the file is write-protected"
+        with pytest.raises(StoreError, match="write-protected"):
+            file.undo() or file.commit(named("x"), "x")
+
+
+@pytest.mark.parametrize(
+    ("spoil", "says"),
+    [
+        (lambda p: p.write_bytes(b"hello"), "not an Umber Trunk"),
+        (lambda p: p.write_bytes(b""), "not an Umber Trunk"),
+        (lambda p: p.write_bytes(p.read_bytes()[:5000]), "damaged"),
+        (lambda p: p.write_bytes(p.read_bytes()[:4096] + os.urandom(len(p.read_bytes()) - 4096)), "damaged"),
+        (lambda p: run_sql(p, "PRAGMA user_version = 99"), "newer Umber Trunk"),
+        (lambda p: run_sql(p, "PRAGMA application_id = 7"), "another program"),
+        (lambda p: run_sql(p, "UPDATE revision SET design = '{}x'"), "damaged"),
+        (lambda p: run_sql(p, "UPDATE revision SET design = '{\"zones\": 4}'"), "damaged"),
+        (lambda p: run_sql(p, "DELETE FROM revision"), "missing"),
+        (lambda p: run_sql(p, "DROP TABLE revision"), "damaged"),
+        (lambda p: p.unlink(), "does not exist"),
+        (lambda p: (p.unlink(), p.mkdir()), "is a folder"),
+    ],
+)
+def test_bad_files_say_so_and_are_not_harmed(path: Path, spoil, says: str) -> None:  # type: ignore[no-untyped-def]
+    spoil(path)
+    before = path.read_bytes() if path.is_file() else None
+    with pytest.raises(StoreError, match=says) as caught:
+        ProjectFile.open(path)
+    assert str(caught.value).endswith(".")
+    if before is not None:
+        assert path.read_bytes() == before
+
+
+def run_sql(path: Path, sql: str) -> None:
+    with sqlite3.connect(path) as db:
+        db.execute(sql)
+    db.close()
+
+
+def test_version_one_is_migrated(path: Path) -> None:
+    run_sql(path, "DROP TABLE state")
+    run_sql(path, "PRAGMA user_version = 1")
+    with ProjectFile.open(path, for_writing=False) as file:
+        assert file.design.project.name == "zero"
+    with ProjectFile.open(path) as file:
+        file.commit(named("after"), "after")
+    with ProjectFile.open(path) as file:
+        assert file.design.project.name == "after"
+
+
+def test_creating_over_something_is_refused(path: Path, tmp_path: Path) -> None:
+    with pytest.raises(StoreError, match="exists already"):
+        ProjectFile.create(path, Design())
+    with pytest.raises(StoreError, match="can't be made"):
+        ProjectFile.create(tmp_path / "no" / "such" / "folder.umber", Design())
+
+
+def test_a_full_disk_is_a_sentence(path: Path) -> None:
+    with ProjectFile.open(path) as file:
+        file._db.execute("PRAGMA max_page_count = 1")
+        with pytest.raises(StoreError, match="could not be written"):
+            file.commit(generated_zones(4000), "too much")
+        assert file.design.project.name == "zero"
+    with ProjectFile.open(path) as file:
+        assert file.design.project.name == "zero"
+
+
+def generated_zones(count: int) -> Design:
+    return Design(zones=tuple(Zone(id=f"z{n}", name="a zone" * 10) for n in range(count)))
+
+
+WRITER = """
+import sys
+from pathlib import Path
+from umber_trunk.core.harness.model import Zone
+from umber_trunk.core.harness.edits import put
+from umber_trunk.store.project import ProjectFile
+file = ProjectFile.open(Path(sys.argv[1]))
+for number in range(50):
+    file.commit(put(file.design, "zones", Zone(id=f"z{number}", name="x" * 200)), f"zone {number}")
+    print(number, flush=True)
+"""
+
+
+@pytest.mark.parametrize("kill_after", [1, 7, 18, 33, 49])
+def test_kill_9_loses_nothing_acknowledged(path: Path, kill_after: int) -> None:
+    env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    writer = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True, env=env)
+    assert writer.stdout is not None
+    shown = -1
+    for line in writer.stdout:
+        shown = int(line)
+        if shown == kill_after:
+            writer.send_signal(signal.SIGKILL)
+            break
+    rest = writer.stdout.read().split()
+    writer.wait()
+    writer.stdout.close()
+    shown = int(rest[-1]) if rest else shown
+    with ProjectFile.open(path) as file:
+        assert len(file.design.zones) >= shown + 1
+        assert not file.read_only
+
+
+def test_json_round_trip(demo: Design, tmp_path: Path) -> None:
+    text = to_json(demo)
+    assert from_json(text) == demo
+    assert to_json(from_json(text)) == text
+    (tmp_path / "d.json").write_text(text)
+    assert read_json(tmp_path / "d.json") == demo
+
+
+@given(st.floats(0.001, 1e5), st.text(min_size=1, max_size=30), st.floats(-60, 900))
+def test_json_keeps_every_bit(amps: float, name: str, celsius: float) -> None:
+    design = design_of("supply 12 V at battery", "x 5 A at bow run 3 m")
+    design = edits.put(design, "loads", design.loads[0].model_copy(update={"value": amps, "name": name}))
+    design = edits.put(design, "zones", Zone(id="z", name=name, ambient_c=celsius))
+    assert from_json(to_json(design)) == design
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [("{", "not JSON"), ("[]", "not a harness"), ('{"format": 99}', "newer"), ('{"wires": [{"id": "w"}]}', "wires.0.start")],
+)
+def test_bad_json_names_the_place(text: str, says: str) -> None:
+    with pytest.raises(StoreError, match=says):
+        from_json(text, "x.json")
+
+
+def test_the_published_schema_is_current() -> None:
+    assert (ROOT / "docs/schema/harness.schema.json").read_text("utf-8") == schema_text()
