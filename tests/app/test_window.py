@@ -195,7 +195,9 @@ def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, vie
      ("runs", "segments", "S1", "Zone", "moon", "no zone"), ("sizes", "wires", "W16", "Size", "thick", "not a size"),
      ("needs", "rules", "remakes", "Value", "1.5", "whole number"), ("needs", "rules", "series", "Value", "swg", "pattern")],
 )  # fmt: skip
-def test_bad_corrections_are_said_and_change_nothing(qtbot, open_window, demo: Design, stage, view, part, title, typed, says) -> None:  # type: ignore[no-untyped-def]
+def test_bad_corrections_are_said_and_change_nothing(
+    qtbot, open_window, demo: Design, stage, view, part, title, typed, says
+) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     table = getattr(window.desks[stage], view)
     index = table.rows_model.index(table.rows_model.row_of(part), column_of(table, title))
@@ -242,6 +244,7 @@ def test_the_worst_line_leads_to_the_part(qtbot, open_window, demo: Design) -> N
     assert "masthead light" in window.worst.text.text()
     for _ in range(2):
         press(window, "F8")
+        assert window.stage == "sizes"
     assert "wash feed" in window.worst.text.text()
     assert sizes(window).wires.chosen_id() == "W08"
     assert ("ends", "wash") in window.trunk.canvas.selected
@@ -396,7 +399,11 @@ def test_menu_names_what_undo_takes_back(qtbot, open_window, demo: Design) -> No
     window._name_undo()
     assert window.actions_by_name["Undo"].text() == "Undo: W08 to 2.5 mm²"
     assert not window.actions_by_name["Redo"].isEnabled()
-    keys = [a.shortcut().toString() for a in window.actions_by_name.values() if isinstance(a, QAction) and not a.shortcut().isEmpty()]
+    keys = [
+        a.shortcut().toString()
+        for a in window.actions_by_name.values()
+        if isinstance(a, QAction) and not a.shortcut().isEmpty()
+    ]
     assert len(keys) == len(set(keys))
 
 
@@ -469,14 +476,19 @@ def test_a_bug_ends_in_a_report(qtbot, tmp_path: Path, monkeypatch: pytest.Monke
     monkeypatch.setattr(QMessageBox, "critical", lambda *args: told.append(args[2]))
     monkeypatch.setattr(start.tempfile, "gettempdir", lambda: str(tmp_path))
     monkeypatch.setattr(start.traceback, "print_exception", lambda *_: None)
+    stopped: list[int] = []
+    monkeypatch.setattr(start.QApplication, "exit", stopped.append)
     session = start.Session(Settings(tmp_path / "s.json"))
     session.crashed(ZeroDivisionError("made up"))
     report = next(tmp_path.glob("*.umber-report.txt"))
     assert "made up" in report.read_text()
     assert str(report) in told[0]
+    assert stopped == [70]
 
 
-def test_opening_a_bad_file_keeps_the_window(qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_opening_a_bad_file_keeps_the_window(
+    qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     told: list[str] = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *args: told.append(args[2]))

@@ -52,7 +52,9 @@ def test_damage_never_comes_at_rated_current() -> None:
     assert fuses.damage_s(wire, np.array([40.0]), 40.0, 30.0)[0] == fuses.NEVER_S
 
 
-@pytest.mark.parametrize(("size", "rating", "ok"), [("2.5 mm2", 20, True), ("0.5 mm2", 30, False), ("10 mm2", 40, True)])
+@pytest.mark.parametrize(
+    ("size", "rating", "ok"), [("2.5 mm2", 20, True), ("0.5 mm2", 30, False), ("10 mm2", 40, True)]
+)
 def test_protection(size: str, rating: float, ok: bool) -> None:
     shield = fuses.protects(rating, conductor(size, "copper", "general", "pvc"), 40.0, 30.0)
     assert shield.ok is ok

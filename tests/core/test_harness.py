@@ -200,4 +200,7 @@ def test_the_builder_may_move_a_branch(demo: Design) -> None:
 
 def test_strays_are_the_wires_not_laid() -> None:
     layout = lay_out(listed(("x", "y", 2.0), ("y", "x", 2.5), ("x", "z", 1.0)))
-    assert sorted((s.a, s.b, len(s.wires), s.length_m) for s in layout.strays) == [("x", "y", 2, 2.5), ("x", "z", 1, 1.0)]
+    assert sorted((s.a, s.b, len(s.wires), s.length_m) for s in layout.strays) == [
+        ("x", "y", 2, 2.5),
+        ("x", "z", 1, 1.0),
+    ]

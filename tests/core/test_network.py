@@ -48,7 +48,9 @@ def test_random_trees_obey_kirchhoff(n: int, draw) -> None:  # type: ignore[no-u
     network = Network.build(n, a, b, ints(0), ints(n - 1))
     amps = np.array([[draw.uniform(0, 20)] for _ in range(3)])
     taken, given_back = ints(*(draw.randrange(n) for _ in range(3))), ints(*(draw.randrange(n) for _ in range(3)))
-    flow = solve_flow(network, siemens, np.array([0.01]), network.right_hand(np.array([[24.0]]), taken, given_back, amps))
+    flow = solve_flow(
+        network, siemens, np.array([0.01]), network.right_hand(np.array([[24.0]]), taken, given_back, amps)
+    )
     net = np.zeros(n)
     np.subtract.at(net, a, flow.branch_a[:, 0])
     np.add.at(net, b, flow.branch_a[:, 0])

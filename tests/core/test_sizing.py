@@ -37,7 +37,9 @@ def test_the_smallest_allowed_size_holds() -> None:
 
 
 def test_awg_steps() -> None:
-    assert set(propose(sized("pump 18 A at bow run 7.5 m", series="awg", max_drop_percent=3)).sizes.values()) == {"AWG 8"}
+    assert set(propose(sized("pump 18 A at bow run 7.5 m", series="awg", max_drop_percent=3)).sizes.values()) == {
+        "AWG 8"
+    }
 
 
 def test_chosen_sizes_stay() -> None:
@@ -49,7 +51,12 @@ def test_chosen_sizes_stay() -> None:
 
 def test_no_single_step_down_would_hold() -> None:
     """Whatever one group gives back, something breaks: the proposal is a local least."""
-    design = sized("pump 18 A at bow run 7.5 m", "lamp 4 A at mast run 3 m off bow", "fan 2 A at top run 2 m off mast", match_pairs=False)
+    design = sized(
+        "pump 18 A at bow run 7.5 m",
+        "lamp 4 A at mast run 3 m off bow",
+        "fan 2 A at top run 2 m off mast",
+        match_pairs=False,
+    )
     proposal = propose(design)
     assert proposal.met
     order = ["0.5 mm2", "0.75 mm2", "1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2", "6 mm2", "10 mm2", "16 mm2"]
@@ -210,7 +217,9 @@ def test_errors_in_a_design_are_findings(code: str, spoil) -> None:  # type: ign
 def test_reversed_load_and_no_length() -> None:
     design = base()
     load = design.loads[0]
-    assert broken(edits.put(design, "loads", load.model_copy(update={"plus": load.minus, "minus": load.plus})), "load.reversed")
+    assert broken(
+        edits.put(design, "loads", load.model_copy(update={"plus": load.minus, "minus": load.plus})), "load.reversed"
+    )
     off = edits.put(design, "ends", index_of(design).ends["bow"].model_copy(update={"point": None}))
     assert broken(off, "wire.no_length")
 

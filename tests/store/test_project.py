@@ -227,7 +227,12 @@ def test_json_keeps_every_bit(amps: float, name: str, celsius: float) -> None:
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [("{", "not JSON"), ("[]", "not a harness"), ('{"format": 99}', "newer"), ('{"wires": [{"id": "w"}]}', "wires.0.start")],
+    [
+        ("{", "not JSON"),
+        ("[]", "not a harness"),
+        ('{"format": 99}', "newer"),
+        ('{"wires": [{"id": "w"}]}', "wires.0.start"),
+    ],
 )
 def test_bad_json_names_the_place(text: str, says: str) -> None:
     with pytest.raises(StoreError, match=says):

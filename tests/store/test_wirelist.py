@@ -74,7 +74,7 @@ def test_merged_header_comma_decimals_and_blank_lines() -> None:
 
 
 def test_units_in_cells_win_over_the_header() -> None:
-    reading = read("wire,from,to,length (mm)\n1,a,b,12 ft 3 in\n2,a,c,850\n3,a,d,\"1,5 m\"\n")
+    reading = read('wire,from,to,length (mm)\n1,a,b,12 ft 3 in\n2,a,c,850\n3,a,d,"1,5 m"\n')
     assert [wire.length_m for wire in reading.wires] == pytest.approx([3.7338, 0.85, 1.5])
 
 

@@ -98,8 +98,10 @@ class RowsModel(QAbstractTableModel):
         return None
 
     def flags(self, index: Index) -> Qt.ItemFlag:
+        if not index.isValid():
+            return Qt.ItemFlag.NoItemFlags
         flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-        if index.isValid() and self.columns[index.column()].edit and not self.document.project.read_only:
+        if self.columns[index.column()].edit and not self.document.project.read_only:
             flags |= Qt.ItemFlag.ItemIsEditable
         return flags
 

@@ -227,9 +227,7 @@ class Window(QMainWindow):
     def go_to(self, table: str, part: str) -> None:
         """Shows a part wherever it is at home."""
         home = HOME_OF.get(table)
-        if home and not (
-            table == "wires" and self.stage in ("kit", "runs") and self.desks[self.stage].reveal(table, part)
-        ):
+        if home and not self.desks[self.stage].reveal(table, part):
             self.show_stage(home)
             self.desks[home].reveal(table, part)
         self.trunk.canvas.select({(table, part)})

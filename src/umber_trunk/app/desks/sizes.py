@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox, QLabel, QSplitter, QVBoxLayout
 
 from umber_trunk.app.background import Background
@@ -87,6 +88,17 @@ class SizesDesk(Desk):
             self.wires.choose(wires[0].wire.id, quiet=True)
         self._ask_ladder()
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._ask_ladder()
+
+    def reveal(self, part: str, part_id: str) -> bool:
+        """A load is shown by the wire most to blame for what it gets."""
+        if part != "loads":
+            return super().reveal(part, part_id)
+        serving = [w for w in self.wires.rows_model.rows if any(use.subject == part_id for use in w.uses)]
+        return bool(serving) and self.wires.choose(min(serving, key=lambda w: w.rank).wire.id)
+
     @property
     def busy(self) -> bool:
         """Whether a ladder is being worked out."""
@@ -98,7 +110,7 @@ class SizesDesk(Desk):
 
     def _ask_ladder(self) -> None:
         analysis, chosen = self.document.analysis, self.wires.chosen_id()
-        if analysis is None or not self.document.fresh or not chosen:
+        if analysis is None or not self.document.fresh or not chosen or not self.isVisible():
             return
         self._steps.ask(lambda: ladder(analysis.design, analysis.sizes, chosen))
 

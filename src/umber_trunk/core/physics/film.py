@@ -56,8 +56,9 @@ def film_w_m2k(diameter_m: Floats, rise_k: Floats, ambient_c: Floats, air_m_s: F
     k, nu, pr = air_properties(film)
     rayleigh = G_M_S2 * rise * diameter_m**3 * pr / ((film + ZERO_C_K) * nu**2)
     free = nusselt_free(rayleigh, pr)
-    forced = np.where(np.asarray(air_m_s) > 0, nusselt_forced(np.asarray(air_m_s) * diameter_m / nu, pr), 0.0)
-    convection = np.cbrt(free**3 + forced**3) * k / diameter_m
+    if np.any(air_m_s):
+        free = np.cbrt(free**3 + nusselt_forced(np.maximum(air_m_s, 1e-9) * diameter_m / nu, pr) ** 3)
+    convection = free * k / diameter_m
     hot, cold = ambient_c + rise + ZERO_C_K, ambient_c + ZERO_C_K
     radiation = EMISSIVITY_JACKET * STEFAN_BOLTZMANN * (hot**2 + cold**2) * (hot + cold)
     result: Floats = convection + radiation
@@ -91,8 +92,9 @@ def surface_rise_k(watts_per_m: Floats, diameter_m: Floats, ambient_c: Floats, a
             np.clip((value_there - value) / np.where(moved, there - here, 1.0), 0.9, 4.0),
             slope,
         )
+        done = float(np.max(np.abs(there - here), initial=0.0)) < 1e-9
         here, value = there, value_there
-        if float(np.max(np.abs(step), initial=0.0)) < 1e-10:
+        if done:
             break
     result: Floats = np.where(np.asarray(watts_per_m) > 0, np.exp(here), 0.0)
     return result

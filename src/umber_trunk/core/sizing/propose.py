@@ -38,6 +38,9 @@ def propose(design: Design) -> Proposal:
     """Climbs from the smallest sizes until every limit holds or the series ends."""
     plant = build_plant(design)
     groups = groups_of(plant, frozenset(w.id for w in plant.wires if w.size is not None))
+    if not groups:
+        found = figures(solve(design))
+        return Proposal({}, found, _all_met(found))
     of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
     levels = _start(design, plant, groups, of_row)
     for _ in range(ROUNDS):
@@ -49,8 +52,6 @@ def propose(design: Design) -> Proposal:
         levels = higher
     else:
         found = figures(solve(design, sizes))
-    if not groups:
-        return Proposal({}, found, all(row.ok for row in found.wires.values()))
     return _trimmed(design, plant, groups, levels, of_row, found)
 
 

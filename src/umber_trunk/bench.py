@@ -1,0 +1,76 @@
+"""Benchmarks on generated harnesses, printed as ratios so that they mean the same on any machine."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from scipy.sparse.linalg import spsolve
+
+from umber_trunk.core.checks import check
+from umber_trunk.core.harness.edits import set_size
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.physics.network import solve_flow
+from umber_trunk.core.sample import generated
+from umber_trunk.core.sizing.margins import figures
+from umber_trunk.core.sizing.plant import build_plant
+from umber_trunk.core.sizing.propose import propose
+from umber_trunk.core.sizing.solve import solve
+
+
+def best_of(times: int, act: Callable[[], Any]) -> float:
+    """Shortest of several runs [s]."""
+    spans = []
+    for _ in range(times):
+        start = time.perf_counter()
+        act()
+        spans.append(time.perf_counter() - start)
+    return min(spans)
+
+
+def sized(wires: int) -> Design:
+    """A generated harness with every size chosen."""
+    design = generated(wires)
+    for wire_id, size in propose(design).sizes.items():
+        design = set_size(design, [wire_id], size)
+    return design
+
+
+def edit_to_figures(design: Design) -> float:
+    """One size changed, to all figures and findings [s]."""
+    sizes = iter(["16 mm2", "25 mm2"] * 50)
+    wire = design.wires[len(design.wires) // 2].id
+
+    def act() -> None:
+        changed = set_size(design, [wire], next(sizes))
+        check(changed, figures(solve(changed)))
+
+    return best_of(3, act)
+
+
+def network_ratio(design: Design) -> tuple[float, float]:
+    """(network solve with assembly ÷ bare SciPy solve of the same matrix, the latter in s)."""
+    plant = build_plant(design)
+    siemens = np.concatenate([1 / plant.wire_ohm(np.full(len(plant.wires), 40.0)), 1 / plant.link_ohm])
+    amps = np.array([[load.value] for load in plant.loads])
+    side = plant.network.right_hand(plant.source_volts[:, None], plant.load_plus, plant.load_minus, amps)
+    matrix = plant.network.matrix(siemens, plant.source_ohm)
+    ours = best_of(7, lambda: solve_flow(plant.network, siemens, plant.source_ohm, side))
+    bare = best_of(7, lambda: spsolve(matrix, side[:, 0]))
+    return ours / bare, bare
+
+
+def run(sizes: list[int]) -> int:
+    """Prints the table."""
+    print(f"{'wires':>6} {'edit → figures':>15} {'÷ smallest':>11} {'÷ wires ratio':>14} {'network ÷ bare solve':>21}")
+    first: tuple[int, float] | None = None
+    for wires in sizes:
+        design = sized(wires)
+        span = edit_to_figures(design)
+        ratio, _ = network_ratio(design)
+        first = first or (wires, span)
+        growth = span / first[1]
+        print(f"{wires:>6} {span * 1000:>12.0f} ms {growth:>11.2f} {growth / (wires / first[0]):>14.2f} {ratio:>21.2f}")
+    return 0
