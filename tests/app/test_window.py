@@ -3,12 +3,11 @@
 from pathlib import Path
 
 import pytest
-from conftest import design_of
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QApplication, QDialog, QMessageBox
-from umber_trunk_helpers import cell, column_of, press, type_in
 
+from conftest import design_of
 from umber_trunk.app import start
 from umber_trunk.app.desks.kit import KitDesk
 from umber_trunk.app.desks.needs import NeedsDesk
@@ -24,6 +23,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sample import generated
 from umber_trunk.store.project import ProjectFile
+from umber_trunk_helpers import cell, column_of, press, type_in
 
 from .conftest import settled
 
@@ -276,7 +276,7 @@ def test_picture_picks_by_mouse_and_keys(qtbot, open_window, demo: Design) -> No
     window = open_window(demo)
     canvas = window.trunk.canvas
     canvas.grab()
-    box, tag = next((box, tag) for box, tag in canvas._hits.tags if "wash" in tag.ends)
+    box, _tag = next((box, tag) for box, tag in canvas._hits.tags if "wash" in tag.ends)
     qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     assert ("ends", "wash") in canvas.selected
     assert needs(window).loads.chosen_id() == "wash"

@@ -1,13 +1,14 @@
 """The design as a value: edits, routes, laying, layout, cut lengths."""
 
+import itertools
 import math
 
 import pytest
-from conftest import design_of
 from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from conftest import design_of
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
@@ -114,7 +115,7 @@ def test_path_in_any_tree_is_the_only_one(n: int, draw) -> None:  # type: ignore
     graph = networkx.Graph([(f"P{p}", f"P{i}", {"s": f"S{i}"}) for i, p in parents.items()])
     a, b = f"P{draw.randrange(n)}", f"P{draw.randrange(n)}"
     nodes = networkx.shortest_path(graph, a, b)
-    assert index.path(a, b) == tuple(graph[u][v]["s"] for u, v in zip(nodes, nodes[1:], strict=False))
+    assert index.path(a, b) == tuple(graph[u][v]["s"] for u, v in itertools.pairwise(nodes))
 
 
 def test_cut_length_by_hand(demo: Design) -> None:
@@ -183,7 +184,7 @@ def test_labels_never_share_a_slot(wires: int) -> None:
     layout = lay_out(generated(wires))
     for side in (-1, 1):
         xs = sorted(tag.x for tag in layout.tags if tag.side == side)
-        assert all(b - a > 0.99 for a, b in zip(xs, xs[1:], strict=False))
+        assert all(b - a > 0.99 for a, b in itertools.pairwise(xs))
     assert all(0 <= x <= layout.width for x, _ in layout.at.values())
 
 

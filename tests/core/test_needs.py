@@ -1,10 +1,10 @@
 """One line of plain words becomes a load, its wires, its run and its fuse."""
 
 import pytest
-from conftest import design_of
 from hypothesis import given
 from hypothesis import strategies as st
 
+from conftest import design_of
 from umber_trunk.core.errors import EditError, UmberError
 from umber_trunk.core.harness.edits import put
 from umber_trunk.core.harness.index import index_of

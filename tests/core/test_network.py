@@ -2,10 +2,10 @@
 
 import numpy as np
 import pytest
-from conftest import design_of
 from hypothesis import given
 from hypothesis import strategies as st
 
+from conftest import design_of
 from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.harness.edits import put, set_project, set_size
 from umber_trunk.core.harness.model import Case, Cavity, Design, End, Load, LoadKind, Pin, Supply, Wire

