@@ -118,6 +118,7 @@ def test_the_line_shows_what_it_understood(qtbot, open_window) -> None:  # type:
 def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     press(window, "Alt+3")
+    settled(qtbot, window)
     desk = sizes(window)
     assert desk.wires.chosen_id() == "W08"
     figures = window.document.analysis.figures
@@ -136,6 +137,7 @@ def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:  
 def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.show_stage("sizes")
+    settled(qtbot, window)
     desk = sizes(window)
     desk.steps.choose("6 mm2")
     desk.take()
@@ -376,7 +378,8 @@ def test_a_second_window_is_read_only(qtbot, open_window, demo: Design, tmp_path
     with ProjectFile.open(tmp_path / "held.umber"):
         window = open_window(path=tmp_path / "held.umber")
         assert "another window" in window.status.text()
-        window.desks["sizes"].accept_proposed()  # type: ignore[attr-defined]
+        window.show_stage("sizes")
+        settled(qtbot, window)
         sizes(window).step(1)
         assert "can't be changed" in window.status.text()
         assert window.document.design == demo
@@ -394,6 +397,8 @@ def test_text_grows_and_shrinks(qtbot, open_window, demo: Design) -> None:  # ty
 
 def test_menu_names_what_undo_takes_back(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
+    window.show_stage("sizes")
+    settled(qtbot, window)
     sizes(window).step(1)
     settled(qtbot, window)
     window._name_undo()

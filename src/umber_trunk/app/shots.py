@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, QTimer
@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 from umber_trunk.app import theme
 from umber_trunk.app.desks.needs import NeedsDesk
 from umber_trunk.app.desks.sizes import SizesDesk
+from umber_trunk.app.least import LeastCopper
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.start import Session
 from umber_trunk.app.window import Window
@@ -24,9 +25,14 @@ def settle(window: Window) -> None:
     """Runs the event loop until figures and ladder have arrived and are painted."""
     sizes = window.desks["sizes"]
     assert isinstance(sizes, SizesDesk)
+    wait_for(lambda: window.document.fresh and not sizes.busy)
+
+
+def wait_for(ready: Callable[[], bool]) -> None:
+    """Runs the event loop until `ready`, then lets everything be painted."""
     loop = QEventLoop()
     timer = QTimer()
-    timer.timeout.connect(lambda: loop.quit() if window.document.fresh and not sizes.busy else None)
+    timer.timeout.connect(lambda: loop.quit() if ready() else None)
     timer.start(20)
     loop.exec()
     timer.stop()
@@ -87,6 +93,16 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
         window.show_stage(stage)
         settle(window)
         yield saved(stage, window)  # type: ignore[operator]
+    for number, name in ((1, "section"), (2, "volts"), (3, "fuse")):
+        sizes.tab(number)
+        settle(window)
+        yield saved(name, window)  # type: ignore[operator]
+    sizes.tab(0)
+    sheet = LeastCopper(window.document, window)
+    sheet.open()
+    wait_for(lambda: not sheet.busy)
+    yield saved("least-copper", sheet)  # type: ignore[operator]
+    sheet.reject()
     sizes.paint_by.setCurrentIndex(1)
     window.ask_why()
     settle(window)

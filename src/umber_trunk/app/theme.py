@@ -98,6 +98,10 @@ def _sheet(scale: float) -> str:
         padding: {pad}px; selection-background-color: {VERDIGRIS.name()}; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {VERDIGRIS.name()}; }}
     QTableView:focus {{ border: 1px solid {VERDIGRIS.name()}; }}
+    QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button {{
+        border: none; background: {CHALK_DIM.name()}; width: {pad * 3}px; }}
+    QProgressBar {{ border: 1px solid {UMBER_SOFT.name()}; border-radius: 3px; text-align: center; background: {CHALK_BRIGHT.name()}; }}
+    QProgressBar::chunk {{ background: {VERDIGRIS_PALE.name()}; }}
     QComboBox::drop-down {{ border: none; width: {pad * 4}px; }}
     QComboBox::down-arrow {{ image: url({arrow}); width: 11px; height: 8px; }}
     QPushButton::menu-indicator {{ subcontrol-position: right center; right: {pad}px; }}

@@ -128,6 +128,7 @@ class Window(QMainWindow):
         sizes = self.desks["sizes"]
         assert isinstance(sizes, SizesDesk)
         sizes.paint_by.currentIndexChanged.connect(lambda _: self._paint_by(str(sizes.paint_by.currentData())))
+        sizes.looked_at.connect(self.trunk.canvas.look_at)
         self.find_button.clicked.connect(self.find)
 
     def _actions(self) -> None:

@@ -20,12 +20,12 @@ class _Parser(argparse.ArgumentParser):
 
 def build_parser() -> argparse.ArgumentParser:
     """The whole command line."""
-    from umber_trunk.cli import files, sizes, windows
+    from umber_trunk.cli import files, improve, sizes, windows
 
     parser = _Parser(prog="umber", description="Thinks a wiring harness through with its builder.")
     parser.add_argument("--version", action="version", version=f"umber {__version__}")
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
-    for module in (windows, files, sizes):
+    for module in (windows, files, sizes, improve):
         module.add_commands(commands)
     return parser
 

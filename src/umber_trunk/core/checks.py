@@ -12,7 +12,8 @@ from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, LinkKind, Method, Wire
 from umber_trunk.core.physics.fuses import carries_surge, continuous_a
-from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures
+from umber_trunk.core.sizing.chain import chain_of, fault_at_load_a
+from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.sizing.protect import unprotected
 from umber_trunk.core.units import show_length, significant
@@ -20,6 +21,7 @@ from umber_trunk.core.units import show_length, significant
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
 UNFUSED_REACH_M = 0.25
 CLAD_LEAST_MM2 = 10.0
+SURE_MULTIPLE = 2.0  # at twice its rating a blade opens within 5 s (ISO 8820-3)
 
 
 def check(design: Design, found: Figures) -> list[Finding]:
@@ -240,6 +242,39 @@ def _fuses(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
                 f"all day it stands {significant(most)} A.", "Fit a larger one, or split the circuit.",
             )  # fmt: skip
     yield from _blown_by_surge(found)
+    yield from _chains(found)
+
+
+def _chains(found: Figures) -> Iterator[Finding]:
+    """Contacts beyond their rating, and fuses that a short at the load would hardly open."""
+    told: set[str] = set()
+    for entry in found.loads.values():
+        if not np.isfinite(entry.volts) or entry.volts <= 0:
+            continue
+        for part in chain_of(found, entry.load.id):
+            if part.kind == "contact" and part.used > 1 + 1e-6 and part.name not in told:
+                told.add(part.name)
+                yield Finding(
+                    "contact.overload", FAULT, "sizes", "loads", entry.load.id,
+                    f"{entry.load.name}: {part.name} carries {significant(part.amps)} A and stands {part.rating_a:g} A: "
+                    "the circuit is as good as this part.", "Use a larger contact, or split the circuit.",
+                )  # fmt: skip
+        yield from _hard_to_open(found, entry)
+
+
+def _hard_to_open(found: Figures, entry: LoadFigures) -> Iterator[Finding]:
+    plant = found.solution.plant
+    row = next((r for r, w in enumerate(plant.wires) if entry.load.plus in (w.start, w.finish)), None)
+    guard = found.guards[row] if row is not None else None
+    if guard is None:
+        return
+    fault = fault_at_load_a(found, entry.load.id)
+    if fault < SURE_MULTIPLE * guard.rating_a:
+        yield Finding(
+            "fuse.weak_fault", WARNING, "sizes", "loads", entry.load.id,
+            f"A short at {entry.load.name} draws only {significant(fault)} A: fuse {guard.link_id} "
+            f"({guard.rating_a:g} A) would open late or never.", "Go up a size, shorten the run, or fit a smaller fuse.",
+        )  # fmt: skip
 
 
 def _blown_by_surge(found: Figures) -> Iterator[Finding]:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from collections.abc import Sequence
 
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from umber_trunk.app import theme
 from umber_trunk.app.delegates import PaintedCell
 from umber_trunk.app.document import Document
 from umber_trunk.app.table import Column, RowsModel, RowsView
@@ -91,6 +94,22 @@ def column(*items: QWidget | QHBoxLayout) -> QWidget:
         else:
             layout.addLayout(item)
     return box
+
+
+def tabbed(parent: QWidget, pages: Sequence[tuple[str, QWidget]]) -> tuple[QHBoxLayout, QStackedWidget]:
+    """A line of named tabs and the pages they bring up."""
+    stack, group = QStackedWidget(), QButtonGroup(parent)
+    tabs: list[QPushButton] = []
+    for name, page in pages:
+        stack.addWidget(page)
+        tab = QPushButton(name)
+        tab.setCheckable(True)
+        tab.setChecked(not tabs)
+        tab.setStyleSheet(f"QPushButton:checked {{ background: {theme.UMBER.name()}; color: {theme.CHALK.name()}; }}")
+        tab.clicked.connect(lambda _=False, page=page: stack.setCurrentWidget(page))
+        group.addButton(tab)
+        tabs.append(tab)
+    return row(*tabs, None), stack
 
 
 def button(text: str, act: object, primary: bool = False, tip: str = "") -> QPushButton:

@@ -30,12 +30,14 @@ from umber_trunk.app.desks.fields import (
 from umber_trunk.app.desks.rules import RULES, rule_text, set_rule
 from umber_trunk.app.document import Document
 from umber_trunk.app.table import Column
+from umber_trunk.core.analysis import Analysis
 from umber_trunk.core.harness.edits import remove_load, rename
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Load, LoadKind, Supply, Zone
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
-from umber_trunk.core.sizing.reasons import why_load
+from umber_trunk.core.sizing.chain import chain_of
+from umber_trunk.core.sizing.reasons import why_load, why_rating
 from umber_trunk.core.units import (
     parse_celsius,
     parse_drop,
@@ -55,6 +57,7 @@ class NeedsDesk(Desk):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
+        self._chains: tuple[Analysis, dict[str, str]] | None = None
         self.line = QLineEdit()
         self.line.setAccessibleName("Enter a load in one line")
         self.line.setFont(theme.font(11.5))
@@ -178,6 +181,24 @@ class NeedsDesk(Desk):
         assert analysis is not None
         return why_load(analysis.design, analysis.figures, analysis.figures.loads[load.id])
 
+    def _weakest(self, load: Load) -> str:
+        """The part of its circuit that is most used."""
+        entry, analysis = self._entry(load), self.document.analysis
+        if entry is None or analysis is None or not np.isfinite(entry.volts):  # type: ignore[attr-defined]
+            return ""
+        if self._chains is None or self._chains[0] is not analysis:
+            self._chains = (analysis, {})
+        known = self._chains[1]
+        if load.id not in known:
+            parts = chain_of(analysis.figures, load.id)
+            known[load.id] = f"{100 * parts[0].used:.0f} %  {parts[0].name}" if parts else ""
+        return known[load.id]
+
+    def _why_rating(self, load: Load) -> Derivation:
+        analysis = self.document.analysis
+        assert analysis is not None
+        return why_rating(analysis.figures, analysis.figures.loads[load.id])
+
     def _place(self, load: Load) -> str:
         end = index_of(self.document.design).ends.get(load.plus.end)
         return end.name if end else f"{load.plus.end}?"
@@ -199,6 +220,7 @@ class NeedsDesk(Desk):
             Column("Least", lambda r: f"{r.min_volts:g} V" if r.min_volts else "", parsed("loads", "min_volts", parse_volts, True), right=True),
             Column("Most drop", _drop_text, self._edit_drop, right=True),
             Column("Gets", self._volts_text, right=True, colour=self._margin_colour, why=self._why),
+            Column("Weakest part", self._weakest, why=self._why_rating, width=170),
             Column("Margin", self._margin_text, colour=self._margin_colour, why=self._why, width=-1),
         ]  # fmt: skip
 

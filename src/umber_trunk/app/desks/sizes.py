@@ -4,19 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox, QLabel, QSplitter, QVBoxLayout
 
 from umber_trunk.app.background import Background
-from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row
+from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row, tabbed
+from umber_trunk.app.desks.closeups import FusePictureView, SectionPicture, VoltsPicture
 from umber_trunk.app.document import Document
+from umber_trunk.app.least import LeastCopper
 from umber_trunk.app.table import Column
+from umber_trunk.core.analysis import Analysis
 from umber_trunk.core.catalog.conductors import parse_size, show_size
 from umber_trunk.core.harness.edits import Edit, set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizing.candidates import Candidate, Ladder, ladder
-from umber_trunk.core.sizing.margins import Limit, WireFigures
+from umber_trunk.core.sizing.closeup import Closeup, closeup
+from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures, figures_of_case
 from umber_trunk.core.sizing.reasons import why_heat, why_load, why_size, why_wire_drop
 from umber_trunk.core.units import significant
 from umber_trunk.core.why import Derivation
@@ -25,11 +29,17 @@ Reason = Callable[..., Derivation]
 
 
 class SizesDesk(Desk):
-    """The margin table on the left, the step ladder of the chosen wire on the right."""
+    """The margin table on the left; on the right the chosen wire: steps, section, volts, fuse.
+
+    Signals: looked_at(Figures) when another case is looked at.
+    """
+
+    looked_at = Signal(object)
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
         self.ladder: Ladder | None = None
+        self._of_case: tuple[Analysis, int, Figures] | None = None
         self._steps = Background(self)
         self._steps.answered.connect(self._show_ladder)
         self._steps.crashed.connect(document.crashed)
@@ -51,16 +61,25 @@ class SizesDesk(Desk):
         self.down = button("One down  −", lambda: self.step(-1))
         self.free = button("Let it propose", self.unchoose, tip="Forgets the chosen size")
         self.about = hint("")
+        self.case = QComboBox()
+        self.case.currentIndexChanged.connect(lambda _: self._case_chosen())
+        least = button(
+            "Least copper…", self.find_least, tip="Chooses all sizes together, with a proof of how close to the least"
+        )
+        self.pictures = (
+            SectionPicture("Heated cross-section"),
+            VoltsPicture("Where the volts go"),
+            FusePictureView("Fuse and wire"),
+        )
         left = column(
-            row(heading("Wires, worst first"), self.summary, None, self.paint_by, accept),
+            row(heading("Wires, worst first"), None, self.case, self.paint_by),
             self.wires,
+            row(self.summary, None, accept, least),
         )
-        right = column(
-            row(heading("Steps"), None, self.down, self.up),
-            self.about,
-            self.steps,
-            row(self.free, None, self.take_button),
-        )
+        steps = column(row(self.about, self.down, self.up), self.steps, row(self.free, None, self.take_button))
+        pages = (("Steps", steps), *zip(("Section", "Volts", "Fuse"), self.pictures, strict=True))
+        self._tabs, stack = tabbed(self, pages)
+        right = column(self._tabs, stack)
         splitter = QSplitter(Qt.Orientation.Horizontal)
         splitter.addWidget(left)
         splitter.addWidget(right)
@@ -76,7 +95,8 @@ class SizesDesk(Desk):
         if analysis is None or not self.document.fresh:
             self.summary.setText("working it out …")
             return
-        wires = sorted(analysis.figures.wires.values(), key=lambda w: w.rank)
+        self._fill_cases(analysis)
+        wires = sorted(self.figures(analysis).wires.values(), key=lambda w: w.rank)
         self.wires.show_rows(wires)
         culprits = sum(wire.rank[0] < -1 for wire in wires)
         copper = sum(
@@ -112,9 +132,48 @@ class SizesDesk(Desk):
         analysis, chosen = self.document.analysis, self.wires.chosen_id()
         if analysis is None or not self.document.fresh or not chosen or not self.isVisible():
             return
-        self._steps.ask(lambda: ladder(analysis.design, analysis.sizes, chosen))
+        figures = self.figures(analysis)
+        self._steps.ask(
+            lambda: (closeup(analysis.design, figures, chosen), ladder(analysis.design, analysis.sizes, chosen))
+        )
 
-    def _show_ladder(self, found: Ladder) -> None:
+    def _fill_cases(self, analysis: Analysis) -> None:
+        """The cases to look at, worst of all first."""
+        names = ["Worst of all cases", *(case.case.name for case in analysis.figures.solution.cases)]
+        if [self.case.itemText(i) for i in range(self.case.count())] != names:
+            self.case.blockSignals(True)
+            self.case.clear()
+            self.case.addItems(names)
+            self.case.blockSignals(False)
+            self.case.setVisible(len(names) > 2)
+
+    def figures(self, analysis: Analysis) -> Figures:
+        """The figures of the case looked at, or the worst of all."""
+        chosen = self.case.currentIndex() - 1
+        if chosen < 0:
+            return analysis.figures
+        if self._of_case is None or self._of_case[0] is not analysis or self._of_case[1] != chosen:
+            self._of_case = (analysis, chosen, figures_of_case(analysis.figures, chosen))
+        return self._of_case[2]
+
+    def _case_chosen(self) -> None:
+        self.refresh()
+        analysis = self.document.analysis
+        if analysis is not None:
+            self.looked_at.emit(self.figures(analysis))
+
+    def tab(self, number: int) -> None:
+        """Brings up steps, section, volts or fuse (0 to 3)."""
+        self._tabs.itemAt(number).widget().click()
+
+    def find_least(self) -> None:
+        """Opens the sheet that chooses all sizes together."""
+        LeastCopper(self.document, self).open()
+
+    def _show_ladder(self, answer: tuple[Closeup, Ladder]) -> None:
+        for picture in self.pictures:
+            picture.show_closeup(answer[0])
+        found = answer[1]
         self.ladder = found
         self.steps.show_rows(list(found.candidates))
         here = next((c.size for c in found.candidates if c.step == 0), "")
@@ -169,7 +228,7 @@ class SizesDesk(Desk):
         def ask(wire: WireFigures) -> Derivation:
             analysis = self.document.analysis
             assert analysis is not None
-            return reason(analysis.design, analysis.figures, wire)
+            return reason(analysis.design, self.figures(analysis), wire)
 
         return ask
 

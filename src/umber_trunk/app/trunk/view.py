@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QHelpEvent,
@@ -22,6 +24,7 @@ from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.layout import Layout, lay_out
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sizing.margins import Figures
 from umber_trunk.core.units import show_length
 
 Subject = tuple[str, str]
@@ -49,6 +52,7 @@ class TrunkCanvas(QWidget):
         self.stage = "needs"
         self.paint_by = "margin"
         self.zoom = 1.0
+        self.figures: Figures | None = None
         self.selected: set[Subject] = set()
         self._layout: Layout = lay_out(document.design)
         self._hits = Hits()
@@ -63,7 +67,13 @@ class TrunkCanvas(QWidget):
 
     def _redraw(self) -> None:
         self._layout = lay_out(self.document.design)
+        self.figures = None
         self.fit()
+        self.update()
+
+    def look_at(self, figures: Figures | None) -> None:
+        """Paints the Sizes stage from these figures (one case) until the design changes."""
+        self.figures = figures
         self.update()
 
     def fit(self) -> None:
@@ -95,6 +105,8 @@ class TrunkCanvas(QWidget):
 
     def _new_painter(self) -> TrunkPainter:
         analysis = self.document.analysis if self.document.fresh else None
+        if analysis is not None and self.figures is not None and self.stage == "sizes":
+            analysis = replace(analysis, figures=self.figures)
         story = tell(self.stage, self.document.design, analysis, self.paint_by)
         return TrunkPainter(self.document.design, self._layout, story, self.selected)
 

@@ -248,6 +248,7 @@ class Project(Frozen):
     chance_short: Annotated[float, Field(gt=0, lt=0.5)] = 0.02
     joint_ohm: NotNegative = 0.0
     match_pairs: bool = True
+    shelf: tuple[Annotated[str, Field(max_length=20)], ...] = ()
 
 
 class Design(Frozen):

@@ -188,6 +188,12 @@ def figures(solution: Solution) -> Figures:
     return Figures(solution, wires, loads, found, solution.cases[0], by_case)
 
 
+def figures_of_case(found: Figures, number: int) -> Figures:
+    """The figures of one case alone."""
+    solution = found.solution
+    return figures(Solution(solution.plant, solution.heat, [solution.cases[number]]))
+
+
 def _load_figures(solution: Solution, case: CaseSolution, row: int, allowed_v: float, rule: str) -> LoadFigures:
     surge = float(case.surge_v[row])
     return LoadFigures(

@@ -40,7 +40,7 @@ def propose(design: Design) -> Proposal:
     groups = groups_of(plant, frozenset(w.id for w in plant.wires if w.size is not None))
     if not groups:
         found = figures(solve(design))
-        return Proposal({}, found, _all_met(found))
+        return Proposal({}, found, all_met(found))
     of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
     levels = _start(design, plant, groups, of_row)
     for _ in range(ROUNDS):
@@ -67,12 +67,13 @@ def _start(design: Design, plant: Plant, groups: list[Group], of_row: dict[int, 
             (float(np.max(case.heat_a[rows] / plant.parallel[rows])) for case in found.solution.cases),
             default=0.0,
         )
-        carries = _lone_ampacities(group.steps, plant.design.project.ambient_c - 20.0)
+        carries = lone_ampacities(group.steps, plant.design.project.ambient_c - 20.0)
         levels.append(min(int(np.searchsorted(carries, amps)), len(group.steps) - 1))
     return _drops_met(found, groups, top, levels, of_row)
 
 
-def _lone_ampacities(steps: tuple[Conductor, ...], ambient_c: float) -> Floats:
+def lone_ampacities(steps: tuple[Conductor, ...], ambient_c: float) -> Floats:
+    """Current each step carries alone in still air at its jacket's limit."""
     spec = (steps[0].metal.id, steps[0].make.id, steps[0].jacket.id)
     return _ampacity_table(tuple(step.size.label for step in steps), *spec, ambient_c)
 
@@ -181,10 +182,10 @@ def _trimmed(
         mended = [min(m, b) for m, b in zip(_raised(tried, groups, lower, of_row), levels, strict=True)]
         if mended != lower:
             tried = figures(solve(design, _labels(plant, groups, mended)))
-        if mended == levels or (_all_met(found) and not _all_met(tried)):
+        if mended == levels or (all_met(found) and not all_met(tried)):
             break
         levels, found = mended, tried
-    return Proposal(_labels(plant, groups, levels), found, _all_met(found))
+    return Proposal(_labels(plant, groups, levels), found, all_met(found))
 
 
 class _Slack:
@@ -248,5 +249,6 @@ class _Slack:
         return True
 
 
-def _all_met(found: Figures) -> bool:
+def all_met(found: Figures) -> bool:
+    """Every limit of every wire and load holds."""
     return all(row.ok for row in found.wires.values()) and all(row.ok for row in found.loads.values())

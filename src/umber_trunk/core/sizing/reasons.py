@@ -10,6 +10,7 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, LoadKind
 from umber_trunk.core.kit.cutlist import cut_length_m, finished_length_m
+from umber_trunk.core.sizing.chain import chain_of
 from umber_trunk.core.sizing.feeds import Ways
 from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.units import show_length, show_ohms, significant
@@ -63,6 +64,24 @@ def why_load(design: Design, found: Figures, entry: LoadFigures) -> Derivation:
         result=f"{entry.nominal_v:g} V − {entry.drop_v:.3f} V = {entry.volts:.3f} V",
         limit=f"at most {entry.allowed_v:.2f} V down ({entry.rule})",
         source="Kirchhoff's laws over the whole tree; " + ESTIMATE,
+    )  # fmt: skip
+
+
+def why_rating(found: Figures, entry: LoadFigures) -> Derivation:
+    """The weakest part of a load's circuit, and the whole chain."""
+    parts = chain_of(found, entry.load.id)
+    if not parts:
+        return Derivation(f"Rating of {entry.load.name}", "No part on its way has a known rating.", "–", (), "–")
+    weak = parts[0]
+    return Derivation(
+        title=f"Rating of {entry.load.name}",
+        verdict=f"As good as {weak.name}: {significant(weak.rating_a)} A, of which {significant(weak.amps)} A are used.",
+        formula="rating of a circuit = rating of its weakest part",
+        inputs=tuple(
+            Input(f"{100 * part.used:.0f} %", part.name, f"{significant(part.amps)} of {significant(part.rating_a)} A") for part in parts
+        ),
+        result=f"{100 * weak.used:.0f} % of the weakest part used", limit="100 %",
+        source="fuses at their warm continuous share, wires at their jacket's limit where they lie. " + ESTIMATE,
     )  # fmt: skip
 
 

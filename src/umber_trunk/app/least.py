@@ -1,0 +1,137 @@
+"""The sheet that chooses all sizes together: weights, progress, the change shown, one edit to apply it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import (
+    QDialog,
+    QDoubleSpinBox,
+    QHeaderView,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from umber_trunk.app.background import Background
+from umber_trunk.app.desks.base import heading, hint, row
+from umber_trunk.app.document import Document
+from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.sizing.optimise import Optimum, Weights, optimise
+from umber_trunk.core.units import show_mass
+
+
+class LeastCopper(QDialog):
+    """Signals: progressed(float), the share done, told from the worker."""
+
+    progressed = Signal(float)
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.found: Optimum | None = None
+        self.setWindowTitle("Least copper")
+        self.resize(680, 460)
+        self._stopped = False
+        self._search = Background(self)
+        self._search.answered.connect(self._show)
+        self._search.crashed.connect(document.crashed)
+        self.mass, self.cost, self.sizes = self._weight(1.0), self._weight(0.0), self._weight(0.0)
+        for box in (self.mass, self.cost, self.sizes):
+            box.valueChanged.connect(lambda _: self.search())
+        self.bar = QProgressBar()
+        self.bar.setRange(0, 100)
+        self.progressed.connect(lambda share: self.bar.setValue(round(100 * share)))
+        self.verdict = QLabel()
+        self.verdict.setWordWrap(True)
+        self.table = QTableWidget(0, 4)
+        self.table.setHorizontalHeaderLabels(["Wire", "Name", "Now", "Then"])
+        self.table.verticalHeader().hide()
+        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.go = QPushButton("Apply as one edit")
+        self.go.setProperty("primary", True)
+        self.go.clicked.connect(self.apply)
+        self.stop = QPushButton("Stop searching")
+        self.stop.clicked.connect(self._stop)
+        cancel = QPushButton("Close")
+        cancel.clicked.connect(self.reject)
+        layout = QVBoxLayout(self)
+        layout.addWidget(heading("Least copper for the whole harness"))
+        layout.addWidget(hint("All free sizes are chosen together; locked wires stay. Weights say what counts."))
+        layout.addLayout(
+            row(
+                QLabel("kilogram"), self.mass, QLabel("its price"), self.cost, QLabel("one more size"), self.sizes, None
+            )
+        )
+        layout.addLayout(row(self.bar, self.stop))
+        layout.addWidget(self.verdict)
+        layout.addWidget(self.table)
+        layout.addLayout(row(None, cancel, self.go))
+        self.search()
+
+    @staticmethod
+    def _weight(value: float) -> QDoubleSpinBox:
+        box = QDoubleSpinBox()
+        box.setRange(0, 1000)
+        box.setDecimals(2)
+        box.setValue(value)
+        return box
+
+    @property
+    def busy(self) -> bool:
+        """Whether the search is under way."""
+        return self._search.busy
+
+    def search(self) -> None:
+        """Starts over with the weights as they stand."""
+        weights = Weights(self.mass.value(), self.cost.value(), self.sizes.value())
+        self.go.setEnabled(False)
+        if weights == Weights(0, 0, 0):
+            self.verdict.setText("Give at least one weight above zero.")
+            self._search.drop()
+            return
+        design, self._stopped = self.document.design, False
+        self.stop.setEnabled(True)
+        self.verdict.setText("Searching …")
+        self._search.ask(lambda: optimise(design, weights, self._on))
+
+    def _on(self, share: float) -> bool:
+        """Called by the worker before each round."""
+        self.progressed.emit(share)
+        return not self._stopped
+
+    def _stop(self) -> None:
+        self._stopped = True
+
+    def _show(self, found: Optimum) -> None:
+        self.found = found
+        self.bar.setValue(100)
+        self.stop.setEnabled(False)
+        index = index_of(self.document.design)
+        self.table.setRowCount(len(found.changes))
+        for at, change in enumerate(found.changes):
+            before = show_size(change.before) if change.before else "not chosen"
+            cells = (change.wire_id, index.wires[change.wire_id].name, before, show_size(change.after))
+            for place, text in enumerate(cells):
+                self.table.setItem(at, place, QTableWidgetItem(text))
+        state = "every limit holds" if found.met else "but not every limit can be met"
+        self.verdict.setText(
+            f"{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. "
+            f"Proven within {100 * found.gap:.2f} % of the least possible (bound {found.bound:.3f}, {found.rounds} rounds)."
+        )
+        self.go.setEnabled(bool(found.changes))
+
+    def apply(self) -> None:
+        """Chooses the sizes shown."""
+        if self.found and self.document.apply(self.found.apply, f"least copper: {len(self.found.changes)} sizes"):
+            self.accept()
+
+    def done(self, result: int) -> None:
+        self._stopped = True
+        self._search.close()
+        super().done(result)

@@ -1,0 +1,89 @@
+"""Commands that look for something better: optimise, worth."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from umber_trunk.cli.files import read_design
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.sizing.optimise import Optimum, Weights, optimise
+from umber_trunk.core.sizing.worth import Worth, worths
+from umber_trunk.core.units import parse_number, parse_volts, show_mass
+from umber_trunk.store.project import ProjectFile
+
+
+def add_commands(commands: Any) -> None:
+    """optimise, worth."""
+    one = commands.add_parser("optimise", help="least copper for the whole harness, with its bound")
+    one.add_argument("file", type=Path)
+    one.add_argument("--mass", default="1", help="weight of a kilogram of conductor")
+    one.add_argument("--cost", default="0", help="weight of its price")
+    one.add_argument("--sizes", default="0", help="weight of one more different size")
+    one.add_argument("--apply", action="store_true", help="choose these sizes in the file, as one edit")
+    one.add_argument("--json", action="store_true")
+    one.set_defaults(run=_optimise)
+    one = commands.add_parser("worth", help="what moving an end by a metre or raising the voltage is worth")
+    one.add_argument("file", type=Path)
+    one.add_argument("--volts", help="supply voltage to compare with, such as 48V")
+    one.add_argument("--json", action="store_true")
+    one.set_defaults(run=_worth)
+
+
+def _weight(text: str) -> float:
+    value = parse_number(text)
+    if value < 0:
+        raise InputError(f"A weight can't be negative: {text}.")
+    return value
+
+
+def _optimise(args: argparse.Namespace) -> int:
+    weights = Weights(_weight(args.mass), _weight(args.cost), _weight(args.sizes))
+    if weights == Weights(0, 0, 0):
+        raise InputError("Give at least one weight above zero: mass, cost or sizes.")
+    found = optimise(read_design(args.file), weights)
+    if args.apply and found.changes:
+        with ProjectFile.open(args.file) as file:
+            file.commit(found.apply(file.design), f"least copper: {len(found.changes)} sizes")
+    if args.json:
+        print(json.dumps(optimum_json(found), ensure_ascii=False, indent=1))
+        return 0 if found.met else 1
+    for change in found.changes:
+        print(f"{change.wire_id:12} {change.before or 'not chosen':12} → {change.after}")
+    state = "every limit holds" if found.met else "NOT every limit can be met"
+    print(f"{show_mass(found.copper_kg)} of conductor, {state}; within {100 * found.gap:.2f} % of the least possible.")
+    return 0 if found.met else 1
+
+
+def optimum_json(found: Optimum) -> dict[str, Any]:
+    """Sizes by wire, copper, bound and gap."""
+    return {
+        "sizes": found.sizes,
+        "copper_kg": round(found.copper_kg, 6),
+        "copper": round(found.copper_kg, 6),
+        "objective": round(found.objective, 6),
+        "bound": round(found.bound, 6),
+        "gap": round(found.gap, 8),
+        "rounds": found.rounds,
+        "ok": found.met,
+        "changes": [{"id": c.wire_id, "before": c.before, "after": c.after} for c in found.changes],
+    }
+
+
+def _worth(args: argparse.Namespace) -> int:
+    found = worths(read_design(args.file), parse_volts(args.volts) if args.volts else None)
+    if args.json:
+        print(json.dumps([vars(one) for one in found], ensure_ascii=False, indent=1))
+        return 0
+    for one in found:
+        print(_worth_line(one))
+    if not found:
+        print("There is nothing to move: no end hangs on a measured limb.")
+    return 0
+
+
+def _worth_line(one: Worth) -> str:
+    sign = "saves" if one.copper_kg <= 0 else "costs"
+    return f"{one.what}: {sign} {show_mass(abs(one.copper_kg))} of conductor, {abs(one.cost):.2f} in metal; worst drop {one.worst_drop_percent:.1f} %"

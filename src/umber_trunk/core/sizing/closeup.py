@@ -1,0 +1,171 @@
+"""What the Sizes desk draws of one wire: its heated cross-section, where the volts go, its fuse's band."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.physics.fuses import NEVER_S, damage_s, opening_s
+from umber_trunk.core.sizing.feeds import Ways
+from umber_trunk.core.sizing.margins import Figures, Limit
+from umber_trunk.core.sizing.solve import CaseSolution
+from umber_trunk.core.sizing.thermal import section_of
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class SectionWire:
+    """One conductor in a cross-section: place and size in mm, temperature, what it carries."""
+
+    wire_id: str
+    name: str
+    x: float
+    y: float
+    outer_mm: float
+    conductor_mm: float
+    celsius: float
+    amps: float
+
+
+@dataclass(frozen=True)
+class Section:
+    """The packed cross-section of the segment where a wire runs hottest."""
+
+    segment: str
+    case: str
+    diameter_mm: float
+    sleeve_mm: float
+    ambient_c: float
+    wires: tuple[SectionWire, ...]
+
+
+@dataclass(frozen=True)
+class VoltStep:
+    """One step down from the source to the load and back: what it is and the volts it costs."""
+
+    name: str
+    kind: str
+    volts: float
+    mine: bool
+
+
+@dataclass(frozen=True)
+class VoltPath:
+    """Where the volts go for one load in its worst case."""
+
+    load: str
+    case: str
+    nominal_v: float
+    load_v: float
+    allowed_v: float
+    steps: tuple[VoltStep, ...]
+
+
+@dataclass(frozen=True)
+class FusePicture:
+    """Curves over amps: fastest and slowest opening, damage of the wire [s]; surges as (A, s)."""
+
+    fuse: str
+    rating_a: float
+    amps: Floats
+    fastest_s: Floats
+    slowest_s: Floats
+    damage_s: Floats
+    surges: tuple[tuple[float, float, str], ...]
+    fault_a: float
+
+
+@dataclass(frozen=True)
+class Closeup:
+    """Everything drawn of one wire; None where there is nothing to draw."""
+
+    wire_id: str
+    section: Section | None
+    volts: VoltPath | None
+    fuse: FusePicture | None
+
+
+def closeup(design: Design, found: Figures, wire_id: str) -> Closeup:
+    """The pictures of one wire; all None for a wire that isn't solved."""
+    if wire_id not in found.wires:
+        return Closeup(wire_id, None, None, None)
+    figure = found.wires[wire_id]
+    names = {case.case.name: case for case in found.solution.cases}
+    case = names.get(figure.case, found.solution.cases[0])
+    return Closeup(wire_id, _section(found, case, figure.row), _volts(found, wire_id), _fuse(found, case, figure.row))
+
+
+def _section(found: Figures, case: CaseSolution, row: int) -> Section | None:
+    plant, heat = found.solution.plant, found.solution.heat
+    pairs = np.flatnonzero(heat.wire == row)
+    if not len(pairs):
+        return None
+    bundle = int(heat.bundle[pairs[np.argmax(case.pair_c[pairs])]])
+    segment = heat.bundles.segment[bundle]
+    if not segment:
+        return None
+    rows, packing = section_of(plant, segment)
+    inside = np.flatnonzero(heat.bundle == bundle)
+    wires = tuple(
+        SectionWire(
+            plant.wires[r].id, plant.wires[r].name or plant.wires[r].circuit, float(x), float(y), float(d),
+            plant.conductors[r].conductor_mm, float(case.pair_c[pair]), abs(float(case.wire_a[r])),
+        )
+        for r, (x, y), d, pair in zip(rows, packing.centres, packing.diameters, inside, strict=True)
+    )  # fmt: skip
+    ambient = case.case.ambient_c if case.case.ambient_c is not None else float(heat.bundles.ambient_c[bundle])
+    sleeve = 1e3 * float(heat.bundles.sleeve_m[bundle])
+    return Section(segment, case.case.name, packing.diameter, sleeve, ambient, wires)
+
+
+def _volts(found: Figures, wire_id: str) -> VoltPath | None:
+    subject = next((use.subject for use in found.wires[wire_id].uses if use.limit is Limit.DROP), "")
+    entry = found.loads.get(subject)
+    if entry is None or not np.isfinite(entry.volts):
+        return None
+    plant = found.solution.plant
+    case = next(c for c in found.solution.cases if c.case.name == entry.case)
+    steps, told = [], 0.0
+    for leg in Ways(plant, case).of(entry.row):
+        told += leg.volts
+        if leg.branch < len(plant.wires):
+            wire = plant.wires[leg.branch]
+            joints = min(leg.amps * float(plant.joint_ohm[leg.branch]), leg.volts)
+            kind = "return" if leg.returning else "feed"
+            steps.append(VoltStep(wire.name or wire.id, kind, leg.volts - joints, wire.id == wire_id))
+            if joints > 0:
+                steps.append(VoltStep(f"joints of {wire.name or wire.id}", "joint", joints, False))
+        else:
+            end, link = plant.links[leg.branch - len(plant.wires)]
+            steps.append(
+                VoltStep(f"{link.kind} {link.id}, {plant.index.ends[end].name}", str(link.kind), leg.volts, False)
+            )
+    inside = entry.drop_v - told
+    if inside > 1e-4:
+        steps.insert(0, VoltStep("inside the supply", "source", inside, False))
+    return VoltPath(entry.load.name, entry.case, entry.nominal_v, entry.volts, entry.allowed_v, tuple(steps))
+
+
+def _fuse(found: Figures, case: CaseSolution, row: int) -> FusePicture | None:
+    guard, plant = found.guards[row], found.solution.plant
+    if guard is None:
+        return None
+    top = max(6.5 * guard.rating_a, min(guard.fault_a, 60 * guard.rating_a))
+    amps = np.geomspace(0.8 * guard.rating_a, top, 200)
+    fastest, slowest = opening_s(guard.rating_a, amps)
+    cond, wire = plant.conductors[row], plant.wires[row]
+    start = min(float(case.conductor_c[row]), cond.jacket.short_c - 1)
+    damage = damage_s(cond, amps, start, float(case.ambient_c[row]), wire.parallel)
+    surges = tuple(
+        (load.surge_a, load.surge_s, load.name) for load in plant.loads
+        if load.surge_a and load.surge_s and {load.plus, load.minus} & {wire.start, wire.finish}
+    )  # fmt: skip
+    clip = (1e-3, 0.99 * NEVER_S)
+    return FusePicture(
+        f"{guard.link_id}, {guard.rating_a:g} A", guard.rating_a, amps, np.clip(fastest, *clip), np.clip(slowest, *clip),
+        np.clip(damage, *clip), surges, guard.fault_a,
+    )  # fmt: skip
