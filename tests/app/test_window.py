@@ -15,6 +15,7 @@ from umber_trunk.app.desks.runs import RunsDesk
 from umber_trunk.app.desks.sizes import SizesDesk
 from umber_trunk.app.finder import Finder, hits_of
 from umber_trunk.app.laying import LayDialog
+from umber_trunk.app.least import LeastCopper
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.welcome import Welcome
 from umber_trunk.app.window import Window
@@ -160,22 +161,57 @@ def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -
         ("needs", "loads", "mast", "Surge", "9A/1s", lambda d: index_of(d).loads["mast"].surge_a == 9),
         ("needs", "loads", "bilge", "Duty", "", lambda d: index_of(d).loads["bilge"].on_s is None),
         ("needs", "loads", "mast", "Least", "21,5 V", lambda d: index_of(d).loads["mast"].min_volts == 21.5),
-        ("needs", "loads", "mast", "Most drop", "7 %", lambda d: index_of(d).loads["mast"].max_drop_percent == pytest.approx(7)),
+        (
+            "needs",
+            "loads",
+            "mast",
+            "Most drop",
+            "7 %",
+            lambda d: index_of(d).loads["mast"].max_drop_percent == pytest.approx(7),
+        ),
         ("needs", "loads", "mast", "Load", "top light", lambda d: index_of(d).loads["mast"].name == "top light"),
         ("needs", "supplies", "PS1", "Inside", "8 mohm", lambda d: d.supplies[0].source_ohm == pytest.approx(0.008)),
-        ("needs", "zones", "well", "Ambient", "140 F", lambda d: index_of(d).zones["well"].ambient_c == pytest.approx(60)),
+        (
+            "needs",
+            "zones",
+            "well",
+            "Ambient",
+            "140 F",
+            lambda d: index_of(d).zones["well"].ambient_c == pytest.approx(60),
+        ),
         ("needs", "rules", "metal", "Value", "copper", lambda d: d.project.metal == "copper"),
         ("needs", "rules", "chance_short", "Value", "5 %", lambda d: d.project.chance_short == pytest.approx(0.05)),
         ("needs", "rules", "match_pairs", "Value", "no", lambda d: d.project.match_pairs is False),
-        ("runs", "segments", "S24", "Length", "3 ft 6 in", lambda d: index_of(d).segments["S24"].measure.length_m == pytest.approx(1.0668)),
-        ("runs", "segments", "S24", "Length", "2,4 m ± 3 cm string", lambda d: index_of(d).segments["S24"].measure.plus_minus_m == pytest.approx(0.03)),
-        ("runs", "segments", "S24", "±", "40 mm", lambda d: index_of(d).segments["S24"].measure.plus_minus_m == pytest.approx(0.04)),
+        (
+            "runs",
+            "segments",
+            "S24",
+            "Length",
+            "3 ft 6 in",
+            lambda d: index_of(d).segments["S24"].measure.length_m == pytest.approx(1.0668),
+        ),
+        (
+            "runs",
+            "segments",
+            "S24",
+            "Length",
+            "2,4 m ± 3 cm string",
+            lambda d: index_of(d).segments["S24"].measure.plus_minus_m == pytest.approx(0.03),
+        ),
+        (
+            "runs",
+            "segments",
+            "S24",
+            "±",
+            "40 mm",
+            lambda d: index_of(d).segments["S24"].measure.plus_minus_m == pytest.approx(0.04),
+        ),
         ("runs", "segments", "S24", "How", "string", lambda d: index_of(d).segments["S24"].measure.method == "string"),
         ("runs", "segments", "S24", "Zone", "bilge", lambda d: index_of(d).segments["S24"].zone == "bilge"),
         ("runs", "segments", "S24", "To", "top", lambda d: index_of(d).points["P17"].name == "top"),
         ("sizes", "wires", "W16", "Size", "AWG 10", lambda d: index_of(d).wires["W16"].size == "AWG 10"),
     ],
-)  # fmt: skip
+)
 def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, view, part, title, typed, check) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.show_stage(stage)
@@ -192,11 +228,17 @@ def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, vie
 
 @pytest.mark.parametrize(
     ("stage", "view", "part", "title", "typed", "says"),
-    [("needs", "loads", "mast", "Draws", "lots", "can't be read"), ("needs", "zones", "well", "Ambient", "9000", "outside"),
-     ("needs", "rules", "metal", "Value", "gold", "not known here"), ("runs", "segments", "S1", "Length", "-2 m", "negative"),
-     ("runs", "segments", "S1", "Zone", "moon", "no zone"), ("sizes", "wires", "W16", "Size", "thick", "not a size"),
-     ("needs", "rules", "remakes", "Value", "1.5", "whole number"), ("needs", "rules", "series", "Value", "swg", "pattern")],
-)  # fmt: skip
+    [
+        ("needs", "loads", "mast", "Draws", "lots", "can't be read"),
+        ("needs", "zones", "well", "Ambient", "9000", "outside"),
+        ("needs", "rules", "metal", "Value", "gold", "not known here"),
+        ("runs", "segments", "S1", "Length", "-2 m", "negative"),
+        ("runs", "segments", "S1", "Zone", "moon", "no zone"),
+        ("sizes", "wires", "W16", "Size", "thick", "not a size"),
+        ("needs", "rules", "remakes", "Value", "1.5", "whole number"),
+        ("needs", "rules", "series", "Value", "swg", "pattern"),
+    ],
+)
 def test_bad_corrections_are_said_and_change_nothing(
     qtbot, open_window, demo: Design, stage, view, part, title, typed, says
 ) -> None:  # type: ignore[no-untyped-def]
@@ -211,9 +253,11 @@ def test_bad_corrections_are_said_and_change_nothing(
 def test_why_answers_on_every_desk(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     for stage, table, column, title in (
-        ("needs", needs(window).loads, "Gets", "Volts at"), ("sizes", sizes(window).wires, "Heat", "Temperature of"),
-        ("sizes", sizes(window).wires, "Size", "Size of"), ("kit", kit(window).cuts, "Cut", "Cut length of"),
-    ):  # fmt: skip
+        ("needs", needs(window).loads, "Gets", "Volts at"),
+        ("sizes", sizes(window).wires, "Heat", "Temperature of"),
+        ("sizes", sizes(window).wires, "Size", "Size of"),
+        ("kit", kit(window).cuts, "Cut", "Cut length of"),
+    ):
         window.show_stage(stage)
         table.setCurrentIndex(table.rows_model.index(0, column_of(table, column)))
         table.setFocus()
@@ -502,3 +546,91 @@ def test_opening_a_bad_file_keeps_the_window(
     assert "not an Umber Trunk" in told[0]
     assert window.isVisible()
     assert window.document.fresh
+
+
+def test_pictures_beside_the_margins(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage("sizes")
+    settled(qtbot, window)
+    desk = sizes(window)
+    for number, picture in enumerate(desk.pictures, 1):
+        desk.tab(number)
+        assert picture.isVisible()
+        assert picture.closeup.wire_id == "W08"
+        image = picture.grab().toImage()
+        colours = {image.pixel(x, y) for x in range(0, image.width(), 7) for y in range(0, image.height(), 7)}
+        assert len(colours) > 4
+    desk.wires.choose("W48")
+    settled(qtbot, window)
+    assert desk.pictures[1].closeup.volts is None
+    desk.pictures[1].grab()
+
+
+def test_one_case_can_be_looked_at(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage("sizes")
+    settled(qtbot, window)
+    desk = sizes(window)
+    worst = {row.wire.id: row.amps for row in desk.wires.rows_model.rows}
+    desk.case.setCurrentText("under way")
+    settled(qtbot, window)
+    now = {row.wire.id: row.amps for row in desk.wires.rows_model.rows}
+    assert now["W04"] == pytest.approx(0)
+    assert worst["W04"] == pytest.approx(19)
+    assert window.trunk.canvas.figures is not None
+    window.trunk.canvas.grab()
+    desk.step(1)
+    settled(qtbot, window)
+    assert window.trunk.canvas.figures is None
+
+
+def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage("sizes")
+    sizes(window).find_least()
+    sheet = window.findChild(LeastCopper)
+    qtbot.waitUntil(lambda: not sheet.busy, timeout=30_000)
+    assert "every limit holds" in sheet.verdict.text()
+    assert sheet.table.rowCount() == len(sheet.found.changes) >= 3
+    assert window.document.design == demo
+    sheet.mass.setValue(0)
+    assert "above zero" in sheet.verdict.text()
+    assert not sheet.go.isEnabled()
+    sheet.mass.setValue(1)
+    sheet._stop()
+    qtbot.waitUntil(lambda: not sheet.busy, timeout=30_000)
+    sheet.search()
+    qtbot.waitUntil(lambda: not sheet.busy, timeout=30_000)
+    qtbot.mouseClick(sheet.go, Qt.MouseButton.LeftButton)
+    settled(qtbot, window)
+    assert window.rail.open["sizes"] == (0, 0)
+    press(window, "Ctrl+Z")
+    assert window.document.design == demo
+
+
+def test_weakest_part_and_why(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    table = needs(window).loads
+    row = table.rows_model.row_of("conveyor")
+    text = cell(table, "Weakest part", row)
+    assert "%" in text
+    table.setCurrentIndex(table.rows_model.index(row, column_of(table, "Weakest part")))
+    table.ask_why()
+    assert window.why.derivation.title == "Rating of conveyor motor"
+
+
+@pytest.mark.parametrize("stage", ["needs", "runs", "sizes", "kit"])
+@pytest.mark.parametrize("scale", [0.8, 1.5])
+def test_every_desk_paints_at_other_text_sizes(qtbot, open_window, demo: Design, stage: str, scale: float) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.scale(scale)
+    window.show_stage(stage)
+    settled(qtbot, window)
+    image = window.grab().toImage()
+    assert image.width() >= 1000
+    canvas = window.trunk.canvas
+    canvas.grab()
+    boxes = [box for box, tag in canvas._hits.tags if tag.side]
+    for i, box in enumerate(boxes):
+        assert not any(box.adjusted(1, 1, -1, -1).intersects(other) for other in boxes[i + 1 :])
+    window.scale(0)

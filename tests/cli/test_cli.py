@@ -38,9 +38,19 @@ def test_size_json(capsys: pytest.CaptureFixture[str]) -> None:
     assert answer["size"] == "10 mm2"
     assert answer["governs"] == "drop"
     assert set(answer) >= {
-        "size", "area_mm2", "parallel", "governs", "drop_v", "drop_percent", "resistance_ohm", "conductor_c", "ampacity_a",
-        "candidates", "fuse_a", "surge_c",
-    }  # fmt: skip
+        "size",
+        "area_mm2",
+        "parallel",
+        "governs",
+        "drop_v",
+        "drop_percent",
+        "resistance_ohm",
+        "conductor_c",
+        "ampacity_a",
+        "candidates",
+        "fuse_a",
+        "surge_c",
+    }
     assert answer["drop_v"] == pytest.approx(18 * answer["resistance_ohm"], rel=1e-5)
     assert set(answer["candidates"][0]) == {"size", "area_mm2", "drop_percent", "conductor_c", "ampacity_a", "ok"}
 
@@ -130,7 +140,14 @@ def test_new_import_check_solve_export(capsys: pytest.CaptureFixture[str], tmp_p
     assert run(capsys, "import", listed, "-o", made, "--skip-bad")[0] == 2
     assert run(capsys, "new", str(tmp_path / "n.umber"))[0] == 0
     status, out, _ = run(capsys, "solve", str(tmp_path / "n.umber"), "--json")
-    assert (status, json.loads(out)) == (0, {"loads": [], "wires": [], "cases": [{"id": "all", "name": "everything on", "settled": True, "loads": [], "wires": []}]})  # fmt: skip
+    assert (status, json.loads(out)) == (
+        0,
+        {
+            "loads": [],
+            "wires": [],
+            "cases": [{"id": "all", "name": "everything on", "settled": True, "loads": [], "wires": []}],
+        },
+    )
 
 
 def test_solve_json(capsys: pytest.CaptureFixture[str], demo_file: Path) -> None:
@@ -185,3 +202,34 @@ def test_without_a_screen_the_window_says_so(
     status, _, err = run(capsys, "demo")
     assert status == 2
     assert "no screen" in err
+
+
+def test_optimise_json_and_apply(capsys: pytest.CaptureFixture[str], demo_file: Path) -> None:
+    status, out, _ = run(capsys, "optimise", str(demo_file), "--json")
+    answer = json.loads(out)
+    assert status == 0
+    assert answer["gap"] <= 0.005
+    assert answer["bound"] <= answer["copper"] + 1e-6
+    assert len(answer["sizes"]) == 50
+    assert run(capsys, "check", str(demo_file))[0] == 1
+    status, out, _ = run(capsys, "optimise", str(demo_file), "--apply")
+    assert "of the least possible" in out
+    assert run(capsys, "check", str(demo_file))[0] == 0
+
+
+def test_optimise_refuses_empty_weights(capsys: pytest.CaptureFixture[str], demo_file: Path) -> None:
+    assert "above zero" in run(capsys, "optimise", str(demo_file), "--mass", "0")[2]
+
+
+def test_worth(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    from conftest import design_of
+
+    ProjectFile.create(tmp_path / "w.umber", design_of("supply 24 V at battery", "pump 18 A at bow run 7.5 m")).close()
+    status, out, _ = run(capsys, "worth", str(tmp_path / "w.umber"), "--volts", "36V", "--json")
+    assert status == 0
+    assert sorted((one["what"] for one in json.loads(out)), reverse=True) == [
+        "supply at 36 V",
+        "bow 1 m closer",
+        "battery 1 m closer",
+    ]
+    assert "saves" in run(capsys, "worth", str(tmp_path / "w.umber"))[1]

@@ -9,19 +9,46 @@ from umber_trunk.core.errors import InputError
 @pytest.mark.parametrize(
     ("gauge", "area"),
     # ASTM B258 table 1, mm², solid round conductors
-    [("24", 0.205), ("20", 0.519), ("18", 0.823), ("14", 2.08), ("12", 3.31), ("10", 5.26), ("8", 8.37), ("6", 13.3),
-     ("4", 21.2), ("2", 33.6), ("1", 42.4), ("1/0", 53.5), ("2/0", 67.4), ("3/0", 85.0), ("4/0", 107.2)],
-)  # fmt: skip
+    [
+        ("24", 0.205),
+        ("20", 0.519),
+        ("18", 0.823),
+        ("14", 2.08),
+        ("12", 3.31),
+        ("10", 5.26),
+        ("8", 8.37),
+        ("6", 13.3),
+        ("4", 21.2),
+        ("2", 33.6),
+        ("1", 42.4),
+        ("1/0", 53.5),
+        ("2/0", 67.4),
+        ("3/0", 85.0),
+        ("4/0", 107.2),
+    ],
+)
 def test_awg_areas(gauge: str, area: float) -> None:
     assert awg(gauge).area_mm2 == pytest.approx(area, rel=5e-3)
 
 
 @pytest.mark.parametrize(
     ("text", "label"),
-    [("AWG 8", "AWG 8"), ("8 AWG", "AWG 8"), ("#8", "AWG 8"), ("8ga", "AWG 8"), ("2/0", "AWG 2/0"), ("00", "AWG 2/0"),
-     ("awg 1/0", "AWG 1/0"), ("10 mm2", "10 mm2"), ("10 mm²", "10 mm2"), ("2,5 mm²", "2.5 mm2"), ("0.75", "0.75 mm2"),
-     ("6mm", "6 mm2"), ("16 sqmm", "16 mm2")],
-)  # fmt: skip
+    [
+        ("AWG 8", "AWG 8"),
+        ("8 AWG", "AWG 8"),
+        ("#8", "AWG 8"),
+        ("8ga", "AWG 8"),
+        ("2/0", "AWG 2/0"),
+        ("00", "AWG 2/0"),
+        ("awg 1/0", "AWG 1/0"),
+        ("10 mm2", "10 mm2"),
+        ("10 mm²", "10 mm2"),
+        ("2,5 mm²", "2.5 mm2"),
+        ("0.75", "0.75 mm2"),
+        ("6mm", "6 mm2"),
+        ("16 sqmm", "16 mm2"),
+    ],
+)
 def test_sizes_as_people_write_them(text: str, label: str) -> None:
     assert parse_size(text).label == label
 
@@ -35,9 +62,15 @@ def test_what_is_no_size(text: str) -> None:
 @pytest.mark.parametrize(
     ("make", "metal", "area", "ohm_km"),
     # IEC 60228 class 5 and ISO 6722-1, maximum resistance at 20 °C
-    [("class5", "copper", "10", 1.91), ("class5", "tinned", "2.5", 8.21), ("marine", "tinned", "0.75", 26.7),
-     ("thinwall", "copper", "0.35", 52.0), ("thinwall", "copper", "50", 0.368), ("welding", "copper", "70", 0.272)],
-)  # fmt: skip
+    [
+        ("class5", "copper", "10", 1.91),
+        ("class5", "tinned", "2.5", 8.21),
+        ("marine", "tinned", "0.75", 26.7),
+        ("thinwall", "copper", "0.35", 52.0),
+        ("thinwall", "copper", "50", 0.368),
+        ("welding", "copper", "70", 0.272),
+    ],
+)
 def test_tabled_resistance_wins_over_the_formula(make: str, metal: str, area: str, ohm_km: float) -> None:
     assert conductor(f"{area} mm2", metal, make, "pvc").ohm_per_m_20 * 1000 == pytest.approx(ohm_km)
 

@@ -13,14 +13,29 @@ from umber_trunk.core.physics.transient import WarmUp, adiabatic_k, duty_factor
 
 # NFPA 70 (NEC) 2011, table 310.15(B)(17): single insulated copper conductors in free air, 30 °C, 60/75/90 °C
 NEC_FREE_AIR = {
-    "14": (25, 30, 35), "12": (30, 35, 40), "10": (40, 50, 55), "8": (60, 70, 80), "6": (80, 95, 105),
-    "4": (105, 125, 140), "3": (120, 145, 165), "2": (140, 170, 190), "1": (165, 195, 220), "1/0": (195, 230, 260),
-    "2/0": (225, 265, 300), "3/0": (260, 310, 350), "4/0": (300, 360, 405),
-}  # fmt: skip
+    "14": (25, 30, 35),
+    "12": (30, 35, 40),
+    "10": (40, 50, 55),
+    "8": (60, 70, 80),
+    "6": (80, 95, 105),
+    "4": (105, 125, 140),
+    "3": (120, 145, 165),
+    "2": (140, 170, 190),
+    "1": (165, 195, 220),
+    "1/0": (195, 230, 260),
+    "2/0": (225, 265, 300),
+    "3/0": (260, 310, 350),
+    "4/0": (300, 360, 405),
+}
 # IEC 60364-5-52 tables B.52.10 and B.52.12, method G horizontal spaced, copper, 30 °C: PVC 70 °C, XLPE 90 °C
 IEC_FREE_AIR = {
-    25: (146, 182), 35: (181, 226), 50: (219, 275), 70: (281, 353), 95: (341, 430), 120: (396, 500),
-}  # fmt: skip
+    25: (146, 182),
+    35: (181, 226),
+    50: (219, 275),
+    70: (281, 353),
+    95: (341, 430),
+    120: (396, 500),
+}
 # IEC 60364-5-52 table B.52.17, bunched in air: n → factor
 GROUPING = {2: 0.80, 3: 0.70, 4: 0.65, 5: 0.60, 6: 0.57, 7: 0.54, 8: 0.52, 9: 0.50, 12: 0.45, 16: 0.41, 20: 0.38}
 
@@ -110,8 +125,10 @@ def grouped(size: str, limit: float, n: int, packer: str) -> float:
 
 
 @pytest.mark.parametrize("n", GROUPING)
-@pytest.mark.parametrize(("size", "limit", "packer"), [("2.5 mm2", 70.0, "sketched"), ("16 mm2", 70.0, "sketched"),
-                                                        ("2.5 mm2", 90.0, "pack")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("size", "limit", "packer"),
+    [("2.5 mm2", 70.0, "sketched"), ("16 mm2", 70.0, "sketched"), ("2.5 mm2", 90.0, "pack")],
+)
 def test_grouping_factors(n: int, size: str, limit: float, packer: str) -> None:
     assert grouped(size, limit, n, packer) == pytest.approx(GROUPING[n], abs=0.04)
 

@@ -53,9 +53,15 @@ def test_pieces(text: str, field: str, value: object) -> None:
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [("pump", "how much"), ("4 A", "what it is"), ("pump 4 A min 30 V", "can't come from"),
-     ("pump 4 A duty 60s/20s", "not possible"), ("pump 4 A, gibberish", "not understood"), ("supply at battery", "how many volts")],
-)  # fmt: skip
+    [
+        ("pump", "how much"),
+        ("4 A", "what it is"),
+        ("pump 4 A min 30 V", "can't come from"),
+        ("pump 4 A duty 60s/20s", "not possible"),
+        ("pump 4 A, gibberish", "not understood"),
+        ("supply at battery", "how many volts"),
+    ],
+)
 def test_what_is_missing_or_wrong_is_said(text: str, says: str) -> None:
     need = parse_need(text, 24)
     assert not need.ok
@@ -119,9 +125,12 @@ def test_branching_off_a_breakout_measures_from_there() -> None:
 
 @pytest.mark.parametrize(
     ("line", "says"),
-    [("fan 3 A from nowhere", "no end called"), ("fan 3 A at x run 2 m off nowhere", "not on the trunk"),
-     ("lamp 1 A at mast run 2 m", "on the trunk already")],
-)  # fmt: skip
+    [
+        ("fan 3 A from nowhere", "no end called"),
+        ("fan 3 A at x run 2 m off nowhere", "not on the trunk"),
+        ("lamp 1 A at mast run 2 m", "on the trunk already"),
+    ],
+)
 def test_lines_that_do_not_fit_the_harness(line: str, says: str) -> None:
     design = design_of("supply 12 V at battery", "lamp 2 A at mast run 4 m")
     with pytest.raises(EditError, match=says):

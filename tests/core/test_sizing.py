@@ -204,12 +204,19 @@ def wire(**values: object) -> Wire:
         ("wire.hot", lambda d: edits.set_size(d, ["W1", "W2"], "0.5 mm2")),
         ("wire.handling", lambda d: edits.set_size(d, ["W1"], "0.35 mm2")),
         ("wire.unprotected", lambda d: d),
-        ("load.dip", lambda d: edits.put(edits.set_size(d, ["W1", "W2"], "10 mm2"), "loads", d.loads[0].model_copy(update={"surge_a": 400.0, "surge_s": 0.2, "min_volts": 23.0}))),
+        (
+            "load.dip",
+            lambda d: edits.put(
+                edits.set_size(d, ["W1", "W2"], "10 mm2"),
+                "loads",
+                d.loads[0].model_copy(update={"surge_a": 400.0, "surge_s": 0.2, "min_volts": 23.0}),
+            ),
+        ),
         ("caution.high_voltage", lambda d: edits.put(d, "supplies", d.supplies[0].model_copy(update={"volts": 96.0}))),
         ("caution.big_source", lambda d: d),
         ("wire.material", lambda d: edits.put(d, "wires", wire(size="2.5 mm2", metal="cca10"))),
     ],
-)  # fmt: skip
+)
 def test_errors_in_a_design_are_findings(code: str, spoil) -> None:  # type: ignore[no-untyped-def]
     assert broken(spoil(base()), code)
 

@@ -44,9 +44,17 @@ def test_a_bare_length_takes_the_header_unit() -> None:
 
 @pytest.mark.parametrize(
     ("text", "kind", "value"),
-    [("18A", "A", 18), ("430 W", "W", 430), ("2kW", "W", 2000), ("2.4 ohm", "ohm", 2.4), ("500 mA", "A", 0.5),
-     ("1 hp", "W", 745.7), ("7", "A", 7), ("2,5 A", "A", 2.5)],
-)  # fmt: skip
+    [
+        ("18A", "A", 18),
+        ("430 W", "W", 430),
+        ("2kW", "W", 2000),
+        ("2.4 ohm", "ohm", 2.4),
+        ("500 mA", "A", 0.5),
+        ("1 hp", "W", 745.7),
+        ("7", "A", 7),
+        ("2,5 A", "A", 2.5),
+    ],
+)
 def test_loads(text: str, kind: str, value: float) -> None:
     found, amount = units.parse_load(text)
     assert found == kind

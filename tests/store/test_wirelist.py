@@ -40,15 +40,34 @@ def read(text: str) -> Reading:
     ("header", "columns"),
     [
         ("Wire,From,To,Size,Color,Length", {"wire": 0, "from": 1, "to": 2, "size": 3, "colour": 4, "length": 5}),
-        ("No.;Source;Source Pin;Destination;Destination Pin;AWG", {"wire": 0, "from": 1, "from_pin": 2, "to": 3, "to_pin": 4, "size": 5}),
-        ("wire_id\tfrom_device\tfrom_pin\tto_device\tto_pin\tgauge\tcolour\tlength_mm",
-         {"wire": 0, "from": 1, "from_pin": 2, "to": 3, "to_pin": 4, "size": 5, "colour": 6}),
-        ("Signal|From Connector|From Cavity|To Connector|To Cavity|CSA (mm²)|Colour|Length [m]",
-         {"name": 0, "from": 1, "from_pin": 2, "to": 3, "to_pin": 4, "size": 5, "colour": 6, "length": 7}),
-        ("Label,End A,Pin A,End B,Pin B,Cross section,Base colour,Stripe,Run length (ft)",
-         {"wire": 0, "from": 1, "from_pin": 2, "to": 3, "to_pin": 4, "size": 5, "colour": 6, "stripe": 7, "length": 8}),
+        (
+            "No.;Source;Source Pin;Destination;Destination Pin;AWG",
+            {"wire": 0, "from": 1, "from_pin": 2, "to": 3, "to_pin": 4, "size": 5},
+        ),
+        (
+            "wire_id\tfrom_device\tfrom_pin\tto_device\tto_pin\tgauge\tcolour\tlength_mm",
+            {"wire": 0, "from": 1, "from_pin": 2, "to": 3, "to_pin": 4, "size": 5, "colour": 6},
+        ),
+        (
+            "Signal|From Connector|From Cavity|To Connector|To Cavity|CSA (mm²)|Colour|Length [m]",
+            {"name": 0, "from": 1, "from_pin": 2, "to": 3, "to_pin": 4, "size": 5, "colour": 6, "length": 7},
+        ),
+        (
+            "Label,End A,Pin A,End B,Pin B,Cross section,Base colour,Stripe,Run length (ft)",
+            {
+                "wire": 0,
+                "from": 1,
+                "from_pin": 2,
+                "to": 3,
+                "to_pin": 4,
+                "size": 5,
+                "colour": 6,
+                "stripe": 7,
+                "length": 8,
+            },
+        ),
     ],
-)  # fmt: skip
+)
 def test_headers_are_recognised(header: str, columns: dict[str, int]) -> None:
     mark = next(m for m in ("\t", "|", ";", ",") if m in header)
     row = mark.join("x" + str(n) for n in range(header.count(mark) + 1))
@@ -94,18 +113,34 @@ def test_bare_sizes_are_awg_when_the_column_says_so() -> None:
 
 @pytest.mark.parametrize(
     ("text", "pin"),
-    [("X1:3", ("X1", "3")), ("X1/3", ("X1", "3")), ("X1.3", ("X1", "3")), ("battery +", ("battery", "+")),
-     ("X1 pin 4", ("X1", "4")), ("Fuse box", ("Fuse box", "")), ("pump −", ("pump", "-")), ("J2, cavity B7", ("J2", "B7"))],
-)  # fmt: skip
+    [
+        ("X1:3", ("X1", "3")),
+        ("X1/3", ("X1", "3")),
+        ("X1.3", ("X1", "3")),
+        ("battery +", ("battery", "+")),
+        ("X1 pin 4", ("X1", "4")),
+        ("Fuse box", ("Fuse box", "")),
+        ("pump −", ("pump", "-")),
+        ("J2, cavity B7", ("J2", "B7")),
+    ],
+)
 def test_pins_written_behind_the_end(text: str, pin: tuple[str, str]) -> None:
     assert split_pin(text) == pin
 
 
 @pytest.mark.parametrize(
     ("text", "colours"),
-    [("RD/WH", ("red", "white")), ("red-white", ("red", "white")), ("BK", ("black", "")), ("GNYE", ("green", "yellow")),
-     ("light puce", ("light puce", "")), ("", ("", "")), ("Blue with white stripe", ("blue", "white")), ("R/B", ("red", "black"))],
-)  # fmt: skip
+    [
+        ("RD/WH", ("red", "white")),
+        ("red-white", ("red", "white")),
+        ("BK", ("black", "")),
+        ("GNYE", ("green", "yellow")),
+        ("light puce", ("light puce", "")),
+        ("", ("", "")),
+        ("Blue with white stripe", ("blue", "white")),
+        ("R/B", ("red", "black")),
+    ],
+)
 def test_colours(text: str, colours: tuple[str, str]) -> None:
     assert split_colour(text) == colours
 
@@ -235,8 +270,12 @@ def test_exported_wire_list_reads_back_the_same(demo: Design, tmp_path: Path) ->
     for wire in design.wires:
         was = index_of(demo).wires[wire.id]
         assert (wire.name, wire.circuit, wire.size, wire.colour, wire.stripe) == (
-            was.name, was.circuit, was.size, was.colour, was.stripe,
-        )  # fmt: skip
+            was.name,
+            was.circuit,
+            was.size,
+            was.colour,
+            was.stripe,
+        )
         assert (wire.start.cavity, wire.finish.cavity) == (was.start.cavity, was.finish.cavity)
         assert wire.stated_m == pytest.approx(index_of(demo).length_m(was), abs=1e-4)
 

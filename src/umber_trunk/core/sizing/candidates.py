@@ -50,12 +50,13 @@ def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
     members = tuple(plant.wires[row].id for row in group.rows)
     area = plant.area_mm2[row]
     here = min(range(len(group.steps)), key=lambda i: abs(group.areas[i] - area))
+    base = solve(fixed)
     found = []
     for step in range(AROUND[0], AROUND[1] + 1):
         at = here + step
         if 0 <= at < len(group.steps):
             label = group.steps[at].size.label
-            tried = figures(solve(set_size(fixed, members, label)))
+            tried = figures(solve(set_size(fixed, members, label), warm=base))
             copper = float(group.masses[at] - group.masses[here])
             found.append(_candidate(tried, wire_id, members, label, step, copper))
     return Ladder(wire_id, members, tuple(found))

@@ -36,7 +36,9 @@ def chain_of(found: Figures, load_id: str) -> list[Part]:
     case = next(c for c in found.solution.cases if c.case.name == entry.case)
     parts: list[Part] = []
     for leg in Ways(found.solution.plant, case).of(entry.row):
-        parts += _wire_parts(found, case, leg) if leg.branch < len(found.solution.plant.wires) else _link_parts(found, leg)
+        parts += (
+            _wire_parts(found, case, leg) if leg.branch < len(found.solution.plant.wires) else _link_parts(found, leg)
+        )
     return sorted(parts, key=lambda part: -part.used)
 
 

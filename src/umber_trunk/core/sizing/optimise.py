@@ -165,7 +165,7 @@ class _Search:
         return self._optimum(design, before_kg, value, levels, found, done)
 
     def _solved(self, levels: list[int]) -> Figures:
-        return figures(solve(self.design, self._sizes(levels)))
+        return figures(solve(self.design, self._sizes(levels), warm=self.found.solution))
 
     def _sizes(self, levels: list[int]) -> dict[str, str]:
         return {
@@ -231,14 +231,17 @@ class _Search:
         return rows
 
     def _add_row(self, rows: _Rows, case: CaseSolution, ways: Ways, load: int, lost: float, allowed: float) -> None:
-        now, volts = 0.0, {}
+        now = 0.0
+        volts: dict[int, Floats] = {}
         for leg in ways.of(load):
             number = self.of_row.get(leg.branch)
             if number is None:
                 continue
             fixed = leg.amps * float(self.plant.joint_ohm[leg.branch])
             now += leg.volts - fixed
-            volts[number] = volts.get(number, 0.0) + (leg.volts - fixed) * self._ratios(number, case, leg.branch)
+            volts[number] = volts.get(number, np.zeros(1)) + (leg.volts - fixed) * self._ratios(
+                number, case, leg.branch
+            )
         if volts:
             rows.volts.append(volts)
             rows.left.append(max((allowed - (lost - now)), 0.0) * self.tighten)
@@ -284,7 +287,9 @@ class _Search:
         return LinearConstraint(ones, 1, 1)
 
     def _drops(self, rows: _Rows, width: int) -> LinearConstraint:
-        at, col, value = [], [], []
+        at: list[int] = []
+        col: list[int] = []
+        value: list[float] = []
         for row, volts in enumerate(rows.volts):
             for number, steps in volts.items():
                 at += [row] * len(steps)

@@ -178,10 +178,10 @@ def _trimmed(
         lower = _Slack(found, groups, levels, of_row).shrunk()
         if lower == levels:
             break
-        tried = figures(solve(design, _labels(plant, groups, lower)))
+        tried = figures(solve(design, _labels(plant, groups, lower), warm=found.solution))
         mended = [min(m, b) for m, b in zip(_raised(tried, groups, lower, of_row), levels, strict=True)]
         if mended != lower:
-            tried = figures(solve(design, _labels(plant, groups, mended)))
+            tried = figures(solve(design, _labels(plant, groups, mended), warm=found.solution))
         if mended == levels or (all_met(found) and not all_met(tried)):
             break
         levels, found = mended, tried

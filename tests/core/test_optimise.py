@@ -1,0 +1,189 @@
+"""The optimiser against brute force and its own bound; chains, close-ups and worths."""
+
+import itertools
+
+import numpy as np
+import pytest
+
+from conftest import design_of
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Cavity, Design
+from umber_trunk.core.sample import generated
+from umber_trunk.core.sizing.chain import chain_of, fault_at_load_a
+from umber_trunk.core.sizing.closeup import closeup
+from umber_trunk.core.sizing.margins import figures, figures_of_case
+from umber_trunk.core.sizing.optimise import Weights, optimise
+from umber_trunk.core.sizing.propose import all_met
+from umber_trunk.core.sizing.reasons import why_rating
+from umber_trunk.core.sizing.solve import solve
+from umber_trunk.core.sizing.worth import worths
+
+STEPS = ["0.5 mm2", "0.75 mm2", "1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2", "6 mm2", "10 mm2", "16 mm2"]
+
+
+def small(*lines: str, **rules: object) -> Design:
+    return edits.set_project(design_of("supply 24 V 2 mohm at battery", *lines), **rules)
+
+
+def brute_force(design: Design, groups: list[list[str]], price) -> float:  # type: ignore[no-untyped-def]
+    """The least price over every combination of steps that the full solve accepts."""
+    best = float("inf")
+    for combination in itertools.product(STEPS, repeat=len(groups)):
+        sizes = {wire: size for group, size in zip(groups, combination, strict=True) for wire in group}
+        found = figures(solve(design, sizes))
+        value = price(found, combination)
+        if value < best and all_met(found):
+            best = value
+    return best
+
+
+def copper(found, _) -> float:  # type: ignore[no-untyped-def]
+    plant = found.solution.plant
+    return sum(c.kg_per_m * m for c, m in zip(plant.conductors, plant.length_m, strict=True))
+
+
+@pytest.mark.parametrize(
+    ("lines", "groups", "rules"),
+    [
+        (["pump 18 A at bow run 7.5 m"], [["W1", "W2"]], {"max_drop_percent": 3}),
+        (
+            ["pump 12 A at bow run 5 m", "lamp 6 A at mast run 6 m off bow"],
+            [["W1", "W2"], ["W3", "W4"]],
+            {"max_drop_percent": 4},
+        ),
+        (["heater 200 W at bow run 5 m min 23 V"], [["W1"], ["W2"]], {"match_pairs": False}),
+        (["fan 4 A surge 20A/1s at bow run 4 m min 22.5 V"], [["W1", "W2"]], {}),
+    ],
+)
+def test_agrees_with_brute_force(lines: list[str], groups: list[list[str]], rules: dict[str, object]) -> None:
+    design = small(*lines, **rules)
+    found = optimise(design)
+    assert found.met
+    assert found.copper_kg == pytest.approx(brute_force(design, groups, copper), rel=5e-3)
+    assert found.bound <= found.objective * (1 + 1e-9)
+    assert found.gap <= 0.005
+
+
+def test_fewer_different_sizes_when_they_cost() -> None:
+    design = small("pump 12 A at bow run 5 m", "lamp 1 A at mast run 2 m", max_drop_percent=4)
+    free, few = optimise(design), optimise(design, Weights(mass=1.0, sizes=5.0))
+    assert len(set(free.sizes.values())) == 2
+    assert len(set(few.sizes.values())) == 1
+    assert few.met
+    assert few.copper_kg >= free.copper_kg
+
+    def price(found, combination) -> float:  # type: ignore[no-untyped-def]
+        return copper(found, combination) + 5.0 * len(set(combination))
+
+    assert few.objective == pytest.approx(brute_force(design, [["W1", "W2"], ["W3", "W4"]], price), rel=5e-3)
+
+
+def test_locked_wires_and_the_shelf_are_respected() -> None:
+    design = small("pump 12 A at bow run 5 m", "lamp 6 A at mast run 6 m", max_drop_percent=4)
+    locked = edits.set_size(design, ["W1", "W2"], "16 mm2", locked=True)
+    found = optimise(locked)
+    assert set(found.sizes) == {"W3", "W4"}
+    shelf = edits.set_project(design, shelf=("1 mm2", "6 mm2", "25 mm2"))
+    found = optimise(shelf)
+    assert found.met
+    assert set(found.sizes.values()) <= {"1 mm2", "6 mm2", "25 mm2"}
+
+
+def test_mended_demo_costs_the_least(demo: Design) -> None:
+    found = optimise(demo)
+    assert found.met
+    assert found.gap <= 0.005
+    mended = found.apply(demo)
+    assert not any(f.severity == 0 for f in analyse(mended).findings)
+    assert {change.wire_id for change in found.changes} >= {"W08", "W16", "W17"}
+    assert optimise(mended).copper_kg <= found.copper_kg * 1.0001
+
+
+def test_three_hundred_wires_are_proven() -> None:
+    found = optimise(generated(300))
+    assert found.met
+    assert found.gap <= 0.005
+    assert len(found.sizes) == 300
+
+
+def test_the_search_can_be_stopped_and_told_its_progress() -> None:
+    shares: list[float] = []
+
+    def stop(share: float) -> bool:
+        shares.append(share)
+        return False
+
+    found = optimise(generated(60), keep_going=stop)
+    assert shares == [0.0]
+    assert found.met
+    assert found.rounds == 0
+
+
+def test_hopeless_harness_says_so() -> None:
+    assert not optimise(small("monster 90 A at bow run 900 m")).met
+    assert optimise(Design()).sizes == {}
+
+
+def test_a_circuit_is_as_good_as_its_weakest_part(demo: Design) -> None:
+    found = figures(solve(demo))
+    parts = chain_of(found, "conveyor")
+    assert {part.kind for part in parts} == {"wire", "contact", "fuse"}
+    assert [part.used for part in parts] == sorted((part.used for part in parts), reverse=True)
+    contact = next(part for part in parts if part.kind == "contact")
+    assert (contact.rating_a, contact.amps) == (25, pytest.approx(19))
+    fuse = next(part for part in parts if part.name.startswith("fuse F1 "))
+    assert fuse.rating_a == pytest.approx(30 * (0.8 - 0.0016 * 5))
+    assert parts[0].name in why_rating(found, found.loads["conveyor"]).verdict
+
+
+def test_weak_contacts_and_weak_faults_are_findings(demo: Design) -> None:
+    end = index_of(demo).ends["conveyor"]
+    thin = end.model_copy(update={"cavities": (Cavity(id="+", rating_a=13), Cavity(id="-", rating_a=25))})
+    codes = [f.code for f in analyse(edits.put(demo, "ends", thin)).findings]
+    assert "contact.overload" in codes
+    far = edits.set_size(demo, ["W18", "W19"], "0.75 mm2")
+    far = edits.set_fuse(far, "box", "F8", 40)
+    assert any(f.code == "fuse.weak_fault" and f.subject == "horn" for f in analyse(far).findings)
+
+
+def test_fault_current_by_hand() -> None:
+    design = edits.set_size(small("pump 18 A at bow run 7.5 m"), ["W1", "W2"], "10 mm2")
+    found = figures(solve(design))
+    ohm = sum(float(found.solution.cases[0].wire_ohm[row]) for row in (0, 1)) + 0.002
+    assert fault_at_load_a(found, "pump") == pytest.approx(24 / ohm, rel=1e-6)
+
+
+def test_closeup_adds_up(demo: Design) -> None:
+    found = analyse(demo).figures
+    one = closeup(demo, found, "W16")
+    assert one.section is not None
+    assert one.volts is not None
+    assert one.fuse is not None
+    assert sum(step.volts for step in one.volts.steps) == pytest.approx(24 - one.volts.load_v, abs=1e-3)
+    assert sum(step.mine for step in one.volts.steps) == 1
+    hottest = max(w.celsius for w in one.section.wires if w.wire_id == "W16")
+    assert hottest == pytest.approx(found.wires["W16"].conductor_c, abs=0.05)
+    assert np.all(one.fuse.fastest_s <= one.fuse.slowest_s)
+    for a, b in itertools.combinations(one.section.wires, 2):
+        assert np.hypot(a.x - b.x, a.y - b.y) >= (a.outer_mm + b.outer_mm) / 2 - 1e-5
+    assert closeup(demo, found, "ghost").volts is None
+
+
+def test_figures_of_one_case(demo: Design) -> None:
+    found = analyse(demo).figures
+    way = figures_of_case(found, 1)
+    assert "conveyor" not in way.loads
+    assert way.wires["W01"].amps < found.wires["W01"].amps
+
+
+def test_worth_of_a_metre_and_of_volts() -> None:
+    design = small("pump 18 A at bow run 7.5 m", "lamp 4 A at mast run 3 m")
+    found = {one.what: one for one in worths(design)}
+    assert set(found) == {"bow 1 m closer", "mast 1 m closer", "supply at 48 V"}
+    assert found["supply at 48 V"].copper_kg < found["bow 1 m closer"].copper_kg <= 0
+    # two wires a metre shorter each, at the size they have or a step less
+    per_metre = 2 * figures(solve(optimise(design).apply(design))).solution.plant.conductors[0].kg_per_m
+    assert found["bow 1 m closer"].copper_kg <= -per_metre * 0.999
+    assert all(one.met for one in found.values())
