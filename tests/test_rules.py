@@ -59,5 +59,19 @@ def test_readme_links_exist() -> None:
 
 def test_every_command_is_described() -> None:
     text = (ROOT / "docs" / "cli.md").read_text("utf-8")
-    for name in ("new", "import", "check", "solve", "export", "size", "pack", "schema", "demo", "shots", "bench"):
+    for name in (
+        "new",
+        "import",
+        "check",
+        "solve",
+        "export",
+        "size",
+        "pack",
+        "optimise",
+        "worth",
+        "schema",
+        "demo",
+        "shots",
+        "bench",
+    ):
         assert f"umber {name}" in text, name

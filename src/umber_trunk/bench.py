@@ -13,8 +13,10 @@ from umber_trunk.core.checks import check
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.network import solve_flow
+from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizing.margins import figures
+from umber_trunk.core.sizing.optimise import optimise
 from umber_trunk.core.sizing.plant import build_plant
 from umber_trunk.core.sizing.propose import propose
 from umber_trunk.core.sizing.solve import solve
@@ -62,9 +64,27 @@ def network_ratio(design: Design) -> tuple[float, float]:
     return ours / bare, bare
 
 
+def optimiser_figures(wires: int) -> str:
+    """Gap and time of the optimiser, against one solve of the same harness."""
+    design = generated(wires)
+    once = best_of(3, lambda: solve(design))
+    start = time.perf_counter()
+    found = optimise(design)
+    span = time.perf_counter() - start
+    return f"least copper, {wires} wires: gap {100 * found.gap:.3f} %, {span:.1f} s = {span / once:.0f} × one solve"
+
+
+def packing_figures() -> str:
+    """Slowest packing of up to 37 equal circles, against one descent of the same kind."""
+    spans = [best_of(1, lambda n=n: pack([1.0 + 1e-9 * n] * n)) for n in range(2, 38)]
+    return f"packing 2 to 37 equal circles: slowest {max(spans):.2f} s = {max(spans) / min(spans):.0f} × the quickest"
+
+
 def run(sizes: list[int]) -> int:
     """Prints the table."""
-    print(f"{'wires':>6} {'edit → figures':>15} {'÷ smallest':>11} {'÷ wires ratio':>14} {'network ÷ bare solve':>21}")
+    print(
+        f"{'wires':>6} {'edit → figures':>15} {'÷ smallest':>11} {'÷ wires ratio':>14} {'network ÷ bare solve':>21} {'whole solve':>16}"
+    )
     first: tuple[int, float] | None = None
     for wires in sizes:
         design = sized(wires)
@@ -72,5 +92,10 @@ def run(sizes: list[int]) -> int:
         ratio, _ = network_ratio(design)
         first = first or (wires, span)
         growth = span / first[1]
-        print(f"{wires:>6} {span * 1000:>12.0f} ms {growth:>11.2f} {growth / (wires / first[0]):>14.2f} {ratio:>21.2f}")
+        whole = best_of(3, lambda design=design: solve(design))
+        print(
+            f"{wires:>6} {span * 1000:>12.0f} ms {growth:>11.2f} {growth / (wires / first[0]):>14.2f} {ratio:>21.2f} {whole * 1000:>13.0f} ms"
+        )
+    print(optimiser_figures(300))
+    print(packing_figures())
     return 0

@@ -11,7 +11,7 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizing.chain import chain_of, fault_at_load_a
+from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.closeup import closeup
 from umber_trunk.core.sizing.margins import figures, figures_of_case
 from umber_trunk.core.sizing.optimise import Weights, optimise
@@ -128,7 +128,7 @@ def test_hopeless_harness_says_so() -> None:
 
 def test_a_circuit_is_as_good_as_its_weakest_part(demo: Design) -> None:
     found = figures(solve(demo))
-    parts = chain_of(found, "conveyor")
+    parts = Chains(found).parts("conveyor")
     assert {part.kind for part in parts} == {"wire", "contact", "fuse"}
     assert [part.used for part in parts] == sorted((part.used for part in parts), reverse=True)
     contact = next(part for part in parts if part.kind == "contact")
@@ -152,7 +152,7 @@ def test_fault_current_by_hand() -> None:
     design = edits.set_size(small("pump 18 A at bow run 7.5 m"), ["W1", "W2"], "10 mm2")
     found = figures(solve(design))
     ohm = sum(float(found.solution.cases[0].wire_ohm[row]) for row in (0, 1)) + 0.002
-    assert fault_at_load_a(found, "pump") == pytest.approx(24 / ohm, rel=1e-6)
+    assert Chains(found).fault_a("pump") == pytest.approx(24 / ohm, rel=1e-6)
 
 
 def test_closeup_adds_up(demo: Design) -> None:

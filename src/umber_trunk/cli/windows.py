@@ -23,7 +23,7 @@ def add_commands(commands: Any) -> None:
     one.add_argument("directory", type=Path, metavar="DIR")
     one.set_defaults(run=_shots)
     one = commands.add_parser("bench", help="benchmarks, as ratios")
-    one.add_argument("--wires", type=int, nargs="*", default=[50, 500, 3000])
+    one.add_argument("--wires", type=int, nargs="*", default=[50, 150, 300, 500, 3000])
     one.set_defaults(run=_bench)
 
 

@@ -12,7 +12,7 @@ from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, LinkKind, Method, Wire
 from umber_trunk.core.physics.fuses import carries_surge, continuous_a
-from umber_trunk.core.sizing.chain import chain_of, fault_at_load_a
+from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.sizing.protect import unprotected
@@ -248,10 +248,11 @@ def _fuses(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
 def _chains(found: Figures) -> Iterator[Finding]:
     """Contacts beyond their rating, and fuses that a short at the load would hardly open."""
     told: set[str] = set()
+    chains = Chains(found)
     for entry in found.loads.values():
         if not np.isfinite(entry.volts) or entry.volts <= 0:
             continue
-        for part in chain_of(found, entry.load.id):
+        for part in chains.parts(entry.load.id):
             if part.kind == "contact" and part.used > 1 + 1e-6 and part.name not in told:
                 told.add(part.name)
                 yield Finding(
@@ -259,16 +260,15 @@ def _chains(found: Figures) -> Iterator[Finding]:
                     f"{entry.load.name}: {part.name} carries {significant(part.amps)} A and stands {part.rating_a:g} A: "
                     "the circuit is as good as this part.", "Use a larger contact, or split the circuit.",
                 )  # fmt: skip
-        yield from _hard_to_open(found, entry)
+        yield from _hard_to_open(chains, entry)
 
 
-def _hard_to_open(found: Figures, entry: LoadFigures) -> Iterator[Finding]:
-    plant = found.solution.plant
-    row = next((r for r, w in enumerate(plant.wires) if entry.load.plus in (w.start, w.finish)), None)
-    guard = found.guards[row] if row is not None else None
+def _hard_to_open(chains: Chains, entry: LoadFigures) -> Iterator[Finding]:
+    row = chains.feed_row.get(entry.load.plus)
+    guard = chains.found.guards[row] if row is not None else None
     if guard is None:
         return
-    fault = fault_at_load_a(found, entry.load.id)
+    fault = chains.fault_a(entry.load.id)
     if fault < SURE_MULTIPLE * guard.rating_a:
         yield Finding(
             "fuse.weak_fault", WARNING, "sizes", "loads", entry.load.id,
@@ -279,10 +279,11 @@ def _hard_to_open(found: Figures, entry: LoadFigures) -> Iterator[Finding]:
 
 def _blown_by_surge(found: Figures) -> Iterator[Finding]:
     plant = found.solution.plant
+    rows = {pin: row for row, wire in enumerate(plant.wires) for pin in (wire.start, wire.finish)}
     for load in plant.loads:
         if load.surge_a is None or load.surge_s is None:
             continue
-        row = next((r for r, w in enumerate(plant.wires) if load.plus in (w.start, w.finish)), None)
+        row = rows.get(load.plus)
         guard = found.guards[row] if row is not None else None
         if guard and not carries_surge(guard.rating_a, load.surge_a, load.surge_s):
             yield Finding(

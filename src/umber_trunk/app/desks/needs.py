@@ -36,7 +36,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Load, LoadKind, Supply, Zone
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
-from umber_trunk.core.sizing.chain import chain_of
+from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.reasons import why_load, why_rating
 from umber_trunk.core.units import (
     parse_celsius,
@@ -57,7 +57,7 @@ class NeedsDesk(Desk):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
-        self._chains: tuple[Analysis, dict[str, str]] | None = None
+        self._chains: tuple[Analysis, Chains] | None = None
         self.line = QLineEdit()
         self.line.setAccessibleName("Enter a load in one line")
         self.line.setFont(theme.font(11.5))
@@ -187,12 +187,9 @@ class NeedsDesk(Desk):
         if entry is None or analysis is None or not np.isfinite(entry.volts):  # type: ignore[attr-defined]
             return ""
         if self._chains is None or self._chains[0] is not analysis:
-            self._chains = (analysis, {})
-        known = self._chains[1]
-        if load.id not in known:
-            parts = chain_of(analysis.figures, load.id)
-            known[load.id] = f"{100 * parts[0].used:.0f} %  {parts[0].name}" if parts else ""
-        return known[load.id]
+            self._chains = (analysis, Chains(analysis.figures))
+        parts = self._chains[1].parts(load.id)
+        return f"{100 * parts[0].used:.0f} %  {parts[0].name}" if parts else ""
 
     def _why_rating(self, load: Load) -> Derivation:
         analysis = self.document.analysis
@@ -211,17 +208,17 @@ class NeedsDesk(Desk):
 
     def _load_columns(self) -> list[Column]:
         return [
-            Column("Load", lambda r: r.name, lambda r, t: lambda d: rename(d, "loads", r.id, t), width=180),
+            Column("Load", lambda r: r.name, lambda r, t: lambda d: rename(d, "loads", r.id, t), width=142),
             Column("Draws", _amount_text, load_amount, right=True, key=lambda r: r.value),
             Column("Surge", lambda r: f"{r.surge_a:g} A / {r.surge_s:g} s" if r.surge_a else "", load_surge),
             Column("Duty", lambda r: f"{r.on_s:g} s / {r.period_s:g} s" if r.on_s else "", load_duty),
-            Column("At", self._place, width=150),
-            Column("In", self._zone_of, width=140),
+            Column("At", self._place, width=140),
+            Column("In", self._zone_of, width=132),
             Column("Least", lambda r: f"{r.min_volts:g} V" if r.min_volts else "", parsed("loads", "min_volts", parse_volts, True), right=True),
             Column("Most drop", _drop_text, self._edit_drop, right=True),
             Column("Gets", self._volts_text, right=True, colour=self._margin_colour, why=self._why),
-            Column("Weakest part", self._weakest, why=self._why_rating, width=170),
-            Column("Margin", self._margin_text, colour=self._margin_colour, why=self._why, width=-1),
+            Column("Margin", self._margin_text, right=True, colour=self._margin_colour, why=self._why),
+            Column("Weakest part", self._weakest, why=self._why_rating, width=-1),
         ]  # fmt: skip
 
     def _margin_text(self, load: Load) -> str:
@@ -229,7 +226,7 @@ class NeedsDesk(Desk):
         if entry is None or not np.isfinite(entry.volts):  # type: ignore[attr-defined]
             return ""
         verdict = "✓" if entry.ok else "✕"  # type: ignore[attr-defined]
-        return f"{verdict} {100 * (1 - entry.used):+.0f} % of {entry.allowed_v:.2f} V ({entry.rule})"  # type: ignore[attr-defined]
+        return f"{verdict} {100 * (1 - entry.used):+.0f} %"  # type: ignore[attr-defined]
 
     def _edit_drop(self, load: Load, text: str) -> object:
         values: dict[str, float | None] = {"max_drop_percent": None, "max_drop_v": None}

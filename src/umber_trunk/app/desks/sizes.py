@@ -184,7 +184,7 @@ class SizesDesk(Desk):
             if analysis
             else []
         )
-        together = " Both get one size (house rule)." if len(names) > 1 else ""
+        together = " A step gives both one size (house rule)." if len(names) > 1 else ""
         self.about.setText(f"{' and '.join(names)}.{together}")
 
     def take(self) -> None:

@@ -56,7 +56,8 @@ def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
         at = here + step
         if 0 <= at < len(group.steps):
             label = group.steps[at].size.label
-            tried = figures(solve(set_size(fixed, members, label), warm=base))
+            # the step "now" is the harness as it stands, even where the members differ
+            tried = figures(solve(set_size(fixed, members, label), warm=base) if step else base)
             copper = float(group.masses[at] - group.masses[here])
             found.append(_candidate(tried, wire_id, members, label, step, copper))
     return Ladder(wire_id, members, tuple(found))

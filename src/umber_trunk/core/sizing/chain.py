@@ -29,56 +29,64 @@ class Part:
         return self.amps / self.rating_a if self.rating_a > 0 else float("inf")
 
 
-def chain_of(found: Figures, load_id: str) -> list[Part]:
-    """Every part with a known rating on a load's way, the most used first. Wires count with the current
-    that would bring them to their jacket's limit where they lie (rise goes with the current's square)."""
-    entry = found.loads[load_id]
-    case = next(c for c in found.solution.cases if c.case.name == entry.case)
-    parts: list[Part] = []
-    for leg in Ways(found.solution.plant, case).of(entry.row):
-        parts += (
-            _wire_parts(found, case, leg) if leg.branch < len(found.solution.plant.wires) else _link_parts(found, leg)
-        )
-    return sorted(parts, key=lambda part: -part.used)
+class Chains:
+    """The chains of all loads of one set of figures; each case's ways are worked out once."""
 
+    def __init__(self, found: Figures) -> None:
+        self.found = found
+        self.plant = found.solution.plant
+        self._cases = {case.case.name: case for case in found.solution.cases}
+        self._ways: dict[str, Ways] = {}
+        self._cavities = {(end.id, cavity.id): cavity for end in self.plant.design.ends for cavity in end.cavities}
+        self.feed_row = {pin: row for row, wire in enumerate(self.plant.wires) for pin in (wire.start, wire.finish)}
+        """Pin → row of a wire at it."""
 
-def _wire_parts(found: Figures, case: CaseSolution, leg: Leg) -> list[Part]:
-    plant = found.solution.plant
-    wire = plant.wires[leg.branch]
-    size = show_size(plant.conductors[leg.branch].size.label)
-    rise = float(case.conductor_c[leg.branch] - case.ambient_c[leg.branch])
-    room = float(plant.limit_c[leg.branch] - case.ambient_c[leg.branch])
-    parts = []
-    if rise > 0.05 and room > 0:
-        parts.append(Part(f"{wire.name or wire.id}, {size}", "wire", leg.amps * float(np.sqrt(room / rise)), leg.amps))
-    return parts + [part for pin in (wire.start, wire.finish) for part in _contact(found, pin, leg.amps)]
+    def _legs(self, load_id: str) -> tuple[CaseSolution, list[Leg]]:
+        entry = self.found.loads[load_id]
+        case = self._cases[entry.case]
+        if entry.case not in self._ways:
+            self._ways[entry.case] = Ways(self.plant, case)
+        return case, self._ways[entry.case].of(entry.row)
 
+    def parts(self, load_id: str) -> list[Part]:
+        """Every part with a known rating on a load's way, the most used first. Wires count with the
+        current that would bring them to their jacket's limit where they lie (rise goes with its square)."""
+        case, legs = self._legs(load_id)
+        parts: list[Part] = []
+        for leg in legs:
+            parts += self._wire(case, leg) if leg.branch < len(self.plant.wires) else self._link(leg)
+        return sorted(parts, key=lambda part: -part.used)
 
-def _contact(found: Figures, pin: Pin, amps: float) -> list[Part]:
-    end = found.solution.plant.index.ends[pin.end]
-    cavity = next(c for c in end.cavities if c.id == pin.cavity)
-    if cavity.rating_a is None:
-        return []
-    return [Part(f"contact {end.name} {cavity.id}", "contact", cavity.rating_a, amps)]
+    def fault_a(self, load_id: str) -> float:
+        """Current into a short across the load's terminals: EMF over the whole loop, warm."""
+        _, legs = self._legs(load_id)
+        source = min((supply.source_ohm for supply in self.plant.supplies), default=0.0)
+        loop = sum(leg.volts / leg.amps for leg in legs) + source
+        return self.found.loads[load_id].nominal_v / max(loop, 1e-4)
 
+    def _wire(self, case: CaseSolution, leg: Leg) -> list[Part]:
+        wire = self.plant.wires[leg.branch]
+        size = show_size(self.plant.conductors[leg.branch].size.label)
+        rise = float(case.conductor_c[leg.branch] - case.ambient_c[leg.branch])
+        room = float(self.plant.limit_c[leg.branch] - case.ambient_c[leg.branch])
+        parts = []
+        if rise > 0.05 and room > 0:
+            rating = leg.amps * float(np.sqrt(room / rise))
+            parts.append(Part(f"{wire.name or wire.id}, {size}", "wire", rating, leg.amps))
+        return parts + [part for pin in (wire.start, wire.finish) for part in self._contact(pin, leg.amps)]
 
-def _link_parts(found: Figures, leg: Leg) -> list[Part]:
-    plant = found.solution.plant
-    end_id, link = plant.links[leg.branch - len(plant.wires)]
-    end = plant.index.ends[end_id]
-    if link.rating_a is None:
-        return []
-    zone = plant.index.zones.get(end.zone or "")
-    ambient = zone.ambient_c if zone else plant.design.project.ambient_c
-    most = continuous_a(link.rating_a, ambient) if link.kind is LinkKind.FUSE else link.rating_a
-    return [Part(f"{link.kind} {link.id} {link.rating_a:g} A in {end.name}", str(link.kind), most, leg.amps)]
+    def _contact(self, pin: Pin, amps: float) -> list[Part]:
+        rating = self._cavities[pin.end, pin.cavity].rating_a
+        if rating is None:
+            return []
+        return [Part(f"contact {self.plant.index.ends[pin.end].name} {pin.cavity}", "contact", rating, amps)]
 
-
-def fault_at_load_a(found: Figures, load_id: str) -> float:
-    """Current into a short across the load's terminals: EMF over the whole loop, warm."""
-    entry = found.loads[load_id]
-    plant = found.solution.plant
-    case = next(c for c in found.solution.cases if c.case.name == entry.case)
-    legs = Ways(plant, case).of(entry.row)
-    loop = sum(leg.volts / leg.amps for leg in legs) + min((s.source_ohm for s in plant.supplies), default=0.0)
-    return entry.nominal_v / max(loop, 1e-4)
+    def _link(self, leg: Leg) -> list[Part]:
+        end_id, link = self.plant.links[leg.branch - len(self.plant.wires)]
+        end = self.plant.index.ends[end_id]
+        if link.rating_a is None:
+            return []
+        zone = self.plant.index.zones.get(end.zone or "")
+        ambient = zone.ambient_c if zone else self.plant.design.project.ambient_c
+        most = continuous_a(link.rating_a, ambient) if link.kind is LinkKind.FUSE else link.rating_a
+        return [Part(f"{link.kind} {link.id} {link.rating_a:g} A in {end.name}", str(link.kind), most, leg.amps)]

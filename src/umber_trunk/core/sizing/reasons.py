@@ -10,7 +10,7 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, LoadKind
 from umber_trunk.core.kit.cutlist import cut_length_m, finished_length_m
-from umber_trunk.core.sizing.chain import chain_of
+from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.feeds import Ways
 from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.units import show_length, show_ohms, significant
@@ -69,7 +69,7 @@ def why_load(design: Design, found: Figures, entry: LoadFigures) -> Derivation:
 
 def why_rating(found: Figures, entry: LoadFigures) -> Derivation:
     """The weakest part of a load's circuit, and the whole chain."""
-    parts = chain_of(found, entry.load.id)
+    parts = Chains(found).parts(entry.load.id)
     if not parts:
         return Derivation(f"Rating of {entry.load.name}", "No part on its way has a known rating.", "–", (), "–")
     weak = parts[0]

@@ -117,7 +117,7 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
         trail.append(pair_c)
         settled = moved_c < 0.01 and moved_v < 1e-5
         if len(trail) == 3 and not settled:
-            pair_c = _strided(*trail, ambient)
+            pair_c = _strided(trail[0], trail[1], trail[2], ambient)
             trail = [pair_c]
         state = _State(np.nan_to_num(load_v), pair_c, heat.by_wire(np.minimum(pair_c, HOTTEST_C))[1])
         if settled:
