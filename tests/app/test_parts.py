@@ -232,3 +232,17 @@ def test_reasons_render(demo: Design) -> None:
     analysis = analyse(demo)
     for entry in analysis.figures.loads.values():
         assert entry.load.name in as_html(why_load(demo, analysis.figures, entry))
+
+
+def test_fuse_table_shows_what_fuses_carry_and_takes_ratings(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    desk = window.desks["needs"]
+    table = desk.fuses  # type: ignore[attr-defined]
+    row = table.rows_model.row_of("box F1")
+    at = table.rows_model.index(row, column_of(table, "Carries"))
+    assert at.data() == "19.0 A"
+    rating = table.rows_model.index(row, column_of(table, "Rating"))
+    assert table.rows_model.setData(rating, "40 A")
+    link = next(link for link in index_of(window.document.design).ends["box"].links if link.id == "F1")
+    assert link.rating_a == 40
+    assert not table.rows_model.setData(rating, "lots")

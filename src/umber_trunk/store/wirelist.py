@@ -16,6 +16,7 @@ from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.harness.edits import put_all, slug
 from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Pin, Wire
+from umber_trunk.core.needs.attach import with_fuses
 from umber_trunk.core.units import NUMBER, parse_length_m, parse_number
 
 FIELDS = {
@@ -352,7 +353,7 @@ def add_wires(design: Design, reading: Reading, skip_bad: bool = False) -> Desig
         )
         for row in reading.wires
     ]  # fmt: skip
-    return put_all(put_all(design, "ends", ends.values()), "wires", wires)
+    return put_all(put_all(design, "ends", [with_fuses(end) for end in ends.values()]), "wires", wires)
 
 
 def _kind(name: str) -> EndKind:

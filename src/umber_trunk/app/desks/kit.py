@@ -52,7 +52,7 @@ class KitDesk(Desk):
         splitter = QSplitter(Qt.Orientation.Horizontal)
         splitter.addWidget(left)
         splitter.addWidget(right)
-        splitter.setSizes([840, 400])
+        splitter.setSizes([770, 480])
         splitter.setChildrenCollapsible(False)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)

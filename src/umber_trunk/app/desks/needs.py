@@ -31,14 +31,16 @@ from umber_trunk.app.desks.rules import RULES, rule_text, set_rule
 from umber_trunk.app.document import Document
 from umber_trunk.app.table import Column
 from umber_trunk.core.analysis import Analysis
-from umber_trunk.core.harness.edits import remove_load, rename
+from umber_trunk.core.harness.edits import Edit, remove_load, rename, set_fuse
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Load, LoadKind, Supply, Zone
+from umber_trunk.core.harness.model import End, Link, Load, LoadKind, Supply, Zone
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
+from umber_trunk.core.physics.fuses import continuous_a
 from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.reasons import why_load, why_rating
 from umber_trunk.core.units import (
+    parse_amps,
     parse_celsius,
     parse_drop,
     parse_ohms,
@@ -71,6 +73,7 @@ class NeedsDesk(Desk):
         self.loads = self.table("Loads", "loads", self._load_columns())
         self.supplies = self.table("Supplies", "supplies", self._supply_columns())
         self.zones = self.table("Zones", "zones", self._zone_columns())
+        self.fuses = self.table("Fuses and links", "fuses", self._fuse_columns(), lambda r: f"{r[0].id} {r[1].id}")
         self.rules = self.table("House rules", "rules", self._rule_columns())
         self.pages = QStackedWidget()
         tabs = self._tabs()
@@ -90,6 +93,7 @@ class NeedsDesk(Desk):
             ("Loads", self.loads),
             ("Supplies", self.supplies),
             ("Zones", self.zones),
+            ("Fuses", self.fuses),
             ("House rules", self.rules),
         ):
             self.pages.addWidget(view)
@@ -102,7 +106,7 @@ class NeedsDesk(Desk):
             tab.clicked.connect(lambda _=False, v=view: self.pages.setCurrentWidget(v))
             group.addButton(tab)
             buttons.append(tab)
-        self._tab_buttons = dict(zip(("loads", "supplies", "zones", "rules"), buttons, strict=True))
+        self._tab_buttons = dict(zip(("loads", "supplies", "zones", "fuses", "rules"), buttons, strict=True))
         self.remove = button("Remove load", self.remove_chosen, tip="Delete: takes its own wires along")
         self.remove.setShortcut("Ctrl+Del")
         return row(*buttons, None, self.remove)
@@ -152,11 +156,14 @@ class NeedsDesk(Desk):
         self.loads.show_rows(list(design.loads))
         self.supplies.show_rows(list(design.supplies))
         self.zones.show_rows(list(design.zones))
+        links = [(end, link) for end in design.ends for link in end.links]
+        self.fuses.show_rows(links)
         self.rules.show_rows(list(RULES))
         for key, count in (
             ("loads", len(design.loads)),
             ("supplies", len(design.supplies)),
             ("zones", len(design.zones)),
+            ("fuses", len(links)),
         ):
             self._tab_buttons[key].setText(f"{key.capitalize()}  {count}")
         if not self.line.text():
@@ -212,8 +219,8 @@ class NeedsDesk(Desk):
             Column("Draws", _amount_text, load_amount, right=True, key=lambda r: r.value),
             Column("Surge", lambda r: f"{r.surge_a:g} A / {r.surge_s:g} s" if r.surge_a else "", load_surge),
             Column("Duty", lambda r: f"{r.on_s:g} s / {r.period_s:g} s" if r.on_s else "", load_duty),
-            Column("At", self._place, width=140),
-            Column("In", self._zone_of, width=132),
+            Column("At", self._place, width=154),
+            Column("In", self._zone_of, width=150),
             Column("Least", lambda r: f"{r.min_volts:g} V" if r.min_volts else "", parsed("loads", "min_volts", parse_volts, True), right=True),
             Column("Most drop", _drop_text, self._edit_drop, right=True),
             Column("Gets", self._volts_text, right=True, colour=self._margin_colour, why=self._why),
@@ -252,6 +259,46 @@ class NeedsDesk(Desk):
             Column("Ambient", lambda r: f"{r.ambient_c:g} °C", parsed("zones", "ambient_c", parse_celsius), right=True),
             Column("Traits: wet, shaking, oily, sunny, flexing, hot", _traits, zone_flags, width=-1),
         ]  # fmt: skip
+
+    def _fuse_columns(self) -> list[Column]:
+        Row = tuple[End, Link]  # noqa: N806 a type
+
+        def carries(row: Row) -> float | None:
+            analysis = self.document.analysis
+            if analysis is None or not self.document.fresh:
+                return None
+            solution = analysis.figures.solution
+            at = solution.plant.links.index((row[0].id, row[1])) if (row[0].id, row[1]) in solution.plant.links else -1
+            return max(abs(float(case.link_a[at])) for case in solution.cases) if at >= 0 else None
+
+        def amps(row: Row) -> str:
+            value = carries(row)
+            return "–" if value is None else f"{significant(value)} A"
+
+        def rated(row: Row, text: str) -> Edit:
+            rating = parse_amps(text) if text.strip() else None
+            return lambda design: set_fuse(design, row[0].id, row[1].id, rating)
+
+        def used(row: Row) -> float | None:
+            value = carries(row)
+            return value / continuous_a(row[1].rating_a, 25) if value is not None and row[1].rating_a else None
+
+        return [
+            Column("In", lambda r: r[0].name, width=200),
+            Column("Part", lambda r: f"{r[1].kind} {r[1].id}", width=150),
+            Column("From", lambda r: r[1].a),
+            Column("To", lambda r: r[1].b),
+            Column(
+                "Rating", lambda r: f"{r[1].rating_a:g} A" if r[1].rating_a else "open", rated, right=True, width=90
+            ),
+            Column("Carries", amps, right=True, width=90),
+            Column(
+                "Of what it stands all day",
+                lambda r: "" if used(r) is None else f"{100 * (used(r) or 0):.0f} % used",
+                bar=used,
+                width=220,
+            ),
+        ]
 
     def _rule_columns(self) -> list[Column]:
         return [

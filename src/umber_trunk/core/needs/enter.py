@@ -28,6 +28,7 @@ from umber_trunk.core.harness.model import (
     Wire,
     Zone,
 )
+from umber_trunk.core.needs.attach import join, pins_of, poles
 from umber_trunk.core.needs.line import Need
 from umber_trunk.core.physics.fuses import next_rating
 
@@ -37,6 +38,11 @@ def enter(design: Design, need: Need) -> Design:
     if not need.ok:
         wrong = [piece.meaning for piece in need.pieces if not piece.ok]
         raise EditError("; ".join([*wrong, *(f"say {what}" for what in need.missing)]) + ".")
+    if need.join_end:
+        end = find_end(design, need.join_end)
+        if end is None:
+            raise EditError(f"There is no end called “{need.join_end}”.")
+        return join(design, end.id, need.pins)
     design = _zone_known(design, need)
     return _enter_supply(design, need) if need.supply else _enter_load(design, need)
 
@@ -94,11 +100,13 @@ def _enter_supply(design: Design, need: Need) -> Design:
         design, end = _new_end(design, name, EndKind.STUD, point.id, _zone_id(design, need.zone))
         end = end.model_copy(update={"kind": EndKind.DEVICE})
         design = put(design, "ends", end)
-    for pole in ("+", "-"):
+    pair = poles(design, end, need.pins) or ("+", "-")
+    for pole in pair:
         design = ensure_cavity(design, end.id, pole)
+    plus, minus = pins_of(end, pair)
     supply = Supply(
         id=new_id(design, "supplies", "PS"), name=need.name or name, volts=need.volts or 12.0,
-        source_ohm=need.source_ohm, plus=Pin(end=end.id, cavity="+"), minus=Pin(end=end.id, cavity="-"),
+        source_ohm=need.source_ohm, plus=plus, minus=minus,
     )  # fmt: skip
     design = put(design, "supplies", supply)
     if design.project.source_end is None:
@@ -204,7 +212,28 @@ def _bond_supply(design: Design) -> Design:
     return put(design, "wires", wire)
 
 
+def _joined_to_wires(design: Design, need: Need) -> tuple[Pin, Pin] | None:
+    """The pins of an end that is wired already: such a load needs no new wires. None when it isn't."""
+    end = find_end(design, need.where or need.name)
+    if end is None or need.run_m is not None or need.source or need.frame:
+        return None
+    pair = poles(design, end, need.pins)
+    return pins_of(end, pair) if pair else None
+
+
+def _load(design: Design, need: Need, plus: Pin, minus: Pin) -> Load:
+    return Load(
+        id=slug(need.name, [row.id for row in design.loads], "load"), name=need.name, plus=plus, minus=minus,
+        kind=need.kind, value=need.value or 1.0, surge_a=need.surge_a, surge_s=need.surge_s, on_s=need.on_s,
+        period_s=need.period_s, min_volts=need.min_volts, max_drop_percent=need.max_drop_percent,
+        max_drop_v=need.max_drop_v,
+    )  # fmt: skip
+
+
 def _enter_load(design: Design, need: Need) -> Design:
+    wired = _joined_to_wires(design, need)
+    if wired is not None:
+        return put(design, "loads", _load(design, need, *wired))
     source = _source(design, need)
     nominal = design.supplies[0].volts if design.supplies else 12.0
     value = need.value or 1.0
@@ -231,10 +260,4 @@ def _enter_load(design: Design, need: Need) -> Design:
             circuit=circuit, colour=colour,
         )  # fmt: skip
         design = put(design, "wires", wire)
-    load = Load(
-        id=slug(need.name, [row.id for row in design.loads], "load"), name=need.name, plus=plus, minus=minus,
-        kind=need.kind, value=value, surge_a=need.surge_a, surge_s=need.surge_s, on_s=need.on_s,
-        period_s=need.period_s, min_volts=need.min_volts, max_drop_percent=need.max_drop_percent,
-        max_drop_v=need.max_drop_v,
-    )  # fmt: skip
-    return put(design, "loads", load)
+    return put(design, "loads", _load(design, need, plus, minus))

@@ -49,7 +49,7 @@ class Piece:
 
 @dataclass
 class Need:
-    """What one line says. `supply` tells a source line from a load line."""
+    """What one line says: a supply, pins of an end joined (`join_end`, `pins`), or else a load."""
 
     supply: bool = False
     name: str = ""
@@ -72,6 +72,8 @@ class Need:
     max_drop_percent: float | None = None
     max_drop_v: float | None = None
     frame: bool = False
+    pins: tuple[str, ...] = ()
+    join_end: str = ""
     pieces: list[Piece] = field(default_factory=list)
     missing: list[str] = field(default_factory=list)
 
@@ -82,7 +84,7 @@ class Need:
 
 
 _Q = rf"{NUMBER}\s*[a-zA-ZΩµ]+"
-_STOP = r"(?=\s+(?:at|in|run|off|from|min|drop|surge|start|duty|return|on frame)\b|[,;]|\x00|$)"
+_STOP = r"(?=\s+(?:at|in|run|off|from|min|drop|surge|start|duty|return|pins?|on frame)\b|[,;]|\x00|$)"
 _SURGE = (
     rf"\b(?:surge|start(?:s|ing)?|peak|inrush)\s+({NUMBER}\s*k?A)\s*(?:/|for|,)?\s*({NUMBER}\s*(?:ms|s|sec|min)\b)?"
 )
@@ -116,6 +118,8 @@ def parse_need(text: str, supply_volts: float = 12.0) -> Need:
     """Reads one line; `supply_volts` turns a drop class in volts into its share."""
     reader = _Reader(text)
     need = reader.need
+    if reader.take("join", r"^\s*join\s+(.+?)\s*:\s*(.+?)\s*$", lambda m: _join(need, m)):
+        return need
     need.supply = bool(re.match(r"\s*(?:supply|source)\b", text, re.I))
     if need.supply:
         _read_supply(reader)
@@ -133,6 +137,14 @@ def parse_need(text: str, supply_volts: float = 12.0) -> Need:
     if not need.name:
         need.missing.append("what it is")
     return need
+
+
+def _join(need: Need, match: re.Match[str]) -> str:
+    need.join_end = need.name = match[1]
+    need.pins = tuple(part for part in re.split(r"[\s,;/&]+|\band\b", match[2]) if part)
+    if len(need.pins) < 2:
+        raise InputError("Name two or more pins to join.")
+    return f"{', '.join(need.pins)} joined inside {match[1]}"
 
 
 def _amount(need: Need, match: re.Match[str]) -> str:
@@ -212,6 +224,11 @@ def _read_places(reader: _Reader) -> None:
         need.frame = True
         return "returns through the frame"
 
+    def pins(match: re.Match[str]) -> str:
+        need.pins = (match[1], match[2])
+        return f"plus on {match[1]}, minus on {match[2]}"
+
+    reader.take("pins", r"\bpins?\s+([^\s,/]+)\s*(?:[,/]|and)?\s*([^\s,/]+)", pins)
     length = (
         rf"\b(?:run|length)\s+((?:{NUMBER}\s*(?:m{{1,2}}\b|cm\b|ft\b|feet\b|in\b|inch(?:es)?\b|yd\b|['\"′″])?\s*)+)"
     )

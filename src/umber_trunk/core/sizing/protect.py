@@ -32,20 +32,19 @@ def guards(solution: Solution) -> list[Guard | None]:
     found: list[Guard | None] = []
     for row in range(len(plant.wires)):
         key = feed.get(row, returns.get(row, -1))
-        found.append(_guard(plant, row, key) if key is not None and key >= 0 else None)
+        rated = key is not None and key >= 0 and plant.links[key][1].rating_a is not None
+        found.append(_guard(plant, row, int(key)) if rated else None)
     return found
 
 
 def unprotected(plant: Plant) -> list[int]:
-    """Rows of feed wires that can be reached from a source's plus without passing a rated fuse."""
+    """Rows of feed wires that can be reached from a source's plus without passing a fuse."""
     return [row for row, key in _feeds(plant).items() if key == -1]
 
 
 def _fuse_rows(plant: Plant) -> dict[int, float]:
-    return {
-        row: link.rating_a for row, (_, link) in enumerate(plant.links)
-        if link.kind is LinkKind.FUSE and link.rating_a is not None
-    }  # fmt: skip
+    """Link row of every fuse → its rating; 0 while that is open, which another finding names."""
+    return {row: link.rating_a or 0.0 for row, (_, link) in enumerate(plant.links) if link.kind is LinkKind.FUSE}
 
 
 def _feeds(plant: Plant) -> dict[int, int]:
