@@ -634,3 +634,37 @@ def test_every_desk_paints_at_other_text_sizes(qtbot, open_window, demo: Design,
     for i, box in enumerate(boxes):
         assert not any(box.adjusted(1, 1, -1, -1).intersects(other) for other in boxes[i + 1 :])
     window.scale(0)
+
+
+def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    desk = needs(window)
+    enter(qtbot, window, "case at anchor: masthead light, bilge pump")
+    assert desk.cases.rows_model.rowCount() == 4
+    row = desk.cases.rows_model.row_of("at-anchor")
+    runs_of = desk.cases.rows_model.index(row, 2)
+    assert runs_of.data() == "bilge pump, masthead light"
+    assert desk.cases.rows_model.setData(runs_of, "all but horn")
+    settled(qtbot, window)
+    desk._tab_buttons["cases"].click()
+    desk.cases.choose("at-anchor")
+    desk.remove_chosen()
+    assert len(window.document.design.cases) == 3
+    rating = desk.fuses.rows_model.index(desk.fuses.rows_model.row_of("box F1"), column_of(desk.fuses, "Rating"))
+    assert desk.fuses.rows_model.setData(rating, "")
+    settled(qtbot, window)
+    desk.fit_open_fuses()
+    settled(qtbot, window)
+    assert index_of(window.document.design).ends["box"].links[0].rating_a == 30
+    window.show_stage("sizes")
+    settled(qtbot, window)
+    sizes(window).wires.choose("W01")
+    sizes(window).lock()
+    settled(qtbot, window)
+    assert index_of(window.document.design).wires["W01"].locked
+    assert cell(sizes(window).wires, "Size", sizes(window).wires.rows_model.row_of("W01")).endswith("■")
+    spec = sizes(window).wires
+    index = spec.rows_model.index(spec.rows_model.row_of("W16"), column_of(spec, "Size"))
+    assert spec.rows_model.setData(index, "2 x 2.5 mm2 copper xlpe")
+    wire = index_of(window.document.design).wires["W16"]
+    assert (wire.size, wire.parallel, wire.metal, wire.jacket) == ("2.5 mm2", 2, "copper", "xlpe")

@@ -31,18 +31,21 @@ from umber_trunk.app.desks.rules import RULES, rule_text, set_rule
 from umber_trunk.app.document import Document
 from umber_trunk.app.table import Column
 from umber_trunk.core.analysis import Analysis
-from umber_trunk.core.harness.edits import Edit, remove_load, rename, set_fuse
+from umber_trunk.core.harness.edits import Edit, drop, remove_load, rename, set_fuse
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import End, Link, Load, LoadKind, Supply, Zone
+from umber_trunk.core.needs.cases import loads_text, set_case
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
 from umber_trunk.core.physics.fuses import continuous_a
 from umber_trunk.core.sizing.chain import Chains
+from umber_trunk.core.sizing.fit import fit_fuses
 from umber_trunk.core.sizing.reasons import why_load, why_rating
 from umber_trunk.core.units import (
     parse_amps,
     parse_celsius,
     parse_drop,
+    parse_number,
     parse_ohms,
     parse_volts,
     show_ohms,
@@ -74,6 +77,7 @@ class NeedsDesk(Desk):
         self.supplies = self.table("Supplies", "supplies", self._supply_columns())
         self.zones = self.table("Zones", "zones", self._zone_columns())
         self.fuses = self.table("Fuses and links", "fuses", self._fuse_columns(), lambda r: f"{r[0].id} {r[1].id}")
+        self.cases = self.table("Cases", "cases", self._case_columns())
         self.rules = self.table("House rules", "rules", self._rule_columns())
         self.pages = QStackedWidget()
         tabs = self._tabs()
@@ -94,6 +98,7 @@ class NeedsDesk(Desk):
             ("Supplies", self.supplies),
             ("Zones", self.zones),
             ("Fuses", self.fuses),
+            ("Cases", self.cases),
             ("House rules", self.rules),
         ):
             self.pages.addWidget(view)
@@ -106,10 +111,11 @@ class NeedsDesk(Desk):
             tab.clicked.connect(lambda _=False, v=view: self.pages.setCurrentWidget(v))
             group.addButton(tab)
             buttons.append(tab)
-        self._tab_buttons = dict(zip(("loads", "supplies", "zones", "fuses", "rules"), buttons, strict=True))
-        self.remove = button("Remove load", self.remove_chosen, tip="Delete: takes its own wires along")
+        self._tab_buttons = dict(zip(("loads", "supplies", "zones", "fuses", "cases", "rules"), buttons, strict=True))
+        self.remove = button("Remove", self.remove_chosen, tip="Delete: takes its own wires along")
         self.remove.setShortcut("Ctrl+Del")
-        return row(*buttons, None, self.remove)
+        self.fit = button("Fit open fuses", self.fit_open_fuses, tip="Ratings for the fuses that have none")
+        return row(*buttons, None, self.fit, self.remove)
 
     @property
     def volts(self) -> float:
@@ -142,6 +148,9 @@ class NeedsDesk(Desk):
     def remove_chosen(self) -> None:
         """Removes the load chosen in the table."""
         chosen = self.loads.chosen_id()
+        case = self.cases.chosen_id()
+        if case and self.cases.isVisible():
+            self.document.apply(lambda design: drop(design, "cases", [case]), f"remove case {case}")
         if chosen and self.loads.isVisible():
             self.document.apply(lambda design: remove_load(design, chosen), f"remove {chosen}")
 
@@ -158,12 +167,14 @@ class NeedsDesk(Desk):
         self.zones.show_rows(list(design.zones))
         links = [(end, link) for end in design.ends for link in end.links]
         self.fuses.show_rows(links)
+        self.cases.show_rows(list(design.cases))
         self.rules.show_rows(list(RULES))
         for key, count in (
             ("loads", len(design.loads)),
             ("supplies", len(design.supplies)),
             ("zones", len(design.zones)),
             ("fuses", len(links)),
+            ("cases", len(design.cases)),
         ):
             self._tab_buttons[key].setText(f"{key.capitalize()}  {count}")
         if not self.line.text():
@@ -257,6 +268,7 @@ class NeedsDesk(Desk):
         return [
             Column("Zone", lambda r: r.name, lambda r, t: lambda d: rename(d, "zones", r.id, t), width=220),
             Column("Ambient", lambda r: f"{r.ambient_c:g} °C", parsed("zones", "ambient_c", parse_celsius), right=True),
+            Column("Air", lambda r: f"{r.air_m_s:g} m/s", parsed("zones", "air_m_s", _speed), right=True),
             Column("Traits: wet, shaking, oily, sunny, flexing, hot", _traits, zone_flags, width=-1),
         ]  # fmt: skip
 
@@ -300,6 +312,30 @@ class NeedsDesk(Desk):
             ),
         ]
 
+    def _case_columns(self) -> list[Column]:
+        return [
+            Column("Case", lambda r: r.name, lambda r, t: lambda d: rename(d, "cases", r.id, t), width=200),
+            Column(
+                "Ambient",
+                lambda r: "as zones" if r.ambient_c is None else f"{r.ambient_c:g} °C",
+                parsed("cases", "ambient_c", parse_celsius, True),
+                right=True,
+                width=110,
+            ),
+            Column(
+                "Runs (new one: enter  case at anchor: all but winch)",
+                lambda r: loads_text(self.document.design, r),
+                lambda r, t: lambda d: set_case(d, r.name, t),
+                width=-1,
+            ),
+        ]
+
+    def fit_open_fuses(self) -> None:
+        """Gives every fuse without a rating the one that fits what it carries."""
+        analysis = self.document.analysis
+        if analysis is not None and self.document.fresh:
+            self.document.apply(lambda design: fit_fuses(design, analysis.figures), "fit fuses")
+
     def _rule_columns(self) -> list[Column]:
         return [
             Column("House rule", lambda r: r.name, width=330),
@@ -329,6 +365,10 @@ def _chips(need: Need) -> str:
         for what in need.missing
     )
     return " &nbsp;".join(parts) + missing
+
+
+def _speed(text: str) -> float:
+    return parse_number(text.lower().replace("m/s", ""))
 
 
 def _amount_text(load: Load) -> str:

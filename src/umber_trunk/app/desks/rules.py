@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size
+from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, set_project
 from umber_trunk.core.harness.model import Design
@@ -57,6 +58,12 @@ def _yes(text: str) -> bool:
     return answers[text.strip().lower()]
 
 
+def _shelf(text: str) -> tuple[str, ...]:
+    if text.strip().lower() in ("", "any", "all"):
+        return ()
+    return tuple(parse_size(part).label for part in re.split(r"\s*;\s*|,\s+", text.strip()))
+
+
 def _whole(text: str) -> int:
     value = parse_number(text)
     if value != int(value):
@@ -71,6 +78,7 @@ RULES = (
     Rule("make", "Make of wire", "general, class5, thinwall, welding, marine, hookup", str, _choice(makes)),
     Rule("jacket", "Jacket", "pvc70, pvc, rubber, xlpe, silicone, fluoro", str, _choice(jackets)),
     Rule("smallest_mm2", "Smallest size allowed", "thinner wires don't survive handling", lambda v: f"{v:g} mm²", lambda t: parse_size(t).area_mm2),
+    Rule("shelf", "Sizes on the shelf", "only these are used by least copper; “any” for all", lambda v: ", ".join(map(show_size, v)) or "any", _shelf),
     Rule("max_drop_percent", "Drop allowed", "for loads that ask for nothing else", lambda v: f"{v:g} %", _percent),
     Rule("ambient_c", "Ambient", "where no zone is given", lambda v: f"{v:g} °C", parse_celsius),
     Rule("match_pairs", "Feed and return alike", "both wires of a load get one size, as twin cable has", lambda v: "yes" if v else "no", _yes),

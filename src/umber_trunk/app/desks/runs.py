@@ -112,6 +112,10 @@ class RunsDesk(Desk):
         return lambda design: set_length(design, segment.id, measure)
 
     def _segment_columns(self) -> list[Column]:
+        def sleeved(segment: Segment, text: str) -> Edit:
+            wall = 1e3 * parse_length_m(text, "mm") if text.strip() else 0.0
+            return lambda design: put(design, "segments", change(segment, sleeve_mm=wall))
+
         def zone_text(segment: Segment) -> str:
             zone = index_of(self.document.design).zones.get(segment.zone or "")
             return zone.name if zone else ""
@@ -123,6 +127,7 @@ class RunsDesk(Desk):
             Column("Length", lambda r: show_length(r.measure.length_m), self._length_edit, right=True, colour=_loose, key=lambda r: r.measure.length_m),
             Column("±", lambda r: show_length(r.measure.plus_minus_m), lambda r, t: self._length_edit(r, f"± {t}"), right=True, key=lambda r: r.measure.plus_minus_m),
             Column("How", lambda r: r.measure.method.value, lambda r, t: self._length_edit(r, t)),
+            Column("Sleeve", lambda r: f"{r.sleeve_mm:g} mm" if r.sleeve_mm else "", sleeved, right=True),
             Column("Zone", zone_text, self._zone_edit, width=120),
             Column("Wires", lambda r: str(len(index_of(self.document.design).contents[r.id])), right=True, key=lambda r: len(index_of(self.document.design).contents[r.id])),
             Column("Bundle", self._bundle, right=True),

@@ -15,8 +15,9 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.least import LeastCopper
 from umber_trunk.app.table import Column
 from umber_trunk.core.analysis import Analysis
-from umber_trunk.core.catalog.conductors import parse_size, show_size
-from umber_trunk.core.harness.edits import Edit, set_size
+from umber_trunk.core.catalog.conductors import parse_spec, show_size
+from umber_trunk.core.harness.edits import Edit, change, put, set_size
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizing.candidates import Candidate, Ladder, ladder
 from umber_trunk.core.sizing.closeup import Closeup, closeup
@@ -61,6 +62,7 @@ class SizesDesk(Desk):
         self.down = button("One down  −", lambda: self.step(-1))
         self.free = button("Let it propose", self.unchoose, tip="Forgets the chosen size")
         self.about = hint("")
+        lock = button("Lock ■", self.lock, tip="Keeps this wire's size whatever the optimiser finds; again to free it")
         self.case = QComboBox()
         self.case.currentIndexChanged.connect(lambda _: self._case_chosen())
         least = button(
@@ -76,7 +78,7 @@ class SizesDesk(Desk):
             self.wires,
             row(self.summary, None, accept, least),
         )
-        steps = column(row(self.about, self.down, self.up), self.steps, row(self.free, None, self.take_button))
+        steps = column(row(self.about, self.down, self.up), self.steps, row(self.free, lock, None, self.take_button))
         pages = (("Steps", steps), *zip(("Section", "Volts", "Fuse"), self.pictures, strict=True))
         self._tabs, stack = tabbed(self, pages)
         right = column(self._tabs, stack)
@@ -242,8 +244,17 @@ class SizesDesk(Desk):
         return why_wire_drop(analysis.design, analysis.figures, wire)
 
     def _set_size(self, wire: WireFigures, text: str) -> Edit:
-        label = parse_size(text).label if text.strip() else None
-        return lambda design: set_size(design, [wire.wire.id], label)
+        values = parse_spec(text)
+        return lambda design: put(design, "wires", change(index_of(design).wires[wire.wire.id], **values))
+
+    def lock(self) -> None:
+        """Locks the chosen wire's size against the optimiser, or frees it."""
+        chosen, analysis = self.wires.chosen_id(), self.document.analysis
+        if not chosen or analysis is None or not self.document.fresh:
+            return
+        wire, size = index_of(self.document.design).wires[chosen], analysis.figures.wires[chosen].size
+        label = f"{'free' if wire.locked else 'lock'} {chosen}"
+        self.document.apply(lambda d: set_size(d, [chosen], size, not wire.locked), label)
 
     def _wire_columns(self) -> list[Column]:
         def used(*limits: Limit) -> Callable[[WireFigures], float | None]:
@@ -259,7 +270,7 @@ class SizesDesk(Desk):
 
         def size(wire: WireFigures) -> str:
             many = f"{wire.wire.parallel} × " if wire.wire.parallel > 1 else ""
-            return f"{many}{show_size(wire.size)}{'' if wire.wire.size else ' ?'}"
+            return f"{many}{show_size(wire.size)}{'' if wire.wire.size else ' ?'}{' ■' if wire.wire.locked else ''}"
 
         why, bars = self._reason, 96
         return [

@@ -124,6 +124,29 @@ def parse_size(text: str) -> Size:
     raise InputError(f"“{stripped}” is not a size such as AWG 8 or 10 mm2.")
 
 
+def parse_spec(text: str) -> dict[str, str | int | None]:
+    """A wire as typed: "10 mm2", "2 x AWG 2", "16 mm2 tinned marine rubber"; the words are catalogue ids.
+
+    Keys size, and parallel, metal, make, jacket where said. "?" or nothing leaves the size to be proposed.
+    """
+    found: dict[str, str | int | None] = {}
+    rest = text.strip()
+    many = re.match(r"(\d{1,2})\s*[x×]\s*(?=\S)", rest)
+    if many:
+        found["parallel"], rest = int(many[1]), rest[many.end() :]
+    kept = []
+    for word in rest.split():
+        for kind, known in (("metal", metals()), ("make", makes()), ("jacket", jackets())):
+            if word.lower() in known:
+                found[kind] = word.lower()
+                break
+        else:
+            kept.append(word)
+    size = " ".join(kept).strip()
+    found["size"] = None if size in ("", "?") else parse_size(size).label
+    return found
+
+
 def show_size(label: str) -> str:
     """The label as shown on screen and paper ("10 mm²")."""
     return label.replace("mm2", "mm²")

@@ -29,6 +29,7 @@ from umber_trunk.core.harness.model import (
     Zone,
 )
 from umber_trunk.core.needs.attach import join, pins_of, poles
+from umber_trunk.core.needs.cases import set_case
 from umber_trunk.core.needs.line import Need
 from umber_trunk.core.physics.fuses import next_rating
 
@@ -38,6 +39,8 @@ def enter(design: Design, need: Need) -> Design:
     if not need.ok:
         wrong = [piece.meaning for piece in need.pieces if not piece.ok]
         raise EditError("; ".join([*wrong, *(f"say {what}" for what in need.missing)]) + ".")
+    if need.case_loads is not None:
+        return set_case(design, need.name, need.case_loads)
     if need.join_end:
         end = find_end(design, need.join_end)
         if end is None:

@@ -74,6 +74,7 @@ class Need:
     frame: bool = False
     pins: tuple[str, ...] = ()
     join_end: str = ""
+    case_loads: str | None = None
     pieces: list[Piece] = field(default_factory=list)
     missing: list[str] = field(default_factory=list)
 
@@ -120,6 +121,8 @@ def parse_need(text: str, supply_volts: float = 12.0) -> Need:
     need = reader.need
     if reader.take("join", r"^\s*join\s+(.+?)\s*:\s*(.+?)\s*$", lambda m: _join(need, m)):
         return need
+    if reader.take("case", r"^\s*case\s+(.+?)\s*:\s*(.+?)\s*$", lambda m: _case(need, m)):
+        return need
     need.supply = bool(re.match(r"\s*(?:supply|source)\b", text, re.I))
     if need.supply:
         _read_supply(reader)
@@ -137,6 +140,11 @@ def parse_need(text: str, supply_volts: float = 12.0) -> Need:
     if not need.name:
         need.missing.append("what it is")
     return need
+
+
+def _case(need: Need, match: re.Match[str]) -> str:
+    need.name, need.case_loads = match[1], match[2]
+    return f"{match[1]} runs {match[2]}"
 
 
 def _join(need: Need, match: re.Match[str]) -> str:

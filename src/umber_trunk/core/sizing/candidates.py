@@ -51,6 +51,7 @@ def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
     area = plant.area_mm2[row]
     here = min(range(len(group.steps)), key=lambda i: abs(group.areas[i] - area))
     base = solve(fixed)
+    now_kg = sum(plant.conductors[r].kg_per_m * float(plant.length_m[r] * plant.parallel[r]) for r in group.rows)
     found = []
     for step in range(AROUND[0], AROUND[1] + 1):
         at = here + step
@@ -58,7 +59,7 @@ def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
             label = group.steps[at].size.label
             # the step "now" is the harness as it stands, even where the members differ
             tried = figures(solve(set_size(fixed, members, label), warm=base) if step else base)
-            copper = float(group.masses[at] - group.masses[here])
+            copper = float(group.masses[at]) - now_kg
             found.append(_candidate(tried, wire_id, members, label, step, copper))
     return Ladder(wire_id, members, tuple(found))
 

@@ -1,0 +1,100 @@
+"""What the builder chooses in words: wire specifications, cases, fuses that fit."""
+
+import pytest
+
+from conftest import design_of
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.conductors import parse_spec
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.needs.cases import loads_said, loads_text, set_case
+from umber_trunk.core.sizing.fit import fit_fuses, fitting_rating
+
+
+@pytest.mark.parametrize(
+    ("text", "spec"),
+    [
+        ("10 mm2", {"size": "10 mm2"}),
+        ("2 x 16 mm²", {"size": "16 mm2", "parallel": 2}),
+        ("2x AWG 2/0 tinned", {"size": "AWG 2/0", "parallel": 2, "metal": "tinned"}),
+        ("16 mm2 Tinned marine rubber", {"size": "16 mm2", "metal": "tinned", "make": "marine", "jacket": "rubber"}),
+        ("? xlpe", {"size": None, "jacket": "xlpe"}),
+        ("", {"size": None}),
+    ],
+)
+def test_wires_as_typed(text: str, spec: dict[str, object]) -> None:
+    assert parse_spec(text) == spec
+
+
+def test_a_strange_word_is_refused() -> None:
+    with pytest.raises(InputError, match="not a size"):
+        parse_spec("10 mm2 golden")
+
+
+@pytest.mark.parametrize(
+    ("text", "running"),
+    [
+        ("all", None),
+        ("everything", None),
+        ("conveyor motor, horn", ("conveyor", "horn")),
+        ("Horn and reach radio", ("horn", "radio")),
+        ("all but grading drum, wash pump", 16),
+        ("all except wash", 17),
+    ],
+)
+def test_cases_in_words(demo: Design, text: str, running: object) -> None:
+    found = loads_said(demo, text)
+    if isinstance(running, int):
+        assert found is not None
+        assert len(found) == running
+    else:
+        assert found == running
+
+
+def test_every_case_of_the_demo_reads_back(demo: Design) -> None:
+    for case in demo.cases:
+        text = loads_text(demo, case)
+        again = loads_said(demo, text)
+        assert (again is None and case.loads is None) or set(again or ()) == set(case.loads or ())
+
+
+def test_a_case_is_entered_in_one_line(demo: Design) -> None:
+    design = design_of("case at anchor: masthead light, bilge pump", start=demo)
+    assert design.cases[-1].loads == ("bilge", "mast")
+    again = design_of("case at anchor: all", start=design)
+    assert len(again.cases) == len(design.cases)
+    assert again.cases[-1].loads is None
+    with pytest.raises(InputError, match="no load called"):
+        set_case(demo, "x", "ghost")
+    anchored = analyse(design).figures.by_case["at-anchor"]
+    assert set(anchored) == {"bilge", "mast"}
+
+
+@pytest.mark.parametrize(
+    ("amps", "ambient", "surges", "rating"),
+    [
+        (10.0, 25.0, [], 15),
+        (12.0, 25.0, [], 15),
+        (12.0, 55.0, [], 20),
+        (4.0, 25.0, [(30.0, 0.5)], 25),
+        (390.0, 25.0, [], 500),
+        (450.0, 25.0, [], None),
+    ],
+)
+def test_fitting_ratings(amps: float, ambient: float, surges: list[tuple[float, float]], rating: float | None) -> None:
+    assert fitting_rating(amps, ambient, surges) == rating
+
+
+def test_open_fuses_are_fitted_and_hold(demo: Design) -> None:
+    opened = demo
+    for link in index_of(demo).ends["box"].links:
+        opened = edits.set_fuse(opened, "box", link.id, None)
+    fitted = fit_fuses(opened, analyse(opened).figures)
+    ratings = {link.id: link.rating_a for link in index_of(fitted).ends["box"].links}
+    assert ratings["F1"] == 30  # 25 A would carry 19 A, but not 48 A for 0.3 s
+    assert all(rating is not None for rating in ratings.values())
+    codes = {f.code for f in analyse(fitted).findings}
+    assert not codes & {"fuse.no_rating", "link.overload", "fuse.surge"}
+    assert fit_fuses(demo, analyse(demo).figures) == demo
