@@ -233,3 +233,13 @@ def test_worth(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
         "battery 1 m closer",
     ]
     assert "saves" in run(capsys, "worth", str(tmp_path / "w.umber"))[1]
+
+
+def test_every_command_is_listed_where_it_is_looked_for() -> None:
+    from umber_trunk.cli.main import COMMANDS, build_parser
+
+    everything = build_parser().format_help()
+    for commands in COMMANDS.values():
+        for command in commands:
+            assert command in everything
+            assert build_parser(command).parse_known_args is not None

@@ -291,3 +291,36 @@ def test_failed_export_leaves_the_old_file(demo: Design, tmp_path: Path) -> None
         export_bytes(analyse(demo), "docx")
     with pytest.raises(StoreError, match="can't be written"):
         write_export(analyse(demo), "json", tmp_path / "no" / "d.json")
+
+
+@pytest.mark.parametrize(
+    ("header", "unit", "metres"),
+    [
+        ("length_mm", "mm", 1.2),
+        ("Length mm", "mm", 1.2),
+        ("Wire Length (cm)", "cm", 12.0),
+        ("Length [ft]", "ft", 365.76),
+        ("Run length in mm", "mm", 1.2),
+    ],
+)
+def test_units_in_headers(header: str, unit: str, metres: float) -> None:
+    cells = grid(f"wire,from,to,{header}\n1,a,b,1200\n")
+    layout = guess_layout(cells)
+    assert layout.length_unit == unit
+    assert read_wires(cells, layout).wires[0].length_m == pytest.approx(metres)
+
+
+@pytest.mark.parametrize(
+    ("header", "cell", "size"),
+    [
+        ("Wire size AWG", "18", "AWG 18"),
+        ("Size", "18 AWG thin wall", "AWG 18"),
+        ("Gauge", "AWG 2/0 fine", "AWG 2/0"),
+        ("CSA mm2", "2,5", "2.5 mm2"),
+        ("Section", "3 x 1,5 mm²", "1.5 mm2"),
+    ],
+)
+def test_sizes_among_other_words(header: str, cell: str, size: str) -> None:
+    reading = read(f"wire;from;to;{header}\n1;a;b;{cell}\n")
+    assert not reading.faults
+    assert reading.wires[0].size == size

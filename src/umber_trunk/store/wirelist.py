@@ -38,7 +38,12 @@ _WORDS = {
     "stripe": r"stripe|tracer|stripe colou?r|second colou?r|trace",
     "length": r"length|wire length|len|cut length|run|run length|distance",
 }  # fmt: skip
-_UNIT_NOTE = re.compile(r"[\[(]\s*([^\])]*)\s*[\])]|\bin (mm|cm|m|ft|inch(?:es)?)\b|[/,]\s*(mm|cm|m|ft|in)$", re.I)
+_UNIT_NOTE = re.compile(
+    r"[\[(]\s*([^\])]*)\s*[\])]|\bin (mm|cm|m|ft|inch(?:es)?)\b|[/,]\s*(mm|cm|m|ft|in)$|(?<=\w)\s(mm|cm|m|ft|inch|inches|feet)$",
+    re.I,
+)
+_SIZE_INSIDE = re.compile(r"(?:\d/0|\d{1,2})\s*awg\b|\bawg\s*(?:\d/0|\d{1,2})\b|\d+(?:[.,]\d+)?\s*mm(?:2|²|\^2)", re.I)
+"""A size with its unit somewhere in a cell that says more: "18 AWG thin wall", "3 x 1,5 mm²"."""
 _LENGTH_UNITS = {"mm", "cm", "m", "ft", "in", "inch", "inches", "feet", "yd"}
 COLOURS = {
     "BK": "black", "BN": "brown", "RD": "red", "OG": "orange", "YE": "yellow", "GN": "green", "BU": "blue",
@@ -111,8 +116,8 @@ def column_letter(index: int) -> str:
 
 
 def _plain(label: str) -> str:
-    text = _UNIT_NOTE.sub(" ", label.lower()).replace("_", " ").replace(".", " ").replace(":", " ")
-    return " ".join(text.split())
+    text = _UNIT_NOTE.sub(" ", label.lower().replace("_", " ")).replace(".", " ").replace(":", " ")
+    return re.sub(r"\b(size|gauge|section|area|csa|conductor) (?:awg|mm2|mm²|sqmm)$", r"\1", " ".join(text.split()))
 
 
 def _field_of(label: str) -> str | None:
@@ -174,7 +179,7 @@ def _with_units(layout: Layout, grid: Sequence[Sequence[str]]) -> Layout:
     if "length" not in layout.columns:
         return replace(layout, size_awg=awg)
     at = layout.columns["length"]
-    note = _UNIT_NOTE.search(layout.headers[at])
+    note = _UNIT_NOTE.search(layout.headers[at].replace("_", " "))
     unit = next((part for part in note.groups() if part), "").strip(" .").lower() if note else ""
     if unit in _LENGTH_UNITS:
         return replace(layout, length_unit=unit, unit_from="header", size_awg=awg)
@@ -293,8 +298,11 @@ def _size(row: _Row) -> str | None:
             return parse_size(f"AWG {text}").label
         return parse_size(text).label
     except InputError as why:
-        row.fault("size", str(why))
-        return None
+        inside = _SIZE_INSIDE.search(text)
+        if inside is None:
+            row.fault("size", str(why))
+            return None
+        return parse_size(inside[0]).label
 
 
 def _length(row: _Row) -> float | None:
