@@ -5,9 +5,11 @@ A quick climb, good enough to work with at every keystroke; the optimiser proves
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from heapq import heapify, heappop, heappush
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +19,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.heat import WireBodies, ampacity_a
 from umber_trunk.core.sizing.feeds import Leg, Ways
 from umber_trunk.core.sizing.groups import Group, groups_of
-from umber_trunk.core.sizing.margins import Figures, Limit, figures
+from umber_trunk.core.sizing.margins import Figures, Limit, figures, fuse_use
 from umber_trunk.core.sizing.plant import Plant, build_plant
 from umber_trunk.core.sizing.solve import solve
 
@@ -99,75 +101,121 @@ def _raised(found: Figures, groups: list[Group], levels: list[int], of_row: dict
     for number, group in enumerate(groups):
         for row in group.rows:
             uses = {use.limit: use.used for use in found.wires[plant.wires[row].id].uses}
-            need = group.areas[levels[number]] * max(
-                _area_factor(uses[Limit.HEAT], 0.6), _area_factor(uses.get(Limit.FUSE, 0.0), 0.8)
-            )
-            up = int(np.searchsorted(group.areas, need * (1 - 1e-9)))
-            higher[number] = max(higher[number], min(up, len(group.steps) - 1))
+            need = group.areas[levels[number]] * _area_factor(uses[Limit.HEAT], 0.6)
+            up = min(int(np.searchsorted(group.areas, need * (1 - 1e-9))), len(group.steps) - 1)
+            if uses.get(Limit.FUSE, 0.0) > 1 + 1e-6:
+                up = max(up, _fused_level(found, group, row, levels[number] + 1))
+            higher[number] = max(higher[number], up)
     return _drops_met(found, groups, levels, higher, of_row)
 
 
+def _fused_level(found: Figures, group: Group, row: int, level: int) -> int:
+    """The first step from `level` up that its fuse protects, were it no warmer than its air."""
+    guard, plant = found.guards[row], found.solution.plant
+    air = float(max(case.ambient_c[row] for case in found.solution.cases))
+    while guard and level < len(group.steps) - 1:
+        if fuse_use(guard, group.steps[level], plant.wires[row].parallel, air, air) <= 1:
+            break
+        level += 1
+    return min(level, len(group.steps) - 1)
+
+
+@dataclass
+class _DropRow:
+    """One load in one case: volts its groups cost at the solved levels, and how far it is over."""
+
+    volts: dict[int, float]
+    over_v: float
+
+
 def _drops_met(
-    found: Figures,
+    found: Figures, groups: list[Group], levels: list[int], higher: list[int], of_row: dict[int, int]
+) -> list[int]:
+    """`higher`, raised until every load's predicted drop fits in every case; `levels` are those solved."""
+    rows: list[_DropRow] = []
+    for case in found.solution.cases:
+        ways = Ways(found.solution.plant, case)
+        for entry in found.loads.values():
+            volts = float(case.load_v[entry.row])
+            if not case.running[entry.row] or not np.isfinite(volts):
+                continue
+            lost, allowed = entry.nominal_v - volts, entry.allowed_v
+            surge, least = float(case.surge_v[entry.row]), entry.load.min_volts
+            if least is not None and np.isfinite(surge) and surge < least:
+                allowed = min(allowed, (entry.nominal_v - least) * lost / max(entry.nominal_v - surge, 1e-9))
+            rows.append(_drop_row(lost, allowed, ways.of(entry.row), groups, levels, higher, of_row))
+    return _climbed(rows, groups, levels, higher)
+
+
+def _drop_row(
+    lost_v: float,
+    allowed_v: float,
+    legs: list[Leg],
     groups: list[Group],
     levels: list[int],
     higher: list[int],
     of_row: dict[int, int],
-) -> list[int]:
-    """`higher`, raised until every load's predicted drop fits in every case; `levels` are those solved."""
-    higher = higher.copy()
-    for case in found.solution.cases:
-        ways = Ways(found.solution.plant, case)
-        for entry in sorted(found.loads.values(), key=lambda e: -e.used):
-            volts = float(case.load_v[entry.row])
-            if not case.running[entry.row] or not np.isfinite(volts):
-                continue
-            legs, lost = ways.of(entry.row), entry.nominal_v - volts
-            _meet_drop(entry.allowed_v, lost, legs, groups, levels, higher, of_row)
-            surge, least = float(case.surge_v[entry.row]), entry.load.min_volts
-            if least is not None and np.isfinite(surge) and surge < least:
-                allowed = (entry.nominal_v - least) * lost / max(entry.nominal_v - surge, 1e-9)
-                _meet_drop(allowed, lost, legs, groups, levels, higher, of_row)
-    return higher
-
-
-def _area_factor(used: float, power: float) -> float:
-    """Growth of area that brings a use back to 1; cautious power, at most tenfold a round."""
-    return float(np.clip(used, 1e-9, 1e3) ** power) if used > 1 + 1e-6 else 0.0
-
-
-def _meet_drop(
-    allowed_v: float, lost_v: float, legs: list[Leg], groups: list[Group], levels: list[int], higher: list[int],
-    of_row: dict[int, int],
-) -> None:  # fmt: skip
-    """Raises the groups on a load's way, best volts per copper first, until the drop fits.
-
-    lost_v is the load's whole drop at `levels`; what its free wires don't explain (source, joints of
-    fixed wires, fuses) stays.
-    """
+) -> _DropRow:
+    """lost_v is the load's whole drop at `levels`; what its free wires don't explain (source, joints of
+    fixed wires, fuses) stays."""
     volts: dict[int, float] = {}
     for leg in legs:
         number = of_row.get(leg.branch)
         if number is not None:
             volts[number] = volts.get(number, 0.0) + leg.volts
     fixed = max(lost_v - sum(volts.values()), 0.0)
-    target = allowed_v * (1 - 1e-7)
+    then = sum(value * _shrink(groups[n], levels[n], higher[n]) for n, value in volts.items())
+    return _DropRow(volts, fixed + then - allowed_v * (1 - 1e-7))
 
-    def now(number: int, level: int) -> float:
-        areas = groups[number].areas
-        return float(volts[number] * areas[levels[number]] / areas[level])
 
-    while fixed + sum(now(n, higher[n]) for n in volts) > target:
-        gains = []
-        for number in volts:
-            level, group = higher[number], groups[number]
-            if level + 1 < len(group.steps):
-                saved = now(number, level) - now(number, level + 1)
-                cost = max(group.masses[level + 1] - group.masses[level], 1e-12)
-                gains.append((saved / cost, number))
-        if not gains:
-            return
-        higher[max(gains)[1]] += 1
+def _shrink(group: Group, level: int, other: int) -> float:
+    """Drop at another step over that at `level`."""
+    return float(group.areas[level] / group.areas[other])
+
+
+def _climbed(rows: list[_DropRow], groups: list[Group], levels: list[int], higher: list[int]) -> list[int]:
+    """Steps up, the one first that takes most volts off all loads that are over, for its copper.
+
+    A step's worth only falls as others are taken, so a heap of old worths finds the best lazily.
+    """
+    level = higher.copy()
+    serving: dict[int, list[_DropRow]] = defaultdict(list)
+    for row in rows:
+        if row.over_v > 0:
+            for number in row.volts:
+                serving[number].append(row)
+
+    def saved(number: int, row: _DropRow) -> float:
+        group, at = groups[number], level[number]
+        return row.volts[number] * (_shrink(group, levels[number], at) - _shrink(group, levels[number], at + 1))
+
+    def worth(number: int) -> float:
+        group, at = groups[number], level[number]
+        if at + 1 >= len(group.steps):
+            return 0.0
+        taken = sum(min(saved(number, row), row.over_v) for row in serving[number] if row.over_v > 0)
+        return taken / max(float(group.masses[at + 1] - group.masses[at]), 1e-12)
+
+    heap = [(-worth(number), number) for number in serving]
+    heapify(heap)
+    while heap:
+        _, number = heappop(heap)
+        now = worth(number)
+        if now <= 0:
+            continue
+        if heap and now < -heap[0][0] * (1 - 1e-12):
+            heappush(heap, (-now, number))
+            continue
+        for row in serving[number]:
+            row.over_v -= saved(number, row)
+        level[number] += 1
+        heappush(heap, (-worth(number), number))
+    return level
+
+
+def _area_factor(used: float, power: float) -> float:
+    """Growth of area that brings a use back to 1; cautious power, at most tenfold a round."""
+    return float(np.clip(used, 1e-9, 1e3) ** power) if used > 1 + 1e-6 else 0.0
 
 
 def _trimmed(
