@@ -10,7 +10,8 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.cases import loads_said, loads_text, set_case
-from umber_trunk.core.sizing.fit import fit_fuses, fitting_rating
+from umber_trunk.core.physics.fuses import fitting_rating
+from umber_trunk.core.sizing.fit import fit_fuses
 
 
 @pytest.mark.parametrize(

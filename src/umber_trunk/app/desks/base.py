@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from umber_trunk.app import theme
 from umber_trunk.app.delegates import PaintedCell
@@ -42,6 +51,17 @@ class Desk(QWidget):
         view.fit_columns()
         self.views.append((part, view))
         return view
+
+    def side_by_side(self, left: QWidget, right: QWidget, widths: tuple[int, int]) -> None:
+        """Fills the desk with two parts and a bar between them to drag."""
+        splitter = QSplitter(Qt.Orientation.Horizontal)
+        splitter.addWidget(left)
+        splitter.addWidget(right)
+        splitter.setSizes(list(widths))
+        splitter.setChildrenCollapsible(False)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addWidget(splitter)
 
     def reveal(self, part: str, part_id: str) -> bool:
         """Chooses a part in whichever table of this desk has it."""

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QLabel, QSplitter, QVBoxLayout
+from PySide6.QtWidgets import QFileDialog, QLabel
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row
@@ -49,14 +48,7 @@ class KitDesk(Desk):
             self.totals,
             hint("Conductor mass and its price by metal; jackets, terminals and sleeve come later."),
         )
-        splitter = QSplitter(Qt.Orientation.Horizontal)
-        splitter.addWidget(left)
-        splitter.addWidget(right)
-        splitter.setSizes([770, 480])
-        splitter.setChildrenCollapsible(False)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 8, 12, 8)
-        layout.addWidget(splitter)
+        self.side_by_side(left, right, (770, 480))
         self.refresh()
 
     def refresh(self) -> None:

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QInputDialog, QLabel, QSplitter, QVBoxLayout
+from PySide6.QtWidgets import QInputDialog, QLabel
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row
@@ -36,15 +35,7 @@ class RunsDesk(Desk):
             "Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths."
         )
         self.right = column(row(heading("Not on the trunk"), None, self.lay), note, self.waiting)
-        splitter = QSplitter(Qt.Orientation.Horizontal)
-        splitter.addWidget(left)
-        splitter.addWidget(self.right)
-        splitter.setStretchFactor(0, 3)
-        splitter.setStretchFactor(1, 2)
-        splitter.setChildrenCollapsible(False)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 8, 12, 8)
-        layout.addWidget(splitter)
+        self.side_by_side(left, self.right, (760, 500))
         self.refresh()
 
     def refresh(self) -> None:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QComboBox, QLabel, QSplitter, QVBoxLayout
+from PySide6.QtWidgets import QComboBox, QLabel
 
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row, tabbed
@@ -82,14 +82,7 @@ class SizesDesk(Desk):
         pages = (("Steps", steps), *zip(("Section", "Volts", "Fuse"), self.pictures, strict=True))
         self._tabs, stack = tabbed(self, pages)
         right = column(self._tabs, stack)
-        splitter = QSplitter(Qt.Orientation.Horizontal)
-        splitter.addWidget(left)
-        splitter.addWidget(right)
-        splitter.setSizes([790, 450])
-        splitter.setChildrenCollapsible(False)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 8, 12, 8)
-        layout.addWidget(splitter)
+        self.side_by_side(left, right, (790, 450))
         self.refresh()
 
     def refresh(self) -> None:

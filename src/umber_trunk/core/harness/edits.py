@@ -14,12 +14,10 @@ from umber_trunk.core.harness.model import (
     End,
     Link,
     LinkKind,
-    Load,
     Measure,
     Method,
     Point,
     Segment,
-    Wire,
 )
 
 Table = Literal["zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires"]
@@ -230,8 +228,3 @@ def rename(design: Design, table: Table, part_id: str, name: str) -> Design:
     if not name.strip():
         raise EditError("A name can't be empty.")
     return put(design, table, change(part, name=name.strip()))
-
-
-def wires_of_load(design: Design, load: Load) -> list[Wire]:
-    """The wires that end at a load's own pins."""
-    return [w for w in design.wires if {w.start, w.finish} & {load.plus, load.minus}]

@@ -150,3 +150,14 @@ def carries_surge(rating_a: float, surge_a: float, surge_s: float) -> bool:
     """Whether even the fastest fuse of the band holds through the surge."""
     fastest, _ = opening_s(rating_a, np.array([surge_a]))
     return bool(fastest[0] > surge_s)
+
+
+def fitting_rating(amps: float, ambient_c: float, surges: list[tuple[float, float]]) -> float | None:
+    """The smallest standard rating whose continuous share at that warmth covers `amps` and that no surge
+    (A, s) opens; None beyond the largest."""
+    rating = next_rating(max(amps, 1e-6))
+    while rating is not None:
+        if continuous_a(rating, ambient_c) >= amps and all(carries_surge(rating, a, s) for a, s in surges):
+            return rating
+        rating = next_rating(rating * 1.001)
+    return None

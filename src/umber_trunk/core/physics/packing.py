@@ -289,9 +289,3 @@ def sketched(diameters: Floats) -> tuple[Floats, Floats]:
     np.put_along_axis(centres[..., 0], order, far * np.cos(angle), axis=1)
     np.put_along_axis(centres[..., 1], order, far * np.sin(angle), axis=1)
     return centres, enclosing
-
-
-def tight(diameters: Floats) -> tuple[Floats, Floats]:
-    """Like `sketched`, from real packings: slower, and what drawings show."""
-    packings = [pack(np.round(row, 2), QUICK) for row in diameters]
-    return np.array([p.centres for p in packings]), np.array([p.diameter for p in packings])

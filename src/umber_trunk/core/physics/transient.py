@@ -122,9 +122,3 @@ def adiabatic_k(metal: Metal, start_c: float, final_c: float) -> float:
     rho_mm = metal.rho20_ohm_m * 1e3
     head = volumetric * (metal.beta_c + 20) / rho_mm
     return float(np.sqrt(head * np.log((final_c + metal.beta_c) / (start_c + metal.beta_c))))
-
-
-def adiabatic_seconds(metal: Metal, area_mm2: float, amps: Floats, start_c: float, final_c: float) -> Floats:
-    """Time for a current to heat a conductor from start to final with no heat lost."""
-    result: Floats = np.square(adiabatic_k(metal, start_c, final_c) * area_mm2 / amps)
-    return result

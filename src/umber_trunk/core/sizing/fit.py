@@ -4,19 +4,8 @@ from __future__ import annotations
 
 from umber_trunk.core.harness.edits import set_fuse
 from umber_trunk.core.harness.model import Design, LinkKind
-from umber_trunk.core.physics.fuses import carries_surge, continuous_a, next_rating
+from umber_trunk.core.physics.fuses import fitting_rating
 from umber_trunk.core.sizing.margins import Figures
-
-
-def fitting_rating(amps: float, ambient_c: float, surges: list[tuple[float, float]]) -> float | None:
-    """The smallest standard rating whose continuous share at that warmth covers `amps` and that no surge
-    (A, s) opens; None beyond the largest."""
-    rating = next_rating(max(amps, 1e-6))
-    while rating is not None:
-        if continuous_a(rating, ambient_c) >= amps and all(carries_surge(rating, a, s) for a, s in surges):
-            return rating
-        rating = next_rating(rating * 1.001)
-    return None
 
 
 def fit_fuses(design: Design, found: Figures, every: bool = False) -> Design:

@@ -11,7 +11,7 @@ from umber_trunk.core.catalog.conductors import Conductor, Size, conductor, pars
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.physics.bundle import Sections, bundle_rise_k
 from umber_trunk.core.physics.film import surface_rise_k
-from umber_trunk.core.physics.fuses import carries_surge, continuous_a, next_rating, protects
+from umber_trunk.core.physics.fuses import carries_surge, continuous_a, fitting_rating, protects
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies
 from umber_trunk.core.physics.packing import QUICK, pack
 from umber_trunk.core.physics.transient import WarmUp
@@ -198,13 +198,7 @@ def _fuse(run: Run, amps: float) -> float | None:
         return None
     if run.fuse != "auto":
         return float(run.fuse)
-    rating = next_rating(amps)
-    while rating is not None:
-        holds = run.surge is None or carries_surge(rating, *run.surge)
-        if continuous_a(rating, run.ambient_c) >= amps and holds:
-            return rating
-        rating = next_rating(rating * 1.001)
-    return None
+    return fitting_rating(amps, run.ambient_c, [run.surge] if run.surge else [])
 
 
 def _broken(

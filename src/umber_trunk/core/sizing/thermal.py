@@ -26,7 +26,7 @@ from umber_trunk.core.sizing.plant import Plant
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 Packer = Callable[[Floats], tuple[Floats, Floats]]
-"""Bundles (s, n) of diameters → centres (s, n, 2) and enclosing diameters (s,): `sketched` or `tight`."""
+"""Bundles (s, n) of diameters → centres (s, n, 2) and enclosing diameters (s,), as `sketched` does."""
 
 
 @dataclass(frozen=True)
