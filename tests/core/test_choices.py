@@ -92,10 +92,10 @@ def test_open_fuses_are_fitted_and_hold(demo: Design) -> None:
     opened = demo
     for link in index_of(demo).ends["box"].links:
         opened = edits.set_fuse(opened, "box", link.id, None)
-    fitted = fit_fuses(opened, analyse(opened).figures)
+    fitted = fit_fuses(opened, analyse(opened).figures.solution)
     ratings = {link.id: link.rating_a for link in index_of(fitted).ends["box"].links}
     assert ratings["F1"] == 30  # 25 A would carry 19 A, but not 48 A for 0.3 s
     assert all(rating is not None for rating in ratings.values())
     codes = {f.code for f in analyse(fitted).findings}
     assert not codes & {"fuse.no_rating", "link.overload", "fuse.surge"}
-    assert fit_fuses(demo, analyse(demo).figures) == demo
+    assert fit_fuses(demo, analyse(demo).figures.solution) == demo

@@ -4,10 +4,10 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from umber_trunk.core.physics.packing import QUICK, pack, sketched
+from umber_trunk.core.physics.packing import Packing, laid, pack
 
 # Enclosing over single diameter of n equal circles, best known (Graham, Lubachevsky, Nurmela, Östergård 1998)
 EQUAL = {
@@ -88,9 +88,10 @@ def test_radii_from_one_up(n: int) -> None:
     assert packing.diameter / 2 <= 1.03 * RISING[n]
 
 
+@settings(max_examples=30)
 @given(st.lists(st.floats(0.5, 20), min_size=1, max_size=14))
 def test_any_bundle_is_valid_and_keeps_its_order(diameters: list[float]) -> None:
-    packing = pack(diameters, QUICK)
+    packing = pack(diameters)
     assert packing.diameters.tolist() == diameters
     assert_valid(packing)
     least = max(max(diameters), math.sqrt(sum(d * d for d in diameters)))
@@ -104,7 +105,22 @@ def test_empty_one_and_many() -> None:
     assert_valid(crowd)
 
 
-@pytest.mark.parametrize("diameters", [[2.0] * 9, [2.0] * 25, [6, 6, 3, 3, 3, 2, 2, 2, 1.5, 1.5], [9, 2, 2, 2, 2]])
-def test_sketches_come_near_the_real_packing(diameters: list[float]) -> None:
-    _, enclosing = sketched(np.array([diameters], dtype=float))
-    assert enclosing[0] == pytest.approx(pack(diameters).diameter, rel=0.08)
+@pytest.mark.parametrize("n", [3, 4, 6, 7, 9, 12, 19, 25, 37])
+def test_laid_bundles_are_little_looser_than_the_tightest(n: int) -> None:
+    assert laid(np.full((1, n), 2.0))[1][0] == pytest.approx(2 * EQUAL[n], rel=0.10)
+
+
+@settings(max_examples=12)
+@given(st.lists(st.lists(st.floats(0.8, 12), min_size=9, max_size=9), min_size=1, max_size=5))
+def test_laid_bundles_do_not_overlap(bundles: list[list[float]]) -> None:
+    diameters = np.array(bundles)
+    for centres, enclosing, row in zip(*laid(diameters), diameters, strict=True):
+        assert_valid(Packing(enclosing, centres, row))
+        assert enclosing <= 1.25 * pack(row).diameter
+
+
+def test_laid_one_and_two() -> None:
+    assert laid(np.array([[3.0]]))[1] == [3.0]
+    centres, enclosing = laid(np.array([[3.0, 2.0]]))
+    assert_valid(Packing(enclosing[0], centres[0], np.array([3.0, 2.0])))
+    assert enclosing[0] == 5.0

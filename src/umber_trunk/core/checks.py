@@ -10,9 +10,9 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Design, LinkKind, Method, Wire
-from umber_trunk.core.physics.fuses import carries_surge, continuous_a
+from umber_trunk.core.harness.model import Design, End, Link, LinkKind, Method, Wire
 from umber_trunk.core.sizing.chain import Chains
+from umber_trunk.core.sizing.fit import FuseDuty, fuse_duties
 from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.sizing.protect import unprotected
@@ -220,29 +220,40 @@ def _fuses(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
             yield Finding(
                 "wire.unprotected", WARNING, "sizes", "wires", wire.id,
                 f"{wire.name or wire.id}: {show_length(float(plant.length_m[row]))} from the source without a fuse.",
-                "Fuse it close to the source, for the smallest wire downstream.",
+                "Fuse it close to the source, for the smallest wire downstream: “Place fuses” on the Needs desk does it.",
             )  # fmt: skip
-    for number, (end_id, link) in enumerate(plant.links):
-        rating, end = link.rating_a, index.ends[end_id]
-        amps = max((abs(float(case.link_a[number])) for case in found.solution.cases), default=0.0)
+    for (end_id, link), duty in zip(plant.links, fuse_duties(found.solution), strict=True):
+        rating, end, amps = link.rating_a, index.ends[end_id], duty.amps
         if link.kind is LinkKind.FUSE and rating is None and amps > 0:
             yield Finding(
                 "fuse.no_rating", WARNING, "sizes", "ends", end_id,
-                f"{end.name}: fuse {link.id} has no rating; it carries {significant(amps)} A.", "Choose its rating.",
+                f"{end.name}: fuse {link.id} has no rating; it carries {significant(amps)} A.",
+                "Choose its rating, or press “Fit open fuses” on the Needs desk.",
             )  # fmt: skip
         if rating is None:
             continue
-        zone = index.zones.get(end.zone or "")
-        ambient = zone.ambient_c if zone else design.project.ambient_c
-        most = continuous_a(rating, ambient) if link.kind is LinkKind.FUSE else rating
+        most = duty.all_day_a(rating, link.kind)
         if amps > most * (1 + 1e-6):
             yield Finding(
                 "link.overload", FAULT, "sizes", "ends", end_id,
                 f"{end.name}: {link.kind} {link.id} ({rating:g} A) carries {significant(amps)} A; "
                 f"all day it stands {significant(most)} A.", "Fit a larger one, or split the circuit.",
             )  # fmt: skip
-    yield from _blown_by_surge(found)
+        if link.kind is LinkKind.FUSE:
+            yield from _opened_by_start(end, link, rating, duty)
     yield from _chains(found)
+
+
+def _opened_by_start(end: End, link: Link, rating_a: float, duty: FuseDuty) -> Iterator[Finding]:
+    """The hardest start on a fuse's way that it may not ride through."""
+    opened = duty.opened_by(rating_a)
+    if opened:
+        worst = max(opened, key=lambda start: start.amps * start.seconds**0.5)
+        yield Finding(
+            "fuse.surge", WARNING, "sizes", "ends", end.id,
+            f"Fuse {link.id} ({rating_a:g} A) in {end.name} may open when {worst.load} starts: "
+            f"{significant(worst.amps)} A for {worst.seconds:g} s.", "Fit a larger or slower fuse, and a wire to suit.",
+        )  # fmt: skip
 
 
 def _chains(found: Figures) -> Iterator[Finding]:
@@ -275,22 +286,6 @@ def _hard_to_open(chains: Chains, entry: LoadFigures) -> Iterator[Finding]:
             f"A short at {entry.load.name} draws only {significant(fault)} A: fuse {guard.link_id} "
             f"({guard.rating_a:g} A) would open late or never.", "Go up a size, shorten the run, or fit a smaller fuse.",
         )  # fmt: skip
-
-
-def _blown_by_surge(found: Figures) -> Iterator[Finding]:
-    plant = found.solution.plant
-    rows = {pin: row for row, wire in enumerate(plant.wires) for pin in (wire.start, wire.finish)}
-    for load in plant.loads:
-        if load.surge_a is None or load.surge_s is None:
-            continue
-        row = rows.get(load.plus)
-        guard = found.guards[row] if row is not None else None
-        if guard and not carries_surge(guard.rating_a, load.surge_a, load.surge_s):
-            yield Finding(
-                "fuse.surge", WARNING, "sizes", "ends", guard.end_id,
-                f"Fuse {guard.link_id} ({guard.rating_a:g} A) may open when {load.name} starts: "
-                f"{load.surge_a:g} A for {load.surge_s:g} s.", "Fit a larger or slower fuse, and a wire to suit.",
-            )  # fmt: skip
 
 
 def _materials(design: Design, index: Index) -> Iterator[Finding]:

@@ -334,7 +334,7 @@ class NeedsDesk(Desk):
         """Gives every fuse without a rating the one that fits what it carries."""
         analysis = self.document.analysis
         if analysis is not None and self.document.fresh:
-            self.document.apply(lambda design: fit_fuses(design, analysis.figures), "fit fuses")
+            self.document.apply(lambda design: fit_fuses(design, analysis.figures.solution), "fit fuses")
 
     def _rule_columns(self) -> list[Column]:
         return [

@@ -95,37 +95,58 @@ def opening_s(rating_a: float, amps: Floats) -> tuple[Floats, Floats]:
     return times[0], times[1]
 
 
+@dataclass(frozen=True)
+class _Body:
+    """A lone wire as a first-order body whose high-current end is the adiabatic law: final temperature is
+    ambient + k_per_a2 · I², reached with time constant tau_s."""
+
+    limit_c: float
+    tau_s: float
+    k_per_a2: float
+
+    @classmethod
+    def of(cls, wire: Conductor, start_c: float, ambient_c: float) -> _Body:
+        """Resistance at the middle of the way from start_c to the jacket's short-time limit."""
+        body, limit = WireBodies.of([wire]), wire.jacket.short_c
+        ohm = float(body.ohm_per_m(np.array([(start_c + limit) / 2]))[0])
+        hold = np.array([max(limit - ambient_c, 1.0) * 0.5])
+        resistance = float(thermal_resistance_km_w(hold, body, np.array([ambient_c]))[0])
+        return cls(limit, heat_capacity_j_mk(wire) * resistance, ohm * resistance)
+
+
 def damage_s(wire: Conductor, amps: Floats, start_c: float, ambient_c: float, parallel: int = 1) -> Floats:
     """Time for each current to bring a wire from start_c to its jacket's short-time limit; NEVER_S if
-    it never gets there. First-order body whose high-current end is the adiabatic law."""
-    each = np.asarray(amps, dtype=float) / parallel
-    body = WireBodies.of([wire])
-    limit = wire.jacket.short_c
-    middle = np.array([(start_c + limit) / 2])
-    ohm = float(body.ohm_per_m(middle)[0])
-    hold = np.array([max(limit - ambient_c, 1.0) * 0.5])
-    resistance = float(thermal_resistance_km_w(hold, body, np.array([ambient_c]))[0])
-    tau = heat_capacity_j_mk(wire) * resistance
-    final = ambient_c + np.square(each) * ohm * resistance
-    reach = np.clip((limit - start_c) / np.maximum(final - start_c, 1e-9), 0.0, None)
+    it never gets there."""
+    body = _Body.of(wire, start_c, ambient_c)
+    final = ambient_c + np.square(np.asarray(amps, dtype=float) / parallel) * body.k_per_a2
+    reach = np.clip((body.limit_c - start_c) / np.maximum(final - start_c, 1e-9), 0.0, None)
     with np.errstate(divide="ignore"):
-        seconds = np.where(reach < 1.0, -tau * np.log1p(-np.minimum(reach, 1.0 - 1e-12)), NEVER_S)
+        seconds = np.where(reach < 1.0, -body.tau_s * np.log1p(-np.minimum(reach, 1.0 - 1e-12)), NEVER_S)
     result: Floats = np.maximum(seconds, 1e-6)
+    return result
+
+
+def withstand_a(wire: Conductor, seconds: Floats, start_c: float, ambient_c: float, parallel: int = 1) -> Floats:
+    """Current that brings a wire to its jacket's short-time limit in just these times: `damage_s` turned round."""
+    body = _Body.of(wire, start_c, ambient_c)
+    grown = -np.expm1(-np.asarray(seconds, dtype=float) / body.tau_s)
+    result: Floats = parallel * np.sqrt(((body.limit_c - start_c) / grown + start_c - ambient_c) / body.k_per_a2)
     return result
 
 
 @dataclass(frozen=True)
 class Protection:
-    """Whether a fuse protects a wire: the worst overload and by how much (slowest opening / damage)."""
+    """Whether a fuse protects a wire: the worst overload, and that current over the one the wire withstands
+    for as long as the slowest fuse takes to open."""
 
     rating_a: float
     worst_a: float
-    worst_ratio: float
+    used: float
 
     @property
     def ok(self) -> bool:
         """Every overload is cleared before damage."""
-        return self.worst_ratio <= 1.0
+        return self.used <= 1.0
 
 
 def protects(
@@ -136,14 +157,17 @@ def protects(
     parallel: int = 1,
     fault_a: float = 1e5,
 ) -> Protection:
-    """Slowest opening against damage at every overload from 1.1 × rating to the fault current."""
+    """Slowest opening against damage at every overload from 1.1 × rating to the fault current.
+
+    The fuse opens before the wire is damaged just where the current is below the one the wire withstands
+    for the opening time, since damage comes sooner with more current.
+    """
     top = max(fault_a, 1.36 * rating_a)
     amps = np.geomspace(1.1 * rating_a, top, 160)
     _, slowest = opening_s(rating_a, amps)
-    damage = damage_s(wire, amps, start_c, ambient_c, parallel)
-    ratio = np.where(damage >= NEVER_S, 0.0, slowest / damage)
-    at = int(np.argmax(ratio))
-    return Protection(rating_a, float(amps[at]), float(ratio[at]))
+    used = amps / withstand_a(wire, slowest, start_c, ambient_c, parallel)
+    at = int(np.argmax(used))
+    return Protection(rating_a, float(amps[at]), float(used[at]))
 
 
 def carries_surge(rating_a: float, surge_a: float, surge_s: float) -> bool:

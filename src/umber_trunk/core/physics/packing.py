@@ -19,7 +19,7 @@ from scipy import sparse
 from scipy.optimize import Bounds, LinearConstraint, milp
 
 Floats = NDArray[np.float64]
-QUICK_MOST = 80  # beyond this many circles positions are sown, not optimised
+SOWN_FROM = 80  # beyond this many circles positions are sown, not optimised
 
 
 @dataclass(frozen=True)
@@ -31,53 +31,37 @@ class Packing:
     diameters: Floats
 
 
-@dataclass(frozen=True)
-class Effort:
-    """How hard to try: pairs relaxed at once (sets the starts), descent steps, starts tightened, programs
-    for each; unequal circles have far more arrangements, so they get `unequal` times the starts."""
-
-    pairs: int
-    steps: int
-    tightened: int
-    programs: int
-    unequal: int
-
-    def starts(self, radii: Floats) -> int:
-        """How many starts to relax for these circles."""
-        same = radii[0] - radii[-1] < 1e-9
-        return int(np.clip(self.pairs / len(radii) ** 2, 6, 40)) * (1 if same else self.unequal)
+# how hard to try: pairs relaxed at once (sets the starts), descent steps, starts tightened, programs for
+# each; unequal circles have far more arrangements, so they get UNEQUAL times the starts
+PAIRS, STEPS, TIGHTENED, PROGRAMS, UNEQUAL = 8_500, 155, 3, 6, 6
 
 
-BEST = Effort(pairs=8_500, steps=155, tightened=3, programs=6, unequal=6)
-QUICK = Effort(pairs=4_000, steps=80, tightened=1, programs=2, unequal=1)
-
-
-def pack(diameters: Iterable[float], effort: Effort = BEST) -> Packing:
+def pack(diameters: Iterable[float]) -> Packing:
     """The tightest packing found; the same input always gives the same answer.
 
     Equal circles up to 37 come within 1 % of the best known radius. An empty bundle has diameter 0.
     """
     given = tuple(float(d) for d in diameters)
     order = sorted(range(len(given)), key=lambda i: -given[i])
-    found = _pack_sorted(tuple(round(given[i], 6) for i in order), effort)
+    found = _pack_sorted(tuple(round(given[i], 6) for i in order))
     centres = np.empty((len(given), 2))
     centres[order] = found.centres
     return Packing(found.diameter, centres, np.array(given))
 
 
 @lru_cache(maxsize=4096)
-def _pack_sorted(diameters: tuple[float, ...], effort: Effort) -> Packing:
+def _pack_sorted(diameters: tuple[float, ...]) -> Packing:
     radii = np.array(diameters) / 2
     n = len(radii)
     if n <= 2:
         return _finished(_one_or_two(radii), radii)
-    if n > QUICK_MOST:
+    if n > SOWN_FROM:
         return _finished(_spread(_sown(radii), radii), radii)
-    relaxed = _relaxed(_starts(radii, effort.starts(radii)), radii, effort.steps)
-    feasible = [_spread(start, radii) for start in relaxed]
+    many = 1 if radii[0] - radii[-1] < 1e-9 else UNEQUAL
+    starts = _starts(radii, int(np.clip(PAIRS / n**2, 6, 40)) * many)
+    feasible = [_spread(start, radii) for start in _relaxed(starts, radii)]
     feasible.sort(key=lambda centres: _enclosing(centres, radii))
-    many = effort.tightened * (1 if radii[0] - radii[-1] < 1e-9 else effort.unequal)
-    tight = [_tightened(c, radii, effort.programs) for c in _distinct(feasible, radii)[:many]]
+    tight = [_tightened(c, radii) for c in _distinct(feasible, radii)[: TIGHTENED * many]]
     return _finished(min(tight, key=lambda centres: _enclosing(centres, radii)), radii)
 
 
@@ -140,7 +124,7 @@ def _rings(n: int, random: np.random.Generator) -> Floats:
     return np.column_stack([table[:, 0] * np.cos(table[:, 1]), table[:, 0] * np.sin(table[:, 1])])
 
 
-def _relaxed(starts: Floats, radii: Floats, steps: int) -> Floats:
+def _relaxed(starts: Floats, radii: Floats) -> Floats:
     """Momentum descent on squared overlaps of all starts at once while the container closes in."""
     at, speed = starts.copy(), np.zeros_like(starts)
     touch = radii[:, None] + radii[None, :]
@@ -150,8 +134,8 @@ def _relaxed(starts: Floats, radii: Floats, steps: int) -> Floats:
         math.sqrt(float(np.sum(radii**2)) / 0.86),
     )
     tight = max(tight, float(radii[0] + radii[1]))
-    for step in range(steps):
-        share = min(1.0, step / (0.7 * steps))
+    for step in range(STEPS):
+        share = min(1.0, step / (0.7 * STEPS))
         container = wide + (tight - wide) * share
         apart = at[:, :, None, :] - at[:, None, :, :]
         distance = np.sqrt(np.einsum("sijk,sijk->sij", apart, apart)) + 1e-12
@@ -183,11 +167,11 @@ def _distinct(ranked: list[Floats], radii: Floats) -> list[Floats]:
     return kept
 
 
-def _tightened(centres: Floats, radii: Floats, programs: int) -> Floats:
+def _tightened(centres: Floats, radii: Floats) -> Floats:
     """Successive linear programs: least enclosing radius for small moves of all circles."""
     best, reach = centres, float(radii.max()) * 0.6
     size = _enclosing(best, radii)
-    for _ in range(programs):
+    for _ in range(PROGRAMS):
         moved = _linear_step(best, radii, reach)
         if moved is None:
             break
@@ -257,35 +241,93 @@ _EQUAL_RATIO = (
 """Enclosing over single diameter of n equal circles, best known (Graham et al. 1998)."""
 
 
-def sketched(diameters: Floats) -> tuple[Floats, Floats]:
-    """Centres (s, n, 2) and enclosing diameters (s,) of s bundles at once, without packing them.
-
-    The enclosing size is that of as many equal circles as the areas amount to; centres lie on rings or
-    on a seed head, largest inside, and may overlap a little. Good for heat (within about 2 % of the
-    tight diameter), never for drawing.
-    """
-    s, n = diameters.shape
+def equal_like(diameters: Floats) -> Floats:
+    """Enclosing diameters (s,) that as many equal circles as the areas of (s, n) amount to would need."""
     square = np.square(diameters)
     alike = np.square(square.sum(1)) / np.square(square).sum(1)
     counts = np.arange(1, len(_EQUAL_RATIO) + 1)
     fill = np.interp(alike, counts, counts / np.square(_EQUAL_RATIO))
-    largest = np.sort(diameters, axis=1)[:, ::-1]
-    pair = largest[:, 0] + (largest[:, 1] if n > 1 else 0.0)
-    enclosing = np.maximum(np.sqrt(square.sum(1) / fill), pair)
-    order = np.argsort(-diameters, axis=1, kind="stable")
-    ranked = np.take_along_axis(diameters, order, axis=1)
-    inner = 0 if n <= 5 else 1 if n <= 7 else n
-    room = enclosing[:, None] / 2 - ranked / 2
-    if inner == n:
-        area = np.cumsum(np.square(ranked), axis=1) - np.square(ranked) / 2
-        far = np.minimum(room, enclosing[:, None] / 2 * np.sqrt(area / np.sum(np.square(ranked), 1)[:, None]))
-        angle = np.broadcast_to(np.arange(n) * math.pi * (3 - math.sqrt(5)), (s, n))
-    else:
-        far = room.copy()
-        far[:, :inner] = 0.0
-        ring = np.where(np.arange(n) >= inner, ranked, 0.0)
-        angle = 2 * math.pi * (np.cumsum(ring, axis=1) - ring / 2) / ring.sum(1, keepdims=True)
-    centres = np.empty((s, n, 2))
-    np.put_along_axis(centres[..., 0], order, far * np.cos(angle), axis=1)
-    np.put_along_axis(centres[..., 1], order, far * np.sin(angle), axis=1)
-    return centres, enclosing
+    largest = np.sort(diameters, axis=1)[:, -2:].sum(1)
+    result: Floats = np.maximum(np.sqrt(square.sum(1) / fill), largest)
+    return result
+
+
+LAID_STEPS = 40
+
+
+def laid(diameters: Floats) -> tuple[Floats, Floats]:
+    """Centres (s, n, 2) and enclosing diameters (s,) of s bundles at once, as a hand lays them: free of
+    overlap, a few per cent looser than `pack`, at a small part of its time.
+
+    All bundles, each from a few starts, are relaxed together while their containers close in.
+    """
+    s, n = diameters.shape
+    if n <= 2:
+        reach = diameters.sum(1, keepdims=True)
+        x = (reach - diameters) / 2 * np.array([1.0, -1.0])[:n] if n == 2 else 0 * diameters
+        return np.stack([x, 0 * x], axis=-1), reach[:, 0]
+    many = int(np.clip(400 // n**2, 1, 8))
+    radii = np.tile(diameters / 2, (many, 1))
+    room = np.tile(equal_like(diameters) / 2, many)
+    at = _pressed(_laid_starts(diameters, many).reshape(many * s, n, 2), radii, room)
+    i, j = np.triu_indices(n, 1)
+    distance = np.hypot(*(at[:, i] - at[:, j]).transpose(2, 0, 1))
+    at *= np.max((radii[:, i] + radii[:, j]) / np.maximum(distance, 1e-9), axis=1)[:, None, None]
+    at = _centred(at, radii)
+    enclosing = 2 * (np.hypot(at[..., 0], at[..., 1]) + radii).max(1).reshape(many, s)
+    best = enclosing.argmin(0)
+    return at.reshape(many, s, n, 2)[best, np.arange(s)], enclosing.min(0)
+
+
+def _laid_starts(diameters: Floats, many: int) -> Floats:
+    """(many, s, n, 2) rings or seed heads: largest inside, smallest inside, then in random orders."""
+    s, n = diameters.shape
+    random = np.random.default_rng(3)
+    reach = np.sqrt(np.square(diameters).sum(1)) / 1.7
+    turn = 2 * math.pi / n if n <= 7 else math.pi * (3 - math.sqrt(5))
+    angle = np.broadcast_to(np.arange(n) * turn, (s, n))
+    starts = np.empty((many, s, n, 2))
+    for number in range(many):
+        key = {0: -diameters, 1: diameters}.get(number, random.random((s, n)))
+        order = np.argsort(key, axis=1, kind="stable")
+        ranked = np.square(np.take_along_axis(diameters, order, axis=1))
+        far = reach[:, None] * np.sqrt((np.cumsum(ranked, axis=1) - ranked / 2) / ranked.sum(1, keepdims=True))
+        if n > 7 or number % 2 == 0:
+            far[:, 0] = 0.0
+        np.put_along_axis(starts[number, ..., 0], order, far * np.cos(angle), axis=1)
+        np.put_along_axis(starts[number, ..., 1], order, far * np.sin(angle), axis=1)
+    jitter = random.normal(0, 0.03, starts.shape)
+    result: Floats = starts + jitter * (diameters / 2)[..., None]
+    return result
+
+
+def _pressed(at: Floats, radii: Floats, room: Floats) -> Floats:
+    """Momentum descent on overlaps; the container closes in to 0.95 of `room`, then gives a little."""
+    n = at.shape[1]
+    touch = radii[:, :, None] + radii[:, None, :]
+    touch[:, range(n), range(n)] = 0.0
+    speed = np.zeros_like(at)
+    for step in range(LAID_STEPS):
+        share = step / LAID_STEPS
+        container = room * (1.15 - 0.20 * min(1.0, share / 0.6) if share < 0.75 else 1.02)
+        square = np.square(at).sum(-1)
+        apart = square[:, :, None] + square[:, None, :] - 2 * at @ at.swapaxes(1, 2)
+        press = np.maximum(touch / np.sqrt(np.maximum(apart, 1e-12)) - 1, 0.0)
+        far = np.sqrt(square) + 1e-12
+        out = np.maximum(far + radii - container[:, None], 0.0) / far
+        push = at * (press.sum(2) - out)[..., None] - press @ at
+        speed = 0.8 * speed + 0.3 * push
+        at = at + speed
+    return at
+
+
+def _centred(at: Floats, radii: Floats) -> Floats:
+    """Moved a few times towards the circle that reaches out furthest: nearly the least enclosing circle."""
+    rows = np.arange(len(at))
+    for _ in range(10):
+        far = np.hypot(at[..., 0], at[..., 1]) + 1e-12
+        reach = far + radii
+        furthest = reach.argmax(1)
+        step = 0.1 * (reach[rows, furthest] - reach.mean(1)) / far[rows, furthest]
+        at = at - (step[:, None] * at[rows, furthest])[:, None, :]
+    return at

@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.fuses import NEVER_S, damage_s, opening_s
 from umber_trunk.core.sizing.feeds import Ways
+from umber_trunk.core.sizing.fit import fuse_duties
 from umber_trunk.core.sizing.margins import Figures, Limit
 from umber_trunk.core.sizing.solve import CaseSolution
-from umber_trunk.core.sizing.thermal import section_of
 
 Floats = NDArray[np.float64]
 
@@ -108,18 +108,21 @@ def _section(found: Figures, case: CaseSolution, row: int) -> Section | None:
     segment = heat.bundles.segment[bundle]
     if not segment:
         return None
-    rows, packing = section_of(plant, segment)
-    inside = np.flatnonzero(heat.bundle == bundle)
+    centres = heat.centres_m(bundle)
+    if centres is None:
+        return None
+    inside, places = centres
     wires = tuple(
         SectionWire(
-            plant.wires[r].id, plant.wires[r].name or plant.wires[r].circuit, float(x), float(y), float(d),
-            plant.conductors[r].conductor_mm, float(case.pair_c[pair]), abs(float(case.wire_a[r])),
+            plant.wires[r].id, plant.wires[r].name or plant.wires[r].circuit, 1e3 * float(x), 1e3 * float(y),
+            plant.conductors[r].outer_mm, plant.conductors[r].conductor_mm, float(case.pair_c[pair]),
+            abs(float(case.wire_a[r])),
         )
-        for r, (x, y), d, pair in zip(rows, packing.centres, packing.diameters, inside, strict=True)
+        for pair, r, (x, y) in zip(inside, heat.wire[inside], places, strict=True)
     )  # fmt: skip
     ambient = case.case.ambient_c if case.case.ambient_c is not None else float(heat.bundles.ambient_c[bundle])
     sleeve = 1e3 * float(heat.bundles.sleeve_m[bundle])
-    return Section(segment, case.case.name, packing.diameter, sleeve, ambient, wires)
+    return Section(segment, case.case.name, 2e3 * float(heat.bundles.radius_m[bundle]), sleeve, ambient, wires)
 
 
 def _volts(found: Figures, wire_id: str) -> VoltPath | None:
@@ -160,10 +163,8 @@ def _fuse(found: Figures, case: CaseSolution, row: int) -> FusePicture | None:
     cond, wire = plant.conductors[row], plant.wires[row]
     start = min(float(case.conductor_c[row]), cond.jacket.short_c - 1)
     damage = damage_s(cond, amps, start, float(case.ambient_c[row]), wire.parallel)
-    surges = tuple(
-        (load.surge_a, load.surge_s, load.name) for load in plant.loads
-        if load.surge_a and load.surge_s and {load.plus, load.minus} & {wire.start, wire.finish}
-    )  # fmt: skip
+    duty = fuse_duties(found.solution)[guard.link_row]
+    surges = tuple((start.amps, start.seconds, start.load) for start in duty.starts)
     clip = (1e-3, 0.99 * NEVER_S)
     return FusePicture(
         f"{guard.link_id}, {guard.rating_a:g} A", guard.rating_a, amps, np.clip(fastest, *clip), np.clip(slowest, *clip),

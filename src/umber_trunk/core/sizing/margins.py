@@ -245,8 +245,8 @@ def _dip(solution: Solution, case: CaseSolution) -> Floats:
 
 
 def fuse_use(guard: Guard, cond: Conductor, parallel: int, conductor_c: float, ambient_c: float) -> float:
-    """Share of the copper a fuse calls for: damage time goes with area squared, hence the root of the
-    worst ratio of opening to damage time. The start is rounded up to 5 °C so that results are reused."""
+    """Worst overload its fuse lets through over what the wire withstands for as long. The start is rounded up
+    to 5 °C so that results are reused."""
     start = min(5 * np.ceil(conductor_c / 5), cond.jacket.short_c - 1)
     fault = float(f"{guard.fault_a:.1e}")
     spec = (cond.size.label, cond.metal.id, cond.make.id, cond.jacket.id)
@@ -259,8 +259,7 @@ def _fuse_use(
     start_c: float, ambient_c: float, fault: float,
 ) -> float:  # fmt: skip
     wire = conductor(size, metal, make, jacket)
-    ratio = protects(rating_a, wire, start_c, ambient_c, parallel, fault).worst_ratio
-    return float(ratio**0.5)
+    return protects(rating_a, wire, start_c, ambient_c, parallel, fault).used
 
 
 def _wire_figures(solution: Solution, row: int, columns: list[_Columns], guard: Guard | None) -> WireFigures:

@@ -21,6 +21,7 @@ class Guard:
     link_id: str
     rating_a: float
     fault_a: float
+    link_row: int
 
 
 def guards(solution: Solution) -> list[Guard | None]:
@@ -108,12 +109,12 @@ def _returns(solution: Solution, feed: dict[int, int]) -> dict[int, int]:
 
 def _guard(plant: Plant, row: int, key: int) -> Guard:
     end_id, link = plant.links[key]
-    return Guard(end_id, link.id, link.rating_a or 0.0, fault_a(plant, row))
+    return Guard(end_id, link.id, link.rating_a or 0.0, fault_a(plant, row, plant.bodies.ohm_per_m_20[row]), key)
 
 
-def fault_a(plant: Plant, row: int) -> float:
-    """A simple upper estimate of the current into a short at the wire's far end: EMF over source
-    resistance and twice the wire's own cold loop."""
+def fault_a(plant: Plant, row: int, ohm_per_m_20: float) -> float:
+    """A simple upper estimate of the current into a short at the far end of a wire of this resistance: EMF
+    over source resistance and twice the wire's own cold loop."""
     supply = plant.supplies[0]
-    own = plant.bodies.ohm_per_m_20[row] * plant.length_m[row] / plant.parallel[row]
+    own = ohm_per_m_20 * plant.length_m[row] / plant.parallel[row]
     return float(supply.volts / max(supply.source_ohm + 2 * own, 1e-4))

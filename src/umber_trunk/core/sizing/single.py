@@ -9,12 +9,12 @@ from scipy.optimize import brentq
 
 from umber_trunk.core.catalog.conductors import Conductor, Size, conductor, parse_size, series
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.physics.bundle import Sections, bundle_rise_k
+from umber_trunk.core.physics.bundle import Sections, Strands, bundle_rise_k
 from umber_trunk.core.physics.film import surface_rise_k
 from umber_trunk.core.physics.fuses import carries_surge, continuous_a, fitting_rating, protects
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies
-from umber_trunk.core.physics.packing import QUICK, pack
 from umber_trunk.core.physics.transient import WarmUp
+from umber_trunk.core.sizing.thermal import sections_of
 
 
 @dataclass(frozen=True)
@@ -84,9 +84,9 @@ class _Section:
         self.body = WireBodies.of([wire])
         self.sections: Sections | None = None
         if run.bundle > 1:
-            packed = pack([round(wire.outer_mm, 3)] * run.bundle, QUICK)
-            outer = np.full((1, run.bundle), wire.outer_mm / 1e3)
-            self.sections = Sections.of(packed.centres[None] / 1e3, outer, np.array([packed.diameter / 1e3]))
+            row = np.ones((1, run.bundle))
+            strands = Strands(row * self.body.outer_m, row * self.body.conductor_m, row * self.body.jacket_w_mk)
+            self.sections = sections_of(strands, np.array([False]))
 
     def rise_k(self, watts_per_m: float) -> float:
         """Rise of the hottest conductor when each of the bundle loses that much."""

@@ -15,14 +15,13 @@ from numpy.typing import NDArray
 from umber_trunk.core.harness.model import Case, Design
 from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.network import Flow, solve_flow
-from umber_trunk.core.physics.packing import sketched
 from umber_trunk.core.physics.transient import (
     duty_factor,
     heat_capacity_j_mk,
     thermal_resistance_km_w,
 )
 from umber_trunk.core.sizing.plant import Plant, build_plant, load_amps
-from umber_trunk.core.sizing.thermal import Packer, ThermalPlan, pair_temperatures, plan_heat
+from umber_trunk.core.sizing.thermal import ThermalPlan, pair_temperatures, plan_heat
 
 Floats = NDArray[np.float64]
 ALL_ON = Case(id="all", name="everything on")
@@ -74,13 +73,12 @@ class Solution:
 def solve(
     design: Design,
     sizes: Mapping[str, str] | None = None,
-    packer: Packer = sketched,
     warm: Solution | None = None,
 ) -> Solution:
     """Solves every case; a design without cases is solved with everything on. `warm` is the solution of a
     like harness (other sizes), from which the passes start: fewer of them, the same answer."""
     plant = build_plant(design, sizes)
-    heat = plan_heat(plant, packer)
+    heat = plan_heat(plant)
     known = {case.case.id: case for case in warm.cases} if warm else {}
     cases = [solve_case(plant, heat, case, known.get(case.id)) for case in design.cases or (ALL_ON,)]
     return Solution(plant, heat, cases)

@@ -5,7 +5,6 @@ Segments with the same number of conductors are solved as one batch of arrays, l
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,32 +13,33 @@ from numpy.typing import NDArray
 from umber_trunk.core.physics.bundle import (
     DENSE_MOST,
     Sections,
+    Strands,
     rim_film_w_m2k,
     smeared_radii_m,
     smeared_rise_k,
+    smeared_w_mk,
 )
-from umber_trunk.core.physics.constants import BUNDLE_W_MK
 from umber_trunk.core.physics.heat import HOTTEST_C
-from umber_trunk.core.physics.packing import QUICK, Packing, pack, sketched
+from umber_trunk.core.physics.packing import laid
 from umber_trunk.core.sizing.plant import Plant
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
-Packer = Callable[[Floats], tuple[Floats, Floats]]
-"""Bundles (s, n) of diameters → centres (s, n, 2) and enclosing diameters (s,), as `sketched` does."""
 
 
 @dataclass(frozen=True)
 class Batch:
     """s bundles of n conductors: their rows among the pairs (s, n) and among the bundles (s,).
 
-    `sections` is None for bundles too large to resolve; `radii_m` (s, n) then places the wires on rings.
+    `sections` is None for bundles too large to resolve; `radii_m` (s, n) then places the wires on rings
+    in a stuff of conductivity `stuff_w_mk` (s,).
     """
 
     pairs: Ints
     bundles: Ints
     sections: Sections | None
     radii_m: Floats
+    stuff_w_mk: Floats
 
 
 @dataclass(frozen=True)
@@ -72,22 +72,24 @@ class ThermalPlan:
         """Ambient of each pair."""
         return self.bundles.ambient_c[self.bundle]
 
+    def centres_m(self, bundle: int) -> tuple[Ints, Floats] | None:
+        """Pairs in a bundle (n,) and where they lie in it (n, 2); None when it is too large to resolve."""
+        alone = self.lone[self.bundle[self.lone] == bundle]
+        if len(alone):
+            return alone, np.zeros((1, 2))
+        for batch in self.batches:
+            at = np.flatnonzero(batch.bundles == bundle)
+            if len(at):
+                found = batch.sections
+                return None if found is None else (batch.pairs[at[0]], found.centres_m[at[0]])
+        return None
+
     def by_wire(self, pair_c: Floats) -> tuple[Floats, Floats]:
         """(hottest, length-weighted mean) conductor temperature of each wire."""
         hottest = np.full(self.wires, -np.inf)
         np.maximum.at(hottest, self.wire, pair_c)
         mean: Floats = np.bincount(self.wire, self.weight * pair_c, minlength=self.wires).astype(float)
         return hottest, mean
-
-
-def section_of(plant: Plant, segment: str) -> tuple[list[int], Packing]:
-    """Rows of the wires in a segment (one for each parallel conductor) and their packing in mm."""
-    rows = [
-        plant.row[wire]
-        for wire in plant.index.contents[segment] if wire in plant.row
-        for _ in range(plant.index.wires[wire].parallel)
-    ]  # fmt: skip
-    return rows, pack((round(plant.conductors[row].outer_mm, 2) for row in rows), QUICK)
 
 
 @dataclass(frozen=True)
@@ -119,8 +121,8 @@ def _stretches(plant: Plant) -> list[_Stretch]:
     return found
 
 
-def plan_heat(plant: Plant, packer: Packer = sketched) -> ThermalPlan:
-    """Lays out pairs and bundles; `packer` places the wires of every bundle."""
+def plan_heat(plant: Plant) -> ThermalPlan:
+    """Lays out pairs and bundles, and the wires in every bundle."""
     stretches = _stretches(plant)
     counts = [len(stretch.rows) for stretch in stretches]
     wire = np.array([row for stretch in stretches for row in stretch.rows], dtype=np.intp)
@@ -139,34 +141,62 @@ def plan_heat(plant: Plant, packer: Packer = sketched) -> ThermalPlan:
     for n in sorted(set(counts)):
         members = np.flatnonzero(np.array(counts) == n)
         pairs = first[members][:, None] + np.arange(n)
-        outer = plant.bodies.outer_m[wire[pairs]]
         if n == 1:
-            bundles.radius_m[members] = outer[:, 0] / 2
+            bundles.radius_m[members] = plant.bodies.outer_m[wire[pairs[:, 0]]] / 2
             continue
-        batches += _batches(members, pairs, outer, bundles, packer)
+        batches.append(_batch(plant, wire, members, pairs, bundles))
     weight = _whole(wire, length[bundle], len(plant.wires))
     lone = first[:-1][np.array(counts, dtype=int) == 1]
     return ThermalPlan(wire, bundle, weight, lone, bundles, batches, len(plant.wires))
 
 
-def _batches(members: Ints, pairs: Ints, outer_m: Floats, bundles: Bundles, packer: Packer) -> list[Batch]:
-    """Batches small enough that no array grows large; fills in the bundles' radii and rim shares."""
-    n = pairs.shape[1]
-    together = max(1, 60_000 // (n * n + 96 * n))
-    found = []
-    for at in range(0, len(members), together):
-        part = slice(at, at + together)
-        sections, radii = None, np.zeros((0, n))
-        if n <= DENSE_MOST:
-            centres, enclosing = packer(outer_m[part] * 1e3)
-            sections = Sections.of(centres / 1e3, outer_m[part], enclosing / 1e3)
-            bundles.radius_m[members[part]] = sections.radius_m
-            bundles.rim_share[members[part]] = sections.rim_share
-        else:
-            radii = np.array([smeared_radii_m(row) for row in outer_m[part]])
-            bundles.radius_m[members[part]] = radii[:, -1]
-        found.append(Batch(pairs[part], members[part], sections, radii))
-    return found
+def _batch(plant: Plant, wire: Ints, members: Ints, pairs: Ints, bundles: Bundles) -> Batch:
+    """Bundles of one wire count; fills in their radii and rim shares. Thickest wires stand first in each."""
+    bodies = plant.bodies
+    order = np.lexsort(
+        (bodies.jacket_w_mk[wire[pairs]], -bodies.conductor_m[wire[pairs]], -bodies.outer_m[wire[pairs]])
+    )
+    pairs = np.take_along_axis(pairs, order, axis=1)
+    rows = wire[pairs]
+    strands = Strands(bodies.outer_m[rows], bodies.conductor_m[rows], bodies.jacket_w_mk[rows])
+    if pairs.shape[1] <= DENSE_MOST:
+        sections = sections_of(strands, bundles.sleeve_m[members] > 0)
+        bundles.radius_m[members] = sections.radius_m
+        bundles.rim_share[members] = sections.rim_share
+        return Batch(pairs, members, sections, np.zeros((0, 0)), np.zeros(0))
+    radii = np.array([smeared_radii_m(row) for row in strands.outer_m])
+    bundles.radius_m[members] = radii[:, -1]
+    stuff = [
+        smeared_w_mk(
+            Strands(strands.outer_m[[at]], strands.conductor_m[[at]], strands.jacket_w_mk[[at]]), radii[at, -1]
+        )
+        for at in range(len(members))
+    ]
+    return Batch(pairs, members, None, radii, np.array(stuff))
+
+
+_known: dict[bytes, Sections] = {}
+"""Sections worked out before, by what is in them: one edit lays out only the bundles it touches."""
+KNOWN_MOST = 3_000_000  # numbers kept, about 24 MB
+
+
+def sections_of(strands: Strands, sleeved: NDArray[np.bool_]) -> Sections:
+    """The laid sections of s bundles (s, n); those met before are not laid again."""
+    table = np.stack([strands.outer_m, strands.conductor_m, strands.jacket_w_mk], axis=1)
+    keys = [row.tobytes() + (b"s" if flag else b"") for row, flag in zip(table, sleeved, strict=True)]
+    fresh = list({key: at for at, key in enumerate(keys) if key not in _known}.values())
+    found = {key: _known[key] for key in keys if key in _known}
+    together = max(1, 60_000 // (strands.outer_m.shape[1] ** 2 + 96 * strands.outer_m.shape[1]))
+    for start in range(0, len(fresh), together):
+        rows = fresh[start : start + together]
+        part = Strands(strands.outer_m[rows], strands.conductor_m[rows], strands.jacket_w_mk[rows])
+        centres, enclosing = laid(part.outer_m)
+        made = Sections.of(centres, part, enclosing, sleeved[rows])
+        found |= {keys[row]: made.one(at) for at, row in enumerate(rows)}
+    if sum(one.near.size + one.waves.size for one in list(_known.values())) > KNOWN_MOST:
+        _known.clear()
+    _known.update(found)
+    return Sections.stacked([found[key] for key in keys])
 
 
 def _whole(wire: Ints, weight: Floats, wires: int) -> Floats:
@@ -195,10 +225,11 @@ def pair_temperatures(
     rise[plan.lone] = watts[plan.lone] / (2 * np.pi * bundles.radius_m[alone] * film[alone])
     for batch in plan.batches:
         if batch.sections is not None:
-            biot = film[batch.bundles] * batch.sections.radius_m / BUNDLE_W_MK
-            rise[batch.pairs] = batch.sections.rise_k(watts[batch.pairs], biot)
+            rise[batch.pairs] = batch.sections.rise_k(watts[batch.pairs], film[batch.bundles])
             continue
-        for pairs, number, radii in zip(batch.pairs, batch.bundles, batch.radii_m, strict=True):
-            rise[pairs] = smeared_rise_k(watts[pairs], radii, float(film[number]))
+        for pairs, number, radii, stuff in zip(
+            batch.pairs, batch.bundles, batch.radii_m, batch.stuff_w_mk, strict=True
+        ):
+            rise[pairs] = smeared_rise_k(watts[pairs], radii, float(film[number]), float(stuff))
     result: Floats = np.minimum(air[plan.bundle] + rise + watts * bodies.jacket_km_w[wire], HOTTEST_C)
     return result
