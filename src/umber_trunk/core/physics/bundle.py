@@ -150,8 +150,10 @@ class _Plane:
         distance = np.maximum(measured, (outer_m[:, :, None] + outer_m[:, None, :]) / 2)
         apart = apart * (distance / measured)[..., None]
         distance[:, range(n), range(n)] = outer_m / 2
-        reduced: NDArray[np.complex128] = (centres_m[..., 0] + 1j * centres_m[..., 1]) / radius_m[:, None]
-        reduced *= np.minimum(1.0, 0.999999 / np.maximum(np.abs(reduced), 1e-12))
+        places = (centres_m / radius_m[:, None, None]).astype(float)
+        far = np.maximum(np.hypot(places[..., 0], places[..., 1]), 1e-12)
+        places = places * np.minimum(1.0, 0.999999 / far)[..., None]
+        reduced = np.ascontiguousarray(places).view(np.complex128)[..., 0]
         powers = reduced[..., None] ** np.arange(1, MODES + 1)
         return cls(radius_m, reduced, apart, distance, np.concatenate([powers.real, powers.imag], axis=-1))
 
