@@ -12,6 +12,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.cases import loads_said, loads_text, set_case
 from umber_trunk.core.physics.fuses import fitting_rating
 from umber_trunk.core.sizing.fit import fit_fuses
+from umber_trunk.core.sizing.place import place_fuses
 
 
 @pytest.mark.parametrize(
@@ -99,3 +100,66 @@ def test_open_fuses_are_fitted_and_hold(demo: Design) -> None:
     codes = {f.code for f in analyse(fitted).findings}
     assert not codes & {"fuse.no_rating", "link.overload", "fuse.surge"}
     assert fit_fuses(demo, analyse(demo).figures.solution) == demo
+
+
+BARE = (
+    "supply 24 V 5 mohm at battery", "winch 60 A surge 140A/0.5s at foredeck run 4 m", "lamp 2 A at mast run 3 m off foredeck",
+)  # fmt: skip
+
+
+def test_bare_feeds_get_a_fuse_at_the_source() -> None:
+    design = design_of(*BARE)
+    before = analyse(design)
+    assert sum(f.code == "wire.unprotected" for f in before.findings) == 2
+    placing = place_fuses(design, before.figures)
+    # 60 A warm needs 80; 140 A for half a second is 1.75 × 80, which a bolt-down link stands for over 3 s
+    assert {link.id: link.rating_a for link in index_of(placing.design).ends["battery"].links} == {"F1": 80, "F2": 3}
+    after = analyse(placing.design)
+    assert not {f.code for f in after.findings} & {
+        "wire.unprotected",
+        "wire.fuse",
+        "fuse.surge",
+        "link.overload",
+        "fuse.no_rating",
+    }
+    assert not place_fuses(placing.design, after.figures).changes
+    # about 0.1 V more on the winch's way, less 5 mV in the thicker wires' joints
+    assert before.figures.loads["winch"].volts - after.figures.loads["winch"].volts == pytest.approx(
+        60 * 0.1 / 80, abs=0.02
+    )
+
+
+def test_a_stud_becomes_a_box_that_still_joins_its_lugs() -> None:
+    design = design_of(*BARE)
+    stud = index_of(design).ends["battery"]
+    lugs = tuple(edits.change(stud, kind="stud", cavities=(*stud.cavities[:1],)).cavities)
+    plus = edits.change(
+        stud, id="plus", name="plus stud", kind="stud", cavities=(*lugs, *(edits.change(lugs[0], id="b"),))
+    )
+    moved = edits.put(design, "ends", plus)
+    for wire in ("W1", "W3"):
+        moved = edits.put(
+            moved, "wires", edits.change(index_of(moved).wires[wire], start={"end": "plus", "cavity": "+"})
+        )
+    moved = edits.put(moved, "supplies", edits.change(design.supplies[0], plus={"end": "plus", "cavity": "b"}))
+    placed = place_fuses(moved, analyse(moved).figures).design
+    assert index_of(placed).ends["plus"].bridged == (("+", "b"),)
+    assert analyse(placed).figures.loads["winch"].volts > 22
+
+
+def test_a_fuse_too_large_for_its_wire_gives_way_to_a_smaller_one() -> None:
+    design = place_fuses(design_of(*BARE), analyse(design_of(*BARE)).figures).design
+    coarse = edits.set_size(edits.set_fuse(design, "battery", "F2", 80), ["W3"], "0.75 mm2")
+    found = analyse(coarse)
+    assert "wire.fuse" in {f.code for f in found.findings}
+    placing = place_fuses(coarse, found.figures)
+    assert placing.changes == ("F2 from 80 to 3 A for lamp feed",)
+    shared = edits.put(
+        coarse, "wires", edits.change(index_of(coarse).wires["W1"], start={"end": "battery", "cavity": "F2"})
+    )
+    placing = place_fuses(shared, analyse(shared).figures)
+    assert placing.changes == ("fuse of 3 A placed before lamp feed",)
+    assert "wire.fuse" not in {f.code for f in analyse(placing.design).findings}
+    # a circuit that asks for more than its wire bears is left to the wire's size
+    hungry = edits.set_size(design, ["W1", "W2"], "4 mm2")
+    assert not place_fuses(hungry, analyse(hungry).figures).changes

@@ -14,12 +14,12 @@ from umber_trunk.core.harness.model import Design, End, Link, LinkKind, Method, 
 from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.fit import FuseDuty, fuse_duties
 from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
+from umber_trunk.core.sizing.place import UNFUSED_REACH_M
 from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.sizing.protect import unprotected
 from umber_trunk.core.units import show_length, significant
 
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
-UNFUSED_REACH_M = 0.25
 CLAD_LEAST_MM2 = 10.0
 SURE_MULTIPLE = 2.0  # at twice its rating a blade opens within 5 s (ISO 8820-3)
 

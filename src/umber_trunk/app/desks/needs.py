@@ -40,6 +40,7 @@ from umber_trunk.core.needs.line import Need, parse_need
 from umber_trunk.core.physics.fuses import continuous_a
 from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.fit import fit_fuses
+from umber_trunk.core.sizing.place import place_fuses
 from umber_trunk.core.sizing.reasons import why_load, why_rating
 from umber_trunk.core.units import (
     parse_amps,
@@ -115,7 +116,12 @@ class NeedsDesk(Desk):
         self.remove = button("Remove", self.remove_chosen, tip="Delete: takes its own wires along")
         self.remove.setShortcut("Ctrl+Del")
         self.fit = button("Fit open fuses", self.fit_open_fuses, tip="Ratings for the fuses that have none")
-        return row(*buttons, None, self.fit, self.remove)
+        self.place = button(
+            "Place fuses",
+            self.place_missing_fuses,
+            tip="One at the source for each bare feed, a smaller one where it is too large for its wire",
+        )
+        return row(*buttons, None, self.place, self.fit, self.remove)
 
     @property
     def volts(self) -> float:
@@ -335,6 +341,17 @@ class NeedsDesk(Desk):
         analysis = self.document.analysis
         if analysis is not None and self.document.fresh:
             self.document.apply(lambda design: fit_fuses(design, analysis.figures.solution), "fit fuses")
+
+    def place_missing_fuses(self) -> None:
+        """Puts fuses where feeds leave the source bare, and smaller ones where a wire needs it."""
+        analysis = self.document.analysis
+        if analysis is None or not self.document.fresh:
+            return
+        placing = place_fuses(analysis.design, analysis.figures)
+        if not placing.changes:
+            self.said.emit("Every feed has its fuse; what a smaller fuse can't mend, a thicker wire must.")
+        elif self.document.apply(lambda design: place_fuses(design, analysis.figures).design, "place fuses"):
+            self.said.emit("; ".join(placing.changes)[:200] + ".")
 
     def _rule_columns(self) -> list[Column]:
         return [

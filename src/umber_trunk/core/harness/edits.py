@@ -12,10 +12,12 @@ from umber_trunk.core.harness.model import (
     Cavity,
     Design,
     End,
+    EndKind,
     Link,
     LinkKind,
     Measure,
     Method,
+    Pin,
     Point,
     Segment,
 )
@@ -210,13 +212,39 @@ def free_fuse_way(design: Design, box: End, rating_a: float | None) -> tuple[Des
     return put(design, "ends", box.model_copy(update={"cavities": cavities, "links": (*box.links, link)})), way
 
 
+def fuse_at_head(design: Design, wire_id: str, head: Pin, rating_a: float | None = None) -> Design:
+    """A new fuse between a wire and the pin it starts at; a stud becomes a box whose old cavities stay one."""
+    index = index_of(design)
+    end, wire = index.ends[head.end], index.wires[wire_id]
+    number, taken = 1, {cavity.id for cavity in end.cavities} | {link.id for link in end.links}
+    while f"F{number}" in taken:
+        number += 1
+    way = f"F{number}"
+    values: dict[str, object] = {}
+    if end.kind in (EndKind.STUD, EndKind.SPLICE):
+        values = {"kind": EndKind.BOX, "bridged": (tuple(cavity.id for cavity in end.cavities),)}
+    link = Link(
+        id=way, kind=LinkKind.FUSE, a=head.cavity, b=way, resistance_ohm=usual_fuse_ohm(rating_a), rating_a=rating_a
+    )
+    values |= {"cavities": (*end.cavities, Cavity(id=way)), "links": (*end.links, link)}
+    fused = Pin(end=end.id, cavity=way)
+    moved = {"start": fused} if wire.start == head else {"finish": fused}
+    return put(put(design, "ends", change(end, **values)), "wires", wire.model_copy(update=moved))
+
+
+def usual_fuse_ohm(rating_a: float | None) -> float:
+    """Resistance of a usual fuse: about 0.1 V at its rating; 2 mΩ while nobody has rated it."""
+    return 0.1 / rating_a if rating_a else 0.002
+
+
 def set_fuse(design: Design, end_id: str, link_id: str, rating_a: float | None) -> Design:
     """Changes a fuse's rating."""
     end = index_of(design).ends.get(end_id)
     link = next((link for link in end.links if link.id == link_id), None) if end else None
     if end is None or link is None:
         raise EditError(f"There is no fuse “{link_id}” in “{end_id}”.")
-    links = tuple(change(row, rating_a=rating_a) if row.id == link_id else row for row in end.links)
+    rated = change(link, rating_a=rating_a)
+    links = tuple(rated if row.id == link_id else row for row in end.links)
     return put(design, "ends", end.model_copy(update={"links": links}))
 
 

@@ -36,33 +36,44 @@ class FuseDuty:
         """What a rating may carry all day here; only fuses are derated."""
         return continuous_a(rating_a, self.ambient_c) if kind is LinkKind.FUSE else rating_a
 
+    def fitting(self) -> float | None:
+        """The smallest standard rating that carries all this; None beyond the largest."""
+        return fitting_rating(self.amps, self.ambient_c, [(start.amps, start.seconds) for start in self.starts])
+
     def opened_by(self, rating_a: float) -> list[Start]:
         """The starts that may open a fuse of this rating."""
         return [start for start in self.starts if not carries_surge(rating_a, start.amps, start.seconds)]
 
 
-def fuse_duties(solution: Solution) -> list[FuseDuty]:
-    """The duty of every link row of the plant."""
+def duties(solution: Solution) -> list[FuseDuty]:
+    """What every branch (wire rows, then link rows) asks of a fuse in it; the air is that of a link's end,
+    for a wire that of its warmest stretch."""
     plant, index = solution.plant, solution.plant.index
     starts = _starts(solution)
     found = []
+    for row in range(len(plant.wires)):
+        amps = max((abs(float(case.wire_a[row])) for case in solution.cases), default=0.0)
+        ambient = max((float(case.ambient_c[row]) for case in solution.cases), default=plant.design.project.ambient_c)
+        found.append(FuseDuty(amps, ambient, tuple(starts[row].values())))
     for row, (end_id, _) in enumerate(plant.links):
         amps = max((abs(float(case.link_a[row])) for case in solution.cases), default=0.0)
         zone = index.zones.get(index.ends[end_id].zone or "")
         ambient = zone.ambient_c if zone else plant.design.project.ambient_c
-        found.append(FuseDuty(amps, ambient, tuple(starts[row].values())))
+        found.append(FuseDuty(amps, ambient, tuple(starts[len(plant.wires) + row].values())))
     return found
 
 
+def fuse_duties(solution: Solution) -> list[FuseDuty]:
+    """The duty of every link row of the plant."""
+    return duties(solution)[len(solution.plant.wires) :]
+
+
 def _starts(solution: Solution) -> dict[int, dict[str, Start]]:
-    """link row → load id → the hardest start of that load in any case."""
+    """branch → load id → the hardest start of that load in any case."""
     plant = solution.plant
-    first = len(plant.wires)
     found: dict[int, dict[str, Start]] = defaultdict(dict)
     surging = [row for row, load in enumerate(plant.loads) if load.surge_a and load.surge_s]
-    if not surging or not plant.links:
-        return found
-    for case in solution.cases:
+    for case in solution.cases if surging else ():
         ways = Ways(plant, case)
         for row in surging:
             load = plant.loads[row]
@@ -70,10 +81,9 @@ def _starts(solution: Solution) -> dict[int, dict[str, Start]]:
             if not case.running[row] or more <= 0 or not np.isfinite(case.load_v[row]):
                 continue
             for leg in ways.of(row):
-                amps = leg.amps + more
-                known = found[leg.branch - first].get(load.id) if leg.branch >= first else None
-                if leg.branch >= first and (known is None or amps > known.amps):
-                    found[leg.branch - first][load.id] = Start(amps, load.surge_s or 0.0, load.name)
+                known = found[leg.branch].get(load.id)
+                if known is None or leg.amps + more > known.amps:
+                    found[leg.branch][load.id] = Start(leg.amps + more, load.surge_s or 0.0, load.name)
     return found
 
 
@@ -82,8 +92,7 @@ def fit_fuses(design: Design, solution: Solution) -> Design:
     for (end_id, link), duty in zip(solution.plant.links, fuse_duties(solution), strict=True):
         if link.kind is not LinkKind.FUSE or link.rating_a is not None or duty.amps <= 0:
             continue
-        surges = [(start.amps, start.seconds) for start in duty.starts]
-        rating = fitting_rating(duty.amps, duty.ambient_c, surges)
+        rating = duty.fitting()
         if rating is not None:
             design = set_fuse(design, end_id, link.id, rating)
     return design
