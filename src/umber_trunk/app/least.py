@@ -21,7 +21,8 @@ from umber_trunk.app.desks.base import heading, hint, row
 from umber_trunk.app.document import Document
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.sizing.optimise import Optimum, Weights, optimise
+from umber_trunk.core.sizing.optimise import Optimum, optimise
+from umber_trunk.core.sizing.program import Weights
 from umber_trunk.core.units import show_mass
 
 
@@ -121,8 +122,7 @@ class LeastCopper(QDialog):
                 self.table.setItem(at, place, QTableWidgetItem(text))
         state = "every limit holds" if found.met else "but not every limit can be met"
         self.verdict.setText(
-            f"{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. "
-            f"Proven within {100 * found.gap:.2f} % of the least possible (bound {found.bound:.3f}, {found.rounds} rounds)."
+            f"{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. {found.proof}"
         )
         self.go.setEnabled(bool(found.changes))
 

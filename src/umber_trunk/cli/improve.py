@@ -9,7 +9,8 @@ from typing import Any
 
 from umber_trunk.cli.files import read_design
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.sizing.optimise import Optimum, Weights, optimise
+from umber_trunk.core.sizing.optimise import Optimum, optimise
+from umber_trunk.core.sizing.program import Weights
 from umber_trunk.core.sizing.worth import Worth, worths
 from umber_trunk.core.units import parse_number, parse_volts, show_mass
 from umber_trunk.store.project import ProjectFile
@@ -53,7 +54,7 @@ def _optimise(args: argparse.Namespace) -> int:
     for change in found.changes:
         print(f"{change.wire_id:12} {change.before or 'not chosen':12} → {change.after}")
     state = "every limit holds" if found.met else "NOT every limit can be met"
-    print(f"{show_mass(found.copper_kg)} of conductor, {state}; within {100 * found.gap:.2f} % of the least possible.")
+    print(f"{show_mass(found.copper_kg)} of conductor, {state}. {found.proof}")
     return 0 if found.met else 1
 
 
@@ -66,6 +67,7 @@ def optimum_json(found: Optimum) -> dict[str, Any]:
         "objective": round(found.objective, 6),
         "bound": round(found.bound, 6),
         "gap": round(found.gap, 8),
+        "floor": None if found.floor is None else round(found.floor, 6),
         "rounds": found.rounds,
         "ok": found.met,
         "changes": [{"id": c.wire_id, "before": c.before, "after": c.after} for c in found.changes],

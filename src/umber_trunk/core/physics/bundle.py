@@ -112,6 +112,13 @@ class Sections:
         result: Floats = (direct + turned + film[:, None]) / (2 * np.pi * self.filling_w_mk)[:, None]
         return result
 
+    def response_km_w(self, rim_film_w_m2k: Floats) -> Floats:
+        """Rise of each wire's surface (s, n) per W/m of every wire: (s, n, n)."""
+        biot = rim_film_w_m2k * self.radius_m / self.filling_w_mk
+        turned = (self.waves * _mirror(biot)[:, None, :]) @ self.waves.swapaxes(1, 2)
+        result: Floats = (self.near + turned + 1 / biot[:, None, None]) / (2 * np.pi * self.filling_w_mk)[:, None, None]
+        return result
+
 
 def _mirror(biot: Floats) -> Floats:
     """(s, 2·MODES): how the rim mirrors each wave, (m − Bi)/(m·(m + Bi)), for cosines and sines."""

@@ -7,11 +7,12 @@ curve, where known, replaces them.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.catalog.conductors import Conductor
+from umber_trunk.core.catalog.conductors import Conductor, conductor
 from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.physics.transient import heat_capacity_j_mk, thermal_resistance_km_w
 
@@ -107,11 +108,18 @@ class _Body:
     @classmethod
     def of(cls, wire: Conductor, start_c: float, ambient_c: float) -> _Body:
         """Resistance at the middle of the way from start_c to the jacket's short-time limit."""
-        body, limit = WireBodies.of([wire]), wire.jacket.short_c
-        ohm = float(body.ohm_per_m(np.array([(start_c + limit) / 2]))[0])
-        hold = np.array([max(limit - ambient_c, 1.0) * 0.5])
-        resistance = float(thermal_resistance_km_w(hold, body, np.array([ambient_c]))[0])
+        limit = wire.jacket.short_c
+        ohm = wire.ohm_per_m_20 * (1 + wire.metal.alpha_per_k * ((start_c + limit) / 2 - 20))
+        resistance = _lone_km_w(wire.size.label, wire.metal.id, wire.make.id, wire.jacket.id, ambient_c)
         return cls(limit, heat_capacity_j_mk(wire) * resistance, ohm * resistance)
+
+
+@lru_cache(maxsize=4096)
+def _lone_km_w(size: str, metal: str, make: str, jacket: str, ambient_c: float) -> float:
+    """Thermal resistance [K·m/W] of a lone wire halfway to its short-time limit."""
+    wire = conductor(size, metal, make, jacket)
+    hold = np.array([max(wire.jacket.short_c - ambient_c, 1.0) * 0.5])
+    return float(thermal_resistance_km_w(hold, WireBodies.of([wire]), np.array([ambient_c]))[0])
 
 
 def damage_s(wire: Conductor, amps: Floats, start_c: float, ambient_c: float, parallel: int = 1) -> Floats:

@@ -40,6 +40,13 @@ def duty_factor(on_s: float, period_s: float, tau_s: Floats) -> Floats:
     return result
 
 
+def rms_factor(on_s: float | None, period_s: float | None) -> float:
+    """√(on/period), the least a duty can heat; 1 for a load without one."""
+    if on_s is None or period_s is None or on_s >= period_s:
+        return 1.0
+    return float((on_s / period_s) ** 0.5)
+
+
 class WarmUp:
     """One lone wire's temperature in time: C·dT/dt = I²R(T) − loss(T), loss tabled once."""
 

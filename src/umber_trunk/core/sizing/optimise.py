@@ -1,44 +1,44 @@
-"""The least copper (or cost, or number of sizes) for the whole harness, with a bound that proves it.
+"""The least copper (or cost, or number of sizes) for the whole harness, with bounds that prove it.
 
-For a radial harness with constant currents every drop is linear in "group g takes step s", so the
-choice is a mixed-integer linear program (HiGHS through SciPy). What isn't linear (temperatures, power
-loads, currents that share) is handled outside: solve the program, solve the harness with its sizes,
-linearise there, repeat. The bound and the gap are those of the last program; the sizes returned have
-been solved and hold.
+For a radial harness with constant currents every drop is linear in "group g takes step s", so the choice is
+a mixed-integer linear program. What isn't linear (temperatures, power loads, currents that share) is handled
+outside: linearise at the best sizes so far, solve the program, solve the harness with its answer; an answer
+that breaks a limit is cut off with all that are thinner where it broke. The sizes returned have been solved
+and hold; they are done when the program has nothing better to offer.
+
+Two bounds come with them. `bound` is that of the program linearised at the harness as it comes out: how
+good the choice is at these temperatures. `floor` needs no such assumption: nothing that holds is under it.
 """
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import sparse
-from scipy.optimize import Bounds, LinearConstraint, milp
 
 from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sizing.bars import Predicted
 from umber_trunk.core.sizing.feeds import Ways
+from umber_trunk.core.sizing.floor import floor_of
 from umber_trunk.core.sizing.groups import Group, groups_of
-from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures, figures, fuse_use
+from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures, figures
 from umber_trunk.core.sizing.plant import Plant, build_plant
-from umber_trunk.core.sizing.propose import all_met, lone_ampacities, propose
-from umber_trunk.core.sizing.solve import CaseSolution, solve
+from umber_trunk.core.sizing.program import LIGHTEST, Program, Rows, Weights
+from umber_trunk.core.sizing.propose import all_met, propose
+from umber_trunk.core.sizing.solve import solve
 
 Floats = NDArray[np.float64]
-ROUNDS = 8
+KeepGoing = Callable[[float], bool]
+ROUNDS = 40
 GAP = 0.002
-
-
-@dataclass(frozen=True)
-class Weights:
-    """What counts: 1 kg of conductor, 1 of its price, one more different size on the shelf."""
-
-    mass: float = 1.0
-    cost: float = 0.0
-    sizes: float = 0.0
+LEAST_S = 1.0
+ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
 
 
 @dataclass(frozen=True)
@@ -52,7 +52,7 @@ class Change:
 
 @dataclass(frozen=True)
 class Optimum:
-    """Sizes of all free wires. objective, bound and gap are in the weights' unit; gap is a share of the
+    """Sizes of all free wires. objective, bound and floor are in the weights' unit; gap is a share of the
     objective. met: every limit holds when the harness is solved with these sizes."""
 
     sizes: dict[str, str]
@@ -62,9 +62,18 @@ class Optimum:
     objective: float
     bound: float
     gap: float
+    floor: float | None
     rounds: int
     met: bool
     figures: Figures
+
+    @property
+    def proof(self) -> str:
+        """How close to the least these sizes are, in words."""
+        text = f"Within {100 * self.gap:.2f} % of the least at the temperatures these sizes run at"
+        if self.floor and self.objective > 0:
+            text += f"; no sizes whatever save more than {max(0.0, 100 * (1 - self.floor / self.objective)):.1f} %"
+        return text + "."
 
     def apply(self, design: Design) -> Design:
         """The design with these sizes chosen, as one edit."""
@@ -73,22 +82,12 @@ class Optimum:
         return design
 
 
-@dataclass
-class _Rows:
-    """Drop constraints: group volts at every step, and what is left for them."""
-
-    volts: list[dict[int, Floats]] = field(default_factory=list)
-    left: list[float] = field(default_factory=list)
-
-
 def optimise(
-    design: Design,
-    weights: Weights = Weights(),
-    keep_going: Callable[[float], bool] = lambda _: True,
-    seconds: float = 8.0,
+    design: Design, weights: Weights = LIGHTEST, keep_going: KeepGoing = ALWAYS, seconds: float = 8.0
 ) -> Optimum:
-    """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done before each
-    round and may end the search there; the best verified sizes so far are returned."""
+    """Chooses the sizes of all wires that aren't locked, in about `seconds` at most. `keep_going` is told the
+    share done before each round and may end the search there; the best verified sizes so far are returned."""
+    until = time.monotonic() + seconds
     plant = build_plant(design)
     groups = groups_of(plant, frozenset(wire.id for wire in plant.wires if wire.locked and wire.size))
     groups = [_on_shelf(group, design) for group in groups]
@@ -96,8 +95,17 @@ def optimise(
     start = propose(free)
     before = _copper(plant, figures(solve(design, start.sizes)))
     levels = [_level(group, start.sizes[plant.wires[group.rows[0]].id]) for group in groups]
-    search = _Search(free, plant, groups, levels, start.figures, weights, seconds)
-    return search.run(design, before, keep_going)
+    search = _Search(free, plant, groups, levels, weights, until)
+    search.run(keep_going)
+    found, sizes = search.best.found, search.sizes(search.best.levels)
+    chosen = {wire.id: wire.size for wire in design.wires}
+    changes = tuple(Change(w, chosen[w], s) for w, s in sizes.items() if chosen[w] != s)
+    value = search.best.value
+    gap = max(0.0, (value - search.bound) / value) if value > 0 else 0.0
+    return Optimum(
+        sizes, changes, _copper(plant, found), before, value, search.bound, gap, search.floor(), search.rounds,
+        search.best.met, found,
+    )  # fmt: skip
 
 
 def _unchosen(design: Design, groups: list[Group], plant: Plant) -> Design:
@@ -122,104 +130,111 @@ def _copper(plant: Plant, found: Figures) -> float:
     return float(sum(c.kg_per_m * m * p for c, m, p in zip(built, plant.length_m, plant.parallel, strict=True)))
 
 
+@dataclass(frozen=True)
+class _Choice:
+    """Steps taken, the harness solved with them, what they are worth, and whether all limits hold."""
+
+    levels: list[int]
+    found: Figures
+    value: float
+    met: bool
+
+    def beats(self, other: _Choice) -> bool:
+        """Better for sure: it holds where the other doesn't, or is worth less."""
+        return self.met and (not other.met or self.value < other.value - 1e-12)
+
+
 class _Search:
+    """Attributes: best, the best choice so far; bound, that of the last program, linearised at it; rounds."""
+
     def __init__(
-        self, design: Design, plant: Plant, groups: list[Group], levels: list[int], found: Figures,
-        weights: Weights, seconds: float,
-    ) -> None:  # fmt: skip
-        self.design, self.plant, self.groups, self.levels = design, plant, groups, levels
-        self.found, self.weights, self.seconds = found, weights, seconds
+        self, design: Design, plant: Plant, groups: list[Group], levels: list[int], weights: Weights, until: float
+    ) -> None:
+        self.design, self.plant, self.groups = design, plant, groups
         self.of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
-        self.least = [self._least_level(number) for number in range(len(groups))]
-        self.starts = np.concatenate([[0], np.cumsum([len(g.steps) for g in groups])]).astype(int)
-        self.labels = sorted({step.size.label for group in groups for step in group.steps})
-        self.tighten = 1.0
-        self.bound = 0.0
+        self.program = Program(groups, weights)
+        self.until = until
+        self.cuts: list[dict[int, int]] = []
+        self.bound, self.rounds = 0.0, 0
+        self.best = self._choice(levels)
 
-    def run(self, design: Design, before_kg: float, keep_going: Callable[[float], bool]) -> Optimum:
-        """Rounds until the program's sizes hold and stay the same."""
-        best: tuple[float, list[int], Figures] | None = None
-        if self.levels:
-            self.found = self._solved(self.levels)
-        if all_met(self.found):
-            best = (self._objective(self.levels), self.levels, self.found)
-        done = 0
-        for number in range(ROUNDS if self.groups else 0):
-            if not keep_going(number / ROUNDS):
+    def run(self, keep_going: KeepGoing) -> None:
+        """Rounds of program and solve until the program has nothing better to offer."""
+        base = self.best
+        while self.groups and self.rounds < ROUNDS and time.monotonic() < self.until:
+            going = keep_going(self.rounds / ROUNDS)
+            if not going and self.rounds:
                 break
-            chosen = self._program()
-            done = number + 1
-            if chosen is None:
+            rows, predicted = self._limits(base)
+            least = [predicted.least(number, 0) for number in range(len(self.groups))]
+            if base.met:
+                least = [min(lowest, level) for lowest, level in zip(least, base.levels, strict=True)]
+            answer = self.program.solve(rows, least, self._left(), GAP / 2, self.cuts)
+            self.bound = min(answer.bound, self.best.value)
+            if not going or answer.levels is None:
                 break
-            same = chosen == self.levels
-            self.levels, self.found = chosen, self._solved(chosen)
-            if all_met(self.found):
-                value = self._objective(chosen)
-                if best is None or value < best[0] - 1e-12:
-                    best = (value, chosen, self.found)
-                if same or value <= self.bound * (1 + GAP) + 1e-12:
-                    break
-                continue
-            self._learn()
-        value, levels, found = best or (self._objective(self.levels), self.levels, self.found)
-        return self._optimum(design, before_kg, value, levels, found, done)
+            self.rounds += 1
+            if self.best.met and self.program.objective(answer.levels) >= self.best.value * (1 - GAP / 2):
+                break
+            tried = self._choice(answer.levels, base.found)
+            if not tried.met:
+                self._cut(tried)
+            if tried.beats(self.best):
+                self.best = base = tried
+            elif not self.best.met:
+                base = tried
 
-    def _solved(self, levels: list[int]) -> Figures:
-        return figures(solve(self.design, self._sizes(levels), warm=self.found.solution))
+    def floor(self) -> float | None:
+        """What nothing that holds is under."""
+        if not self.groups:
+            return 0.0
+        top = self.sizes([len(group.steps) - 1 for group in self.groups])
+        widest = solve(self.design, top)
+        return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, self._left())
 
-    def _sizes(self, levels: list[int]) -> dict[str, str]:
+    def _left(self) -> float:
+        """Seconds a program may take; the last ones get a little even when time is up."""
+        return max((self.until - time.monotonic()) / 2, LEAST_S)
+
+    def _choice(self, levels: list[int], warm: Figures | None = None) -> _Choice:
+        found = figures(solve(self.design, self.sizes(levels), warm=warm.solution if warm else None))
+        return _Choice(levels, found, self.program.objective(levels), all_met(found))
+
+    def sizes(self, levels: list[int]) -> dict[str, str]:
+        """Wire id → size at these steps."""
         return {
             self.plant.wires[row].id: group.steps[level].size.label
-            for group, level in zip(self.groups, levels, strict=True)
-            for row in group.rows
-        }
+            for group, level in zip(self.groups, levels, strict=True) for row in group.rows
+        }  # fmt: skip
 
-    def _prices(self, group: Group) -> Floats:
-        each = group.masses * self.weights.mass
-        price = group.masses * group.steps[0].metal.price_per_kg * self.weights.cost
-        result: Floats = each + price
-        return result
+    def _limits(self, here: _Choice) -> tuple[Rows, Predicted]:
+        """Rows for drops and heat at a choice, and what bars single steps there."""
+        predicted = Predicted(here.found, self.groups, here.levels)
+        rows = self._rows(here, predicted)
+        predicted.add_rows(rows)
+        return rows, predicted
 
-    def _objective(self, levels: list[int]) -> float:
-        total = sum(float(self._prices(g)[at]) for g, at in zip(self.groups, levels, strict=True))
-        kinds = {g.steps[at].size.label for g, at in zip(self.groups, levels, strict=True)}
-        return total + self.weights.sizes * len(kinds)
+    def _cut(self, tried: _Choice) -> None:
+        """What broke, for good: as long as none of the groups that heat a wire too hot is thicker, it stays so;
+        as long as none on a load's way is, its drop does."""
+        predicted = Predicted(tried.found, self.groups, tried.levels)
+        broken = [predicted.beside(wire.row) for wire in tried.found.wires.values() if _own_worst(wire) > 1 + 1e-6]
+        cases = {case.case.name: case for case in tried.found.solution.cases}
+        for entry in tried.found.loads.values():
+            if not entry.ok and entry.case in cases:
+                legs = Ways(tried.found.solution.plant, cases[entry.case]).of(entry.row)
+                broken.append({self.of_row[leg.branch] for leg in legs if leg.branch in self.of_row})
+        for groups in broken:
+            cut = {number: tried.levels[number] for number in groups}
+            if any(level < len(self.groups[number].steps) - 1 for number, level in cut.items()):
+                self.cuts.append(cut)
 
-    def _least_level(self, number: int) -> int:
-        """The first step a lone wire in cool air and its fuse could live with: a necessary condition."""
-        group, rows = self.groups[number], list(self.groups[number].rows)
-        amps = max(
-            (float(np.max(case.heat_a[rows] / self.plant.parallel[rows])) for case in self.found.solution.cases),
-            default=0.0,
-        )
-        carries = lone_ampacities(group.steps, self.plant.design.project.ambient_c - 20.0)
-        least = min(int(np.searchsorted(carries, amps)), len(group.steps) - 1)
-        for row in rows:
-            guard = self.found.guards[row]
-            air = float(min(case.ambient_c[row] for case in self.found.solution.cases))
-            while guard and least < len(group.steps) - 1:
-                if fuse_use(guard, group.steps[least], self.plant.wires[row].parallel, air, air) <= 1:
-                    break
-                least += 1
-        return least
-
-    def _learn(self) -> None:
-        """What broke although the program allowed it: hot groups go up for good, drops get tighter."""
-        for number, group in enumerate(self.groups):
-            for row in group.rows:
-                wire = self.found.wires[self.plant.wires[row].id]
-                if _own_worst(wire) > 1 + 1e-6:
-                    self.least[number] = min(self.levels[number] + 1, len(group.steps) - 1)
-        worst = max((entry.used for entry in self.found.loads.values()), default=0.0)
-        if worst > 1 + 1e-6:
-            self.tighten *= max(1 - 1.05 * (worst - 1), 0.9)
-
-    def _rows(self) -> _Rows:
-        """One row for each fed load in each case, linearised at the present sizes."""
-        rows = _Rows()
-        for case in self.found.solution.cases:
-            ways = Ways(self.found.solution.plant, case)
-            for entry in self.found.loads.values():
+    def _rows(self, here: _Choice, predicted: Predicted) -> Rows:
+        """One row for each fed load in each case, linearised at a choice."""
+        rows = Rows()
+        for at, case in enumerate(here.found.solution.cases):
+            ways = Ways(here.found.solution.plant, case)
+            for entry in here.found.loads.values():
                 volts = float(case.load_v[entry.row])
                 if not case.running[entry.row] or not np.isfinite(volts):
                     continue
@@ -227,98 +242,21 @@ class _Search:
                 dip, least = float(case.surge_v[entry.row]), entry.load.min_volts
                 if least is not None and np.isfinite(dip) and entry.nominal_v > dip:
                     allowed = min(allowed, (entry.nominal_v - least) * lost / (entry.nominal_v - dip))
-                self._add_row(rows, case, ways, entry.row, lost, allowed)
+                self._add_row(rows, ways, entry.row, allowed - lost, partial(predicted.ohm_ratios, at))
         return rows
 
-    def _add_row(self, rows: _Rows, case: CaseSolution, ways: Ways, load: int, lost: float, allowed: float) -> None:
+    def _add_row(self, rows: Rows, ways: Ways, load: int, spare: float, ratios: Callable[[int], Floats]) -> None:
         now = 0.0
         volts: dict[int, Floats] = {}
         for leg in ways.of(load):
             number = self.of_row.get(leg.branch)
             if number is None:
                 continue
-            fixed = leg.amps * float(self.plant.joint_ohm[leg.branch])
-            now += leg.volts - fixed
-            volts[number] = volts.get(number, np.zeros(1)) + (leg.volts - fixed) * self._ratios(
-                number, case, leg.branch
-            )
+            own = leg.volts - leg.amps * float(self.plant.joint_ohm[leg.branch])
+            now += own
+            volts[number] = volts.get(number, np.zeros(1)) + own * ratios(leg.branch)
         if volts:
-            rows.volts.append(volts)
-            rows.left.append(max((allowed - (lost - now)), 0.0) * self.tighten)
-
-    def _ratios(self, number: int, case: CaseSolution, row: int) -> Floats:
-        """Hot resistance of every step over that of the present one; its warmth scaled with the loss."""
-        group, level = self.groups[number], self.levels[number]
-        here = group.steps[level]
-        cold = np.array([step.ohm_per_m_20 for step in group.steps])
-        width = np.array([step.outer_mm for step in group.steps])
-        air, mean = float(case.ambient_c[row]), float(case.mean_c[row])
-        rise = np.minimum((mean - air) * cold / here.ohm_per_m_20 * (here.outer_mm / width) ** 0.75, 300.0)
-        alpha = here.metal.alpha_per_k
-        hot = cold * (1 + alpha * (air + rise - 20))
-        result: Floats = hot / hot[level]
-        return result
-
-    def _program(self) -> list[int] | None:
-        """One program; None when no choice of steps meets the rows."""
-        count, rows = int(self.starts[-1]), self._rows()
-        kinds = len(self.labels) if self.weights.sizes > 0 else 0
-        cost = np.concatenate([*(self._prices(g) for g in self.groups), np.full(kinds, self.weights.sizes)])
-        constraints = [self._one_each(count + kinds)]
-        if rows.left:
-            constraints.append(self._drops(rows, count + kinds))
-        if kinds:
-            constraints.append(self._kinds(count))
-        upper = np.ones(count + kinds)
-        for number, least in enumerate(self.least):
-            upper[self.starts[number] : self.starts[number] + least] = 0
-        answer = milp(
-            cost, integrality=np.ones(count + kinds), bounds=Bounds(0, upper), constraints=constraints,
-            options={"time_limit": self.seconds / 2, "mip_rel_gap": GAP},
-        )  # fmt: skip
-        if answer.x is None:
-            return None
-        self.bound = float(answer.mip_dual_bound)
-        return [int(np.argmax(answer.x[a:b])) for a, b in zip(self.starts, self.starts[1:], strict=False)]
-
-    def _one_each(self, width: int) -> LinearConstraint:
-        rows = np.repeat(np.arange(len(self.groups)), np.diff(self.starts))
-        ones = sparse.csc_matrix((np.ones(len(rows)), (rows, np.arange(len(rows)))), shape=(len(self.groups), width))
-        return LinearConstraint(ones, 1, 1)
-
-    def _drops(self, rows: _Rows, width: int) -> LinearConstraint:
-        at: list[int] = []
-        col: list[int] = []
-        value: list[float] = []
-        for row, volts in enumerate(rows.volts):
-            for number, steps in volts.items():
-                at += [row] * len(steps)
-                col += range(self.starts[number], self.starts[number + 1])
-                value += list(steps)
-        table = sparse.csc_matrix((value, (at, col)), shape=(len(rows.left), width))
-        return LinearConstraint(table, -np.inf, np.array(rows.left))
-
-    def _kinds(self, count: int) -> LinearConstraint:
-        """A step may be taken only if its size is on the list of sizes used."""
-        labels = [step.size.label for group in self.groups for step in group.steps]
-        rows = np.arange(count)
-        cols = count + np.array([self.labels.index(label) for label in labels])
-        values = np.concatenate([np.ones(count), -np.ones(count)])
-        table = sparse.csc_matrix(
-            (values, (np.concatenate([rows, rows]), np.concatenate([rows, cols]))),
-            shape=(count, count + len(self.labels)),
-        )
-        return LinearConstraint(table, -np.inf, 0)
-
-    def _optimum(
-        self, design: Design, before_kg: float, value: float, levels: list[int], found: Figures, rounds: int
-    ) -> Optimum:
-        sizes = self._sizes(levels)
-        chosen = {wire.id: wire.size for wire in design.wires}
-        changes = tuple(Change(w, chosen[w], s) for w, s in sizes.items() if chosen[w] != s)
-        gap = max(0.0, (value - self.bound) / value) if value > 0 else 0.0
-        copper = _copper(self.plant, found)
-        return Optimum(sizes, changes, copper, before_kg, value, self.bound, gap, rounds, all_met(found), found)
+            rows.add(volts, max(spare + now, 0.0))
 
 
 def _own_worst(wire: WireFigures) -> float:

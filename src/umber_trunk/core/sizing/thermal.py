@@ -207,6 +207,25 @@ def _whole(wire: Ints, weight: Floats, wires: int) -> Floats:
     return result
 
 
+@dataclass(frozen=True)
+class _Losses:
+    """Air of each bundle, losses of each pair [W/m], and the film at each bundle's rim."""
+
+    air_c: Floats
+    watts: Floats
+    film: Floats
+
+
+def _losses(plan: ThermalPlan, plant: Plant, heat_a: Floats, pair_c: Floats, ambient_c: float | None) -> _Losses:
+    bodies, wire, bundles = plant.bodies, plan.wire, plan.bundles
+    air = bundles.ambient_c if ambient_c is None else np.full_like(bundles.ambient_c, ambient_c)
+    ohm = bodies.ohm_per_m_20[wire] * (1 + bodies.alpha_per_k[wire] * (np.minimum(pair_c, HOTTEST_C) - 20))
+    watts = np.square(heat_a[wire] / plant.parallel[wire]) * ohm
+    total: Floats = np.bincount(plan.bundle, watts, minlength=len(air)).astype(float)
+    film = rim_film_w_m2k(total, bundles.radius_m, air, bundles.rim_share, bundles.sleeve_m, bundles.air_m_s)
+    return _Losses(air, watts, film)
+
+
 def pair_temperatures(
     plan: ThermalPlan, plant: Plant, heat_a: Floats, pair_c: Floats, ambient_c: float | None
 ) -> Floats:
@@ -214,15 +233,11 @@ def pair_temperatures(
 
     heat_a is (wires,), the current that heats each whole wire; the result is (pairs,).
     """
-    bodies, wire, bundles = plant.bodies, plan.wire, plan.bundles
-    air = bundles.ambient_c if ambient_c is None else np.full_like(bundles.ambient_c, ambient_c)
-    ohm = bodies.ohm_per_m_20[wire] * (1 + bodies.alpha_per_k[wire] * (np.minimum(pair_c, HOTTEST_C) - 20))
-    watts = np.square(heat_a[wire] / plant.parallel[wire]) * ohm
-    total: Floats = np.bincount(plan.bundle, watts, minlength=len(air)).astype(float)
-    film = rim_film_w_m2k(total, bundles.radius_m, air, bundles.rim_share, bundles.sleeve_m, bundles.air_m_s)
-    rise = np.zeros(len(wire))
+    lost = _losses(plan, plant, heat_a, pair_c, ambient_c)
+    watts, film = lost.watts, lost.film
+    rise = np.zeros(len(watts))
     alone = plan.bundle[plan.lone]
-    rise[plan.lone] = watts[plan.lone] / (2 * np.pi * bundles.radius_m[alone] * film[alone])
+    rise[plan.lone] = watts[plan.lone] / (2 * np.pi * plan.bundles.radius_m[alone] * film[alone])
     for batch in plan.batches:
         if batch.sections is not None:
             rise[batch.pairs] = batch.sections.rise_k(watts[batch.pairs], film[batch.bundles])
@@ -231,5 +246,39 @@ def pair_temperatures(
             batch.pairs, batch.bundles, batch.radii_m, batch.stuff_w_mk, strict=True
         ):
             rise[pairs] = smeared_rise_k(watts[pairs], radii, float(film[number]), float(stuff))
-    result: Floats = np.minimum(air[plan.bundle] + rise + watts * bodies.jacket_km_w[wire], HOTTEST_C)
+    jacket = watts * plant.bodies.jacket_km_w[plan.wire]
+    result: Floats = np.minimum(lost.air_c[plan.bundle] + rise + jacket, HOTTEST_C)
     return result
+
+
+@dataclass(frozen=True)
+class Shares:
+    """Who heats whom at a solved state: for each pair the pairs beside it and the kelvin each gives it, its
+    own jacket counted with its own."""
+
+    beside: dict[int, Ints]
+    kelvin: dict[int, Floats]
+
+
+def heat_shares(
+    plan: ThermalPlan, plant: Plant, heat_a: Floats, pair_c: Floats, ambient_c: float | None, wanted: Ints
+) -> Shares:
+    """The shares of the `wanted` pairs; those in bundles too large to resolve are left out."""
+    lost = _losses(plan, plant, heat_a, pair_c, ambient_c)
+    jacket = lost.watts * plant.bodies.jacket_km_w[plan.wire]
+    shares = Shares({}, {})
+    for pair in np.intersect1d(wanted, plan.lone).tolist():
+        bundle = plan.bundle[pair]
+        film = lost.watts[pair] / (2 * np.pi * plan.bundles.radius_m[bundle] * lost.film[bundle])
+        shares.beside[pair], shares.kelvin[pair] = np.array([pair]), np.array([film + jacket[pair]])
+    for batch in plan.batches:
+        if batch.sections is None:
+            continue
+        at, place = np.nonzero(np.isin(batch.pairs, wanted))
+        response = batch.sections.response_km_w(lost.film[batch.bundles]) if len(at) else np.zeros(0)
+        for section, row in zip(at.tolist(), place.tolist(), strict=True):
+            pairs = batch.pairs[section]
+            kelvin = response[section, row] * lost.watts[pairs]
+            kelvin[row] += jacket[pairs[row]]
+            shares.beside[int(pairs[row])], shares.kelvin[int(pairs[row])] = pairs, kelvin
+    return shares
