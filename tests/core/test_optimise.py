@@ -19,7 +19,7 @@ from umber_trunk.core.sizing.program import Weights
 from umber_trunk.core.sizing.propose import all_met
 from umber_trunk.core.sizing.reasons import why_rating
 from umber_trunk.core.sizing.solve import solve
-from umber_trunk.core.sizing.worth import worths
+from umber_trunk.core.sizing.worth import metre_of, moves, worths
 
 STEPS = ["0.5 mm2", "0.75 mm2", "1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2", "6 mm2", "10 mm2", "16 mm2"]
 
@@ -210,10 +210,42 @@ def test_figures_of_one_case(demo: Design) -> None:
 
 def test_worth_of_a_metre_and_of_volts() -> None:
     design = small("pump 18 A at bow run 7.5 m", "lamp 4 A at mast run 3 m")
-    found = {one.what: one for one in worths(design)}
-    assert set(found) == {"bow 1 m closer", "mast 1 m closer", "supply at 48 V"}
-    assert found["supply at 48 V"].copper_kg < found["bow 1 m closer"].copper_kg <= 0
+    analysis = analyse(design)
+    found = {resized.what: (kept, resized) for kept, resized in worths(design, analysis.figures, analysis.sizes)}
+    assert set(found) == {
+        "bow 1 m closer", "mast 1 m closer", "supply at 48 V", "battery towards bow: 1 m closer", "battery towards mast: 1 m closer",
+    }  # fmt: skip
+    assert found["supply at 48 V"][1].copper_kg < found["bow 1 m closer"][1].copper_kg <= 0
     # two wires a metre shorter each, at the size they have or a step less
-    per_metre = 2 * figures(solve(optimise(design).apply(design))).solution.plant.conductors[0].kg_per_m
-    assert found["bow 1 m closer"].copper_kg <= -per_metre * 0.999
-    assert all(one.met for one in found.values())
+    wire = figures(solve(optimise(design).apply(design))).solution.plant.conductors[0]
+    assert found["bow 1 m closer"][1].copper_kg <= -2 * wire.kg_per_m * 0.999
+    assert all(resized.met for _, resized in found.values())
+    # at the sizes of now: exactly a metre there and back, and the drop it cost
+    kept, now = found["bow 1 m closer"][0], analysis.figures
+    conductor = now.solution.plant.conductors[0]
+    assert kept.copper_kg == pytest.approx(-2 * conductor.kg_per_m)
+    assert kept.load == "pump"
+    share = 2 * 18 * now.solution.plant.bodies.ohm_per_m(now.solution.cases[0].mean_c)[0] / 24 * 100
+    assert kept.gain_percent == pytest.approx(share, rel=0.01)
+    metre = metre_of(now, "pump")
+    assert metre.volts / 24 * 100 == pytest.approx(kept.gain_percent, rel=0.01)
+    assert (metre.copper_kg, metre.cost) == pytest.approx((-kept.copper_kg, -kept.cost))
+
+
+def test_worth_of_splitting_a_circuit(demo: Design) -> None:
+    found = analyse(demo).figures
+    splits = [move for move in moves(demo, found) if "own run" in move.what]
+    assert [move.what for move in splits][:2] == [
+        "wash pump on its own run from battery",
+        "conveyor motor on its own run from battery",
+    ]
+    changed = splits[0].make(demo)
+    then = analyse(changed)
+    assert not {f.code for f in then.findings} & {"load.unfed", "wire.open", "wire.unprotected"}
+    # the shared feed is rid of the pump's current, the pump of the others' drop, and its fuse went along
+    assert then.figures.wires["W01"].amps < found.wires["W01"].amps - 20
+    assert then.figures.guards[then.figures.wires["W08"].row].rating_a == 30
+    assert then.figures.loads["conveyor"].volts > found.loads["conveyor"].volts
+    # a load with its wires to itself has nothing to split off
+    alone = small("pump 18 A at bow run 7.5 m")
+    assert not [move for move in moves(alone, analyse(alone).figures) if "own run" in move.what]

@@ -8,10 +8,11 @@ from pathlib import Path
 from typing import Any
 
 from umber_trunk.cli.files import read_design
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.sizing.optimise import Optimum, optimise
 from umber_trunk.core.sizing.program import Weights
-from umber_trunk.core.sizing.worth import Worth, worths
+from umber_trunk.core.sizing.worth import Kept, Worth, worths
 from umber_trunk.core.units import parse_number, parse_volts, show_mass
 from umber_trunk.store.project import ProjectFile
 
@@ -75,17 +76,28 @@ def optimum_json(found: Optimum) -> dict[str, Any]:
 
 
 def _worth(args: argparse.Namespace) -> int:
-    found = worths(read_design(args.file), parse_volts(args.volts) if args.volts else None)
+    analysis = analyse(read_design(args.file))
+    volts = parse_volts(args.volts) if args.volts else None
+    found = worths(analysis.design, analysis.figures, analysis.sizes, volts)
     if args.json:
-        print(json.dumps([vars(one) for one in found], ensure_ascii=False, indent=1))
+        print(json.dumps([_worth_json(*row) for row in found], ensure_ascii=False, indent=1))
         return 0
-    for one in found:
-        print(_worth_line(one))
+    for kept, resized in found:
+        print(_worth_line(kept, resized))
     if not found:
         print("There is nothing to move: no end hangs on a measured limb.")
     return 0
 
 
-def _worth_line(one: Worth) -> str:
+def _worth_json(kept: Kept, resized: Worth) -> dict[str, Any]:
+    return vars(resized) | {"sizes_kept": {k: v for k, v in vars(kept).items() if k != "what"}}
+
+
+def _worth_line(kept: Kept, one: Worth) -> str:
+    gain = f"; at the sizes of now {kept.load} gains {kept.gain_percent:.1f} %" if kept.gain_percent > 0.05 else ""
     sign = "saves" if one.copper_kg <= 0 else "costs"
-    return f"{one.what}: {sign} {show_mass(abs(one.copper_kg))} of conductor, {abs(one.cost):.2f} in metal; worst drop {one.worst_drop_percent:.1f} %"
+    held = "" if one.met else ", NOT every limit can be met"
+    return (
+        f"{one.what}: {sign} {show_mass(abs(one.copper_kg))} of conductor, {abs(one.cost):.2f} in metal; "
+        f"worst drop {one.worst_drop_percent:.1f} %{held}{gain}"
+    )

@@ -201,25 +201,26 @@ def free_fuse_way(design: Design, box: End, rating_a: float | None) -> tuple[Des
             fused = link.model_copy(update={"rating_a": rating_a or link.rating_a})
             links = tuple(fused if other.id == link.id else other for other in box.links)
             return put(design, "ends", box.model_copy(update={"links": links})), link.b
-    number = 1 + sum(link.kind is LinkKind.FUSE for link in box.links)
-    taken = {cavity.id for cavity in box.cavities}
-    while f"F{number}" in taken:
-        number += 1
-    way = f"F{number}"
+    way = _free_way(box, 1 + sum(link.kind is LinkKind.FUSE for link in box.links))
     bus = next((group[0] for group in box.bridged), None) or box.cavities[0].id
     link = Link(id=way, kind=LinkKind.FUSE, a=bus, b=way, resistance_ohm=0.002, rating_a=rating_a)
     cavities = (*box.cavities, Cavity(id=way))
     return put(design, "ends", box.model_copy(update={"cavities": cavities, "links": (*box.links, link)})), way
 
 
+def _free_way(end: End, number: int) -> str:
+    """The first of F<number>, F<number + 1> … that names no cavity or link of an end."""
+    taken = {cavity.id for cavity in end.cavities} | {link.id for link in end.links}
+    while f"F{number}" in taken:
+        number += 1
+    return f"F{number}"
+
+
 def fuse_at_head(design: Design, wire_id: str, head: Pin, rating_a: float | None = None) -> Design:
     """A new fuse between a wire and the pin it starts at; a stud becomes a box whose old cavities stay one."""
     index = index_of(design)
     end, wire = index.ends[head.end], index.wires[wire_id]
-    number, taken = 1, {cavity.id for cavity in end.cavities} | {link.id for link in end.links}
-    while f"F{number}" in taken:
-        number += 1
-    way = f"F{number}"
+    way = _free_way(end, 1)
     values: dict[str, object] = {}
     if end.kind in (EndKind.STUD, EndKind.SPLICE):
         values = {"kind": EndKind.BOX, "bridged": (tuple(cavity.id for cavity in end.cavities),)}

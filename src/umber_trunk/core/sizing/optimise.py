@@ -83,7 +83,11 @@ class Optimum:
 
 
 def optimise(
-    design: Design, weights: Weights = LIGHTEST, keep_going: KeepGoing = ALWAYS, seconds: float = 8.0
+    design: Design,
+    weights: Weights = LIGHTEST,
+    keep_going: KeepGoing = ALWAYS,
+    seconds: float = 8.0,
+    with_floor: bool = True,
 ) -> Optimum:
     """Chooses the sizes of all wires that aren't locked, in about `seconds` at most. `keep_going` is told the
     share done before each round and may end the search there; the best verified sizes so far are returned."""
@@ -103,7 +107,7 @@ def optimise(
     value = search.best.value
     gap = max(0.0, (value - search.bound) / value) if value > 0 else 0.0
     return Optimum(
-        sizes, changes, _copper(plant, found), before, value, search.bound, gap, search.floor(), search.rounds,
+        sizes, changes, _copper(plant, found), before, value, search.bound, gap, search.floor() if with_floor else None, search.rounds,
         search.best.met, found,
     )  # fmt: skip
 
