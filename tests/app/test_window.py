@@ -1,5 +1,6 @@
 """The real window, driven by keys and mouse: enter a load, see the margin change, undo, export, reopen."""
 
+import re
 from pathlib import Path
 
 import pytest
@@ -121,7 +122,9 @@ def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:  
     press(window, "Alt+3")
     settled(qtbot, window)
     desk = sizes(window)
-    assert desk.wires.chosen_id() == "W08"
+    assert desk.wires.chosen_id() == "W16"
+    desk.wires.choose("W08")
+    settled(qtbot, window)
     figures = window.document.analysis.figures
     before = figures.wires["W08"].conductor_c
     qtbot.mouseClick(desk.up, Qt.MouseButton.LeftButton)
@@ -140,6 +143,8 @@ def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -
     window.show_stage("sizes")
     settled(qtbot, window)
     desk = sizes(window)
+    desk.wires.choose("W08")
+    settled(qtbot, window)
     desk.steps.choose("6 mm2")
     desk.take()
     settled(qtbot, window)
@@ -446,7 +451,7 @@ def test_menu_names_what_undo_takes_back(qtbot, open_window, demo: Design) -> No
     sizes(window).step(1)
     settled(qtbot, window)
     window._name_undo()
-    assert window.actions_by_name["Undo"].text() == "Undo: W08 to 2.5 mm²"
+    assert window.actions_by_name["Undo"].text() == "Undo: W16 to 1 mm²"
     assert not window.actions_by_name["Redo"].isEnabled()
     keys = [
         a.shortcut().toString()
@@ -556,7 +561,7 @@ def test_pictures_beside_the_margins(qtbot, open_window, demo: Design) -> None: 
     for number, picture in enumerate(desk.pictures, 1):
         desk.tab(number)
         assert picture.isVisible()
-        assert picture.closeup.wire_id == "W08"
+        assert picture.closeup.wire_id == "W16"
         image = picture.grab().toImage()
         colours = {image.pixel(x, y) for x in range(0, image.width(), 7) for y in range(0, image.height(), 7)}
         assert len(colours) > 4
@@ -668,3 +673,44 @@ def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None
     assert spec.rows_model.setData(index, "2 x 2.5 mm2 copper xlpe")
     wire = index_of(window.document.design).wires["W16"]
     assert (wire.size, wire.parallel, wire.metal, wire.jacket) == ("2.5 mm2", 2, "copper", "xlpe")
+
+
+def test_what_changes_are_worth(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(
+        design_of("supply 24 V 5 mohm at battery", "pump 18 A at bow run 7 m", "lamp 4 A at mast run 3 m off bow")
+    )
+    window.show_stage("sizes")
+    settled(qtbot, window)
+    panel = sizes(window).worth
+    assert not panel.rows  # nothing is worked out while nobody looks
+    sizes(window).tab(4)
+    qtbot.waitUntil(lambda: bool(panel.rows) and all(row.resized for row in panel.rows), timeout=60_000)
+    saved = [row.resized.copper_kg for row in panel.rows]
+    assert saved == sorted(saved)
+    assert {"mast 1 m closer", "supply at 48 V"} <= {row.move.what for row in panel.rows}
+    qtbot.waitUntil(lambda: not panel.busy)
+    panel.table.choose("mast 1 m closer")
+    assert "worst drop" in panel.told.text()
+    image = panel.grab().toImage()
+    assert image.width() > 300
+    sizes(window).step(1)
+    settled(qtbot, window)
+    assert not any(row.resized for row in panel.rows)  # another harness starts over
+    sizes(window).tab(0)
+    assert not panel.busy
+
+
+def test_bare_feeds_are_fused_and_a_metre_has_its_worth(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(design_of("supply 24 V 5 mohm at battery", "winch 60 A at bow run 4 m"))
+    desk = needs(window)
+    assert "Choose a load" in desk.metre.text()
+    desk.loads.choose("winch")
+    assert re.search(r"A metre less to winch saves \d+ g of conductor, .* V", desk.metre.text())
+    qtbot.mouseClick(desk.place, Qt.MouseButton.LeftButton)
+    settled(qtbot, window)
+    assert "fuse of 80 A placed at the source for winch feed" in window.status.text()
+    assert index_of(window.document.design).ends["battery"].links[0].rating_a == 80
+    desk.place_missing_fuses()
+    assert "Every feed has its fuse" in window.status.text()
+    press(window, "Ctrl+Z")
+    assert not index_of(window.document.design).ends["battery"].links

@@ -234,10 +234,10 @@ def test_worth_of_a_metre_and_of_volts() -> None:
 
 def test_worth_of_splitting_a_circuit(demo: Design) -> None:
     found = analyse(demo).figures
-    splits = [move for move in moves(demo, found) if "own run" in move.what]
+    splits = [move for move in moves(demo, found) if "split" in move.what]
     assert [move.what for move in splits][:2] == [
-        "wash pump on its own run from battery",
-        "conveyor motor on its own run from battery",
+        "split off wash pump, from battery",
+        "split off conveyor motor, from battery",
     ]
     changed = splits[0].make(demo)
     then = analyse(changed)
@@ -248,4 +248,4 @@ def test_worth_of_splitting_a_circuit(demo: Design) -> None:
     assert then.figures.loads["conveyor"].volts > found.loads["conveyor"].volts
     # a load with its wires to itself has nothing to split off
     alone = small("pump 18 A at bow run 7.5 m")
-    assert not [move for move in moves(alone, analyse(alone).figures) if "own run" in move.what]
+    assert not [move for move in moves(alone, analyse(alone).figures) if "split" in move.what]

@@ -97,6 +97,9 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
         sizes.tab(number)
         settle(window)
         yield saved(name, window)  # type: ignore[operator]
+    sizes.tab(4)
+    wait_for(lambda: bool(sizes.worth.rows) and all(row.resized for row in sizes.worth.rows))
+    yield saved("worth", window)  # type: ignore[operator]
     sizes.tab(0)
     sheet = LeastCopper(window.document, window)
     sheet.open()

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.base import Desk, button, row
+from umber_trunk.app.desks.base import Desk, button, hint, row
 from umber_trunk.app.desks.fields import (
     load_amount,
     load_duty,
@@ -42,6 +42,7 @@ from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.fit import fit_fuses
 from umber_trunk.core.sizing.place import place_fuses
 from umber_trunk.core.sizing.reasons import why_load, why_rating
+from umber_trunk.core.sizing.worth import metre_of
 from umber_trunk.core.units import (
     parse_amps,
     parse_celsius,
@@ -49,6 +50,7 @@ from umber_trunk.core.units import (
     parse_number,
     parse_ohms,
     parse_volts,
+    show_mass,
     show_ohms,
     significant,
 )
@@ -80,6 +82,8 @@ class NeedsDesk(Desk):
         self.fuses = self.table("Fuses and links", "fuses", self._fuse_columns(), lambda r: f"{r[0].id} {r[1].id}")
         self.cases = self.table("Cases", "cases", self._case_columns())
         self.rules = self.table("House rules", "rules", self._rule_columns())
+        self.metre = hint("")
+        self.loads.current.connect(lambda _: self._tell_metre())
         self.pages = QStackedWidget()
         tabs = self._tabs()
         layout = QVBoxLayout(self)
@@ -88,6 +92,7 @@ class NeedsDesk(Desk):
         layout.addWidget(self.understood)
         layout.addLayout(tabs)
         layout.addWidget(self.pages, 1)
+        layout.addWidget(self.metre)
         self.refresh()
         self._read()
 
@@ -185,6 +190,20 @@ class NeedsDesk(Desk):
             self._tab_buttons[key].setText(f"{key.capitalize()}  {count}")
         if not self.line.text():
             self._read()
+        self._tell_metre()
+
+    def _tell_metre(self) -> None:
+        """What a metre less to the chosen load is worth, in copper, money and volts."""
+        analysis = self.document.analysis if self.document.fresh else None
+        entry = analysis.figures.loads.get(self.loads.chosen_id()) if analysis else None
+        if analysis is None or entry is None or not np.isfinite(entry.volts):
+            self.metre.setText("Choose a load to see what a metre less to it is worth.")
+            return
+        worth = metre_of(analysis.figures, entry.load.id)
+        self.metre.setText(
+            f"A metre less to {entry.load.name} saves {show_mass(worth.copper_kg)} of conductor, "
+            f"{worth.cost:.2f} in metal and {worth.volts:.2f} V, at the sizes of now."
+        )
 
     def _entry(self, load: Load) -> object:
         analysis = self.document.analysis if self.document.fresh else None

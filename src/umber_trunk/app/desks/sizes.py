@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QLabel
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.desks.closeups import FusePictureView, SectionPicture, VoltsPicture
+from umber_trunk.app.desks.worth import WorthPanel
 from umber_trunk.app.document import Document
 from umber_trunk.app.least import LeastCopper
 from umber_trunk.app.table import Column
@@ -79,7 +80,12 @@ class SizesDesk(Desk):
             row(self.summary, None, accept, least),
         )
         steps = column(row(self.about, self.down, self.up), self.steps, row(self.free, lock, None, self.take_button))
-        pages = (("Steps", steps), *zip(("Section", "Volts", "Fuse"), self.pictures, strict=True))
+        self.worth = WorthPanel(self)
+        pages = (
+            ("Steps", steps),
+            *zip(("Section", "Volts", "Fuse"), self.pictures, strict=True),
+            ("Worth", self.worth),
+        )
         self._tabs, stack = tabbed(self, pages)
         right = column(self._tabs, stack)
         self.side_by_side(left, right, (790, 450))
@@ -91,6 +97,7 @@ class SizesDesk(Desk):
             self.summary.setText("working it out …")
             return
         self._fill_cases(analysis)
+        self.worth.show_analysis(analysis)
         wires = sorted(self.figures(analysis).wires.values(), key=lambda w: w.rank)
         self.wires.show_rows(wires)
         culprits = sum(wire.rank[0] < -1 for wire in wires)
@@ -122,6 +129,7 @@ class SizesDesk(Desk):
     def close_background(self) -> None:
         """Waits for the ladder under way."""
         self._steps.close()
+        self.worth.close_background()
 
     def _ask_ladder(self) -> None:
         analysis, chosen = self.document.analysis, self.wires.chosen_id()
@@ -158,7 +166,7 @@ class SizesDesk(Desk):
             self.looked_at.emit(self.figures(analysis))
 
     def tab(self, number: int) -> None:
-        """Brings up steps, section, volts or fuse (0 to 3)."""
+        """Brings up steps, section, volts, fuse or worth (0 to 4)."""
         self._tabs.itemAt(number).widget().click()
 
     def find_least(self) -> None:
@@ -284,7 +292,7 @@ class SizesDesk(Desk):
             Column("°C", lambda r: f"{r.wire.conductor_c:.0f}", right=True),
             Column("Load gets", _load_text, right=True),
             Column("Worst limit", _worst_text, bar=lambda r: r.wire.worst.used, width=100),
-            Column("Copper", lambda r: f"{1000 * r.copper_kg:+.0f} g" if r.step else "–", right=True),
+            Column("Copper", lambda r: f"{1000 * r.copper_kg:+.0f} g" if r.step else "–", right=True, width=-1),
         ]  # fmt: skip
 
 

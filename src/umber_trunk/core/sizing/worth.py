@@ -165,7 +165,7 @@ def _splits(index: Index, found: Figures) -> list[Move]:
         split = _Split.of(found.solution.plant, cases[entry.case], entry.row) if len(made) < SPLITS else None
         if split is not None:
             source = index.ends[split.feed_from.end].name
-            made.append(Move(f"{entry.load.name} on its own run from {source}", split.make))
+            made.append(Move(f"split off {entry.load.name}, from {source}", split.make))
     return made
 
 
