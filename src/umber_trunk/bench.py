@@ -9,13 +9,12 @@ from typing import Any
 import numpy as np
 from scipy.sparse.linalg import spsolve
 
-from umber_trunk.core.checks import check
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.network import solve_flow
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizing.margins import figures
 from umber_trunk.core.sizing.optimise import optimise
 from umber_trunk.core.sizing.plant import build_plant
 from umber_trunk.core.sizing.propose import propose
@@ -43,13 +42,8 @@ def sized(wires: int) -> Design:
 def edit_to_figures(design: Design) -> float:
     """One size changed, to all figures and findings [s]."""
     sizes = iter(["16 mm2", "25 mm2"] * 50)
-    wire = design.wires[len(design.wires) // 2].id
-
-    def act() -> None:
-        changed = set_size(design, [wire], next(sizes))
-        check(changed, figures(solve(changed)))
-
-    return best_of(3, act)
+    wire, before = design.wires[len(design.wires) // 2].id, analyse(design)
+    return best_of(4, lambda: analyse(set_size(design, [wire], next(sizes)), before))
 
 
 def network_ratio(design: Design) -> tuple[float, float]:

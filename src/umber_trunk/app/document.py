@@ -94,8 +94,8 @@ class Document(QObject):
         self._analyse()
 
     def _analyse(self) -> None:
-        design = self.design
-        self._background.ask(lambda: analyse(design))
+        design, before = self.design, self.analysis
+        self._background.ask(lambda: analyse(design, before))
 
     def _arrived(self, analysis: Analysis) -> None:
         self.analysis = analysis

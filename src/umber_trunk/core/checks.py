@@ -16,7 +16,6 @@ from umber_trunk.core.sizing.fit import FuseDuty, fuse_duties
 from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.sizing.place import UNFUSED_REACH_M
 from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
-from umber_trunk.core.sizing.protect import unprotected
 from umber_trunk.core.units import show_length, significant
 
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
@@ -214,7 +213,7 @@ def _broken_text(row: WireFigures, limit: Limit, design: Design) -> str:
 
 def _fuses(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
     plant = found.solution.plant
-    for row in unprotected(plant):
+    for row in found.bare:
         wire = plant.wires[row]
         if plant.length_m[row] > UNFUSED_REACH_M:
             yield Finding(

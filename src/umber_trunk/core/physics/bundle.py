@@ -112,19 +112,30 @@ class Sections:
         result: Floats = (direct + turned + film[:, None]) / (2 * np.pi * self.filling_w_mk)[:, None]
         return result
 
+    @property
+    def own_km_w(self) -> Floats:
+        """Rise of each wire's surface (s, n) over the rim's per W/m of its own, at a usual film."""
+        mirror = _mirror(USUAL_FILM_W_M2K * self.radius_m / self.filling_w_mk)
+        turned = np.einsum("snm,sm,snm->sn", self.waves, mirror, self.waves)
+        result: Floats = (np.einsum("sii->si", self.near) + turned) / (2 * np.pi * self.filling_w_mk)[:, None]
+        return result
+
     def response_km_w(self, rim_film_w_m2k: Floats) -> Floats:
-        """Rise of each wire's surface (s, n) per W/m of every wire: (s, n, n)."""
+        """Rise of each wire's surface over the rim's mean per W/m of every wire: (s, n, n)."""
         biot = rim_film_w_m2k * self.radius_m / self.filling_w_mk
         turned = (self.waves * _mirror(biot)[:, None, :]) @ self.waves.swapaxes(1, 2)
-        result: Floats = (self.near + turned + 1 / biot[:, None, None]) / (2 * np.pi * self.filling_w_mk)[:, None, None]
+        result: Floats = (self.near + turned) / (2 * np.pi * self.filling_w_mk)[:, None, None]
         return result
 
 
+_ORDERS = np.tile(np.arange(1.0, MODES + 1), 2)
+"""Order m of each wave: cosines, then sines."""
+
+
 def _mirror(biot: Floats) -> Floats:
-    """(s, 2·MODES): how the rim mirrors each wave, (m − Bi)/(m·(m + Bi)), for cosines and sines."""
-    m = np.arange(1, MODES + 1)
-    weight = (m - biot[:, None]) / (m * (m + biot[:, None]))
-    return np.concatenate([weight, weight], axis=-1)
+    """(s, 2·MODES): how the rim mirrors each wave, (m − Bi)/(m·(m + Bi))."""
+    result: Floats = (_ORDERS - biot[:, None]) / (_ORDERS * (_ORDERS + biot[:, None]))
+    return result
 
 
 def _band(centres_m: Floats, outer_m: Floats) -> tuple[Floats, Floats]:

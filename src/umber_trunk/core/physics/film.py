@@ -92,7 +92,7 @@ def surface_rise_k(watts_per_m: Floats, diameter_m: Floats, ambient_c: Floats, a
             np.clip((value_there - value) / np.where(moved, there - here, 1.0), 0.9, 4.0),
             slope,
         )
-        done = float(np.max(np.abs(there - here), initial=0.0)) < 1e-9
+        done = float(np.max(np.abs(there - here), initial=0.0)) < 1e-6
         here, value = there, value_there
         if done:
             break

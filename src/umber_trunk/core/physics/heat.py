@@ -43,6 +43,12 @@ class WireBodies:
         table = np.array(rows, dtype=float).reshape(len(rows), 5)
         return cls(*(np.ascontiguousarray(table[:, column]) for column in range(5)))
 
+    def rows(self, at: NDArray[np.intp]) -> WireBodies:
+        """The columns of some wires."""
+        return WireBodies(
+            self.ohm_per_m_20[at], self.alpha_per_k[at], self.conductor_m[at], self.outer_m[at], self.jacket_w_mk[at]
+        )
+
     def ohm_per_m(self, conductor_c: Floats) -> Floats:
         """Resistance per metre at a temperature [°C]."""
         result: Floats = self.ohm_per_m_20 * (1 + self.alpha_per_k * (conductor_c - 20.0))

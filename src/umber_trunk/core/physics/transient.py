@@ -14,11 +14,12 @@ from umber_trunk.core.physics.heat import WireBodies
 Floats = NDArray[np.float64]
 
 
-def heat_capacity_j_mk(wire: Conductor) -> float:
-    """Heat stored per metre and kelvin: conductor plus half the jacket, which runs cooler."""
+def heat_capacity_j_mk(wire: Conductor, jacket_share: float = 0.5) -> float:
+    """Heat stored per metre and kelvin: conductor plus half the jacket, which runs cooler; inside a bundle the
+    whole jacket warms along."""
     metal = wire.kg_per_m * wire.metal.heat_j_kg_k
     ring_m2 = np.pi / 4 * (wire.outer_mm**2 - wire.conductor_mm**2) * 1e-6
-    return float(metal + 0.5 * ring_m2 * JACKET_DENSITY_KG_M3 * JACKET_HEAT_J_KG_K)
+    return float(metal + jacket_share * ring_m2 * JACKET_DENSITY_KG_M3 * JACKET_HEAT_J_KG_K)
 
 
 def thermal_resistance_km_w(watts_per_m: Floats, wires: WireBodies, ambient_c: Floats) -> Floats:

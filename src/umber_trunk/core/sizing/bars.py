@@ -137,7 +137,7 @@ class _Hottest:
         order = np.lexsort((case.pair_c, heat.wire))
         last = order[np.append(heat.wire[order][1:] != heat.wire[order][:-1], True)] if len(order) else order
         air = heat.ambient_c if case.case.ambient_c is None else np.full_like(heat.ambient_c, case.case.ambient_c)
-        shares = heat_shares(heat, plant, case.heat_a, case.pair_c, case.case.ambient_c, last)
+        shares = heat_shares(heat, plant, case.warming, case.pair_c, case.case.ambient_c, last)
         mine = np.array(
             [float(shares.kelvin[p][shares.beside[p] == p][0]) if p in shares.beside else np.nan for p in last.tolist()]
         )

@@ -37,6 +37,7 @@ class Chains:
         self.plant = found.solution.plant
         self._cases = {case.case.name: case for case in found.solution.cases}
         self._ways: dict[str, Ways] = {}
+        self._known: dict[str, list[Leg]] = {}
         self._cavities = {(end.id, cavity.id): cavity for end in self.plant.design.ends for cavity in end.cavities}
         self.feed_row = {pin: row for row, wire in enumerate(self.plant.wires) for pin in (wire.start, wire.finish)}
         """Pin → row of a wire at it."""
@@ -46,7 +47,9 @@ class Chains:
         case = self._cases[entry.case]
         if entry.case not in self._ways:
             self._ways[entry.case] = Ways(self.plant, case)
-        return case, self._ways[entry.case].of(entry.row)
+        if load_id not in self._known:
+            self._known[load_id] = self._ways[entry.case].of(entry.row)
+        return case, self._known[load_id]
 
     def parts(self, load_id: str) -> list[Part]:
         """Every part with a known rating on a load's way, the most used first. Wires count with the

@@ -143,6 +143,7 @@ class Figures:
     wires: dict[str, WireFigures]
     loads: dict[str, LoadFigures]
     guards: list[Guard | None]
+    bare: list[int]
     node_case: CaseSolution
     by_case: dict[str, dict[str, LoadFigures]] = field(default_factory=dict)
 
@@ -182,10 +183,10 @@ def figures(solution: Solution) -> Figures:
         for key, entry in table.items():
             if key not in loads or entry.used > loads[key].used:
                 loads[key] = entry
-    found = guards(solution)
+    found, bare = guards(solution)
     columns = [_case_columns(solution, case, limits_v) for case in solution.cases]
     wires = {wire.id: _wire_figures(solution, row, columns, found[row]) for row, wire in enumerate(plant.wires)}
-    return Figures(solution, wires, loads, found, solution.cases[0], by_case)
+    return Figures(solution, wires, loads, found, bare, solution.cases[0], by_case)
 
 
 def figures_of_case(found: Figures, number: int) -> Figures:

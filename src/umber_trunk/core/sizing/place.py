@@ -12,7 +12,6 @@ from umber_trunk.core.physics.fuses import protects
 from umber_trunk.core.sizing.fit import FuseDuty, duties
 from umber_trunk.core.sizing.margins import Figures, Limit
 from umber_trunk.core.sizing.plant import Plant
-from umber_trunk.core.sizing.protect import unprotected
 
 UNFUSED_REACH_M = 0.25  # a shorter feed may reach its fuse bare
 
@@ -35,7 +34,7 @@ def place_fuses(design: Design, found: Figures) -> Placing:
     heads = _Heads(plant)
     asked = duties(found.solution)
     changes: list[str] = []
-    for row in heads.bare():
+    for row in heads.first(found.bare):
         wire, rating = plant.wires[row], asked[row].fitting() if asked[row].amps > 0 else None
         design = fuse_at_head(design, wire.id, heads.pin[row], rating)
         size = f"fuse of {rating:g} A" if rating else "fuse still to be rated"
@@ -98,9 +97,9 @@ class _Heads:
                     seen[other] = first
                     queue.append(other)
 
-    def bare(self) -> list[int]:
-        """First wires of the feeds that run further than the reach allowed without a fuse."""
-        rows = [row for row in unprotected(self.plant) if self.plant.length_m[row] > UNFUSED_REACH_M]
+    def first(self, bare: list[int]) -> list[int]:
+        """First wires of the bare feeds that run further than the reach allowed without a fuse."""
+        rows = [row for row in bare if self.plant.length_m[row] > UNFUSED_REACH_M]
         return sorted({self._first[row] for row in rows if row in self._first})
 
     def alone(self, row: int) -> bool:

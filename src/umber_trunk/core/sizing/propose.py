@@ -21,7 +21,7 @@ from umber_trunk.core.sizing.feeds import Leg, Ways
 from umber_trunk.core.sizing.groups import Group, groups_of
 from umber_trunk.core.sizing.margins import Figures, Limit, figures, fuse_use
 from umber_trunk.core.sizing.plant import Plant, build_plant
-from umber_trunk.core.sizing.solve import solve
+from umber_trunk.core.sizing.solve import Solution, solve
 
 Floats = NDArray[np.float64]
 ROUNDS = 14
@@ -36,12 +36,13 @@ class Proposal:
     met: bool
 
 
-def propose(design: Design) -> Proposal:
-    """Climbs from the smallest sizes until every limit holds or the series ends."""
+def propose(design: Design, warm: Solution | None = None) -> Proposal:
+    """Climbs from the smallest sizes until every limit holds or the series ends. Where every size is chosen the
+    passes start from `warm`, the solution of a like harness."""
     plant = build_plant(design)
     groups = groups_of(plant, frozenset(w.id for w in plant.wires if w.size is not None))
     if not groups:
-        found = figures(solve(design))
+        found = figures(solve(design, warm=warm))
         return Proposal({}, found, all_met(found))
     of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
     levels = _start(design, plant, groups, of_row)

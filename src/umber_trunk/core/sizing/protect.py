@@ -24,9 +24,13 @@ class Guard:
     link_row: int
 
 
-def guards(solution: Solution) -> list[Guard | None]:
-    """The guarding fuse of each wire row: on the feed the nearest fuse towards the source; on the return
-    the largest among the circuits it serves (that one decides what a short inside a load can draw)."""
+def guards(solution: Solution) -> tuple[list[Guard | None], list[int]]:
+    """(the guarding fuse of each wire row, the rows of bare feeds).
+
+    On the feed the nearest fuse towards the source guards; on the return the largest among the circuits it
+    serves (that one decides what a short inside a load can draw). A bare feed can be reached from a source's
+    plus without passing a fuse.
+    """
     plant = solution.plant
     feed = _feeds(plant)
     returns = _returns(solution, feed)
@@ -35,12 +39,7 @@ def guards(solution: Solution) -> list[Guard | None]:
         key = feed.get(row, returns.get(row, -1))
         rated = key is not None and key >= 0 and plant.links[key][1].rating_a is not None
         found.append(_guard(plant, row, int(key)) if rated else None)
-    return found
-
-
-def unprotected(plant: Plant) -> list[int]:
-    """Rows of feed wires that can be reached from a source's plus without passing a fuse."""
-    return [row for row, key in _feeds(plant).items() if key == -1]
+    return found, [row for row, key in feed.items() if key == -1]
 
 
 def _fuse_rows(plant: Plant) -> dict[int, float]:

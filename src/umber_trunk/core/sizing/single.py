@@ -9,11 +9,11 @@ from scipy.optimize import brentq
 
 from umber_trunk.core.catalog.conductors import Conductor, Size, conductor, parse_size, series
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.physics.bundle import Sections, Strands, bundle_rise_k
+from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands, bundle_rise_k
 from umber_trunk.core.physics.film import surface_rise_k
 from umber_trunk.core.physics.fuses import carries_surge, continuous_a, fitting_rating, protects
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies
-from umber_trunk.core.physics.transient import WarmUp
+from umber_trunk.core.physics.transient import WarmUp, duty_factor, heat_capacity_j_mk
 from umber_trunk.core.sizing.thermal import sections_of
 
 
@@ -80,7 +80,7 @@ class _Section:
     """Steady heat of one conductor among `bundle` equal loaded ones."""
 
     def __init__(self, run: Run, wire: Conductor) -> None:
-        self.run = run
+        self.run, self.wire = run, wire
         self.body = WireBodies.of([wire])
         self.sections: Sections | None = None
         if run.bundle > 1:
@@ -88,23 +88,35 @@ class _Section:
             strands = Strands(row * self.body.outer_m, row * self.body.conductor_m, row * self.body.jacket_w_mk)
             self.sections = sections_of(strands, np.array([False]))
 
-    def rise_k(self, watts_per_m: float) -> float:
-        """Rise of the hottest conductor when each of the bundle loses that much."""
+    def rise_k(self, watts_per_m: float, swing_w_m: float = 0.0) -> float:
+        """Rise of the hottest conductor when each of the bundle loses that much, its own for an instant by
+        swing_w_m more."""
         air = np.array([self.run.ambient_c])
-        jacket = watts_per_m * float(self.body.jacket_km_w[0])
+        jacket = (watts_per_m + swing_w_m) * float(self.body.jacket_km_w[0])
         if self.sections is None:
             lone = surface_rise_k(np.array([watts_per_m]), self.body.outer_m, air, self.run.air_m_s)
             return float(lone[0]) + jacket
         watts = np.full((1, self.run.bundle), watts_per_m)
-        return float(bundle_rise_k(self.sections, watts, air, 0.0, self.run.air_m_s).max()) + jacket
+        steady = bundle_rise_k(self.sections, watts, air, 0.0, self.run.air_m_s)
+        return float((steady + swing_w_m * self.sections.own_km_w).max()) + jacket
 
-    def settle(self, amps: float) -> float:
-        """Conductor temperature [°C] at a continuous current through one conductor; Aitken's steps."""
+    def duty_factors(self, on_s: float, period_s: float) -> tuple[float, float]:
+        """(near, bulk): what the duty's current counts as in a bundle, at the wire itself and all through."""
+        assert self.sections is not None
+        own = heat_capacity_j_mk(self.wire) * (float(self.sections.own_km_w.max()) + float(self.body.jacket_km_w[0]))
+        film = 1 / (2 * np.pi * float(self.sections.radius_m[0]) * USUAL_FILM_W_M2K)
+        bulk = self.run.bundle * heat_capacity_j_mk(self.wire, 1.0) * film
+        near, slow = duty_factor(on_s, period_s, np.array([own, bulk]))
+        return float(near), float(slow)
+
+    def settle(self, amps: float, near: float = 1.0, bulk: float = 1.0) -> float:
+        """Conductor temperature [°C] at a continuous current through one conductor; Aitken's steps. near and
+        bulk scale the current as it counts at the wire itself and all through the bundle."""
         ambient, now = self.run.ambient_c, self.run.ambient_c
 
         def passed(temperature: float) -> float:
             watts = amps * amps * float(self.body.ohm_per_m(np.array([min(temperature, HOTTEST_C)]))[0])
-            return min(ambient + self.rise_k(watts), HOTTEST_C)
+            return min(ambient + self.rise_k(watts * bulk**2, watts * (near**2 - bulk**2)), HOTTEST_C)
 
         for _ in range(20):
             first = passed(now)
@@ -181,15 +193,11 @@ def judge(run: Run, size: Size) -> Judged:
 
 
 def _duty_peak(run: Run, wire: Conductor, section: _Section, amps: float) -> float:
-    """Hottest instant of the repeated duty; in a bundle the lone wire's peak share of its steady rise."""
+    """Hottest instant of the repeated duty: a lone wire's in time, a bundle's by its two time constants."""
     on_s, period_s = run.duty or (1.0, 1.0)
-    lone = WarmUp(wire, run.ambient_c, run.air_m_s)
-    peak = lone.hottest_in_duty(amps, on_s, period_s)
     if run.bundle == 1:
-        return peak
-    full = lone.settled(amps)
-    share = min((peak - run.ambient_c) / max(full - run.ambient_c, 1e-9), 1.0)
-    return run.ambient_c + share * (section.settle(amps) - run.ambient_c)
+        return WarmUp(wire, run.ambient_c, run.air_m_s).hottest_in_duty(amps, on_s, period_s)
+    return section.settle(amps, *section.duty_factors(on_s, period_s))
 
 
 def _fuse(run: Run, amps: float) -> float | None:

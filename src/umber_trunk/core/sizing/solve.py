@@ -21,7 +21,7 @@ from umber_trunk.core.physics.transient import (
     thermal_resistance_km_w,
 )
 from umber_trunk.core.sizing.plant import Plant, build_plant, load_amps
-from umber_trunk.core.sizing.thermal import ThermalPlan, pair_temperatures, plan_heat
+from umber_trunk.core.sizing.thermal import ThermalPlan, Warming, pair_temperatures, plan_heat, times_of, warming
 
 Floats = NDArray[np.float64]
 ALL_ON = Case(id="all", name="everything on")
@@ -32,14 +32,15 @@ MOST_PASSES = 60
 class CaseSolution:
     """One case solved. Wire columns follow plant.wires, load columns plant.loads; NaN where unfed.
 
-    wire_a is signed from start to finish; heat_a is the current that heats like the worst instant of
-    the duties; surge_v and surge_a are the lowest and highest during any surge (NaN and 0 without one).
+    wire_a is signed from start to finish; heat_a is the current that heats a wire alone in air like the worst
+    instant of the duties, warming the same for every pair of the thermal plan where it lies; surge_v and surge_a are the lowest and highest during any surge (NaN and 0 without one).
     """
 
     case: Case
     running: NDArray[np.bool_]
     wire_a: Floats
     heat_a: Floats
+    warming: Warming
     link_a: Floats
     wire_ohm: Floats
     conductor_c: Floats
@@ -99,6 +100,7 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
     classes, members = _duty_classes(plant, running)
     tau = _time_constants(plant, ambient_mean)
     factors = np.array([np.ones(len(tau)), *(duty_factor(on, period, tau) for on, period in classes)])
+    times = times_of(heat, plant) if classes else None
     state = _State(plant.nominal_v.copy(), ambient.copy(), ambient_mean)
     if warm is not None and len(warm.pair_c) == len(ambient) and len(warm.load_v) == len(plant.loads):
         state = _State(np.nan_to_num(warm.load_v), warm.pair_c, heat.by_wire(np.minimum(warm.pair_c, HOTTEST_C))[1])
@@ -107,8 +109,8 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
         amps = load_amps(plant, state.load_v, running)
         flow = _flow(plant, state.mean_c, amps, members)
         shares = np.abs(flow.branch_a[: len(plant.wires), 1:])
-        heat_a = np.einsum("kw,wk->w", factors, shares) if classes else shares[:, 0]
-        pair_c = pair_temperatures(heat, plant, heat_a, state.pair_c, case.ambient_c)
+        warm_a = warming(heat, shares, classes, times)
+        pair_c = pair_temperatures(heat, plant, warm_a, state.pair_c, case.ambient_c)
         load_v = flow.volts[plant.load_plus, 0] - flow.volts[plant.load_minus, 0]
         moved_c = float(np.max(np.abs(pair_c - state.pair_c), initial=0.0))
         moved_v = float(np.max(np.abs(np.nan_to_num(load_v - state.load_v)), initial=0.0))
@@ -120,7 +122,8 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
         state = _State(np.nan_to_num(load_v), pair_c, heat.by_wire(np.minimum(pair_c, HOTTEST_C))[1])
         if settled:
             break
-    return _finished(plant, heat, case, running, flow, heat_a, state, ambient_mean, settled)
+    heat_a = np.einsum("kw,wk->w", factors, shares) if classes else shares[:, 0]
+    return _finished(plant, heat, case, running, flow, (heat_a, warm_a), state, ambient_mean, settled)
 
 
 def _strided(first: Floats, second: Floats, third: Floats, ambient_c: Floats) -> Floats:
@@ -168,14 +171,15 @@ def _flow(plant: Plant, mean_c: Floats, amps: Floats, members: NDArray[np.intp])
 
 def _finished(
     plant: Plant, heat: ThermalPlan, case: Case, running: NDArray[np.bool_], flow: Flow,
-    heat_a: Floats, state: _State, ambient_mean: Floats, settled: bool,
+    heating: tuple[Floats, Warming], state: _State, ambient_mean: Floats, settled: bool,
 ) -> CaseSolution:  # fmt: skip
+    heat_a, warm_a = heating
     hottest, mean = heat.by_wire(state.pair_c)
     amps = load_amps(plant, state.load_v, running)
     surge_v, surge_a, surge_c = _surges(plant, running, amps, hottest, mean, heat_a)
     wires = len(plant.wires)
     return CaseSolution(
-        case=case, running=running, wire_a=flow.branch_a[:wires, 0], heat_a=heat_a,
+        case=case, running=running, wire_a=flow.branch_a[:wires, 0], heat_a=heat_a, warming=warm_a,
         link_a=flow.branch_a[wires:, 0], wire_ohm=plant.wire_ohm(mean), conductor_c=hottest, mean_c=mean,
         ambient_c=ambient_mean, pair_c=state.pair_c, node_v=flow.volts[:, 0],
         load_v=flow.volts[plant.load_plus, 0] - flow.volts[plant.load_minus, 0], load_a=amps,

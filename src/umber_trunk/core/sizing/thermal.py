@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.physics.bundle import (
     DENSE_MOST,
+    USUAL_FILM_W_M2K,
     Sections,
     Strands,
     rim_film_w_m2k,
@@ -19,8 +20,10 @@ from umber_trunk.core.physics.bundle import (
     smeared_rise_k,
     smeared_w_mk,
 )
+from umber_trunk.core.physics.constants import FILLING_W_MK
 from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.packing import laid
+from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
 from umber_trunk.core.sizing.plant import Plant
 
 Floats = NDArray[np.float64]
@@ -150,6 +153,61 @@ def plan_heat(plant: Plant) -> ThermalPlan:
     return ThermalPlan(wire, bundle, weight, lone, bundles, batches, len(plant.wires))
 
 
+@dataclass(frozen=True)
+class Times:
+    """Time constants [s] of each pair above its rim and of the bundle round it; a lone pair has but one."""
+
+    own_s: Floats
+    bulk_s: Floats
+
+
+def times_of(plan: ThermalPlan, plant: Plant) -> Times:
+    """What each wire stores by what lies between it and the rim, and what its bundle stores by the film there.
+    The film is a lively one, so both come out short and peaks on the safe side."""
+    wire, bundles = plan.wire, plan.bundles
+    capacity, whole = (np.array([heat_capacity_j_mk(c, share) for c in plant.conductors])[wire] for share in (0.5, 1.0))
+    jacket = plant.bodies.jacket_km_w[wire]
+    film = 1 / (2 * np.pi * bundles.radius_m * USUAL_FILM_W_M2K)
+    bulk = (np.bincount(plan.bundle, whole, minlength=len(film)) * film)[plan.bundle]
+    own = capacity * (jacket + own_km_w(plan))
+    ambient = bundles.ambient_c[plan.bundle[plan.lone]]
+    bodies = plant.bodies.rows(wire[plan.lone])
+    alone = capacity[plan.lone] * thermal_resistance_km_w(np.full(len(plan.lone), 3.0), bodies, ambient)
+    own[plan.lone] = bulk[plan.lone] = alone
+    return Times(own, bulk)
+
+
+def own_km_w(plan: ThermalPlan) -> Floats:
+    """Rise of each pair's surface over its rim per W/m of its own (pairs,); 0 for lone ones."""
+    found = np.full(len(plan.wire), 0.25 / (2 * np.pi * FILLING_W_MK))
+    found[plan.lone] = 0.0
+    for batch in plan.batches:
+        if batch.sections is not None:
+            found[batch.pairs] = np.maximum(batch.sections.own_km_w, 0.0)
+    return found
+
+
+@dataclass(frozen=True)
+class Warming:
+    """Currents that heat like the hottest instant (pairs,): a wire's own heat near it, and all heat elsewhere,
+    where the bundle's slower time constant evens it out. The same array where no duty runs."""
+
+    near_a: Floats
+    bulk_a: Floats
+
+
+def warming(plan: ThermalPlan, shares_a: Floats, classes: list[tuple[float, float]], times: Times | None) -> Warming:
+    """From each wire's current by duty class (wires, 1 + classes), the first column continuous. All duties are
+    taken to peak together. A finite-volume run in time of the same section stays under this."""
+    near = bulk = shares_a[plan.wire, 0]
+    for number, (on_s, period_s) in enumerate(classes if times else [], 1):
+        assert times is not None
+        amps = shares_a[plan.wire, number]
+        near = near + amps * duty_factor(on_s, period_s, times.own_s)
+        bulk = bulk + amps * duty_factor(on_s, period_s, times.bulk_s)
+    return Warming(near, bulk)
+
+
 def _batch(plant: Plant, wire: Ints, members: Ints, pairs: Ints, bundles: Bundles) -> Batch:
     """Bundles of one wire count; fills in their radii and rim shares. Thickest wires stand first in each."""
     bodies = plant.bodies
@@ -209,44 +267,45 @@ def _whole(wire: Ints, weight: Floats, wires: int) -> Floats:
 
 @dataclass(frozen=True)
 class _Losses:
-    """Air of each bundle, losses of each pair [W/m], and the film at each bundle's rim."""
+    """Air of each bundle; losses of each pair [W/m] as they count in its bundle, and what its own loss is above
+    that at its hottest instant; film of each rim."""
 
     air_c: Floats
-    watts: Floats
+    bulk: Floats
+    swing: Floats
     film: Floats
 
 
-def _losses(plan: ThermalPlan, plant: Plant, heat_a: Floats, pair_c: Floats, ambient_c: float | None) -> _Losses:
+def _losses(plan: ThermalPlan, plant: Plant, heat: Warming, pair_c: Floats, ambient_c: float | None) -> _Losses:
     bodies, wire, bundles = plant.bodies, plan.wire, plan.bundles
     air = bundles.ambient_c if ambient_c is None else np.full_like(bundles.ambient_c, ambient_c)
     ohm = bodies.ohm_per_m_20[wire] * (1 + bodies.alpha_per_k[wire] * (np.minimum(pair_c, HOTTEST_C) - 20))
-    watts = np.square(heat_a[wire] / plant.parallel[wire]) * ohm
-    total: Floats = np.bincount(plan.bundle, watts, minlength=len(air)).astype(float)
+    per_a2 = ohm / np.square(plant.parallel[wire])
+    bulk = np.square(heat.bulk_a) * per_a2
+    swing = np.square(heat.near_a) * per_a2 - bulk
+    total: Floats = np.bincount(plan.bundle, bulk, minlength=len(air)).astype(float)
     film = rim_film_w_m2k(total, bundles.radius_m, air, bundles.rim_share, bundles.sleeve_m, bundles.air_m_s)
-    return _Losses(air, watts, film)
+    return _Losses(air, bulk, swing, film)
 
 
 def pair_temperatures(
-    plan: ThermalPlan, plant: Plant, heat_a: Floats, pair_c: Floats, ambient_c: float | None
+    plan: ThermalPlan, plant: Plant, heat: Warming, pair_c: Floats, ambient_c: float | None
 ) -> Floats:
-    """One pass: losses at the temperatures `pair_c`, then the temperatures those losses give.
-
-    heat_a is (wires,), the current that heats each whole wire; the result is (pairs,).
-    """
-    lost = _losses(plan, plant, heat_a, pair_c, ambient_c)
-    watts, film = lost.watts, lost.film
-    rise = np.zeros(len(watts))
+    """One pass: losses at the temperatures `pair_c`, then the temperatures those losses give (pairs,)."""
+    lost = _losses(plan, plant, heat, pair_c, ambient_c)
+    rise = np.zeros(len(lost.bulk))
     alone = plan.bundle[plan.lone]
-    rise[plan.lone] = watts[plan.lone] / (2 * np.pi * plan.bundles.radius_m[alone] * film[alone])
+    rise[plan.lone] = lost.bulk[plan.lone] / (2 * np.pi * plan.bundles.radius_m[alone] * lost.film[alone])
     for batch in plan.batches:
+        film = lost.film[batch.bundles]
         if batch.sections is not None:
-            rise[batch.pairs] = batch.sections.rise_k(watts[batch.pairs], film[batch.bundles])
+            rise[batch.pairs] = batch.sections.rise_k(lost.bulk[batch.pairs], film)
             continue
-        for pairs, number, radii, stuff in zip(
-            batch.pairs, batch.bundles, batch.radii_m, batch.stuff_w_mk, strict=True
-        ):
-            rise[pairs] = smeared_rise_k(watts[pairs], radii, float(film[number]), float(stuff))
-    jacket = watts * plant.bodies.jacket_km_w[plan.wire]
+        for pairs, one, radii, stuff in zip(batch.pairs, film, batch.radii_m, batch.stuff_w_mk, strict=True):
+            rise[pairs] = smeared_rise_k(lost.bulk[pairs], radii, float(one), float(stuff))
+    if heat.near_a is not heat.bulk_a:
+        rise += lost.swing * own_km_w(plan)
+    jacket = (lost.bulk + lost.swing) * plant.bodies.jacket_km_w[plan.wire]
     result: Floats = np.minimum(lost.air_c[plan.bundle] + rise + jacket, HOTTEST_C)
     return result
 
@@ -261,16 +320,16 @@ class Shares:
 
 
 def heat_shares(
-    plan: ThermalPlan, plant: Plant, heat_a: Floats, pair_c: Floats, ambient_c: float | None, wanted: Ints
+    plan: ThermalPlan, plant: Plant, heat: Warming, pair_c: Floats, ambient_c: float | None, wanted: Ints
 ) -> Shares:
     """The shares of the `wanted` pairs; those in bundles too large to resolve are left out."""
-    lost = _losses(plan, plant, heat_a, pair_c, ambient_c)
-    jacket = lost.watts * plant.bodies.jacket_km_w[plan.wire]
+    lost = _losses(plan, plant, heat, pair_c, ambient_c)
+    alone = (lost.bulk + lost.swing) * plant.bodies.jacket_km_w[plan.wire] + lost.swing * own_km_w(plan)
+    rim_km_w = 1 / (2 * np.pi * plan.bundles.radius_m * lost.film)
     shares = Shares({}, {})
     for pair in np.intersect1d(wanted, plan.lone).tolist():
-        bundle = plan.bundle[pair]
-        film = lost.watts[pair] / (2 * np.pi * plan.bundles.radius_m[bundle] * lost.film[bundle])
-        shares.beside[pair], shares.kelvin[pair] = np.array([pair]), np.array([film + jacket[pair]])
+        own = lost.bulk[pair] * rim_km_w[plan.bundle[pair]] + alone[pair]
+        shares.beside[pair], shares.kelvin[pair] = np.array([pair]), np.array([own])
     for batch in plan.batches:
         if batch.sections is None:
             continue
@@ -278,7 +337,7 @@ def heat_shares(
         response = batch.sections.response_km_w(lost.film[batch.bundles]) if len(at) else np.zeros(0)
         for section, row in zip(at.tolist(), place.tolist(), strict=True):
             pairs = batch.pairs[section]
-            kelvin = response[section, row] * lost.watts[pairs]
-            kelvin[row] += jacket[pairs[row]]
+            kelvin = (response[section, row] + rim_km_w[batch.bundles[section]]) * lost.bulk[pairs]
+            kelvin[row] += alone[pairs[row]]
             shares.beside[int(pairs[row])], shares.kelvin[int(pairs[row])] = pairs, kelvin
     return shares
