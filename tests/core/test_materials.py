@@ -5,6 +5,7 @@ import pytest
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 
 
@@ -24,6 +25,9 @@ def in_zone(traits: str, **wire: object) -> Design:
         ("sunny", {"jacket": "pvc70"}, "sun"),
         ("oily", {"jacket": "rubber"}, "oil"),
         ("30C", {"metal": "cca15", "size": "4 mm2"}, "creeps"),
+        ("shaking", {"make": "hookup", "size": "1.5 mm2"}, "(12 of 0.40 mm)"),
+        ("flexing -30C", {"jacket": "pvc"}, "cracks when flexed under -20 °C"),
+        ("wet", {"metal": "copper"}, "bare copper in the wet"),
     ],
 )
 def test_bad_ideas(traits: str, wire: dict[str, object], says: str) -> None:
@@ -41,6 +45,8 @@ def test_bad_ideas(traits: str, wire: dict[str, object], says: str) -> None:
         ("sunny", {"jacket": "xlpe"}),
         ("oily", {"jacket": "fluoro"}),
         ("30C", {"metal": "cca15", "size": "16 mm2"}),
+        ("flexing -30C", {"jacket": "rubber", "make": "welding", "size": "16 mm2"}),
+        ("wet", {"metal": "tinned", "make": "marine"}),
     ],
 )
 def test_good_ideas_are_left_alone(traits: str, wire: dict[str, object]) -> None:
@@ -52,3 +58,34 @@ def test_hot_zones_take_headroom_and_metals_differ() -> None:
     assert hot.conductor_c - cool.conductor_c > 40  # a hotter wire gives off heat more easily
     copper, clad = (analyse(in_zone("30C", metal=m)).figures.wires["W1"] for m in ("copper", "cca10"))
     assert clad.drop_v / copper.drop_v == pytest.approx(2.743 / 1.7241, rel=0.03)
+
+
+def test_parallel_wires_share_by_their_length_and_say_so() -> None:
+    design = design_of("supply 24 V at battery", "pump 60 A at bow run 4 m")
+    twin = edits.change(design.wires[0], id="W9", name="second feed", size="10 mm2", stated_m=4.0)
+    design = edits.put(edits.set_size(design, ["W1", "W2"], "10 mm2"), "wires", twin)
+    assert not [f for f in analyse(design).findings if f.code == "wire.uneven"]
+    # a detour of its own doubles one of them: conductances share 2 to 1
+    ends = edits.put(design, "ends", edits.change(index_of(design).ends["bow"], id="loose", name="loose", point=None))
+    detour = edits.put(ends, "wires", edits.change(twin, finish={"end": "loose", "cavity": "+"}, stated_m=8.0))
+    joined = edits.put(
+        detour, "wires", edits.change(twin, id="W8", name="jumper", start={"end": "loose", "cavity": "+"}, stated_m=0.0)
+    )
+    found = analyse(joined).figures
+    assert found.wires["W1"].amps == pytest.approx(40, rel=0.05)
+    assert found.wires["W9"].amps == pytest.approx(20, rel=0.08)
+    thin = edits.set_size(design, ["W9"], "10 mm2")
+    short = edits.put(thin, "wires", edits.change(twin, metal="aluminium"))
+    uneven = next(f for f in analyse(short).findings if f.code == "wire.uneven")
+    # 2.8264 / 1.7241: copper takes 62 % of what both share
+    assert uneven.subject == "W1"
+    assert "carries 62 % of the 60.0 A that 2 wires share" in uneven.message
+
+
+@pytest.mark.parametrize(("volts", "codes"), [
+    (12, set()), (48, set()), (80, {"caution.high_voltage"}), (230, {"caution.high_voltage", "caution.mains"}),
+    (400, {"caution.high_voltage"}),
+])  # fmt: skip
+def test_cautions_by_voltage(volts: float, codes: set[str]) -> None:
+    found = analyse(design_of(f"supply {volts} V 2 ohm at battery", "heater 1 A at bow run 3 m")).findings
+    assert {f.code for f in found if f.code.startswith("caution")} == codes

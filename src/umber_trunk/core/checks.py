@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterator
 
 import numpy as np
@@ -20,6 +21,8 @@ from umber_trunk.core.units import show_length, significant
 
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
 CLAD_LEAST_MM2 = 10.0
+STIFF_STRAND_MM = 0.35  # few and thick enough to fatigue
+UNEVEN = 0.1
 SURE_MULTIPLE = 2.0  # at twice its rating a blade opens within 5 s (ISO 8820-3)
 
 
@@ -33,6 +36,7 @@ def check(design: Design, found: Figures) -> list[Finding]:
         *_limits(design, found),
         *_fuses(design, index, found),
         *_materials(design, index),
+        *_side_by_side(found),
         *_cautions(design),
     ]
     return sorted(rows, key=lambda row: row.severity)
@@ -289,19 +293,44 @@ def _hard_to_open(chains: Chains, entry: LoadFigures) -> Iterator[Finding]:
 
 def _materials(design: Design, index: Index) -> Iterator[Finding]:
     for wire in design.wires:
-        for reason, cure in _bad_ideas(design, index, wire):
+        for reason, cure, severity in _bad_ideas(design, index, wire):
             yield Finding(
-                "wire.material",
-                WARNING,
-                "sizes",
-                "wires",
-                wire.id,
-                f"{wire.name or wire.id}: {reason}.",
-                cure,
+                "wire.material", severity, "sizes", "wires", wire.id, f"{wire.name or wire.id}: {reason}.", cure
             )
 
 
-def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, str]]:
+def _side_by_side(found: Figures) -> Iterator[Finding]:
+    """Wires between the same two places that don't share as their areas would have them."""
+    plant = found.solution.plant
+    beside: dict[tuple[int, int], list[int]] = defaultdict(list)
+    for row in range(len(plant.wires)):
+        a, b = int(plant.network.a[row]), int(plant.network.b[row])
+        if a != b:
+            beside[min(a, b), max(a, b)].append(row)
+    for rows in beside.values():
+        amps = np.array([found.wires[plant.wires[row].id].amps for row in rows])
+        area = plant.area_mm2[rows] * plant.parallel[rows]
+        if len(rows) < 2 or amps.sum() < 1e-3:
+            continue
+        extra = amps / amps.sum() - area / area.sum()
+        worst = int(np.argmax(extra))
+        if extra[worst] > UNEVEN * area[worst] / area.sum():
+            wire = plant.wires[rows[worst]]
+            made = [plant.conductors[row] for row in rows]
+            alike = " and ".join(
+                f"{show_length(float(plant.length_m[row]))} of {show_size(one.size.label)} {one.metal.name}"
+                for row, one in zip(rows, made, strict=True)
+            )
+            yield Finding(
+                "wire.uneven", WARNING, "sizes", "wires", wire.id,
+                f"{wire.name or wire.id} carries {100 * amps[worst] / amps.sum():.0f} % of the {significant(amps.sum())} A "
+                f"that {len(rows)} wires share: {alike}.",
+                "Make wires in parallel alike in length, size and ends.",
+            )  # fmt: skip
+
+
+def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, str, Severity]]:
+    """(reason, cure, severity) of what doesn't suit the zones a wire runs through."""
     try:
         cond = spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
     except InputError:
@@ -310,34 +339,46 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
         zone for s in index.routes[wire.id].segments
         if (zone := index.zones.get(index.segments[s].zone or "")) is not None
     ]  # fmt: skip
-    clad = cond.metal.id in ("cca10", "cca15", "aluminium")
+    clad, jacket = cond.metal.id in ("cca10", "cca15", "aluminium"), cond.jacket
     if clad and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
+        yield f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps", "Use copper.", WARNING
+    moving = [zone for zone in zones if zone.vibration or zone.flexing]
+    if moving and clad:
+        yield f"{cond.metal.name} fatigues where it moves", "Use fine-strand copper.", WARNING
+    elif moving and cond.make.strand_mm >= STIFF_STRAND_MM:
+        count = f" ({cond.strands} of {cond.strand_mm:.2f} mm)" if wire.size else ""
+        yield f"few stiff strands{count} fatigue where it shakes", "Use a make of finer strands.", WARNING
+    if any(z.flexing and z.ambient_c < jacket.cold_flex_c for z in zones):
+        yield f"{jacket.name} cracks when flexed under {jacket.cold_flex_c:g} °C", "Use a cold-flexing jacket.", WARNING
+    if any(z.hot_metal for z in zones) and not jacket.hot_metal:
         yield (
-            f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps",
-            "Use copper.",
-        )
-    if any(z.vibration or z.flexing for z in zones) and (clad or cond.make.id == "hookup"):
-        yield "few stiff strands or aluminium fatigue where it shakes", "Use fine-strand copper."
-    if any(z.hot_metal for z in zones) and not cond.jacket.hot_metal:
-        yield (
-            f"{cond.jacket.name} melts through on hot metal",
+            f"{jacket.name} melts through on hot metal",
             "Use rubber, cross-linked or silicone, or sleeve it.",
+            WARNING,
         )
-    if any(z.uv for z in zones) and not cond.jacket.uv:
-        yield f"{cond.jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it."
-    if any(z.oil for z in zones) and not cond.jacket.oil:
-        yield f"{cond.jacket.name} swells in oil", "Use an oil-proof jacket."
+    if any(z.uv for z in zones) and not jacket.uv:
+        yield f"{jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it.", WARNING
+    if any(z.oil for z in zones) and not jacket.oil:
+        yield f"{jacket.name} swells in oil", "Use an oil-proof jacket.", WARNING
+    if any(z.wet for z in zones) and cond.metal.id == "copper":
+        yield "bare copper in the wet creeps green from its ends", "Seal both ends, or use tinned.", NOTE
 
 
 def _cautions(design: Design) -> Iterator[Finding]:
     """Short, and only where they apply; local code and a licensed person decide."""
     volts = max((supply.volts for supply in design.supplies), default=0.0)
     fault = max((s.volts / max(s.source_ohm, 1e-3) for s in design.supplies), default=0.0)
+    if 100 <= volts <= 277:
+        yield Finding(
+            "caution.mains", NOTE, "needs", "supplies", "",
+            f"{volts:g} V is mains: only by or under a qualified person, to local code, earth continuity proven.",
+            "These figures are DC estimates; the applicable code decides.",
+        )  # fmt: skip
     if volts > 60:
         yield Finding(
             "caution.high_voltage", NOTE, "needs", "supplies", "",
-            f"{volts:g} V DC can kill: lock out, wait, prove dead; orange covering; a qualified person, to local code.",
-            "These figures are estimates; the applicable code decides.",
+            f"{volts:g} V can kill: lock out, wait, prove dead, insulated tools; orange covering on DC.",
+            "These figures are estimates; the applicable code and a licensed person decide.",
         )  # fmt: skip
     if fault >= 1000:
         yield Finding(

@@ -211,6 +211,16 @@ class Conductor:
     kg_per_m: float
 
     @property
+    def strand_mm(self) -> float:
+        """Usual diameter of its strands; a small wire has at least seven."""
+        return min(self.make.strand_mm, math.sqrt(self.size.area_mm2 / 7 * 4 / math.pi))
+
+    @property
+    def strands(self) -> int:
+        """Usual number of strands of that diameter."""
+        return max(7, round(self.size.area_mm2 / (math.pi / 4 * self.strand_mm**2)))
+
+    @property
     def wall_mm(self) -> float:
         """Insulation wall."""
         return (self.outer_mm - self.conductor_mm) / 2

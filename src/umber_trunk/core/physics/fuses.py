@@ -138,7 +138,8 @@ def withstand_a(wire: Conductor, seconds: Floats, start_c: float, ambient_c: flo
     """Current that brings a wire to its jacket's short-time limit in just these times: `damage_s` turned round."""
     body = _Body.of(wire, start_c, ambient_c)
     grown = -np.expm1(-np.asarray(seconds, dtype=float) / body.tau_s)
-    result: Floats = parallel * np.sqrt(((body.limit_c - start_c) / grown + start_c - ambient_c) / body.k_per_a2)
+    square = np.maximum((body.limit_c - start_c) / grown + start_c - ambient_c, 1e-9) / body.k_per_a2
+    result: Floats = parallel * np.sqrt(square)
     return result
 
 

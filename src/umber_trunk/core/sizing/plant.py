@@ -178,7 +178,7 @@ def load_amps(plant: Plant, load_v: Floats, running: NDArray[np.bool_]) -> Float
     """
     amps = np.zeros(len(plant.loads))
     for row, load in enumerate(plant.loads):
-        if not running[row]:
+        if not running[row] or not np.isfinite(plant.nominal_v[row]):
             continue
         if load.kind is LoadKind.CURRENT:
             amps[row] = load.value

@@ -306,7 +306,8 @@ def pair_temperatures(
     if heat.near_a is not heat.bulk_a:
         rise += lost.swing * own_km_w(plan)
     jacket = (lost.bulk + lost.swing) * plant.bodies.jacket_km_w[plan.wire]
-    result: Floats = np.minimum(lost.air_c[plan.bundle] + rise + jacket, HOTTEST_C)
+    air = lost.air_c[plan.bundle]
+    result: Floats = np.clip(air + rise + jacket, air, HOTTEST_C)
     return result
 
 
