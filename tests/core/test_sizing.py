@@ -12,7 +12,7 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Load, Measure, Method, Pin, Segment, Supply, Wire
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizing import reasons
+from umber_trunk.core.sizing import fusereasons, reasons
 from umber_trunk.core.sizing.candidates import ladder
 from umber_trunk.core.sizing.margins import Limit, figures
 from umber_trunk.core.sizing.propose import propose
@@ -119,6 +119,30 @@ def test_margins_by_hand() -> None:
     assert uses[Limit.HEAT] == pytest.approx((wire.conductor_c - 30) / (105 - 30))
     assert uses[Limit.HANDLING] == pytest.approx(0.5 / 6)
     assert wire.drop_share == pytest.approx(wire.drop_v / 2.0, rel=1e-3)
+
+
+def test_fuses_starts_and_links_say_why(demo: Design) -> None:
+    found = analyse(demo).figures
+    fuse = fusereasons.why_fuse(demo, found, found.wires["W08"])
+    assert "may open too late" in fuse.verdict
+    assert fuse.result.startswith("121 %")
+    values = {row.symbol: row.value for row in fuse.inputs}
+    # at that overload the slowest 30 A blade of ISO 8820-3 lies between its 1.35 × and 2 × points, 600 and 5 s
+    assert 40.5 < float(values["I"].split()[0]) < 60
+    assert float(values["t_fuse"].split()[0]) > float(values["t_wire"].split()[0])
+    assert "every overload" in fusereasons.why_fuse(demo, found, found.wires["W01"]).verdict
+    start = fusereasons.why_start(demo, found, found.wires["W08"])
+    assert "wash pump starting warms it" in start.verdict
+    assert any("wash pump dips to" in step for step in start.steps)
+    assert "No load starts" in fusereasons.why_start(demo, found, found.wires["W48"]).verdict
+    box = index_of(demo).ends["box"]
+    link = fusereasons.why_link(found, box, box.links[2])
+    assert "all day it stands 23.8 A" in link.verdict
+    assert "the fastest opens after 316 ms: rides through" in link.steps[0]
+    bare = edits.set_fuse(demo, "box", "F3", None)
+    found, end = analyse(bare).figures, index_of(bare).ends["box"]
+    assert "30 A would fit" in fusereasons.why_link(found, end, end.links[2]).verdict
+    assert "No fuse guards" in fusereasons.why_fuse(bare, found, found.wires["W08"]).verdict
 
 
 def test_ladder_shows_neighbours_and_copper() -> None:

@@ -172,7 +172,7 @@ class FusePictureView(Picture):
         fuse = found.fuse
         if fuse is None:
             return False
-        lane = QRectF(46, 22, self.width() - 58, self.height() - 50)
+        lane = QRectF(52, 50, self.width() - 64, self.height() - 74)
         self._axes(painter, lane, fuse)
         painter.setClipRect(lane)
         band = [self._at(lane, fuse, a, s) for a, s in zip(fuse.amps, fuse.fastest_s, strict=True)]
@@ -214,7 +214,7 @@ class FusePictureView(Picture):
             painter.drawLine(QPointF(lane.left(), y), QPointF(lane.right(), y))
             painter.setPen(theme.UMBER_SOFT)
             painter.drawText(
-                QRectF(0, y - 8, 42, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text
+                QRectF(0, y - 8, 48, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text
             )
         ticks = [t for d in range(5) for t in (10.0**d, 2 * 10.0**d, 3 * 10.0**d, 5 * 10.0**d, 7 * 10.0**d)]
         last = -99.0
@@ -229,6 +229,13 @@ class FusePictureView(Picture):
 
     def _legend(self, painter: QPainter, fuse: FusePicture) -> None:
         x = 8.0
+        painter.setFont(theme.font(9, bold=True))
+        verdict = fuse.verdict
+        painter.setPen(theme.OXIDE if "may open" in verdict else theme.VERDIGRIS)
+        painter.drawText(
+            QPointF(8, 15),
+            QFontMetricsF(painter.font()).elidedText(verdict, Qt.TextElideMode.ElideRight, self.width() - 16),
+        )
         painter.setFont(theme.font(8.5))
         metrics = QFontMetricsF(painter.font())
         parts = [
@@ -239,7 +246,7 @@ class FusePictureView(Picture):
         if fuse.surges:
             parts.append((theme.OCHRE, "start"))
         for colour, text in parts:
-            painter.fillRect(QRectF(x, 6, 12, 8), colour)
+            painter.fillRect(QRectF(x, 26, 12, 8), colour)
             painter.setPen(theme.UMBER_DEEP)
-            painter.drawText(QPointF(x + 16, 15), text)
+            painter.drawText(QPointF(x + 16, 35), text)
             x += 26 + metrics.horizontalAdvance(text)

@@ -37,9 +37,9 @@ from umber_trunk.core.harness.model import End, Link, Load, LoadKind, Supply, Zo
 from umber_trunk.core.needs.cases import loads_text, set_case
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
-from umber_trunk.core.physics.fuses import continuous_a
 from umber_trunk.core.sizing.chain import Chains
-from umber_trunk.core.sizing.fit import fit_fuses
+from umber_trunk.core.sizing.fit import FuseDuty, fit_fuses, fuse_duties
+from umber_trunk.core.sizing.fusereasons import why_link
 from umber_trunk.core.sizing.place import place_fuses
 from umber_trunk.core.sizing.reasons import why_load, why_rating
 from umber_trunk.core.sizing.worth import metre_of
@@ -65,6 +65,7 @@ class NeedsDesk(Desk):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
+        self._known_duties: tuple[Analysis, dict[tuple[str, str], FuseDuty]] | None = None
         self._chains: tuple[Analysis, Chains] | None = None
         self.line = QLineEdit()
         self.line.setAccessibleName("Enter a load in one line")
@@ -297,16 +298,31 @@ class NeedsDesk(Desk):
             Column("Traits: wet, shaking, oily, sunny, flexing, hot", _traits, zone_flags, width=-1),
         ]  # fmt: skip
 
+    def _duties(self, analysis: Analysis) -> dict[tuple[str, str], FuseDuty]:
+        """What every link carries, worked out once for each analysis."""
+        if self._known_duties is None or self._known_duties[0] is not analysis:
+            solution = analysis.figures.solution
+            keys = [(end, link.id) for end, link in solution.plant.links]
+            self._known_duties = (analysis, dict(zip(keys, fuse_duties(solution), strict=True)))
+        return self._known_duties[1]
+
     def _fuse_columns(self) -> list[Column]:
         Row = tuple[End, Link]  # noqa: N806 a type
 
-        def carries(row: Row) -> float | None:
+        def duty(row: Row) -> FuseDuty | None:
             analysis = self.document.analysis
             if analysis is None or not self.document.fresh:
                 return None
-            solution = analysis.figures.solution
-            at = solution.plant.links.index((row[0].id, row[1])) if (row[0].id, row[1]) in solution.plant.links else -1
-            return max(abs(float(case.link_a[at])) for case in solution.cases) if at >= 0 else None
+            return self._duties(analysis).get((row[0].id, row[1].id))
+
+        def carries(row: Row) -> float | None:
+            known = duty(row)
+            return known.amps if known else None
+
+        def reason(row: Row) -> Derivation:
+            analysis = self.document.analysis
+            assert analysis is not None
+            return why_link(analysis.figures, *row)
 
         def amps(row: Row) -> str:
             value = carries(row)
@@ -317,8 +333,9 @@ class NeedsDesk(Desk):
             return lambda design: set_fuse(design, row[0].id, row[1].id, rating)
 
         def used(row: Row) -> float | None:
-            value = carries(row)
-            return value / continuous_a(row[1].rating_a, 25) if value is not None and row[1].rating_a else None
+            known, rating = duty(row), row[1].rating_a
+            most = known.all_day_a(rating, row[1].kind) if known and rating else 0.0
+            return known.amps / most if known and most > 0 else None
 
         return [
             Column("In", lambda r: r[0].name, width=200),
@@ -328,12 +345,13 @@ class NeedsDesk(Desk):
             Column(
                 "Rating", lambda r: f"{r[1].rating_a:g} A" if r[1].rating_a else "open", rated, right=True, width=90
             ),
-            Column("Carries", amps, right=True, width=90),
+            Column("Carries", amps, right=True, width=90, why=reason),
             Column(
                 "Of what it stands all day",
                 lambda r: "" if used(r) is None else f"{100 * (used(r) or 0):.0f} % used",
                 bar=used,
                 width=220,
+                why=reason,
             ),
         ]
 

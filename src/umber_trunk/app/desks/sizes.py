@@ -22,6 +22,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizing.candidates import Candidate, Ladder, ladder
 from umber_trunk.core.sizing.closeup import Closeup, closeup
+from umber_trunk.core.sizing.fusereasons import why_fuse, why_start
 from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures, figures_of_case
 from umber_trunk.core.sizing.reasons import why_heat, why_load, why_size, why_wire_drop
 from umber_trunk.core.units import significant
@@ -281,8 +282,8 @@ class SizesDesk(Desk):
             Column("Drop", _percent(used(Limit.DROP)), bar=used(Limit.DROP), why=self._why_drop, key=used(Limit.DROP), width=bars),
             Column("Heat", _percent(used(Limit.HEAT)), bar=used(Limit.HEAT), why=why(why_heat), key=used(Limit.HEAT), width=bars),
             Column("°C", lambda r: f"{r.conductor_c:.0f}", right=True, why=why(why_heat), key=lambda r: r.conductor_c),
-            Column("Start", _percent(used(Limit.SURGE, Limit.DIP)), bar=used(Limit.SURGE, Limit.DIP), why=self._why_drop, key=used(Limit.SURGE, Limit.DIP), width=bars),
-            Column("Fuse", _percent(used(Limit.FUSE)), bar=used(Limit.FUSE), why=why(why_size), key=lambda r: used(Limit.FUSE)(r) or 0.0, width=-1),
+            Column("Start", _percent(used(Limit.SURGE, Limit.DIP)), bar=used(Limit.SURGE, Limit.DIP), why=why(why_start), key=used(Limit.SURGE, Limit.DIP), width=bars),
+            Column("Fuse", _percent(used(Limit.FUSE)), bar=used(Limit.FUSE), why=why(why_fuse), key=lambda r: used(Limit.FUSE)(r) or 0.0, width=-1),
         ]  # fmt: skip
 
     def _step_columns(self) -> list[Column]:

@@ -8,11 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.physics.fuses import NEVER_S, damage_s, opening_s
+from umber_trunk.core.physics.fuses import NEVER_S, carries_surge, damage_s, opening_s
 from umber_trunk.core.sizing.feeds import Ways
 from umber_trunk.core.sizing.fit import fuse_duties
 from umber_trunk.core.sizing.margins import Figures, Limit
 from umber_trunk.core.sizing.solve import CaseSolution
+from umber_trunk.core.units import significant
 
 Floats = NDArray[np.float64]
 
@@ -77,6 +78,17 @@ class FusePicture:
     damage_s: Floats
     surges: tuple[tuple[float, float, str], ...]
     fault_a: float
+
+    @property
+    def verdict(self) -> str:
+        """What the curves say, in a sentence or two."""
+        late = self.amps[(self.slowest_s > self.damage_s) & (self.amps <= self.fault_a)]
+        said = (
+            f"From {significant(float(late[0]), 2)} to {significant(float(late[-1]), 2)} A it may open too late for the wire."
+            if len(late) else "It opens before the wire is damaged, at every overload."
+        )  # fmt: skip
+        opened = [name for amps, seconds, name in self.surges if not carries_surge(self.rating_a, amps, seconds)]
+        return said + (f" It may open when {opened[0]} starts." if opened else "")
 
 
 @dataclass(frozen=True)

@@ -144,7 +144,6 @@ class Figures:
     loads: dict[str, LoadFigures]
     guards: list[Guard | None]
     bare: list[int]
-    node_case: CaseSolution
     by_case: dict[str, dict[str, LoadFigures]] = field(default_factory=dict)
 
 
@@ -186,7 +185,7 @@ def figures(solution: Solution) -> Figures:
     found, bare = guards(solution)
     columns = [_case_columns(solution, case, limits_v) for case in solution.cases]
     wires = {wire.id: _wire_figures(solution, row, columns, found[row]) for row, wire in enumerate(plant.wires)}
-    return Figures(solution, wires, loads, found, bare, solution.cases[0], by_case)
+    return Figures(solution, wires, loads, found, bare, by_case)
 
 
 def figures_of_case(found: Figures, number: int) -> Figures:
@@ -214,6 +213,7 @@ class _Columns:
     heat: Floats
     surge: Floats
     dip: Floats
+    dip_load: NDArray[np.intp]
     share: Floats
 
 
@@ -226,23 +226,22 @@ def _case_columns(solution: Solution, case: CaseSolution, allowed_v: Floats) -> 
     heat = np.where((room <= 0) & (np.abs(case.wire_a) < 1e-6), 0.0, heat)
     short = np.array([c.jacket.short_c for c in plant.conductors])
     warm = (case.surge_c - case.ambient_c) / np.maximum(short - case.ambient_c, 1.0)
-    dip = _dip(solution, case)
+    dip, dips = _dip(solution, case)
     surge = np.where(case.surge_a > 0, warm, 0.0)
     share = np.where(which >= 0, case.wire_drop_v / allowed_v[which] if len(allowed_v) else 0.0, 0.0)
     drop = np.where(np.isfinite(drop), drop, 0.0)
-    return _Columns(case, drop, which, np.maximum(heat, 0.0), surge, dip, share)
+    return _Columns(case, drop, which, np.maximum(heat, 0.0), surge, dip, dips, share)
 
 
-def _dip(solution: Solution, case: CaseSolution) -> Floats:
-    """Share of the allowed dip used under surges, for the wires that serve the load that dips."""
+def _dip(solution: Solution, case: CaseSolution) -> tuple[Floats, NDArray[np.intp]]:
+    """(share of the allowed dip used under surges, the load that dips) for the wires that serve it."""
     plant = solution.plant
     least = np.array([load.min_volts or np.nan for load in plant.loads])
     if not np.isfinite(least).any() or not np.isfinite(case.surge_v).any():
-        return np.zeros(len(plant.wires))
+        return np.zeros(len(plant.wires)), np.full(len(plant.wires), -1, dtype=np.intp)
     used = np.nan_to_num((plant.nominal_v - case.surge_v) / (plant.nominal_v - least), nan=0.0)
-    worst, _ = worst_served(plant, case, used)
-    result: Floats = np.where(np.isfinite(worst), np.maximum(worst, 0.0), 0.0)
-    return result
+    worst, which = worst_served(plant, case, used)
+    return np.where(np.isfinite(worst), np.maximum(worst, 0.0), 0.0), which
 
 
 def fuse_use(guard: Guard, cond: Conductor, parallel: int, conductor_c: float, ambient_c: float) -> float:
@@ -270,12 +269,12 @@ def _wire_figures(solution: Solution, row: int, columns: list[_Columns], guard: 
     heat = max(columns, key=lambda c: c.heat[row])
     surge = max(columns, key=lambda c: c.surge[row])
     dip = max(columns, key=lambda c: c.dip[row])
-    load = int(drop.drop_load[row])
+    load, dips = int(drop.drop_load[row]), int(dip.dip_load[row])
     uses = [
         Use(Limit.DROP, float(drop.drop[row]), drop.case.case.name, plant.loads[load].id if load >= 0 else ""),
         Use(Limit.HEAT, float(heat.heat[row]), heat.case.case.name),
         Use(Limit.SURGE, float(surge.surge[row]), surge.case.case.name),
-        Use(Limit.DIP, float(dip.dip[row]), dip.case.case.name),
+        Use(Limit.DIP, float(dip.dip[row]), dip.case.case.name, plant.loads[dips].id if dips >= 0 else ""),
     ]  # fmt: skip
     if guard is not None:
         warm, air = float(heat.case.conductor_c[row]), float(heat.case.ambient_c[row])

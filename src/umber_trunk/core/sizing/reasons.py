@@ -120,7 +120,7 @@ _LIMIT_WORDS = {
     Limit.HEAT: "rise over ambient against the jacket's",
     Limit.SURGE: "heat while a load starts",
     Limit.DIP: "dip of the worst load it serves while one starts",
-    Limit.FUSE: "copper the fuse calls for, before damage",
+    Limit.FUSE: "worst current its fuse lets through, against what the wire stands for as long",
     Limit.HANDLING: "the project's smallest size",
 }
 

@@ -176,7 +176,7 @@ def _finished(
     heat_a, warm_a = heating
     hottest, mean = heat.by_wire(state.pair_c)
     amps = load_amps(plant, state.load_v, running)
-    surge_v, surge_a, surge_c = _surges(plant, running, amps, hottest, mean, heat_a)
+    surge_v, surge_a, surge_c = _surges(plant, heat, running, amps, hottest, mean, heat_a)
     wires = len(plant.wires)
     return CaseSolution(
         case=case, running=running, wire_a=flow.branch_a[:wires, 0], heat_a=heat_a, warming=warm_a,
@@ -189,6 +189,7 @@ def _finished(
 
 def _surges(
     plant: Plant,
+    heat: ThermalPlan,
     running: NDArray[np.bool_],
     amps: Floats,
     hottest: Floats,
@@ -213,17 +214,27 @@ def _surges(
     surge_v = np.where(running, across.min(axis=1), np.nan)
     through = np.abs(flow.branch_a[: len(plant.wires)])
     seconds = np.array([plant.loads[row].surge_s or 1.0 for row in rows])
-    rise = _surge_rise(plant, through, heat_a, hottest, seconds)
+    rise = surge_rise_k(plant, through, heat_a, hottest, counted_seconds(heat, plant, seconds))
     return surge_v, through.max(axis=1), hottest + rise.max(axis=1)
 
 
-def _surge_rise(plant: Plant, through: Floats, heat_a: Floats, hottest: Floats, seconds: Floats) -> Floats:
-    """Adiabatic rise above the running temperature (wires, surges): no heat lost, so the safe side."""
+def counted_seconds(heat: ThermalPlan, plant: Plant, seconds: Floats) -> Floats:
+    """(wires, starts): how many seconds of each start count for each wire, where most do."""
+    found = np.zeros((len(plant.wires), len(seconds)))
+    np.maximum.at(found, heat.wire, times_of(heat, plant).counted_s(seconds))
+    return found
+
+
+def surge_rise_k(plant: Plant, through: Floats, heat_a: Floats, hottest: Floats, counted_s: Floats) -> Floats:
+    """Rise above the running temperature (wires, starts): adiabatic over the seconds that count.
+
+    C·dT/dt = r₂₀·(1 + α·(T − 20))·(I² − I₀²) has T − T₀ = (1 + α·(T₀ − 20))/α·(e^(α·r₂₀·(I² − I₀²)·t/C) − 1).
+    """
     extra = np.maximum(np.square(through) - np.square(heat_a)[:, None], 0.0)
     extra = extra / np.square(plant.parallel)[:, None]
     capacity = np.array([heat_capacity_j_mk(c) for c in plant.conductors])
     ohm = plant.bodies.ohm_per_m(np.minimum(hottest, HOTTEST_C))
     exponent = plant.bodies.alpha_per_k * plant.bodies.ohm_per_m_20
-    grown = np.expm1(np.minimum((exponent / capacity)[:, None] * extra * seconds, 20.0))
+    grown = np.expm1(np.minimum((exponent / capacity)[:, None] * extra * counted_s, 20.0))
     result: Floats = np.minimum(grown * (ohm / exponent)[:, None], HOTTEST_C)
     return result

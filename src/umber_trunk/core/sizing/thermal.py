@@ -155,10 +155,20 @@ def plan_heat(plant: Plant) -> ThermalPlan:
 
 @dataclass(frozen=True)
 class Times:
-    """Time constants [s] of each pair above its rim and of the bundle round it; a lone pair has but one."""
+    """Time constants [s] of each pair above its rim and of the bundle round it, and the part of what the bundle
+    stores that is the pair's own. A lone pair has but one, and no part."""
 
     own_s: Floats
     bulk_s: Floats
+    part: Floats
+
+    def counted_s(self, seconds: Floats) -> Floats:
+        """Seconds (pairs, k) that count of starts of `seconds` (k,), since heat escapes meanwhile: first into
+        the bundle, then from it."""
+        own, bulk = self.own_s[:, None], self.bulk_s[:, None]
+        counted = -own * np.expm1(-seconds / own) - self.part[:, None] * bulk * np.expm1(-seconds / bulk)
+        result: Floats = np.minimum(counted, seconds)
+        return result
 
 
 def times_of(plan: ThermalPlan, plant: Plant) -> Times:
@@ -168,13 +178,16 @@ def times_of(plan: ThermalPlan, plant: Plant) -> Times:
     capacity, whole = (np.array([heat_capacity_j_mk(c, share) for c in plant.conductors])[wire] for share in (0.5, 1.0))
     jacket = plant.bodies.jacket_km_w[wire]
     film = 1 / (2 * np.pi * bundles.radius_m * USUAL_FILM_W_M2K)
-    bulk = (np.bincount(plan.bundle, whole, minlength=len(film)) * film)[plan.bundle]
+    stored = np.bincount(plan.bundle, whole, minlength=len(film))
+    bulk = (stored * film)[plan.bundle]
     own = capacity * (jacket + own_km_w(plan))
     ambient = bundles.ambient_c[plan.bundle[plan.lone]]
     bodies = plant.bodies.rows(wire[plan.lone])
     alone = capacity[plan.lone] * thermal_resistance_km_w(np.full(len(plan.lone), 3.0), bodies, ambient)
     own[plan.lone] = bulk[plan.lone] = alone
-    return Times(own, bulk)
+    part = capacity / stored[plan.bundle] if len(wire) else capacity
+    part[plan.lone] = 0.0
+    return Times(own, bulk, part)
 
 
 def own_km_w(plan: ThermalPlan) -> Floats:
