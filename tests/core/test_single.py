@@ -71,6 +71,23 @@ def test_bundle_duty_surge_and_fuse() -> None:
     assert "fuse" in judge(run(fuse=200.0), parse_size("2.5 mm2")).broken
 
 
+def test_a_surge_in_a_bundle_cools_less_than_alone() -> None:
+    alone, among = (judge(run(bundle=n, surge=(60.0, 20.0)), parse_size("4 mm2")) for n in (1, 12))
+    assert alone.surge_c is not None
+    assert among.surge_c is not None
+    assert among.surge_c - among.conductor_c > alone.surge_c - alone.conductor_c > 5
+    # hot among its neighbours, a little more current still warms it, however much it would cool alone
+    hot = judge(run(bundle=12, surge=(20.0, 20.0)), parse_size("1.5 mm2"))
+    assert hot.surge_c is not None
+    assert hot.surge_c > hot.conductor_c
+
+
+def test_a_short_must_open_the_fuse() -> None:
+    far = run(run_m=80.0, max_drop_v=20.0, fuse=25.0)
+    assert "fuse" in judge(far, parse_size("6 mm2")).broken  # 24 V over 0.5 Ω is 48 A, under 2 × 25
+    assert "fuse" not in judge(far, parse_size("10 mm2")).broken
+
+
 def test_nothing_does_it() -> None:
     answer = size_run(run(run_m=9000.0))
     assert answer.chosen is None
@@ -84,6 +101,19 @@ def test_nothing_does_it() -> None:
 def test_nonsense_is_refused(values: dict[str, float]) -> None:
     with pytest.raises(InputError):
         size_run(run(**values))
+
+
+def test_fuse_and_surge_have_their_reasons() -> None:
+    answer = size_run(run(fuse="auto", surge=(40.0, 0.3)))
+    assert answer.chosen is not None
+    titles = {reason.title: reason for reason in why_run(answer, answer.chosen)}
+    fuse = titles["Fuse of 25 A"]
+    assert "every overload" in fuse.verdict
+    assert any("40.0 A for 0.3 s" in step for step in fuse.steps)
+    surge = titles["Surge of 40.0 A for 0.3 s"]
+    assert f"{answer.chosen.surge_c:.1f} °C" in surge.result
+    late = judge(run(fuse=200.0), parse_size("2.5 mm2"))
+    assert "may open too late" in why_run(size_run(run(fuse=200.0, size="2.5 mm2")), late)[-1].verdict
 
 
 def test_reasons_carry_the_figures() -> None:

@@ -12,6 +12,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, End, Link, LinkKind, Method, Wire
+from umber_trunk.core.physics.fuses import SURE_MULTIPLE
 from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.fit import FuseDuty, fuse_duties
 from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
@@ -23,7 +24,6 @@ FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
 CLAD_LEAST_MM2 = 10.0
 STIFF_STRAND_MM = 0.35  # few and thick enough to fatigue
 UNEVEN = 0.1
-SURE_MULTIPLE = 2.0  # at twice its rating a blade opens within 5 s (ISO 8820-3)
 
 
 def check(design: Design, found: Figures) -> list[Finding]:

@@ -51,6 +51,7 @@ class Band:
 
 
 NEVER_S = 1e9
+SURE_MULTIPLE = 2.0  # at twice its rating a blade opens within 5 s (ISO 8820-3)
 BLADE = Band(
     (1.10, 1.35, 2.0, 3.5, 6.0),
     (360_000.0, 0.75, 0.15, 0.04, 0.02),

@@ -48,6 +48,18 @@ def rms_factor(on_s: float | None, period_s: float | None) -> float:
     return float((on_s / period_s) ** 0.5)
 
 
+def adiabatic_rise_k(
+    extra_a2: Floats, seconds: Floats, celsius: Floats, ohm_per_m_20: Floats, alpha_per_k: Floats, capacity_j_mk: Floats
+) -> Floats:
+    """Rise in a time without loss, for the square of the current above what is lost already (arrays alike).
+
+    C·dT/dt = r₂₀·(1 + α·(T − 20))·(I² − I₀²) has T − T₀ = (1 + α·(T₀ − 20))/α·(e^(α·r₂₀·(I² − I₀²)·t/C) − 1).
+    """
+    exponent = np.minimum(alpha_per_k * ohm_per_m_20 * np.maximum(extra_a2, 0.0) * seconds / capacity_j_mk, 20.0)
+    result: Floats = (1 + alpha_per_k * (celsius - 20)) / alpha_per_k * np.expm1(exponent)
+    return result
+
+
 class WarmUp:
     """One lone wire's temperature in time: C·dT/dt = I²R(T) − loss(T), loss tabled once."""
 

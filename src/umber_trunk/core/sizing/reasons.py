@@ -17,8 +17,8 @@ from umber_trunk.core.units import show_length, show_ohms, significant
 from umber_trunk.core.why import Derivation, Input
 
 HEAT_SOURCE = (
-    "Churchill and Chu 1975 (free convection), Stefan–Boltzmann with ε = 0.9, bundle by the conduction "
-    "series of Carslaw and Jaeger; IEC 60364-5-52 grouping within 0.04"
+    "Churchill and Chu 1975 (free convection), Stefan–Boltzmann with ε = 0.9; bundles by the conduction "
+    "series of Carslaw and Jaeger, every wire's metal spreading heat; IEC 60364-5-52 grouping within 0.04"
 )
 ESTIMATE = "An engineering estimate; the applicable code and a licensed person decide."
 

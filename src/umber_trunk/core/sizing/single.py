@@ -11,10 +11,10 @@ from umber_trunk.core.catalog.conductors import Conductor, Size, conductor, pars
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands, bundle_rise_k
 from umber_trunk.core.physics.film import surface_rise_k
-from umber_trunk.core.physics.fuses import carries_surge, continuous_a, fitting_rating, protects
+from umber_trunk.core.physics.fuses import SURE_MULTIPLE, carries_surge, continuous_a, fitting_rating, protects
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies
-from umber_trunk.core.physics.transient import WarmUp, duty_factor, heat_capacity_j_mk
-from umber_trunk.core.sizing.thermal import sections_of
+from umber_trunk.core.physics.transient import WarmUp, adiabatic_rise_k, duty_factor, heat_capacity_j_mk
+from umber_trunk.core.sizing.thermal import Times, sections_of
 
 
 @dataclass(frozen=True)
@@ -100,14 +100,30 @@ class _Section:
         steady = bundle_rise_k(self.sections, watts, air, 0.0, self.run.air_m_s)
         return float((steady + swing_w_m * self.sections.own_km_w).max()) + jacket
 
+    def surge_c(self, celsius: float, amps: float, surge_a: float, seconds: float) -> float:
+        """Temperature after a surge of this conductor alone, from its running temperature at `amps`."""
+        if self.sections is None:
+            return WarmUp(self.wire, self.run.ambient_c, self.run.air_m_s).after(celsius, surge_a, seconds)
+        own, bulk = self._times()
+        counted = Times(np.array([own]), np.array([bulk]), np.array([1 / self.run.bundle])).counted_s(
+            np.array([seconds])
+        )
+        ohm, alpha = self.body.ohm_per_m_20, self.body.alpha_per_k
+        capacity = np.array([heat_capacity_j_mk(self.wire)])
+        extra = np.array([surge_a**2 - amps**2])
+        return celsius + float(adiabatic_rise_k(extra, counted[0], np.array([celsius]), ohm, alpha, capacity)[0])
+
     def duty_factors(self, on_s: float, period_s: float) -> tuple[float, float]:
         """(near, bulk): what the duty's current counts as in a bundle, at the wire itself and all through."""
+        near, slow = duty_factor(on_s, period_s, np.array(self._times()))
+        return float(near), float(slow)
+
+    def _times(self) -> tuple[float, float]:
+        """Time constants of a wire above its bundle's rim and of the bundle [s]."""
         assert self.sections is not None
         own = heat_capacity_j_mk(self.wire) * (float(self.sections.own_km_w.max()) + float(self.body.jacket_km_w[0]))
         film = 1 / (2 * np.pi * float(self.sections.radius_m[0]) * USUAL_FILM_W_M2K)
-        bulk = self.run.bundle * heat_capacity_j_mk(self.wire, 1.0) * film
-        near, slow = duty_factor(on_s, period_s, np.array([own, bulk]))
-        return float(near), float(slow)
+        return own, self.run.bundle * heat_capacity_j_mk(self.wire, 1.0) * film
 
     def settle(self, amps: float, near: float = 1.0, bulk: float = 1.0) -> float:
         """Conductor temperature [°C] at a continuous current through one conductor; Aitken's steps. near and
@@ -174,9 +190,9 @@ def judge(run: Run, size: Size) -> Judged:
     ampacity = section.ampacity(run.limit_c) * run.parallel
     surge_c = None
     if run.surge is not None:
-        surge_c = WarmUp(wire, run.ambient_c).after(temperature, run.surge[0] / run.parallel, run.surge[1])
+        surge_c = section.surge_c(temperature, amps / run.parallel, run.surge[0] / run.parallel, run.surge[1])
     fuse_a = _fuse(run, amps)
-    broken = _broken(run, wire, amps, drop, temperature, surge_c, fuse_a)
+    broken = _broken(run, wire, amps, drop, temperature, surge_c, fuse_a, run.volts / max(loop, 1e-9))
     return Judged(
         size,
         wire,
@@ -210,8 +226,10 @@ def _fuse(run: Run, amps: float) -> float | None:
 
 
 def _broken(
-    run: Run, wire: Conductor, amps: float, drop: float, temperature: float, surge_c: float | None, fuse_a: float | None
+    run: Run, wire: Conductor, amps: float, drop: float, temperature: float, surge_c: float | None,
+    fuse_a: float | None, fault_a: float,
 ) -> tuple[str, ...]:  # fmt: skip
+    """The limits not met; fault_a is what a short at the load would draw."""
     found = []
     if drop > run.max_drop_v * (1 + 1e-9):
         found.append("drop")
@@ -223,7 +241,8 @@ def _broken(
         shield = protects(fuse_a, wire, temperature, run.ambient_c, run.parallel)
         carries = continuous_a(fuse_a, run.ambient_c) >= amps * (1 - 1e-9)
         rides = run.surge is None or carries_surge(fuse_a, *run.surge)
-        if not (shield.ok and carries and rides):
+        opens = fault_a >= SURE_MULTIPLE * fuse_a
+        if not (shield.ok and carries and rides and opens):
             found.append("fuse")
     if run.fuse == "auto" and fuse_a is None:
         found.append("fuse")

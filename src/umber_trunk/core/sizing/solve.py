@@ -16,6 +16,7 @@ from umber_trunk.core.harness.model import Case, Design
 from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.network import Flow, solve_flow
 from umber_trunk.core.physics.transient import (
+    adiabatic_rise_k,
     duty_factor,
     heat_capacity_j_mk,
     thermal_resistance_km_w,
@@ -226,15 +227,12 @@ def counted_seconds(heat: ThermalPlan, plant: Plant, seconds: Floats) -> Floats:
 
 
 def surge_rise_k(plant: Plant, through: Floats, heat_a: Floats, hottest: Floats, counted_s: Floats) -> Floats:
-    """Rise above the running temperature (wires, starts): adiabatic over the seconds that count.
-
-    C·dT/dt = r₂₀·(1 + α·(T − 20))·(I² − I₀²) has T − T₀ = (1 + α·(T₀ − 20))/α·(e^(α·r₂₀·(I² − I₀²)·t/C) − 1).
-    """
-    extra = np.maximum(np.square(through) - np.square(heat_a)[:, None], 0.0)
-    extra = extra / np.square(plant.parallel)[:, None]
-    capacity = np.array([heat_capacity_j_mk(c) for c in plant.conductors])
-    ohm = plant.bodies.ohm_per_m(np.minimum(hottest, HOTTEST_C))
-    exponent = plant.bodies.alpha_per_k * plant.bodies.ohm_per_m_20
-    grown = np.expm1(np.minimum((exponent / capacity)[:, None] * extra * counted_s, 20.0))
-    result: Floats = np.minimum(grown * (ohm / exponent)[:, None], HOTTEST_C)
+    """Rise above the running temperature (wires, starts): adiabatic over the seconds that count."""
+    extra = (np.square(through) - np.square(heat_a)[:, None]) / np.square(plant.parallel)[:, None]
+    capacity = np.array([heat_capacity_j_mk(c) for c in plant.conductors])[:, None]
+    bodies, celsius = plant.bodies, np.minimum(hottest, HOTTEST_C)[:, None]
+    rise = adiabatic_rise_k(
+        extra, counted_s, celsius, bodies.ohm_per_m_20[:, None], bodies.alpha_per_k[:, None], capacity
+    )
+    result: Floats = np.minimum(rise, HOTTEST_C)
     return result
