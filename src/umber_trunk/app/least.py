@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QDialog,
@@ -25,6 +27,8 @@ from umber_trunk.core.sizing.optimise import Optimum, optimise
 from umber_trunk.core.sizing.program import Weights
 from umber_trunk.core.units import show_mass
 
+SEARCH_S = 20.0  # rounds begin until then, unless stopped before
+
 
 class LeastCopper(QDialog):
     """Signals: progressed(float), the share done, told from the worker."""
@@ -37,7 +41,7 @@ class LeastCopper(QDialog):
         self.found: Optimum | None = None
         self.setWindowTitle("Least copper")
         self.resize(680, 460)
-        self._stopped = False
+        self._stopped, self._until = False, 0.0
         self._search = Background(self)
         self._search.answered.connect(self._show)
         self._search.crashed.connect(document.crashed)
@@ -99,15 +103,18 @@ class LeastCopper(QDialog):
         design, self._stopped = self.document.design, False
         self.stop.setEnabled(True)
         self.verdict.setText("Searching …")
+        self._until = time.monotonic() + SEARCH_S
         self._search.ask(lambda: optimise(design, weights, self._on))
 
     def _on(self, share: float) -> bool:
         """Called by the worker before each round."""
         self.progressed.emit(share)
-        return not self._stopped
+        return not self._stopped and time.monotonic() < self._until
 
     def _stop(self) -> None:
         self._stopped = True
+        self.stop.setEnabled(False)
+        self.verdict.setText("Stopping after the round under way …")
 
     def _show(self, found: Optimum) -> None:
         self.found = found

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import time
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,8 @@ from umber_trunk.core.sizing.program import Weights
 from umber_trunk.core.sizing.worth import Kept, Worth, worths
 from umber_trunk.core.units import parse_number, parse_volts, show_mass
 from umber_trunk.store.project import ProjectFile
+
+SEARCH_S = 6.0  # rounds begin until then
 
 
 def add_commands(commands: Any) -> None:
@@ -45,7 +48,8 @@ def _optimise(args: argparse.Namespace) -> int:
     weights = Weights(_weight(args.mass), _weight(args.cost), _weight(args.sizes))
     if weights == Weights(0, 0, 0):
         raise InputError("Give at least one weight above zero: mass, cost or sizes.")
-    found = optimise(read_design(args.file), weights)
+    until = time.monotonic() + SEARCH_S
+    found = optimise(read_design(args.file), weights, lambda _: time.monotonic() < until)
     if args.apply and found.changes:
         with ProjectFile.open(args.file) as file:
             file.commit(found.apply(file.design), f"least copper: {len(found.changes)} sizes")

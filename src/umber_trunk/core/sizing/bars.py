@@ -23,6 +23,8 @@ WARM_FROM, WARM_SHARE = 0.4, 0.8
 """Wires that use more than this of their heat limit, and than this share of what the warmest wire of their bundle
 uses, get a row of the program; the others are watched by bars."""
 
+SMALL_SHARE = 0.02  # what a wire gives another, of that one's room, to stand in its row; less is taken as it is
+
 
 class Predicted:
     """Heat, starts and fuses at steps other than those solved, linearised at a solved harness.
@@ -58,10 +60,11 @@ class Predicted:
         for hot, rowed in zip(self._cases, self._rowed, strict=True):
             for row in sorted(rowed):
                 pair = int(hot.pair[row])
-                left, kelvin = float(plant.limit_c[row] - hot.air[row]), dict[int, Floats]()
+                room, kelvin = float(plant.limit_c[row] - hot.air[row]), dict[int, Floats]()
+                left = room
                 for other, share in zip(hot.shares.beside[pair], hot.shares.kelvin[pair], strict=True):
                     number = self._of_row.get(int(wire[other]))
-                    if number is None:
+                    if number is None or share < SMALL_SHARE * room:
                         left -= float(share)
                     else:
                         grown = float(share) * self._grown(number, float(hot.celsius[wire[other]]), other == pair)

@@ -12,7 +12,6 @@ good the choice is at these temperatures. `floor` needs no such assumption: noth
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
@@ -35,9 +34,9 @@ from umber_trunk.core.sizing.solve import solve
 
 Floats = NDArray[np.float64]
 KeepGoing = Callable[[float], bool]
-ROUNDS = 40
+ROUNDS = 20
 GAP = 0.002
-LEAST_S = 1.0
+PROGRAM_S = 2.5
 ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
 
 
@@ -86,12 +85,12 @@ def optimise(
     design: Design,
     weights: Weights = LIGHTEST,
     keep_going: KeepGoing = ALWAYS,
-    seconds: float = 8.0,
+    seconds: float = PROGRAM_S,
     with_floor: bool = True,
 ) -> Optimum:
-    """Chooses the sizes of all wires that aren't locked, in about `seconds` at most. `keep_going` is told the
-    share done before each round and may end the search there; the best verified sizes so far are returned."""
-    until = time.monotonic() + seconds
+    """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done before each round
+    and may end the search there; the best verified sizes so far are returned. A single program may take
+    `seconds`."""
     plant = build_plant(design)
     groups = groups_of(plant, frozenset(wire.id for wire in plant.wires if wire.locked and wire.size))
     groups = [_on_shelf(group, design) for group in groups]
@@ -99,7 +98,7 @@ def optimise(
     start = propose(free)
     before = _copper(plant, figures(solve(design, start.sizes)))
     levels = [_level(group, start.sizes[plant.wires[group.rows[0]].id]) for group in groups]
-    search = _Search(free, plant, groups, levels, weights, until)
+    search = _Search(free, plant, groups, levels, weights, seconds)
     search.run(keep_going)
     found, sizes = search.best.found, search.sizes(search.best.levels)
     chosen = {wire.id: wire.size for wire in design.wires}
@@ -152,12 +151,12 @@ class _Search:
     """Attributes: best, the best choice so far; bound, that of the last program, linearised at it; rounds."""
 
     def __init__(
-        self, design: Design, plant: Plant, groups: list[Group], levels: list[int], weights: Weights, until: float
+        self, design: Design, plant: Plant, groups: list[Group], levels: list[int], weights: Weights, seconds: float
     ) -> None:
         self.design, self.plant, self.groups = design, plant, groups
         self.of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
         self.program = Program(groups, weights)
-        self.until = until
+        self.seconds = seconds
         self.cuts: list[dict[int, int]] = []
         self.bound, self.rounds = 0.0, 0
         self.best = self._choice(levels)
@@ -165,7 +164,7 @@ class _Search:
     def run(self, keep_going: KeepGoing) -> None:
         """Rounds of program and solve until the program has nothing better to offer."""
         base = self.best
-        while self.groups and self.rounds < ROUNDS and time.monotonic() < self.until:
+        while self.groups and self.rounds < ROUNDS:
             going = keep_going(self.rounds / ROUNDS)
             if not going and self.rounds:
                 break
@@ -173,7 +172,7 @@ class _Search:
             least = [predicted.least(number, 0) for number in range(len(self.groups))]
             if base.met:
                 least = [min(lowest, level) for lowest, level in zip(least, base.levels, strict=True)]
-            answer = self.program.solve(rows, least, self._left(), GAP / 2, self.cuts)
+            answer = self.program.solve(rows, least, self.seconds, GAP / 2, self.cuts)
             self.bound = min(answer.bound, self.best.value)
             if not going or answer.levels is None:
                 break
@@ -194,11 +193,7 @@ class _Search:
             return 0.0
         top = self.sizes([len(group.steps) - 1 for group in self.groups])
         widest = solve(self.design, top)
-        return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, self._left())
-
-    def _left(self) -> float:
-        """Seconds a program may take; the last ones get a little even when time is up."""
-        return max((self.until - time.monotonic()) / 2, LEAST_S)
+        return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, self.seconds)
 
     def _choice(self, levels: list[int], warm: Figures | None = None) -> _Choice:
         found = figures(solve(self.design, self.sizes(levels), warm=warm.solution if warm else None))

@@ -21,7 +21,6 @@ from umber_trunk.core.sizing.solve import CaseSolution, solve
 
 STEP_M = 1.0
 SPLITS = 6  # the loads that draw most; splitting off a small one only adds copper
-SECONDS = 3.0
 
 
 @dataclass(frozen=True)
@@ -96,7 +95,7 @@ def kept(design: Design, found: Figures, sizes: dict[str, str], move: Move) -> K
 
 def resized(design: Design, least: Figures, move: Move) -> Worth:
     """The change with its own least copper, against `least`, that of the harness as it is."""
-    then = optimise(freed(move.make(design)), seconds=SECONDS, with_floor=False)
+    then = optimise(freed(move.make(design)), with_floor=False)
     mass, price = _metal(then.figures)
     mass_now, price_now = _metal(least)
     worst = max((entry.drop_percent for entry in then.figures.loads.values()), default=0.0)
