@@ -2,11 +2,21 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
-from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.catalog.conductors import Conductor, show_size
 from umber_trunk.core.harness.model import Design, End, Link, LinkKind
-from umber_trunk.core.physics.fuses import CONTINUOUS_SHARE, DERATING_PER_K, NEVER_S, damage_s, opening_s, protects
+from umber_trunk.core.physics.fuses import (
+    CONTINUOUS_SHARE,
+    DERATING_PER_K,
+    NEVER_S,
+    Protection,
+    damage_s,
+    opening_s,
+    protects,
+)
 from umber_trunk.core.physics.transient import adiabatic_k, heat_capacity_j_mk
 from umber_trunk.core.sizing.fit import FuseDuty, Start, duties, fuse_duties
 from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures
@@ -26,6 +36,39 @@ def show_seconds(seconds: float) -> str:
     return f"{significant(seconds / 3600, 2)} h"
 
 
+def why_protection(title: str, band: str, shield: Protection, wire: Guarded, steps: tuple[str, ...] = ()) -> Derivation:
+    """Slowest opening against the wire's time at the overload where the two are closest. `band` names the fuse."""
+    amps = np.array([shield.worst_a])
+    slow = float(opening_s(shield.rating_a, amps)[1][0])
+    stands = float(damage_s(wire.cond, amps, wire.start_c, wire.ambient_c, wire.parallel)[0])
+    verdict = "opens before the wire is damaged, at every overload" if shield.ok else "may open too late for the wire"
+    short, size = wire.cond.jacket.short_c, show_size(wire.cond.size.label)
+    return Derivation(
+        title=title,
+        verdict=f"{band} {verdict}; closest at {significant(shield.worst_a)} A.",
+        formula="slowest opening at I  <  time of the wire to its short-time limit at I, for every I",
+        inputs=(
+            Input("I", "overload where the two are closest", f"{significant(shield.worst_a)} A"),
+            Input("t_fuse", "slowest fuse of its kind", show_seconds(slow)),
+            Input("t_wire", f"{size} from {wire.start_c:.0f} to {short:g} °C", show_seconds(stands)),
+            Input("k", "of the adiabatic limit, S·k = I·√t", f"{adiabatic_k(wire.cond.metal, wire.start_c, short):.0f} A·√s/mm²"),
+        ),
+        steps=steps, result=f"{100 * shield.used:.0f} % of the current the wire stands for as long", limit="100 %",
+        source="band as ISO 8820-3 blades, bolt-down links generic; IEC 60724 at high currents, a first-order body "
+        "below. " + ESTIMATE,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Guarded:
+    """The wire a fuse protects: what it is, how warm it starts, the air round it, conductors side by side."""
+
+    cond: Conductor
+    start_c: float
+    ambient_c: float
+    parallel: int
+
+
 def why_fuse(design: Design, found: Figures, row: WireFigures) -> Derivation:
     """Whether the fuse before a wire opens before the wire is damaged, at the overload where it is closest."""
     guard = found.guards[row.row]
@@ -33,30 +76,12 @@ def why_fuse(design: Design, found: Figures, row: WireFigures) -> Derivation:
     if guard is None:
         bare = "nothing stands between it and the source" if row.row in found.bare else "none is rated on its way"
         return Derivation(f"Fuse of {name}", f"No fuse guards this wire: {bare}.", "–", (), "no fuse")
-    plant = found.solution.plant
-    cond = plant.conductors[row.row]
-    start = min(row.conductor_c, cond.jacket.short_c - 1)
+    cond = found.solution.plant.conductors[row.row]
     air = max(float(case.ambient_c[row.row]) for case in found.solution.cases)
-    shield = protects(guard.rating_a, cond, start, air, row.wire.parallel, guard.fault_a)
-    amps = np.array([shield.worst_a])
-    slow = float(opening_s(guard.rating_a, amps)[1][0])
-    stands = float(damage_s(cond, amps, start, air, row.wire.parallel)[0])
-    verdict = "opens before the wire is damaged, at every overload" if shield.ok else "may open too late"
-    return Derivation(
-        title=f"Fuse {guard.link_id} before {name}",
-        verdict=f"{guard.rating_a:g} A {verdict}; closest at {significant(shield.worst_a)} A.",
-        formula="slowest opening at I  <  time of the wire to its short-time limit at I, for every I",
-        inputs=(
-            Input("I", "overload where the two are closest", f"{significant(shield.worst_a)} A"),
-            Input("t_fuse", "slowest fuse of its kind", show_seconds(slow)),
-            Input("t_wire", f"{show_size(row.size)} from {start:.0f} to {cond.jacket.short_c:g} °C", show_seconds(stands)),
-            Input("k", "of the adiabatic limit, S·k = I·√t", f"{adiabatic_k(cond.metal, start, cond.jacket.short_c):.0f} A·√s/mm²"),
-            Input("I_fault", "a short at the wire's far end, at most", f"{significant(guard.fault_a)} A"),
-        ),
-        result=f"{100 * shield.used:.0f} % of the current the wire stands for as long", limit="100 %",
-        source="band as ISO 8820-3 blades, bolt-down links generic; IEC 60724 at high currents, a first-order body "
-        "below. " + ESTIMATE,
-    )  # fmt: skip
+    wire = Guarded(cond, min(row.conductor_c, cond.jacket.short_c - 1), air, row.wire.parallel)
+    shield = protects(guard.rating_a, cond, wire.start_c, air, wire.parallel, guard.fault_a)
+    told = (f"a short at its far end draws {significant(guard.fault_a)} A at most",)
+    return why_protection(f"Fuse {guard.link_id} before {name}", f"{guard.rating_a:g} A", shield, wire, told)
 
 
 def why_start(design: Design, found: Figures, row: WireFigures) -> Derivation:

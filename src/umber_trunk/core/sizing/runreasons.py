@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.physics.fuses import carries_surge, continuous_a, damage_s, opening_s, protects
+from umber_trunk.core.physics.fuses import carries_surge, continuous_a, protects
 from umber_trunk.core.physics.transient import heat_capacity_j_mk
-from umber_trunk.core.sizing.fusereasons import show_seconds
+from umber_trunk.core.sizing.fusereasons import Guarded, why_protection
 from umber_trunk.core.sizing.reasons import ESTIMATE, HEAT_SOURCE
 from umber_trunk.core.sizing.single import Judged, RunAnswer
 from umber_trunk.core.units import show_length, show_ohms, significant
@@ -39,30 +37,17 @@ def _why_surge(amps: float, seconds: float, one: Judged, surge_c: float) -> Deri
 
 
 def _why_fuse(answer: RunAnswer, one: Judged, fuse_a: float) -> Derivation:
-    run, jacket = answer.run, one.wire.jacket
-    start = min(one.conductor_c, jacket.short_c - 1)
+    run = answer.run
+    start = min(one.conductor_c, one.wire.jacket.short_c - 1)
     shield = protects(fuse_a, one.wire, start, run.ambient_c, run.parallel)
-    amps = np.array([shield.worst_a])
     most = continuous_a(fuse_a, run.ambient_c)
     steps = [f"carries {significant(one.amps)} of the {significant(most)} A it stands all day at {run.ambient_c:g} °C"]
     if run.surge is not None:
         held = "rides through" if carries_surge(fuse_a, *run.surge) else "may open in"
         steps.append(f"{held} {significant(run.surge[0])} A for {run.surge[1]:g} s")
     steps.append(f"a short at the load draws {significant(run.volts / max(one.resistance_ohm, 1e-9))} A")
-    slowest = float(opening_s(fuse_a, amps)[1][0])
-    stands = float(damage_s(one.wire, amps, start, run.ambient_c, run.parallel)[0])
-    return Derivation(
-        title=f"Fuse of {fuse_a:g} A",
-        verdict="It opens before the wire is damaged, at every overload." if shield.ok else "It may open too late for the wire.",
-        formula="slowest opening at I  <  time of the wire to its short-time limit at I, for every I",
-        inputs=(
-            Input("I", "overload where the two are closest", f"{significant(shield.worst_a)} A"),
-            Input("t_fuse", "slowest fuse of its kind", show_seconds(slowest)),
-            Input("t_wire", f"{show_size(one.size.label)} from {start:.0f} to {jacket.short_c:g} °C", show_seconds(stands)),
-        ),
-        steps=tuple(steps), result=f"{100 * shield.used:.0f} % of the current the wire stands for as long", limit="100 %",
-        source="band as ISO 8820-3 blades, bolt-down links generic; IEC 60724. " + ESTIMATE,
-    )  # fmt: skip
+    wire = Guarded(one.wire, start, run.ambient_c, run.parallel)
+    return why_protection(f"Fuse of {fuse_a:g} A", "It", shield, wire, tuple(steps))
 
 
 def _why_drop(answer: RunAnswer, one: Judged) -> Derivation:
