@@ -150,6 +150,21 @@ def test_new_import_check_solve_export(capsys: pytest.CaptureFixture[str], tmp_p
     )
 
 
+def test_solve_names_the_worst_case_of_every_limit(capsys: pytest.CaptureFixture[str], demo_file: Path) -> None:
+    answer = json.loads(run(capsys, "solve", str(demo_file), "--json")[1])
+    mast = next(w for w in answer["wires"] if w["id"] == "W16")
+    assert set(mast["margins"]) == {"drop", "heat", "surge", "dip", "fuse", "handling"}
+    assert mast["worst_cases"]["drop"] == "everything at once"
+    by_case = {case["name"]: {w["id"]: w for w in case["wires"]} for case in answer["cases"]}
+    assert set(by_case) == {"sorting", "under way", "everything at once"}
+    # the mast light doesn't run while sorting: nothing of its drop is used then
+    assert by_case["sorting"]["W16"]["margins"]["drop"] == 1
+    assert by_case["under way"]["W16"]["margins"]["drop"] > mast["margins"]["drop"]
+    assert min(case["W16"]["margins"]["heat"] for case in by_case.values()) == mast["margins"]["heat"]
+    loads = {entry["id"]: entry for entry in answer["loads"]}
+    assert loads["mast"]["margin"] < 0 < loads["conveyor"]["margin"]
+
+
 def test_solve_json(capsys: pytest.CaptureFixture[str], demo_file: Path) -> None:
     status, out, _ = run(capsys, "solve", str(demo_file), "--json")
     answer = json.loads(out)

@@ -13,8 +13,7 @@ import numpy as np
 from umber_trunk.core.analysis import Analysis, analyse
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design, Project
-from umber_trunk.core.sizing.margins import LoadFigures
-from umber_trunk.core.sizing.solve import CaseSolution
+from umber_trunk.core.sizing.margins import LoadFigures, WireFigures, figures_of_case
 from umber_trunk.store.jsonfile import read_json, schema_text
 from umber_trunk.store.output import FORMATS, write_export
 from umber_trunk.store.project import ProjectFile, StoreError
@@ -108,41 +107,36 @@ def _number(value: float) -> float | None:
 def _load_json(entry: LoadFigures) -> dict[str, Any]:
     return {
         "id": entry.load.id, "volts": _number(entry.volts), "drop_percent": _number(entry.drop_percent),
-        "ok": entry.ok, "surge_volts": None if entry.surge_v is None else _number(entry.surge_v),
+        "ok": entry.ok, "margin": _number(1 - entry.used),
+        "surge_volts": None if entry.surge_v is None else _number(entry.surge_v),
     }  # fmt: skip
 
 
-def _case_wires(analysis: Analysis, case: CaseSolution) -> list[dict[str, Any]]:
-    rows = []
-    for figure in analysis.figures.wires.values():
-        rows.append({
-            "id": figure.wire.id, "amps": _number(abs(case.wire_a[figure.row])), "size": figure.size,
-            "conductor_c": _number(case.conductor_c[figure.row]), "length_m": _number(figure.length_m),
-            "governs": str(figure.worst.limit), "drop_v": _number(case.wire_drop_v[figure.row]),
-        })  # fmt: skip
-    return rows
+def _wire_json(figure: WireFigures) -> dict[str, Any]:
+    return {
+        "id": figure.wire.id, "amps": _number(figure.amps), "size": figure.size,
+        "conductor_c": _number(figure.conductor_c), "length_m": _number(figure.length_m),
+        "drop_v": _number(figure.drop_v), "governs": str(figure.worst.limit),
+        "margins": {str(use.limit): _number(use.margin) for use in figure.uses}, "ok": figure.ok,
+    }  # fmt: skip
 
 
 def solve_json(analysis: Analysis) -> dict[str, Any]:
-    """Worst over all cases at the top, then each case on its own."""
+    """Worst over all cases at the top, with the case that is worst for each limit; then each case on its own."""
     found = analysis.figures
     wires = [
-        {
-            "id": f.wire.id, "amps": _number(f.amps), "size": f.size, "conductor_c": _number(f.conductor_c),
-            "length_m": _number(f.length_m), "governs": str(f.worst.limit), "case": f.case,
-            "margins": {str(use.limit): _number(use.margin) for use in f.uses}, "ok": f.ok,
-        }
-        for f in found.wires.values()
+        {**_wire_json(figure), "case": figure.case, "worst_cases": {str(use.limit): use.case for use in figure.uses if use.case}}
+        for figure in found.wires.values()
     ]  # fmt: skip
     loads = [{**_load_json(entry), "case": entry.case} for entry in found.loads.values()]
-    cases = [
-        {
+    cases = []
+    for number, case in enumerate(found.solution.cases):
+        alone = figures_of_case(found, number)
+        cases.append({
             "id": case.case.id, "name": case.case.name, "settled": case.settled,
-            "loads": [_load_json(entry) for entry in found.by_case[case.case.id].values()],
-            "wires": _case_wires(analysis, case),
-        }
-        for case in found.solution.cases
-    ]  # fmt: skip
+            "loads": [_load_json(entry) for entry in alone.loads.values()],
+            "wires": [_wire_json(figure) for figure in alone.wires.values()],
+        })  # fmt: skip
     return {"loads": loads, "wires": wires, "cases": cases}
 
 
