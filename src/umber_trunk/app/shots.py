@@ -86,6 +86,7 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
     assert isinstance(needs, NeedsDesk)
     assert isinstance(sizes, SizesDesk)
     needs.line.setText("winch 2 kW surge 140A/0.5s duty 20s/60s at foredeck in deck run 1.5 m off bow locker min 21 V")
+    needs.loads.choose("conveyor")
     settle(window)
     yield saved("needs", window)  # type: ignore[operator]
     needs.line.clear()
@@ -93,6 +94,7 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
         window.show_stage(stage)
         settle(window)
         yield saved(stage, window)  # type: ignore[operator]
+    sizes.wires.choose("W08")
     for number, name in ((1, "section"), (2, "volts"), (3, "fuse")):
         sizes.tab(number)
         settle(window)

@@ -9,7 +9,7 @@ import numpy as np
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Design, Method
+from umber_trunk.core.harness.model import Design, Method, Supply
 from umber_trunk.core.sizing.margins import Figures
 from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.sizing.sizechecks import check_sizes
@@ -43,6 +43,7 @@ def _needs(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
                     "supply.open", FAULT, "needs", "supplies", supply.id,
                     f"{supply.name}: its pin {pin} does not exist.", "Point the supply at a real pin.",
                 )  # fmt: skip
+    yield from _poles(index)
     for load in design.loads:
         entry = found.loads.get(load.id)
         if entry is None:
@@ -61,6 +62,27 @@ def _needs(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
             yield Finding(
                 "load.reversed", FAULT, "needs", "loads", load.id,
                 f"{load.name} gets {significant(entry.volts)} V: its poles are swapped.", "Swap plus and minus.",
+            )  # fmt: skip
+
+
+def _poles(index: Index) -> Iterator[Finding]:
+    """Supplies whose poles are joined inside an end, and unlike supplies joined pole to pole."""
+    joined: dict[tuple[int, int], Supply] = {}
+    for supply in index.design.supplies:
+        nets = [index.nets.get((pin.end, pin.cavity), -1) for pin in (supply.plus, supply.minus)]
+        if min(nets) < 0:
+            continue
+        if nets[0] == nets[1]:
+            yield Finding(
+                "supply.shorted", FAULT, "needs", "supplies", supply.id,
+                f"{supply.name}: plus and minus are joined at {supply.plus}.", "Point its poles at two separate pins.",
+            )  # fmt: skip
+        other = joined.setdefault((nets[0], nets[1]), supply)
+        if other.volts != supply.volts:
+            yield Finding(
+                "supply.unlike", FAULT, "needs", "supplies", supply.id,
+                f"{supply.name} ({supply.volts:g} V) and {other.name} ({other.volts:g} V) are joined pole to pole: "
+                "one drives current into the other.", "Part them by a switch or an isolator.",
             )  # fmt: skip
 
 

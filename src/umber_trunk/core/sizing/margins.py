@@ -239,7 +239,7 @@ def _dip(solution: Solution, case: CaseSolution) -> tuple[Floats, NDArray[np.int
     least = np.array([load.min_volts or np.nan for load in plant.loads])
     if not np.isfinite(least).any() or not np.isfinite(case.surge_v).any():
         return np.zeros(len(plant.wires)), np.full(len(plant.wires), -1, dtype=np.intp)
-    used = np.nan_to_num((plant.nominal_v - case.surge_v) / (plant.nominal_v - least), nan=0.0)
+    used = np.nan_to_num((plant.nominal_v - case.surge_v) / (plant.nominal_v - least), nan=-np.inf)
     worst, which = worst_served(plant, case, used)
     return np.where(np.isfinite(worst), np.maximum(worst, 0.0), 0.0), which
 

@@ -55,8 +55,8 @@ class Plant:
 
     @property
     def source_ohm(self) -> Floats:
-        """Internal resistance of each supply, shape (supplies,)."""
-        return np.array([supply.source_ohm for supply in self.supplies])
+        """Internal resistance of each supply, shape (supplies,); none is better than a short piece of bus bar."""
+        return np.array([max(supply.source_ohm, LEAST_OHM) for supply in self.supplies])
 
     def wire_ohm(self, mean_c: Floats) -> Floats:
         """Resistance of each wire with its joints at its mean conductor temperature, shape (wires,)."""

@@ -222,11 +222,11 @@ def warming(plan: ThermalPlan, shares_a: Floats, classes: list[tuple[float, floa
 
 
 def _batch(plant: Plant, wire: Ints, members: Ints, pairs: Ints, bundles: Bundles) -> Batch:
-    """Bundles of one wire count; fills in their radii and rim shares. Thickest wires stand first in each."""
+    """Bundles of one wire count; fills in their radii and rim shares. Thickest wires stand first in each, like
+    ones by their ids, so that the list's order changes nothing."""
     bodies = plant.bodies
-    order = np.lexsort(
-        (bodies.jacket_w_mk[wire[pairs]], -bodies.conductor_m[wire[pairs]], -bodies.outer_m[wire[pairs]])
-    )
+    rows, named = wire[pairs], np.argsort(np.argsort([one.id for one in plant.wires]))
+    order = np.lexsort((named[rows], bodies.jacket_w_mk[rows], -bodies.conductor_m[rows], -bodies.outer_m[rows]))
     pairs = np.take_along_axis(pairs, order, axis=1)
     rows = wire[pairs]
     strands = Strands(bodies.outer_m[rows], bodies.conductor_m[rows], bodies.jacket_w_mk[rows])

@@ -1,0 +1,141 @@
+"""Whatever a design says, figures come back, findings carry a cure, and nothing raises."""
+
+from __future__ import annotations
+
+import random
+import warnings
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from conftest import design_of
+from umber_trunk.core.analysis import Analysis, analyse
+from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.model import Case, Design, LoadKind, Measure, Pin, Supply
+from umber_trunk.core.sizing import fusereasons, reasons
+from umber_trunk.core.sizing.chain import Chains
+from umber_trunk.core.sizing.closeup import closeup
+from umber_trunk.core.sizing.place import place_fuses
+from umber_trunk.core.sizing.worth import kept, metre_of, moves
+
+KNOBS: dict[str, dict[str, list[Any]]] = {
+    "wires": {"size": [None, "0.35 mm2", "240 mm2", "AWG 40", "nonsense"], "parallel": [1, 12], "metal": ["aluminium", "unobtainium"], "jacket": [None, "fluoro", "cheese"]},
+    "loads": {"value": [1e-9, 1e3, 1e7], "kind": list(LoadKind), "surge_a": [None, 1e-3, 1e6], "surge_s": [None, 1e-6, 1e5], "on_s": [None, 1e-6, 1e6], "period_s": [None, 1e-6, 1e6], "min_volts": [None, 1e-3, 500.0]},
+    "segments": {"measure": [Measure(length_m=0), Measure(length_m=1e4)], "sleeve_mm": [0.0, 1000.0], "zone": [None, "ghost"]},
+    "zones": {"ambient_c": [-60.0, 105.0, 900.0], "air_m_s": [1e-9, 50.0]},
+    "supplies": {"volts": [0.1, 1500.0], "source_ohm": [0.0, 1e-9, 1e6]},
+}  # fmt: skip
+
+
+def broken(base: Design, seed: int) -> Design:
+    """The demo with up to five things wrong in it."""
+    draw, design = random.Random(seed), base
+    pins = [Pin(end=end.id, cavity=cavity.id) for end in base.ends for cavity in end.cavities] + [
+        Pin(end="ghost", cavity="x")
+    ]
+    for _ in range(draw.randint(1, 5)):
+        table: Any = draw.choice([*KNOBS, "ends", "cut", "source", "case", "pin"])
+        if table in KNOBS and getattr(design, table):
+            row, field = draw.choice(getattr(design, table)), draw.choice(sorted(KNOBS[table]))
+            design = edits.put(design, table, row.model_copy(update={field: draw.choice(KNOBS[table][field])}))
+        elif table == "pin" and design.wires:
+            wire = draw.choice(design.wires)
+            design = edits.put(design, "wires", wire.model_copy(update={"start": draw.choice(pins)}))
+        elif table in ("ends", "cut"):
+            kind: Any = "ends" if table == "ends" else draw.choice(["wires", "segments", "points", "supplies"])
+            rows = getattr(design, kind)
+            design = edits.drop(design, kind, [draw.choice(rows).id]) if rows else design
+        elif table == "source":
+            volts, plus, minus = draw.choice([12.0, 48.0]), draw.choice(pins), draw.choice(pins)
+            second = Supply(id="second", name="second", volts=volts, source_ohm=0, plus=plus, minus=minus)
+            design = edits.put(design, "supplies", second)
+        else:
+            design = design.model_copy(update={"cases": (Case(id="c", name="c", loads=draw.choice([(), ("ghost",)])),)})
+    return design
+
+
+def asked_everything(analysis: Analysis) -> None:
+    """Every picture, reason and proposal the desks ask for."""
+    design, found = analysis.design, analysis.figures
+    for wire_id, row in list(found.wires.items())[:8]:
+        closeup(design, found, wire_id)
+        for reason in (
+            reasons.why_heat,
+            reasons.why_size,
+            reasons.why_wire_drop,
+            reasons.why_cut,
+            fusereasons.why_fuse,
+            fusereasons.why_start,
+        ):
+            assert reason(design, found, row).title
+    chains = Chains(found)
+    for load_id, entry in list(found.loads.items())[:6]:
+        metre_of(found, load_id)
+        if np.isfinite(entry.volts):
+            reasons.why_load(design, found, entry)
+            chains.parts(load_id)
+    place_fuses(design, found)
+    for move in moves(design, found)[:1]:
+        kept(design, found, analysis.sizes, move)
+
+
+@pytest.mark.parametrize("seed", range(16))
+def test_nothing_a_design_says_raises(demo: Design, seed: int) -> None:
+    design = broken(demo, seed)
+    with warnings.catch_warnings():
+        warnings.simplefilter("error")
+        analysis = analyse(design)
+        asked_everything(analysis)
+    for finding in analysis.findings:
+        assert finding.message.endswith(".")
+        assert finding.cure.endswith(".")
+    for row in analysis.figures.wires.values():
+        assert np.isfinite([row.amps, row.conductor_c, row.drop_v]).all()
+        assert not any(np.isnan(use.used) for use in row.uses)
+
+
+@settings(max_examples=12)
+@given(st.sampled_from(["0.75 mm2", "4 mm2", "35 mm2"]), st.integers(0, 49), st.integers(0, 49))
+def test_figures_are_the_same_wherever_the_passes_start(demo: Design, size: str, first: int, second: int) -> None:
+    sized = edits.set_size(demo, [w.id for w in demo.wires if w.size is None], "2.5 mm2")
+    before = analyse(edits.set_size(sized, [demo.wires[first].id], size))
+    changed = edits.set_size(sized, [demo.wires[second].id], size)
+    cold, warm = analyse(changed), analyse(changed, before)
+    for wire_id, row in cold.figures.wires.items():
+        assert warm.figures.wires[wire_id].conductor_c == pytest.approx(row.conductor_c, abs=0.1)
+    for load_id, entry in cold.figures.loads.items():
+        assert warm.figures.loads[load_id].volts == pytest.approx(entry.volts, abs=2e-3)
+
+
+def test_the_order_of_the_list_changes_nothing(demo: Design) -> None:
+    turned = demo.model_copy(
+        update={"wires": demo.wires[::-1], "loads": demo.loads[::-1], "segments": demo.segments[::-1]}
+    )
+    one, other = analyse(demo).figures, analyse(turned).figures
+    volts = {load_id: entry.volts for load_id, entry in one.loads.items()}
+    assert {load_id: entry.volts for load_id, entry in other.loads.items()} == pytest.approx(volts, abs=1e-3)
+    hottest = {wire_id: row.conductor_c for wire_id, row in one.wires.items()}
+    assert {wire_id: row.conductor_c for wire_id, row in other.wires.items()} == pytest.approx(hottest, abs=0.1)
+
+
+@pytest.mark.parametrize(("line", "code"), [
+    ("pump 9000 A at bow run 50 m", "case.unsettled"), ("pump 3 A at bow run 0 m", "wire.no_length"),
+])  # fmt: skip
+def test_absurd_loads_are_named(line: str, code: str) -> None:
+    analysis = analyse(design_of("supply 24 V 2 ohm at battery", line))
+    assert any(f.severity == 0 for f in analysis.findings) or code in {f.code for f in analysis.findings}
+
+
+def test_supplies_joined_wrongly_are_named() -> None:
+    design = design_of("supply 24 V at battery", "pump 3 A at bow run 4 m")
+    second = edits.change(design.supplies[0], id="second", name="second battery", volts=12.0)
+    codes = {f.code for f in analyse(edits.put(design, "supplies", second)).findings}
+    assert "supply.unlike" in codes
+    shorted = edits.change(design.supplies[0], minus=design.supplies[0].plus)
+    analysis = analyse(edits.put(design, "supplies", shorted))
+    assert "supply.shorted" in {f.code for f in analysis.findings}
+    twin = edits.change(second, volts=24.0)
+    assert "supply.unlike" not in {f.code for f in analyse(edits.put(design, "supplies", twin)).findings}
