@@ -571,6 +571,28 @@ def test_pictures_beside_the_margins(qtbot, open_window, demo: Design) -> None: 
     desk.pictures[1].grab()
 
 
+def test_a_limb_picked_on_the_trunk_is_cut_open(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage("sizes")
+    settled(qtbot, window)
+    desk = sizes(window)
+    window.pick("segments", "S24")
+    section = desk.pictures[0].closeup.section
+    assert desk.pictures[0].isVisible()
+    assert section.segment == "S24"
+    assert desk.segment.currentText().endswith(index_of(demo).segment_name("S24"))
+    desk.wires.choose("W08")
+    settled(qtbot, window)
+    assert desk.pictures[0].closeup.section.segment == "S24"  # it stays until another is chosen
+    desk.segment.setCurrentIndex(0)
+    own = desk.pictures[0].closeup.section
+    assert "W08" in {wire.wire_id for wire in own.wires}
+    assert max(w.celsius for w in own.wires) == pytest.approx(
+        window.document.analysis.figures.wires["W08"].conductor_c, abs=0.1
+    )
+    assert not desk.show_segment("ghost")
+
+
 def test_one_case_can_be_looked_at(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.show_stage("sizes")

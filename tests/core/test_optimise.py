@@ -12,7 +12,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizing.chain import Chains
-from umber_trunk.core.sizing.closeup import closeup
+from umber_trunk.core.sizing.closeup import closeup, hottest_c, section_at
 from umber_trunk.core.sizing.margins import figures, figures_of_case
 from umber_trunk.core.sizing.optimise import optimise
 from umber_trunk.core.sizing.program import Weights
@@ -199,6 +199,21 @@ def test_closeup_adds_up(demo: Design) -> None:
     for a, b in itertools.combinations(one.section.wires, 2):
         assert np.hypot(a.x - b.x, a.y - b.y) >= (a.outer_mm + b.outer_mm) / 2 - 1e-5
     assert closeup(demo, found, "ghost").volts is None
+
+
+def test_any_segment_can_be_cut_open(demo: Design) -> None:
+    found = analyse(demo).figures
+    hottest = hottest_c(found)
+    assert list(hottest.values()) == sorted(hottest.values(), reverse=True)
+    assert set(hottest) == {segment for segment, wires in index_of(demo).contents.items() if wires}
+    for segment, celsius in hottest.items():
+        section = section_at(found, segment)
+        assert section is not None
+        assert sorted(wire.wire_id for wire in section.wires) == sorted(index_of(demo).contents[segment])
+        assert max(wire.celsius for wire in section.wires) == pytest.approx(celsius)
+        for wire in section.wires:
+            assert np.hypot(wire.x, wire.y) + wire.outer_mm / 2 <= section.diameter_mm / 2 + 1e-6
+    assert section_at(found, "ghost") is None
 
 
 def test_figures_of_one_case(demo: Design) -> None:

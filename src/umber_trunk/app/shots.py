@@ -95,8 +95,11 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
         settle(window)
         yield saved(stage, window)  # type: ignore[operator]
     sizes.wires.choose("W08")
+    settle(window)
     for number, name in ((1, "section"), (2, "volts"), (3, "fuse")):
         sizes.tab(number)
+        if name == "section":
+            window.pick("segments", "S5")
         settle(window)
         yield saved(name, window)  # type: ignore[operator]
     sizes.tab(4)

@@ -219,6 +219,9 @@ class Window(QMainWindow):
         self.trunk.canvas.select({(table, part)})
         self.say(self.trunk.canvas.describe((table, part)))
         self.desks[self.stage].reveal(table, part)
+        sizes = self.desks[self.stage]
+        if table == "segments" and isinstance(sizes, SizesDesk):
+            sizes.show_segment(part)
         if table == "ends":
             load = next((row.id for row in self.document.design.loads if row.plus.end == part), None)
             if load and self.stage == "needs":

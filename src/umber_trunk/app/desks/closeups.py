@@ -6,7 +6,7 @@ import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.core.sizing.closeup import Closeup, FusePicture, Section
@@ -32,6 +32,7 @@ class Picture(QWidget):
         self.closeup: Closeup | None = None
         self.setAccessibleName(name)
         self.setMinimumHeight(150)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
 
     def show_closeup(self, found: Closeup) -> None:
         """Draws another wire."""
@@ -52,7 +53,7 @@ class Picture(QWidget):
 
 
 class SectionPicture(Picture):
-    """The bundle where the wire runs hottest, each conductor in the colour of its temperature."""
+    """A bundle, each conductor in the colour of its temperature."""
 
     nothing = "This wire is on no bundle yet: lay it onto the trunk."
 
@@ -97,7 +98,7 @@ class SectionPicture(Picture):
         ranked = sorted(section.wires, key=lambda wire: -wire.celsius)
         mine = [wire for wire in ranked if wire.wire_id == wire_id][:1]
         lines = [
-            f"segment {section.segment}, {len(section.wires)} wires", f"⌀ {section.diameter_mm:.1f} mm, air {section.ambient_c:.0f} °C",
+            f"{section.name}", f"{len(section.wires)} wires", f"⌀ {section.diameter_mm:.1f} mm, air {section.ambient_c:.0f} °C",
             f"case: {section.case}", "", "hottest:",
             *(f"{w.celsius:.0f} °C  {w.name}  {significant(w.amps, 2)} A" for w in ranked[:4]),
         ]  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QShowEvent
@@ -21,7 +22,7 @@ from umber_trunk.core.harness.edits import Edit, change, put, set_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizing.candidates import Candidate, Ladder, ladder
-from umber_trunk.core.sizing.closeup import Closeup, closeup
+from umber_trunk.core.sizing.closeup import Closeup, closeup, hottest_c, section_at
 from umber_trunk.core.sizing.fusereasons import why_fuse, why_start
 from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures, figures_of_case
 from umber_trunk.core.sizing.reasons import why_heat, why_load, why_size, why_wire_drop
@@ -42,6 +43,7 @@ class SizesDesk(Desk):
     def __init__(self, document: Document) -> None:
         super().__init__(document)
         self.ladder: Ladder | None = None
+        self._closeup: Closeup | None = None
         self._of_case: tuple[Analysis, int, Figures] | None = None
         self._steps = Background(self)
         self._steps.answered.connect(self._show_ladder)
@@ -81,10 +83,15 @@ class SizesDesk(Desk):
             row(self.summary, None, accept, least),
         )
         steps = column(row(self.about, self.down, self.up), self.steps, row(self.free, lock, None, self.take_button))
+        self.segment = QComboBox()
+        self.segment.setAccessibleName("Cross-section of")
+        self.segment.currentIndexChanged.connect(lambda _: self._draw())
         self.worth = WorthPanel(self)
         pages = (
             ("Steps", steps),
-            *zip(("Section", "Volts", "Fuse"), self.pictures, strict=True),
+            ("Section", column(self.segment, self.pictures[0])),
+            ("Volts", self.pictures[1]),
+            ("Fuse", self.pictures[2]),
             ("Worth", self.worth),
         )
         self._tabs, stack = tabbed(self, pages)
@@ -175,8 +182,9 @@ class SizesDesk(Desk):
         LeastCopper(self.document, self).open()
 
     def _show_ladder(self, answer: tuple[Closeup, Ladder]) -> None:
-        for picture in self.pictures:
-            picture.show_closeup(answer[0])
+        self._closeup = answer[0]
+        self._fill_segments()
+        self._draw()
         found = answer[1]
         self.ladder = found
         self.steps.show_rows(list(found.candidates))
@@ -190,6 +198,38 @@ class SizesDesk(Desk):
         )
         together = " A step gives both one size (house rule)." if len(names) > 1 else ""
         self.about.setText(f"{' and '.join(names)}.{together}")
+
+    def _fill_segments(self) -> None:
+        """Where the chosen wire runs hottest, then every segment, the warmest first."""
+        analysis = self.document.analysis
+        if analysis is None:
+            return
+        index, kept = index_of(analysis.design), self.segment.currentData()
+        self.segment.blockSignals(True)
+        self.segment.clear()
+        self.segment.addItem("Where the chosen wire runs hottest", "")
+        for segment, celsius in hottest_c(self.figures(analysis)).items():
+            self.segment.addItem(f"{celsius:.0f} °C   {index.segment_name(segment)}", segment)
+        self.segment.setCurrentIndex(max(self.segment.findData(kept), 0))
+        self.segment.blockSignals(False)
+
+    def _draw(self) -> None:
+        """The pictures of the chosen wire, or the section of the chosen segment."""
+        analysis, found, segment = self.document.analysis, self._closeup, self.segment.currentData()
+        if analysis is None or found is None:
+            return
+        if segment:
+            found = replace(found, section=section_at(self.figures(analysis), segment))
+        for picture in self.pictures:
+            picture.show_closeup(found)
+
+    def show_segment(self, segment: str) -> bool:
+        """Brings up a segment's cross-section; False where nothing runs in it."""
+        at = self.segment.findData(segment)
+        if at >= 0:
+            self.segment.setCurrentIndex(at)
+            self.tab(1)
+        return at >= 0
 
     def take(self) -> None:
         """Gives the chosen wire (and its pair) the step chosen in the ladder."""

@@ -60,6 +60,17 @@ class Index:
                 found[end.point].append(end)
         return found
 
+    def point_name(self, point: str) -> str:
+        """A point's name, else that of the first end at it, else its id."""
+        known = self.points.get(point)
+        named = known.name if known else ""
+        return named or next((end.name for end in self.ends_at.get(point, [])), point)
+
+    def segment_name(self, segment: str) -> str:
+        """A segment by its id and both its points."""
+        part = self.segments[segment]
+        return f"{segment} {self.point_name(part.a)} – {self.point_name(part.b)}"
+
     @cached_property
     def neighbours(self) -> dict[str, list[tuple[str, str]]]:
         """point → [(segment, other point)], only for segments whose points exist."""

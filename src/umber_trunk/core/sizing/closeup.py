@@ -34,9 +34,10 @@ class SectionWire:
 
 @dataclass(frozen=True)
 class Section:
-    """The packed cross-section of the segment where a wire runs hottest."""
+    """The packed cross-section of a segment in one case."""
 
     segment: str
+    name: str
     case: str
     diameter_mm: float
     sleeve_mm: float
@@ -112,16 +113,36 @@ def closeup(design: Design, found: Figures, wire_id: str) -> Closeup:
 
 
 def _section(found: Figures, case: CaseSolution, row: int) -> Section | None:
-    plant, heat = found.solution.plant, found.solution.heat
+    """Where a wire runs hottest."""
+    heat = found.solution.heat
     pairs = np.flatnonzero(heat.wire == row)
-    if not len(pairs):
+    return _drawn(found, case, int(heat.bundle[pairs[np.argmax(case.pair_c[pairs])]])) if len(pairs) else None
+
+
+def hottest_c(found: Figures) -> dict[str, float]:
+    """Segment id → the hottest it gets in any case, warmest first."""
+    heat, cases = found.solution.heat, found.solution.cases
+    hot = np.max([case.pair_c for case in cases], axis=0) if len(heat.wire) else np.zeros(0)
+    most = np.full(len(heat.bundles.segment), -np.inf)
+    np.maximum.at(most, heat.bundle, hot)
+    table = {segment: float(c) for segment, c in zip(heat.bundles.segment, most, strict=True) if segment}
+    return dict(sorted(table.items(), key=lambda entry: -entry[1]))
+
+
+def section_at(found: Figures, segment: str) -> Section | None:
+    """Any segment in the case in which it gets hottest; None where nothing runs or it is too large to draw."""
+    heat = found.solution.heat
+    if segment not in heat.bundles.segment:
         return None
-    bundle = int(heat.bundle[pairs[np.argmax(case.pair_c[pairs])]])
-    segment = heat.bundles.segment[bundle]
-    if not segment:
-        return None
-    centres = heat.centres_m(bundle)
-    if centres is None:
+    bundle = heat.bundles.segment.index(segment)
+    inside = heat.bundle == bundle
+    return _drawn(found, max(found.solution.cases, key=lambda case: float(case.pair_c[inside].max())), bundle)
+
+
+def _drawn(found: Figures, case: CaseSolution, bundle: int) -> Section | None:
+    plant, heat = found.solution.plant, found.solution.heat
+    segment, centres = heat.bundles.segment[bundle], heat.centres_m(bundle)
+    if not segment or centres is None:
         return None
     inside, places = centres
     wires = tuple(
@@ -134,7 +155,8 @@ def _section(found: Figures, case: CaseSolution, row: int) -> Section | None:
     )  # fmt: skip
     ambient = case.case.ambient_c if case.case.ambient_c is not None else float(heat.bundles.ambient_c[bundle])
     sleeve = 1e3 * float(heat.bundles.sleeve_m[bundle])
-    return Section(segment, case.case.name, 2e3 * float(heat.bundles.radius_m[bundle]), sleeve, ambient, wires)
+    name, width = plant.index.segment_name(segment), 2e3 * float(heat.bundles.radius_m[bundle])
+    return Section(segment, name, case.case.name, width, sleeve, ambient, wires)
 
 
 def _volts(found: Figures, wire_id: str) -> VoltPath | None:

@@ -88,7 +88,7 @@ def optimise(
     seconds: float = PROGRAM_S,
     with_floor: bool = True,
 ) -> Optimum:
-    """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done before each round
+    """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done, as far as can be said, before each round
     and may end the search there; the best verified sizes so far are returned. A single program may take
     `seconds`."""
     plant = build_plant(design)
@@ -165,7 +165,7 @@ class _Search:
         """Rounds of program and solve until the program has nothing better to offer."""
         base = self.best
         while self.groups and self.rounds < ROUNDS:
-            going = keep_going(self.rounds / ROUNDS)
+            going = keep_going(self.rounds / (self.rounds + 3))
             if not going and self.rounds:
                 break
             rows, predicted = self._limits(base)

@@ -119,8 +119,7 @@ def _closer_source(index: Index) -> list[Move]:
         end = index.ends.get(supply.plus.end)
         limbs = index.neighbours.get(end.point or "", []) if end else []
         for segment, point in limbs:
-            towards = index.points[point].name or next((e.name for e in index.ends_at.get(point, [])), point)
-            name = f"{supply.name} towards {towards}:" if len(limbs) > 1 else supply.name
+            name = f"{supply.name} towards {index.point_name(point)}:" if len(limbs) > 1 else supply.name
             made += _closer(index, name, segment, tuple(other for other, _ in limbs if other != segment))
     return made
 
