@@ -15,6 +15,7 @@ from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.closeup import closeup, hottest_c, section_at
 from umber_trunk.core.sizing.margins import figures, figures_of_case
 from umber_trunk.core.sizing.optimise import optimise
+from umber_trunk.core.sizing.place import place_fuses
 from umber_trunk.core.sizing.program import Weights
 from umber_trunk.core.sizing.propose import all_met
 from umber_trunk.core.sizing.reasons import why_rating
@@ -75,6 +76,19 @@ def test_agrees_with_brute_force(lines: list[str], groups: list[list[str]], rule
     assert 0 < found.floor <= least * (1 + 1e-9)
     assert found.bound <= found.objective * (1 + 1e-9)
     assert found.gap <= 0.005
+
+
+def test_fuses_decide_as_brute_force_has_it() -> None:
+    """A coarse fuse before a small load, on a long run whose thin wires let little into a short."""
+    bare = small("lamp 3 A at mast run 12 m", "pump 9 A at bow run 3 m", max_drop_percent=12)
+    design = place_fuses(bare, analyse(bare).figures).design
+    design = edits.set_fuse(edits.set_fuse(design, "battery", "F1", 40), "battery", "F2", 60)
+    found = optimise(design)
+    least = brute_force(design, [["W1", "W2"], ["W3", "W4"]], copper)
+    assert found.met
+    assert found.copper_kg == pytest.approx(least, rel=5e-3)
+    assert found.floor is not None
+    assert found.floor <= least * (1 + 1e-9)
 
 
 def test_the_floor_is_near_where_drops_decide(demo: Design) -> None:

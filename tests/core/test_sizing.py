@@ -168,7 +168,7 @@ def test_reasons_carry_the_figures_shown(demo: Design) -> None:
     assert any("mast feed" in step for step in why.steps)
     assert f"{wire.conductor_c:.1f} °C" in reasons.why_heat(demo, found, wire).result
     assert f"{wire.drop_v:.3f} V" in reasons.why_wire_drop(demo, found, wire).result
-    assert "drop" in reasons.why_size(demo, found, wire).as_text()
+    assert "(mast), worst in “everything at once”" in reasons.why_size(demo, found, wire).as_text()
     assert "S24" in reasons.why_cut(demo, found, wire).as_text()
 
 

@@ -15,7 +15,7 @@ from umber_trunk.app.desks.sizes import SizesDesk
 from umber_trunk.app.least import LeastCopper
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.start import Session
-from umber_trunk.app.window import Window
+from umber_trunk.app.window import KEYS, Window
 from umber_trunk.core.demo import barge, shop_list
 from umber_trunk.core.harness.model import Design
 from umber_trunk.store.project import ProjectFile
@@ -106,6 +106,8 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
     wait_for(lambda: bool(sizes.worth.rows) and all(row.resized for row in sizes.worth.rows))
     yield saved("worth", window)  # type: ignore[operator]
     sizes.tab(0)
+    window.trunk.canvas.select(set())
+    window.say(KEYS)
     sheet = LeastCopper(window.document, window)
     sheet.open()
     wait_for(lambda: not sheet.busy)

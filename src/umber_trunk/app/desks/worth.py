@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from threading import Event
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
@@ -45,6 +46,7 @@ class WorthPanel(QWidget):
         super().__init__()
         self._analysis: Analysis | None = None
         self._least: Figures | None = None
+        self._wanted = Event()
         self.rows: list[WorthRow] = []
         self._work = Background(self)
         self._work.answered.connect(lambda answer: answer())
@@ -67,13 +69,19 @@ class WorthPanel(QWidget):
 
     def close_background(self) -> None:
         """Waits for the move under way."""
+        self._drop()
         self._work.close()
+
+    def _drop(self) -> None:
+        """Forgets the move under way, which ends at its next round."""
+        self._wanted.clear()
+        self._work.drop()
 
     def show_analysis(self, analysis: Analysis) -> None:
         """Starts over for another design."""
         if analysis is not self._analysis:
             self._analysis, self._least, self.rows = analysis, None, []
-            self._work.drop()
+            self._drop()
             self.table.show_rows([])
             self._go_on()
 
@@ -83,13 +91,15 @@ class WorthPanel(QWidget):
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
-        self._work.drop()
+        self._drop()
 
     def _go_on(self) -> None:
         """Asks for the next thing not known yet."""
-        analysis, least = self._analysis, self._least
+        analysis, least, wanted = self._analysis, self._least, Event()
         if analysis is None or not self.isVisible() or self._work.busy:
             return
+        wanted.set()
+        self._wanted = wanted
         open_rows = [row for row in self.rows if row.resized is None]
         self._tell()
         if not self.rows:
@@ -98,7 +108,7 @@ class WorthPanel(QWidget):
             self._ask(lambda: optimise(freed(analysis.design), with_floor=False).figures, self._keep_least)
         elif open_rows:
             move = open_rows[0].move
-            self._ask(lambda: resized(analysis.design, least, move), self._show_resized)
+            self._ask(lambda: resized(analysis.design, least, move, lambda _: wanted.is_set()), self._show_resized)
         else:
             self.finished.emit()
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.physics.film import surface_rise_k
 from umber_trunk.core.sizing.groups import Group
-from umber_trunk.core.sizing.margins import Figures, fuse_use
+from umber_trunk.core.sizing.margins import Figures, step_fuse_use
 from umber_trunk.core.sizing.program import Rows
 from umber_trunk.core.sizing.solve import CaseSolution, Solution
 from umber_trunk.core.sizing.thermal import Shares, heat_shares
@@ -119,7 +119,7 @@ class Predicted:
             if celsius + start > step.jacket.short_c:
                 return False
             hottest, air = max(hottest, celsius), max(air, float(hot.air[row]))
-        return not _melts(self.found, row, step, hottest, air)
+        return step_fuse_use(self.found, row, step, hottest, air) <= 1
 
 
 @dataclass(frozen=True)
@@ -153,12 +153,6 @@ class _Hottest:
         return cls(pair, found[0], found[1], found[2], found[3], shares)
 
 
-def _melts(found: Figures, row: int, step: Conductor, celsius: float, air_c: float) -> bool:
-    """Whether its fuse would let a wire be damaged."""
-    guard = found.guards[row]
-    return guard is not None and fuse_use(guard, step, found.solution.plant.wires[row].parallel, celsius, air_c) > 1
-
-
 def _growth(here: Conductor, step: Conductor, celsius: float, own: bool) -> float:
     """What a wire's heat does at another step over that at `here`. Where it is the wire's own limit that is
     asked about it runs at that limit, and a warmer film gives off more per kelvin: a little less than the loss."""
@@ -190,7 +184,7 @@ class Certain:
         group, level = self.groups[number], self._coolest(number)
         for row in group.rows:
             air = min(float(case.ambient_c[row]) for case in self.found.solution.cases)
-            while level < len(group.steps) - 1 and _melts(self.found, row, group.steps[level], air, air):
+            while level < len(group.steps) - 1 and step_fuse_use(self.found, row, group.steps[level], air, air) > 1:
                 level += 1
         return level
 

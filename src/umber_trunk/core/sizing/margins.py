@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import lru_cache
 
@@ -14,7 +14,7 @@ from umber_trunk.core.harness.model import Load, Wire
 from umber_trunk.core.physics.fuses import protects
 from umber_trunk.core.physics.network import LEAST_OHM
 from umber_trunk.core.sizing.feeds import worst_served
-from umber_trunk.core.sizing.protect import Guard, guards
+from umber_trunk.core.sizing.protect import Guard, fault_a, guards
 from umber_trunk.core.sizing.solve import CaseSolution, Solution
 
 Floats = NDArray[np.float64]
@@ -251,6 +251,15 @@ def fuse_use(guard: Guard, cond: Conductor, parallel: int, conductor_c: float, a
     fault = float(f"{guard.fault_a:.1e}")
     spec = (cond.size.label, cond.metal.id, cond.make.id, cond.jacket.id)
     return _fuse_use(guard.rating_a, *spec, parallel, float(start), float(round(ambient_c)), fault)
+
+
+def step_fuse_use(found: Figures, row: int, step: Conductor, conductor_c: float, ambient_c: float) -> float:
+    """`fuse_use` of a wire were it made of `step`: a thinner wire lets less current into a short at its end."""
+    guard, plant = found.guards[row], found.solution.plant
+    if guard is None:
+        return 0.0
+    guard = replace(guard, fault_a=fault_a(plant, row, step.ohm_per_m_20))
+    return fuse_use(guard, step, plant.wires[row].parallel, conductor_c, ambient_c)
 
 
 @lru_cache(maxsize=20_000)

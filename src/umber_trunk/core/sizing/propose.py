@@ -19,7 +19,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.heat import WireBodies, ampacity_a
 from umber_trunk.core.sizing.feeds import Leg, Ways
 from umber_trunk.core.sizing.groups import Group, groups_of
-from umber_trunk.core.sizing.margins import Figures, Limit, figures, fuse_use
+from umber_trunk.core.sizing.margins import Figures, Limit, figures, step_fuse_use
 from umber_trunk.core.sizing.plant import Plant, build_plant
 from umber_trunk.core.sizing.solve import Solution, solve
 
@@ -112,11 +112,8 @@ def _raised(found: Figures, groups: list[Group], levels: list[int], of_row: dict
 
 def _fused_level(found: Figures, group: Group, row: int, level: int) -> int:
     """The first step from `level` up that its fuse protects, were it no warmer than its air."""
-    guard, plant = found.guards[row], found.solution.plant
     air = float(max(case.ambient_c[row] for case in found.solution.cases))
-    while guard and level < len(group.steps) - 1:
-        if fuse_use(guard, group.steps[level], plant.wires[row].parallel, air, air) <= 1:
-            break
+    while level < len(group.steps) - 1 and step_fuse_use(found, row, group.steps[level], air, air) > 1:
         level += 1
     return min(level, len(group.steps) - 1)
 

@@ -12,7 +12,7 @@ from umber_trunk.core.harness.model import Design, LoadKind
 from umber_trunk.core.kit.cutlist import cut_length_m, finished_length_m
 from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.feeds import Ways
-from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
+from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, Use, WireFigures
 from umber_trunk.core.units import show_length, show_ohms, significant
 from umber_trunk.core.why import Derivation, Input
 
@@ -127,17 +127,20 @@ _LIMIT_WORDS = {
 
 def why_size(design: Design, found: Figures, row: WireFigures) -> Derivation:
     """Which limit governs a wire, and how much of each is used."""
-    worst = row.worst
+    worst, cases = row.worst, len(found.solution.cases)
     state = "chosen by you" if row.wire.size else "proposed: the smallest step that meets every limit"
+
+    def meaning(use: Use) -> str:
+        about = f" ({use.subject})" if use.subject else ""
+        when = f", worst in “{use.case}”" if use.case and cases > 1 and use.used > 0 else ""
+        return f"{_LIMIT_WORDS[use.limit]}{about}{when}"
+
     return Derivation(
         title=f"Size of {row.wire.name or row.wire.id}",
         verdict=f"{show_size(row.size)}, {state}; {worst.limit} governs, {100 * worst.used:.0f} % used.",
         formula="used = what is taken ÷ what is allowed; the largest governs",
-        inputs=tuple(
-            Input(use.limit, _LIMIT_WORDS[use.limit] + (f" ({use.subject})" if use.subject else ""), f"{100 * use.used:.0f} %")
-            for use in row.uses
-        ),
-        result=f"{100 * worst.margin:+.0f} % margin", limit="100 % of every limit",
+        inputs=tuple(Input(use.limit, meaning(use), f"{100 * use.used:.0f} %") for use in row.uses),
+        result=f"{100 * worst.margin:+.0f} % margin".replace("-", "−"), limit="100 % of every limit",
         source="each limit has its own reason; ask the bar. " + ESTIMATE,
     )  # fmt: skip
 

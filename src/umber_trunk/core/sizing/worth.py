@@ -15,7 +15,7 @@ from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, LinkKind, Load, LoadKind, Pin
 from umber_trunk.core.sizing.feeds import Leg, Ways
 from umber_trunk.core.sizing.margins import Figures, figures
-from umber_trunk.core.sizing.optimise import optimise
+from umber_trunk.core.sizing.optimise import ALWAYS, KeepGoing, optimise
 from umber_trunk.core.sizing.plant import Plant
 from umber_trunk.core.sizing.solve import CaseSolution, solve
 
@@ -93,9 +93,9 @@ def kept(design: Design, found: Figures, sizes: dict[str, str], move: Move) -> K
     return Kept(move.what, mass - mass_now, price - price_now, float(gain), load)
 
 
-def resized(design: Design, least: Figures, move: Move) -> Worth:
+def resized(design: Design, least: Figures, move: Move, keep_going: KeepGoing = ALWAYS) -> Worth:
     """The change with its own least copper, against `least`, that of the harness as it is."""
-    then = optimise(freed(move.make(design)), with_floor=False)
+    then = optimise(freed(move.make(design)), keep_going=keep_going, with_floor=False)
     mass, price = _metal(then.figures)
     mass_now, price_now = _metal(least)
     worst = max((entry.drop_percent for entry in then.figures.loads.values()), default=0.0)
