@@ -19,6 +19,7 @@ from umber_trunk.core.sizing.optimise import optimise
 from umber_trunk.core.sizing.plant import build_plant
 from umber_trunk.core.sizing.propose import propose
 from umber_trunk.core.sizing.solve import solve
+from umber_trunk.core.sizing.thermal import forget_sections
 
 
 def best_of(times: int, act: Callable[[], Any]) -> float:
@@ -74,21 +75,32 @@ def packing_figures() -> str:
     return f"packing 2 to 37 equal circles: slowest {max(spans):.2f} s = {max(spans) / min(spans):.0f} × the quickest"
 
 
+def cold_solve(design: Design) -> float:
+    """A whole solve with no section known from before [s]."""
+
+    def act() -> None:
+        forget_sections()
+        solve(design)
+
+    return best_of(3, act)
+
+
 def run(sizes: list[int]) -> int:
-    """Prints the table."""
+    """Prints the table; ratios are to the smallest harness, growth also to the ratio of wire counts."""
     print(
-        f"{'wires':>6} {'edit → figures':>15} {'÷ smallest':>11} {'÷ wires ratio':>14} {'network ÷ bare solve':>21} {'whole solve':>16}"
+        f"{'wires':>6} {'edit → figures':>15} {'÷ smallest':>11} {'÷ wires ratio':>14} "
+        f"{'whole solve':>12} {'÷ smallest':>11} {'first time':>11} {'network ÷ bare solve':>21}"
     )
-    first: tuple[int, float] | None = None
+    first: tuple[int, float, float] | None = None
     for wires in sizes:
         design = sized(wires)
-        span = edit_to_figures(design)
+        span, whole = edit_to_figures(design), best_of(3, lambda design=design: solve(design))
         ratio, _ = network_ratio(design)
-        first = first or (wires, span)
+        first = first or (wires, span, whole)
         growth = span / first[1]
-        whole = best_of(3, lambda design=design: solve(design))
         print(
-            f"{wires:>6} {span * 1000:>12.0f} ms {growth:>11.2f} {growth / (wires / first[0]):>14.2f} {ratio:>21.2f} {whole * 1000:>13.0f} ms"
+            f"{wires:>6} {span * 1000:>12.0f} ms {growth:>11.2f} {growth / (wires / first[0]):>14.2f} "
+            f"{whole * 1000:>9.0f} ms {whole / first[2]:>11.2f} {cold_solve(design) * 1000:>8.0f} ms {ratio:>21.2f}"
         )
     print(optimiser_figures(300))
     print(packing_figures())

@@ -697,6 +697,29 @@ def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None
     assert (wire.size, wire.parallel, wire.metal, wire.jacket) == ("2.5 mm2", 2, "copper", "xlpe")
 
 
+def test_words_for_wires_and_reasons_for_fuses(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    desk = needs(window)
+    desk._tab_buttons["words"].click()
+    assert desk.words.isVisible()
+    assert desk.words.choose("silicone")
+    assert "175 °C" in cell(desk.words, "Stands", desk.words.rows_model.row_of("silicone"))
+    desk._tab_buttons["fuses"].click()
+    desk.fuses.choose("box F3")
+    row = desk.fuses.rows_model.row_of("box F3")
+    assert cell(desk.fuses, "Of what it stands all day", row) == "93 % used"
+    desk.fuses.setCurrentIndex(desk.fuses.rows_model.index(row, column_of(desk.fuses, "Carries")))
+    desk.fuses.ask_why()
+    assert window.why.derivation.title == "Fuse F3 in fuse box"
+    window.show_stage("sizes")
+    settled(qtbot, window)
+    table = sizes(window).wires
+    for title, told in (("Fuse", "Fuse F3 before wash feed"), ("Start", "Starts through wash feed")):
+        table.setCurrentIndex(table.rows_model.index(table.rows_model.row_of("W08"), column_of(table, title)))
+        table.ask_why()
+        assert window.why.derivation.title == told
+
+
 def test_what_changes_are_worth(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
     window = open_window(
         design_of("supply 24 V 5 mohm at battery", "pump 18 A at bow run 7 m", "lamp 4 A at mast run 3 m off bow")

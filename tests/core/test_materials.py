@@ -4,6 +4,8 @@ import pytest
 
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_spec
+from umber_trunk.core.catalog.words import wire_words
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
@@ -89,3 +91,19 @@ def test_parallel_wires_share_by_their_length_and_say_so() -> None:
 def test_cautions_by_voltage(volts: float, codes: set[str]) -> None:
     found = analyse(design_of(f"supply {volts} V 2 ohm at battery", "heater 1 A at bow run 3 m")).findings
     assert {f.code for f in found if f.code.startswith("caution")} == codes
+
+
+def test_every_word_says_what_it_stands() -> None:
+    words = {word.word: word for word in wire_words()}
+    assert set(words) == {*metals(), *makes(), *jackets()}
+    assert words["cca10"].stands.startswith("159 %")  # ASTM B566 class 10A: 2.743e-8 against 1.7241e-8
+    assert "shaking" in words["hookup"].weak
+    assert "hot metal" in words["pvc"].weak
+    assert "hot metal" in words["silicone"].stands
+    assert all(word.source and word.name and word.stands for word in words.values())
+    assert parse_spec("16 mm2 tinned marine rubber") == {
+        "size": "16 mm2",
+        "metal": "tinned",
+        "make": "marine",
+        "jacket": "rubber",
+    }

@@ -82,6 +82,17 @@ def test_a_surge_in_a_bundle_cools_less_than_alone() -> None:
     assert hot.surge_c > hot.conductor_c
 
 
+@pytest.mark.parametrize("bundle", [1, 6, 20])
+def test_duties_tend_to_rms_and_to_continuous_in_any_bundle(bundle: int) -> None:
+    def rise(amps: float, duty: tuple[float, float] | None) -> float:
+        return judge(run(amps=amps, bundle=bundle, duty=duty, max_drop_v=24.0), parse_size("6 mm2")).conductor_c - 30
+
+    assert rise(24.0, (0.1, 0.4)) == pytest.approx(rise(12.0, None), rel=0.02)
+    assert rise(24.0, (4e4, 16e4)) == pytest.approx(rise(24.0, None), rel=0.02)
+    middle = [rise(24.0, (period / 4, period)) for period in (1, 20, 100, 500, 2000, 20_000)]
+    assert middle == sorted(middle)
+
+
 def test_a_short_must_open_the_fuse() -> None:
     far = run(run_m=80.0, max_drop_v=20.0, fuse=25.0)
     assert "fuse" in judge(far, parse_size("6 mm2")).broken  # 24 V over 0.5 Ω is 48 A, under 2 × 25

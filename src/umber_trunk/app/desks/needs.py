@@ -31,6 +31,7 @@ from umber_trunk.app.desks.rules import RULES, rule_text, set_rule
 from umber_trunk.app.document import Document
 from umber_trunk.app.table import Column
 from umber_trunk.core.analysis import Analysis
+from umber_trunk.core.catalog.words import wire_words
 from umber_trunk.core.harness.edits import Edit, drop, remove_load, rename, set_fuse
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import End, Link, Load, LoadKind, Supply, Zone
@@ -85,6 +86,8 @@ class NeedsDesk(Desk):
         self.rules = self.table("House rules", "rules", self._rule_columns())
         self.metre = hint("")
         self.loads.current.connect(lambda _: self._tell_metre())
+        self.words = self.table("Wire words", "words", _word_columns(), lambda r: r.word)
+        self.words.show_rows(list(wire_words()))
         self.pages = QStackedWidget()
         tabs = self._tabs()
         layout = QVBoxLayout(self)
@@ -107,6 +110,7 @@ class NeedsDesk(Desk):
             ("Fuses", self.fuses),
             ("Cases", self.cases),
             ("House rules", self.rules),
+            ("Wire words", self.words),
         ):
             self.pages.addWidget(view)
             tab = QPushButton(name)
@@ -118,7 +122,9 @@ class NeedsDesk(Desk):
             tab.clicked.connect(lambda _=False, v=view: self.pages.setCurrentWidget(v))
             group.addButton(tab)
             buttons.append(tab)
-        self._tab_buttons = dict(zip(("loads", "supplies", "zones", "fuses", "cases", "rules"), buttons, strict=True))
+        self._tab_buttons = dict(
+            zip(("loads", "supplies", "zones", "fuses", "cases", "rules", "words"), buttons, strict=True)
+        )
         self.remove = button("Remove", self.remove_chosen, tip="Delete: takes its own wires along")
         self.remove.setShortcut("Ctrl+Del")
         self.fit = button("Fit open fuses", self.fit_open_fuses, tip="Ratings for the fuses that have none")
@@ -454,3 +460,14 @@ def _traits(zone: Zone) -> str:
         "hot_metal": "hot",
     }
     return ", ".join(word for name, word in words.items() if getattr(zone, name))
+
+
+def _word_columns() -> list[Column]:
+    return [
+        Column("Word", lambda r: r.word, width=96),
+        Column("Kind", lambda r: r.kind, width=70),
+        Column("What it is", lambda r: r.name, width=224),
+        Column("Stands", lambda r: r.stands, width=370),
+        Column("Weak where", lambda r: r.weak, width=220),
+        Column("Source", lambda r: r.source, width=-1),
+    ]

@@ -76,7 +76,16 @@ class Chains:
         if rise > 0.05 and room > 0:
             rating = leg.amps * float(np.sqrt(room / rise))
             parts.append(Part(f"{wire.name or wire.id}, {size}", "wire", rating, leg.amps))
-        return parts + [part for pin in (wire.start, wire.finish) for part in self._contact(pin, leg.amps)]
+        return parts + self._contacts(leg)
+
+    def contacts(self, load_id: str) -> list[Part]:
+        """The contacts with a known rating on a load's way."""
+        _, legs = self._legs(load_id)
+        return [part for leg in legs if leg.branch < len(self.plant.wires) for part in self._contacts(leg)]
+
+    def _contacts(self, leg: Leg) -> list[Part]:
+        wire = self.plant.wires[leg.branch]
+        return [part for pin in (wire.start, wire.finish) for part in self._contact(pin, leg.amps)]
 
     def _contact(self, pin: Pin, amps: float) -> list[Part]:
         rating = self._cavities[pin.end, pin.cavity].rating_a

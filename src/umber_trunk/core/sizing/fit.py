@@ -51,15 +51,13 @@ def duties(solution: Solution) -> list[FuseDuty]:
     plant, index = solution.plant, solution.plant.index
     starts = _starts(solution)
     found = []
-    for row in range(len(plant.wires)):
-        amps = max((abs(float(case.wire_a[row])) for case in solution.cases), default=0.0)
-        ambient = max((float(case.ambient_c[row]) for case in solution.cases), default=plant.design.project.ambient_c)
-        found.append(FuseDuty(amps, ambient, tuple(starts[row].values())))
-    for row, (end_id, _) in enumerate(plant.links):
-        amps = max((abs(float(case.link_a[row])) for case in solution.cases), default=0.0)
+    amps = np.max([np.abs(np.concatenate([case.wire_a, case.link_a])) for case in solution.cases], axis=0).tolist()
+    air = np.max([case.ambient_c for case in solution.cases], axis=0).tolist()
+    for end_id, _ in plant.links:
         zone = index.zones.get(index.ends[end_id].zone or "")
-        ambient = zone.ambient_c if zone else plant.design.project.ambient_c
-        found.append(FuseDuty(amps, ambient, tuple(starts[len(plant.wires) + row].values())))
+        air.append(zone.ambient_c if zone else plant.design.project.ambient_c)
+    for branch, (most, ambient) in enumerate(zip(amps, air, strict=True)):
+        found.append(FuseDuty(most, ambient, tuple(starts[branch].values()) if branch in starts else ()))
     return found
 
 

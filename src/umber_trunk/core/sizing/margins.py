@@ -183,8 +183,8 @@ def figures(solution: Solution) -> Figures:
             if key not in loads or entry.used > loads[key].used:
                 loads[key] = entry
     found, bare = guards(solution)
-    columns = [_case_columns(solution, case, limits_v) for case in solution.cases]
-    wires = {wire.id: _wire_figures(solution, row, columns, found[row]) for row, wire in enumerate(plant.wires)}
+    worst = _Worst([_case_columns(solution, case, limits_v) for case in solution.cases])
+    wires = {wire.id: _wire_figures(solution, row, worst, found[row]) for row, wire in enumerate(plant.wires)}
     return Figures(solution, wires, loads, found, bare, by_case)
 
 
@@ -271,29 +271,41 @@ def _fuse_use(
     return protects(rating_a, wire, start_c, ambient_c, parallel, fault).used
 
 
-def _wire_figures(solution: Solution, row: int, columns: list[_Columns], guard: Guard | None) -> WireFigures:
+class _Worst:
+    """Over all cases: the number of the worst case for each limit and the busiest, and its values, by wire row."""
+
+    def __init__(self, columns: list[_Columns]) -> None:
+        self.columns = columns
+        self.drop_at, self.drop = self._most([c.drop for c in columns])
+        self.heat_at, self.heat = self._most([c.heat for c in columns])
+        self.surge_at, self.surge = self._most([c.surge for c in columns])
+        self.dip_at, self.dip = self._most([c.dip for c in columns])
+        _, self.amps = self._most([np.abs(c.case.wire_a) for c in columns])
+
+    @staticmethod
+    def _most(values: list[Floats]) -> tuple[list[int], list[float]]:
+        table = np.array(values)
+        return table.argmax(axis=0).tolist(), table.max(axis=0).tolist()
+
+
+def _wire_figures(solution: Solution, row: int, worst: _Worst, guard: Guard | None) -> WireFigures:
     plant, project = solution.plant, solution.plant.design.project
     wire, cond = plant.wires[row], plant.conductors[row]
-    drop = max(columns, key=lambda c: c.drop[row])
-    heat = max(columns, key=lambda c: c.heat[row])
-    surge = max(columns, key=lambda c: c.surge[row])
-    dip = max(columns, key=lambda c: c.dip[row])
+    drop, heat, dip = (worst.columns[at[row]] for at in (worst.drop_at, worst.heat_at, worst.dip_at))
     load, dips = int(drop.drop_load[row]), int(dip.dip_load[row])
+    warm, amps = float(heat.case.conductor_c[row]), worst.amps[row]
     uses = [
-        Use(Limit.DROP, float(drop.drop[row]), drop.case.case.name, plant.loads[load].id if load >= 0 else ""),
-        Use(Limit.HEAT, float(heat.heat[row]), heat.case.case.name),
-        Use(Limit.SURGE, float(surge.surge[row]), surge.case.case.name),
-        Use(Limit.DIP, float(dip.dip[row]), dip.case.case.name, plant.loads[dips].id if dips >= 0 else ""),
+        Use(Limit.DROP, worst.drop[row], drop.case.case.name, plant.loads[load].id if load >= 0 else ""),
+        Use(Limit.HEAT, worst.heat[row], heat.case.case.name),
+        Use(Limit.SURGE, worst.surge[row], worst.columns[worst.surge_at[row]].case.case.name),
+        Use(Limit.DIP, worst.dip[row], dip.case.case.name, plant.loads[dips].id if dips >= 0 else ""),
     ]  # fmt: skip
     if guard is not None:
-        warm, air = float(heat.case.conductor_c[row]), float(heat.case.ambient_c[row])
+        air = float(heat.case.ambient_c[row])
         uses.append(Use(Limit.FUSE, fuse_use(guard, cond, wire.parallel, warm, air), "", guard.link_id))
     uses.append(Use(Limit.HANDLING, project.smallest_mm2 / cond.size.area_mm2))
-    busiest = max(columns, key=lambda c: abs(c.case.wire_a[row]))
-    ohm = float(heat.case.wire_ohm[row])
     return WireFigures(
-        wire=wire, row=row, size=cond.size.label, amps=abs(float(busiest.case.wire_a[row])),
-        conductor_c=float(heat.case.conductor_c[row]), limit_c=float(plant.limit_c[row]),
-        drop_v=abs(float(busiest.case.wire_a[row])) * max(ohm, LEAST_OHM), length_m=float(plant.length_m[row]),
+        wire=wire, row=row, size=cond.size.label, amps=amps, conductor_c=warm, limit_c=float(plant.limit_c[row]),
+        drop_v=amps * max(float(heat.case.wire_ohm[row]), LEAST_OHM), length_m=float(plant.length_m[row]),
         uses=tuple(uses), case=heat.case.case.name, drop_share=float(drop.share[row]),
     )  # fmt: skip

@@ -39,9 +39,9 @@ class Proposal:
 def propose(design: Design, warm: Solution | None = None) -> Proposal:
     """Climbs from the smallest sizes until every limit holds or the series ends. Where every size is chosen the
     passes start from `warm`, the solution of a like harness."""
-    plant = build_plant(design)
-    groups = groups_of(plant, frozenset(w.id for w in plant.wires if w.size is not None))
-    if not groups:
+    plant = build_plant(design) if any(wire.size is None for wire in design.wires) else None
+    groups = groups_of(plant, frozenset(w.id for w in plant.wires if w.size is not None)) if plant else []
+    if plant is None or not groups:
         found = figures(solve(design, warm=warm))
         return Proposal({}, found, all_met(found))
     of_row = {row: number for number, group in enumerate(groups) for row in group.rows}

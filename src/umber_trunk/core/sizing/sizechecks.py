@@ -146,8 +146,8 @@ def _chains(found: Figures) -> Iterator[Finding]:
     for entry in found.loads.values():
         if not np.isfinite(entry.volts) or entry.volts <= 0:
             continue
-        for part in chains.parts(entry.load.id):
-            if part.kind == "contact" and part.used > 1 + 1e-6 and part.name not in told:
+        for part in chains.contacts(entry.load.id):
+            if part.used > 1 + 1e-6 and part.name not in told:
                 told.add(part.name)
                 yield Finding(
                     "contact.overload", FAULT, "sizes", "loads", entry.load.id,

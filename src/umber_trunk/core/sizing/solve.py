@@ -27,6 +27,7 @@ from umber_trunk.core.sizing.thermal import ThermalPlan, Warming, pair_temperatu
 Floats = NDArray[np.float64]
 ALL_ON = Case(id="all", name="everything on")
 MOST_PASSES = 60
+STILL_C, STILL_V = 0.03, 5e-5  # each pass moves a third or less of the one before
 
 
 @dataclass(frozen=True)
@@ -116,7 +117,7 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
         moved_c = float(np.max(np.abs(pair_c - state.pair_c), initial=0.0))
         moved_v = float(np.max(np.abs(np.nan_to_num(load_v - state.load_v)), initial=0.0))
         trail.append(pair_c)
-        settled = moved_c < 0.01 and moved_v < 1e-5
+        settled = moved_c < STILL_C and moved_v < STILL_V
         if len(trail) == 3 and not settled:
             pair_c = _strided(trail[0], trail[1], trail[2], ambient)
             trail = [pair_c]

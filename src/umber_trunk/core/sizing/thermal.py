@@ -251,6 +251,11 @@ _known: dict[bytes, Sections] = {}
 KNOWN_MOST = 3_000_000  # numbers kept, about 24 MB
 
 
+def forget_sections() -> None:
+    """Forgets all sections, for measuring how long laying them takes."""
+    _known.clear()
+
+
 def sections_of(strands: Strands, sleeved: NDArray[np.bool_]) -> Sections:
     """The laid sections of s bundles (s, n); those met before are not laid again."""
     table = np.stack([strands.outer_m, strands.conductor_m, strands.jacket_w_mk], axis=1)
