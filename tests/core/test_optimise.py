@@ -17,7 +17,7 @@ from umber_trunk.core.sizing.margins import figures, figures_of_case
 from umber_trunk.core.sizing.optimise import optimise
 from umber_trunk.core.sizing.place import place_fuses
 from umber_trunk.core.sizing.program import Weights
-from umber_trunk.core.sizing.propose import all_met
+from umber_trunk.core.sizing.propose import all_met, propose
 from umber_trunk.core.sizing.reasons import why_rating
 from umber_trunk.core.sizing.solve import solve
 from umber_trunk.core.sizing.worth import metre_of, moves, worths
@@ -150,6 +150,17 @@ def test_three_hundred_wires_are_proven() -> None:
     assert found.met
     assert found.gap <= 0.005
     assert len(found.sizes) == 300
+
+
+def test_a_hot_crowded_harness_is_proven_too() -> None:
+    """105 °C jackets in 88 °C air: every wire's size hangs on its neighbours' heat, and far less copper holds
+    than a climb finds."""
+    design = edits.set_project(generated(40), ambient_c=88.0)
+    quick = copper(propose(design).figures, None)
+    found = optimise(design)
+    assert found.met
+    assert found.gap <= 0.005
+    assert found.copper_kg < 0.97 * quick
 
 
 def test_the_search_can_be_stopped_and_told_its_progress() -> None:

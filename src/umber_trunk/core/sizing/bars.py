@@ -69,7 +69,8 @@ class Predicted:
                     else:
                         grown = float(share) * self._grown(number, float(hot.celsius[wire[other]]), other == pair)
                         kelvin[number] = kelvin.get(number, np.zeros(1)) + grown
-                rows.add(kelvin, max(left, 0.0))
+                if kelvin:
+                    rows.add(kelvin, max(left, 0.0))
 
     def ohm_ratios(self, case: int, row: int) -> Floats:
         """Hot resistance of a wire at every step over that now: its own part of the rise goes with its loss."""

@@ -2,9 +2,9 @@
 
 For a radial harness with constant currents every drop is linear in "group g takes step s", so the choice is
 a mixed-integer linear program. What isn't linear (temperatures, power loads, currents that share) is handled
-outside: linearise at the best sizes so far, solve the program, solve the harness with its answer; an answer
-that breaks a limit is cut off with all that are thinner where it broke. The sizes returned have been solved
-and hold; they are done when the program has nothing better to offer.
+outside: linearise at the latest sizes, solve the program, solve the harness with its answer; an answer that
+breaks a limit is cut off with all that are thinner where it broke. The sizes returned have been solved and
+hold; they are done when the program, linearised there, has nothing better to offer.
 
 Two bounds come with them. `bound` is that of the program linearised at the harness as it comes out: how
 good the choice is at these temperatures. `floor` needs no such assumption: nothing that holds is under it.
@@ -28,7 +28,7 @@ from umber_trunk.core.sizing.floor import floor_of
 from umber_trunk.core.sizing.groups import Group, groups_of
 from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures, figures
 from umber_trunk.core.sizing.plant import Plant, build_plant
-from umber_trunk.core.sizing.program import LIGHTEST, Program, Rows, Weights
+from umber_trunk.core.sizing.program import LIGHTEST, Answer, Program, Rows, Weights
 from umber_trunk.core.sizing.propose import all_met, propose
 from umber_trunk.core.sizing.solve import solve
 
@@ -162,30 +162,40 @@ class _Search:
         self.best = self._choice(levels)
 
     def run(self, keep_going: KeepGoing) -> None:
-        """Rounds of program and solve until the program has nothing better to offer."""
-        base = self.best
-        while self.groups and self.rounds < ROUNDS:
-            going = keep_going(self.rounds / (self.rounds + 3))
-            if not going and self.rounds:
-                break
-            rows, predicted = self._limits(base)
-            least = [predicted.least(number, 0) for number in range(len(self.groups))]
-            if base.met:
-                least = [min(lowest, level) for lowest, level in zip(least, base.levels, strict=True)]
-            answer = self.program.solve(rows, least, self.seconds, GAP / 2, self.cuts)
-            self.bound = min(answer.bound, self.best.value)
-            if not going or answer.levels is None:
-                break
+        """Rounds of program and solve until the program has nothing better to offer at the best sizes. An answer
+        that breaks a limit is where the next round linearises, since its wires are as warm as they may be."""
+        base, proven = self.best, False
+        while self.groups and self.rounds < ROUNDS and keep_going(self.rounds / (self.rounds + 3)):
+            answer = self._program(base)
             self.rounds += 1
-            if self.best.met and self.program.objective(answer.levels) >= self.best.value * (1 - GAP / 2):
-                break
+            if answer.levels is None or self._no_better(answer.levels):
+                proven = base is self.best
+                if proven:
+                    break
+                base = self.best
+                continue
             tried = self._choice(answer.levels, base.found)
-            if not tried.met:
-                self._cut(tried)
+            if not tried.met and not self._cut(tried):
+                break
             if tried.beats(self.best):
-                self.best = base = tried
-            elif not self.best.met:
-                base = tried
+                self.best = tried
+            base = tried
+        if self.groups and not proven:
+            self._program(self.best)
+
+    def _no_better(self, levels: list[int]) -> bool:
+        return self.best.met and self.program.objective(levels) >= self.best.value * (1 - GAP / 2)
+
+    def _program(self, base: _Choice) -> Answer:
+        """The program linearised at a choice; at the best one, its bound is kept."""
+        rows, predicted = self._limits(base)
+        least = [predicted.least(number, 0) for number in range(len(self.groups))]
+        if base.met:
+            least = [min(lowest, level) for lowest, level in zip(least, base.levels, strict=True)]
+        answer = self.program.solve(rows, least, self.seconds, GAP / 2, self.cuts)
+        if base is self.best:
+            self.bound = min(answer.bound, self.best.value)
+        return answer
 
     def floor(self) -> float | None:
         """What nothing that holds is under."""
@@ -213,9 +223,9 @@ class _Search:
         predicted.add_rows(rows)
         return rows, predicted
 
-    def _cut(self, tried: _Choice) -> None:
+    def _cut(self, tried: _Choice) -> bool:
         """What broke, for good: as long as none of the groups that heat a wire too hot is thicker, it stays so;
-        as long as none on a load's way is, its drop does."""
+        as long as none on a load's way is, its drop does. False when nothing thicker could mend it."""
         predicted = Predicted(tried.found, self.groups, tried.levels)
         broken = [predicted.beside(wire.row) for wire in tried.found.wires.values() if _own_worst(wire) > 1 + 1e-6]
         cases = {case.case.name: case for case in tried.found.solution.cases}
@@ -223,10 +233,10 @@ class _Search:
             if not entry.ok and entry.case in cases:
                 legs = Ways(tried.found.solution.plant, cases[entry.case]).of(entry.row)
                 broken.append({self.of_row[leg.branch] for leg in legs if leg.branch in self.of_row})
-        for groups in broken:
-            cut = {number: tried.levels[number] for number in groups}
-            if any(level < len(self.groups[number].steps) - 1 for number, level in cut.items()):
-                self.cuts.append(cut)
+        cuts = [{number: tried.levels[number] for number in groups} for groups in broken]
+        cuts = [cut for cut in cuts if any(level < len(self.groups[n].steps) - 1 for n, level in cut.items())]
+        self.cuts += cuts
+        return bool(cuts)
 
     def _rows(self, here: _Choice, predicted: Predicted) -> Rows:
         """One row for each fed load in each case, linearised at a choice."""
