@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 import argparse
+import ctypes
 import json
+import os
+import sys
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +23,22 @@ from umber_trunk.core.units import parse_number, parse_volts, show_mass
 from umber_trunk.store.project import ProjectFile
 
 SEARCH_S = 6.0  # rounds begin until then
+
+
+@contextmanager
+def _solver_aside() -> Iterator[None]:
+    """What the solver's library prints of its own accord goes to stderr: standard output is the answer's."""
+    library = ctypes.CDLL(None)
+    sys.stdout.flush()
+    library.fflush(None)
+    kept = os.dup(1)
+    os.dup2(2, 1)
+    try:
+        yield
+    finally:
+        library.fflush(None)
+        os.dup2(kept, 1)
+        os.close(kept)
 
 
 def add_commands(commands: Any) -> None:
@@ -49,7 +70,9 @@ def _optimise(args: argparse.Namespace) -> int:
     if weights == Weights(0, 0, 0):
         raise InputError("Give at least one weight above zero: mass, cost or sizes.")
     until = time.monotonic() + SEARCH_S
-    found = optimise(read_design(args.file), weights, lambda _: time.monotonic() < until)
+    design = read_design(args.file)
+    with _solver_aside():
+        found = optimise(design, weights, lambda _: time.monotonic() < until)
     if args.apply and found.changes:
         with ProjectFile.open(args.file) as file:
             file.commit(found.apply(file.design), f"least copper: {len(found.changes)} sizes")
@@ -82,7 +105,8 @@ def optimum_json(found: Optimum) -> dict[str, Any]:
 def _worth(args: argparse.Namespace) -> int:
     analysis = analyse(read_design(args.file))
     volts = parse_volts(args.volts) if args.volts else None
-    found = worths(analysis.design, analysis.figures, analysis.sizes, volts)
+    with _solver_aside():
+        found = worths(analysis.design, analysis.figures, analysis.sizes, volts)
     if args.json:
         print(json.dumps([_worth_json(*row) for row in found], ensure_ascii=False, indent=1))
         return 0
