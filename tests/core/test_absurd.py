@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import warnings
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import numpy as np
@@ -19,6 +20,7 @@ from umber_trunk.core.sizing import fusereasons, reasons
 from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.closeup import closeup
 from umber_trunk.core.sizing.place import place_fuses
+from umber_trunk.core.sizing.thermal import forget_sections
 from umber_trunk.core.sizing.worth import kept, metre_of, moves
 
 KNOBS: dict[str, dict[str, list[Any]]] = {
@@ -139,3 +141,18 @@ def test_supplies_joined_wrongly_are_named() -> None:
     assert "supply.shorted" in {f.code for f in analysis.findings}
     twin = edits.change(second, volts=24.0)
     assert "supply.unlike" not in {f.code for f in analyse(edits.put(design, "supplies", twin)).findings}
+
+
+def test_many_threads_may_solve_at_once(demo: Design) -> None:
+    """The window works out figures, steps and worth beside one another, on one store of known sections."""
+    sizes = ["1 mm2", "2.5 mm2", "6 mm2", "16 mm2"]
+    designs = [edits.set_size(demo, [w.id for w in demo.wires[n::3]], size) for n in range(3) for size in sizes]
+    alone = [analyse(design).figures.wires["W01"].conductor_c for design in designs]
+
+    def solved(number: int) -> float:
+        forget_sections()
+        return analyse(designs[number % len(designs)]).figures.wires["W01"].conductor_c
+
+    with ThreadPoolExecutor(4) as pool:
+        together = list(pool.map(solved, range(2 * len(designs))))
+    assert together == pytest.approx(alone * 2, abs=1e-6)

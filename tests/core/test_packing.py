@@ -119,6 +119,17 @@ def test_laid_bundles_do_not_overlap(bundles: list[list[float]]) -> None:
         assert enclosing <= 1.25 * pack(row).diameter
 
 
+def test_a_bundle_is_laid_alike_whichever_others_are_laid_with_it() -> None:
+    draw = np.random.default_rng(1)
+    for n in (3, 6, 9, 20):
+        bundles = -np.sort(-draw.choice([1.8, 2.2, 3.1, 6.0], size=(7, n)), axis=1)
+        together = laid(bundles)
+        for number in (0, 3, 6):
+            alone = laid(bundles[[number]])
+            assert alone[0][0] == pytest.approx(together[0][number], abs=1e-9)
+            assert alone[1][0] == pytest.approx(together[1][number], abs=1e-9)
+
+
 def test_laid_one_and_two() -> None:
     assert laid(np.array([[3.0]]))[1] == [3.0]
     centres, enclosing = laid(np.array([[3.0, 2.0]]))

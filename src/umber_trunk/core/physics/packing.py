@@ -280,7 +280,8 @@ def laid(diameters: Floats) -> tuple[Floats, Floats]:
 
 
 def _laid_starts(diameters: Floats, many: int) -> Floats:
-    """(many, s, n, 2) rings or seed heads: largest inside, smallest inside, then in random orders."""
+    """(many, s, n, 2) rings or seed heads: largest inside, smallest inside, then in random orders. Chance is the
+    same for every bundle, so that a bundle comes out alike whichever others are laid with it."""
     s, n = diameters.shape
     random = np.random.default_rng(3)
     reach = np.sqrt(np.square(diameters).sum(1)) / 1.7
@@ -288,7 +289,7 @@ def _laid_starts(diameters: Floats, many: int) -> Floats:
     angle = np.broadcast_to(np.arange(n) * turn, (s, n))
     starts = np.empty((many, s, n, 2))
     for number in range(many):
-        key = {0: -diameters, 1: diameters}.get(number, random.random((s, n)))
+        key = {0: -diameters, 1: diameters}.get(number, np.broadcast_to(random.random(n), (s, n)))
         order = np.argsort(key, axis=1, kind="stable")
         ranked = np.square(np.take_along_axis(diameters, order, axis=1))
         far = reach[:, None] * np.sqrt((np.cumsum(ranked, axis=1) - ranked / 2) / ranked.sum(1, keepdims=True))
@@ -296,7 +297,7 @@ def _laid_starts(diameters: Floats, many: int) -> Floats:
             far[:, 0] = 0.0
         np.put_along_axis(starts[number, ..., 0], order, far * np.cos(angle), axis=1)
         np.put_along_axis(starts[number, ..., 1], order, far * np.sin(angle), axis=1)
-    jitter = random.normal(0, 0.03, starts.shape)
+    jitter = random.normal(0, 0.03, (many, 1, n, 2))
     result: Floats = starts + jitter * (diameters / 2)[..., None]
     return result
 

@@ -260,8 +260,9 @@ def sections_of(strands: Strands, sleeved: NDArray[np.bool_]) -> Sections:
     """The laid sections of s bundles (s, n); those met before are not laid again."""
     table = np.stack([strands.outer_m, strands.conductor_m, strands.jacket_w_mk], axis=1)
     keys = [row.tobytes() + (b"s" if flag else b"") for row, flag in zip(table, sleeved, strict=True)]
-    fresh = list({key: at for at, key in enumerate(keys) if key not in _known}.values())
-    found = {key: _known[key] for key in keys if key in _known}
+    # other threads may clear or add meanwhile: each key is asked for once
+    found = {key: one for key in set(keys) if (one := _known.get(key)) is not None}
+    fresh = list({key: at for at, key in enumerate(keys) if key not in found}.values())
     together = max(1, 60_000 // (strands.outer_m.shape[1] ** 2 + 96 * strands.outer_m.shape[1]))
     for start in range(0, len(fresh), together):
         rows = fresh[start : start + together]
