@@ -302,15 +302,14 @@ def test_metal_spreads_heat_and_plastic_does_not() -> None:
     assert hottest(0.64, one) > hottest(0.64, every)
 
 
-def test_sleeves_hold_heat() -> None:
-    outer, ambient, watts = np.full((1, 7), 0.003), np.array([30.0]), np.full((1, 7), 1.0)
-    centres, enclosing = laid(outer)
-    rises = [
-        float(bundle.bundle_rise_k(bundle.Sections.of(centres, strands(outer), enclosing, True), watts, ambient, wall).max())
-        for wall in (0.0005, 0.006)
-    ]  # fmt: skip
-    # a thicker wall insulates, but its wider surface gives off more: for a small bundle the surface wins
-    assert rises[0] != pytest.approx(rises[1], rel=1e-3)
+@pytest.mark.parametrize("wall", [0.0, 0.0005, 0.006])
+def test_sleeves_lie_in_series_with_the_film(wall: float) -> None:
+    """Rise at the packed rim = that of the sleeve's surface, and q·ln(D/d)/2πk across its wall."""
+    watts, radius, ambient = 7.0, 0.0045, np.array([30.0])
+    film_w = float(bundle.rim_film_w_m2k(np.array([watts]), np.array([radius]), ambient, 1.0, wall)[0])
+    surface = float(film.surface_rise_k(np.array([watts]), np.array([2 * (radius + wall)]), ambient)[0])
+    across = watts * np.log((radius + wall) / radius) / (2 * np.pi * 0.2)
+    assert watts / (2 * np.pi * radius * film_w) == pytest.approx(surface + across, rel=1e-5)
 
 
 def test_large_bundles_join_on_to_resolved_ones() -> None:

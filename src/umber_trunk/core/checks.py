@@ -10,7 +10,8 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Method, Supply
-from umber_trunk.core.sizing.margins import Figures
+from umber_trunk.core.sizing.feeds import Ways
+from umber_trunk.core.sizing.margins import Figures, LoadFigures
 from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.sizing.sizechecks import check_sizes
 from umber_trunk.core.units import show_length, significant
@@ -58,11 +59,19 @@ def _needs(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
                 "load.unfed", FAULT, "needs", "loads", load.id, f"{load.name} is not joined to a supply.",
                 "Add its feed and return wires, or the missing link between them.",
             )  # fmt: skip
-        elif design.supplies and entry.volts < 0:
+        elif design.supplies and entry.volts < 0 and _swapped(found, entry):
             yield Finding(
                 "load.reversed", FAULT, "needs", "loads", load.id,
                 f"{load.name} gets {significant(entry.volts)} V: its poles are swapped.", "Swap plus and minus.",
             )  # fmt: skip
+
+
+def _swapped(found: Figures, entry: LoadFigures) -> bool:
+    """Whether a load below zero volts has its poles swapped: what its way loses alone wouldn't bring it there."""
+    plant = found.solution.plant
+    case = next(case for case in found.solution.cases if case.case.name == entry.case)
+    lost = sum(leg.volts for leg in Ways(plant, case).of(entry.row)) + entry.amps * float(plant.source_ohm.max())
+    return lost < entry.nominal_v
 
 
 def _poles(index: Index) -> Iterator[Finding]:

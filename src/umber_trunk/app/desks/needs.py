@@ -393,7 +393,7 @@ class NeedsDesk(Desk):
         placing = place_fuses(analysis.design, analysis.figures)
         if not placing.changes:
             self.said.emit("Every feed has its fuse; what a smaller fuse can't mend, a thicker wire must.")
-        elif self.document.apply(lambda design: place_fuses(design, analysis.figures).design, "place fuses"):
+        elif self.document.apply(lambda _: placing.design, "place fuses"):
             self.said.emit("; ".join(placing.changes)[:200] + ".")
 
     def _rule_columns(self) -> list[Column]:

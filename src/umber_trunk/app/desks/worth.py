@@ -6,7 +6,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from threading import Event
 
-from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
@@ -15,8 +14,7 @@ from umber_trunk.app.desks.base import Desk, hint
 from umber_trunk.app.table import Column
 from umber_trunk.core.analysis import Analysis
 from umber_trunk.core.sizing.margins import Figures
-from umber_trunk.core.sizing.optimise import optimise
-from umber_trunk.core.sizing.worth import Kept, Move, Worth, freed, kept, moves, resized
+from umber_trunk.core.sizing.worth import Kept, Move, Worth, kept, least_of, moves, resized
 from umber_trunk.core.units import show_mass
 
 
@@ -35,12 +33,7 @@ class WorthRow:
 
 
 class WorthPanel(QWidget):
-    """Works while it is shown, one move after another; another design starts it over.
-
-    Signals: finished() when the last move is worked out.
-    """
-
-    finished = Signal()
+    """Works while it is shown, one move after another; another design starts it over."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -105,12 +98,10 @@ class WorthPanel(QWidget):
         if not self.rows:
             self._ask(lambda: _all_kept(analysis), self._show_kept)
         elif least is None:
-            self._ask(lambda: optimise(freed(analysis.design), with_floor=False).figures, self._keep_least)
+            self._ask(lambda: least_of(analysis.design, lambda _: wanted.is_set()), self._keep_least)
         elif open_rows:
             move = open_rows[0].move
             self._ask(lambda: resized(analysis.design, least, move, lambda _: wanted.is_set()), self._show_resized)
-        else:
-            self.finished.emit()
 
     def _ask(self, question: Callable[[], object], take: Callable[[object], None]) -> None:
         """The answer comes back with the hand that takes it."""

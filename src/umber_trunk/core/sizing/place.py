@@ -7,7 +7,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 from umber_trunk.core.harness.edits import fuse_at_head, set_fuse
-from umber_trunk.core.harness.model import Design, LinkKind, Pin
+from umber_trunk.core.harness.model import Design, Pin
 from umber_trunk.core.physics.fuses import protects
 from umber_trunk.core.sizing.fit import FuseDuty, duties
 from umber_trunk.core.sizing.margins import Figures, Limit
@@ -81,7 +81,6 @@ class _Heads:
         for branch, (a, b) in enumerate(zip(plant.network.a, plant.network.b, strict=True)):
             beside[int(a)].append((branch, int(b)))
             beside[int(b)].append((branch, int(a)))
-        fused = {len(plant.wires) + n for n, (_, link) in enumerate(plant.links) if link.kind is LinkKind.FUSE}
         seen = {int(node): -1 for node in plant.network.plus}
         stop = {int(node) for node in plant.network.minus}
         queue = list(seen)
@@ -91,7 +90,7 @@ class _Heads:
                 if branch < len(plant.wires) and branch not in self.pin:
                     wire = plant.wires[branch]
                     self.pin[branch] = wire.start if int(plant.network.a[branch]) == node else wire.finish
-                    first = branch if first < 0 and branch not in fused else first
+                    first = branch if first < 0 else first
                     self._first[branch] = first
                 if other not in seen and other not in stop:
                     seen[other] = first

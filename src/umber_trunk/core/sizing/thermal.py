@@ -213,7 +213,7 @@ def warming(plan: ThermalPlan, shares_a: Floats, classes: list[tuple[float, floa
     """From each wire's current by duty class (wires, 1 + classes), the first column continuous. All duties are
     taken to peak together. A finite-volume run in time of the same section stays under this."""
     near = bulk = shares_a[plan.wire, 0]
-    for number, (on_s, period_s) in enumerate(classes if times else [], 1):
+    for number, (on_s, period_s) in enumerate(classes, 1):
         assert times is not None
         amps = shares_a[plan.wire, number]
         near = near + amps * duty_factor(on_s, period_s, times.own_s)

@@ -59,7 +59,7 @@ def worths(
 ) -> list[tuple[Kept, Worth]]:
     """All moves worth a look, the most copper saved first. `found` are the figures at `sizes` (those proposed);
     `volts` is the supply voltage to compare with, by default twice the present one."""
-    least = optimise(freed(design), with_floor=False).figures
+    least = least_of(design)
     rows = [(kept(design, found, sizes, move), resized(design, least, move)) for move in moves(design, found, volts)]
     return sorted(rows, key=lambda row: row[1].copper_kg)
 
@@ -75,7 +75,12 @@ def moves(design: Design, found: Figures, volts: float | None = None) -> list[Mo
     return [*made, *_splits(index, found)]
 
 
-def freed(design: Design) -> Design:
+def least_of(design: Design, keep_going: KeepGoing = ALWAYS) -> Figures:
+    """Figures of the harness as it is with its least copper: what `resized` compares with."""
+    return optimise(_freed(design), keep_going=keep_going, with_floor=False).figures
+
+
+def _freed(design: Design) -> Design:
     """The design with every size open that isn't locked."""
     return set_size(design, [wire.id for wire in design.wires if not wire.locked], None)
 
@@ -95,7 +100,7 @@ def kept(design: Design, found: Figures, sizes: dict[str, str], move: Move) -> K
 
 def resized(design: Design, least: Figures, move: Move, keep_going: KeepGoing = ALWAYS) -> Worth:
     """The change with its own least copper, against `least`, that of the harness as it is."""
-    then = optimise(freed(move.make(design)), keep_going=keep_going, with_floor=False)
+    then = optimise(_freed(move.make(design)), keep_going=keep_going, with_floor=False)
     mass, price = _metal(then.figures)
     mass_now, price_now = _metal(least)
     worst = max((entry.drop_percent for entry in then.figures.loads.values()), default=0.0)
