@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from umber_trunk.store.wirelist import add_wires, guess_layout, read_wires
 
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
@@ -13,7 +14,6 @@ from umber_trunk.core.harness.laying import lay, suggest
 from umber_trunk.core.harness.model import Design, LinkKind
 from umber_trunk.core.kit.cutlist import cut_list
 from umber_trunk.store import sheets
-from umber_trunk.store.wirelist import add_wires, guess_layout, read_wires
 
 
 def imported(text: str) -> Design:

@@ -7,15 +7,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import Workbook, load_workbook
-
-from umber_trunk.core.analysis import analyse
-from umber_trunk.core.demo import shop_list
-from umber_trunk.core.errors import EditError, InputError, UmberError
-from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, EndKind
-from umber_trunk.store import sheets
-from umber_trunk.store.output import export_bytes, write_export
-from umber_trunk.store.project import StoreError
 from umber_trunk.store.wirelist import (
     Reading,
     add_wires,
@@ -25,6 +16,15 @@ from umber_trunk.store.wirelist import (
     split_colour,
     split_pin,
 )
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.demo import shop_list
+from umber_trunk.core.errors import EditError, InputError, UmberError
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design, EndKind
+from umber_trunk.store import sheets
+from umber_trunk.store.output import export_bytes, write_export
+from umber_trunk.store.project import StoreError
 
 
 def grid(text: str) -> list[list[str]]:

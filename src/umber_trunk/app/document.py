@@ -21,12 +21,14 @@ class Document(QObject):
         changed(): another design is shown (edit, undo, redo); it is on disk already.
         analysed(Analysis): figures of the design shown; late results of older designs are dropped.
         refused(str): an edit that could not be made, as a sentence.
+        noted(str): what a habit decided while an edit was read.
         crashed(Exception): a bug met in the background.
     """
 
     changed = Signal()
     analysed = Signal(object)
     refused = Signal(str)
+    noted = Signal(str)
     crashed = Signal(object)
 
     def __init__(self, project: ProjectFile, parent: QObject | None = None) -> None:
@@ -67,6 +69,9 @@ class Document(QObject):
             self.refused.emit(str(why))
             return False
         self._shown()
+        notes: list[str] = getattr(edit, "notes", [])
+        if notes:
+            self.noted.emit(" ".join(notes))
         return True
 
     def undo(self) -> None:

@@ -1,12 +1,11 @@
-"""The sheet that brings a wire list in: the columns as guessed, every fault with its cell, nothing
-imported until it is accepted."""
+"""The sheet that brings a wire list in: the list as it stands, what each column is taken for at its head, every open
+question with its evidence, every fault with its cell; nothing imported until all is answered."""
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QComboBox,
@@ -15,6 +14,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QListWidget,
     QPushButton,
+    QScrollArea,
     QSpinBox,
     QTableWidget,
     QTableWidgetItem,
@@ -23,169 +23,298 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.base import heading, row
+from umber_trunk.app.desks.base import button, heading, row
 from umber_trunk.app.document import Document
 from umber_trunk.core.errors import InputError
-from umber_trunk.store.sheets import read_grid
-from umber_trunk.store.wirelist import (
-    FIELDS,
-    Layout,
-    Reading,
-    add_wires,
-    column_letter,
-    guess_layout,
-    read_wires,
-)
+from umber_trunk.store.listing.columns import column_letter
+from umber_trunk.store.listing.doubts import Answers, Doubt
+from umber_trunk.store.listing.memory import read_with_memory, remember
+from umber_trunk.store.listing.merge import add_wires, differences, merge
+from umber_trunk.store.listing.reading import ListReading
+from umber_trunk.store.listing.words import FIELDS
+from umber_trunk.store.sheets import Book, Sheet, read_book
 
 PREVIEW_ROWS = 60
+HEADS = 2  # rows of choices above the list's own
+UNITS = {"length": ("mm", "cm", "m", "in", "ft"), "size": ("mm2", "awg")}
 
 
 class ImportDialog(QDialog):
-    """Reads `path`, shows the guess, and imports as one edit on acceptance. StoreError if unreadable."""
+    """Reads `path`, shows the proposed reading, and imports as one edit on acceptance. StoreError if unreadable."""
 
     def __init__(self, document: Document, path: Path, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document = document
         self.path = path
-        self.grid = read_grid(path)
-        self.reading = Reading(())
+        self.book: Book = read_book(path)
+        self.answers = Answers()
+        self.reading = ListReading(())
         self.setWindowTitle(f"Import {path.name}")
-        self.resize(1080, 660)
-        try:
-            self.layout_read = guess_layout(self.grid)
-            note = "The header was found. Check what each column holds."
-        except InputError as why:
-            width = max((len(line) for line in self.grid), default=0)
-            self.layout_read = Layout({}, 0, tuple("" for _ in range(width)))
-            note = str(why)
-        self.note = QLabel(note)
+        self.resize(1160, 720)
+        self.note = QLabel()
         self.note.setWordWrap(True)
-        self.first_row = QSpinBox()
-        self.first_row.setRange(1, max(1, len(self.grid)))
-        self.first_row.setValue(self.layout_read.first_row + 1)
-        self.unit = QComboBox()
-        self.unit.addItems(["m", "cm", "mm", "ft", "in"])
-        self.unit.setCurrentText(
-            {"feet": "ft", "inch": "in", "inches": "in"}.get(self.layout_read.length_unit, self.layout_read.length_unit)
-        )
-        self.pickers = self._pickers()
+        self.note.setTextFormat(Qt.TextFormat.PlainText)
+        self.sheet = QComboBox()
+        self.sheet.addItem("all sheets with wires", "")
+        for one in self.book.sheets:
+            self.sheet.addItem(f"{one.name}{' (hidden)' if one.hidden else ''}", one.name)
+        self.sheet.setVisible(len(self.book.sheets) > 1)
+        self.header = QSpinBox()
+        self.header.setRange(0, max((len(one.grid) for one in self.book.sheets), default=1))
+        self.header.setSpecialValueText("none")
+        self.mode = QComboBox()
+        self.mode.addItems(["as new wires", "as a later revision of the wires here"])
+        self.mode.setVisible(bool(document.design.wires))
         self.preview = QTableWidget()
         self.preview.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.questions = Questions()
         self.faults = QListWidget()
-        self.faults.setMaximumHeight(150)
+        self.faults.setMaximumHeight(110)
         self.verdict = QLabel()
+        self.verdict.setWordWrap(True)
+        self.verdict.setTextFormat(Qt.TextFormat.PlainText)
         self.accept_all = QPushButton()
         self.accept_all.setProperty("primary", True)
         self.accept_all.clicked.connect(lambda: self.finish(False))
         self.accept_good = QPushButton()
         self.accept_good.clicked.connect(lambda: self.finish(True))
-        cancel = QPushButton("Cancel")
-        cancel.clicked.connect(self.reject)
+        self.likeliest = button("Take every likeliest answer", self.take_likeliest)
         layout = QVBoxLayout(self)
-        layout.addWidget(heading(f"Wires from {path.name}"))
+        layout.addLayout(
+            row(heading(f"Wires from {path.name}"), None, self.mode, self.sheet, QLabel("titles in row"), self.header)
+        )
         layout.addWidget(self.note)
-        layout.addWidget(self._picker_box())
         layout.addWidget(self.preview, 1)
+        layout.addWidget(self.questions)
         layout.addWidget(self.verdict)
         layout.addWidget(self.faults)
-        layout.addLayout(row(None, cancel, self.accept_good, self.accept_all))
-        for picker in [*self.pickers.values(), self.unit]:
-            picker.currentIndexChanged.connect(lambda _: self._reread())
-        self.first_row.valueChanged.connect(lambda _: self._reread())
-        self._reread()
+        layout.addLayout(row(self.likeliest, None, button("Cancel", self.reject), self.accept_good, self.accept_all))
+        self.questions.answered.connect(self._answered)
+        self.sheet.currentIndexChanged.connect(self._sheet_chosen)
+        self.header.valueChanged.connect(self._header_chosen)
+        self.mode.currentIndexChanged.connect(lambda _: self.reread())
+        self.reread()
 
-    def _pickers(self) -> dict[str, QComboBox]:
-        """One box for each field: which column holds it."""
-        width = max((len(line) for line in self.grid), default=0)
-        headers = self.layout_read.headers
-        found = {}
-        for name in FIELDS:
-            box = QComboBox()
-            box.addItem("–", -1)
-            for at in range(width):
-                title = headers[at] if at < len(headers) and headers[at] else "no title"
-                box.addItem(f"{column_letter(at)}  {title}"[:34], at)
-            box.setCurrentIndex(self.layout_read.columns.get(name, -1) + 1)
-            box.setAccessibleName(f"Column of {FIELDS[name]}")
-            found[name] = box
-        return found
+    @property
+    def merging(self) -> bool:
+        """Whether the list is a later revision of what is there."""
+        return self.mode.currentIndex() == 1
 
-    def _picker_box(self) -> QWidget:
-        box = QWidget()
-        grid = QGridLayout(box)
-        grid.setContentsMargins(0, 0, 0, 0)
-        across = 4
-        for number, (name, picker) in enumerate(self.pickers.items()):
-            line, place = divmod(number, across)
-            label = QLabel(FIELDS[name] + (" *" if name in ("from", "to") else ""))
-            label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            grid.addWidget(label, line, 2 * place)
-            grid.addWidget(picker, line, 2 * place + 1)
-        line = (len(self.pickers) - 1) // across + 1
-        source = f" ({self.layout_read.unit_from})" if self.layout_read.unit_from else ""
-        for place, (text, widget) in enumerate(
-            ((f"lengths without unit{source}", self.unit), ("first wire in row", self.first_row))
-        ):
-            label = QLabel(text)
-            label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            grid.addWidget(label, line, 4 * place, 1, 1 + 2 * (place == 0))
-            grid.addWidget(widget, line, 4 * place + 1 + 2 * (place == 0))
-        return box
-
-    def chosen_layout(self) -> Layout:
-        """The layout as the boxes stand."""
-        columns = {name: int(box.currentData()) for name, box in self.pickers.items() if int(box.currentData()) >= 0}
-        return replace(
-            self.layout_read,
-            columns=columns,
-            first_row=self.first_row.value() - 1,
-            length_unit=self.unit.currentText(),
-        )
-
-    def _reread(self) -> None:
-        layout = self.chosen_layout()
-        self.reading = read_wires(self.grid, layout, [wire.id for wire in self.document.design.wires])
+    def reread(self) -> None:
+        """Reads the list by the answers so far and shows everything anew."""
+        design = self.document.design
+        taken = () if self.merging else tuple(wire.id for wire in design.wires)
+        try:
+            self.reading, self.answers = read_with_memory(self.book, self.answers, taken, design.project.decimal)
+            self.note.setText(
+                "  ·  ".join(self.reading.notes) or "Check what each column holds; change it at its head."
+            )
+        except InputError as why:
+            self.reading = ListReading(())
+            self.note.setText(str(why))
+        shown = self.reading.sheets[0].layout if self.reading.sheets else None
+        self.header.blockSignals(True)
+        self.header.setValue(shown.first_row if shown else self.answers.header_row or 0)
+        self.header.blockSignals(False)
+        self.questions.show_doubts(self.reading.doubts)
+        self.likeliest.setVisible(bool(self.reading.doubts))
         self.faults.clear()
         self.faults.addItems([str(fault) for fault in self.reading.faults])
         self.faults.setVisible(bool(self.reading.faults))
-        good, bad = len(self.reading.wires), len(self.reading.faults)
-        self.verdict.setText(
-            f"{good} wires can be read"
-            + (f", {bad} faults. Nothing is imported until you accept." if bad else ". Every row is sound.")
-        )
+        self._tell()
+        self._show_preview()
+
+    def _tell(self) -> None:
+        good, bad, open_ = len(self.reading.wires), len(self.reading.faults), len(self.reading.doubts)
+        changes = differences(self.document.design, self.reading) if self.merging and self.reading.sound else []
+        told = [f"{good} wires can be read"]
+        if self.merging and self.reading.sound:
+            kinds = [f"{sum(c.kind == kind for c in changes)} {kind}" for kind in ("added", "changed", "gone")]
+            told = [
+                ", ".join(kinds)
+                + (": " + "; ".join(f"{c.wire} {c.kind} {c.detail}" for c in changes[:6]) if changes else "")
+            ]
+        told += [f"{open_} question{'s' if open_ > 1 else ''} open"] if open_ else []
+        told += [f"{bad} fault{'s' if bad > 1 else ''}"] if bad else []
+        self.verdict.setText(", ".join(told) + (". Nothing is imported until you accept." if bad or open_ else "."))
         self.verdict.setProperty("role", "fault" if bad else "")
         self.verdict.style().polish(self.verdict)
-        self.accept_all.setText(f"Import {good} wires")
-        self.accept_all.setEnabled(good > 0 and not bad)
+        self.accept_all.setText("Merge as one edit" if self.merging else f"Import {good} wires")
+        self.accept_all.setEnabled(good > 0 and not bad and not open_)
         self.accept_good.setText(f"Import the {good} good rows only")
-        self.accept_good.setVisible(bad > 0 and good > 0)
-        self._show_preview(layout)
+        self.accept_good.setVisible(bad > 0 and good > 0 and not open_ and not self.merging)
 
-    def _show_preview(self, layout: Layout) -> None:
-        used = {at: name for name, at in layout.columns.items()}
-        width = max((len(line) for line in self.grid), default=0)
-        lines = list(enumerate(self.grid))[max(0, layout.first_row - 2) : layout.first_row + PREVIEW_ROWS]
+    def _shown_sheet(self) -> Sheet:
+        if self.reading.sheets:
+            return self.reading.sheets[0].sheet
+        wanted = self.answers.sheets[0] if self.answers.sheets else ""
+        return next((one for one in self.book.sheets if one.name == wanted), self.book.sheets[0])
+
+    def _show_preview(self) -> None:
+        grid = self._shown_sheet().grid
+        layout = self.reading.sheets[0].layout if self.reading.sheets else None
+        first = layout.first_row if layout else 0
+        used = {at: name for name, at in layout.columns.items()} if layout else {}
+        width = max((len(line) for line in grid), default=0)
+        lines = list(enumerate(grid))[max(0, first - 2) : first + PREVIEW_ROWS]
+        self.preview.clear()
         self.preview.setColumnCount(width)
-        self.preview.setRowCount(len(lines))
+        self.preview.setRowCount(len(lines) + HEADS)
+        titles = [layout.headers[at] if layout and at < len(layout.headers) else "" for at in range(width)]
         self.preview.setHorizontalHeaderLabels(
-            [f"{column_letter(at)}\n{FIELDS[used[at]] if at in used else 'not used'}" for at in range(width)]
+            [f"{column_letter(at)}  {title}".strip() for at, title in enumerate(titles)]
         )
-        self.preview.setVerticalHeaderLabels([str(at + 1) for at, _ in lines])
+        self.preview.setVerticalHeaderLabels(["holds", "unit", *(str(at + 1) for at, _ in lines)])
+        for at in range(width):
+            self.preview.setCellWidget(0, at, self._meaning_box(at, used.get(at, "")))
+            if used.get(at) in UNITS:
+                self.preview.setCellWidget(1, at, self._unit_box(used[at]))
+        self._fill(lines, first, used)
+        self.preview.resizeColumnsToContents()
+        for at in range(width):
+            self.preview.setColumnWidth(
+                at, max(self.preview.columnWidth(at), round(118 * theme.font().pointSizeF() / theme.BASE_POINT))
+            )
+
+    def _fill(self, lines: list[tuple[int, list[str]]], first: int, used: dict[int, str]) -> None:
         wrong = {(fault.row, fault.column) for fault in self.reading.faults}
-        for place, (at, cells) in enumerate(lines):
-            for column in range(width):
+        passed = {at for one in self.reading.sheets[:1] for at, _ in one.passed}
+        asked = {doubt.column for doubt in self.reading.doubts}
+        for place, (at, cells) in enumerate(lines, HEADS):
+            for column in range(self.preview.columnCount()):
                 item = QTableWidgetItem(cells[column] if column < len(cells) else "")
-                if at < layout.first_row or column not in used:
+                if at < first or column not in used or at + 1 in passed:
                     item.setForeground(theme.UMBER_SOFT)
+                if column in asked and at >= first and at + 1 not in passed:
+                    item.setBackground(QColor(theme.OCHRE_PALE))
                 if (at + 1, column_letter(column)) in wrong:
                     item.setBackground(QColor(theme.OXIDE_PALE))
                     item.setText(f"✕ {item.text()}")
                 self.preview.setItem(place, column, item)
-        self.preview.resizeColumnsToContents()
+
+    def _meaning_box(self, at: int, now: str) -> QComboBox:
+        """At a column's head: what it holds."""
+        box = QComboBox()
+        box.addItem("not used", "")
+        for name, words in FIELDS.items():
+            box.addItem(words, name)
+        box.setCurrentIndex(box.findData(now))
+        box.setAccessibleName(f"What column {column_letter(at)} holds")
+        box.activated.connect(lambda _: self.say_column(at, str(box.currentData())))
+        return box
+
+    def _unit_box(self, name: str) -> QComboBox:
+        """At a column's head: the unit of its bare figures."""
+        box = QComboBox()
+        layout = self.reading.sheets[0].layout
+        note = self.answers.units.get(name) or layout.notes.get(name, "")
+        box.addItem("as written" if not note else "as the title says", "")
+        for unit in UNITS[name]:
+            box.addItem({"mm2": "mm²", "awg": "AWG"}.get(unit, unit), unit)
+        box.setCurrentIndex(
+            max(0, box.findData({"mm²": "mm2", "feet": "ft", "inch": "in", "inches": "in"}.get(note, note)))
+        )
+        box.setAccessibleName(f"Unit of the {FIELDS[name]}")
+        box.activated.connect(lambda _: self.say_unit(name, str(box.currentData())))
+        return box
+
+    def say_column(self, at: int, name: str) -> None:
+        """A column holds this; "" for nothing."""
+        columns = {field: place for field, place in self.answers.columns.items() if place != at}
+        layout = self.reading.sheets[0].layout if self.reading.sheets else None
+        before = next((field for field, place in (layout.columns if layout else {}).items() if place == at), "")
+        if before and before != name:
+            columns[before] = -1
+        if name:
+            columns[name] = at
+        self._with(columns=columns)
+
+    def say_unit(self, name: str, unit: str) -> None:
+        """Bare figures of a field have this unit; "" takes that back."""
+        units = {field: known for field, known in self.answers.units.items() if field != name}
+        self._with(units=units | ({name: unit} if unit else {}))
+
+    def _answered(self, doubt_id: str, key: str) -> None:
+        if doubt_id == "sheet":
+            self._with(sheets=() if key == "all" else (key,), said={**self.answers.said, doubt_id: key})
+        elif doubt_id == "unit:length":
+            self._with(units={**self.answers.units, "length": key})
+        else:
+            self._with(said={**self.answers.said, doubt_id: key})
+
+    def take_likeliest(self) -> None:
+        """Answers every open question the likeliest way, and those that follow."""
+        for _ in range(8):
+            if not self.reading.doubts:
+                return
+            said = {doubt.id: doubt.likeliest for doubt in self.reading.doubts}
+            self._with(said={**self.answers.said, **said})
+
+    def _sheet_chosen(self) -> None:
+        name = str(self.sheet.currentData())
+        self._with(sheets=(name,) if name else ())
+
+    def _header_chosen(self, value: int) -> None:
+        self._with(header_row=value)
+
+    def _with(self, **values: object) -> None:
+        now = {
+            name: getattr(self.answers, name) for name in ("sheets", "header_row", "columns", "units", "said", "accept")
+        }
+        self.answers = Answers(**{**now, **values})  # type: ignore[arg-type]
+        self.reread()
 
     def finish(self, skip_bad: bool) -> None:
-        """Imports what was read as one edit."""
-        reading = self.reading
-        label = f"import {len(reading.wires)} wires of {self.path.name}"
-        if self.document.apply(lambda design: add_wires(design, reading, skip_bad), label):
+        """Imports or merges what was read as one edit."""
+        reading, merging = self.reading, self.merging
+        label = f"{'merge' if merging else 'import'} {len(reading.wires)} wires of {self.path.name}"
+        done = self.document.apply(
+            lambda design: merge(design, reading) if merging else add_wires(design, reading, skip_bad), label
+        )
+        if done:
+            remember(reading, self.answers)
             self.accept()
+
+
+class Questions(QScrollArea):
+    """Open questions, each with its evidence and a box of answers. Signals: answered(id, key)."""
+
+    answered = Signal(str, str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.boxes: dict[str, QComboBox] = {}
+
+    def show_doubts(self, doubts: tuple[Doubt, ...]) -> None:
+        """Shows these; nothing at all when there are none."""
+        self.boxes = {}
+        inside = QWidget()
+        grid = QGridLayout(inside)
+        grid.setContentsMargins(0, 2, 8, 2)
+        grid.setColumnStretch(0, 1)
+        for at, doubt in enumerate(doubts):
+            text = QLabel(f"?  {doubt.question}  {doubt.evidence}")
+            text.setTextFormat(Qt.TextFormat.PlainText)
+            text.setWordWrap(True)
+            text.setToolTip(doubt.evidence)
+            box = QComboBox()
+            box.addItem("answer …", "")
+            for option in sorted(doubt.options, key=lambda one: one.key != doubt.likeliest):
+                box.addItem(option.words + ("   (likeliest)" if option.key == doubt.likeliest else ""), option.key)
+            box.setMinimumContentsLength(34)
+            box.setAccessibleName(doubt.question)
+            box.activated.connect(lambda _, box=box, doubt=doubt: self._chosen(doubt, box))
+            grid.addWidget(text, at, 0)
+            grid.addWidget(box, at, 1)
+            self.boxes[doubt.id] = box
+        self.setWidget(inside)
+        self.setVisible(bool(doubts))
+        self.setFixedHeight(
+            min(max(inside.sizeHint().height() + 6, 30), round(190 * theme.font().pointSizeF() / theme.BASE_POINT))
+        )
+
+    def _chosen(self, doubt: Doubt, box: QComboBox) -> None:
+        if box.currentData():
+            self.answered.emit(doubt.id, str(box.currentData()))

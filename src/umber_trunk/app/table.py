@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidge
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
+from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.edits import Edit
 from umber_trunk.core.why import Derivation
 
@@ -127,11 +128,13 @@ class RowsModel(QAbstractTableModel):
         column = self.columns[index.column()]
         if role != Qt.ItemDataRole.EditRole or column.edit is None or value == column.text(self.rows[index.row()]):
             return False
-        record, edit = self.rows[index.row()], column.edit
-        return self.document.apply(
-            lambda design: edit(record, str(value))(design),
-            f"{column.title} {self.identity(record)}",
-        )
+        record = self.rows[index.row()]
+        try:
+            edit = column.edit(record, str(value))
+        except UmberError as why:
+            self.document.refused.emit(str(why))
+            return False
+        return self.document.apply(edit, f"{column.title} {self.identity(record)}")
 
 
 class RowsView(QTableView):

@@ -120,6 +120,7 @@ class Window(QMainWindow):
         self.worst.chosen.connect(self.go_to)
         self.document.changed.connect(self._title)
         self.document.analysed.connect(self._analysed)
+        self.document.noted.connect(self.say)
         self.document.refused.connect(lambda text: self.say(text, fault=True))
         for desk in self.desks.values():
             desk.why.connect(self.why.show_why)
@@ -275,7 +276,7 @@ class Window(QMainWindow):
     def import_list(self) -> None:
         """Asks for a list and opens the import sheet."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "Import a wire list", "", "Wire lists (*.csv *.tsv *.txt *.xlsx);;Any file (*)"
+            self, "Import a wire list", "", "Wire lists (*.csv *.tsv *.txt *.xlsx *.xls *.ods);;Any file (*)"
         )
         if name:
             self.import_from(Path(name))

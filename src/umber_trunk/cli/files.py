@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import argparse
 import json
-import sys
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from umber_trunk.cli.lists import add_import
 from umber_trunk.core.analysis import Analysis, analyse
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design, Project
@@ -17,8 +17,6 @@ from umber_trunk.core.sizing.margins import LoadFigures, WireFigures, figures_of
 from umber_trunk.store.jsonfile import read_json, schema_text
 from umber_trunk.store.output import FORMATS, write_export
 from umber_trunk.store.project import ProjectFile, StoreError
-from umber_trunk.store.sheets import read_grid
-from umber_trunk.store.wirelist import add_wires, guess_layout, read_wires
 
 
 def add_commands(commands: Any) -> None:
@@ -27,11 +25,7 @@ def add_commands(commands: Any) -> None:
     one.add_argument("file", type=Path)
     one.add_argument("--name", default="Untitled harness")
     one.set_defaults(run=_new)
-    one = commands.add_parser("import", help="a wire list (CSV, XLSX) or a design (JSON) into a new harness file")
-    one.add_argument("list", type=Path, metavar="LIST")
-    one.add_argument("-o", "--output", type=Path, required=True, metavar="FILE")
-    one.add_argument("--skip-bad", action="store_true", help="import the good rows and leave the faulty ones out")
-    one.set_defaults(run=_import)
+    add_import(commands)
     for name, text, run in (
         ("check", "findings of a harness", _check), ("solve", "voltages, currents and temperatures", _solve),
     ):  # fmt: skip
@@ -60,27 +54,6 @@ def read_design(path: Path) -> Design:
 def _new(args: argparse.Namespace) -> int:
     ProjectFile.create(args.file, Design(project=Project(name=args.name))).close()
     print(f"{args.file} made.")
-    return 0
-
-
-def _import(args: argparse.Namespace) -> int:
-    if args.list.suffix.lower() == ".json":
-        ProjectFile.create(args.output, read_json(args.list), "imported design").close()
-        print(f"{args.output} made.")
-        return 0
-    grid = read_grid(args.list)
-    layout = guess_layout(grid)
-    reading = read_wires(grid, layout)
-    for fault in reading.faults:
-        print(f"umber: {args.list.name}, {fault}", file=sys.stderr)
-    if reading.faults and not args.skip_bad:
-        raise UmberError(f"{len(reading.faults)} faults; nothing was imported. Mend them, or use --skip-bad.")
-    design = add_wires(Design(project=Project(name=args.list.stem)), reading, args.skip_bad)
-    ProjectFile.create(args.output, design, f"imported {args.list.name}").close()
-    used = ", ".join(f"{name} from “{layout.headers[at]}”" for name, at in layout.columns.items())
-    print(f"{len(reading.wires)} wires imported into {args.output}: {used}.")
-    if "length" in layout.columns:
-        print(f"Lengths without a unit were read as {layout.length_unit} ({layout.unit_from}).")
     return 0
 
 

@@ -95,6 +95,8 @@ def optimum_json(found: Optimum) -> dict[str, Any]:
         "objective": round(found.objective, 6),
         "bound": round(found.bound, 6),
         "gap": round(found.gap, 8),
+        "estimate": round(found.estimate, 6),
+        "estimate_gap": round(found.estimate_gap, 8),
         "floor": None if found.floor is None else round(found.floor, 6),
         "rounds": found.rounds,
         "ok": found.met,

@@ -24,6 +24,7 @@ COMMANDS = {
     "files": ("new", "import", "check", "solve", "export", "schema"),
     "sizes": ("size", "pack"),
     "improve": ("optimise", "worth"),
+    "saying": ("say",),
 }
 """Module → its commands. Only the module asked for is imported: the libraries behind the others take time."""
 

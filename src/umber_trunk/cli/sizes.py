@@ -9,7 +9,12 @@ from typing import Any
 
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size, show_size
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.model import USUAL_DROP_PERCENT
+from umber_trunk.core.physics.fuses import CONVENTIONAL_MULTIPLE
 from umber_trunk.core.physics.packing import pack
+from umber_trunk.core.physics.surroundings import Surroundings
+from umber_trunk.core.quantity import Habit
+from umber_trunk.core.sizing.margins import MET
 from umber_trunk.core.sizing.runreasons import why_run
 from umber_trunk.core.sizing.single import Judged, Run, RunAnswer, size_run
 from umber_trunk.core.units import (
@@ -21,6 +26,7 @@ from umber_trunk.core.units import (
     parse_load,
     parse_number,
     parse_ohms,
+    parse_share,
     parse_surge,
     parse_volts,
 )
@@ -33,9 +39,9 @@ def add_commands(commands: Any) -> None:
     one.add_argument("--supply", required=True, help="24V")
     one.add_argument("--run", dest="length", required=True, help="one way along the route: 7.5m, 12ft 3in")
     one.add_argument("--return", dest="way_back", default="wire", choices=("wire", "ground"))
-    one.add_argument("--max-drop", default="3%", help="3%% or 0.6V")
+    one.add_argument("--max-drop", default=f"{USUAL_DROP_PERCENT:g}%", help="3%% (the usual one) or 0.6V")
     one.add_argument("--ambient", default="30C")
-    one.add_argument("--jacket-limit", default="105C")
+    one.add_argument("--jacket-limit", help="temperature the jacket stands; otherwise its class")
     one.add_argument("--metal", default="copper", choices=sorted(metals()))
     one.add_argument("--make", default="general", choices=sorted(makes()))
     one.add_argument("--jacket", default="pvc", choices=sorted(jackets()))
@@ -48,6 +54,16 @@ def add_commands(commands: Any) -> None:
     one.add_argument("--duty", help="20s/60s")
     one.add_argument("--surge", help="60A/2s")
     one.add_argument("--fuse", help="auto or 15A")
+    one.add_argument(
+        "--fuse-rule", default="curve", choices=("curve", "iec", "share150"), help="when a fuse protects a wire"
+    )
+    one.add_argument("--efficiency", help="of a motor given in horsepower: 65%%; otherwise 70 %% is assumed")
+    one.add_argument("--power-factor", help="of an AC load: 0.9")
+    one.add_argument("--enclosed", action="store_true", help="in conduit or a closed duct")
+    one.add_argument("--coiled", type=int, default=0, choices=range(5), help="left on a reel, so many layers deep")
+    one.add_argument("--sun", action="store_true", help="in full sun, 1000 W/m²")
+    one.add_argument("--altitude", help="above the sea: 2000m")
+    one.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
     one.add_argument("--why", action="store_true", help="show how the figures come about")
     one.add_argument("--json", action="store_true")
     one.set_defaults(run=_size)
@@ -57,36 +73,47 @@ def add_commands(commands: Any) -> None:
     one.set_defaults(run=_pack)
 
 
-def _joints(text: str | None) -> float:
-    """Total resistance of "2x0.3mohm" or "0.6 mohm"."""
+def _joints(text: str | None, habit: Habit) -> tuple[float, int]:
+    """Total resistance and number of "2x0.3mohm" or "0.6 mohm"."""
     if text is None:
-        return 0.0
+        return 0.0, 2
     match = re.fullmatch(r"\s*(?:(\d+)\s*[x×*]\s*)?(.+)", text)
     if match is None:
         raise InputError(f"“{text}” can't be read as joints, such as 2x0.3mohm.")
-    return int(match[1] or 1) * parse_ohms(match[2])
+    count = int(match[1] or 1)
+    return count * parse_ohms(match[2], habit), count
 
 
 def run_of(args: argparse.Namespace) -> Run:
     """The run the options describe; InputError says which one can't be read."""
-    kind, value = parse_load(args.load)
-    volts = parse_volts(args.supply)
-    series = args.series or ("awg" if args.size and parse_size(args.size).series == "awg" else "metric")
-    fuse = args.fuse if args.fuse in (None, "auto") else parse_amps(args.fuse)
+    habit = Habit(args.decimal or "")
+    share = parse_share(args.efficiency, habit) if args.efficiency else None
+    load = parse_load(args.load, habit, share)
+    kind, value = load.kind, load.value
+    volts = parse_volts(args.supply, habit)
+    size = parse_size(args.size, args.series or "", habit.decimal) if args.size else None
+    series = args.series or ("awg" if size and size.series == "awg" else "metric")
+    fuse = args.fuse if args.fuse in (None, "auto") else parse_amps(args.fuse, habit)
+    joints = _joints(args.joints, habit)
     return Run(
-        volts=volts, run_m=parse_length_m(args.length), amps=value if kind == "A" else None,
+        volts=volts, run_m=parse_length_m(args.length, habit=habit), amps=value if kind == "A" else None,
         watts=value if kind == "W" else None, ohms=value if kind == "ohm" else None,
-        ground_return=args.way_back == "ground", max_drop_v=parse_drop(args.max_drop, volts),
-        ambient_c=parse_celsius(args.ambient), limit_c=parse_celsius(args.jacket_limit), metal=args.metal,
-        make=args.make, jacket=args.jacket, series=series, size=args.size, parallel=args.parallel,
-        joint_ohm=_joints(args.joints), bundle=args.bundle, air_m_s=_air(args.air),
-        duty=parse_duty(args.duty) if args.duty else None,
-        surge=parse_surge(args.surge) if args.surge else None, fuse=fuse,
+        ground_return=args.way_back == "ground", max_drop_v=parse_drop(args.max_drop, volts, habit),
+        ambient_c=parse_celsius(args.ambient, habit), limit_c=parse_celsius(args.jacket_limit, habit) if args.jacket_limit else jackets()[args.jacket].limit_c, metal=args.metal,
+        make=args.make, jacket=args.jacket, series=series, size=size.label if size else None, parallel=args.parallel,
+        joint_ohm=joints[0], joints=joints[1], bundle=args.bundle, air_m_s=_air(args.air, habit),
+        duty=parse_duty(args.duty, habit) if args.duty else None,
+        surge=parse_surge(args.surge, habit) if args.surge else None, fuse=fuse,
+        power_factor=parse_share(args.power_factor, habit) if args.power_factor else 1.0, fuse_rule=args.fuse_rule,
+        surroundings=Surroundings(
+            enclosed=args.enclosed, coiled_layers=args.coiled, sun_w_m2=1000.0 if args.sun else 0.0,
+            altitude_m=parse_length_m(args.altitude, habit=habit) if args.altitude else 0.0,
+        ), notes=(*habit.notes, *([load.note + "."] if load.note else [])),
     )  # fmt: skip
 
 
-def _air(text: str) -> float:
-    speed = parse_number(re.sub(r"\s*m/?s$", "", text.strip()))
+def _air(text: str, habit: Habit) -> float:
+    speed = parse_number(re.sub(r"\s*m/?s$", "", text.strip()), habit)
     if not 0 <= speed <= 60:
         raise InputError(f"An air speed of “{text}” is outside 0 to 60 m/s.")
     return speed
@@ -107,15 +134,23 @@ def _size(args: argparse.Namespace) -> int:
 
 def _print_answer(answer: RunAnswer, chosen: Judged) -> None:
     many = f"{answer.run.parallel} × " if answer.run.parallel > 1 else ""
+    for note in answer.run.notes:
+        print(note)
     state = "" if chosen.ok else f"   NOT ENOUGH: {', '.join(chosen.broken)}"
     print(f"{many}{show_size(chosen.size.label)}  ({answer.governs} governs){state}")
     print(f"  drop {chosen.drop_v:.3f} V, {chosen.drop_percent:.2f} %, at {chosen.amps:.2f} A")
-    print(f"  conductor {chosen.conductor_c:.0f} °C, carries up to {chosen.ampacity_a:.0f} A")
+    print(
+        f"  conductor {chosen.conductor_c:.0f} °C, carries up to {chosen.ampacity_a:.0f} A {_all_the_time(chosen, answer.run)}"
+    )
     if chosen.fuse_a is not None:
         print(f"  fuse {chosen.fuse_a:g} A")
     if chosen.surge_c is not None:
         print(f"  {chosen.surge_c:.0f} °C after the surge")
     print("  An engineering estimate; the applicable code and a licensed person decide.")
+
+
+def _all_the_time(chosen: Judged, run: Run) -> str:
+    return f"in this duty, {chosen.continuous_a:.0f} A continuous" if run.duty else "continuous"
 
 
 def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
@@ -126,13 +161,26 @@ def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
         "parallel": run.parallel, "governs": answer.governs, "ok": bool(chosen and chosen.ok),
         "amps": round(best.amps, 4), "drop_v": round(best.drop_v, 6), "drop_percent": round(best.drop_percent, 5),
         "resistance_ohm": round(best.resistance_ohm, 9), "conductor_c": round(best.conductor_c, 3),
-        "ampacity_a": round(best.ampacity_a, 3), "fuse_a": best.fuse_a,
-        "surge_c": None if best.surge_c is None else round(best.surge_c, 3),
-        "broken": list(best.broken), "candidates": [_candidate_json(one) for one in answer.candidates],
+        "ampacity_a": round(best.ampacity_a, 3), "continuous_a": round(best.continuous_a, 3), "fuse_a": best.fuse_a,
+        "surge_c": None if best.surge_c is None else round(best.surge_c, 3), "fuse": _fuse_json(best),
+        "broken": list(best.broken), "read": list(run.notes), "candidates": [_candidate_json(one) for one in answer.candidates],
     }  # fmt: skip
     if why and chosen:
         result["why"] = [reason.as_text() for reason in why_run(answer, chosen)]
     return result
+
+
+def _fuse_json(one: Judged) -> dict[str, Any] | None:
+    """How the fuse was judged; "for_ever_a" is I_z, "seconds" null where the overload may last for ever."""
+    shield = one.shield
+    if shield is None:
+        return None
+    return {
+        "rating_a": shield.rating_a, "used": round(shield.used, 5), "ok": shield.used <= MET, "overload_a": round(shield.worst_a, 3),
+        "seconds": None if shield.seconds > 1e8 else round(shield.seconds, 3), "allowed_c": round(shield.allowed_c, 2),
+        "withstand_a": round(shield.withstand_a, 3), "for_ever_a": round(shield.for_ever_a, 3),
+        "i2_over_iz": round(CONVENTIONAL_MULTIPLE * shield.rating_a / max(shield.for_ever_a, 1e-9), 4),
+    }  # fmt: skip
 
 
 def _candidate_json(one: Judged) -> dict[str, Any]:

@@ -45,14 +45,25 @@ def _needs(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
                     f"{supply.name}: its pin {pin} does not exist.", "Point the supply at a real pin.",
                 )  # fmt: skip
     yield from _poles(index)
+    if design.wires and not design.loads:
+        yield Finding(
+            "load.none", FAULT, "needs", "loads", "", "There is no load yet: nothing says what the wires must carry.",
+            "Enter each, such as: pump 6 A at bilge.",
+        )  # fmt: skip
     for load in design.loads:
         entry = found.loads.get(load.id)
         if entry is None:
             pins = [str(pin) for pin in (load.plus, load.minus) if (pin.end, pin.cavity) not in index.nets]
-            message = f"its pin {pins[0]} does not exist" if pins else "it runs in no case"
+            message = f"its pin {pins[0]} does not exist" if pins else "it runs in no case, so nothing is sized for it"
             yield Finding(
-                "load.left_out", FAULT if pins else WARNING, "needs", "loads", load.id,
+                "load.left_out", FAULT, "needs", "loads", load.id,
                 f"{load.name}: {message}.", "Put it at a real pin, or in a case.",
+            )  # fmt: skip
+        elif entry.collapsed:
+            yield Finding(
+                "load.no_solution", FAULT, "needs", "loads", load.id,
+                f"{load.name} has no solution in “{found.case_name(entry.case)}”: no voltage feeds {significant(load.value)} W over "
+                "its wires and source; it would collapse.", "Go up several sizes, shorten the run, or raise the voltage.",
             )  # fmt: skip
         elif design.supplies and not np.isfinite(entry.volts):
             yield Finding(
@@ -69,7 +80,7 @@ def _needs(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
 def _swapped(found: Figures, entry: LoadFigures) -> bool:
     """Whether a load below zero volts has its poles swapped: what its way loses alone wouldn't bring it there."""
     plant = found.solution.plant
-    case = next(case for case in found.solution.cases if case.case.name == entry.case)
+    case = found.cases[entry.case]
     lost = sum(leg.volts for leg in Ways(plant, case).of(entry.row)) + entry.amps * float(plant.source_ohm.max())
     return lost < entry.nominal_v
 
@@ -131,7 +142,13 @@ def _tree(design: Design, index: Index) -> Iterator[Finding]:
 
 def _wires(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
     for wire in design.wires:
-        name = wire.name or wire.id
+        name, figure = wire.name or wire.id, found.wires.get(wire.id)
+        if figure is not None and figure.idle and not wire.signal and design.loads and design.supplies:
+            yield Finding(
+                "wire.idle", FAULT, "needs", "wires", wire.id,
+                f"{name}: no case sends any current through it, so nothing says how thick it must be.",
+                "Add its load, put that in a case, or say “signal” in its size cell if it carries none.",
+            )  # fmt: skip
         for pin in (wire.start, wire.finish):
             if (pin.end, pin.cavity) not in index.nets:
                 yield Finding(

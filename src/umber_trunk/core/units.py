@@ -1,105 +1,43 @@
-"""Parse what people type ("12 ft 3 in", "2,5 mm²", "20s/60s"); print what they read.
+"""What people type as figures of one kind, within bounds ("12 ft 3 in", "2,5 mm²", "20s/60s"), and back as text.
 
-Numbers may carry a decimal comma. Every parser raises InputError with a sentence that says what
-would be understood. Values inside the program are SI unless the name says otherwise.
+The reading itself is `quantity.read`. Every parser raises InputError with a sentence that says what would be
+understood; a `Habit` decides doubtful separators and gathers what it decided. Values inside the program are SI
+unless the name says otherwise.
 """
 
 from __future__ import annotations
 
 import math
 import re
-from functools import cache, lru_cache
-from typing import TYPE_CHECKING, Any
+from dataclasses import dataclass
 
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.quantity import (
+    CURRENT,
+    LENGTH,
+    POWER,
+    RESISTANCE,
+    SHAFT,
+    TIME,
+    VOLTAGE,
+    Habit,
+    Measure,
+    read,
+    read_number,
+)
 
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-NUMBER = r"[-+]?(?:\d+(?:[.,]\d+)?|[.,]\d+)(?:[eE][-+]?\d+)?"
-_PART = re.compile(rf"\s*(?P<number>{NUMBER})\s*(?P<unit>[^\d\s.,+\-][^\d\s,+\-]*)?\s*")
-
-_SPELLINGS = {
-    "'": "ft", "′": "ft", "feet": "ft", '"': "in", "″": "in", "inches": "in", "''": "in",
-    "Ω": "ohm", "\u2126": "ohm", "ohms": "ohm", "R": "ohm", "mΩ": "milliohm", "m\u2126": "milliohm",
-    "mohm": "milliohm", "mohms": "milliohm", "uohm": "microohm", "µΩ": "microohm", "µohm": "microohm",
-    "kohm": "kiloohm", "kΩ": "kiloohm",
-    "A": "ampere", "a": "ampere", "amp": "ampere", "amps": "ampere", "mA": "milliampere", "ma": "milliampere",
-    "kA": "kiloampere",
-    "V": "volt", "v": "volt", "VDC": "volt", "Vdc": "volt", "mV": "millivolt", "mv": "millivolt",
-    "W": "watt", "w": "watt", "watts": "watt", "kW": "kilowatt", "kw": "kilowatt", "hp": "horsepower",
-    "s": "second", "sec": "second", "secs": "second", "ms": "millisecond", "min": "minute", "mins": "minute",
-    "h": "hour", "hr": "hour", "m": "metre", "M": "metre", "mm": "millimetre", "cm": "centimetre",
-    "mtr": "metre", "meters": "metre", "metres": "metre", "yd": "yard",
-}  # fmt: skip
+MOTOR_EFFICIENCY = 0.7
+"""Shaft power over electrical power of a small motor, where nobody has said: 60 to 80 % is usual."""
 
 
-@cache
-def _registry() -> Any:
-    import pint
-
-    return pint.UnitRegistry(cache_folder=None)
-
-
-@lru_cache(maxsize=512)
-def _factor(unit: str, base: str) -> float:
-    """How many `base` one `unit` is; InputError if they measure different things."""
-    name = _SPELLINGS.get(unit, unit)
-    try:
-        return float(_registry().Quantity(1.0, name).to(base).magnitude)
-    except Exception as why:
-        raise InputError(f"“{unit}” is not a unit of {_MEASURES.get(base, base)}.") from why
-
-
-_MEASURES = {
-    "metre": "length", "ampere": "current", "volt": "voltage", "watt": "power", "ohm": "resistance",
-    "second": "time", "millimetre": "length",
-}  # fmt: skip
-
-
-def parse_number(text: str) -> float:
+def parse_number(text: str, habit: Habit | None = None) -> float:
     """A plain finite number, comma or point; InputError otherwise."""
-    cleaned = text.strip().replace(" ", "").replace("−", "-")
-    if not re.fullmatch(NUMBER, cleaned):
-        raise InputError(f"“{text.strip()}” is not a number.")
-    value = float(cleaned.replace(",", "."))
-    if not math.isfinite(value):
-        raise InputError(f"“{text.strip()}” is too large.")
-    return value
+    return read_number(text, habit)
 
 
-def _parts(text: str, what: str) -> list[tuple[float, str]]:
-    found, at = [], 0
-    stripped = text.strip().replace("−", "-")
-    while at < len(stripped):
-        match = _PART.match(stripped, at)
-        if not match:
-            raise InputError(f"“{text.strip()}” can't be read as {what}.")
-        found.append((parse_number(match["number"]), match["unit"] or ""))
-        at = match.end()
-    if not found:
-        raise InputError(f"A {what.split()[-1]} is missing.")
-    return found
-
-
-def parse_quantity(text: str, base: str, default: str = "") -> float:
-    """A quantity in `base` units; parts add ("12 ft 3 in"), a bare number takes `default`."""
-    what = f"a {_MEASURES.get(base, base)}"
-    total, sign = 0.0, 1.0
-    for position, (number, unit) in enumerate(_parts(text, what)):
-        if position == 0 and number < 0:
-            sign = -1.0
-        if not unit and not default:
-            raise InputError(f"“{text.strip()}” needs a unit.")
-        total += abs(number) * _factor(unit or default, base)
-    if not math.isfinite(total):
-        raise InputError(f"“{text.strip()}” is too large.")
-    return sign * total
-
-
-def parse_length_m(text: str, default: str = "m") -> float:
-    """A length in metres, not negative and at most 10 km."""
-    value = parse_quantity(text, "metre", default)
+def parse_length_m(text: str, default: str = "m", habit: Habit | None = None) -> float:
+    """A length in metres, not negative and at most 10 km; a bare number takes the unit `default`."""
+    value = read(text, LENGTH, default, habit).value
     if value < 0:
         raise InputError(f"A length can't be negative: “{text.strip()}”.")
     if value > 10_000:
@@ -107,104 +45,130 @@ def parse_length_m(text: str, default: str = "m") -> float:
     return value
 
 
-def _positive(text: str, base: str, default: str, most: float) -> float:
-    value = parse_quantity(text, base, default)
-    if value <= 0 or value > most:
-        raise InputError(f"“{text.strip()}” must be above zero and at most {most:g} {base.removesuffix('e')}s.")
+def _positive(text: str, measure: Measure, default: str, most: float, habit: Habit | None) -> float:
+    value = read(text, measure, default, habit).value
+    if not 0 < value <= most:
+        raise InputError(f"“{text.strip()}” must be above zero and at most {most:g} {measure.base}.")
     return value
 
 
-def parse_amps(text: str) -> float:
+def parse_amps(text: str, habit: Habit | None = None) -> float:
     """A current in A above zero, up to 100 kA."""
-    return _positive(text, "ampere", "A", 1e5)
+    return _positive(text, CURRENT, "A", 1e5, habit)
 
 
-def parse_volts(text: str) -> float:
+def parse_volts(text: str, habit: Habit | None = None) -> float:
     """A voltage in V above zero, up to 1500 V (the low-voltage DC limit of IEC 60364)."""
-    return _positive(text, "volt", "V", 1500.0)
+    return _positive(text, VOLTAGE, "V", 1500.0, habit)
 
 
-def parse_watts(text: str) -> float:
-    """A power in W above zero, up to 10 MW."""
-    return _positive(text, "watt", "W", 1e7)
-
-
-def parse_seconds(text: str) -> float:
+def parse_seconds(text: str, habit: Habit | None = None) -> float:
     """A time in s above zero, up to ten days."""
-    return _positive(text, "second", "s", 864_000.0)
+    return _positive(text, TIME, "s", 864_000.0, habit)
 
 
-def parse_ohms(text: str) -> float:
+def parse_ohms(text: str, habit: Habit | None = None) -> float:
     """A resistance in Ω, zero allowed, up to 1 MΩ."""
-    value = parse_quantity(text, "ohm", "ohm")
+    value = read(text, RESISTANCE, "ohm", habit).value
     if not 0 <= value <= 1e6:
         raise InputError(f"“{text.strip()}” must be from 0 to 1 megohm.")
     return value
 
 
-def parse_celsius(text: str) -> float:
-    """A temperature in °C from "35", "35C", "35 °C" or "95 F"; −60 to 1000 °C."""
-    match = re.fullmatch(rf"\s*({NUMBER})\s*(?:°|deg)?\s*([cCfFkK]?)\s*", text.replace("−", "-"))
-    if not match:
-        raise InputError(f"“{text.strip()}” can't be read as a temperature, such as 35C or 95F.")
-    value, unit = parse_number(match[1]), match[2].upper()
-    value = {"F": (value - 32) / 1.8, "K": value - 273.15}.get(unit, value)
-    if not -60 <= value <= 1000:
-        raise InputError(f"“{text.strip()}” is outside −60 to 1000 °C.")
+def parse_share(text: str, habit: Habit | None = None) -> float:
+    """A share of one from "85 %" or "0.85"; above 0 and at most 1."""
+    stripped = text.strip()
+    value = parse_number(stripped.removesuffix("%"), habit) / (100 if stripped.endswith("%") else 1)
+    if not 0 < value <= 1:
+        raise InputError(f"“{stripped}” must lie above 0 and at most at 100 %.")
     return value
 
 
-def parse_load(text: str) -> tuple[str, float]:
-    """("A", amps), ("W", watts) or ("ohm", ohms) from "18A", "430 W", "2.4 ohm"."""
-    unit = _parts(text, "a load such as 18 A or 430 W")[0][1]
-    for kind, parse, base in (("A", parse_amps, "ampere"), ("W", parse_watts, "watt")):
-        try:
-            _factor(unit or "A", base)
-        except InputError:
-            continue
-        return kind, parse(text)
+_CELSIUS = re.compile(r"\s*(?:(°|deg\.?|degrees?)?\s*(C|F|K|celsius|fahrenheit|kelvin)|(℃)|(℉)|°)?\s*", re.I)
+
+
+def parse_celsius(text: str, habit: Habit | None = None) -> float:
+    """A temperature in °C from "35", "35C", "35 ℃" or "95 F"; −60 to 1000 °C."""
+    stripped = text.strip()
+    match = re.match(r"[-+−]?\s*[\d.,'’\u2009\u202f]+", stripped)
+    unit = _CELSIUS.fullmatch(stripped, match.end()) if match else None
+    if match is None or unit is None:
+        raise InputError(f"“{stripped}” can't be read as a temperature, such as 35C or 95F.")
+    value, letter = parse_number(match[0], habit), "F" if unit[4] else (unit[2] or "C")[0].upper()
+    value = {"F": (value - 32) / 1.8, "K": value - 273.15}.get(letter, value)
+    if not -60 <= value <= 1000:
+        raise InputError(f"“{stripped}” is outside −60 to 1000 °C.")
+    return value
+
+
+@dataclass(frozen=True)
+class LoadRead:
+    """A load as read: kind "A", "W" or "ohm", its value in that, and what was assumed on the way."""
+
+    kind: str
+    value: float
+    note: str = ""
+
+
+def parse_load(text: str, habit: Habit | None = None, efficiency: float | None = None) -> LoadRead:
+    """A load from "18A", "430 W", "2.4 ohm" or "1/2 hp". Horsepower is shaft power: the motor draws more, by its
+    `efficiency`, 70 % where nobody has said."""
+    text = re.sub(r"\bh\.\s?p\.?(?!\w)", "hp", text, flags=re.I)
     try:
-        value = parse_ohms(text)
-    except InputError:
-        raise InputError(f"“{text.strip()}” can't be read as a load, such as 18 A or 430 W.") from None
-    if value <= 0:
-        raise InputError(f"A load of “{text.strip()}” would be a short circuit.")
-    return "ohm", value
+        found = read(text, (CURRENT, POWER, SHAFT, RESISTANCE), "A", habit)
+    except InputError as why:
+        if "not a unit" in str(why) or "can't be read" in str(why):
+            raise InputError(f"“{text.strip()}” can't be read as a load, such as 18 A or 430 W.") from None
+        raise
+    most = {CURRENT.name: 1e5, RESISTANCE.name: 1e6}.get(found.measure.name, 1e7)
+    if not 0 < found.value <= most:
+        short = " a short circuit" if found.measure is RESISTANCE and found.value == 0 else ""
+        raise InputError(
+            f"A load of “{text.strip()}” would be{short}." if short
+            else f"“{text.strip()}” must be above zero and at most {most:g} {found.measure.base}."
+        )  # fmt: skip
+    if found.measure is SHAFT:
+        share = efficiency or MOTOR_EFFICIENCY
+        said = "as said" if efficiency else "assumed"
+        note = f"{text.strip()} at the shaft is {significant(found.value / share)} W drawn, at {100 * share:g} % efficiency ({said})"
+        return LoadRead("W", found.value / share, note)
+    return LoadRead({CURRENT.name: "A", POWER.name: "W"}.get(found.measure.name, "ohm"), found.value)
 
 
-def parse_drop(text: str, supply_volts: float) -> float:
+def parse_drop(text: str, supply_volts: float, habit: Habit | None = None) -> float:
     """The allowed drop in V from "3%" or "0.6V"."""
     stripped = text.strip()
     if stripped.endswith("%"):
-        percent = parse_number(stripped[:-1])
+        percent = parse_number(stripped[:-1], habit)
         if not 0 < percent < 100:
             raise InputError(f"A drop of “{stripped}” must lie between 0 and 100 %.")
         return percent / 100 * supply_volts
-    if re.fullmatch(NUMBER, stripped):
+    found = read(stripped, VOLTAGE, "V", habit)
+    if not found.unit:
         raise InputError(f"A drop of “{stripped}” needs % or V.")
-    volts = parse_volts(stripped)
+    volts = parse_volts(stripped, habit)
     if volts >= supply_volts:
         raise InputError(f"A drop of “{stripped}” leaves nothing of {supply_volts:g} V.")
     return volts
 
 
-def parse_duty(text: str) -> tuple[float, float]:
+def parse_duty(text: str, habit: Habit | None = None) -> tuple[float, float]:
     """(on seconds, period seconds) from "20s/60s" or "5 min in 30 min"."""
-    halves: Sequence[str] = re.split(r"\s*(?:/|\bin\b|\bper\b|\bof\b)\s*", text.strip())
+    halves = re.split(r"\s*(?:/|\bin\b|\bper\b|\bof\b|\bevery\b)\s*", text.strip())
     if len(halves) != 2:
         raise InputError(f"“{text.strip()}” can't be read as a duty, such as 20s/60s.")
-    on_s, period_s = (parse_seconds(half) for half in halves)
+    on_s, period_s = (parse_seconds(half, habit) for half in halves)
     if on_s > period_s:
         raise InputError(f"On for {on_s:g} s of every {period_s:g} s is not possible.")
     return on_s, period_s
 
 
-def parse_surge(text: str) -> tuple[float, float]:
+def parse_surge(text: str, habit: Habit | None = None) -> tuple[float, float]:
     """(amps, seconds) from "60A/2s" or "60 A for 2 s"."""
-    halves = re.split(r"\s*(?:/|\bfor\b|,)\s*", text.strip())
+    halves = re.split(r"\s*(?:/|\bfor\b|,(?=\s)|(?<=[A-Za-z]),)\s*", text.strip())
     if len(halves) != 2:
         raise InputError(f"“{text.strip()}” can't be read as a surge, such as 60A/2s.")
-    return parse_amps(halves[0]), parse_seconds(halves[1])
+    return parse_amps(halves[0], habit), parse_seconds(halves[1], habit)
 
 
 def significant(value: float, digits: int = 3) -> str:
@@ -219,7 +183,7 @@ def significant(value: float, digits: int = 3) -> str:
 
 def show_length(metres: float) -> str:
     """Metres above one, else millimetres: "4.20 m", "380 mm"."""
-    return f"{metres:.2f} m" if abs(metres) >= 1 else f"{metres * 1000:.0f} mm"
+    return f"{metres:.2f} m" if abs(metres) >= 0.9995 else f"{metres * 1000:.0f} mm"
 
 
 def show_ohms(ohms: float) -> str:
@@ -230,3 +194,13 @@ def show_ohms(ohms: float) -> str:
 def show_mass(kg: float) -> str:
     """g below one kilogram."""
     return f"{significant(kg)} kg" if kg >= 1 else f"{kg * 1000:.0f} g"
+
+
+def show_seconds(seconds: float) -> str:
+    """A time in words a builder reads: ms, s, min or h; "never" beyond three years."""
+    if seconds >= 1e8:
+        return "never"
+    for limit, divisor, unit in ((1.0, 1e-3, "ms"), (120.0, 1.0, "s"), (7200.0, 60.0, "min")):
+        if seconds < limit:
+            return f"{significant(seconds / divisor, 2)} {unit}"
+    return f"{significant(seconds / 3600, 2)} h"

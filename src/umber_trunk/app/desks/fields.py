@@ -7,9 +7,25 @@ from typing import Any
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, Table, change, measured, put
-from umber_trunk.core.harness.model import LoadKind, Measure, Method
+from umber_trunk.core.harness.model import Design, LoadKind, Measure, Method
 from umber_trunk.core.needs.line import ZONE_WORDS
+from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import parse_duty, parse_length_m, parse_load, parse_surge
+
+
+class Typed:
+    """An edit that reads typed text by the habit of the design it is made to: `make` takes the habit and gives the
+    edit. `notes` say, once it was made, what the habit decided."""
+
+    def __init__(self, make: Callable[[Habit], Edit]) -> None:
+        self.make = make
+        self.notes: list[str] = []
+
+    def __call__(self, design: Design) -> Design:
+        habit = Habit(design.project.decimal)
+        done = self.make(habit)(design)
+        self.notes = habit.notes
+        return done
 
 
 def set_field(table: Table, **values: Any) -> Callable[[Any], Edit]:
@@ -17,34 +33,52 @@ def set_field(table: Table, **values: Any) -> Callable[[Any], Edit]:
     return lambda part: lambda design: put(design, table, change(part, **values))
 
 
-def parsed(table: Table, field: str, parse: Callable[[str], Any], optional: bool = False) -> Callable[[Any, str], Edit]:
+def parsed(
+    table: Table, field: str, parse: Callable[[str, Habit], Any], optional: bool = False
+) -> Callable[[Any, str], Edit]:
     """Column edit that parses the text into one field; empty text clears an optional one."""
 
     def edit(part: Any, text: str) -> Edit:
         if not text.strip() and optional:
             return set_field(table, **{field: None})(part)
-        return set_field(table, **{field: parse(text)})(part)
+        return Typed(lambda habit: set_field(table, **{field: parse(text, habit)})(part))
 
     return edit
 
 
 def load_amount(load: Any, text: str) -> Edit:
-    """ "18 A", "430 W" or "2.4 ohm" into a load's kind and value."""
-    unit, value = parse_load(text)
-    kind = {"A": LoadKind.CURRENT, "W": LoadKind.POWER, "ohm": LoadKind.RESISTANCE}[unit]
-    return set_field("loads", kind=kind, value=value)(load)
+    """ "18 A", "430 W", "1/2 hp" or "2.4 ohm" into a load's kind and value."""
+
+    def make(habit: Habit) -> Edit:
+        def act(design: Design) -> Design:
+            read = parse_load(text, habit, design.project.motor_efficiency)
+            habit.notes += [read.note + "."] if read.note else []
+            kind = {"A": LoadKind.CURRENT, "W": LoadKind.POWER, "ohm": LoadKind.RESISTANCE}[read.kind]
+            return set_field("loads", kind=kind, value=read.value)(load)(design)
+
+        return act
+
+    return Typed(make)
 
 
 def load_surge(load: Any, text: str) -> Edit:
     """ "60A/2s" into surge; empty clears it."""
-    amps, seconds = parse_surge(text) if text.strip() else (None, None)
-    return set_field("loads", surge_a=amps, surge_s=seconds)(load)
+
+    def make(habit: Habit) -> Edit:
+        amps, seconds = parse_surge(text, habit) if text.strip() else (None, None)
+        return set_field("loads", surge_a=amps, surge_s=seconds)(load)
+
+    return Typed(make)
 
 
 def load_duty(load: Any, text: str) -> Edit:
     """ "20s/60s" into duty; empty clears it."""
-    on_s, period_s = parse_duty(text) if text.strip() else (None, None)
-    return set_field("loads", on_s=on_s, period_s=period_s)(load)
+
+    def make(habit: Habit) -> Edit:
+        on_s, period_s = parse_duty(text, habit) if text.strip() else (None, None)
+        return set_field("loads", on_s=on_s, period_s=period_s)(load)
+
+    return Typed(make)
 
 
 def zone_flags(zone: Any, text: str) -> Edit:
@@ -52,14 +86,17 @@ def zone_flags(zone: Any, text: str) -> Edit:
     words = [word for word in text.replace(",", " ").lower().split() if word not in ("-", "metal")]
     strange = [word for word in words if word not in ZONE_WORDS]
     if strange:
-        known = ", ".join(sorted({"wet", "shaking", "oily", "sunny", "flexing", "hot"}))
+        known = ", ".join(sorted({"wet", "shaking", "oily", "sunny", "flexing", "hot", "enclosed"}))
         raise InputError(f"“{strange[0]}” is no trait of a zone; these are: {known}.")
     traits = {ZONE_WORDS[word] for word in words}
-    values = {name: name in traits for name in set(ZONE_WORDS.values())}
+    values: dict[str, Any] = {name: name in traits for name in set(ZONE_WORDS.values())}
+    values["sun_w_m2"] = (
+        (zone.sun_w_m2 or 1000.0) if "uv" in traits and not zone.uv else zone.sun_w_m2 if "uv" in traits else 0.0
+    )
     return set_field("zones", **values)(zone)
 
 
-def parse_measure(text: str, old: Measure) -> Measure:
+def parse_measure(text: str, old: Measure, habit: Habit | None = None) -> Measure:
     """ "2,4 m ± 2 cm string" into a measure: method and ± keep their usual values unless said."""
     lowered, method = text.strip(), None
     for known in Method:
@@ -69,5 +106,7 @@ def parse_measure(text: str, old: Measure) -> Measure:
         method = old.method if old.method in (Method.TAPE, Method.STRING) else Method.TAPE
     length, _, spread = lowered.replace("+/-", "±").replace("+-", "±").partition("±")
     if not length.strip():
-        return measured(old.length_m, method, parse_length_m(spread) if spread else None)
-    return measured(parse_length_m(length), method, parse_length_m(spread) if spread.strip() else None)
+        return measured(old.length_m, method, parse_length_m(spread, habit=habit) if spread else None)
+    return measured(
+        parse_length_m(length, habit=habit), method, parse_length_m(spread, habit=habit) if spread.strip() else None
+    )

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from umber_trunk.app import theme
 from umber_trunk.app.desks.base import Desk, button, hint, row
 from umber_trunk.app.desks.fields import (
+    Typed,
     load_amount,
     load_duty,
     load_surge,
@@ -38,6 +39,7 @@ from umber_trunk.core.harness.model import End, Link, Load, LoadKind, Supply, Zo
 from umber_trunk.core.needs.cases import loads_text, set_case
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
+from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.fit import FuseDuty, fit_fuses, fuse_duties
 from umber_trunk.core.sizing.fusereasons import why_link
@@ -141,6 +143,10 @@ class NeedsDesk(Desk):
         supplies = self.document.design.supplies
         return supplies[0].volts if supplies else 12.0
 
+    def _need(self, text: str) -> Need:
+        project = self.document.design.project
+        return parse_need(text, self.volts, project.decimal, project.motor_efficiency)
+
     def _read(self) -> None:
         """Shows what the line says so far."""
         text = self.line.text()
@@ -152,13 +158,13 @@ class NeedsDesk(Desk):
             )
             self.enter_button.setEnabled(False)
             return
-        need = parse_need(text, self.volts)
+        need = self._need(text)
         self.understood.setText(_chips(need))
         self.enter_button.setEnabled(need.ok)
 
     def enter_line(self) -> None:
         """Puts the line's load or supply into the harness."""
-        need = parse_need(self.line.text(), self.volts)
+        need = self._need(self.line.text())
         if self.document.apply(lambda design: enter(design, need), f"enter {need.name or 'line'}"):
             self.line.clear()
             self.said.emit(f"{need.name} is in the harness and on disk.")
@@ -260,11 +266,11 @@ class NeedsDesk(Desk):
         return [
             Column("Load", lambda r: r.name, lambda r, t: lambda d: rename(d, "loads", r.id, t), width=142),
             Column("Draws", _amount_text, load_amount, right=True, key=lambda r: r.value),
-            Column("Surge", lambda r: f"{r.surge_a:g} A / {r.surge_s:g} s" if r.surge_a else "", load_surge),
-            Column("Duty", lambda r: f"{r.on_s:g} s / {r.period_s:g} s" if r.on_s else "", load_duty),
+            Column("Surge", lambda r: f"{exact(r.surge_a)} A / {exact(r.surge_s)} s" if r.surge_a else "", load_surge),
+            Column("Duty", lambda r: f"{exact(r.on_s)} s / {exact(r.period_s)} s" if r.on_s else "", load_duty),
             Column("At", self._place, width=154),
             Column("In", self._zone_of, width=150),
-            Column("Least", lambda r: f"{r.min_volts:g} V" if r.min_volts else "", parsed("loads", "min_volts", parse_volts, True), right=True),
+            Column("Least", lambda r: f"{exact(r.min_volts)} V" if r.min_volts else "", parsed("loads", "min_volts", parse_volts, True), right=True),
             Column("Most drop", _drop_text, self._edit_drop, right=True),
             Column("Gets", self._volts_text, right=True, colour=self._margin_colour, why=self._why),
             Column("Margin", self._margin_text, right=True, colour=self._margin_colour, why=self._why),
@@ -281,7 +287,7 @@ class NeedsDesk(Desk):
     def _edit_drop(self, load: Load, text: str) -> object:
         values: dict[str, float | None] = {"max_drop_percent": None, "max_drop_v": None}
         if text.strip():
-            volts = parse_drop(text, self.volts)
+            volts = parse_drop(text, self.volts, Habit(self.document.design.project.decimal))
             percent = text.strip().endswith("%")
             values["max_drop_percent" if percent else "max_drop_v"] = volts / self.volts * 100 if percent else volts
         return set_field("loads", **values)(load)
@@ -289,7 +295,7 @@ class NeedsDesk(Desk):
     def _supply_columns(self) -> list[Column]:
         return [
             Column("Supply", lambda r: r.name, lambda r, t: lambda d: rename(d, "supplies", r.id, t), width=220),
-            Column("Volts", lambda r: f"{r.volts:g} V", parsed("supplies", "volts", parse_volts), right=True),
+            Column("Volts", lambda r: f"{exact(r.volts)} V", parsed("supplies", "volts", parse_volts), right=True),
             Column("Inside", lambda r: show_ohms(r.source_ohm), parsed("supplies", "source_ohm", parse_ohms), right=True),
             Column("Plus", lambda r: str(r.plus)),
             Column("Minus", lambda r: str(r.minus)),
@@ -299,9 +305,9 @@ class NeedsDesk(Desk):
     def _zone_columns(self) -> list[Column]:
         return [
             Column("Zone", lambda r: r.name, lambda r, t: lambda d: rename(d, "zones", r.id, t), width=220),
-            Column("Ambient", lambda r: f"{r.ambient_c:g} °C", parsed("zones", "ambient_c", parse_celsius), right=True),
-            Column("Air", lambda r: f"{r.air_m_s:g} m/s", parsed("zones", "air_m_s", _speed), right=True),
-            Column("Traits: wet, shaking, oily, sunny, flexing, hot", _traits, zone_flags, width=-1),
+            Column("Ambient", lambda r: f"{exact(r.ambient_c)} °C", parsed("zones", "ambient_c", parse_celsius), right=True),
+            Column("Air", lambda r: f"{exact(r.air_m_s)} m/s", parsed("zones", "air_m_s", _speed), right=True),
+            Column("Traits: wet, shaking, oily, sunny, flexing, hot, enclosed", _traits, zone_flags, width=-1),
         ]  # fmt: skip
 
     def _duties(self, analysis: Analysis) -> dict[tuple[str, str], FuseDuty]:
@@ -335,8 +341,11 @@ class NeedsDesk(Desk):
             return "–" if value is None else f"{significant(value)} A"
 
         def rated(row: Row, text: str) -> Edit:
-            rating = parse_amps(text) if text.strip() else None
-            return lambda design: set_fuse(design, row[0].id, row[1].id, rating)
+            def make(habit: Habit) -> Edit:
+                rating = parse_amps(text, habit) if text.strip() else None
+                return lambda design: set_fuse(design, row[0].id, row[1].id, rating)
+
+            return Typed(make)
 
         def used(row: Row) -> float | None:
             known, rating = duty(row), row[1].rating_a
@@ -349,7 +358,11 @@ class NeedsDesk(Desk):
             Column("From", lambda r: r[1].a),
             Column("To", lambda r: r[1].b),
             Column(
-                "Rating", lambda r: f"{r[1].rating_a:g} A" if r[1].rating_a else "open", rated, right=True, width=90
+                "Rating",
+                lambda r: f"{exact(r[1].rating_a)} A" if r[1].rating_a else "open",
+                rated,
+                right=True,
+                width=90,
             ),
             Column("Carries", amps, right=True, width=90, why=reason),
             Column(
@@ -366,7 +379,7 @@ class NeedsDesk(Desk):
             Column("Case", lambda r: r.name, lambda r, t: lambda d: rename(d, "cases", r.id, t), width=200),
             Column(
                 "Ambient",
-                lambda r: "as zones" if r.ambient_c is None else f"{r.ambient_c:g} °C",
+                lambda r: "as zones" if r.ambient_c is None else f"{exact(r.ambient_c)} °C",
                 parsed("cases", "ambient_c", parse_celsius, True),
                 right=True,
                 width=110,
@@ -427,19 +440,19 @@ def _chips(need: Need) -> str:
     return " &nbsp;".join(parts) + missing
 
 
-def _speed(text: str) -> float:
-    return parse_number(text.lower().replace("m/s", ""))
+def _speed(text: str, habit: Habit) -> float:
+    return parse_number(text.lower().replace("m/s", ""), habit)
 
 
 def _amount_text(load: Load) -> str:
     unit = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}[load.kind]
-    return f"{significant(load.value)} {unit}"
+    return f"{exact(load.value, 6)} {unit}"
 
 
 def _drop_text(load: Load) -> str:
     if load.max_drop_percent is not None:
-        return f"{load.max_drop_percent:g} %"
-    return f"{load.max_drop_v:g} V" if load.max_drop_v is not None else ""
+        return f"{exact(load.max_drop_percent)} %"
+    return f"{exact(load.max_drop_v)} V" if load.max_drop_v is not None else ""
 
 
 def _short_text(supply: Supply) -> str:
@@ -458,6 +471,7 @@ def _traits(zone: Zone) -> str:
         "uv": "sunny",
         "flexing": "flexing",
         "hot_metal": "hot",
+        "enclosed": "enclosed",
     }
     return ", ".join(word for name, word in words.items() if getattr(zone, name))
 

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QInputDialog, QLabel
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row
-from umber_trunk.app.desks.fields import parse_measure
+from umber_trunk.app.desks.fields import Typed, parse_measure
 from umber_trunk.app.document import Document
 from umber_trunk.app.laying import LayDialog
 from umber_trunk.app.table import Column
@@ -16,6 +16,7 @@ from umber_trunk.core.harness.edits import Edit, change, put, rename, set_length
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.laying import provisional, suggest
 from umber_trunk.core.harness.model import Method, Segment, Wire
+from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_length_m, show_length
 
 
@@ -75,7 +76,8 @@ class RunsDesk(Desk):
             self, "Breakout", f"How far from {start}, in {show_length(segment.measure.length_m)}?"
         )
         if ok:
-            self.document.apply(lambda d: split_segment(d, chosen, parse_length_m(text))[0], f"breakout in {chosen}")
+            edit = Typed(lambda habit: lambda d: split_segment(d, chosen, parse_length_m(text, habit=habit))[0])
+            self.document.apply(edit, f"breakout in {chosen}")
 
     def _point(self, point: str) -> str:
         part = index_of(self.document.design).points.get(point)
@@ -99,13 +101,15 @@ class RunsDesk(Desk):
         return f"{2e3 * float(bundles.radius_m[at]):.1f} mm" if at >= 0 else "–"
 
     def _length_edit(self, segment: Segment, text: str) -> Edit:
-        measure = parse_measure(text, segment.measure)
-        return lambda design: set_length(design, segment.id, measure)
+        return Typed(lambda habit: lambda d: set_length(d, segment.id, parse_measure(text, segment.measure, habit)))
 
     def _segment_columns(self) -> list[Column]:
         def sleeved(segment: Segment, text: str) -> Edit:
-            wall = 1e3 * parse_length_m(text, "mm") if text.strip() else 0.0
-            return lambda design: put(design, "segments", change(segment, sleeve_mm=wall))
+            def make(habit: Habit) -> Edit:
+                wall = 1e3 * parse_length_m(text, "mm", habit) if text.strip() else 0.0
+                return lambda design: put(design, "segments", change(segment, sleeve_mm=wall))
+
+            return Typed(make)
 
         def zone_text(segment: Segment) -> str:
             zone = index_of(self.document.design).zones.get(segment.zone or "")
@@ -118,7 +122,7 @@ class RunsDesk(Desk):
             Column("Length", lambda r: show_length(r.measure.length_m), self._length_edit, right=True, colour=_loose, key=lambda r: r.measure.length_m),
             Column("±", lambda r: show_length(r.measure.plus_minus_m), lambda r, t: self._length_edit(r, f"± {t}"), right=True, key=lambda r: r.measure.plus_minus_m),
             Column("How", lambda r: r.measure.method.value, lambda r, t: self._length_edit(r, t)),
-            Column("Sleeve", lambda r: f"{r.sleeve_mm:g} mm" if r.sleeve_mm else "", sleeved, right=True),
+            Column("Sleeve", lambda r: f"{exact(r.sleeve_mm)} mm" if r.sleeve_mm else "", sleeved, right=True),
             Column("Zone", zone_text, self._zone_edit, width=120),
             Column("Wires", lambda r: str(len(index_of(self.document.design).contents[r.id])), right=True, key=lambda r: len(index_of(self.document.design).contents[r.id])),
             Column("Bundle", self._bundle, right=True),
@@ -130,7 +134,9 @@ class RunsDesk(Desk):
             return part.name if part else pin_end
 
         def stated(wire: Wire, text: str) -> Edit:
-            return lambda d: put(d, "wires", change(wire, stated_m=parse_length_m(text)))
+            return Typed(
+                lambda habit: lambda d: put(d, "wires", change(wire, stated_m=parse_length_m(text, habit=habit)))
+            )
 
         return [
             Column("Wire", lambda r: r.id),

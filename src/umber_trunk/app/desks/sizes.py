@@ -286,8 +286,11 @@ class SizesDesk(Desk):
         return why_wire_drop(analysis.design, analysis.figures, wire)
 
     def _set_size(self, wire: WireFigures, text: str) -> Edit:
-        values = parse_spec(text)
-        return lambda design: put(design, "wires", change(index_of(design).wires[wire.wire.id], **values))
+        def act(design: Design) -> Design:
+            values = parse_spec(text, design.project.series, design.project.decimal)
+            return put(design, "wires", change(index_of(design).wires[wire.wire.id], **values))
+
+        return act
 
     def lock(self) -> None:
         """Locks the chosen wire's size against the optimiser, or frees it."""

@@ -15,7 +15,7 @@ from importlib import resources
 from typing import Any
 
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.units import NUMBER, parse_number
+from umber_trunk.core.quantity import AREA, LENGTH, DoubtfulError, Habit, exact, read
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,8 @@ class Jacket:
 
 @dataclass(frozen=True)
 class Make:
-    """How a wire is made: lay factor, copper fill of the strand circle, walls, resistance table."""
+    """How a wire is made: lay factor, copper fill of the strand circle, walls, resistance table; ageing: its jackets
+    are of the classes of ISO 6722-1, tested for hours above them."""
 
     id: str
     name: str
@@ -60,6 +61,10 @@ class Make:
     wall_table_mm: tuple[tuple[float, float], ...]
     resistance_ohm_km: dict[str, dict[float, float]]
     source: str
+    ageing: bool = False
+
+    def __hash__(self) -> int:
+        return hash(self.id)
 
     def wall_mm(self, area_mm2: float) -> float:
         """Insulation wall for a conductor area: the first table row at least that large."""
@@ -103,33 +108,53 @@ def metric(area_mm2: float) -> Size:
     """The metric size of that nominal area, 0.05 to 1000 mm²."""
     if not 0.05 <= area_mm2 <= 1000:
         raise InputError(f"{area_mm2:g} mm² is outside 0.05 to 1000 mm².")
-    return Size(area_mm2, f"{area_mm2:g} mm2", "metric")
+    return Size(area_mm2, f"{exact(area_mm2)} mm2", "metric")
 
 
-_AWG = re.compile(r"(?:awg|ga|gauge|#)?\s*(\d/0|0{1,4}|\d{1,2})\s*(?:awg|ga|gauge|#)?", re.I)
-_METRIC = re.compile(rf"({NUMBER})\s*(?:mm2|mm²|mm\^2|sqmm|sq mm|mm|qmm|)", re.I)
+_GAUGE_WORD = r"(?:a\.?w\.?g\.?|gauge|gage|ga\.?|#)"
+_AWG = re.compile(rf"(?:{_GAUGE_WORD}\s*[-:]?\s*)?(\d/0|0{{1,4}}|\d{{1,2}})\s*[-]?\s*(?:{_GAUGE_WORD})?", re.I)
+KCMIL_MM2 = 0.5067074790974978
 
 
-@lru_cache(maxsize=1024)
-def parse_size(text: str) -> Size:
-    """A size from "AWG 8", "8 ga", "2/0", "10 mm2", "2,5 mm²" or a bare number (mm²)."""
-    stripped = text.strip()
+def kcmil(thousands: float) -> Size:
+    """The size of so many thousand circular mils, 1 to 2000."""
+    if not 1 <= thousands <= 2000:
+        raise InputError(f"{thousands:g} kcmil is outside 1 to 2000 kcmil.")
+    return Size(thousands * KCMIL_MM2, f"{exact(thousands)} kcmil", "awg")
+
+
+@lru_cache(maxsize=2048)
+def parse_size(text: str, bare: str = "", decimal: str = "") -> Size:
+    """A size from "AWG 8", "8 ga", "2/0", "250 kcmil", "10 mm2", "2,5 mm²". A bare number is of the series `bare`
+    ("metric" or "awg") and refused without one; a diameter isn't a size."""
+    stripped = re.sub(r"\bsq\.?\s*mm\b|\bmm\s*sq\b", "mm2", text.strip(), flags=re.I)
     as_awg = _AWG.fullmatch(stripped)
-    says_awg = re.search(r"awg|ga|#|/0|^0{1,4}$", stripped, re.I)
-    if as_awg and says_awg:
+    if as_awg and (re.search(rf"{_GAUGE_WORD}|/0|^0{{1,4}}$", stripped, re.I) or (bare == "awg")):
         return awg(as_awg[1])
-    as_metric = _METRIC.fullmatch(stripped)
-    if as_metric and not says_awg:
-        return metric(parse_number(as_metric[1]))
-    raise InputError(f"“{stripped}” is not a size such as AWG 8 or 10 mm2.")
+    try:
+        found = read(stripped, (AREA, LENGTH), "mm2", Habit(decimal))
+    except DoubtfulError:
+        raise
+    except InputError as why:
+        if "range" in str(why) or "two values" in str(why):
+            raise
+        raise InputError(f"“{stripped}” is not a size such as AWG 8 or 10 mm2.") from None
+    if found.measure is LENGTH:
+        raise InputError(f"“{stripped}” is a length or a diameter, not a cross-section; write mm² if it is one.")
+    if not found.unit and bare != "metric":
+        raise InputError(f"“{stripped}” needs a unit: {stripped} mm2 or AWG {stripped}?")
+    if found.unit.lower() in ("kcmil", "mcm"):
+        return kcmil(found.value / KCMIL_MM2)
+    return metric(found.value)
 
 
-def parse_spec(text: str) -> dict[str, str | int | None]:
+def parse_spec(text: str, bare: str = "", decimal: str = "") -> dict[str, str | int | bool | None]:
     """A wire as typed: "10 mm2", "2 x AWG 2", "16 mm2 tinned marine rubber"; the words are catalogue ids.
 
-    Keys size, and parallel, metal, make, jacket where said. "?" or nothing leaves the size to be proposed.
+    Keys size, and parallel, metal, make, jacket where said; “signal” or “spare” says that it carries no load, “loaded”
+    takes that back. "?" or nothing leaves the size to be proposed.
     """
-    found: dict[str, str | int | None] = {}
+    found: dict[str, str | int | bool | None] = {}
     rest = text.strip()
     many = re.match(r"(\d{1,2})\s*[x×]\s*(?=\S)", rest)
     if many:
@@ -141,9 +166,12 @@ def parse_spec(text: str) -> dict[str, str | int | None]:
                 found[kind] = word.lower()
                 break
         else:
-            kept.append(word)
+            if word.lower() in ("signal", "spare", "loaded"):
+                found["signal"] = word.lower() != "loaded"
+            else:
+                kept.append(word)
     size = " ".join(kept).strip()
-    found["size"] = None if size in ("", "?") else parse_size(size).label
+    found["size"] = None if size in ("", "?") else parse_size(size, bare, decimal).label
     return found
 
 
@@ -182,7 +210,7 @@ def makes() -> dict[str, Make]:
         }
         found[key] = Make(
             key, row["name"], row["lay"], row["fill"], row["strand_mm"],
-            tuple((area, wall) for area, wall in row["wall_mm"]), tables, row["source"],
+            tuple((area, wall) for area, wall in row["wall_mm"]), tables, row["source"], row.get("ageing", False),
         )  # fmt: skip
     return found
 

@@ -22,7 +22,7 @@ from umber_trunk.core.harness.model import (
     Segment,
 )
 
-Table = Literal["zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires"]
+Table = Literal["zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires", "converters", "cables"]
 Edit = Callable[[Design], Design]
 USUAL_PLUS_MINUS = {
     Method.TAPE: 0.005, Method.STRING: 0.015, Method.DRAWN: 0.02, Method.STATED: 0.03, Method.GUESS: 0.15,

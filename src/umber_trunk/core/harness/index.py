@@ -162,7 +162,7 @@ class Index:
         numbers: dict[tuple[str, str], int] = {}
         for end in self.design.ends:
             groups = [list(group) for group in end.bridged]
-            if end.kind in ("stud", "splice"):
+            if end.kind in ("stud", "splice", "bar"):
                 groups.append([cavity.id for cavity in end.cavities])
             joined = _joined([cavity.id for cavity in end.cavities], groups)
             local: dict[str, int] = {}

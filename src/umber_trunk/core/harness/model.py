@@ -12,7 +12,10 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
+
+USUAL_DROP_PERCENT = 3.0
+"""Drop class where nobody has said: that of circuits that matter; the same in a project and for one run."""
 
 Id = Annotated[str, Field(min_length=1, max_length=80)]
 Text = Annotated[str, Field(max_length=400)]
@@ -46,6 +49,10 @@ class EndKind(StrEnum):
     STUD = "stud"
     CONNECTOR = "connector"
     SPLICE = "splice"
+    BAR = "bar"
+    SWITCH = "switch"
+    RELAY = "relay"
+    CONVERTER = "converter"
 
 
 class LoadKind(StrEnum):
@@ -62,10 +69,12 @@ class LinkKind(StrEnum):
     FUSE = "fuse"
     SWITCH = "switch"
     COUPLER = "coupler"
+    FRAME = "frame"
 
 
 class Zone(Frozen):
-    """A place with its own air: ambient, wet, shaking, oily, sunny, flexing, hot metal near."""
+    """A place with its own air: ambient, wet, shaking, oily, sunny, flexing, hot metal near. enclosed: wires run in
+    conduit or a closed duct; sun_w_m2 falls on the jackets; altitude thins the air."""
 
     id: Id
     name: Text
@@ -77,6 +86,9 @@ class Zone(Frozen):
     flexing: bool = False
     hot_metal: bool = False
     air_m_s: NotNegative = 0.0
+    enclosed: bool = False
+    sun_w_m2: Annotated[float, Field(ge=0, le=1400, allow_inf_nan=False)] = 0.0
+    altitude_m: Annotated[float, Field(ge=-500, le=9000, allow_inf_nan=False)] = 0.0
 
 
 class Measure(Frozen):
@@ -97,7 +109,7 @@ class Point(Frozen):
 
 
 class Segment(Frozen):
-    """A stretch of trunk or branch between two points."""
+    """A stretch of trunk or branch between two points; coiled_layers: left on a reel, so many layers deep."""
 
     id: Id
     a: Id
@@ -105,6 +117,7 @@ class Segment(Frozen):
     measure: Measure
     zone: Id | None = None
     sleeve_mm: NotNegative = 0.0
+    coiled_layers: Annotated[int, Field(ge=0, le=4)] = 0
 
 
 class Cavity(Frozen):
@@ -118,12 +131,13 @@ class Cavity(Frozen):
 
 
 class Link(Frozen):
-    """A fuse, switch or coupler between two cavities of the same end."""
+    """A fuse, switch or coupler between two cavities of the same end; style says which kind of fuse, in words."""
 
     id: Id
     kind: LinkKind
     a: Id
     b: Id
+    style: Text = ""
     resistance_ohm: NotNegative = 0.0
     rating_a: Positive | None = None
 
@@ -139,7 +153,8 @@ class Housing(Frozen):
 
 
 class End(Frozen):
-    """A device, box, stud, connector or splice. `bridged` lists cavities joined inside it."""
+    """A device, box, stud, bar, connector, splice, switch, relay or converter. `bridged` lists cavities joined inside
+    it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends."""
 
     id: Id
     name: Text
@@ -151,6 +166,7 @@ class End(Frozen):
     bridged: tuple[tuple[Id, ...], ...] = ()
     links: tuple[Link, ...] = ()
     frame: bool = False
+    frame_ohm: NotNegative = 0.0
 
     @model_validator(mode="after")
     def _unique(self) -> End:
@@ -178,6 +194,21 @@ class Supply(Frozen):
     source_ohm: NotNegative = 0.0
     plus: Pin
     minus: Pin
+    ac: bool = False
+
+
+class Converter(Frozen):
+    """Makes other volts from its input: what it gives out it takes in, over its efficiency; minus is common."""
+
+    id: Id
+    name: Text
+    plus: Pin
+    minus: Pin
+    out_plus: Pin
+    out_minus: Pin
+    volts: Annotated[float, Field(gt=0, le=1500, allow_inf_nan=False)]
+    efficiency: Annotated[float, Field(gt=0, le=1)] = 0.9
+    out_ohm: NotNegative = 0.0
 
 
 class Load(Frozen):
@@ -196,6 +227,24 @@ class Load(Frozen):
     min_volts: Positive | None = None
     max_drop_percent: Annotated[float, Field(gt=0, lt=100)] | None = None
     max_drop_v: Positive | None = None
+    power_factor: Annotated[float, Field(gt=0, le=1)] = 1.0
+
+
+class CableKind(StrEnum):
+    """How the cores of a cable lie."""
+
+    PAIR = "twisted pair"
+    SCREENED = "screened pair"
+    MULTICORE = "multicore"
+
+
+class Cable(Frozen):
+    """Wires in one jacket or twisted together; lay_mm is the length of one turn, 0 for none."""
+
+    id: Id
+    name: Text = ""
+    kind: CableKind = CableKind.PAIR
+    lay_mm: NotNegative = 0.0
 
 
 class Case(Frozen):
@@ -209,7 +258,8 @@ class Case(Frozen):
 
 class Wire(Frozen):
     """One wire from pin to pin. size None means nobody has chosen yet; metal, make and jacket None
-    mean the project's. stated_m is the length on an imported list, used until the wire is laid."""
+    mean the project's. stated_m is the length on an imported list, used until the wire is laid; listed_size is the
+    size that list gave. A `signal` wire carries no load to size it by: screen, drain, sense or spare."""
 
     id: Id
     start: Pin
@@ -225,6 +275,9 @@ class Wire(Frozen):
     colour: Annotated[str, Field(max_length=20)] = ""
     stripe: Annotated[str, Field(max_length=20)] = ""
     stated_m: NotNegative | None = None
+    cable: Id | None = None
+    signal: bool = False
+    listed_size: Annotated[str, Field(max_length=20)] | None = None
 
 
 class Project(Frozen):
@@ -236,7 +289,7 @@ class Project(Frozen):
     make: Id = "general"
     jacket: Id = "pvc"
     smallest_mm2: NotNegative = 0.5
-    max_drop_percent: Annotated[float, Field(gt=0, lt=100)] = 5.0
+    max_drop_percent: Annotated[float, Field(gt=0, lt=100)] = USUAL_DROP_PERCENT
     ambient_c: Celsius = 30.0
     source_end: Id | None = None
     return_end: Id | None = None
@@ -248,7 +301,19 @@ class Project(Frozen):
     chance_short: Annotated[float, Field(gt=0, lt=0.5)] = 0.02
     joint_ohm: NotNegative = 0.0
     match_pairs: bool = True
+    frame_ohm: NotNegative = 0.0
     shelf: tuple[Annotated[str, Field(max_length=20)], ...] = ()
+    decimal: str = Field(default="", pattern="^(|comma|point)$")
+    fuse_rule: str = Field(default="curve", pattern="^(curve|iec|share150)$")
+    fuse_allowance_k: Annotated[float, Field(ge=0, le=30, allow_inf_nan=False)] = 0.0
+    motor_efficiency: Annotated[float, Field(gt=0, le=1)] = 0.7
+    paper: str = Field(default="a4", pattern="^(a4|letter)$")
+    landscape: bool = True
+    units: str = Field(default="metric", pattern="^(metric|inch|both)$")
+
+
+TABLES = ("zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires", "converters", "cables")
+"""Names of a design's tables of parts."""
 
 
 class Design(Frozen):
@@ -264,15 +329,18 @@ class Design(Frozen):
     loads: tuple[Load, ...] = ()
     cases: tuple[Case, ...] = ()
     wires: tuple[Wire, ...] = ()
+    converters: tuple[Converter, ...] = ()
+    cables: tuple[Cable, ...] = ()
 
     @model_validator(mode="after")
     def _unique(self) -> Design:
-        for field in ("zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires"):
+        for field in TABLES:
             _refuse_twice(field, [part.id for part in getattr(self, field)])
         return self
 
 
 def _refuse_twice(where: str, ids: list[str]) -> None:
     if len(set(ids)) != len(ids):
-        twice = next(one for one in ids if ids.count(one) > 1)
+        seen: set[str] = set()
+        twice = next(one for one in ids if one in seen or seen.add(one))  # type: ignore[func-returns-value]
         raise ValueError(f"{where}: the id “{twice}” occurs twice")

@@ -45,6 +45,7 @@ def set_case(design: Design, name: str, text: str, ambient_c: float | None = Non
     loads = loads_said(design, text)
     known = next((case for case in design.cases if name.strip().lower() in (case.id, case.name.lower())), None)
     if known is not None:
-        return put(design, "cases", change(known, loads=loads))
+        air = known.ambient_c if ambient_c is None else ambient_c
+        return put(design, "cases", change(known, loads=loads, ambient_c=air))
     case_id = slug(name, [case.id for case in design.cases], "case")
     return put(design, "cases", Case(id=case_id, name=name.strip(), loads=loads, ambient_c=ambient_c))

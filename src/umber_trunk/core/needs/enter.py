@@ -5,20 +5,26 @@ from __future__ import annotations
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import (
     branch,
+    change,
     ensure_cavity,
-    free_fuse_way,
     measured,
     new_id,
     put,
+    put_all,
     set_project,
     slug,
+    usual_fuse_ohm,
 )
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import (
+    Cable,
+    CableKind,
     Cavity,
     Design,
     End,
     EndKind,
+    Link,
+    LinkKind,
     Load,
     LoadKind,
     Method,
@@ -28,64 +34,56 @@ from umber_trunk.core.harness.model import (
     Wire,
     Zone,
 )
-from umber_trunk.core.needs.attach import join, pins_of, poles
+from umber_trunk.core.needs.attach import join, pins_of, poles, wired_pins
 from umber_trunk.core.needs.cases import set_case
 from umber_trunk.core.needs.line import Need
-from umber_trunk.core.physics.fuses import next_rating
+from umber_trunk.core.needs.outlets import feed_pin, find_end, rails_of, return_pin, volts_at
+from umber_trunk.core.needs.places import enter_place
+
+__all__ = ["enter", "find_end"]
 
 
 def enter(design: Design, need: Need) -> Design:
-    """The design with the line's supply or load in it; EditError says what stands in the way."""
+    """The design with what the line says in it; EditError says what stands in the way."""
     if not need.ok:
-        wrong = [piece.meaning for piece in need.pieces if not piece.ok]
-        raise EditError("; ".join([*wrong, *(f"say {what}" for what in need.missing)]) + ".")
+        raise EditError("; ".join(fault.rstrip(".") for fault in need.faults) + ".")
     if need.case_loads is not None:
-        return set_case(design, need.name, need.case_loads)
+        return set_case(design, need.name, need.case_loads, need.case_c)
     if need.join_end:
         end = find_end(design, need.join_end)
         if end is None:
             raise EditError(f"There is no end called “{need.join_end}”.")
         return join(design, end.id, need.pins)
-    design = _zone_known(design, need)
-    return _enter_supply(design, need) if need.supply else _enter_load(design, need)
+    design = zone_known(design, need)
+    if need.what == "supply":
+        return _enter_supply(design, need)
+    if need.what == "load":
+        return _enter_load(design, need)
+    if need.what == "frame":
+        return _frame_resistance(design, need.source_ohm)
+    return enter_place(design, need, zone_id(design, need.zone) if need.zone else None)
 
 
-def find_end(design: Design, name: str) -> End | None:
-    """An end by id or name, upper and lower case alike."""
-    wanted = name.strip().lower()
-    for end in design.ends:
-        if wanted in (end.id.lower(), end.name.lower()):
-            return end
-    return None
-
-
-def find_point(design: Design, name: str) -> str | None:
-    """A point by its id or name, or that of an end sitting on it."""
-    wanted = name.strip().lower()
-    for point in design.points:
-        if wanted in (point.id.lower(), point.name.lower()):
-            return point.id
-    end = find_end(design, name)
-    return end.point if end else None
-
-
-def _zone_id(design: Design, name: str) -> str | None:
+def zone_id(design: Design, name: str) -> str | None:
+    """A zone by id or name."""
     wanted = name.lower()
     return next((z.id for z in design.zones if wanted in (z.id.lower(), z.name.lower())), None)
 
 
-def _zone_known(design: Design, need: Need) -> Design:
+def zone_known(design: Design, need: Need) -> Design:
+    """The design with the line's zone, made or brought up to what the line says of it."""
     if not need.zone:
         return design
-    known = _zone_id(design, need.zone)
+    known = zone_id(design, need.zone)
     flags: dict[str, bool] = dict.fromkeys(need.zone_flags, True)
+    sun = {"sun_w_m2": 1000.0} if "uv" in need.zone_flags else {}
     if known is not None:
         zone = index_of(design).zones[known]
         warm = need.zone_c if need.zone_c is not None else zone.ambient_c
-        return put(design, "zones", zone.model_copy(update={**flags, "ambient_c": warm}))
-    zone_id = slug(need.zone, [z.id for z in design.zones], "zone")
+        return put(design, "zones", zone.model_copy(update={**flags, **sun, "ambient_c": warm}))
+    new = slug(need.zone, [z.id for z in design.zones], "zone")
     warm = design.project.ambient_c if need.zone_c is None else need.zone_c
-    zone = Zone.model_validate({"id": zone_id, "name": need.zone, "ambient_c": warm, **flags})
+    zone = Zone.model_validate({"id": new, "name": need.zone, "ambient_c": warm, **flags, **sun})
     return put(design, "zones", zone)
 
 
@@ -100,16 +98,16 @@ def _enter_supply(design: Design, need: Need) -> Design:
     if end is None:
         point = Point(id=new_id(design, "points", "P"), name=name)
         design = put(design, "points", point)
-        design, end = _new_end(design, name, EndKind.STUD, point.id, _zone_id(design, need.zone))
-        end = end.model_copy(update={"kind": EndKind.DEVICE})
-        design = put(design, "ends", end)
-    pair = poles(design, end, need.pins) or ("+", "-")
+        design, end = _new_end(
+            design, name, EndKind.DEVICE, point.id, zone_id(design, need.zone) if need.zone else None
+        )
+    pair = _supply_pins(design, end, need)
     for pole in pair:
         design = ensure_cavity(design, end.id, pole)
     plus, minus = pins_of(end, pair)
     supply = Supply(
         id=new_id(design, "supplies", "PS"), name=need.name or name, volts=need.volts or 12.0,
-        source_ohm=need.source_ohm, plus=plus, minus=minus,
+        source_ohm=need.source_ohm, plus=plus, minus=minus, ac=need.ac,
     )  # fmt: skip
     design = put(design, "supplies", supply)
     if design.project.source_end is None:
@@ -117,7 +115,29 @@ def _enter_supply(design: Design, need: Need) -> Design:
     return design
 
 
-def _source(design: Design, need: Need) -> End:
+def _supply_pins(design: Design, end: End, need: Need) -> tuple[str, str]:
+    """A further rail at an end has a plus of its own and shares the minus, unless its pins are named."""
+    rails = rails_of(design, end)
+    if need.pins and not wired_pins(design, end):
+        return need.pins[0], need.pins[1]
+    if rails and not need.pins:
+        taken, name, number = {rail.plus.cavity for rail in rails}, f"+{need.volts:g}V", 2
+        while name in taken:
+            name, number = f"+{need.volts:g}V{number}", number + 1
+        return name, rails[0].minus.cavity
+    return poles(design, end, need.pins) or ("+", "-")
+
+
+def _frame_resistance(design: Design, ohm: float) -> Design:
+    """Every frame place but the source's own gets that resistance, and so do those to come."""
+    index = index_of(design)
+    homes = {index.ends[s.minus.end].point for s in design.supplies if s.minus.end in index.ends}
+    ends = [change(end, frame_ohm=ohm) for end in design.ends if end.frame and end.point not in homes]
+    return set_project(put_all(design, "ends", ends), frame_ohm=ohm)
+
+
+def source_of(design: Design, need: Need) -> End:
+    """The end a line is fed from; EditError where there is none."""
     if need.source:
         end = find_end(design, need.source)
         if end is None:
@@ -132,53 +152,42 @@ def _source(design: Design, need: Need) -> End:
     return end
 
 
+def find_point(design: Design, name: str) -> str | None:
+    """A point by its id or name, or that of an end sitting on it."""
+    wanted = name.strip().lower()
+    for point in design.points:
+        if wanted in (point.id.lower(), point.name.lower()):
+            return point.id
+    end = find_end(design, name)
+    return end.point if end else None
+
+
+def limb(design: Design, need: Need, source: End, name: str, zone: str | None) -> tuple[Design, str]:
+    """A new limb of the stated run, off the source or the place named after "off"."""
+    start = find_point(design, need.off) if need.off else source.point
+    if start is None:
+        raise EditError(f"“{need.off or source.name}” is not on the trunk, so nothing can branch off there.")
+    assert need.run_m is not None
+    return branch(design, start, measured(need.run_m, Method.TAPE), name, zone)
+
+
 def _load_end(design: Design, need: Need, source: End) -> tuple[Design, End]:
     """The end the load sits at; a new one hangs on a limb of the stated run."""
     name = need.where or need.name
     end = find_end(design, name)
-    zone = _zone_id(design, need.zone) if need.zone else None
+    zone = zone_id(design, need.zone) if need.zone else None
     if end is not None and end.point is not None and need.run_m is not None:
         raise EditError(f"“{end.name}” is on the trunk already; change its run on the Runs desk, or leave the run out.")
     point = end.point if end else None
     if point is None and need.run_m is not None:
-        start = find_point(design, need.off) if need.off else source.point
-        if start is None:
-            where = need.off or source.name
-            raise EditError(f"“{where}” is not on the trunk, so nothing can branch off there.")
-        design, point = branch(design, start, measured(need.run_m, Method.TAPE), name, zone)
+        design, point = limb(design, need, source, name, zone)
     if end is None:
         return _new_end(design, name, EndKind.DEVICE, point, zone)
     end = end.model_copy(update={"point": point, "zone": zone or end.zone})
     return put(design, "ends", end), end
 
 
-def _feed_pin(design: Design, source: End, amps: float) -> tuple[Design, Pin]:
-    if source.kind is EndKind.BOX:
-        design, way = free_fuse_way(design, source, next_rating(amps / 0.8))
-        return design, Pin(end=source.id, cavity=way)
-    for supply in design.supplies:
-        if supply.plus.end == source.id:
-            return design, supply.plus
-    design = ensure_cavity(design, source.id, "+")
-    return design, Pin(end=source.id, cavity="+")
-
-
-def _return_pin(design: Design, source: End) -> tuple[Design, Pin]:
-    index = index_of(design)
-    for supply in design.supplies:
-        if supply.minus.end == source.id:
-            return design, supply.minus
-    end = index.ends.get(design.project.return_end or "")
-    if end is not None:
-        for supply in design.supplies:
-            if supply.minus.end == end.id:
-                return design, supply.minus
-        cavity = "-" if not end.cavities else end.cavities[0].id
-        return ensure_cavity(design, end.id, cavity), Pin(end=end.id, cavity=cavity)
-    return design, design.supplies[0].minus
-
-
-def _free_cavities(design: Design, end: End, name: str) -> tuple[str, str]:
+def _free_cavities(design: Design, end: End) -> tuple[str, str]:
     """Cavity names for plus and minus that no load uses yet at this end."""
     used = {pin.cavity for load in design.loads for pin in (load.plus, load.minus) if pin.end == end.id}
     number = 1
@@ -189,12 +198,12 @@ def _free_cavities(design: Design, end: End, name: str) -> tuple[str, str]:
         number += 1
 
 
-def _frame_pin(design: Design, end: End) -> tuple[Design, Pin]:
+def _frame_pin(design: Design, end: End, ohm: float = 0.0) -> tuple[Design, Pin]:
     name = f"frame at {end.name}"
     frame = find_end(design, name)
     if frame is None:
         design, frame = _new_end(design, name, EndKind.STUD, end.point, end.zone)
-        frame = frame.model_copy(update={"frame": True, "cavities": (Cavity(id="1"),)})
+        frame = frame.model_copy(update={"frame": True, "frame_ohm": ohm, "cavities": (Cavity(id="1"),)})
         design = put(design, "ends", frame)
     return design, Pin(end=frame.id, cavity="1")
 
@@ -229,7 +238,7 @@ def _load(design: Design, need: Need, plus: Pin, minus: Pin) -> Load:
         id=slug(need.name, [row.id for row in design.loads], "load"), name=need.name, plus=plus, minus=minus,
         kind=need.kind, value=need.value or 1.0, surge_a=need.surge_a, surge_s=need.surge_s, on_s=need.on_s,
         period_s=need.period_s, min_volts=need.min_volts, max_drop_percent=need.max_drop_percent,
-        max_drop_v=need.max_drop_v,
+        max_drop_v=need.max_drop_v, power_factor=need.power_factor,
     )  # fmt: skip
 
 
@@ -237,30 +246,65 @@ def _enter_load(design: Design, need: Need) -> Design:
     wired = _joined_to_wires(design, need)
     if wired is not None:
         return put(design, "loads", _load(design, need, *wired))
-    source = _source(design, need)
-    nominal = design.supplies[0].volts if design.supplies else 12.0
+    source = source_of(design, need)
+    nominal = need.volts or volts_at(design, source) or 12.0
+    if need.min_volts is not None and need.min_volts >= nominal:
+        raise EditError(f"At least {need.min_volts:g} V can't come from {nominal:g} V.")
     value = need.value or 1.0
-    amps = {LoadKind.CURRENT: value, LoadKind.POWER: value / nominal}.get(need.kind, nominal / value)
+    amps = {LoadKind.CURRENT: value, LoadKind.POWER: value / nominal / need.power_factor}.get(
+        need.kind, nominal / value
+    )
     design, end = _load_end(design, need, source)
-    source = index_of(design).ends[source.id]
-    plus_id, minus_id = _free_cavities(design, end, need.name)
-    design = ensure_cavity(design, end.id, plus_id)
+    design, plus_id, minus_id = _load_cavities(design, end, need)
     plus = Pin(end=end.id, cavity=plus_id)
-    design, feed = _feed_pin(design, source, amps)
-    circuit = need.name
+    design, feed = feed_pin(design, index_of(design).ends[source.id], amps, need.volts, need.fused_a)
+    if need.fused_a is not None and source.kind is not EndKind.BOX:
+        design, feed = _own_fuse(design, feed, need.fused_a)
     wires = [("red", "feed", feed, plus)]
     if need.frame:
         design = _bond_supply(design)
-        design, minus = _frame_pin(design, end)
+        design, minus = _frame_pin(design, end, design.project.frame_ohm)
     else:
         design = ensure_cavity(design, end.id, minus_id)
         minus = Pin(end=end.id, cavity=minus_id)
-        design, back = _return_pin(design, source)
+        design, back = return_pin(design, source, need.volts)
         wires.append(("black", "return", minus, back))
+    design, cable = _cable(design, need)
+    made: list[Wire] = []
     for colour, role, start, finish in wires:
-        wire = Wire(
-            id=new_id(design, "wires", "W"), start=start, finish=finish, name=f"{need.name} {role}",
-            circuit=circuit, colour=colour,
-        )  # fmt: skip
-        design = put(design, "wires", wire)
-    return put(design, "loads", _load(design, need, plus, minus))
+        made.append(Wire(
+            id=new_id(put_all(design, "wires", made), "wires", "W"), start=start, finish=finish, name=f"{need.name} {role}",
+            circuit=need.name, colour=colour, cable=cable,
+        ))  # fmt: skip
+    if need.cable is CableKind.SCREENED:
+        design = ensure_cavity(design, end.id, "screen")
+        made.append(Wire(
+            id=new_id(put_all(design, "wires", made), "wires", "W"), start=wires[-1][3], finish=Pin(end=end.id, cavity="screen"),
+            name=f"{need.name} screen", circuit=need.name, cable=cable, signal=True,
+        ))  # fmt: skip
+    return put(put_all(design, "wires", made), "loads", _load(design, need, plus, minus))
+
+
+def _load_cavities(design: Design, end: End, need: Need) -> tuple[Design, str, str]:
+    """Cavities of a new load, as named or the first free ones; plus is made, minus only where a wire needs it."""
+    plus, minus = (need.pins[0], need.pins[1]) if len(need.pins) == 2 else _free_cavities(design, end)
+    return ensure_cavity(design, end.id, plus), plus, minus
+
+
+def _own_fuse(design: Design, feed: Pin, rating_a: float) -> tuple[Design, Pin]:
+    """A fuse between a pin and the feed that starts there."""
+    end = index_of(design).ends[feed.end]
+    taken = {cavity.id for cavity in end.cavities}
+    way = next(f"F{n}" for n in range(1, 1000) if f"F{n}" not in taken)
+    link = Link(
+        id=way, kind=LinkKind.FUSE, a=feed.cavity, b=way, resistance_ohm=usual_fuse_ohm(rating_a), rating_a=rating_a
+    )
+    end = end.model_copy(update={"cavities": (*end.cavities, Cavity(id=way)), "links": (*end.links, link)})
+    return put(design, "ends", end), Pin(end=end.id, cavity=way)
+
+
+def _cable(design: Design, need: Need) -> tuple[Design, str | None]:
+    if need.cable is None:
+        return design, None
+    cable = Cable(id=new_id(design, "cables", "C"), name=f"{need.name} {need.cable}", kind=need.cable)
+    return put(design, "cables", cable), cable.id

@@ -26,12 +26,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.physics.constants import FILLING_W_MK, SLEEVE_W_MK
-from umber_trunk.core.physics.film import film_w_m2k, surface_rise_k
+from umber_trunk.core.physics.surroundings import Outside, rim_rise_k
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 MODES = 48
-DENSE_MOST = 220  # beyond this many wires heat is smeared over rings
+DENSE_MOST = 1000  # beyond this many wires heat is smeared over rings
 USUAL_FILM_W_M2K = 14.0  # only sets how the rim mirrors dipoles
 
 
@@ -211,16 +211,17 @@ def rim_film_w_m2k(
     rim_share: Floats | float = 1.0,
     sleeve_m: Floats | float = 0.0,
     air_m_s: Floats | float = 0.0,
+    outside: Outside | None = None,
 ) -> Floats:
     """Film coefficient seen at the packed rim (s,) for total losses (s,) [W/m].
 
-    A bare bundle gives off heat over rim_share of its circle; a sleeve's wall lies in series.
+    A bare bundle gives off heat over rim_share of its circle; a sleeve's wall lies in series, a conduit or the turns
+    of a reel round it.
     """
-    outer = radius_m + sleeve_m
-    rise = surface_rise_k(watts / rim_share, 2 * outer, ambient_c, air_m_s)
-    film = film_w_m2k(2 * outer, rise, ambient_c, air_m_s)
-    wall = radius_m * np.log(outer / radius_m) / SLEEVE_W_MK
-    result: Floats = rim_share / (radius_m / (outer * film) + wall)
+    outer, lost = radius_m + sleeve_m, np.maximum(watts, 1e-9)
+    rise = rim_rise_k(lost, outer, ambient_c, rim_share, air_m_s, outside)
+    wall = np.log(outer / radius_m) / (2 * np.pi * SLEEVE_W_MK * np.asarray(rim_share))
+    result: Floats = 1 / (2 * np.pi * radius_m * (rise / lost + wall))
     return result
 
 
@@ -230,9 +231,12 @@ def bundle_rise_k(
     ambient_c: Floats,
     sleeve_m: Floats | float = 0.0,
     air_m_s: Floats | float = 0.0,
+    outside: Outside | None = None,
 ) -> Floats:
     """Rise over ambient of each wire's outside (s, n) for losses (s, n) [W/m] and ambients (s,)."""
-    film = rim_film_w_m2k(watts.sum(axis=1), sections.radius_m, ambient_c, sections.rim_share, sleeve_m, air_m_s)
+    film = rim_film_w_m2k(
+        watts.sum(axis=1), sections.radius_m, ambient_c, sections.rim_share, sleeve_m, air_m_s, outside
+    )
     return sections.rise_k(watts, film)
 
 

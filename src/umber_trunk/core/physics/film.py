@@ -49,11 +49,14 @@ def nusselt_forced(reynolds: Floats, prandtl: Floats) -> Floats:
     return result
 
 
-def film_w_m2k(diameter_m: Floats, rise_k: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0) -> Floats:
-    """Total film coefficient: convection (free and forced add as cubes) plus radiation."""
+def film_w_m2k(
+    diameter_m: Floats, rise_k: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0, pressure: Floats | float = 1.0
+) -> Floats:
+    """Total film coefficient: convection (free and forced add as cubes) plus radiation; pressure over that at the sea."""
     rise = np.maximum(rise_k, RISE_LEAST_K)
     film = ambient_c + rise / 2
     k, nu, pr = air_properties(film)
+    nu = nu / pressure
     rayleigh = G_M_S2 * rise * diameter_m**3 * pr / ((film + ZERO_C_K) * nu**2)
     free = nusselt_free(rayleigh, pr)
     if np.any(air_m_s):
@@ -65,7 +68,13 @@ def film_w_m2k(diameter_m: Floats, rise_k: Floats, ambient_c: Floats, air_m_s: F
     return result
 
 
-def surface_rise_k(watts_per_m: Floats, diameter_m: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0) -> Floats:
+def surface_rise_k(
+    watts_per_m: Floats,
+    diameter_m: Floats,
+    ambient_c: Floats,
+    air_m_s: Floats | float = 0.0,
+    pressure: Floats | float = 1.0,
+) -> Floats:
     """Rise of a cylinder's surface over ambient that gives off `watts_per_m`.
 
     Secant steps in log–log, where the law is nearly a straight line of slope 1.0 to 3.
@@ -75,7 +84,7 @@ def surface_rise_k(watts_per_m: Floats, diameter_m: Floats, ambient_c: Floats, a
 
     def given_off(log_rise: Floats) -> Floats:
         rise = np.exp(log_rise)
-        result: Floats = np.log(per_k * rise * film_w_m2k(diameter_m, rise, ambient_c, air_m_s))
+        result: Floats = np.log(per_k * rise * film_w_m2k(diameter_m, rise, ambient_c, air_m_s, pressure))
         return result
 
     target, low, high = np.log(watts), np.log(RISE_LEAST_K), np.log(RISE_MOST_K)

@@ -1,4 +1,4 @@
-"""Fuses: standard ratings, the band between fastest and slowest opening, and what they protect.
+"""Fuses: standard ratings, and the band between fastest and slowest opening.
 
 The bands are generic (ISO 8820-3 style blades, bolt-down links of the usual slower kind); a maker's
 curve, where known, replaces them.
@@ -7,14 +7,9 @@ curve, where known, replaces them.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-
-from umber_trunk.core.catalog.conductors import Conductor, conductor
-from umber_trunk.core.physics.heat import WireBodies
-from umber_trunk.core.physics.transient import heat_capacity_j_mk, thermal_resistance_km_w
 
 Floats = NDArray[np.float64]
 
@@ -51,6 +46,7 @@ class Band:
 
 
 NEVER_S = 1e9
+CONVENTIONAL_MULTIPLE = 1.35  # the slowest of both bands opens it within half an hour
 SURE_MULTIPLE = 2.0  # at twice its rating a blade opens within 5 s (ISO 8820-3)
 BLADE = Band(
     (1.10, 1.35, 2.0, 3.5, 6.0),
@@ -95,89 +91,6 @@ def opening_s(rating_a: float, amps: Floats) -> tuple[Floats, Floats]:
         seconds = np.where(beyond, column[-1] * (band.multiple[-1] / multiple) ** 2, seconds)
         times.append(np.where(multiple < band.multiple[0], NEVER_S, seconds))
     return times[0], times[1]
-
-
-@dataclass(frozen=True)
-class _Body:
-    """A lone wire as a first-order body whose high-current end is the adiabatic law: final temperature is
-    ambient + k_per_a2 · I², reached with time constant tau_s."""
-
-    limit_c: float
-    tau_s: float
-    k_per_a2: float
-
-    @classmethod
-    def of(cls, wire: Conductor, start_c: float, ambient_c: float) -> _Body:
-        """Resistance at the middle of the way from start_c to the jacket's short-time limit."""
-        limit = wire.jacket.short_c
-        ohm = wire.ohm_per_m_20 * (1 + wire.metal.alpha_per_k * ((start_c + limit) / 2 - 20))
-        resistance = _lone_km_w(wire.size.label, wire.metal.id, wire.make.id, wire.jacket.id, ambient_c)
-        return cls(limit, heat_capacity_j_mk(wire) * resistance, ohm * resistance)
-
-
-@lru_cache(maxsize=4096)
-def _lone_km_w(size: str, metal: str, make: str, jacket: str, ambient_c: float) -> float:
-    """Thermal resistance [K·m/W] of a lone wire halfway to its short-time limit."""
-    wire = conductor(size, metal, make, jacket)
-    hold = np.array([max(wire.jacket.short_c - ambient_c, 1.0) * 0.5])
-    return float(thermal_resistance_km_w(hold, WireBodies.of([wire]), np.array([ambient_c]))[0])
-
-
-def damage_s(wire: Conductor, amps: Floats, start_c: float, ambient_c: float, parallel: int = 1) -> Floats:
-    """Time for each current to bring a wire from start_c to its jacket's short-time limit; NEVER_S if
-    it never gets there."""
-    body = _Body.of(wire, start_c, ambient_c)
-    final = ambient_c + np.square(np.asarray(amps, dtype=float) / parallel) * body.k_per_a2
-    reach = np.clip((body.limit_c - start_c) / np.maximum(final - start_c, 1e-9), 0.0, None)
-    with np.errstate(divide="ignore"):
-        seconds = np.where(reach < 1.0, -body.tau_s * np.log1p(-np.minimum(reach, 1.0 - 1e-12)), NEVER_S)
-    result: Floats = np.maximum(seconds, 1e-6)
-    return result
-
-
-def withstand_a(wire: Conductor, seconds: Floats, start_c: float, ambient_c: float, parallel: int = 1) -> Floats:
-    """Current that brings a wire to its jacket's short-time limit in just these times: `damage_s` turned round."""
-    body = _Body.of(wire, start_c, ambient_c)
-    grown = -np.expm1(-np.asarray(seconds, dtype=float) / body.tau_s)
-    square = np.maximum((body.limit_c - start_c) / grown + start_c - ambient_c, 1e-9) / body.k_per_a2
-    result: Floats = parallel * np.sqrt(square)
-    return result
-
-
-@dataclass(frozen=True)
-class Protection:
-    """Whether a fuse protects a wire: the worst overload, and that current over the one the wire withstands
-    for as long as the slowest fuse takes to open."""
-
-    rating_a: float
-    worst_a: float
-    used: float
-
-    @property
-    def ok(self) -> bool:
-        """Every overload is cleared before damage."""
-        return self.used <= 1.0
-
-
-def protects(
-    rating_a: float,
-    wire: Conductor,
-    start_c: float,
-    ambient_c: float,
-    parallel: int = 1,
-    fault_a: float = 1e5,
-) -> Protection:
-    """Slowest opening against damage at every overload from 1.1 × rating to the fault current.
-
-    The fuse opens before the wire is damaged just where the current is below the one the wire withstands
-    for the opening time, since damage comes sooner with more current.
-    """
-    top = max(fault_a, 1.36 * rating_a)
-    amps = np.geomspace(1.1 * rating_a, top, 160)
-    _, slowest = opening_s(rating_a, amps)
-    used = amps / withstand_a(wire, slowest, start_c, ambient_c, parallel)
-    at = int(np.argmax(used))
-    return Protection(rating_a, float(amps[at]), float(used[at]))
 
 
 def carries_surge(rating_a: float, surge_a: float, surge_s: float) -> bool:

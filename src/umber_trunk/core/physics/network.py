@@ -1,4 +1,4 @@
-"""The DC network of a whole harness as one sparse linear system (modified nodal analysis)."""
+"""The network of a whole harness as one sparse linear system (modified nodal analysis); complex numbers for AC."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from scipy.sparse.linalg import splu
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
+Numbers = NDArray[np.float64] | NDArray[np.complex128]
 LEAST_OHM = 1e-7  # a joint better than 0.1 µΩ is a short piece of bus bar
 
 
@@ -40,7 +41,7 @@ class Network:
         fed, first = np.unique(island[plus], return_index=True)
         return cls(nodes, a, b, plus, minus, np.isin(island, fed), minus[first], island)
 
-    def matrix(self, siemens: Floats, source_ohm: Floats) -> sparse.csc_matrix:
+    def matrix(self, siemens: Numbers, source_ohm: Floats) -> sparse.csc_matrix:
         """The system for branch conductances: node rows, then one row for each source."""
         n, m = self.nodes, len(self.plus)
         dead = np.flatnonzero(~self.live)
@@ -66,7 +67,7 @@ class Network:
             self.minus,
         ]
         ones = np.ones(m)
-        values = [siemens, siemens, -siemens, -siemens, -ones, ones, ones, -ones]
+        values: list[Numbers] = [siemens, siemens, -siemens, -siemens, -ones, ones, ones, -ones]
         rows += [rows_of_sources, dead, self.grounds]
         cols += [rows_of_sources, dead, self.grounds]
         values += [
@@ -79,17 +80,17 @@ class Network:
         return sparse.csc_matrix(stacked, shape=shape)
 
     @staticmethod
-    def _anchor(siemens: Floats) -> float:
+    def _anchor(siemens: Numbers) -> float:
         """Conductance that pins a source's minus to zero; no net current flows through it."""
-        return float(np.max(siemens, initial=1.0))
+        return float(np.max(np.abs(siemens), initial=1.0))
 
-    def right_hand(self, volts: Floats, load_from: Ints, load_to: Ints, amps: Floats) -> Floats:
+    def right_hand(self, volts: Numbers, load_from: Ints, load_to: Ints, amps: Numbers) -> Numbers:
         """Source voltages and the currents that loads take from one node and give to another.
 
         volts (sources, k) and amps (loads, k) for k situations; the result is (rows, k).
         """
         rows = self.nodes + len(self.plus)
-        side = np.zeros((rows, amps.shape[1]))
+        side: Numbers = np.zeros((rows, amps.shape[1]), dtype=np.result_type(amps, volts))
         np.subtract.at(side, load_from, amps)
         np.add.at(side, load_to, amps)
         side[: self.nodes][~self.live] = 0.0
@@ -99,17 +100,37 @@ class Network:
 
 @dataclass(frozen=True)
 class Flow:
-    """Potentials [V] of all nodes (NaN where dead), current [A] of each branch a → b and source.
+    """Potentials [V] of all nodes (NaN where dead), complex where it is AC; current [A] of each branch a → b and
+    source: its size, with the sign of the part in phase.
 
     Each has a trailing axis for the situations that were solved together.
     """
 
-    volts: Floats
+    volts: Numbers
     branch_a: Floats
     source_a: Floats
 
+    @property
+    def potential(self) -> Floats:
+        """Potential of each node in phase with the source, first situation."""
+        result: Floats = np.real(self.volts[:, 0])
+        return result
 
-def solve_flow(network: Network, siemens: Floats, source_ohm: Floats, side: Floats) -> Flow:
+    def across(self, plus: Ints, minus: Ints) -> Floats:
+        """Volts between pairs of nodes (pairs, k): with sign for DC, their size for AC."""
+        apart = self.volts[plus] - self.volts[minus]
+        result: Floats = np.abs(apart) if np.iscomplexobj(apart) else apart
+        return result
+
+
+def _in_phase(amps: Numbers) -> Floats:
+    result: Floats = np.where(amps.real < 0, -1.0, 1.0) * np.abs(amps) if np.iscomplexobj(amps) else amps.real
+    return result
+
+
+def solve_flow(
+    network: Network, siemens: Numbers, source_ohm: Floats, side: Numbers
+) -> Flow:  # fmt: skip
     """One factorisation, solved for every column of `side`. With no source every node is dead."""
     if not len(network.plus):
         k = side.shape[1]
@@ -120,4 +141,4 @@ def solve_flow(network: Network, siemens: Floats, source_ohm: Floats, side: Floa
     potentials[~network.live] = np.nan
     across = potentials[network.a] - potentials[network.b]
     through = np.nan_to_num(siemens[:, None] * across)
-    return Flow(potentials, through, found[network.nodes :])
+    return Flow(potentials, _in_phase(through), _in_phase(found[network.nodes :]))

@@ -1,10 +1,9 @@
-"""Heating in time: warm-up under a surge, the hottest instant of a repeated duty, the adiabatic limit."""
+"""Heating in time, in its simplest forms: stored heat, the hottest instant of a repeated duty, the adiabatic limit."""
 
 from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from umber_trunk.core.catalog.conductors import Conductor, Metal
 from umber_trunk.core.physics.constants import JACKET_DENSITY_KG_M3, JACKET_HEAT_J_KG_K
@@ -46,92 +45,6 @@ def rms_factor(on_s: float | None, period_s: float | None) -> float:
     if on_s is None or period_s is None or on_s >= period_s:
         return 1.0
     return float((on_s / period_s) ** 0.5)
-
-
-def adiabatic_rise_k(
-    extra_a2: Floats, seconds: Floats, celsius: Floats, ohm_per_m_20: Floats, alpha_per_k: Floats, capacity_j_mk: Floats
-) -> Floats:
-    """Rise in a time without loss, for the square of the current above what is lost already (arrays alike).
-
-    C·dT/dt = r₂₀·(1 + α·(T − 20))·(I² − I₀²) has T − T₀ = (1 + α·(T₀ − 20))/α·(e^(α·r₂₀·(I² − I₀²)·t/C) − 1).
-    """
-    exponent = np.minimum(alpha_per_k * ohm_per_m_20 * np.maximum(extra_a2, 0.0) * seconds / capacity_j_mk, 20.0)
-    result: Floats = (1 + alpha_per_k * (celsius - 20)) / alpha_per_k * np.expm1(exponent)
-    return result
-
-
-class WarmUp:
-    """One lone wire's temperature in time: C·dT/dt = I²R(T) − loss(T), loss tabled once."""
-
-    def __init__(self, wire: Conductor, ambient_c: float, air_m_s: float = 0.0) -> None:
-        self.capacity = heat_capacity_j_mk(wire)
-        self.r20, self.alpha = wire.ohm_per_m_20, wire.metal.alpha_per_k
-        self.ambient_c = ambient_c
-        body = WireBodies.of([wire])
-        watts = np.concatenate([[0.0], np.geomspace(1e-4, 5e4, 400)])
-        rise = surface_rise_k(
-            watts,
-            np.broadcast_to(body.outer_m, watts.shape),
-            np.full_like(watts, ambient_c),
-            air_m_s,
-        )
-        self._watts = watts
-        self._conductor_c = ambient_c + rise + watts * body.jacket_km_w[0]
-        per_watt = self.capacity * (self._conductor_c[1:] - ambient_c) / watts[1:]
-        normal = self._conductor_c[1:] < ambient_c + 400
-        self._slowest_s, self._quickest_s = float(per_watt.max()), float(per_watt[normal].min())
-
-    def loss_w_m(self, conductor_c: float) -> float:
-        """What the wire gives off at a conductor temperature (quasi-steady jacket and film)."""
-        return float(np.interp(conductor_c, self._conductor_c, self._watts))
-
-    def settled(self, amps: float) -> float:
-        """Steady temperature of a current held for good."""
-        low, high = self.ambient_c, 2000.0
-        for _ in range(50):
-            middle = (low + high) / 2
-            low, high = (middle, high) if self._rate(amps, middle) > 0 else (low, middle)
-        return low
-
-    def _rate(self, amps: float, temperature: float) -> float:
-        made = amps * amps * self.r20 * (1 + self.alpha * (temperature - 20))
-        return (made - self.loss_w_m(temperature)) / self.capacity
-
-    def after(self, start_c: float, amps: float, seconds: float) -> float:
-        """Temperature after `seconds` of constant current; fourth-order Runge–Kutta, stops at 2000 °C."""
-        if seconds <= 0:
-            return start_c
-        if seconds > 14 * self._slowest_s:
-            return self.settled(amps)
-        pace = self._steps(amps, seconds)
-        dt, now = seconds / pace, start_c
-        for _ in range(pace):
-            k1 = self._rate(amps, now)
-            k2 = self._rate(amps, now + dt / 2 * k1)
-            k3 = self._rate(amps, now + dt / 2 * k2)
-            k4 = self._rate(amps, now + dt * k3)
-            now += dt / 6 * (k1 + 2 * k2 + 2 * k3 + k4)
-            if now > 2000:
-                return 2000.0
-        return now
-
-    def _steps(self, amps: float, seconds: float) -> int:
-        """Steps of at most 1/8 of the shortest time constant and 15 K of adiabatic heating."""
-        adiabatic = amps * amps * self.r20 * 3 / self.capacity * seconds
-        return int(np.clip(max(8 * seconds / self._quickest_s, adiabatic / 15), 6, 2000))
-
-    def hottest_in_duty(self, amps: float, on_s: float, period_s: float, base_a: float = 0.0) -> float:
-        """Hottest instant once the cycle repeats itself: the start that one period leads back to."""
-
-        def gain(start: float) -> float:
-            on = self.after(start, amps, on_s)
-            return self.after(on, base_a, period_s - on_s) - start
-
-        low, high = self.ambient_c, self.settled(max(amps, base_a))
-        if gain(low) <= 1e-6 or high - low < 1e-6:
-            return self.after(low, amps, on_s)
-        start = brentq(gain, low, high + 1e-6, xtol=1e-3) if gain(high + 1e-6) < 0 else high
-        return self.after(float(start), amps, on_s)
 
 
 def adiabatic_k(metal: Metal, start_c: float, final_c: float) -> float:

@@ -4,14 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import digamma
 
 from umber_trunk.core.catalog.conductors import Conductor
-from umber_trunk.core.physics.film import surface_rise_k
+from umber_trunk.core.physics.constants import FILLING_W_MK
+from umber_trunk.core.physics.film import film_w_m2k, surface_rise_k
+from umber_trunk.core.physics.overload import Standing
+from umber_trunk.core.physics.response import Response
+from umber_trunk.core.physics.shield import shields
+from umber_trunk.core.physics.surroundings import Outside, Surroundings
 from umber_trunk.core.sizing.groups import Group
-from umber_trunk.core.sizing.margins import Figures, step_fuse_use
+from umber_trunk.core.sizing.margins import MET, Figures, fuse_tables
 from umber_trunk.core.sizing.program import Rows
 from umber_trunk.core.sizing.solve import CaseSolution, Solution
 from umber_trunk.core.sizing.thermal import Shares, heat_shares
@@ -108,19 +115,32 @@ class Predicted:
     def _holds(self, number: int, row: int, level: int) -> bool:
         group = self.groups[number]
         here, step = group.steps[self.levels[number]], group.steps[level]
-        hottest, air = -np.inf, -np.inf
         for case, hot, rowed in zip(self.found.solution.cases, self._cases, self._rowed, strict=True):
-            limit = step.jacket.limit_c
-            own = float(hot.own[row]) * (_growth(here, step, float(hot.celsius[row]), True) - 1)
-            celsius = float(hot.air[row] + hot.rise[row]) + own
+            celsius, limit = self._celsius(hot, number, row, level), step.jacket.limit_c
             if celsius > limit and row not in rowed:
                 return False
-            celsius = min(celsius, limit)
             start = float(case.surge_c[row] - case.conductor_c[row]) * (here.size.area_mm2 / step.size.area_mm2) ** 2
-            if celsius + start > step.jacket.short_c:
+            if min(celsius, limit) + start > step.jacket.short_c:
                 return False
-            hottest, air = max(hottest, celsius), max(air, float(hot.air[row]))
-        return step_fuse_use(self.found, row, step, hottest, air) <= 1
+        return bool(self._fuse_used[row][level] <= MET) if row in self._fuse_used else True
+
+    def _celsius(self, hot: _Hottest, number: int, row: int, level: int) -> float:
+        group = self.groups[number]
+        here, step = group.steps[self.levels[number]], group.steps[level]
+        own = float(hot.own[row]) * (_growth(here, step, float(hot.celsius[row]), True) - 1)
+        return float(hot.air[row] + hot.rise[row]) + own
+
+    @cached_property
+    def _fuse_used(self) -> dict[int, Floats]:
+        """Guarded free row → use of its fuse's limit at every step of its group."""
+        rows = [row for row in self._of_row if self.found.guards[row] is not None]
+        steps = [self.groups[self._of_row[row]].steps for row in rows]
+        celsius = []
+        for row, made in zip(rows, steps, strict=True):
+            number = self._of_row[row]
+            hottest = [max(self._celsius(hot, number, row, level) for hot in self._cases) for level in range(len(made))]
+            celsius.append(np.minimum(np.array(hottest), np.array([step.jacket.limit_c for step in made])))
+        return dict(zip(rows, fuse_tables(self.found, rows, steps, celsius), strict=True))
 
 
 @dataclass(frozen=True)
@@ -184,38 +204,111 @@ class Certain:
         """The first step of a group that isn't ruled out."""
         group, level = self.groups[number], self._coolest(number)
         for row in group.rows:
-            air = min(float(case.ambient_c[row]) for case in self.found.solution.cases)
-            while level < len(group.steps) - 1 and step_fuse_use(self.found, row, group.steps[level], air, air) > 1:
-                level += 1
+            fits = np.flatnonzero(self._fuse_used[row] <= MET) if row in self._fuse_used else np.zeros(1, dtype=np.intp)
+            level = max(level, int(fits[0]) if len(fits) else len(group.steps) - 1)
         return level
 
+    @cached_property
+    def _fuse_used(self) -> dict[int, Floats]:
+        """Guarded free row → what is held for ever, at every step, were the wire alone in the coolest air on the widest
+        bundle: never more than its real use."""
+        found, plant = self.found, self.found.solution.plant
+        heat, project = found.solution.heat, plant.design.project
+        first = {int(row): pair for pair, row in reversed(list(enumerate(heat.wire.tolist())))}
+        rows = [(row, group) for group in self.groups for row in group.rows if found.guards[row] is not None]
+        if not rows:
+            return {}
+        many = np.array([row for row, group in rows for _ in group.steps], dtype=np.intp)
+        steps = [step for _, group in rows for step in group.steps]
+        wide = np.array(
+            [0.0 if first[row] in self._lone else float(self._width[heat.bundle[first[row]]]) for row in many.tolist()]
+        )
+        wide = np.maximum(wide, np.array([step.outer_mm / 1e3 for step in steps]))
+        air = np.min([case.ambient_c for case in found.solution.cases], axis=0)[many]
+        none, one = np.zeros(len(many)), np.ones(len(many))
+        jacket = np.array([np.log(s.outer_mm / s.conductor_mm) / (2 * np.pi * s.jacket.k_w_mk) for s in steps])
+        alone = Standing(
+            air, air, jacket, none, none, one, wide / 2, one, none, none, Outside.of([Surroundings()] * len(many)),
+            np.array([s.ohm_per_m_20 for s in steps]), np.array([s.metal.alpha_per_k for s in steps]), none,
+            Response(np.ones((len(many), 1)), np.ones((len(many), 1))),
+        )  # fmt: skip
+        guards = [guard for row in many.tolist() if (guard := found.guards[row]) is not None]
+        answer = shields(
+            np.array([g.rating_a for g in guards]), alone, steps, plant.parallel[many], np.array([g.fault_a for g in guards]),
+            project.fuse_rule, project.fuse_allowance_k, steady_only=True,
+        )  # fmt: skip
+        ends = np.cumsum([len(group.steps) for _, group in rows])
+        return {row: part for (row, _), part in zip(rows, np.split(answer.used, ends[:-1]), strict=True)}
+
     def _coolest(self, number: int) -> int:
-        """The first step whose least rise fits, over all stretches and cases at once: arrays (places, steps)."""
+        """The first step whose least rise fits, over all stretches and cases at once: arrays (places, steps).
+
+        All that is sure to be lost in the bundle warms its rim. Of what others lose a wire feels at least `least_share`;
+        of its own all, since no point is hotter than the source.
+        """
         group = self.groups[number]
-        amps, air, width, blown = self._places(group)
+        amps, air, width, blown, others = self._places(group)
         outer = np.array([step.outer_mm / 1e3 for step in group.steps])
         jacket = np.array([np.log(s.outer_mm / s.conductor_mm) / (2 * np.pi * s.jacket.k_w_mk) for s in group.steps])
         cold = np.array([step.ohm_per_m_20 for step in group.steps])
         alpha, limit = group.steps[0].metal.alpha_per_k, group.steps[0].jacket.limit_c
         watts = np.square(amps)[:, None] * cold * (1 + alpha * (air[:, None] - 20))
         wide = np.where(np.isnan(width)[:, None], outer, width[:, None])
-        across = np.broadcast_to(air[:, None], watts.shape)
-        rise = surface_rise_k(watts, wide, across, np.broadcast_to(blown[:, None], watts.shape))
+        across, wind = (np.broadcast_to(column[:, None], watts.shape) for column in (air, blown))
+        share = least_share(wide, np.maximum(limit - across, 1.0), across, wind)
+        felt = np.where(share > LEAST_FELT, others[:, None], 0.0)
+        total = np.maximum(watts + felt, 1e-12)
+        rise = surface_rise_k(total, wide, across, wind) * (watts + share * felt) / total
         holds = np.all(air[:, None] + rise + watts * jacket <= limit + 0.01, axis=0)
         return int(np.argmax(holds)) if holds.any() else len(group.steps) - 1
 
-    def _places(self, group: Group) -> tuple[Floats, Floats, Floats, Floats]:
-        """(amps in one conductor, air, width of the bundle or NaN for a lone wire, air speed) of every stretch
-        of the group in every case."""
+    def _places(self, group: Group) -> tuple[Floats, ...]:
+        """(amps in one conductor, air, width of the bundle or NaN for a lone wire, air speed, W/m that the others in it
+        lose at least) of every stretch of the group in every case."""
         solution = self.found.solution
         heat, bundles, rows = solution.heat, solution.heat.bundles, []
         for row in group.rows:
             for pair in np.flatnonzero(heat.wire == row):
                 bundle = int(heat.bundle[pair])
                 width = np.nan if pair in self._lone else self._width[bundle] + 2 * float(bundles.sleeve_m[bundle])
-                for case, amps in zip(solution.cases, self.amps, strict=True):
+                for number, (case, amps) in enumerate(zip(solution.cases, self.amps, strict=True)):
                     own = case.case.ambient_c
                     air = float(bundles.ambient_c[bundle]) if own is None else own
-                    rows.append((amps[row] / solution.plant.parallel[row], air, width, float(bundles.air_m_s[bundle])))
-        table = np.array(rows, dtype=float).reshape(-1, 4)
-        return table[:, 0], table[:, 1], table[:, 2], table[:, 3]
+                    lost, total = self._least_w[number]
+                    others = max(float(total[bundle] - lost[pair]), 0.0)
+                    rows.append(
+                        (amps[row] / solution.plant.parallel[row], air, width, float(bundles.air_m_s[bundle]), others)
+                    )
+        table = np.array(rows, dtype=float).reshape(-1, 5)
+        return tuple(table[:, column] for column in range(5))
+
+    @cached_property
+    def _least_w(self) -> list[tuple[Floats, Floats]]:
+        """For each case: W/m that every pair loses at least, free wires made of their last step, and their sums by bundle."""
+        solution = self.found.solution
+        plant, heat = solution.plant, solution.heat
+        ohm = plant.bodies.ohm_per_m_20.copy()
+        for group in self.groups:
+            ohm[list(group.rows)] = group.steps[-1].ohm_per_m_20
+        found = []
+        for case, amps in zip(solution.cases, self.amps, strict=True):
+            warm = ohm * (1 + plant.bodies.alpha_per_k * (case.ambient_c - 20))
+            lost = (np.square(amps / plant.parallel) * warm)[heat.wire]
+            found.append((lost, np.bincount(heat.bundle, lost, minlength=len(heat.bundles.segment)).astype(float)))
+        return found
+
+
+LEAST_FELT = 0.25  # under this share a neighbour's heat might help the film more than it warms
+
+
+def least_share(width_m: Floats, most_rise_k: Floats, air_c: Floats, air_m_s: Floats) -> Floats:
+    """The least of its neighbours' heat that a wire can feel, over what it would feel were the rim evenly warm.
+
+    The answer of a disc with a film at its rim is least between opposite points of the rim, where the series of
+    `physics.bundle` sums to 1 − 2·Bi·β(1 + Bi), β(x) = ½[ψ((x+1)/2) − ψ(x/2)]; metal across it only evens it out.
+    """
+    film = film_w_m2k(width_m, most_rise_k, air_c, air_m_s)
+    biot = film * width_m / 2 / FILLING_W_MK
+    beta = (digamma((biot + 2) / 2) - digamma((biot + 1) / 2)) / 2
+    result: Floats = np.clip(1 - 2 * biot * beta, 0.0, 1.0)
+    return result

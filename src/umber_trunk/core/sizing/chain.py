@@ -35,7 +35,7 @@ class Chains:
     def __init__(self, found: Figures) -> None:
         self.found = found
         self.plant = found.solution.plant
-        self._cases = {case.case.name: case for case in found.solution.cases}
+        self._cases = found.cases
         self._ways: dict[str, Ways] = {}
         self._known: dict[str, list[Leg]] = {}
         self._cavities = {(end.id, cavity.id): cavity for end in self.plant.design.ends for cavity in end.cavities}
@@ -61,11 +61,19 @@ class Chains:
         return sorted(parts, key=lambda part: -part.used)
 
     def fault_a(self, load_id: str) -> float:
-        """Current into a short across the load's terminals: EMF over the whole loop, warm."""
+        """Current into a short across the load's terminals: EMF over the whole loop, warm, and the inner resistance of
+        the source it hangs on; sources side by side share."""
         _, legs = self._legs(load_id)
-        source = min((supply.source_ohm for supply in self.plant.supplies), default=0.0)
-        loop = sum(leg.volts / leg.amps for leg in legs) + source
-        return self.found.loads[load_id].nominal_v / max(loop, 1e-4)
+        entry = self.found.loads[load_id]
+        plant = self.plant
+        plus, minus = (int(side[entry.row]) for side in plant.terminals)
+        beside = np.flatnonzero((plant.network.plus == plus) & (plant.network.minus == minus))
+        rows = beside if len(beside) else np.flatnonzero(plant.network.plus == plus)
+        inside = (
+            1 / float((1 / plant.source_ohm[rows]).sum()) if len(rows) else float(plant.source_ohm.max(initial=0.0))
+        )
+        loop = sum(leg.volts / leg.amps for leg in legs) + inside
+        return entry.nominal_v / max(loop, 1e-4)
 
     def _wire(self, case: CaseSolution, leg: Leg) -> list[Part]:
         wire = self.plant.wires[leg.branch]

@@ -8,12 +8,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.physics.fuses import NEVER_S, carries_surge, damage_s, opening_s
+from umber_trunk.core.physics.damage import allowed_c, anchors
+from umber_trunk.core.physics.fuses import NEVER_S, carries_surge, opening_s
 from umber_trunk.core.sizing.feeds import Ways
 from umber_trunk.core.sizing.fit import fuse_duties
-from umber_trunk.core.sizing.margins import Figures, Limit
+from umber_trunk.core.sizing.margins import MET, Figures, Limit, Shielded, allowed_drop
 from umber_trunk.core.sizing.solve import CaseSolution
-from umber_trunk.core.units import significant
+from umber_trunk.core.sizing.standing import standing_in
+from umber_trunk.core.units import show_seconds, significant
 
 Floats = NDArray[np.float64]
 
@@ -64,12 +66,14 @@ class VoltPath:
     nominal_v: float
     load_v: float
     allowed_v: float
+    rule: str
     steps: tuple[VoltStep, ...]
 
 
 @dataclass(frozen=True)
 class FusePicture:
-    """Curves over amps: fastest and slowest opening, damage of the wire [s]; surges as (A, s)."""
+    """Curves over amps: fastest and slowest opening, and how long the wire stands it where it lies [s]; what it carries
+    for ever, how its fuse is judged; surges as (A, s)."""
 
     fuse: str
     rating_a: float
@@ -79,15 +83,27 @@ class FusePicture:
     damage_s: Floats
     surges: tuple[tuple[float, float, str], ...]
     fault_a: float
+    for_ever_a: float
+    judged: Shielded
+    rule: str
 
     @property
     def verdict(self) -> str:
-        """What the curves say, in a sentence or two."""
-        late = self.amps[(self.slowest_s > self.damage_s) & (self.amps <= self.fault_a)]
-        said = (
-            f"From {significant(float(late[0]), 2)} to {significant(float(late[-1]), 2)} A it may open too late for the wire."
-            if len(late) else "It opens before the wire is damaged, at every overload."
-        )  # fmt: skip
+        """What the judgement says, in a sentence or two."""
+        ok, most = self.judged.used <= MET, significant(self.for_ever_a)
+        if self.rule != "curve":
+            word = "meets" if ok else "breaks"
+            said = (
+                f"It {word} the house rule ({100 * self.judged.used:.0f} %); the wire carries {most} A for ever here."
+            )
+        elif ok:
+            said = f"It opens before the jacket is harmed, at every overload; the wire carries {most} A for ever here."
+        else:
+            long = "for ever" if self.judged.seconds > 1e8 else f"for {show_seconds(self.judged.seconds)}"
+            said = (
+                f"It may open too late: it may hold {significant(self.judged.worst_a)} A {long}, "
+                f"the wire stands {significant(self.judged.withstand_a)} A so long."
+            )  # fmt: skip
         opened = [name for amps, seconds, name in self.surges if not carries_surge(self.rating_a, amps, seconds)]
         return said + (f" It may open when {opened[0]} starts." if opened else "")
 
@@ -107,8 +123,7 @@ def closeup(design: Design, found: Figures, wire_id: str) -> Closeup:
     if wire_id not in found.wires:
         return Closeup(wire_id, None, None, None)
     figure = found.wires[wire_id]
-    names = {case.case.name: case for case in found.solution.cases}
-    case = names.get(figure.case, found.solution.cases[0])
+    case = found.cases.get(figure.case, found.solution.cases[0])
     return Closeup(wire_id, _section(found, case, figure.row), _volts(found, wire_id), _fuse(found, case, figure.row))
 
 
@@ -165,7 +180,7 @@ def _volts(found: Figures, wire_id: str) -> VoltPath | None:
     if entry is None or not np.isfinite(entry.volts):
         return None
     plant = found.solution.plant
-    case = next(c for c in found.solution.cases if c.case.name == entry.case)
+    case = found.cases[entry.case]
     steps, told = [], 0.0
     for leg in Ways(plant, case).of(entry.row):
         told += leg.volts
@@ -181,10 +196,15 @@ def _volts(found: Figures, wire_id: str) -> VoltPath | None:
             steps.append(
                 VoltStep(f"{link.kind} {link.id}, {plant.index.ends[end].name}", str(link.kind), leg.volts, False)
             )
-    inside = entry.drop_v - told
-    if inside > 1e-4:
-        steps.insert(0, VoltStep("inside the supply", "source", inside, False))
-    return VoltPath(entry.load.name, entry.case, entry.nominal_v, entry.volts, entry.allowed_v, tuple(steps))
+    if entry.sag_v > 1e-4:
+        steps.insert(0, VoltStep("inside the source", "source", entry.sag_v, False))
+    shared = entry.wiring_v - told
+    if shared > 1e-3 * entry.nominal_v:
+        steps.append(VoltStep("shared and other ways", "joint", shared, False))
+    allowed = allowed_drop(case, found.solution, entry.row)
+    return VoltPath(
+        entry.load.name, found.case_name(entry.case), entry.nominal_v, entry.volts, allowed, entry.rule, tuple(steps)
+    )  # fmt: skip
 
 
 def _fuse(found: Figures, case: CaseSolution, row: int) -> FusePicture | None:
@@ -194,13 +214,29 @@ def _fuse(found: Figures, case: CaseSolution, row: int) -> FusePicture | None:
     top = max(6.5 * guard.rating_a, min(guard.fault_a, 60 * guard.rating_a))
     amps = np.geomspace(0.8 * guard.rating_a, top, 200)
     fastest, slowest = opening_s(guard.rating_a, amps)
-    cond, wire = plant.conductors[row], plant.wires[row]
-    start = min(float(case.conductor_c[row]), cond.jacket.short_c - 1)
-    damage = damage_s(cond, amps, start, float(case.ambient_c[row]), wire.parallel)
+    stands = wire_stands_s(found, row, amps)
     duty = fuse_duties(found.solution)[guard.link_row]
     surges = tuple((start.amps, start.seconds, start.load) for start in duty.starts)
-    clip = (1e-3, 0.99 * NEVER_S)
+    clip, judged = (1e-3, 0.99 * NEVER_S), found.shielded[row]
     return FusePicture(
         f"{guard.link_id}, {guard.rating_a:g} A", guard.rating_a, amps, np.clip(fastest, *clip), np.clip(slowest, *clip),
-        np.clip(damage, *clip), surges, guard.fault_a,
+        np.clip(stands, *clip), surges, guard.fault_a, judged.for_ever_a, judged, plant.design.project.fuse_rule,
     )  # fmt: skip
+
+
+def wire_stands_s(found: Figures, row: int, amps: Floats) -> Floats:
+    """How long a guarded wire stands each current, in the bundle and case where its fuse is judged; NEVER_S for ever."""
+    plant = found.solution.plant
+    cond, project = plant.conductors[row], plant.design.project
+    case = found.cases.get(found.shielded[row].case, found.solution.cases[0])
+    standing = standing_in(plant, found.solution.heat, case, np.array([row]))
+    last = anchors(cond.make, cond.jacket, project.fuse_allowance_k)[-1][0]
+    times = np.geomspace(1e-3, last, 90)
+    limits = allowed_c(cond, times, project.fuse_allowance_k)[None, :]
+    carried = np.maximum(
+        standing.withstand_a(limits, times[None, :])[0] * plant.wires[row].parallel, found.shielded[row].for_ever_a
+    )
+    falling = np.minimum.accumulate(carried)
+    seconds = np.exp(np.interp(-np.log(amps), -np.log(falling), np.log(times)))
+    result: Floats = np.where(amps <= found.shielded[row].for_ever_a, NEVER_S, seconds)
+    return result

@@ -55,7 +55,8 @@ def duties(solution: Solution) -> list[FuseDuty]:
     air = np.max([case.ambient_c for case in solution.cases], axis=0).tolist()
     for end_id, _ in plant.links:
         zone = index.zones.get(index.ends[end_id].zone or "")
-        air.append(zone.ambient_c if zone else plant.design.project.ambient_c)
+        usual = zone.ambient_c if zone else plant.design.project.ambient_c
+        air.append(max(usual if case.case.ambient_c is None else case.case.ambient_c for case in solution.cases))
     for branch, (most, ambient) in enumerate(zip(amps, air, strict=True)):
         found.append(FuseDuty(most, ambient, tuple(starts[branch].values()) if branch in starts else ()))
     return found

@@ -18,7 +18,7 @@ from umber_trunk.core.physics.transient import rms_factor
 from umber_trunk.core.sizing.bars import Certain
 from umber_trunk.core.sizing.feeds import Leg, Ways
 from umber_trunk.core.sizing.groups import Group
-from umber_trunk.core.sizing.margins import Figures, allowed_drop
+from umber_trunk.core.sizing.margins import Figures, wiring_rule
 from umber_trunk.core.sizing.plant import Plant
 from umber_trunk.core.sizing.program import Program, Rows
 from umber_trunk.core.sizing.solve import CaseSolution, Solution
@@ -67,14 +67,16 @@ class _Modest:
     def add_rows(self, rows: Rows, groups: Sequence[Group], of_row: dict[int, int]) -> None:
         """One row for each load whose whole way is known."""
         plant = self.solution.plant
+        if plant.ac:
+            return
         cold = plant.wire_ohm(self.case.ambient_c)
         inside = 0.0
-        if len(plant.supplies) == 1:
+        if len(plant.source_ohm) == 1:
             inside = float(plant.source_ohm[0]) * sum(_least_a(self.solution, row) for row in self._legs)
         for load, legs in self._legs.items():
             if not all(self._known[leg.branch] for leg in legs):
                 continue
-            left, volts = allowed_drop(self.solution, load)[0] - inside, dict[int, Floats]()
+            left, volts = wiring_rule(self.solution, load, inside)[0], dict[int, Floats]()
             for leg in legs:
                 amps = float(self._least[leg.branch])
                 number = of_row.get(leg.branch)
@@ -105,4 +107,5 @@ def _least_a(solution: Solution, row: int) -> float:
         return load.value
     if load.kind is LoadKind.POWER:
         return load.value / nominal
-    return (nominal - allowed_drop(solution, row)[0]) / load.value
+    sag = max(float(np.nan_to_num(case.sag_v[row])) for case in solution.cases)
+    return max(nominal - wiring_rule(solution, row, 0.0)[0] - 2 * sag, 0.0) / load.value

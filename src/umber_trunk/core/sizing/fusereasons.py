@@ -2,86 +2,70 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from umber_trunk.core.catalog.conductors import Conductor, show_size
 from umber_trunk.core.harness.model import Design, End, Link, LinkKind
-from umber_trunk.core.physics.fuses import (
-    CONTINUOUS_SHARE,
-    DERATING_PER_K,
-    NEVER_S,
-    Protection,
-    damage_s,
-    opening_s,
-    protects,
-)
-from umber_trunk.core.physics.transient import adiabatic_k, heat_capacity_j_mk
+from umber_trunk.core.physics.damage import source_of
+from umber_trunk.core.physics.fuses import CONTINUOUS_SHARE, CONVENTIONAL_MULTIPLE, DERATING_PER_K, opening_s
+from umber_trunk.core.physics.shield import RULES
 from umber_trunk.core.sizing.fit import FuseDuty, Start, duties, fuse_duties
-from umber_trunk.core.sizing.margins import Figures, Limit, WireFigures
+from umber_trunk.core.sizing.margins import MET, Figures, Limit, Shielded, WireFigures
 from umber_trunk.core.sizing.reasons import ESTIMATE
-from umber_trunk.core.sizing.solve import counted_seconds, surge_rise_k
-from umber_trunk.core.units import significant
+from umber_trunk.core.sizing.solve import start_temperatures
+from umber_trunk.core.units import show_seconds, significant
 from umber_trunk.core.why import Derivation, Input
 
 
-def show_seconds(seconds: float) -> str:
-    """A time in words a builder reads: ms, s, min or h."""
-    if seconds >= 0.5 * NEVER_S:
-        return "never"
-    for limit, divisor, unit in ((1.0, 1e-3, "ms"), (120.0, 1.0, "s"), (7200.0, 60.0, "min")):
-        if seconds < limit:
-            return f"{significant(seconds / divisor, 2)} {unit}"
-    return f"{significant(seconds / 3600, 2)} h"
-
-
-def why_protection(title: str, band: str, shield: Protection, wire: Guarded, steps: tuple[str, ...] = ()) -> Derivation:
-    """Slowest opening against the wire's time at the overload where the two are closest. `band` names the fuse."""
-    amps = np.array([shield.worst_a])
-    slow = float(opening_s(shield.rating_a, amps)[1][0])
-    stands = float(damage_s(wire.cond, amps, wire.start_c, wire.ambient_c, wire.parallel)[0])
-    verdict = "opens before the wire is damaged, at every overload" if shield.ok else "may open too late for the wire"
-    short, size = wire.cond.jacket.short_c, show_size(wire.cond.size.label)
+def why_protection(
+    title: str, band: str, shield: Shielded, cond: Conductor, rule: str, steps: tuple[str, ...] = ()
+) -> Derivation:
+    """The overload where fuse and wire are closest, by the house's rule. `band` names the fuse."""
+    ok = shield.used <= MET
+    size, i2 = show_size(cond.size.label), CONVENTIONAL_MULTIPLE * shield.rating_a
+    beside = (
+        Input("I_z", f"{size} carries for ever where it lies, its neighbours at their own load", f"{significant(shield.for_ever_a)} A"),
+        Input("I_n", "rating", f"{shield.rating_a:g} A"),
+        Input("I₂/I_z", "what surely opens the fuse, over I_z", f"{i2 / max(shield.for_ever_a, 1e-9):.2f}"),
+    )  # fmt: skip
+    if rule != "curve":
+        formula = "I_n ≤ I_z  and  I₂ ≤ 1.45·I_z" if rule == "iec" else "I_n ≤ 1.5·I_z"
+        return Derivation(
+            title=title, verdict=f"{band} {'meets' if ok else 'breaks'} the house rule.", formula=formula, inputs=beside, steps=steps,
+            result=f"{100 * shield.used:.0f} % used", limit="100 %", source=RULES[rule] + ". " + ESTIMATE,
+        )  # fmt: skip
+    for_ever = not np.isfinite(shield.seconds)
+    long = "for ever" if for_ever else f"for {show_seconds(shield.seconds)}"
+    verdict = "opens before the jacket is harmed, at every overload" if ok else "may open too late for the wire"
     return Derivation(
         title=title,
-        verdict=f"{band} {verdict}; closest at {significant(shield.worst_a)} A.",
-        formula="slowest opening at I  <  time of the wire to its short-time limit at I, for every I",
+        verdict=f"{band} {verdict}; closest at {significant(shield.worst_a)} A, which it may hold {long}.",
+        formula="for every overload I: I ≤ the current the wire stands for the slowest opening at I",
         inputs=(
             Input("I", "overload where the two are closest", f"{significant(shield.worst_a)} A"),
-            Input("t_fuse", "slowest fuse of its kind", show_seconds(slow)),
-            Input("t_wire", f"{size} from {wire.start_c:.0f} to {short:g} °C", show_seconds(stands)),
-            Input("k", "of the adiabatic limit, S·k = I·√t", f"{adiabatic_k(wire.cond.metal, wire.start_c, short):.0f} A·√s/mm²"),
+            Input("t", "slowest fuse of its kind, or past the time from which the class counts", long),
+            Input("θ(t)", "what the jacket stands for so long", f"{shield.allowed_c:.0f} °C"),
+            Input("I_w", f"what brings {size} there in that time", f"{significant(shield.withstand_a)} A"),
+            *beside,
         ),
         steps=steps, result=f"{100 * shield.used:.0f} % of the current the wire stands for as long", limit="100 %",
-        source="band as ISO 8820-3 blades, bolt-down links generic; IEC 60724 at high currents, a first-order body "
-        "below. " + ESTIMATE,
+        source=f"{source_of(cond)}; band as ISO 8820-3 blades, bolt-down links generic. " + ESTIMATE,
     )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Guarded:
-    """The wire a fuse protects: what it is, how warm it starts, the air round it, conductors side by side."""
-
-    cond: Conductor
-    start_c: float
-    ambient_c: float
-    parallel: int
 
 
 def why_fuse(design: Design, found: Figures, row: WireFigures) -> Derivation:
     """Whether the fuse before a wire opens before the wire is damaged, at the overload where it is closest."""
-    guard = found.guards[row.row]
+    guard, shield = found.guards[row.row], found.shielded.get(row.row)
     name = row.wire.name or row.wire.id
-    if guard is None:
+    if guard is None or shield is None:
         bare = "nothing stands between it and the source" if row.row in found.bare else "none is rated on its way"
         return Derivation(f"Fuse of {name}", f"No fuse guards this wire: {bare}.", "–", (), "no fuse")
     cond = found.solution.plant.conductors[row.row]
-    air = max(float(case.ambient_c[row.row]) for case in found.solution.cases)
-    wire = Guarded(cond, min(row.conductor_c, cond.jacket.short_c - 1), air, row.wire.parallel)
-    shield = protects(guard.rating_a, cond, wire.start_c, air, wire.parallel, guard.fault_a)
-    told = (f"a short at its far end draws {significant(guard.fault_a)} A at most",)
-    return why_protection(f"Fuse {guard.link_id} before {name}", f"{guard.rating_a:g} A", shield, wire, told)
+    told = [f"a short at its far end draws {significant(guard.fault_a)} A at most"]
+    if len(found.solution.cases) > 1:
+        told.append(f"worst in “{found.case_name(shield.case)}”")
+    title = f"Fuse {guard.link_id} before {name}"
+    return why_protection(title, f"{guard.rating_a:g} A", shield, cond, design.project.fuse_rule, tuple(told))
 
 
 def why_start(design: Design, found: Figures, row: WireFigures) -> Derivation:
@@ -102,34 +86,33 @@ def why_start(design: Design, found: Figures, row: WireFigures) -> Derivation:
         return Derivation(
             f"Starts through {name}", steps[0] + "." if steps else "No load starts through this wire.", "–", (), f"{100 * dip.used:.0f} % of the dip allowed",
         )  # fmt: skip
-    rises = [(_rise_k(found, row, start), start) for start in duty.starts]
-    rise, start = max(rises, key=lambda pair: pair[0])
+    rise, start = max(((_rise_k(found, row, start), start) for start in duty.starts), key=lambda pair: pair[0])
     cond = found.solution.plant.conductors[row.row]
-    counted = float(counted_seconds(found.solution.heat, found.solution.plant, np.array([start.seconds]))[row.row, 0])
     return Derivation(
         title=f"Starts through {name}",
         verdict=f"{start.load} starting warms it by {rise:.1f} K to {row.conductor_c + rise:.0f} °C; its jacket stands "
         f"{cond.jacket.short_c:g} °C for a short time.",
-        formula="ΔT = (1 + α·(T − 20))/α · (exp(α·r₂₀·(I² − I₀²)·t/C) − 1)",
+        formula="θ(t) from the heat network of metal, jacket in shells, neighbours and film, R rising with θ",
         inputs=(
             Input("I", f"in this wire while {start.load} starts", f"{significant(start.amps)} A"),
-            Input("t", f"seconds that count of {start.seconds:g} s, since heat escapes meanwhile", show_seconds(counted)),
+            Input("t", "for as long", f"{start.seconds:g} s"),
             Input("T", "running temperature", f"{row.conductor_c:.0f} °C"),
-            Input("C", "heat stored in metal and half the jacket", f"{heat_capacity_j_mk(cond):.1f} J/m·K"),
+            Input("C", "heat stored in the metal", f"{cond.kg_per_m * cond.metal.heat_j_kg_k:.1f} J/m·K"),
         ),
-        steps=tuple(steps), result=f"T + ΔT = {row.conductor_c + rise:.1f} °C", limit=f"{cond.jacket.short_c:g} °C for a short time",
-        source="heat balance without loss over the seconds that count; IEC 60724. " + ESTIMATE,
+        steps=tuple(steps), result=f"T + θ = {row.conductor_c + rise:.1f} °C", limit=f"{cond.jacket.short_c:g} °C for a short time",
+        source="heat balance in time; adiabatic limit as IEC 60724, jackets taking heat as IEC 60949. " + ESTIMATE,
     )  # fmt: skip
 
 
 def _rise_k(found: Figures, row: WireFigures, start: Start) -> float:
     """The largest over the cases in which the wire is loaded."""
     solution, at = found.solution, row.row
-    counted = counted_seconds(solution.heat, solution.plant, np.array([start.seconds]))
     through = np.zeros((len(solution.plant.wires), 1))
     through[at] = start.amps
+    seconds = np.array([start.seconds])
     return max(
-        float(surge_rise_k(solution.plant, through, case.heat_a, case.conductor_c, counted)[at, 0]) for case in solution.cases
+        float(start_temperatures(solution.plant, solution.heat, case, through, seconds)[at, 0] - case.conductor_c[at])
+        for case in solution.cases
     )  # fmt: skip
 
 

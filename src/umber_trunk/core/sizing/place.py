@@ -6,12 +6,15 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 
+import numpy as np
+
 from umber_trunk.core.harness.edits import fuse_at_head, set_fuse
 from umber_trunk.core.harness.model import Design, Pin
-from umber_trunk.core.physics.fuses import protects
+from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.sizing.fit import FuseDuty, duties
-from umber_trunk.core.sizing.margins import Figures, Limit
+from umber_trunk.core.sizing.margins import MET, Figures, Limit
 from umber_trunk.core.sizing.plant import Plant
+from umber_trunk.core.sizing.standing import standing_in
 
 UNFUSED_REACH_M = 0.25  # a shorter feed may reach its fuse bare
 
@@ -57,14 +60,18 @@ def place_fuses(design: Design, found: Figures) -> Placing:
 def _smaller(found: Figures, row: int, duty: FuseDuty) -> float | None:
     """A rating under the present guard's that carries the wire's circuit and protects the wire."""
     wire, guard = found.wires[found.solution.plant.wires[row].id], found.guards[row]
-    broken = any(use.limit is Limit.FUSE and use.used > 1 for use in wire.uses)
+    broken = any(use.limit is Limit.FUSE and use.used > MET for use in wire.uses)
     rating = duty.fitting() if broken and duty.amps > 0 else None
     if guard is None or rating is None or rating >= guard.rating_a:
         return None
-    cond = found.solution.plant.conductors[row]
-    start = min(wire.conductor_c, cond.jacket.short_c - 1)
-    held = protects(rating, cond, start, duty.ambient_c, wire.wire.parallel, guard.fault_a)
-    return rating if held.ok else None
+    plant, project = found.solution.plant, found.solution.plant.design.project
+    case = found.cases[found.shielded[row].case]
+    standing = standing_in(plant, found.solution.heat, case, np.array([row]))
+    held = shields(
+        np.array([rating]), standing, [plant.conductors[row]], plant.parallel[[row]], np.array([guard.fault_a]),
+        project.fuse_rule, project.fuse_allowance_k,
+    )  # fmt: skip
+    return rating if held.used[0] <= MET else None
 
 
 class _Heads:
@@ -96,9 +103,9 @@ class _Heads:
                     seen[other] = first
                     queue.append(other)
 
-    def first(self, bare: list[int]) -> list[int]:
+    def first(self, bare: dict[int, float]) -> list[int]:
         """First wires of the bare feeds that run further than the reach allowed without a fuse."""
-        rows = [row for row in bare if self.plant.length_m[row] > UNFUSED_REACH_M]
+        rows = [row for row, metres in bare.items() if metres > UNFUSED_REACH_M]
         return sorted({self._first[row] for row in rows if row in self._first})
 
     def alone(self, row: int) -> bool:

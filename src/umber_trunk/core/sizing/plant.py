@@ -4,28 +4,45 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Design, Link, Load, LoadKind, Pin, Supply, Wire
+from umber_trunk.core.harness.model import (
+    CableKind,
+    Converter,
+    Design,
+    Link,
+    LinkKind,
+    Load,
+    LoadKind,
+    Pin,
+    Supply,
+    Wire,
+)
 from umber_trunk.core.physics.heat import WireBodies
-from umber_trunk.core.physics.network import LEAST_OHM, Network
+from umber_trunk.core.physics.network import LEAST_OHM, Network, solve_flow
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 SMALLEST_STAND_IN = "0.5 mm2"
+HELD_SHARE = 0.3
 
 
 @dataclass(frozen=True)
 class Plant:
-    """Columns over wires that join two known cavities, over links, loads and supplies.
+    """Columns over wires that join two known cavities, over links, loads and sources.
 
-    Branches of the network are the wires, then the links. Rows that refer to nothing are left out
-    here and named by the findings.
+    Branches of the network are the wires, then the links, the frame's own way back among them. Sources are the
+    supplies, then what converters give out; a converter's input draws like a load. terminals: nodes of the plus and
+    minus that feed each load, −1 where none does. Rows that refer to nothing are left out here and named by the
+    findings.
     """
 
     design: Design
@@ -37,7 +54,7 @@ class Plant:
     area_mm2: Floats
     parallel: Floats
     length_m: Floats
-    joint_ohm: Floats
+    end_ohm: Floats
     limit_c: Floats
     links: list[tuple[str, Link]]
     link_ohm: Floats
@@ -45,18 +62,35 @@ class Plant:
     loads: list[Load]
     load_plus: Ints
     load_minus: Ints
+    power_factor: Floats
     supplies: list[Supply]
+    source_volts: Floats
+    source_ohm: Floats
+    converters: list[Converter]
+    input_plus: Ints
+    input_minus: Ints
     nominal_v: Floats
+    terminals: tuple[Ints, Ints]
+    reactance_ohm: Floats
 
     @property
-    def source_volts(self) -> Floats:
-        """EMF of each supply, shape (supplies,)."""
-        return np.array([supply.volts for supply in self.supplies])
+    def ac(self) -> bool:
+        """Whether any of it is AC, so that reactances count."""
+        return bool(self.reactance_ohm.any())
 
-    @property
-    def source_ohm(self) -> Floats:
-        """Internal resistance of each supply, shape (supplies,); none is better than a short piece of bus bar."""
-        return np.array([max(supply.source_ohm, LEAST_OHM) for supply in self.supplies])
+    def sag_v(self, node_v: Floats) -> Floats:
+        """Volts each load's source loses inside itself (loads,), NaN where nothing feeds it."""
+        plus, minus = self.terminals
+        known = (plus >= 0) & (minus >= 0)
+        at_terminals = np.where(known, node_v[plus] - node_v[minus], np.nan)
+        result: Floats = np.maximum(self.nominal_v - at_terminals, 0.0)
+        return result
+
+    @cached_property
+    def joint_ohm(self) -> Floats:
+        """Both ends' joints together (wires,)."""
+        result: Floats = self.end_ohm.sum(axis=1)
+        return result
 
     def wire_ohm(self, mean_c: Floats) -> Floats:
         """Resistance of each wire with its joints at its mean conductor temperature, shape (wires,)."""
@@ -84,15 +118,24 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
         (end.id, link) for end in design.ends for link in end.links
         if (end.id, link.a) in nodes and (end.id, link.b) in nodes
     ]  # fmt: skip
+    ways_back = _frame_ways(index, nodes)
     loads = [load for load in design.loads if at(load.plus) >= 0 and at(load.minus) >= 0]
     supplies = [s for s in design.supplies if at(s.plus) >= 0 and at(s.minus) >= 0]
+    converters = [c for c in design.converters if min(at(p) for p in (c.plus, c.minus, c.out_plus, c.out_minus)) >= 0]
     conductors = [_spec_or_stand_in(design, w, w.size or sizes.get(w.id)) for w in wires]
-    heads = [at(w.start) for w in wires] + [nodes[e, link.a] for e, link in links]
-    tails = [at(w.finish) for w in wires] + [nodes[e, link.b] for e, link in links]
+    heads = [at(w.start) for w in wires] + [nodes[e, link.a] for e, link in links] + [node for _, _, node in ways_back]
+    tails = [at(w.finish) for w in wires] + [nodes[e, link.b] for e, link in links] + [FRAME_NODE] * len(ways_back)
+    sources: list[Supply | Converter] = [*supplies, *converters]
+    plus = [at(s.plus) for s in supplies] + [at(c.out_plus) for c in converters]
+    minus = [at(s.minus) for s in supplies] + [at(c.out_minus) for c in converters]
     network = Network.build(
-        max(nodes.values(), default=-1) + 1,
-        _ints(heads), _ints(tails), _ints([at(s.plus) for s in supplies]), _ints([at(s.minus) for s in supplies]),
+        max([*nodes.values(), FRAME_NODE if ways_back else -1], default=-1) + 1, _ints(heads), _ints(tails), _ints(plus), _ints(minus)
     )  # fmt: skip
+    ohm = np.array([max(s.source_ohm if isinstance(s, Supply) else s.out_ohm, LEAST_OHM) for s in sources])
+    emf = np.array([s.volts for s in sources])
+    all_links = links + [(end, link) for end, link, _ in ways_back]
+    load_plus, load_minus = _ints([at(load.plus) for load in loads]), _ints([at(load.minus) for load in loads])
+    length = np.array([index.length_m(w) for w in wires]) * _twist(index, wires, conductors)
     return Plant(
         design=design,
         index=index,
@@ -102,18 +145,56 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
         bodies=WireBodies.of(conductors),
         area_mm2=np.array([c.size.area_mm2 for c in conductors]),
         parallel=np.array([float(w.parallel) for w in wires]),
-        length_m=np.array([index.length_m(w) for w in wires]),
-        joint_ohm=_joints(index, wires),
+        length_m=length,
+        end_ohm=_ends_ohm(index, wires),
         limit_c=np.array([c.jacket.limit_c for c in conductors]),
-        links=links,
-        link_ohm=np.array([max(link.resistance_ohm, LEAST_OHM) for _, link in links]),
+        links=all_links,
+        link_ohm=np.array([max(link.resistance_ohm, LEAST_OHM) for _, link in all_links]),
         network=network,
         loads=loads,
-        load_plus=_ints([at(load.plus) for load in loads]),
-        load_minus=_ints([at(load.minus) for load in loads]),
+        load_plus=load_plus,
+        load_minus=load_minus,
+        power_factor=np.array([load.power_factor for load in loads]),
         supplies=supplies,
-        nominal_v=_nominal(network, supplies, [at(load.plus) for load in loads]),
+        source_volts=emf,
+        source_ohm=ohm,
+        converters=converters,
+        input_plus=_ints([at(c.plus) for c in converters]),
+        input_minus=_ints([at(c.minus) for c in converters]),
+        nominal_v=_nominal(network, emf, load_plus, load_minus),
+        terminals=_terminals(network, load_plus, load_minus),
+        reactance_ohm=_reactance(network, supplies, length / np.array([float(w.parallel) for w in wires])),
     )
+
+
+AC_OHM_PER_M = 0.08e-3  # reactance of one conductor of a cable (IEC 60364-5-52 annex G)
+FRAME_NODE = 0
+
+
+def _frame_ways(index: Index, nodes: dict[tuple[str, str], int]) -> list[tuple[str, Link, int]]:
+    """(end, link, node) of frame places that have a resistance to the rest of the frame."""
+    found = []
+    for end in index.design.ends:
+        if end.frame and end.frame_ohm > 0 and end.cavities:
+            link = Link(id="back", kind=LinkKind.FRAME, a=end.cavities[0].id, b="frame", resistance_ohm=end.frame_ohm)
+            found.append((end.id, link, nodes[end.id, end.cavities[0].id]))
+    return found
+
+
+def _twist(index: Index, wires: list[Wire], conductors: list[Conductor]) -> Floats:
+    """Length of each wire over the run it lies along: √(1 + (π·D/lay)²) for the cores of a twisted cable; a lay
+    nobody gave is twelve times the pair's width."""
+    cables = {cable.id: cable for cable in index.design.cables}
+    found = np.ones(len(wires))
+    for row, (wire, cond) in enumerate(zip(wires, conductors, strict=True)):
+        cable = cables.get(wire.cable or "")
+        if cable is not None and cable.kind is not CableKind.MULTICORE:
+            lay = cable.lay_mm or USUAL_LAY * 2 * cond.outer_mm
+            found[row] = (1 + (np.pi * cond.outer_mm / lay) ** 2) ** 0.5
+    return found
+
+
+USUAL_LAY = 12.0
 
 
 def can_be_made(design: Design, wire: Wire) -> bool:
@@ -138,9 +219,9 @@ def _ints(values: list[int]) -> Ints:
 
 
 def _nodes(index: Index) -> dict[tuple[str, str], int]:
-    """(end, cavity) → node from 0; all cavities of all frame ends are one node."""
-    frames = {end.id for end in index.design.ends if end.frame}
-    numbers: dict[int, int] = {}
+    """(end, cavity) → node from 0; frame ends without a resistance of their own are one node, FRAME_NODE."""
+    frames = {end.id for end in index.design.ends if end.frame and not end.frame_ohm}
+    numbers: dict[int, int] = {0: FRAME_NODE} if any(end.frame for end in index.design.ends) else {}
     found = {}
     for (end, cavity), net in index.nets.items():
         key = 0 if end in frames else net
@@ -148,33 +229,54 @@ def _nodes(index: Index) -> dict[tuple[str, str], int]:
     return found
 
 
-def _joints(index: Index, wires: list[Wire]) -> Floats:
-    """Both ends' joint resistances; the project's figure where a cavity gives none."""
+def _ends_ohm(index: Index, wires: list[Wire]) -> Floats:
+    """(wires, 2) joint resistance at start and finish; the project's figure where a cavity gives none."""
     usual = index.design.project.joint_ohm
     joint = {(end.id, cavity.id): cavity.joint_ohm or usual for end in index.design.ends for cavity in end.cavities}
-    return np.array([joint[w.start.end, w.start.cavity] + joint[w.finish.end, w.finish.cavity] for w in wires])
+    rows = [(joint[w.start.end, w.start.cavity], joint[w.finish.end, w.finish.cavity]) for w in wires]
+    return np.array(rows, dtype=float).reshape(-1, 2)
 
 
-def _nominal(network: Network, supplies: list[Supply], plus: list[int]) -> Floats:
-    """The voltage each load is meant to see: that of the highest supply on its island, else the first's."""
-    fallback = supplies[0].volts if supplies else np.nan
-    if not supplies or not plus:
+def _nominal(network: Network, emf: Floats, plus: Ints, minus: Ints) -> Floats:
+    """The voltage each load is meant to see: that across it while nothing runs, the first source's where nothing
+    feeds it."""
+    fallback = float(emf[0]) if len(emf) else np.nan
+    if len(emf) < 2 or not len(plus):
         return np.full(len(plus), fallback)
-    if len(supplies) == 1:
-        return np.full(len(plus), fallback)
-    island = network.island
-    by_island: dict[int, float] = {}
-    for supply, node in zip(supplies, network.plus, strict=True):
-        key = int(island[node])
-        by_island[key] = max(by_island.get(key, 0.0), supply.volts)
-    return np.array([by_island.get(int(island[node]), fallback) for node in plus])
+    ones = np.ones(len(network.a))
+    nobody = network.right_hand(emf[:, None], plus[:0], minus[:0], np.zeros((0, 1)))
+    flow = solve_flow(network, ones, np.full(len(emf), 1e-3), nobody)
+    across = np.abs(flow.volts[plus, 0] - flow.volts[minus, 0])
+    result: Floats = np.where(np.isfinite(across) & (across > 1e-6), across, fallback)
+    return result
+
+
+def _terminals(network: Network, plus: Ints, minus: Ints) -> tuple[Ints, Ints]:
+    """Nodes of the source terminals that a load's two sides hang on, −1 where there is none."""
+    graph = coo_matrix((np.ones(len(network.a)), (network.a, network.b)), shape=(network.nodes, network.nodes))
+    _, side = connected_components(graph, directed=False)
+    feeds = {int(side[node]): int(node) for node in network.plus[::-1]}
+    backs = {int(side[node]): int(node) for node in network.minus[::-1]}
+    return (
+        _ints([feeds.get(int(side[node]), -1) for node in plus]), _ints([backs.get(int(side[node]), -1) for node in minus])
+    )  # fmt: skip
+
+
+def _reactance(network: Network, supplies: list[Supply], metres: Floats) -> Floats:
+    """Of each wire [Ω], where an AC supply feeds it."""
+    islands = {int(network.island[node]) for supply, node in zip(supplies, network.plus, strict=False) if supply.ac}
+    if not islands:
+        return np.zeros(len(metres))
+    live = np.isin(network.island[network.a[: len(metres)]], list(islands))
+    result: Floats = np.where(live, AC_OHM_PER_M * metres, 0.0)
+    return result
 
 
 def load_amps(plant: Plant, load_v: Floats, running: NDArray[np.bool_]) -> Floats:
     """Current each load takes at its present voltage, shape (loads,); idle loads take none.
 
-    A power load's current is held at its 30 %-voltage figure below that, so that a collapsing feed
-    gives numbers instead of infinities; findings name the collapse.
+    A power load's current is held at its 30 %-voltage figure below that, so that the passes go on where a feed
+    collapses; such a load has no solution and is said to have none.
     """
     amps = np.zeros(len(plant.loads))
     for row, load in enumerate(plant.loads):
@@ -183,7 +285,7 @@ def load_amps(plant: Plant, load_v: Floats, running: NDArray[np.bool_]) -> Float
         if load.kind is LoadKind.CURRENT:
             amps[row] = load.value
         elif load.kind is LoadKind.POWER:
-            amps[row] = load.value / max(load_v[row], 0.3 * plant.nominal_v[row])
+            amps[row] = load.value / load.power_factor / max(load_v[row], HELD_SHARE * plant.nominal_v[row])
         else:
             amps[row] = max(load_v[row], 0.0) / load.value
     return amps

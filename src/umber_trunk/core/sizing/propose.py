@@ -19,7 +19,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.heat import WireBodies, ampacity_a
 from umber_trunk.core.sizing.feeds import Leg, Ways
 from umber_trunk.core.sizing.groups import Group, groups_of
-from umber_trunk.core.sizing.margins import Figures, Limit, figures, step_fuse_use
+from umber_trunk.core.sizing.margins import MET, Figures, Limit, allowed_drop, figures, fuse_tables
 from umber_trunk.core.sizing.plant import Plant, build_plant
 from umber_trunk.core.sizing.solve import Solution, solve
 
@@ -29,7 +29,7 @@ ROUNDS = 14
 
 @dataclass(frozen=True)
 class Proposal:
-    """Sizes by wire id for all free wires, and the figures they give. `met`: every free limit holds."""
+    """Sizes by wire id for all free wires that carry anything, and the figures they give. `met`: every limit holds."""
 
     sizes: dict[str, str]
     figures: Figures
@@ -98,24 +98,32 @@ def _labels(plant: Plant, groups: Sequence[Group], levels: Sequence[int]) -> dic
 def _raised(found: Figures, groups: list[Group], levels: list[int], of_row: dict[int, int]) -> list[int]:
     """One climb: each group up to what heat, surge heat and fuse ask, then what the drops ask."""
     plant = found.solution.plant
-    higher = levels.copy()
+    higher, blown = levels.copy(), list[tuple[int, int]]()
     for number, group in enumerate(groups):
         for row in group.rows:
             uses = {use.limit: use.used for use in found.wires[plant.wires[row].id].uses}
             need = group.areas[levels[number]] * _area_factor(uses[Limit.HEAT], 0.6)
             up = min(int(np.searchsorted(group.areas, need * (1 - 1e-9))), len(group.steps) - 1)
-            if uses.get(Limit.FUSE, 0.0) > 1 + 1e-6:
-                up = max(up, _fused_level(found, group, row, levels[number] + 1))
+            if uses.get(Limit.FUSE, 0.0) > MET:
+                blown.append((number, row))
             higher[number] = max(higher[number], up)
+    _fuses_met(found, groups, levels, higher, blown)
     return _drops_met(found, groups, levels, higher, of_row)
 
 
-def _fused_level(found: Figures, group: Group, row: int, level: int) -> int:
-    """The first step from `level` up that its fuse protects, were it no warmer than its air."""
-    air = float(max(case.ambient_c[row] for case in found.solution.cases))
-    while level < len(group.steps) - 1 and step_fuse_use(found, row, group.steps[level], air, air) > 1:
-        level += 1
-    return min(level, len(group.steps) - 1)
+def _fuses_met(
+    found: Figures, groups: list[Group], levels: list[int], higher: list[int], blown: list[tuple[int, int]]
+) -> None:
+    """Raises each of these (group, row) to the first step above its level that its fuse protects, were it no warmer
+    than its air."""
+    rows = [row for _, row in blown]
+    steps = [groups[number].steps[levels[number] + 1 :] for number, _ in blown]
+    air = [float(max(case.ambient_c[row] for case in found.solution.cases)) for row in rows]
+    tables = fuse_tables(found, rows, steps, [np.full(len(made), c) for made, c in zip(steps, air, strict=True)])
+    for (number, _), used in zip(blown, tables, strict=True):
+        fits = np.flatnonzero(used <= MET)
+        up = levels[number] + 1 + int(fits[0]) if len(fits) else len(groups[number].steps) - 1
+        higher[number] = max(higher[number], min(up, len(groups[number].steps) - 1))
 
 
 @dataclass
@@ -137,7 +145,7 @@ def _drops_met(
             volts = float(case.load_v[entry.row])
             if not case.running[entry.row] or not np.isfinite(volts):
                 continue
-            lost, allowed = entry.nominal_v - volts, entry.allowed_v
+            lost, allowed = entry.nominal_v - volts, allowed_drop(case, found.solution, entry.row)
             surge, least = float(case.surge_v[entry.row]), entry.load.min_volts
             if least is not None and np.isfinite(surge) and surge < least:
                 allowed = min(allowed, (entry.nominal_v - least) * lost / max(entry.nominal_v - surge, 1e-9))
@@ -213,7 +221,7 @@ def _climbed(rows: list[_DropRow], groups: list[Group], levels: list[int], highe
 
 def _area_factor(used: float, power: float) -> float:
     """Growth of area that brings a use back to 1; cautious power, at most tenfold a round."""
-    return float(np.clip(used, 1e-9, 1e3) ** power) if used > 1 + 1e-6 else 0.0
+    return float(np.clip(used, 1e-9, 1e3) ** power) if used > MET else 0.0
 
 
 def _trimmed(
@@ -231,7 +239,8 @@ def _trimmed(
         if mended == levels or (all_met(found) and not all_met(tried)):
             break
         levels, found = mended, tried
-    return Proposal(_labels(plant, groups, levels), found, all_met(found))
+    sizes = {key: size for key, size in _labels(plant, groups, levels).items() if found.wires[key].size_known}
+    return Proposal(sizes, found, all_met(found))
 
 
 class _Slack:
@@ -246,7 +255,11 @@ class _Slack:
             for entry in found.loads.values():
                 volts = float(case.load_v[entry.row])
                 if case.running[entry.row] and np.isfinite(volts):
-                    self._add(entry.allowed_v - (entry.nominal_v - volts), ways.of(entry.row), of_row)
+                    self._add(
+                        allowed_drop(case, found.solution, entry.row) - (entry.nominal_v - volts),
+                        ways.of(entry.row),
+                        of_row,
+                    )
         self.other = [self._others(found, group) for group in groups]
 
     def _add(self, left: float, legs: list[Leg], of_row: dict[int, int]) -> None:

@@ -15,31 +15,33 @@ from umber_trunk.core.sizing.solve import Solution
 
 @dataclass(frozen=True)
 class Guard:
-    """The fuse a wire relies on, and the current a short at the wire's far end would draw through it."""
+    """The fuse a wire relies on, the row of the source behind it, and the current a short at the wire's far end would
+    draw through it."""
 
     end_id: str
     link_id: str
     rating_a: float
     fault_a: float
     link_row: int
+    source: int
 
 
-def guards(solution: Solution) -> tuple[list[Guard | None], list[int]]:
-    """(the guarding fuse of each wire row, the rows of bare feeds).
+def guards(solution: Solution) -> tuple[list[Guard | None], dict[int, float]]:
+    """(the guarding fuse of each wire row, rows of bare feeds with how far they reach from the source).
 
     On the feed the nearest fuse towards the source guards; on the return the largest among the circuits it
     serves (that one decides what a short inside a load can draw). A bare feed can be reached from a source's
     plus without passing a fuse.
     """
     plant = solution.plant
-    feed = _feeds(plant)
+    feed, reach, source = _feeds(plant)
     returns = _returns(solution, feed)
     found: list[Guard | None] = []
     for row in range(len(plant.wires)):
         key = feed.get(row, returns.get(row, -1))
         rated = key is not None and key >= 0 and plant.links[key][1].rating_a is not None
-        found.append(_guard(plant, row, int(key)) if rated else None)
-    return found, [row for row, key in feed.items() if key == -1]
+        found.append(_guard(plant, row, int(key), source.get(int(key), 0)) if rated and key is not None else None)
+    return found, {row: reach[row] for row, key in feed.items() if key == -1}
 
 
 def _fuse_rows(plant: Plant) -> dict[int, float]:
@@ -47,10 +49,12 @@ def _fuse_rows(plant: Plant) -> dict[int, float]:
     return {row: link.rating_a or 0.0 for row, (_, link) in enumerate(plant.links) if link.kind is LinkKind.FUSE}
 
 
-def _feeds(plant: Plant) -> dict[int, int]:
-    """wire row → link row of its nearest fuse (−1: none before it), walking from each supply's plus.
+def _feeds(plant: Plant) -> tuple[dict[int, int], dict[int, float], dict[int, int]]:
+    """(wire row → link row of its nearest fuse, −1 for none before it; bare wire row → metres from the source to its far
+    end; fuse's link row → row of the source behind it), walking from each source's plus.
 
-    The walk stops at the supplies' minus poles and doesn't cross loads, so it stays on the feed side.
+    The walk stops at the sources' minus poles and doesn't cross loads, so it stays on the feed side. Wires in series
+    before the first fuse add up.
     """
     wires = len(plant.wires)
     beside: dict[int, list[tuple[int, int]]] = defaultdict(list)
@@ -60,21 +64,29 @@ def _feeds(plant: Plant) -> dict[int, int]:
     ratings = _fuse_rows(plant)
     minus = {int(node) for node in plant.network.minus}
     found: dict[int, int] = {}
-    state: dict[int, int] = {int(node): -1 for node in plant.network.plus}
+    reach: dict[int, float] = {}
+    behind: dict[int, int] = {}
+    state = {int(node): -1 for node in plant.network.plus}
+    origin = {int(node): row for row, node in reversed(list(enumerate(plant.network.plus)))}
+    metres = dict.fromkeys(state, 0.0)
     queue = list(state)
     for node in queue:
         for branch, other in beside[node]:
-            key = state[node]
+            key, run = state[node], metres[node]
             if branch < wires:
+                run += float(plant.length_m[branch])
                 if branch not in found or found[branch] != -1:
                     found[branch] = key
+                if key == -1:
+                    reach.setdefault(branch, run)
             elif branch - wires in ratings:
                 key = branch - wires
+                behind.setdefault(key, origin[node])
             if other in minus or (other in state and not (key == -1 and state[other] != -1)):
                 continue
-            state[other] = key
+            state[other], origin[other], metres[other] = key, origin[node], run
             queue.append(other)
-    return found
+    return found, reach, behind
 
 
 def _returns(solution: Solution, feed: dict[int, int]) -> dict[int, int]:
@@ -106,14 +118,14 @@ def _returns(solution: Solution, feed: dict[int, int]) -> dict[int, int]:
     return best
 
 
-def _guard(plant: Plant, row: int, key: int) -> Guard:
+def _guard(plant: Plant, row: int, key: int, source: int) -> Guard:
     end_id, link = plant.links[key]
-    return Guard(end_id, link.id, link.rating_a or 0.0, fault_a(plant, row, plant.bodies.ohm_per_m_20[row]), key)
+    short = fault_a(plant, row, plant.bodies.ohm_per_m_20[row], source)
+    return Guard(end_id, link.id, link.rating_a or 0.0, short, key, source)
 
 
-def fault_a(plant: Plant, row: int, ohm_per_m_20: float) -> float:
-    """A simple upper estimate of the current into a short at the far end of a wire of this resistance: EMF
-    over source resistance and twice the wire's own cold loop."""
-    supply = plant.supplies[0]
+def fault_a(plant: Plant, row: int, ohm_per_m_20: float, source: int) -> float:
+    """A simple upper estimate of the current into a short at the far end of a wire of this resistance: the EMF of the
+    source behind it over its own resistance and twice the wire's own cold loop."""
     own = ohm_per_m_20 * plant.length_m[row] / plant.parallel[row]
-    return float(supply.volts / max(supply.source_ohm + 2 * own, 1e-4))
+    return float(plant.source_volts[source] / max(plant.source_ohm[source] + 2 * own, 1e-4))

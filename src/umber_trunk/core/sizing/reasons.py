@@ -24,8 +24,8 @@ ESTIMATE = "An engineering estimate; the applicable code and a licensed person d
 
 
 def _case_of(found: Figures, name: str) -> int:
-    names = [case.case.name for case in found.solution.cases]
-    return names.index(name) if name in names else 0
+    ids = [case.case.id for case in found.solution.cases]
+    return ids.index(name) if name in ids else 0
 
 
 def why_load(design: Design, found: Figures, entry: LoadFigures) -> Derivation:
@@ -57,7 +57,7 @@ def why_load(design: Design, found: Figures, entry: LoadFigures) -> Derivation:
     held = "holds" if entry.used <= 1 else "is exceeded"
     return Derivation(
         title=f"Volts at {entry.load.name}",
-        verdict=f"{entry.volts:.2f} V arrive, {entry.drop_percent:.2f} % down, worst in “{entry.case}”; "
+        verdict=f"{entry.volts:.2f} V arrive, {entry.drop_percent:.2f} % down, worst in “{found.case_name(entry.case)}”; "
         f"{entry.rule} {held}.",
         formula="U = U₀ − Σ I·R, all legs there and back, each at its own temperature",
         inputs=tuple(inputs), steps=tuple(steps),
@@ -132,7 +132,7 @@ def why_size(design: Design, found: Figures, row: WireFigures) -> Derivation:
 
     def meaning(use: Use) -> str:
         about = f" ({use.subject})" if use.subject else ""
-        when = f", worst in “{use.case}”" if use.case and cases > 1 and use.used > 0 else ""
+        when = f", worst in “{found.case_name(use.case)}”" if use.case and cases > 1 and use.used > 0 else ""
         return f"{_LIMIT_WORDS[use.limit]}{about}{when}"
 
     return Derivation(

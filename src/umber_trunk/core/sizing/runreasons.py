@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.physics.fuses import carries_surge, continuous_a, protects
-from umber_trunk.core.physics.transient import heat_capacity_j_mk
-from umber_trunk.core.sizing.fusereasons import Guarded, why_protection
+from umber_trunk.core.physics.fuses import carries_surge, continuous_a
+from umber_trunk.core.sizing.fusereasons import why_protection
 from umber_trunk.core.sizing.reasons import ESTIMATE, HEAT_SOURCE
-from umber_trunk.core.sizing.single import Judged, RunAnswer
+from umber_trunk.core.sizing.single import Judged, Run, RunAnswer
 from umber_trunk.core.units import show_length, show_ohms, significant
 from umber_trunk.core.why import Derivation, Input
 
@@ -26,28 +25,27 @@ def _why_surge(amps: float, seconds: float, one: Judged, surge_c: float) -> Deri
     return Derivation(
         title=f"Surge of {significant(amps)} A for {seconds:g} s",
         verdict=f"It warms the conductor from {one.conductor_c:.0f} to {surge_c:.0f} °C.",
-        formula="C·dT/dt = I²·R(T) − loss(T)",
+        formula="θ(t) from the heat network of metal, jacket in shells, neighbours and film, R rising with θ",
         inputs=(
-            Input("C", "heat stored in metal and half the jacket", f"{heat_capacity_j_mk(one.wire):.1f} J/m·K"),
+            Input("C", "heat stored in the metal", f"{one.wire.kg_per_m * one.wire.metal.heat_j_kg_k:.1f} J/m·K"),
             Input("T", "running temperature", f"{one.conductor_c:.1f} °C"),
         ),
         result=f"T = {surge_c:.1f} °C", limit=f"{one.wire.jacket.short_c:g} °C for a short time",
-        source="a lone wire integrated in time; in a bundle adiabatic over the seconds its heat stays. " + ESTIMATE,
+        source="heat balance in time; adiabatic limit as IEC 60724, jackets taking heat as IEC 60949. " + ESTIMATE,
     )  # fmt: skip
 
 
 def _why_fuse(answer: RunAnswer, one: Judged, fuse_a: float) -> Derivation:
     run = answer.run
-    start = min(one.conductor_c, one.wire.jacket.short_c - 1)
-    shield = protects(fuse_a, one.wire, start, run.ambient_c, run.parallel)
     most = continuous_a(fuse_a, run.ambient_c)
     steps = [f"carries {significant(one.amps)} of the {significant(most)} A it stands all day at {run.ambient_c:g} °C"]
     if run.surge is not None:
         held = "rides through" if carries_surge(fuse_a, *run.surge) else "may open in"
         steps.append(f"{held} {significant(run.surge[0])} A for {run.surge[1]:g} s")
     steps.append(f"a short at the load draws {significant(run.volts / max(one.resistance_ohm, 1e-9))} A")
-    wire = Guarded(one.wire, start, run.ambient_c, run.parallel)
-    return why_protection(f"Fuse of {fuse_a:g} A", "It", shield, wire, tuple(steps))
+    if one.shield is None:
+        return Derivation(f"Fuse of {fuse_a:g} A", "Nothing can be said: the load has no solution.", "–", (), "open")
+    return why_protection(f"Fuse of {fuse_a:g} A", "It", one.shield, one.wire, run.fuse_rule, tuple(steps))
 
 
 def _why_drop(answer: RunAnswer, one: Judged) -> Derivation:
@@ -72,6 +70,10 @@ def _why_drop(answer: RunAnswer, one: Judged) -> Derivation:
     )  # fmt: skip
 
 
+def _in_duty(run: Run) -> str:
+    return " in this duty" if run.duty else " all the time"
+
+
 def _why_heat(answer: RunAnswer, one: Judged) -> Derivation:
     run, wire = answer.run, one.wire
     each = one.amps / run.parallel
@@ -80,7 +82,7 @@ def _why_heat(answer: RunAnswer, one: Judged) -> Derivation:
     duty = f", hottest instant of {run.duty[0]:g} s in {run.duty[1]:g} s" if run.duty else ""
     return Derivation(
         title=f"Temperature of {show_size(one.size.label)}",
-        verdict=f"{one.conductor_c:.1f} °C, {beside}{duty}; up to {one.ampacity_a:.0f} A would be carried.",
+        verdict=f"{one.conductor_c:.1f} °C, {beside}{duty}; up to {one.ampacity_a:.0f} A would be carried{_in_duty(run)}.",
         formula="I²·R(T) = π·D·(h + h_rad)·(Tₛ − Tₐ);  T − Tₛ = I²·R·ln(D/d)/2πk",
         inputs=(
             Input("I", "in each conductor", f"{significant(each, 4)} A"),

@@ -14,11 +14,12 @@ from umber_trunk.core.harness.index import Index
 from umber_trunk.core.harness.model import Design, End, Link, LinkKind, Wire
 from umber_trunk.core.physics.fuses import SURE_MULTIPLE
 from umber_trunk.core.sizing.chain import Chains
+from umber_trunk.core.sizing.feeds import Ways
 from umber_trunk.core.sizing.fit import FuseDuty, fuse_duties
-from umber_trunk.core.sizing.margins import Figures, Limit, LoadFigures, WireFigures
+from umber_trunk.core.sizing.margins import MET, Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.sizing.place import UNFUSED_REACH_M
 from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
-from umber_trunk.core.units import show_length, significant
+from umber_trunk.core.units import show_length, show_seconds, significant
 
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
 CLAD_LEAST_MM2 = 10.0
@@ -56,23 +57,21 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
                 "Look for a load far too large or a run far too thin.",
             )  # fmt: skip
     for entry in found.loads.values():
-        if np.isfinite(entry.volts) and entry.used > 1 + 1e-6:
+        if np.isfinite(entry.volts) and entry.used > MET:
             yield Finding(
                 "load.drop", FAULT, "sizes", "loads", entry.load.id,
-                f"{entry.load.name} gets {entry.volts:.2f} V of {entry.nominal_v:g} V: "
-                f"{entry.drop_percent:.1f} % down, {entry.rule} is exceeded.",
-                "Go up a size on its way, shorten the run, or move the supply closer.",
+                f"{entry.load.name} gets {entry.volts:.2f} V of {entry.nominal_v:g} V{_sag_told(entry)}; "
+                f"{entry.wiring_v:.2f} V are lost in the wiring, of {entry.allowed_v:.2f} V: {entry.rule}.", drop_cure(found, entry),
             )  # fmt: skip
         if not entry.surge_ok:
             yield Finding(
                 "load.dip", FAULT, "sizes", "loads", entry.load.id,
                 f"{entry.load.name} dips to {entry.surge_v:.2f} V under surge; "
-                f"it needs {entry.load.min_volts:g} V.",
-                "Go up a size on the way the surge takes.",
+                f"it needs {entry.load.min_volts:g} V.", _dip_cure(found, entry),
             )  # fmt: skip
     for row in found.wires.values():
         for use in row.uses:
-            if use.used > 1 + 1e-6 and use.limit in _BROKEN:
+            if use.used > MET and use.limit in _BROKEN:
                 code, cure = _BROKEN[use.limit]
                 yield Finding(
                     code,
@@ -80,30 +79,76 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
                     "sizes",
                     "wires",
                     row.wire.id,
-                    _broken_text(row, use.limit, design),
+                    _broken_text(row, use.limit, design, found),
                     cure,
                 )
 
 
-def _broken_text(row: WireFigures, limit: Limit, design: Design) -> str:
+def _sag_told(entry: LoadFigures) -> str:
+    return f" ({entry.sag_v:.2f} V sag inside the source)" if entry.sag_v > 0.005 * entry.nominal_v else ""
+
+
+def drop_cure(found: Figures, entry: LoadFigures) -> str:
+    """What mends a load's drop; a size is named only where one can help."""
+    plant = found.solution.plant
+    legs = Ways(plant, found.cases[entry.case]).of(entry.row)
+    copper = sum(
+        leg.volts - leg.amps * float(plant.joint_ohm[leg.branch]) for leg in legs if leg.branch < len(plant.wires)
+    )  # fmt: skip
+    fixed = max(entry.wiring_v - copper, 0.0)
+    if entry.allowed_v <= 1e-5:
+        return "No size can help: the source sags too far by itself. Use a stronger one, or closer to its rated volts."
+    if fixed >= entry.allowed_v:
+        return "No size can help: joints, fuses and frame alone lose more. Better or fewer of them, or another supply voltage."
+    return "Go up a size on its way, shorten the run, or move the supply closer."
+
+
+def _dip_cure(found: Figures, entry: LoadFigures) -> str:
+    """A size helps a dip only as far as the source's own dip under that surge leaves room."""
+    plant, load = found.solution.plant, entry.load
+    plus = int(plant.terminals[0][entry.row])
+    rows = np.flatnonzero(plant.network.plus == plus)
+    inside = float(plant.source_ohm[rows[0]]) * max(load.surge_a or 0.0, entry.amps) if len(rows) else 0.0
+    if load.min_volts is not None and entry.nominal_v - inside < load.min_volts:
+        return "No size can help: the source alone dips under that. Use a stronger one, or start the load more gently."
+    return "Go up a size on the way the surge takes."
+
+
+def _broken_text(row: WireFigures, limit: Limit, design: Design, found: Figures) -> str:
     name, size = row.wire.name or row.wire.id, show_size(row.size)
     texts = {
         Limit.HEAT: f"{name} ({size}) runs at {row.conductor_c:.0f} °C; its jacket stands {row.limit_c:.0f} °C.",
-        Limit.FUSE: f"{name} ({size}) would be damaged before its fuse opens.",
+        Limit.FUSE: _fuse_text(name, size, found, row),
         Limit.SURGE: f"{name} ({size}) is too thin for the surge it carries.",
         Limit.HANDLING: f"{name} is {size}, under the project's smallest {design.project.smallest_mm2:g} mm².",
     }
     return texts[limit]
 
 
+def _fuse_text(name: str, size: str, found: Figures, row: WireFigures) -> str:
+    shield = found.shielded.get(row.row)
+    if shield is None:
+        return ""
+    if found.solution.plant.design.project.fuse_rule != "curve":
+        return (
+            f"{name} ({size}): its {shield.rating_a:g} A fuse breaks the house rule; the wire carries "
+            f"{significant(shield.for_ever_a)} A for ever where it lies."
+        )  # fmt: skip
+    long = "for ever" if not np.isfinite(shield.seconds) else f"for {show_seconds(shield.seconds)}"
+    return (
+        f"{name} ({size}): its {shield.rating_a:g} A fuse may hold {significant(shield.worst_a)} A {long}; so long the wire "
+        f"stands {significant(shield.withstand_a)} A where it lies ({shield.allowed_c:.0f} °C)."
+    )  # fmt: skip
+
+
 def _fuses(index: Index, found: Figures) -> Iterator[Finding]:
     plant = found.solution.plant
-    for row in found.bare:
+    for row, metres in found.bare.items():
         wire = plant.wires[row]
-        if plant.length_m[row] > UNFUSED_REACH_M:
+        if metres > UNFUSED_REACH_M:
             yield Finding(
                 "wire.unprotected", WARNING, "sizes", "wires", wire.id,
-                f"{wire.name or wire.id}: {show_length(float(plant.length_m[row]))} from the source without a fuse.",
+                f"{wire.name or wire.id}: {show_length(metres)} from the source without a fuse.",
                 "Fuse it close to the source, for the smallest wire downstream: “Place fuses” on the Needs desk does it.",
             )  # fmt: skip
     for (end_id, link), duty in zip(plant.links, fuse_duties(found.solution), strict=True):
@@ -117,7 +162,7 @@ def _fuses(index: Index, found: Figures) -> Iterator[Finding]:
         if rating is None:
             continue
         most = duty.all_day_a(rating, link.kind)
-        if amps > most * (1 + 1e-6):
+        if amps > most * (MET):
             yield Finding(
                 "link.overload", FAULT, "sizes", "ends", end_id,
                 f"{end.name}: {link.kind} {link.id} ({rating:g} A) carries {significant(amps)} A; "
@@ -147,7 +192,7 @@ def _chains(found: Figures) -> Iterator[Finding]:
         if not np.isfinite(entry.volts) or entry.volts <= 0:
             continue
         for part in chains.contacts(entry.load.id):
-            if part.used > 1 + 1e-6 and part.name not in told:
+            if part.used > MET and part.name not in told:
                 told.add(part.name)
                 yield Finding(
                     "contact.overload", FAULT, "sizes", "loads", entry.load.id,
@@ -246,13 +291,13 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
 
 def _cautions(design: Design) -> Iterator[Finding]:
     """Short, and only where they apply; local code and a licensed person decide."""
-    volts = max((supply.volts for supply in design.supplies), default=0.0)
+    volts = max([*(s.volts for s in design.supplies), *(c.volts for c in design.converters)], default=0.0)
     fault = max((s.volts / max(s.source_ohm, 1e-3) for s in design.supplies), default=0.0)
     if 100 <= volts <= 277:
         yield Finding(
             "caution.mains", NOTE, "needs", "supplies", "",
             f"{volts:g} V is mains: only by or under a qualified person, to local code, earth continuity proven.",
-            "These figures are DC estimates; the applicable code decides.",
+            "These figures are estimates; the applicable code decides.",
         )  # fmt: skip
     if volts > 60:
         yield Finding(

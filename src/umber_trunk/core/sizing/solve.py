@@ -7,27 +7,23 @@ round until nothing moves.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.harness.model import Case, Design
+from umber_trunk.core.harness.model import Case, Design, LoadKind
 from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.network import Flow, solve_flow
-from umber_trunk.core.physics.transient import (
-    adiabatic_rise_k,
-    duty_factor,
-    heat_capacity_j_mk,
-    thermal_resistance_km_w,
-)
-from umber_trunk.core.sizing.plant import Plant, build_plant, load_amps
+from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
+from umber_trunk.core.sizing.plant import HELD_SHARE, Plant, build_plant, load_amps
+from umber_trunk.core.sizing.standing import standing_in
 from umber_trunk.core.sizing.thermal import ThermalPlan, Warming, pair_temperatures, plan_heat, times_of, warming
 
 Floats = NDArray[np.float64]
 ALL_ON = Case(id="all", name="everything on")
 MOST_PASSES = 60
-STILL_C, STILL_V = 0.03, 5e-5  # each pass moves a third or less of the one before
+STILL_C, STILL_V, STILL_A = 0.03, 5e-5, 1e-4  # each pass moves a third or less of the one before
 
 
 @dataclass(frozen=True)
@@ -35,7 +31,9 @@ class CaseSolution:
     """One case solved. Wire columns follow plant.wires, load columns plant.loads; NaN where unfed.
 
     wire_a is signed from start to finish; heat_a is the current that heats a wire alone in air like the worst
-    instant of the duties, warming the same for every pair of the thermal plan where it lies; surge_v and surge_a are the lowest and highest during any surge (NaN and 0 without one).
+    instant of the duties, warming the same for every pair of the thermal plan where it lies; surge_v and surge_a are the
+    lowest and highest during any surge (NaN and 0 without one). conductor_c counts the heat of a wire's own joints.
+    sag_v is what each load's source loses inside; collapsed marks power loads that no voltage can feed.
     """
 
     case: Case
@@ -56,6 +54,8 @@ class CaseSolution:
     surge_a: Floats
     surge_c: Floats
     settled: bool
+    sag_v: Floats
+    collapsed: NDArray[np.bool_]
 
     @property
     def wire_drop_v(self) -> Floats:
@@ -104,20 +104,23 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
     factors = np.array([np.ones(len(tau)), *(duty_factor(on, period, tau) for on, period in classes)])
     times = times_of(heat, plant) if classes else None
     state = _State(plant.nominal_v.copy(), ambient.copy(), ambient_mean)
+    drawn = np.zeros(len(plant.converters))
     if warm is not None and len(warm.pair_c) == len(ambient) and len(warm.load_v) == len(plant.loads):
         state = _State(np.nan_to_num(warm.load_v), warm.pair_c, heat.by_wire(np.minimum(warm.pair_c, HOTTEST_C))[1])
     settled, trail = False, [state.pair_c]
     for _ in range(MOST_PASSES):
         amps = load_amps(plant, state.load_v, running)
-        flow = _flow(plant, state.mean_c, amps, members)
+        flow = _flow(plant, state.mean_c, amps, members, drawn)
         shares = np.abs(flow.branch_a[: len(plant.wires), 1:])
         warm_a = warming(heat, shares, classes, times)
         pair_c = pair_temperatures(heat, plant, warm_a, state.pair_c, case.ambient_c)
-        load_v = flow.volts[plant.load_plus, 0] - flow.volts[plant.load_minus, 0]
+        load_v = flow.across(plant.load_plus, plant.load_minus)[:, 0]
+        before, drawn = drawn, _converter_amps(plant, flow)
         moved_c = float(np.max(np.abs(pair_c - state.pair_c), initial=0.0))
         moved_v = float(np.max(np.abs(np.nan_to_num(load_v - state.load_v)), initial=0.0))
         trail.append(pair_c)
-        settled = moved_c < STILL_C and moved_v < STILL_V
+        moved_a = float(np.max(np.abs(drawn - before), initial=0.0))
+        settled = moved_c < STILL_C and moved_v < STILL_V and moved_a < STILL_A
         if len(trail) == 3 and not settled:
             pair_c = _strided(trail[0], trail[1], trail[2], ambient)
             trail = [pair_c]
@@ -125,7 +128,7 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
         if settled:
             break
     heat_a = np.einsum("kw,wk->w", factors, shares) if classes else shares[:, 0]
-    return _finished(plant, heat, case, running, flow, (heat_a, warm_a), state, ambient_mean, settled)
+    return _finished(plant, heat, case, running, flow, (heat_a, warm_a), state, ambient_mean, settled, drawn)
 
 
 def _strided(first: Floats, second: Floats, third: Floats, ambient_c: Floats) -> Floats:
@@ -159,81 +162,121 @@ def _time_constants(plant: Plant, ambient_c: Floats) -> Floats:
     return result
 
 
-def _flow(plant: Plant, mean_c: Floats, amps: Floats, members: NDArray[np.intp]) -> Flow:
+def _converter_amps(plant: Plant, flow: Flow) -> Floats:
+    """What each converter takes in for what it gives out; held where its input collapses."""
+    if not plant.converters:
+        return np.zeros(0)
+    given = np.maximum(flow.source_a[len(plant.supplies) :, 0], 0.0)
+    volts = np.array([c.volts for c in plant.converters])
+    share = np.array([c.efficiency for c in plant.converters])
+    across = flow.across(plant.input_plus, plant.input_minus)[:, 0]
+    least = HELD_SHARE * max(float(plant.source_volts[: len(plant.supplies)].max(initial=0.0)), 1.0)
+    result: Floats = np.nan_to_num(volts * given / share) / np.maximum(np.nan_to_num(across), least)
+    return result
+
+
+def _flow(plant: Plant, mean_c: Floats, amps: Floats, members: NDArray[np.intp], drawn: Floats) -> Flow:
     """Column 0: all loads; columns 1…: the continuous loads with the sources, then each duty alone."""
     classes = int(members.max(initial=0)) + 1
     split = [np.where(members == k, amps, 0.0) for k in range(classes)]
     columns = np.column_stack([amps, *split]) if len(amps) else np.zeros((0, 1 + classes))
     emf = plant.source_volts
     volts = np.column_stack([emf, emf, *([np.zeros_like(emf)] * (classes - 1))])
+    inputs = np.zeros((len(drawn), 1 + classes))
+    inputs[:, :2] = drawn[:, None]
+    return _solved(plant, mean_c, volts, columns, inputs)
+
+
+def _solved(plant: Plant, mean_c: Floats, volts: Floats, amps: Floats, inputs: Floats) -> Flow:
+    """The network for load currents (loads, k) and converter inputs; by complex numbers where it is AC, in which a
+    load's current lags by its power factor."""
     siemens = np.concatenate([1 / plant.wire_ohm(mean_c), 1 / plant.link_ohm])
-    side = plant.network.right_hand(volts, plant.load_plus, plant.load_minus, columns)
+    plus, minus = (
+        np.concatenate([plant.load_plus, plant.input_plus]),
+        np.concatenate([plant.load_minus, plant.input_minus]),
+    )
+    taken = np.concatenate([amps, inputs])
+    if not plant.ac:
+        return solve_flow(plant.network, siemens, plant.source_ohm, plant.network.right_hand(volts, plus, minus, taken))
+    ways = len(plant.wires)
+    siemens = siemens.astype(complex)
+    siemens[:ways] = 1 / (1 / siemens[:ways] + 1j * plant.reactance_ohm)
+    factor = np.concatenate([plant.power_factor, np.ones(len(inputs))])[:, None]
+    lagging = taken * (factor - 1j * np.sqrt(1 - factor**2))
+    side = plant.network.right_hand(volts.astype(complex), plus, minus, lagging)
     return solve_flow(plant.network, siemens, plant.source_ohm, side)
 
 
 def _finished(
     plant: Plant, heat: ThermalPlan, case: Case, running: NDArray[np.bool_], flow: Flow,
-    heating: tuple[Floats, Warming], state: _State, ambient_mean: Floats, settled: bool,
+    heating: tuple[Floats, Warming], state: _State, ambient_mean: Floats, settled: bool, drawn: Floats,
 ) -> CaseSolution:  # fmt: skip
     heat_a, warm_a = heating
     hottest, mean = heat.by_wire(state.pair_c)
     amps = load_amps(plant, state.load_v, running)
-    surge_v, surge_a, surge_c = _surges(plant, heat, running, amps, hottest, mean, heat_a)
-    wires = len(plant.wires)
-    return CaseSolution(
-        case=case, running=running, wire_a=flow.branch_a[:wires, 0], heat_a=heat_a, warming=warm_a,
-        link_a=flow.branch_a[wires:, 0], wire_ohm=plant.wire_ohm(mean), conductor_c=hottest, mean_c=mean,
-        ambient_c=ambient_mean, pair_c=state.pair_c, node_v=flow.volts[:, 0],
-        load_v=flow.volts[plant.load_plus, 0] - flow.volts[plant.load_minus, 0], load_a=amps,
-        surge_v=surge_v, surge_a=surge_a, surge_c=surge_c, settled=settled,
+    wires, through = len(plant.wires), flow.branch_a[:, 0]
+    at_joints = mean + joint_rise_k(plant, through[:wires], mean)
+    power = np.array([load.kind is LoadKind.POWER for load in plant.loads], dtype=bool)
+    load_v = flow.across(plant.load_plus, plant.load_minus)[:, 0]
+    low = np.nan_to_num(load_v, nan=np.inf) < np.where(settled, HELD_SHARE, 0.6) * np.nan_to_num(plant.nominal_v)
+    found = CaseSolution(
+        case=case, running=running, wire_a=through[:wires], heat_a=heat_a, warming=warm_a, link_a=through[wires:],
+        wire_ohm=plant.wire_ohm(mean), conductor_c=np.minimum(np.maximum(hottest, at_joints), HOTTEST_C), mean_c=mean,
+        ambient_c=ambient_mean, pair_c=state.pair_c, node_v=flow.potential, load_v=load_v, load_a=amps,
+        surge_v=np.full(len(plant.loads), np.nan), surge_a=np.zeros(wires), surge_c=hottest.copy(), settled=settled,
+        sag_v=plant.sag_v(flow.potential), collapsed=power & running & low,
     )  # fmt: skip
+    return _with_surges(plant, heat, found, drawn)
 
 
-def _surges(
-    plant: Plant,
-    heat: ThermalPlan,
-    running: NDArray[np.bool_],
-    amps: Floats,
-    hottest: Floats,
-    mean_c: Floats,
-    heat_a: Floats,
-) -> tuple[Floats, Floats, Floats]:
+SLIGHT_K = 1.0
+"""Starts that even without any loss warm a wire less than this are counted without any loss."""
+METAL_W_MK = {"copper": 390.0, "tinned": 390.0, "aluminium": 230.0, "cca10": 240.0, "cca15": 245.0}
+
+
+def joint_rise_k(plant: Plant, amps: Floats, mean_c: Floats) -> Floats:
+    """Rise of each wire at its worse joint over its own temperature: the joint's I²R flows off along the metal, which
+    gives it to the air on its way, a long fin: ΔT = I²R_j/√(kA/R′), R′ the wire's thermal resistance per metre alone."""
+    lost = np.square(amps) * plant.end_ohm.max(axis=1) if len(plant.wires) else np.zeros(0)
+    conductivity = np.array([METAL_W_MK.get(c.metal.id, 230.0) for c in plant.conductors])
+    per_metre = thermal_resistance_km_w(np.full(len(lost), 3.0), plant.bodies, np.minimum(mean_c, 200.0))
+    fin = np.sqrt(conductivity * plant.area_mm2 * 1e-6 / per_metre) * plant.parallel
+    result: Floats = lost / fin
+    return result
+
+
+def _with_surges(plant: Plant, heat: ThermalPlan, case: CaseSolution, drawn: Floats) -> CaseSolution:
     """Each surging load in turn on top of all others running: worst voltage, current, temperature."""
     rows = [
         row for row, load in enumerate(plant.loads)
-        if running[row] and load.surge_a is not None and load.surge_a > amps[row]
+        if case.running[row] and load.surge_a is not None and load.surge_a > case.load_a[row]
     ]  # fmt: skip
-    if not rows or not plant.supplies:
-        return np.full(len(plant.loads), np.nan), np.zeros(len(plant.wires)), hottest.copy()
-    columns = np.tile(amps[:, None], (1, len(rows)))
+    if not rows or not len(plant.source_volts):
+        return case
+    columns = np.tile(case.load_a[:, None], (1, len(rows)))
     for column, row in enumerate(rows):
         columns[row, column] = plant.loads[row].surge_a or 0.0
-    siemens = np.concatenate([1 / plant.wire_ohm(mean_c), 1 / plant.link_ohm])
     volts = np.tile(plant.source_volts[:, None], (1, len(rows)))
-    side = plant.network.right_hand(volts, plant.load_plus, plant.load_minus, columns)
-    flow = solve_flow(plant.network, siemens, plant.source_ohm, side)
-    across = flow.volts[plant.load_plus] - flow.volts[plant.load_minus]
-    surge_v = np.where(running, across.min(axis=1), np.nan)
+    flow = _solved(plant, case.mean_c, volts, columns, np.tile(drawn[:, None], (1, len(rows))))
+    across = flow.across(plant.load_plus, plant.load_minus)
     through = np.abs(flow.branch_a[: len(plant.wires)])
     seconds = np.array([plant.loads[row].surge_s or 1.0 for row in rows])
-    rise = surge_rise_k(plant, through, heat_a, hottest, counted_seconds(heat, plant, seconds))
-    return surge_v, through.max(axis=1), hottest + rise.max(axis=1)
+    surge_c = start_temperatures(plant, heat, case, through, seconds).max(axis=1)
+    return replace(
+        case, surge_v=np.where(case.running, across.min(axis=1), np.nan), surge_a=through.max(axis=1), surge_c=np.maximum(surge_c, case.conductor_c)
+    )  # fmt: skip
 
 
-def counted_seconds(heat: ThermalPlan, plant: Plant, seconds: Floats) -> Floats:
-    """(wires, starts): how many seconds of each start count for each wire, where most do."""
-    found = np.zeros((len(plant.wires), len(seconds)))
-    np.maximum.at(found, heat.wire, times_of(heat, plant).counted_s(seconds))
+def start_temperatures(plant: Plant, heat: ThermalPlan, case: CaseSolution, through: Floats, seconds: Floats) -> Floats:
+    """(wires, starts): temperature of each wire after each start's current (wires, starts) has run for its seconds,
+    where it lies tightest."""
+    stored = np.array([c.kg_per_m * c.metal.heat_j_kg_k for c in plant.conductors])
+    ohm = plant.bodies.ohm_per_m(np.minimum(case.conductor_c, HOTTEST_C))
+    extra = np.maximum(np.square(through) - np.square(case.heat_a)[:, None], 0.0) / np.square(plant.parallel)[:, None]
+    most = extra * (ohm / stored)[:, None] * seconds
+    found: Floats = case.conductor_c[:, None] + np.minimum(most, SLIGHT_K)
+    hit = np.flatnonzero((most > SLIGHT_K).any(axis=1))
+    if len(hit):
+        standing = standing_in(plant, heat, case, hit)
+        found[hit] = standing.after_c(through[hit] / plant.parallel[hit][:, None], seconds)
     return found
-
-
-def surge_rise_k(plant: Plant, through: Floats, heat_a: Floats, hottest: Floats, counted_s: Floats) -> Floats:
-    """Rise above the running temperature (wires, starts): adiabatic over the seconds that count."""
-    extra = (np.square(through) - np.square(heat_a)[:, None]) / np.square(plant.parallel)[:, None]
-    capacity = np.array([heat_capacity_j_mk(c) for c in plant.conductors])[:, None]
-    bodies, celsius = plant.bodies, np.minimum(hottest, HOTTEST_C)[:, None]
-    rise = adiabatic_rise_k(
-        extra, counted_s, celsius, bodies.ohm_per_m_20[:, None], bodies.alpha_per_k[:, None], capacity
-    )
-    result: Floats = np.minimum(rise, HOTTEST_C)
-    return result

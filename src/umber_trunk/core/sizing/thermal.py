@@ -6,6 +6,7 @@ Segments with the same number of conductors are solved as one batch of arrays, l
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +24,7 @@ from umber_trunk.core.physics.bundle import (
 from umber_trunk.core.physics.constants import FILLING_W_MK
 from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.packing import laid
+from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside, Surroundings, sun_rise_k
 from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
 from umber_trunk.core.sizing.plant import Plant
 
@@ -55,6 +57,7 @@ class Bundles:
     rim_share: Floats
     sleeve_m: Floats
     air_m_s: Floats
+    outside: Outside
 
 
 @dataclass(frozen=True)
@@ -74,6 +77,25 @@ class ThermalPlan:
     def ambient_c(self) -> Floats:
         """Ambient of each pair."""
         return self.bundles.ambient_c[self.bundle]
+
+    @cached_property
+    def places(self) -> dict[int, tuple[int, int, int]]:
+        """Pair → (batch, section, place in it), for pairs in bundles that are resolved."""
+        return {
+            int(pair): (number, section, at)
+            for number, batch in enumerate(self.batches) if batch.sections is not None
+            for section, row in enumerate(batch.pairs.tolist()) for at, pair in enumerate(row)
+        }  # fmt: skip
+
+    @cached_property
+    def own_km_w(self) -> Floats:
+        """Rise of each pair's surface over its rim per W/m of its own (pairs,); 0 for lone ones."""
+        found = np.full(len(self.wire), 0.25 / (2 * np.pi * FILLING_W_MK))
+        found[self.lone] = 0.0
+        for batch in self.batches:
+            if batch.sections is not None:
+                found[batch.pairs] = np.maximum(batch.sections.own_km_w, 0.0)
+        return found
 
     def centres_m(self, bundle: int) -> tuple[Ints, Floats] | None:
         """Pairs in a bundle (n,) and where they lie in it (n, 2); None when it is too large to resolve."""
@@ -105,6 +127,7 @@ class _Stretch:
     ambient_c: float
     sleeve_m: float
     air_m_s: float
+    around: Surroundings = OPEN_AIR
 
 
 def _stretches(plant: Plant) -> list[_Stretch]:
@@ -117,7 +140,12 @@ def _stretches(plant: Plant) -> list[_Stretch]:
         if rows:
             length = segment.measure.length_m
             air = zone.air_m_s if zone else 0.0
-            found.append(_Stretch(segment.id, rows, length, index.ambient_c(segment), segment.sleeve_mm / 1e3, air))
+            around = Surroundings(
+                bool(zone and zone.enclosed), segment.coiled_layers, zone.sun_w_m2 if zone else 0.0, zone.altitude_m if zone else 0.0
+            )  # fmt: skip
+            found.append(
+                _Stretch(segment.id, rows, length, index.ambient_c(segment), segment.sleeve_mm / 1e3, air, around)
+            )
     for row, wire in enumerate(plant.wires):
         if not index.routes[wire.id].segments:
             found.append(_Stretch("", [row] * wire.parallel, 1.0, project.ambient_c, 0.0, 0.0))
@@ -138,6 +166,7 @@ def plan_heat(plant: Plant) -> ThermalPlan:
         np.ones(len(stretches)),
         np.array([stretch.sleeve_m for stretch in stretches]),
         np.array([stretch.air_m_s for stretch in stretches]),
+        Outside.of([stretch.around for stretch in stretches]),
     )
     first = np.concatenate([[0], np.cumsum(counts)]).astype(np.intp)
     batches = []
@@ -155,20 +184,10 @@ def plan_heat(plant: Plant) -> ThermalPlan:
 
 @dataclass(frozen=True)
 class Times:
-    """Time constants [s] of each pair above its rim and of the bundle round it, and the part of what the bundle
-    stores that is the pair's own. A lone pair has but one, and no part."""
+    """Time constants [s] of each pair above its rim and of the bundle round it; a lone pair has but one."""
 
     own_s: Floats
     bulk_s: Floats
-    part: Floats
-
-    def counted_s(self, seconds: Floats) -> Floats:
-        """Seconds (pairs, k) that count of starts of `seconds` (k,), since heat escapes meanwhile: first into
-        the bundle, then from it."""
-        own, bulk = self.own_s[:, None], self.bulk_s[:, None]
-        counted = -own * np.expm1(-seconds / own) - self.part[:, None] * bulk * np.expm1(-seconds / bulk)
-        result: Floats = np.minimum(counted, seconds)
-        return result
 
 
 def times_of(plan: ThermalPlan, plant: Plant) -> Times:
@@ -180,24 +199,12 @@ def times_of(plan: ThermalPlan, plant: Plant) -> Times:
     film = 1 / (2 * np.pi * bundles.radius_m * USUAL_FILM_W_M2K)
     stored = np.bincount(plan.bundle, whole, minlength=len(film))
     bulk = (stored * film)[plan.bundle]
-    own = capacity * (jacket + own_km_w(plan))
+    own = capacity * (jacket + plan.own_km_w)
     ambient = bundles.ambient_c[plan.bundle[plan.lone]]
     bodies = plant.bodies.rows(wire[plan.lone])
     alone = capacity[plan.lone] * thermal_resistance_km_w(np.full(len(plan.lone), 3.0), bodies, ambient)
     own[plan.lone] = bulk[plan.lone] = alone
-    part = capacity / stored[plan.bundle] if len(wire) else capacity
-    part[plan.lone] = 0.0
-    return Times(own, bulk, part)
-
-
-def own_km_w(plan: ThermalPlan) -> Floats:
-    """Rise of each pair's surface over its rim per W/m of its own (pairs,); 0 for lone ones."""
-    found = np.full(len(plan.wire), 0.25 / (2 * np.pi * FILLING_W_MK))
-    found[plan.lone] = 0.0
-    for batch in plan.batches:
-        if batch.sections is not None:
-            found[batch.pairs] = np.maximum(batch.sections.own_km_w, 0.0)
-    return found
+    return Times(own, bulk)
 
 
 @dataclass(frozen=True)
@@ -303,8 +310,11 @@ def _losses(plan: ThermalPlan, plant: Plant, heat: Warming, pair_c: Floats, ambi
     bulk = np.square(heat.bulk_a) * per_a2
     swing = np.square(heat.near_a) * per_a2 - bulk
     total: Floats = np.bincount(plan.bundle, bulk, minlength=len(air)).astype(float)
-    film = rim_film_w_m2k(total, bundles.radius_m, air, bundles.rim_share, bundles.sleeve_m, bundles.air_m_s)
-    return _Losses(air, bulk, swing, film)
+    rim = (bundles.radius_m + bundles.sleeve_m, air, bundles.rim_share, bundles.air_m_s, bundles.outside)
+    film = rim_film_w_m2k(
+        total, bundles.radius_m, air, bundles.rim_share, bundles.sleeve_m, bundles.air_m_s, bundles.outside
+    )
+    return _Losses(air + sun_rise_k(total, *rim), bulk, swing, film)
 
 
 def pair_temperatures(
@@ -323,7 +333,7 @@ def pair_temperatures(
         for pairs, one, radii, stuff in zip(batch.pairs, film, batch.radii_m, batch.stuff_w_mk, strict=True):
             rise[pairs] = smeared_rise_k(lost.bulk[pairs], radii, float(one), float(stuff))
     if heat.near_a is not heat.bulk_a:
-        rise += lost.swing * own_km_w(plan)
+        rise += lost.swing * plan.own_km_w
     jacket = (lost.bulk + lost.swing) * plant.bodies.jacket_km_w[plan.wire]
     air = lost.air_c[plan.bundle]
     result: Floats = np.clip(air + rise + jacket, air, HOTTEST_C)
@@ -344,7 +354,7 @@ def heat_shares(
 ) -> Shares:
     """The shares of the `wanted` pairs; those in bundles too large to resolve are left out."""
     lost = _losses(plan, plant, heat, pair_c, ambient_c)
-    alone = (lost.bulk + lost.swing) * plant.bodies.jacket_km_w[plan.wire] + lost.swing * own_km_w(plan)
+    alone = (lost.bulk + lost.swing) * plant.bodies.jacket_km_w[plan.wire] + lost.swing * plan.own_km_w
     rim_km_w = 1 / (2 * np.pi * plan.bundles.radius_m * lost.film)
     shares = Shares({}, {})
     for pair in np.intersect1d(wanted, plan.lone).tolist():

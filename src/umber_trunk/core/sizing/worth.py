@@ -162,7 +162,7 @@ def _raised(design: Design, volts: float) -> Design:
 def _splits(index: Index, found: Figures) -> list[Move]:
     """The loads that draw most, each on wires that start where the feed it shares now starts."""
     made: list[Move] = []
-    cases = {case.case.name: case for case in found.solution.cases}
+    cases = found.cases
     ranked = sorted(found.loads.values(), key=lambda entry: -entry.amps if np.isfinite(entry.amps) else 0.0)
     for entry in ranked:
         split = _Split.of(found.solution.plant, cases[entry.case], entry.row) if len(made) < SPLITS else None
@@ -247,7 +247,7 @@ class Metre:
 def metre_of(found: Figures, load_id: str) -> Metre:
     """From the wires that end at the load's own end alone, each a metre shorter: no solving, so at once."""
     plant, entry = found.solution.plant, found.loads[load_id]
-    case = next(case for case in found.solution.cases if case.case.name == entry.case)
+    case = found.cases[entry.case]
     ends = {entry.load.plus.end, entry.load.minus.end}
     rows = [row for row, wire in enumerate(plant.wires) if {wire.start.end, wire.finish.end} & ends]
     mass = [plant.conductors[row].kg_per_m * plant.parallel[row] for row in rows]

@@ -1,0 +1,175 @@
+"""The import command: a shop's list read into a harness file, its doubts answered by options."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.store.jsonfile import read_json
+from umber_trunk.store.listing.columns import column_index, column_letter
+from umber_trunk.store.listing.doubts import Answers
+from umber_trunk.store.listing.memory import read_with_memory, remember
+from umber_trunk.store.listing.merge import Change, add_wires, differences, merge
+from umber_trunk.store.listing.reading import ListReading
+from umber_trunk.store.listing.words import FIELDS
+from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.sheets import read_book
+
+DOUBTS_LEFT = 3
+UNITS = ("mm", "cm", "m", "in", "ft", "yd", "awg", "mm2")
+
+
+def add_import(commands: Any) -> None:
+    """import."""
+    one = commands.add_parser("import", help="a wire list (CSV, XLSX, XLS, ODS) or a design (JSON) into a harness file")
+    one.add_argument("list", type=Path, metavar="LIST")
+    one.add_argument("-o", "--output", type=Path, metavar="FILE", help="a new harness file")
+    one.add_argument("--into", type=Path, metavar="FILE", help="bring a later revision of its list into this harness")
+    one.add_argument("--dry-run", action="store_true", help="say what would happen, change nothing")
+    one.add_argument("--sheet", action="append", default=[], metavar="NAME", help="read this sheet (may be repeated)")
+    one.add_argument("--header-row", type=int, metavar="N", help="row of the header, counted from 1; 0 for none")
+    one.add_argument(
+        "--column", action="append", default=[], metavar="FIELD=LETTER",
+        help="what a column holds: " + ", ".join(FIELDS) + "; =none for no column",
+    )  # fmt: skip
+    one.add_argument("--unit", action="append", default=[], metavar="FIELD=UNIT", help="length=mm, size=awg")
+    one.add_argument("--bare-size", choices=("awg", "metric", "mm2"), help="what sizes without a unit are")
+    one.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
+    one.add_argument("--split", metavar="MARK", help="the mark that parts end and pin in one cell, or none")
+    one.add_argument("--answer", action="append", default=[], metavar="DOUBT=KEY", help="answer any other doubt")
+    one.add_argument("--accept-doubts", action="store_true", help="take every likeliest answer")
+    one.add_argument("--skip-bad", action="store_true", help="import the good rows and leave the faulty ones out")
+    one.add_argument("--json", action="store_true", help="doubts, faults and notes as JSON")
+    one.set_defaults(run=_import)
+
+
+def _pairs(texts: list[str], option: str) -> dict[str, str]:
+    found = {}
+    for text in texts:
+        key, mark, value = text.partition("=")
+        if not mark or not key or not value:
+            raise InputError(f"{option} wants NAME=VALUE; “{text}” isn't that.")
+        found[key.strip()] = value.strip()
+    return found
+
+
+def _columns(texts: list[str]) -> dict[str, int]:
+    found = {}
+    for name, letters in _pairs(texts, "--column").items():
+        if name not in FIELDS:
+            raise InputError(f"There is no field “{name}”; the fields are: {', '.join(FIELDS)}.")
+        at = -1 if letters.lower() == "none" else column_index(letters)
+        if at is None:
+            raise InputError(f"--column {name}={letters}: name a column by its letter, such as D.")
+        found[name] = at
+    return found
+
+
+def answers_of(args: argparse.Namespace) -> Answers:
+    """The answers the options give; InputError for what none can mean."""
+    units = _pairs(args.unit, "--unit")
+    for name, unit in units.items():
+        if name not in ("length", "size") or unit.lower() not in UNITS:
+            raise InputError(f"--unit {name}={unit}: give length or size one of {', '.join(UNITS)}.")
+        if (unit.lower() in ("awg", "mm2")) != (name == "size"):
+            raise InputError(f"“{unit}” is no unit of {name}.")
+    said = _pairs(args.answer, "--answer")
+    if args.bare_size:
+        said["bare-size"] = "awg" if args.bare_size == "awg" else "metric"
+    if args.decimal:
+        said["decimal"] = args.decimal
+    if args.split is not None:
+        said["split"] = args.split
+    if args.header_row is not None and args.header_row < 0:
+        raise InputError("--header-row counts from 1; 0 says there is none.")
+    return Answers(
+        tuple(args.sheet), args.header_row, _columns(args.column), {k: v.lower() for k, v in units.items()}, said, args.accept_doubts
+    )  # fmt: skip
+
+
+def _import(args: argparse.Namespace) -> int:
+    if (args.output is None) == (args.into is None) and not (args.dry_run and args.into is None):
+        raise InputError("Say where it goes: -o NEW-FILE, or --into a harness that is there.")
+    if args.list.suffix.lower() == ".json":
+        if args.output is None:
+            raise InputError("A design in JSON makes a new file: use -o.")
+        ProjectFile.create(args.output, read_json(args.list), "imported design").close()
+        print(f"{args.output} made.")
+        return 0
+    answers, book = answers_of(args), read_book(args.list)
+    if args.into is not None:
+        with ProjectFile.open(args.into, for_writing=not args.dry_run) as project:
+            return _into(args, project, answers)
+    reading, used = read_with_memory(book, answers)
+    status = _status(reading, args.skip_bad)
+    if status == 0 and not args.dry_run:
+        design = add_wires(Design(project=Project(name=args.list.stem[:400])), reading, args.skip_bad)
+        ProjectFile.create(args.output, design, f"imported {args.list.name}").close()
+        remember(reading, used)
+    return _told(args, reading, status, f"{len(reading.wires)} wires imported into {args.output}", [])
+
+
+def _into(args: argparse.Namespace, project: ProjectFile, answers: Answers) -> int:
+    reading, used = read_with_memory(read_book(args.list), answers, decimal=project.design.project.decimal)
+    status = _status(reading, False)
+    changes = differences(project.design, reading) if status == 0 else []
+    if changes and not args.dry_run:
+        project.commit(merge(project.design, reading), f"merged {args.list.name}")
+        remember(reading, used)
+    kinds = ", ".join(f"{sum(c.kind == kind for c in changes)} {kind}" for kind in ("added", "changed", "gone"))
+    return _told(args, reading, status, f"{kinds} in {args.into}", changes)
+
+
+def _status(reading: ListReading, skip_bad: bool) -> int:
+    if reading.doubts:
+        return DOUBTS_LEFT
+    return 2 if reading.faults and not (skip_bad and reading.wires) else 0
+
+
+def _columns_told(reading: ListReading) -> list[str]:
+    told = []
+    for one in reading.sheets:
+        layout = one.layout
+        for name, at in layout.columns.items():
+            title = layout.headers[at] if at < len(layout.headers) else ""
+            told.append(f"{FIELDS[name]} from {column_letter(at)} “{title}”")
+    return told
+
+
+def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str, changes: list[Change]) -> int:
+    """Prints the whole reading and gives the exit status."""
+    if args.json:
+        print(json.dumps({
+            "imported": status == 0 and not args.dry_run, "wires": len(reading.wires), "columns": _columns_told(reading),
+            "doubts": [
+                {"id": d.id, "question": d.question, "evidence": d.evidence, "likeliest": d.likeliest,
+                 "options": {o.key: o.words for o in d.options}, "flag": d.flag.format(d.likeliest)} for d in reading.doubts
+            ],
+            "faults": [{"sheet": f.sheet, "row": f.row, "column": f.column, "message": f.message} for f in reading.faults],
+            "notes": list(reading.notes), "changes": [{"kind": c.kind, "wire": c.wire, "detail": c.detail} for c in changes],
+        }, ensure_ascii=False, indent=1))  # fmt: skip
+        return status
+    for note in reading.notes:
+        print(note)
+    for fault in reading.faults:
+        print(f"umber: {args.list.name}, {fault}", file=sys.stderr)
+    for doubt in reading.doubts:
+        print(f"umber: doubt: {doubt}", file=sys.stderr)
+    if status == DOUBTS_LEFT:
+        many = f"{len(reading.doubts)} doubts" if len(reading.doubts) > 1 else "One doubt"
+        print(
+            f"umber: {many}; nothing was imported. Answer them, or take the likeliest answers with --accept-doubts.",
+            file=sys.stderr,
+        )
+        return status
+    if status == 2:
+        raise UmberError(f"{len(reading.faults)} faults; nothing was imported. Mend them, or use --skip-bad.")
+    for change in changes:
+        print(change)
+    print(f"{'Nothing changed yet: ' if args.dry_run else ''}{done}: {', '.join(_columns_told(reading))}.")
+    return 0

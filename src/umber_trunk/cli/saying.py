@@ -1,0 +1,109 @@
+"""The say command: lines into a harness file, as the window's line takes them."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.needs.enter import enter
+from umber_trunk.core.needs.line import Need, parse_need
+from umber_trunk.core.sizing.fit import fit_fuses
+from umber_trunk.core.sizing.place import place_fuses
+from umber_trunk.core.sizing.propose import propose
+from umber_trunk.store.project import ProjectFile
+
+DOUBTS_LEFT = 3
+
+
+def add_commands(commands: Any) -> None:
+    """say."""
+    one = commands.add_parser("say", help="lines into a harness, as they are said: supply, boxes, loads, cases")
+    one.add_argument("file", type=Path)
+    one.add_argument("lines", nargs="+", metavar="LINE", help="one line each; - reads them from standard input")
+    one.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
+    one.add_argument("--dry-run", action="store_true", help="say what was understood, change nothing")
+    one.add_argument("--json", action="store_true")
+    one.set_defaults(run=_say)
+
+
+def lines_of(words: list[str]) -> list[str]:
+    """The lines given, those of standard input in place of "-"; blank ones and # remarks are passed over."""
+    found: list[str] = []
+    for word in words:
+        found += sys.stdin.read().splitlines() if word == "-" else [word]
+    lines = [line.strip() for line in found if line.strip() and not line.strip().startswith("#")]
+    if not lines:
+        raise InputError("There is no line to say.")
+    return lines
+
+
+def supply_volts(design: Design) -> float:
+    """Volts of the first supply, by which drop classes in volts are read."""
+    return design.supplies[0].volts if design.supplies else 12.0
+
+
+def said(design: Design, line: str, decimal: str) -> tuple[Design, Need]:
+    """The design with a line in it, and what was understood. "fit fuses" and "place fuses" do as their buttons."""
+    command = " ".join(line.lower().split())
+    if command in ("fit fuses", "place fuses"):
+        found = propose(design).figures
+        done = fit_fuses(design, found.solution) if command == "fit fuses" else place_fuses(design, found).design
+        return done, Need(what=command, name=command)
+    project = design.project
+    need = parse_need(line, supply_volts(design), decimal or project.decimal, project.motor_efficiency)
+    return (enter(design, need), need) if need.ok else (design, need)
+
+
+def _say(args: argparse.Namespace) -> int:
+    lines = lines_of(args.lines)
+    with ProjectFile.open(args.file, for_writing=not args.dry_run) as project:
+        design, status, told = project.design, 0, []
+        for line in lines:
+            error = ""
+            try:
+                changed, need = said(design, line, args.decimal or "")
+            except UmberError as why:
+                need, changed, error = (
+                    parse_need(line, supply_volts(design), args.decimal or design.project.decimal),
+                    design,
+                    str(why),
+                )
+            if not need.ok:
+                error = "; ".join(fault.rstrip(".") for fault in need.faults) + "."
+            told.append(_told(line, need, error))
+            if error:
+                status = DOUBTS_LEFT if any(piece.doubt for piece in need.pieces) else 2
+                break
+            if changed != design and not args.dry_run:
+                project.commit(changed, f"say {line}"[:200])
+            design = changed
+    _print(told, args.json, status, len(lines))
+    return status
+
+
+def _told(line: str, need: Need, error: str) -> dict[str, Any]:
+    return {
+        "line": line, "what": need.what, "name": need.name, "ok": not error, "error": error,
+        "understood": [{"kind": p.kind, "meaning": p.meaning, "ok": p.ok, "doubt": p.doubt} for p in need.pieces],
+    }  # fmt: skip
+
+
+def _print(told: list[dict[str, Any]], as_json: bool, status: int, asked: int) -> None:
+    if as_json:
+        print(json.dumps({"said": told, "status": status}, ensure_ascii=False, indent=1))
+        return
+    for one in told:
+        read = (
+            ", ".join(f"{piece['kind']}: {piece['meaning']}" for piece in one["understood"] if piece["ok"])
+            or one["what"]
+        )
+        print(f"{'ok   ' if one['ok'] else 'NOT  '}{one['line']}\n     {read}")
+        if one["error"]:
+            print(f"umber: {one['error']}", file=sys.stderr)
+    if status and len(told) < asked:
+        print(f"umber: stopped at line {len(told)} of {asked}; the lines before it are in the file.", file=sys.stderr)

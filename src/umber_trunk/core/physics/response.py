@@ -1,0 +1,221 @@
+"""How a wire warms in time: its rise per watt lost in it, S(t) [K·m/W], as a sum of exponentials.
+
+A wire is its metal and shells of its jacket, thin ones next to the metal, so that the jacket stores no heat it hasn't
+had time to take (depth about √(αt)). Alone it gives off heat through its film. In a bundle the shells end at the
+wire's surface, and the surfaces exchange heat as the steady response matrix of the section says: its inverse is the
+conductance between them, every wire's own capacity sits behind its jacket. Eigenvalues of that network give S(t)
+exactly.
+
+Resistance rises with temperature. For S growing like t^p about the time asked for, I²r(1 + αθ) driving θ has the
+solution θ = (1/α)·Σ (α·I²r·S)^k Γ(1+p)^k/Γ(1+kp): the exponential law where nothing escapes (p = 1), the geometric
+series where all is steady (p = 0).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import gammaln
+
+from umber_trunk.core.catalog.conductors import Conductor, conductor
+from umber_trunk.core.physics.bundle import Sections
+from umber_trunk.core.physics.constants import JACKET_DENSITY_KG_M3, JACKET_HEAT_J_KG_K
+
+Floats = NDArray[np.float64]
+SHELLS, GROWTH = 9, 1.5
+BUNDLED_SHELLS = 3
+TERMS = 48
+KEPT_MODES = 20
+FILM_W_M2K = 14.0  # film at a usual hot rim; the steady end is put right for the real one
+
+
+def shells_of(wire: Conductor, count: int) -> tuple[Floats, Floats]:
+    """(capacities [J/m·K] of metal and shells, resistances [K·m/W] between them and to the surface), inside out."""
+    core, outer = wire.conductor_mm / 2e3, wire.outer_mm / 2e3
+    thick = GROWTH ** np.arange(count)
+    edges = core + (outer - core) * np.concatenate([[0.0], np.cumsum(thick)]) / thick.sum()
+    middle = np.sqrt(edges[:-1] * edges[1:])
+    stored = np.pi * (edges[1:] ** 2 - edges[:-1] ** 2) * JACKET_DENSITY_KG_M3 * JACKET_HEAT_J_KG_K
+    places = np.concatenate([[core], middle, [outer]])
+    between = np.log(places[1:] / places[:-1]) / (2 * np.pi * wire.jacket.k_w_mk)
+    return np.concatenate([[wire.kg_per_m * wire.metal.heat_j_kg_k], stored]), between
+
+
+def _chain(wire: Conductor, count: int, film_w_mk: float) -> tuple[Floats, Floats]:
+    """(conductance matrix, capacities) of one wire from metal to air, film_w_mk its film per metre and kelvin."""
+    stored, between = shells_of(wire, count)
+    n = len(stored)
+    matrix = np.zeros((n, n))
+    for at in range(n - 1):
+        siemens = 1 / between[at]
+        matrix[at : at + 2, at : at + 2] += siemens * np.array([[1, -1], [-1, 1]])
+    matrix[-1, -1] += 1 / (between[-1] + 1 / film_w_mk)
+    return matrix, stored
+
+
+@dataclass(frozen=True)
+class Response:
+    """S(t) of m wires: rates [1/s] and parts [K·m/W], (m, N); column 0 is the slowest, that of the whole bundle's or
+    lone wire's film."""
+
+    rate: Floats
+    part: Floats
+
+    @property
+    def steady(self) -> Floats:
+        """S after a long time (m,)."""
+        result: Floats = self.part.sum(axis=1)
+        return result
+
+    def with_steady(self, steady: Floats) -> Response:
+        """The same with another film: the slowest part grows or shrinks, its first seconds stay."""
+        slow = np.maximum(self.part[:, 0] + steady - self.steady, 0.05 * self.part[:, 0])
+        rate, part = self.rate.copy(), self.part.copy()
+        rate[:, 0] *= self.part[:, 0] / slow
+        part[:, 0] = slow
+        return Response(rate, part)
+
+    def at(self, seconds: Floats) -> tuple[Floats, Floats]:
+        """(S, p) at times (k,) or (m, k): the rise per watt, and its growth as a power of time."""
+        times = np.asarray(seconds, dtype=float)
+        times = np.broadcast_to(times, (len(self.rate), times.shape[-1]))
+        passed = np.minimum(self.rate[:, :, None] * times[:, None, :], 700.0)
+        grown = np.einsum("mn,mnk->mk", self.part, -np.expm1(-passed))
+        slope = np.einsum("mn,mnk->mk", self.part, passed * np.exp(-passed))
+        return grown, np.clip(slope / np.maximum(grown, 1e-12), 0.0, 1.0)
+
+    def periodic(self, on_s: float, period_s: float) -> Floats:
+        """Hottest instant of a repeated duty, per watt of its on-time (m,)."""
+        share = np.expm1(-np.minimum(self.rate * on_s, 700.0)) / np.expm1(-np.minimum(self.rate * period_s, 700.0))
+        result: Floats = (self.part * share).sum(axis=1)
+        return result
+
+    @classmethod
+    def stacked(cls, parts: list[Response]) -> Response:
+        """Several as one; all have the same number of modes."""
+        return cls(np.concatenate([one.rate for one in parts]), np.concatenate([one.part for one in parts]))
+
+    def rows(self, at: NDArray[np.intp]) -> Response:
+        """Some of the wires."""
+        return Response(self.rate[at], self.part[at])
+
+
+@lru_cache(maxsize=4096)
+def lone_response(size: str, metal: str, make: str, jacket: str) -> Response:
+    """S(t) of a wire alone in air, one row."""
+    wire = conductor(size, metal, make, jacket)
+    matrix, stored = _chain(wire, SHELLS, np.pi * wire.outer_mm / 1e3 * FILM_W_M2K)
+    return _modes(matrix, stored, np.array([0]))
+
+
+def _modes(matrix: Floats, stored: Floats, wanted: NDArray[np.intp]) -> Response:
+    root = np.sqrt(stored)
+    rates, shapes = np.linalg.eigh(matrix / root[:, None] / root[None, :])
+    rates = np.maximum(rates, 1e-9)
+    part = np.square(shapes[wanted] / root[wanted, None]) / rates
+    return _trimmed(np.broadcast_to(rates, part.shape), part)
+
+
+def section_response(sections: Sections, wires: list[Conductor]) -> Response:
+    """S(t) of every wire of one section (its first), in the section's order; (n, N)."""
+    n = len(wires)
+    rim = 1 / (2 * np.pi * float(sections.radius_m[0]) * FILM_W_M2K)
+    steady = sections.one(0).response_km_w(np.array([FILM_W_M2K]))[0] + rim
+    steady = (steady + steady.T) / 2
+    values, vectors = np.linalg.eigh(steady)
+    between = (vectors / np.maximum(values, 1e-3 * values[-1] / n)) @ vectors.T
+    each = BUNDLED_SHELLS + 1
+    size = n * (each + 1)
+    matrix, stored = np.zeros((size, size)), np.full(size, 1e-3)
+    surface = np.arange(n) * (each + 1) + each
+    for at, wire in enumerate(wires):
+        capacity, resistance = shells_of(wire, BUNDLED_SHELLS)
+        first = at * (each + 1)
+        stored[first : first + each] = capacity
+        for step in range(each):
+            place = first + step
+            matrix[place : place + 2, place : place + 2] += np.array([[1, -1], [-1, 1]]) / resistance[step]
+    matrix[np.ix_(surface, surface)] += between
+    return _modes(matrix, stored, surface - each)
+
+
+def fed_back(x: Floats, p: Floats) -> Floats:
+    """Σ_{k ≥ 1} x^k Γ(1+p)^k/Γ(1+kp): α times the rise for x = α·q·S; infinite where it runs away."""
+    x, p = np.broadcast_arrays(np.asarray(x, dtype=float), np.asarray(p, dtype=float))
+    k = np.arange(1, TERMS + 1)
+    with np.errstate(divide="ignore"):
+        terms = k * (np.log(np.maximum(x, 1e-300))[..., None] + gammaln(1 + p)[..., None]) - gammaln(
+            1 + k * p[..., None]
+        )
+    total = np.exp(np.minimum(terms, 60.0)).sum(axis=-1)
+    result: Floats = np.where(x <= 0, x, np.where(terms[..., -1] > np.log(1e-3), np.inf, total))
+    return result
+
+
+def rise_k(
+    extra_a2: Floats, amps2: Floats, ohm_per_m: Floats, alpha_per_k: Floats, grown: Floats, power: Floats
+) -> Floats:
+    """Rise after a step to a current: amps2 its square, extra_a2 that above what ran before; ohm_per_m and
+    alpha_per_k at the starting temperature; S and p from `Response.at`."""
+    x = alpha_per_k * ohm_per_m * amps2 * grown
+    with np.errstate(invalid="ignore", divide="ignore"):
+        factor = np.where(x > 1e-9, fed_back(x, power) / np.maximum(x, 1e-12), 1.0)
+    result: Floats = np.maximum(extra_a2, 0.0) * ohm_per_m * grown * factor
+    return result
+
+
+_GRID_Y, _GRID_P = np.geomspace(1e-3, 20.0, 120), np.linspace(0.0, 1.0, 41)
+
+
+@lru_cache(maxsize=1)
+def _driven_table() -> Floats:
+    """x/y on a grid of y and p, by bisection of `fed_back`."""
+    y, p = np.meshgrid(_GRID_Y, _GRID_P, indexing="ij")
+    low, high = np.zeros_like(y), y.copy()
+    for _ in range(45):
+        middle = (low + high) / 2
+        over = fed_back(middle, p) > y
+        low, high = np.where(over, low, middle), np.where(over, middle, high)
+    result: Floats = high / y
+    return result
+
+
+def driven(y: Floats, p: Floats) -> Floats:
+    """The x that `fed_back` brings to y: ln(1 + y) at p = 1, y/(1 + y) at p = 0; from a table within 0.3 %."""
+    y, p = np.broadcast_arrays(np.asarray(y, dtype=float), np.asarray(p, dtype=float))
+    table = _driven_table()
+    across = np.clip(
+        np.log(np.clip(y, _GRID_Y[0], _GRID_Y[-1]) / _GRID_Y[0]) / np.log(_GRID_Y[1] / _GRID_Y[0]),
+        0,
+        len(_GRID_Y) - 1.001,
+    )
+    along = np.clip(p, 0, 1) * (len(_GRID_P) - 1.001)
+    i, j = across.astype(int), along.astype(int)
+    u, v = across - i, along - j
+    share = (1 - u) * ((1 - v) * table[i, j] + v * table[i, j + 1]) + u * (
+        (1 - v) * table[i + 1, j] + v * table[i + 1, j + 1]
+    )
+    result: Floats = y * share
+    return result
+
+
+def _trimmed(rate: Floats, part: Floats) -> Response:
+    """KEPT_MODES of each wire's largest parts, the slowest first, and the rest as one: sums and first slopes stay."""
+    m, count = part.shape
+    kept_rate, kept_part = np.ones((m, KEPT_MODES + 2)), np.zeros((m, KEPT_MODES + 2))
+    kept_rate[:, 0], kept_part[:, 0] = rate[:, 0], part[:, 0]
+    if count > 1:
+        order = np.argsort(-part[:, 1:], axis=1) + 1
+        most = order[:, : min(KEPT_MODES, count - 1)]
+        kept_rate[:, 1 : 1 + most.shape[1]] = np.take_along_axis(rate, most, axis=1)
+        kept_part[:, 1 : 1 + most.shape[1]] = np.take_along_axis(part, most, axis=1)
+        rest = order[:, KEPT_MODES:]
+        if rest.shape[1]:
+            left = np.take_along_axis(part, rest, axis=1)
+            total = left.sum(axis=1)
+            kept_part[:, -1] = total
+            kept_rate[:, -1] = (left * np.take_along_axis(rate, rest, axis=1)).sum(axis=1) / np.maximum(total, 1e-15)
+    return Response(kept_rate, kept_part)

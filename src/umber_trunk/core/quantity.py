@@ -1,0 +1,416 @@
+"""The one reader of quantities: a text is read whole, or refused with the reason.
+
+Understood: decimals with point or comma, thousands parted by a space, thin space, apostrophe, comma or point,
+fractions ("1/2", "3 1/2", "19-1/2", "3½"), exponents, letters in place of the point ("4R7", "2k2", "3V3"), feet
+and inches in every usual form, and sums of falling units ("2 m 30 cm", "1 h 15 min"). Ranges and double values
+are refused as such. One separator before exactly three digits ("1,200") has two readings: a habit decides between
+them and the doubt is kept in `Habit.notes`; without a habit it is a `DoubtfulError`.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass, field
+
+from umber_trunk.core.errors import InputError
+
+
+class DoubtfulError(InputError):
+    """A text with two readings that nobody has decided between. Attributes: readings, both as shown."""
+
+    def __init__(self, text: str, readings: tuple[str, ...]) -> None:
+        self.readings = readings
+        super().__init__(
+            f"“{text.strip()}” can mean {' or '.join(readings)}. Write it without that separator, or say whether the "
+            "comma or the point parts decimals."
+        )
+
+
+@dataclass
+class Habit:
+    """Which mark parts decimals: "comma", "point", or "" while nobody has said. `notes` gathers what it decided."""
+
+    decimal: str = ""
+    notes: list[str] = field(default_factory=list)
+
+    def decide(self, text: str, point: float, comma: float) -> float:
+        """The reading of a doubtful number: `point` if the point parts decimals. DoubtfulError without a habit."""
+        readings = (exact(point), exact(comma))
+        if not self.decimal:
+            raise DoubtfulError(text, readings)
+        chosen = point if self.decimal == "point" else comma
+        note = f"“{text.strip()}” was read as {exact(chosen)}, since the {self.decimal} parts decimals here."
+        if note not in self.notes:
+            self.notes.append(note)
+        return chosen
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A kind of quantity: unit word → factor to its base unit. `strict` words are told apart by upper and lower
+    case ("mW", "MW"); `letters` are those that stand for the decimal point, with their factor."""
+
+    name: str
+    base: str
+    units: dict[str, float]
+    strict: frozenset[str] = frozenset()
+    letters: tuple[tuple[str, float], ...] = ()
+
+    def factor(self, word: str) -> float | None:
+        """Factor of a unit word, None when it isn't one of this kind."""
+        for candidate in (word, word.rstrip(".")):
+            if candidate in self.units:
+                return self.units[candidate]
+            folded = candidate.lower()
+            if folded in self.units and folded not in self.strict:
+                return self.units[folded]
+        return None
+
+
+def _words(*groups: tuple[float, str]) -> dict[str, float]:
+    return {word: factor for factor, words in groups for word in words.split()}
+
+
+INCH_M = 0.0254
+FOOT_M = 0.3048
+LENGTH = Measure(
+    "length", "m",
+    _words(
+        (1.0, "m metre metres meter meters mtr mtrs metro metros mètre mètres"), (0.01, "cm centimetre centimetres"),
+        (0.001, "mm millimetre millimetres millimeter millimeters"), (0.1, "dm"), (1000.0, "km"), (1e-6, "µm μm um"),
+        (FOOT_M, "ft foot feet ' ′ ’ fuß fuss pied pieds"),
+        (INCH_M, "in inch inches \" ″ ” '' ′′ ’’ zoll pouce pouces pulgada pulgadas"), (0.9144, "yd yard yards"),
+    ),
+)  # fmt: skip
+CURRENT = Measure(
+    "current", "A",
+    _words(
+        (1.0, "a amp amps ampere amperes ampère ampères amperio amperios"), (0.001, "mA ma milliamp milliamps"),
+        (1000.0, "kA ka"), (1e-6, "µA μA uA"),
+    ),
+    frozenset({"ma"}), (("A", 1.0),),
+)  # fmt: skip
+VOLTAGE = Measure(
+    "voltage", "V",
+    _words((1.0, "v volt volts vdc vac v= v~ voltios"), (0.001, "mV mv millivolt millivolts"), (1000.0, "kV kv")),
+    frozenset({"mv"}), (("V", 1.0), ("v", 1.0)),
+)  # fmt: skip
+POWER = Measure(
+    "power", "W",
+    _words((1.0, "w watt watts va watios"), (1000.0, "kw kva kilowatt kilowatts"), (0.001, "mW"), (1e6, "MW")),
+    frozenset({"mw"}), (("k", 1000.0), ("K", 1000.0)),
+)  # fmt: skip
+SHAFT = Measure("shaft power", "W", _words((745.699872, "hp h.p horsepower bhp"), (735.49875, "ps cv ch")))
+RESISTANCE = Measure(
+    "resistance", "Ω",
+    _words(
+        (1.0, "ohm ohms Ω \u2126 ω R r"), (0.001, "mΩ m\u2126 mohm mohms milliohm milliohms"),
+        (1e-6, "µΩ μΩ µ\u2126 uohm µohm μohm microohm"), (1000.0, "kΩ k\u2126 kohm kohms kiloohm k K"),
+        (1e6, "MΩ M\u2126 Mohm Mohms megohm megohms M"),
+    ),
+    frozenset({"mω", "mohm", "mohms", "m"}), (("R", 1.0), ("r", 1.0), ("k", 1e3), ("K", 1e3), ("M", 1e6), ("L", 1e-3)),
+)  # fmt: skip
+TIME = Measure(
+    "time", "s",
+    _words(
+        (1.0, "s sec secs second seconds"), (0.001, "ms msec"), (60.0, "min mins minute minutes"),
+        (3600.0, "h hr hrs hour hours"), (86400.0, "d day days"),
+    ),
+)  # fmt: skip
+AREA = Measure(
+    "cross-section", "mm²",
+    _words(
+        (1.0, "mm2 mm² mm^2 sqmm qmm mm\u00b2"), (0.5067074790974978e-3, "cmil"), (0.5067074790974978, "kcmil mcm"),
+        (645.16, "in2 in² sqin"),
+    ),
+)  # fmt: skip
+
+_SPACES = " \u00a0\u2009\u202f"
+_QUARTERS = {
+    "½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125, "⅜": 0.375, "⅝": 0.625, "⅞": 0.875,
+}  # fmt: skip
+_VULGAR = "".join(_QUARTERS)
+_PARTS_OF = (2, 3, 4, 8, 16, 32, 64)
+_MIXED = re.compile(rf"(\d+)(?:[{_SPACES}]+|-)(\d+)/(\d+)(?![\d/.,])|(\d+)[{_SPACES}]?([{_VULGAR}])|([{_VULGAR}])")
+_FRACTION = re.compile(r"(\d+)/(\d+)(?![\d/.,])")
+_PLAIN = re.compile(
+    rf"(?:\d+(?:(?:[.,]|['’](?=\d\d\d(?!\d))|[{_SPACES}](?=\d\d\d(?!\d)))\d+)*|[.,]\d+)(?:[eE][-+]?\d+(?![\d.,]))?"
+)
+_LEAD = re.compile(r"\s*([-+−]?)\s*")
+_UNIT = re.compile(r"\s*([^\d\s.,;+\-/–()]+\.?(?:\^2|2(?!\d))?)")
+_RANGE = re.compile(r"\s*(?:-|–|—|−|…|\.\.+|~|to\b|bis\b|up\s+to\b|\bà\b)\s*[-+]?[\d.,]*\d", re.I)
+_DOUBLE = re.compile(r"\s*(?:/|,|;|\+|&|\||or\b|and\b|oder\b|ou\b)\s*\d", re.I)
+
+
+@dataclass(frozen=True)
+class Number:
+    """One number in a text: where it ends, its reading with a decimal point and with a decimal comma, whether a
+    plain space parts its thousands. Both readings are alike unless it is doubtful."""
+
+    end: int
+    point: float
+    comma: float
+    spaced: bool = False
+    fraction: bool = False
+
+    def value(self, text: str, habit: Habit) -> float:
+        """The number by a habit."""
+        return self.point if self.point == self.comma else habit.decide(text, self.point, self.comma)
+
+
+def scan_number(text: str, at: int) -> Number | None:
+    """The number that starts at `at` (no sign), or None; InputError where digits are there but make no number."""
+    mixed = _MIXED.match(text, at)
+    if mixed:
+        if mixed[6] or mixed[5]:
+            value = float(mixed[4] or 0) + _QUARTERS[mixed[5] or mixed[6]]
+        else:
+            value = float(mixed[1]) + _share(mixed[2], mixed[3], mixed[0])
+        return Number(mixed.end(), value, value, fraction=True)
+    fraction = _FRACTION.match(text, at)
+    if fraction:
+        value = _share(fraction[1], fraction[2], fraction[0])
+        return Number(fraction.end(), value, value, fraction=True)
+    plain = _PLAIN.match(text, at)
+    if plain is None:
+        return None
+    if text[plain.end() : plain.end() + 2].strip(_SPACES)[:1].isdigit() and text[plain.end() : plain.end() + 1] in (
+        ".",
+        ",",
+    ):
+        raise InputError(f"“{text.strip()}” has a number with too many separators.")
+    return _grouped(plain[0], plain.end())
+
+
+def _share(top: str, bottom: str, text: str) -> float:
+    """A fraction of the kind a rule or a motor plate has; "12/24" is two values, not a half."""
+    a, b = int(top), int(bottom)
+    if b not in _PARTS_OF or not 0 < a < b or math.gcd(a, b) != 1:
+        raise InputError(f"“{text}” reads as two values, not as a fraction; say the one to work with.")
+    return a / b
+
+
+def _grouped(token: str, end: int) -> Number:
+    """A run of digits with separators, read both ways."""
+    mantissa, _, exponent = token.partition("e") if "e" in token else token.partition("E")
+    power = int(exponent) if exponent else 0
+    pieces = re.split(rf"([.,'’{_SPACES}])", mantissa)
+    digits, marks = pieces[::2], pieces[1::2]
+    soft = [mark for mark in marks if mark not in ".,"]
+    hard = [mark for mark in marks if mark in ".,"]
+    fault = InputError(f"“{token}” has separators that make no number.")
+    spaced = " " in soft
+
+    def number(whole: list[str], part: str) -> float:
+        value = float(f"{''.join(whole) or '0'}.{part or '0'}e{power}")
+        if not math.isfinite(value):
+            raise InputError(f"“{token}” is too large.")
+        return value
+
+    def thousands(groups: list[str]) -> bool:
+        return 1 <= len(groups[0]) <= 3 and not groups[0].startswith("0") and all(len(g) == 3 for g in groups[1:])
+
+    def sure(value: float) -> Number:
+        return Number(end, value, value, spaced)
+
+    if not marks:
+        return sure(number(digits, ""))
+    if soft:
+        if len(set(soft)) > 1 or len(hard) > 1 or (hard and marks[-1] not in ".,"):
+            raise fault
+        whole = digits[:-1] if hard else digits
+        if not thousands(whole):
+            raise fault
+        return sure(number(whole, digits[-1] if hard else ""))
+    if len(set(hard)) == 2:
+        if hard.count(hard[-1]) != 1 or not thousands(digits[:-1]):
+            raise fault
+        return sure(number(digits[:-1], digits[-1]))
+    if len(hard) > 1:
+        if not thousands(digits):
+            raise fault
+        return sure(number(digits, ""))
+    decimal = number(digits[:1], digits[1])
+    if len(digits[1]) == 3 and thousands(digits):
+        joined = number(digits, "")
+        return Number(end, *((decimal, joined) if hard[0] == "." else (joined, decimal)))
+    return sure(decimal)
+
+
+@dataclass(frozen=True)
+class Read:
+    """A quantity found in a text: its value in the measure's base unit, what it measures, the unit word as written
+    ("" for none), where it ends."""
+
+    value: float
+    measure: Measure
+    unit: str
+    end: int
+    spaced: bool = False
+
+
+def read(text: str, measures: Measure | tuple[Measure, ...], default: str = "", habit: Habit | None = None) -> Read:
+    """The whole text as one quantity of one of the measures; a bare number takes `default`, a unit of the first.
+
+    InputError says what is in the way, DoubtfulError names both readings.
+    """
+    kinds = measures if isinstance(measures, tuple) else (measures,)
+    stripped = _clean(text)
+    what = f"a {kinds[0].name}"
+    if not stripped:
+        raise InputError(f"A {kinds[0].name} is missing.")
+    found = scan(stripped, 0, kinds, default, habit)
+    if found is None:
+        number = scan_number(stripped, 0)
+        if number is not None and stripped[number.end :].strip():
+            raise InputError(_leftover(text, stripped[number.end :]))
+        raise InputError(f"“{text.strip()}” " + ("needs a unit." if number else f"can't be read as {what}."))
+    rest = stripped[found.end :]
+    if rest.strip():
+        raise InputError(_leftover(text, rest))
+    if not found.unit and not default:
+        raise InputError(f"“{text.strip()}” needs a unit.")
+    return found
+
+
+def _clean(text: str) -> str:
+    return text.strip().replace("\u200b", "").replace("“", "”")
+
+
+def _leftover(text: str, rest: str) -> str:
+    if _RANGE.match(rest):
+        return f"“{text.strip()}” is a range; say the one figure to work with."
+    if _DOUBLE.match(rest):
+        return f"“{text.strip()}” holds two values; say the one to work with."
+    return f"“{rest.strip()}” in “{text.strip()}” is not understood."
+
+
+def scan(text: str, at: int, kinds: tuple[Measure, ...], default: str = "", habit: Habit | None = None) -> Read | None:
+    """The longest quantity that starts at `at`; None when none does. A bare number counts only with a default."""
+    habit = habit or Habit()
+    lead = _LEAD.match(text, at)
+    assert lead is not None
+    sign = -1.0 if lead[1] in ("-", "−") else 1.0
+    lettered = _lettered(text, lead.end(), kinds)
+    if lettered is not None:
+        return Read(sign * lettered.value, lettered.measure, lettered.unit, lettered.end)
+    number = scan_number(text, lead.end())
+    if number is None:
+        return None
+    unit = _unit_at(text, number.end, kinds)
+    if unit is None:
+        if not default:
+            after = _UNIT.match(text, number.end)
+            if after and text[number.end :].strip():
+                raise InputError(f"“{after[1]}” is not a unit of {' or '.join(kind.name for kind in kinds)}.")
+            return None
+        factor = kinds[0].factor(default)
+        assert factor is not None, default
+        return Read(sign * _finite(number.value(text, habit) * factor, text), kinds[0], "", number.end, number.spaced)
+    measure, word, end = unit
+    total = number.value(text[lead.end() : end], habit) * (measure.factor(word) or 0.0)
+    smallest = measure.factor(word) or 0.0
+    while measure in (LENGTH, TIME):
+        more = _next_part(text, end, measure, smallest, habit)
+        if more is None:
+            break
+        extra, smallest, end = more
+        total += extra
+    return Read(sign * _finite(total, text), measure, word, end, number.spaced)
+
+
+def _finite(value: float, text: str) -> float:
+    if not math.isfinite(value):
+        raise InputError(f"“{text.strip()}” is too large.")
+    return value
+
+
+def _unit_at(text: str, at: int, kinds: tuple[Measure, ...]) -> tuple[Measure, str, int] | None:
+    """The unit word at a place: what it measures, the word, its end. The longest run that is a unit counts."""
+    match = _UNIT.match(text, at)
+    if match is None:
+        return None
+    word = match[1]
+    for stop in range(len(word), 0, -1):
+        short = word[:stop]
+        glued = stop < len(word) and (word[stop].isalpha() and short[-1].isalpha())
+        if glued:
+            continue
+        for kind in kinds:
+            if kind.factor(short) is not None:
+                end = match.start(1) + stop
+                if short.lower() == "v":
+                    kindness = re.compile(r"\s*(?:dc|ac)\b", re.I).match(text, end)
+                    end = kindness.end() if kindness else end
+                return kind, short, end
+    return None
+
+
+def _next_part(text: str, at: int, measure: Measure, above: float, habit: Habit) -> tuple[float, float, int] | None:
+    """A further, smaller part of a sum: its value, its unit's factor, its end. After feet a bare number is inches."""
+    match = re.compile(r"\s*(?:-\s*)?").match(text, at)
+    assert match is not None
+    place = match.end()
+    if "-" in match[0] and above != FOOT_M:
+        return None
+    number = (
+        scan_number(text, place) if text[place : place + 1].isdigit() or text[place : place + 1] in _QUARTERS else None
+    )
+    if number is None:
+        return None
+    unit = _unit_at(text, number.end, (measure,))
+    if unit is None:
+        if above != FOOT_M or text[number.end : number.end + 1].isalpha():
+            return None
+        factor, end = INCH_M, number.end
+    else:
+        factor, end = measure.factor(unit[1]) or 0.0, unit[2]
+    value = number.value(text[place:end], habit) * factor
+    if factor >= above * (1 - 1e-9) or value >= above * (1 - 1e-9):
+        return None
+    return value, factor, end
+
+
+def _lettered(text: str, at: int, kinds: tuple[Measure, ...]) -> Read | None:
+    """ "4R7", "2k2", "3V3": a letter in place of the point, with or without its unit after it."""
+    match = re.compile(r"(\d*)([RrkKMLVvA])(\d{1,4})(?![\d.,])").match(text, at)
+    if match is None or not (match[1] or match[2] in "Rr"):
+        return None
+    after = _unit_at(text, match.end(), kinds)
+    for kind in kinds:
+        factor = dict(kind.letters).get(match[2])
+        if factor is None or (after is not None and after[0] is not kind):
+            continue
+        if after is not None and kind.factor(after[1]) != 1.0:
+            continue
+        if after is None and kind is POWER:
+            continue
+        value = float(f"{match[1] or '0'}.{match[3]}") * factor
+        return Read(value, kind, after[1] if after else match[2], after[2] if after else match.end())
+    return None
+
+
+def read_number(text: str, habit: Habit | None = None) -> float:
+    """A plain finite number with its sign; InputError otherwise."""
+    stripped = text.strip()
+    lead = _LEAD.match(stripped)
+    assert lead is not None
+    number = scan_number(stripped, lead.end())
+    if number is None:
+        raise InputError(f"“{stripped}” is not a number.")
+    if stripped[number.end :].strip():
+        raise InputError(_leftover(text, stripped[number.end :]))
+    return (-1.0 if lead[1] in ("-", "−") else 1.0) * number.value(stripped, habit or Habit())
+
+
+def exact(value: float, digits: int = 12) -> str:
+    """The shortest text of a number that reads back as it: never three decimals alone, which a comma's habit would
+    take for thousands."""
+    if not math.isfinite(value):
+        return "?"
+    shown = f"{value:.{digits}g}"
+    mantissa, mark, exponent = shown.partition("e")
+    if re.fullmatch(r"-?[1-9]\d{0,2}\.\d{3}", mantissa):
+        mantissa += "0"
+    return mantissa + mark + exponent

@@ -1,0 +1,108 @@
+"""What a list leaves open: questions with their evidence and likeliest answer, and the answers given."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True)
+class Fault:
+    """What is wrong in one cell; row and column as a spreadsheet counts them, from 1 and A."""
+
+    row: int
+    column: str
+    message: str
+    sheet: str = ""
+
+    def __str__(self) -> str:
+        where = f"row {self.row}" + (f", column {self.column}" if self.column else "")
+        return f"{f'sheet “{self.sheet}”, ' if self.sheet else ''}{where}: {self.message}"
+
+
+@dataclass(frozen=True)
+class Option:
+    """One possible answer: its key, in words."""
+
+    key: str
+    words: str
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """A question nobody has answered. `flag` is the shell option that would, with {} for the answer's key;
+    `column` the index of the column it is about, −1 for the whole list."""
+
+    id: str
+    question: str
+    evidence: str
+    options: tuple[Option, ...]
+    likeliest: str
+    flag: str
+    column: int = -1
+
+    @property
+    def likeliest_words(self) -> str:
+        """The likeliest answer in words."""
+        return next((option.words for option in self.options if option.key == self.likeliest), self.likeliest)
+
+    def __str__(self) -> str:
+        flag = self.flag.format(self.likeliest)
+        others = ", ".join(option.words for option in self.options if option.key != self.likeliest)
+        return f"{self.question} {self.evidence} Likeliest: {self.likeliest_words} ({flag}); otherwise: {others}."
+
+
+@dataclass(frozen=True)
+class Answers:
+    """What a person has said of a list. `columns` maps a field to a column index (−1: there is none), `units` a
+    field to a unit word; `said` a doubt's id to the chosen option. `accept` takes every likeliest answer."""
+
+    sheets: tuple[str, ...] = ()
+    header_row: int | None = None
+    columns: Mapping[str, int] = field(default_factory=dict)
+    units: Mapping[str, str] = field(default_factory=dict)
+    said: Mapping[str, str] = field(default_factory=dict)
+    accept: bool = False
+
+    def to_json(self) -> dict[str, object]:
+        """Plain data for the settings file; sheets and columns go by what the headers are."""
+        return {"columns": dict(self.columns), "units": dict(self.units), "said": dict(self.said)}
+
+    @classmethod
+    def from_json(cls, data: object) -> Answers:
+        """What `to_json` gave; anything unfit is left out."""
+        if not isinstance(data, dict):
+            return cls()
+
+        def table(key: str, kind: type) -> dict[str, object]:
+            rows = data.get(key)
+            return {str(k): v for k, v in rows.items() if isinstance(v, kind)} if isinstance(rows, dict) else {}
+
+        return cls(columns=table("columns", int), units=table("units", str), said=table("said", str))  # type: ignore[arg-type]
+
+
+class Questions:
+    """Gathers doubts while a list is read, and gives the answers already there."""
+
+    def __init__(self, answers: Answers) -> None:
+        self.answers = answers
+        self.open: list[Doubt] = []
+        self.notes: list[str] = []
+        self.asked: list[Doubt] = []
+
+    def ask(self, doubt: Doubt) -> str:
+        """The answer's key: as said, else the likeliest, which stays a doubt unless all likeliest are accepted."""
+        self.asked.append(doubt)
+        said = self.answers.said.get(doubt.id)
+        if said is not None and said in {option.key for option in doubt.options}:
+            return said
+        if self.answers.accept:
+            self.note(f"{doubt.question} Taken: {doubt.likeliest_words}.")
+        else:
+            self.open.append(doubt)
+        return doubt.likeliest
+
+    def note(self, text: str) -> None:
+        """Something to tell, once."""
+        if text not in self.notes:
+            self.notes.append(text)
