@@ -1,4 +1,4 @@
-"""Small hands for window tests."""
+"""Small hands for tests of lists and windows."""
 
 from __future__ import annotations
 
@@ -7,6 +7,16 @@ from PySide6.QtWidgets import QLineEdit
 
 from umber_trunk.app.table import RowsView
 from umber_trunk.app.window import Window
+from umber_trunk.store.listing.doubts import Answers
+from umber_trunk.store.listing.reading import ListReading, read_list
+from umber_trunk.store.sheets import Book, Sheet, _csv_grid, _delimiter
+
+
+def list_of(text: str, habit: str = "", taken: tuple[str, ...] = (), **answers: object) -> ListReading:
+    """A text table read as a wire list, with these answers."""
+    mark = _delimiter(text)
+    book = Book("list.csv", (Sheet("", _csv_grid(text, mark, "list.csv")),), mark)
+    return read_list(book, Answers(**answers), taken, habit)  # type: ignore[arg-type]
 
 
 def type_in(qtbot, line: QLineEdit, text: str) -> None:  # type: ignore[no-untyped-def]

@@ -2,7 +2,6 @@
 
 import numpy as np
 import pytest
-from umber_trunk.store.wirelist import add_wires, guess_layout, read_wires
 
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
@@ -13,12 +12,12 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.laying import lay, suggest
 from umber_trunk.core.harness.model import Design, LinkKind
 from umber_trunk.core.kit.cutlist import cut_list
-from umber_trunk.store import sheets
+from umber_trunk.store.listing.merge import add_wires
+from umber_trunk_helpers import list_of
 
 
 def imported(text: str) -> Design:
-    cells = sheets._csv_grid(text.encode(), "list.csv")
-    return add_wires(Design(), read_wires(cells, guess_layout(cells)), skip_bad=True)
+    return add_wires(Design(), list_of(text, accept=True), skip_bad=True)
 
 
 def laid(text: str) -> Design:

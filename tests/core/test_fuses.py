@@ -3,9 +3,7 @@
 import numpy as np
 import pytest
 
-from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.physics import fuses
-from umber_trunk.core.physics.transient import adiabatic_k
 
 
 @pytest.mark.parametrize(
@@ -37,28 +35,6 @@ def test_next_rating(amps: float, rating: float | None) -> None:
 def test_continuous_share_falls_with_warmth() -> None:
     assert fuses.continuous_a(10, 25) == pytest.approx(8)
     assert fuses.continuous_a(10, 85) < 7.5
-
-
-def test_damage_time_is_adiabatic_at_high_current() -> None:
-    """t = (k·S/I)² with the jacket's share of the heat capacity on top."""
-    wire = conductor("10 mm2", "copper", "general", "pvc")
-    seconds = fuses.damage_s(wire, np.array([5000.0]), 70.0, 30.0)[0]
-    bare = (adiabatic_k(wire.metal, 70, 160) * 10 / 5000) ** 2
-    assert bare * 0.9 < seconds < bare * 1.6
-
-
-def test_damage_never_comes_at_rated_current() -> None:
-    wire = conductor("10 mm2", "copper", "general", "pvc")
-    assert fuses.damage_s(wire, np.array([40.0]), 40.0, 30.0)[0] == fuses.NEVER_S
-
-
-@pytest.mark.parametrize(
-    ("size", "rating", "ok"), [("2.5 mm2", 20, True), ("0.5 mm2", 30, False), ("10 mm2", 40, True)]
-)
-def test_protection(size: str, rating: float, ok: bool) -> None:
-    shield = fuses.protects(rating, conductor(size, "copper", "general", "pvc"), 40.0, 30.0)
-    assert shield.ok is ok
-    assert shield.worst_a >= 1.1 * rating
 
 
 def test_surge_rides_through_or_not() -> None:

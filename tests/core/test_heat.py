@@ -3,14 +3,12 @@
 import ht
 import numpy as np
 import pytest
-from scipy import sparse
-from scipy.integrate import solve_ivp
-from scipy.sparse.linalg import factorized
 
+from plates import Plate
 from umber_trunk.core.catalog.conductors import awg, conductor, metals
 from umber_trunk.core.physics import bundle, film, heat
 from umber_trunk.core.physics.packing import laid, pack
-from umber_trunk.core.physics.transient import WarmUp, adiabatic_k, duty_factor, heat_capacity_j_mk
+from umber_trunk.core.physics.transient import adiabatic_k, duty_factor, heat_capacity_j_mk
 
 # NFPA 70 (NEC) 2011, table 310.15(B)(17): single insulated copper conductors in free air, 30 °C, 60/75/90 °C
 NEC_FREE_AIR = {
@@ -140,82 +138,6 @@ def test_grouping_factors(n: int, packer: str, size: str, make: str, limit: floa
     assert grouped(size, make, limit, n, packer) == pytest.approx(GROUPING[n], abs=0.04)
 
 
-class Plate:
-    """A bundle's cross-section as square cells: an independent finite-volume solve with jackets, metal and
-    filling each at their own conductivity and the rim giving off heat by its film."""
-
-    CELLS = 300
-
-    def __init__(
-        self,
-        centres: np.ndarray,
-        wires: bundle.Strands,
-        radius: float,
-        filling: float,
-        film_w: float,
-        cells: int = CELLS,
-    ) -> None:
-        self.CELLS = cells
-        n, step = self.CELLS, 2.0002 * radius / self.CELLS
-        side = (np.arange(n) + 0.5) * step - 1.0001 * radius
-        x, y = np.meshgrid(side, side, indexing="ij")
-        k, self.core, self.radius = np.full((n, n), filling), np.full((n, n), -1), radius
-        for row, (px, py) in enumerate(centres):
-            far = np.hypot(x - px, y - py)
-            k[far <= wires.outer_m[0, row] / 2] = wires.jacket_w_mk[0, row]
-            self.core[far <= wires.conductor_m[0, row] / 2] = row
-        self.jacket = (k > filling) & (self.core < 0)
-        k[self.core >= 0] = 385.0
-        self.inside = np.hypot(x, y) <= radius
-        number = np.where(self.inside, np.cumsum(self.inside).reshape(n, n) - 1, -1)
-        self.size = int(self.inside.sum())
-        entries, diagonal = [], np.zeros(self.size)
-        for a, b in ((np.s_[:-1, :], np.s_[1:, :]), (np.s_[:, :-1], np.s_[:, 1:])):
-            both = self.inside[a] & self.inside[b]
-            i, j, g = number[a][both], number[b][both], (2 * k[a] * k[b] / (k[a] + k[b]))[both]
-            entries += [(i, j, -g), (j, i, -g)]
-            np.add.at(diagonal, i, g)
-            np.add.at(diagonal, j, g)
-        turns = np.linspace(0, 2 * np.pi, 20_000, endpoint=False)
-        rim = np.floor((radius - step / 2) * np.array([np.cos(turns), np.sin(turns)]) / step + n / 2).astype(int)
-        cells = number[rim[0], rim[1]]
-        cells = cells[cells >= 0]
-        self.rim_w_k = np.bincount(cells, minlength=self.size) * film_w * 2 * np.pi * radius / len(cells)
-        rows, cols, values = (np.concatenate(part) for part in zip(*entries, strict=True))
-        matrix = sparse.csc_matrix((values, (rows, cols)), shape=(self.size, self.size))
-        self.matrix = (matrix + sparse.diags(diagonal + self.rim_w_k)).tocsc()
-        self.solve = factorized(self.matrix)
-
-    def peak(self, watts: np.ndarray, metal_j_mk: float, on_s: float, period_s: float, row: int) -> float:
-        """Hottest instant of one core once a duty repeats itself, by implicit Euler steps."""
-        cell = (2.0002 * self.radius / self.CELLS) ** 2
-        stored = np.full(self.core.shape, 0.5e6 * cell)
-        stored[self.jacket] = 1350 * 1100 * cell
-        source = np.zeros(self.core.shape)
-        for number, q in enumerate(watts):
-            here = self.core == number
-            stored[here], source[here] = metal_j_mk / here.sum(), q / here.sum()
-        step = min(on_s, period_s - on_s) / 10
-        inertia = stored[self.inside] / step
-        solve = factorized((self.matrix + sparse.diags(inertia)).tocsc())
-        heat, core, hottest = source[self.inside], self.core[self.inside] == row, 0.0
-        now = self.solve(heat * on_s / period_s)
-        for _ in range(5):
-            for tick in range(round(period_s / step)):
-                now = solve(inertia * now + heat * (tick * step < on_s - 1e-9))
-                hottest = float(now[core].mean()) if tick * step < on_s <= (tick + 1) * step + 1e-9 else hottest
-        return hottest
-
-    def rises(self, watts: np.ndarray) -> tuple[np.ndarray, float]:
-        """(rise of every core, heat given off at the rim) for losses [W/m]."""
-        source = np.zeros(self.core.shape)
-        for row, q in enumerate(watts):
-            source[self.core == row] = q / np.sum(self.core == row)
-        found = self.solve(source[self.inside])
-        core = self.core[self.inside]
-        return np.array([found[core == row].mean() for row in range(len(watts))]), float(found @ self.rim_w_k)
-
-
 SEVEN = np.array([[6.0, 4.0, 4.0, 3.0, 2.5, 2.5, 2.0]]) / 1e3
 
 
@@ -336,35 +258,7 @@ def test_adiabatic_k_of_aluminium(start: float, final: float, k: float) -> None:
     assert adiabatic_k(metals()["aluminium"], start, final) == pytest.approx(k, rel=0.01)
 
 
-@pytest.mark.parametrize(("size", "amps", "seconds"), [("0.35 mm2", 8, 120), ("10 mm2", 120, 300), ("70 mm2", 900, 60)])
-def test_warm_up_against_an_independent_integrator(size: str, amps: float, seconds: float) -> None:
-    body = WarmUp(conductor(size, "copper", "general", "pvc"), 30.0)
-
-    def rate(_: float, c: np.ndarray) -> list[float]:
-        made = amps**2 * body.r20 * (1 + body.alpha * (c[0] - 20))
-        return [(made - body.loss_w_m(c[0])) / body.capacity]
-
-    exact = solve_ivp(rate, (0, seconds), [30.0], rtol=1e-9, atol=1e-7, method="LSODA").y[0, -1]
-    assert body.after(30.0, amps, seconds) == pytest.approx(exact, abs=1.0)
-
-
-@pytest.mark.parametrize("size", ["0.5 mm2", "10 mm2", "95 mm2"])
-def test_duty_tends_to_rms_and_to_continuous(size: str) -> None:
-    body = WarmUp(conductor(size, "copper", "general", "pvc"), 30.0)
-    amps = {"0.5 mm2": 9.0, "10 mm2": 90.0, "95 mm2": 350.0}[size]
-    rms = body.settled(amps / 3**0.5)
-    assert body.hottest_in_duty(amps, 0.5, 1.5) - 30 == pytest.approx(rms - 30, rel=0.02)
-    assert body.hottest_in_duty(amps, 1e5, 3e5) - 30 == pytest.approx(body.settled(amps) - 30, rel=0.02)
-
-
 def test_duty_factor_limits() -> None:
     tau = np.array([200.0])
     assert duty_factor(0.1, 0.4, tau)[0] == pytest.approx(0.5, rel=1e-3)
     assert duty_factor(5000, 20000, tau)[0] == pytest.approx(1.0, rel=1e-3)
-
-
-def test_very_short_bursts_are_adiabatic() -> None:
-    wire = conductor("10 mm2", "copper", "general", "pvc")
-    body = WarmUp(wire, 30.0)
-    rise = body.after(30.0, 1000, 0.01) - 30
-    assert rise == pytest.approx(1000**2 * wire.ohm_per_m_20 * 1.04 * 0.01 / body.capacity, rel=0.01)

@@ -20,6 +20,7 @@ from umber_trunk.core.quantity import (
     SHAFT,
     TIME,
     VOLTAGE,
+    DoubtfulError,
     Habit,
     Measure,
     read,
@@ -117,7 +118,9 @@ def parse_load(text: str, habit: Habit | None = None, efficiency: float | None =
     try:
         found = read(text, (CURRENT, POWER, SHAFT, RESISTANCE), "A", habit)
     except InputError as why:
-        if "not a unit" in str(why) or "can't be read" in str(why):
+        if isinstance(why, DoubtfulError):
+            raise
+        if "not a unit" in str(why) or "can't be read" in str(why) or "not understood" in str(why):
             raise InputError(f"“{text.strip()}” can't be read as a load, such as 18 A or 430 W.") from None
         raise
     most = {CURRENT.name: 1e5, RESISTANCE.name: 1e6}.get(found.measure.name, 1e7)

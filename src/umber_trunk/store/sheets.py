@@ -6,6 +6,7 @@ import csv
 import io
 import re
 import stat
+import unicodedata
 import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -15,7 +16,10 @@ from typing import Any
 
 from charset_normalizer import from_bytes
 from openpyxl import Workbook, load_workbook
+from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
 from openpyxl.styles import Font
+from openpyxl.utils import get_column_letter
+from openpyxl.worksheet.worksheet import Worksheet
 from python_calamine import CalamineError, CalamineWorkbook, PasswordError, SheetTypeEnum, SheetVisibleEnum
 
 from umber_trunk.core.quantity import exact
@@ -230,8 +234,8 @@ def _mark_formulas(data: bytes, sheets: list[Sheet]) -> None:
         raise StoreError(f"The workbook's formulas can't be looked at ({type(why).__name__}).") from why
     for sheet in sheets:
         for at, row in enumerate(book[sheet.name].iter_rows(max_row=len(sheet.grid), max_col=MOST_COLUMNS)):
-            for cell in row:
-                place = (at, (cell.column or 1) - 1)
+            for column, cell in enumerate(row):
+                place = (at, column)
                 known = sheet.grid[at][place[1]] if at < len(sheet.grid) and place[1] < len(sheet.grid[at]) else ""
                 if cell.data_type == "f" and not known:
                     sheet.odd[place] = (
@@ -253,8 +257,13 @@ def _text(value: Any) -> str:
 
 
 def safe_cell(value: Cell) -> Cell:
-    """Text that a spreadsheet would take for a formula gets a leading apostrophe; numbers stay numbers."""
-    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+    """Text that a spreadsheet would take for a formula gets a leading apostrophe in a text table; numbers, and signs
+    that stand alone, stay as they are."""
+    if (
+        isinstance(value, str)
+        and len(value) > 1
+        and unicodedata.normalize("NFKC", value[:1]) in ("=", "+", "-", "@", "\t", "\r")
+    ):
         return "'" + value
     return value
 
@@ -268,20 +277,48 @@ def csv_text(rows: Sequence[Sequence[Cell]]) -> str:
     return out.getvalue()
 
 
-def xlsx_bytes(sheets: Sequence[tuple[str, Sequence[Sequence[Cell]]]]) -> bytes:
-    """A workbook of named sheets; first row bold and frozen, columns as wide as their text."""
+@dataclass(frozen=True)
+class Page:
+    """How sheets are printed: "a4" or "letter", landscape or not."""
+
+    paper: str = "a4"
+    landscape: bool = True
+
+
+def xlsx_bytes(sheets: Sequence[tuple[str, Sequence[Sequence[Cell]]]], page: Page | None = None) -> bytes:
+    """A workbook of named sheets: first row bold, frozen and repeated on every printed page, columns as wide as their
+    text, paper set. Text stays text, "0001" and "=1" too: no cell is a formula."""
+    page = page or Page()
     book = Workbook()
     book.remove(book.active)
     for title, rows in sheets:
         sheet = book.create_sheet(title[:31])
-        for row in rows:
-            sheet.append([safe_cell(cell) for cell in row])
+        for at, row in enumerate(rows, 1):
+            for column, value in enumerate(row, 1):
+                cell = sheet.cell(at, column)
+                if isinstance(value, str):
+                    cell.value = ILLEGAL_CHARACTERS_RE.sub("�", value)
+                    cell.data_type = "s"
+                    cell.number_format = "@"
+                elif value is not None:
+                    cell.value = value
         for cell in sheet[1]:
             cell.font = Font(bold=True)
         sheet.freeze_panes = "A2"
+        _print_set_up(sheet, page, max((len(row) for row in rows), default=1))
         for column in sheet.columns:
             width = max(len(str(cell.value or "")) for cell in column)
-            sheet.column_dimensions[column[0].column_letter].width = min(max(width + 2, 8), 48)
+            sheet.column_dimensions[column[0].column_letter].width = min(max(width + 2, 8), 60)
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
+
+
+def _print_set_up(sheet: Worksheet, page: Page, columns: int) -> None:
+    sheet.print_title_rows = "1:1"
+    sheet.page_setup.paperSize = sheet.PAPERSIZE_A4 if page.paper == "a4" else sheet.PAPERSIZE_LETTER
+    sheet.page_setup.orientation = "landscape" if page.landscape else "portrait"
+    sheet.page_setup.fitToWidth, sheet.page_setup.fitToHeight = 1, 0
+    sheet.sheet_properties.pageSetUpPr.fitToPage = True
+    sheet.print_area = f"A1:{get_column_letter(columns)}{max(sheet.max_row, 1)}"
+    sheet.oddFooter.center.text = "&P / &N"

@@ -356,6 +356,9 @@ def _read_limits(reader: _Reader, supply_volts: float) -> None:
 
     def least(text: str) -> str:
         need.min_volts = parse_volts(text, habit)
+        rail = re.search(r"\bfrom\b", reader.text, re.I) or re.search(r"\d\s*V\b", reader.text.replace(text, " "), re.I)
+        if need.min_volts >= supply_volts and not rail:
+            raise InputError(f"At least {need.min_volts:g} V can't come from {supply_volts:g} V.")
         return f"works down to {need.min_volts:g} V"
 
     def most(match: re.Match[str]) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -90,12 +91,13 @@ class Network:
         volts (sources, k) and amps (loads, k) for k situations; the result is (rows, k).
         """
         rows = self.nodes + len(self.plus)
-        side: Numbers = np.zeros((rows, amps.shape[1]), dtype=np.result_type(amps, volts))
+        side: Any = np.zeros((rows, amps.shape[1]), dtype=np.result_type(amps, volts))
         np.subtract.at(side, load_from, amps)
         np.add.at(side, load_to, amps)
         side[: self.nodes][~self.live] = 0.0
         side[self.nodes :] = volts
-        return side
+        filled: Numbers = side
+        return filled
 
 
 @dataclass(frozen=True)
@@ -119,7 +121,7 @@ class Flow:
     def across(self, plus: Ints, minus: Ints) -> Floats:
         """Volts between pairs of nodes (pairs, k): with sign for DC, their size for AC."""
         apart = self.volts[plus] - self.volts[minus]
-        result: Floats = np.abs(apart) if np.iscomplexobj(apart) else apart
+        result: Floats = np.abs(apart) if np.iscomplexobj(apart) else np.real(apart)
         return result
 
 

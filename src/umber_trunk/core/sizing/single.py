@@ -174,9 +174,11 @@ class _Section:
         if self.sections is not None:
             return self.settle(amps, *self.duty_factors(on_s, period_s))
         peak = self.run.ambient_c + 1.0
+        slow = float(self.response.rate[0, 0])
+        share = float(np.expm1(-min(slow * on_s, 700.0)) / np.expm1(-min(slow * period_s, 700.0)))
         for _ in range(60):
             lost = amps * amps * float(self.body.ohm_per_m(np.array([min(peak, HOTTEST_C)]))[0])
-            mean = np.array([max(lost * on_s / period_s, 1e-6)])
+            mean = np.array([max(lost * share, 1e-6)])
             film = self._film(mean)
             steady = self.own_km_w + 1 / (2 * np.pi * self.radius * film)
             sun = float(np.sum(sun_rise_k(mean, self.radius, self.air, self.share, self.run.air_m_s, self.outside)))
@@ -225,7 +227,7 @@ class _Section:
         while self.duty_peak(high, on_s, period_s) < limit_c and high < 1e6:
             low, high = high, 2 * high
         return (
-            float(brentq(lambda amps: self.duty_peak(amps, on_s, period_s) - limit_c, low * 0.98, high, xtol=1e-3))
+            float(brentq(lambda amps: self.duty_peak(amps, on_s, period_s) - limit_c, low * 0.5, high, xtol=1e-3))
             if low > 0
             else 0.0
         )

@@ -18,7 +18,7 @@ from umber_trunk.store.listing.words import COLOUR_WORDS, COLOURS
 
 NOTHING = ("", "-", "–", "—", "?", "n/a", "N/A", "tbd", "TBD")
 _BARE = re.compile(r"\d+(?:[.,]\d+)?")
-_MANY = re.compile(r"(\d{1,2})\s*([x×*Gg])\s*(?:(\d)\s*[x×*]\s*)?(?=[\d#aA])(.+)")
+_MANY = re.compile(r"(\d{1,2})\s*([x×*](?=\s*[\d#aA])|[Gg](?=\s*\d))\s*(?:(\d)\s*[x×*]\s*)?(.+)")
 _INSIDE = re.compile(
     r"(?:\b(?:\d/0|\d{1,2})\s*-?\s*(?:awg|ga|gauge|gage)\b|\bawg\s*(?:\d/0|\d{1,2})\b|(?<![\d.,])\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm)(?!\w))",
     re.I,
@@ -247,7 +247,7 @@ def _words(cells: Sequence[str], asked: Questions, column: int) -> str:
     for cell in cells:
         inside = _INSIDE.search(cell)
         rest = (cell[: inside.start()] + " " + cell[inside.end() :]).strip(" ,;/()") if inside else ""
-        if inside and rest:
+        if inside and rest and not re.search(r"\d", rest):
             rests[" ".join(rest.split())] += 1
     if not rests:
         return "refuse"

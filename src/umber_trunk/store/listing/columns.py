@@ -87,7 +87,7 @@ def unit_note(label: str) -> str:
         said = next((part for part in match.groups() if part), "").strip(" .").lower()
         if re.fullmatch(rf"{LENGTH_WORDS}|{SIZE_WORDS}", said):
             return said
-    lone = re.search(r"\b(awg|mm2|mm²|kcmil)(?!\w)", tidy, re.I)
+    lone = re.search(r"\b(awg|gauge|gage|mm2|mm²|kcmil)(?!\w)", tidy, re.I)
     return lone[1].lower() if lone else ""
 
 
@@ -126,7 +126,13 @@ def _labels(grid: Sequence[Sequence[str]], row: int) -> list[list[str]]:
         last = (grid[row - 1][at] if at < len(grid[row - 1]) else "") or last
         above.append(last)
     spread = [f"{a} {b}".strip() if a != b else b for a, b in zip(above, alone, strict=True)]
-    return [alone, [(meaning_of(s) not in (None, "pin") and s) or a for a, s in zip(alone, spread, strict=True)]]
+    return [alone, [_better(a, s) for a, s in zip(alone, spread, strict=True)]]
+
+
+def _better(alone: str, spread: str) -> str:
+    """A title with the one above it, where by itself it says nothing or only that it is a pin."""
+    known = meaning_of(alone) if alone else None
+    return spread if known in (None, "pin") and meaning_of(spread) not in (None, "pin") else alone
 
 
 def _assigned(labels: Sequence[str], row: int) -> tuple[Layout, int]:

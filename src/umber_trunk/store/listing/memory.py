@@ -42,7 +42,8 @@ def recall(reading: ListReading, path: Path | None = None) -> Answers | None:
 def remember(reading: ListReading, answers: Answers, path: Path | None = None) -> None:
     """Keeps what was said of a list, accepted answers too; a folder that can't be written is no matter."""
     path = path or memory_path()
-    said = {doubt.id: answers.said.get(doubt.id, doubt.likeliest) for doubt in reading.asked if doubt.id != "sheet"}
+    said = {doubt.id: doubt.likeliest for doubt in reading.asked} | dict(answers.said)
+    said.pop("sheet", None)
     kept = {**_all(path), _key(reading): Answers(columns=answers.columns, units=answers.units, said=said).to_json()}
     newest = dict(list(kept.items())[-MOST_KEPT:])
     with suppress(OSError):
