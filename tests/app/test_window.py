@@ -21,6 +21,7 @@ from umber_trunk.app.settings import Settings
 from umber_trunk.app.welcome import Welcome
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import shop_list
+from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sample import generated
@@ -241,7 +242,7 @@ def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, vie
         ("runs", "segments", "S1", "Zone", "moon", "no zone"),
         ("sizes", "wires", "W16", "Size", "thick", "not a size"),
         ("needs", "rules", "remakes", "Value", "1.5", "whole number"),
-        ("needs", "rules", "series", "Value", "swg", "pattern"),
+        ("needs", "rules", "series", "Value", "swg", "not known here"),
     ],
 )
 def test_bad_corrections_are_said_and_change_nothing(
@@ -278,7 +279,7 @@ def test_why_answers_on_every_desk(qtbot, open_window, demo: Design) -> None:  #
 
 def test_rail_counts_and_keys(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
-    assert window.rail.open["sizes"] == (4, 0)
+    assert window.rail.open["sizes"] == (5, 0)
     for number, stage in enumerate(("needs", "runs", "sizes", "kit"), 1):
         press(window, f"Alt+{number}")
         assert window.stage == stage
@@ -380,11 +381,19 @@ def test_import_lay_and_undo(qtbot, open_window, tmp_path: Path) -> None:  # typ
     assert not dialog.accept_all.isEnabled()
     assert dialog.faults.item(0).text().startswith("row 17, column D")
     assert not window.document.design.wires
-    dialog.unit.setCurrentText("cm")
+    column = dialog.reading.sheets[0].layout.columns["length"]
+    head = dialog.preview.cellWidget(1, column)
+    head.setCurrentIndex(head.findData("cm"))
+    head.activated.emit(head.currentIndex())
     assert dialog.reading.wires[0].length_m == pytest.approx(38.5)
-    dialog.unit.setCurrentText("mm")
-    dialog.pickers["size"].setCurrentIndex(0)
-    assert "1 faults" in dialog.verdict.text()
+    dialog.say_unit("length", "mm")
+    size = dialog.reading.sheets[0].layout.columns["size"]
+    meaning = dialog.preview.cellWidget(0, size)
+    assert meaning.currentText() == "size"
+    meaning.setCurrentIndex(0)
+    meaning.activated.emit(0)
+    assert "1 fault" in dialog.verdict.text()
+    assert "Not used" in dialog.note.text()
     qtbot.mouseClick(dialog.accept_good, Qt.MouseButton.LeftButton)
     settled(qtbot, window)
     assert len(window.document.design.wires) == 13
@@ -415,11 +424,55 @@ def test_unreadable_lists_are_said(qtbot, open_window, tmp_path: Path) -> None: 
     dialog = window.import_from(tmp_path / "odd.csv")
     assert "No header row" in dialog.note.text()
     assert not dialog.accept_all.isEnabled()
-    dialog.pickers["from"].setCurrentIndex(1)
-    dialog.pickers["to"].setCurrentIndex(2)
-    dialog.first_row.setValue(2)
+    for at, name in ((0, "from"), (1, "to")):
+        box = dialog.preview.cellWidget(0, at)
+        box.setCurrentIndex(box.findData(name))
+        box.activated.emit(box.currentIndex())
     assert dialog.accept_all.isEnabled()
     dialog.reject()
+
+
+def test_doubts_are_asked_on_the_sheet_and_each_answer_counts(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    (tmp_path / "l.csv").write_text('wire,from,to,size,length\n1,a:1,b:1,14,"1,200"\n2,a:2,b:2,12,900\n', "utf-8")
+    window = open_window(Design())
+    dialog = window.import_from(tmp_path / "l.csv")
+    assert set(dialog.questions.boxes) == {"decimal", "unit:length", "bare-size"}
+    assert not dialog.accept_all.isEnabled()
+    box = dialog.questions.boxes["bare-size"]
+    assert "(likeliest)" in box.itemText(1)
+    box.setCurrentIndex(box.findData("awg"))
+    box.activated.emit(box.currentIndex())
+    assert [w.size for w in dialog.reading.wires] == ["AWG 14", "AWG 12"]
+    assert "bare-size" not in dialog.questions.boxes
+    qtbot.mouseClick(dialog.likeliest, Qt.MouseButton.LeftButton)
+    assert dialog.accept_all.isEnabled()
+    qtbot.mouseClick(dialog.accept_all, Qt.MouseButton.LeftButton)
+    settled(qtbot, window)
+    assert [w.stated_m for w in window.document.design.wires] == pytest.approx([1.2, 0.9])
+    # a later revision of the same list: shown, then merged as one edit; what was answered once is known
+    (tmp_path / "l.csv").write_text('wire,from,to,size,length\n1,a:1,b:1,10,"1,200"\n3,a:3,b:3,12,700\n', "utf-8")
+    again = window.import_from(tmp_path / "l.csv")
+    again.mode.setCurrentIndex(1)
+    assert not again.reading.doubts
+    assert again.verdict.text().startswith("1 added, 1 changed, 1 gone: 1 changed size AWG 14 → AWG 10")
+    again.finish(False)
+    settled(qtbot, window)
+    assert [(w.id, w.size) for w in window.document.design.wires] == [("1", "AWG 10"), ("3", "AWG 12")]
+    press(window, "Ctrl+Z")
+    assert [w.id for w in window.document.design.wires] == ["1", "2"]
+
+
+def test_a_habit_decides_doubtful_figures_in_cells_and_says_so(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage("runs")
+    table, column = runs(window).segments, column_of(runs(window).segments, "Length")
+    table.rows_model.setData(table.rows_model.index(0, column), "1,200 mm")
+    assert "can mean 1200 or 1.2" in window.status.text()
+    assert window.document.design == demo
+    window.document.apply(lambda d: edits.set_project(d, decimal="point"), "habit")
+    table.rows_model.setData(table.rows_model.index(0, column), "1,200 mm")
+    assert window.document.design.segments[0].measure.length_m == pytest.approx(1.2)
+    assert "the point parts decimals" in window.status.text()
 
 
 def test_a_second_window_is_read_only(qtbot, open_window, demo: Design, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]

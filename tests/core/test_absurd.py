@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 
 from conftest import design_of
 from umber_trunk.core.analysis import Analysis, analyse
+from umber_trunk.core.demo import barge
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Case, Design, LoadKind, Measure, Pin, Supply
 from umber_trunk.core.sizing import fusereasons, reasons
@@ -101,7 +102,8 @@ def test_nothing_a_design_says_raises(demo: Design, seed: int) -> None:
 
 @settings(max_examples=12)
 @given(st.sampled_from(["0.75 mm2", "4 mm2", "35 mm2"]), st.integers(0, 49), st.integers(0, 49))
-def test_figures_are_the_same_wherever_the_passes_start(demo: Design, size: str, first: int, second: int) -> None:
+def test_figures_are_the_same_wherever_the_passes_start(size: str, first: int, second: int) -> None:
+    demo = barge()
     sized = edits.set_size(demo, [w.id for w in demo.wires if w.size is None], "2.5 mm2")
     before = analyse(edits.set_size(sized, [demo.wires[first].id], size))
     changed = edits.set_size(sized, [demo.wires[second].id], size)
@@ -109,7 +111,7 @@ def test_figures_are_the_same_wherever_the_passes_start(demo: Design, size: str,
     for wire_id, row in cold.figures.wires.items():
         assert warm.figures.wires[wire_id].conductor_c == pytest.approx(row.conductor_c, abs=0.1)
     for load_id, entry in cold.figures.loads.items():
-        assert warm.figures.loads[load_id].volts == pytest.approx(entry.volts, abs=2e-3)
+        assert warm.figures.loads[load_id].volts == pytest.approx(entry.volts, abs=2e-3, nan_ok=True)
 
 
 def test_the_order_of_the_list_changes_nothing(demo: Design) -> None:

@@ -115,21 +115,23 @@ def test_margins_by_hand() -> None:
     pump, wire = found.loads["pump"], found.wires["W1"]
     assert pump.rule == "works down to 22 V"
     uses = {use.limit: use.used for use in wire.uses}
-    assert uses[Limit.DROP] == pytest.approx(pump.drop_v / 2.0)
+    assert uses[Limit.DROP] == pytest.approx(pump.wiring_v / pump.allowed_v)
+    assert pump.allowed_v == pytest.approx(2.0 - pump.sag_v)
     assert uses[Limit.HEAT] == pytest.approx((wire.conductor_c - 30) / (105 - 30))
     assert uses[Limit.HANDLING] == pytest.approx(0.5 / 6)
-    assert wire.drop_share == pytest.approx(wire.drop_v / 2.0, rel=1e-3)
+    assert wire.drop_share == pytest.approx(wire.drop_v / pump.allowed_v, rel=1e-3)
 
 
 def test_fuses_starts_and_links_say_why(demo: Design) -> None:
     found = analyse(demo).figures
     fuse = fusereasons.why_fuse(demo, found, found.wires["W08"])
     assert "may open too late" in fuse.verdict
-    assert fuse.result.startswith("121 %")
+    assert float(fuse.result.split()[0]) == pytest.approx(100 * found.shielded[found.wires["W08"].row].used, abs=0.5)
     values = {row.symbol: row.value for row in fuse.inputs}
-    # at that overload the slowest 30 A blade of ISO 8820-3 lies between its 1.35 × and 2 × points, 600 and 5 s
-    assert 40.5 < float(values["I"].split()[0]) < 60
-    assert float(values["t_fuse"].split()[0]) > float(values["t_wire"].split()[0])
+    # the slowest 30 A blade of ISO 8820-3 opens between 1.10 × (never) and 1.35 × (600 s): past an hour it is for ever
+    assert 33 <= float(values["I"].split()[0]) < 40.5
+    assert values["t"] == "for ever"
+    assert float(values["I_w"].split()[0]) < float(values["I"].split()[0])
     assert "every overload" in fusereasons.why_fuse(demo, found, found.wires["W01"]).verdict
     start = fusereasons.why_start(demo, found, found.wires["W08"])
     assert "wash pump starting warms it" in start.verdict

@@ -27,26 +27,30 @@ from umber_trunk.core.analysis import Analysis
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.harness.layout import lay_out
 from umber_trunk.core.kit.cutlist import cut_list, totals
+from umber_trunk.core.kit.words import length_text, size_text
 from umber_trunk.store.output import write_whole
+from umber_trunk.store.tables import case_rows, caution_rows, fuse_rows
 
 SCREEN_DPI = 96.0
+WRAP = int(Qt.TextFlag.TextWordWrap | Qt.TextFlag.TextWrapAnywhere)
 
 
 def write_pdf(analysis: Analysis, path: Path) -> None:
-    """Writes the cut sheet, A4 lying, as many pages as it takes."""
+    """Writes the cut sheet on the project's paper, as many pages as it takes."""
     if QGuiApplication.instance() is None:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
         write_pdf.application = QApplication([])  # type: ignore[attr-defined]  kept for the life of the process
         theme.load_fonts()
         theme.apply_theme(write_pdf.application)  # type: ignore[attr-defined]
+    project = analysis.design.project
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setResolution(int(SCREEN_DPI))
     writer.setPageLayout(
         QPageLayout(
-            QPageSize(QPageSize.PageSizeId.A4),
-            QPageLayout.Orientation.Landscape,
+            QPageSize(QPageSize.PageSizeId.Letter if project.paper == "letter" else QPageSize.PageSizeId.A4),
+            QPageLayout.Orientation.Landscape if project.landscape else QPageLayout.Orientation.Portrait,
             QMarginsF(12, 12, 12, 12),
             QPageLayout.Unit.Millimeter,
         )
@@ -73,22 +77,30 @@ class _Sheet:
         """The whole sheet."""
         self._head()
         self._picture()
-        rows = cut_list(self.analysis.design, self.analysis.figures)
+        design, found = self.analysis.design, self.analysis.figures
+        units = design.project.units
         self._table(
             ("Wire", "Circuit", "Size", "Colour", "From", "To", "Finished", "Cut", "n", "Done"),
-            (0.07, 0.13, 0.08, 0.13, 0.17, 0.17, 0.085, 0.085, 0.03, 0.05), (2, 6, 7, 8),
+            (0.07, 0.12, 0.1, 0.12, 0.16, 0.16, 0.095, 0.095, 0.03, 0.05), (2, 6, 7, 8),
             [
-                (r.wire.id, r.wire.circuit, show_size(r.size), r.colour, r.start, r.finish, f"{r.finished_m:.3f} m",
-                 f"{r.cut_m:.3f} m", str(r.count), "☐") for r in rows
+                (r.wire.id, r.wire.circuit, size_text(r.size, units), r.colour, r.start, r.finish, length_text(r.finished_m, units),
+                 length_text(r.cut_m, units), str(r.count), "☐") for r in cut_list(design, found)
             ],
         )  # fmt: skip
-        sums = totals(self.analysis.design, self.analysis.figures)
         self.y += 14
         self._table(
-            ("To buy", "Made of", "Colour", "Pieces", "Metres", "Conductor", "Cost"),
-            (0.1, 0.38, 0.16, 0.08, 0.1, 0.1, 0.08), (3, 4, 5, 6),
-            [(show_size(t.size), t.spec, t.colour, str(t.pieces), f"{t.metres:.2f}", f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}") for t in sums],
+            ("To buy", "Made of", "Colour", "Pieces", "Length", "Conductor", "Cost"),
+            (0.12, 0.36, 0.16, 0.08, 0.1, 0.1, 0.08), (3, 4, 5, 6),
+            [(size_text(t.size, units), t.spec, t.colour, str(t.pieces), length_text(t.metres, units), f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}") for t in totals(design, found)],
         )  # fmt: skip
+        for rows, shares in (
+            (fuse_rows(found), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)), (case_rows(design), (0.2, 0.1, 0.7)),
+            (caution_rows(self.analysis.findings), (0.08, 0.52, 0.4)),
+        ):  # fmt: skip
+            if len(rows) > 1:
+                self.y += 14
+                shown = [[show_size(str(cell)) for cell in row] for row in rows]
+                self._table([title.capitalize() for title in shown[0]], shares, (), shown[1:])
         self._foot()
         self.painter.end()
 
@@ -129,15 +141,27 @@ class _Sheet:
         right: Sequence[int],
         rows: Sequence[Sequence[str]],
     ) -> None:
-        line = QFontMetricsF(theme.font(8.5)).height() + 4
-        self._row_or_page(line * 3)
-        self._cells(titles, shares, right, theme.font(8.5, bold=True), line)
+        bold, plain = theme.font(8.5, bold=True), theme.font(8.5)
+        head = self._height(titles, shares, bold)
+        first = self._height(rows[0], shares, plain) if rows else 0.0
+        self._row_or_page(head + first)
+        self._cells(titles, shares, right, bold, head)
         for number, cells in enumerate(rows):
+            line = self._height(cells, shares, plain)
             if self._row_or_page(line):
-                self._cells(titles, shares, right, theme.font(8.5, bold=True), line)
+                self._cells(titles, shares, right, bold, head)
             if number % 2:
                 self.painter.fillRect(QRectF(0, self.y, self.width, line), theme.CHALK)
-            self._cells(cells, shares, right, theme.font(8.5), line)
+            self._cells(cells, shares, right, plain, line)
+
+    def _height(self, cells: Sequence[str], shares: Sequence[float], font: QFont) -> float:
+        """Height of a row whose texts wrap: nothing on paper is cut."""
+        metrics = QFontMetricsF(font)
+        tall = metrics.height()
+        for text, share in zip(cells, shares, strict=True):
+            room = QRectF(0, 0, share * self.width - 6, 1e5)
+            tall = max(tall, metrics.boundingRect(room, WRAP, text).height())
+        return tall + 4
 
     def _row_or_page(self, room: float) -> bool:
         """Turns the page when `room` is not left; says whether it did."""
@@ -157,16 +181,15 @@ class _Sheet:
         font: QFont,
         line: float,
     ) -> None:
-        x, metrics = 0.0, QFontMetricsF(font)
+        x = 0.0
         for number, (text, share) in enumerate(zip(cells, shares, strict=True)):
             box = QRectF(x + 3, self.y, share * self.width - 6, line)
             side = Qt.AlignmentFlag.AlignRight if number in right else Qt.AlignmentFlag.AlignLeft
-            shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, box.width())
             if text == "☐":
                 self.painter.setPen(QPen(theme.UMBER_DEEP, 0.8))
                 self.painter.drawRect(QRectF(box.left() + 8, box.center().y() - 4.5, 9, 9))
             else:
-                self._text(box, shown, font, flags=side | Qt.AlignmentFlag.AlignVCenter)
+                self._text(box, text, font, flags=side | Qt.AlignmentFlag.AlignVCenter | WRAP)
             x += share * self.width
         self.y += line
         self.painter.setPen(QPen(theme.CHALK_DIM, 0.6))
@@ -185,8 +208,8 @@ class _Sheet:
 
     def _text(
         self, box: QRectF, text: str, font: QFont, colour: str = theme.UMBER_DEEP.name(),
-        flags: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+        flags: int = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
     ) -> None:  # fmt: skip
         self.painter.setFont(font)
         self.painter.setPen(QColor(colour))
-        self.painter.drawText(box, flags, text)
+        self.painter.drawText(box, int(flags), text)

@@ -30,19 +30,21 @@ WIRE_COLOURS = {
 
 BASE_POINT = 9.5
 FAMILY = "B612"
+FALLBACKS = ("DejaVu Sans", "Droid Sans Fallback")  # shipped too, so that no name vanishes
 
 
 def load_fonts() -> None:
     """Registers the shipped faces with Qt."""
     folder = resources.files("umber_trunk").joinpath("data/fonts")
     for entry in folder.iterdir():
-        if entry.name.endswith(".otf"):
+        if entry.name.endswith((".otf", ".ttf")):
             QFontDatabase.addApplicationFontFromData(entry.read_bytes())
 
 
 def font(points: float = BASE_POINT, bold: bool = False) -> QFont:
     """The shipped face at a size, scaled with the application."""
-    made = QFont(FAMILY)
+    made = QFont()
+    made.setFamilies([FAMILY, *FALLBACKS])
     made.setPointSizeF(points * _scale())
     made.setBold(bold)
     return made

@@ -111,9 +111,11 @@ class LoadRead:
     note: str = ""
 
 
-def parse_load(text: str, habit: Habit | None = None, efficiency: float | None = None) -> LoadRead:
+def parse_load(
+    text: str, habit: Habit | None = None, efficiency: float | None = None, usual: float | None = None
+) -> LoadRead:
     """A load from "18A", "430 W", "2.4 ohm" or "1/2 hp". Horsepower is shaft power: the motor draws more, by its
-    `efficiency`, 70 % where nobody has said."""
+    `efficiency`, else by the `usual` one, 70 %."""
     text = re.sub(r"\bh\.\s?p\.?(?!\w)", "hp", text, flags=re.I)
     try:
         found = read(text, (CURRENT, POWER, SHAFT, RESISTANCE), "A", habit)
@@ -131,7 +133,7 @@ def parse_load(text: str, habit: Habit | None = None, efficiency: float | None =
             else f"“{text.strip()}” must be above zero and at most {most:g} {found.measure.base}."
         )  # fmt: skip
     if found.measure is SHAFT:
-        share = efficiency or MOTOR_EFFICIENCY
+        share = efficiency or usual or MOTOR_EFFICIENCY
         said = "as said" if efficiency else "assumed"
         note = f"{text.strip()} at the shaft is {significant(found.value / share)} W drawn, at {100 * share:g} % efficiency ({said})"
         return LoadRead("W", found.value / share, note)

@@ -8,8 +8,8 @@ from pathlib import Path
 from umber_trunk.core.analysis import Analysis
 from umber_trunk.store.jsonfile import to_json
 from umber_trunk.store.project import StoreError
-from umber_trunk.store.sheets import csv_text, xlsx_bytes
-from umber_trunk.store.tables import cut_rows, total_rows, wire_rows
+from umber_trunk.store.sheets import Page, csv_text, xlsx_bytes
+from umber_trunk.store.tables import case_rows, caution_rows, cut_rows, fuse_rows, total_rows, wire_rows
 
 FORMATS = {
     "wires-csv": "-wires.csv", "cuts-csv": "-cuts.csv", "xlsx": ".xlsx", "json": ".json", "pdf": ".pdf",
@@ -22,13 +22,15 @@ def export_bytes(analysis: Analysis, format_name: str) -> bytes:
     """The contents of an export; StoreError for a format unknown here."""
     design, found = analysis.design, analysis.figures
     if format_name in ("wires-csv", "csv"):
-        return b"\xef\xbb\xbf" + csv_text(wire_rows(design, found)).encode()
+        return b"\xef\xbb\xbf" + csv_text(wire_rows(design, found, as_text=True)).encode()
     if format_name == "cuts-csv":
         return b"\xef\xbb\xbf" + csv_text(cut_rows(design, found)).encode()
     if format_name == "xlsx":
-        return xlsx_bytes([
+        pages = [
             ("wires", wire_rows(design, found)), ("cuts", cut_rows(design, found)), ("totals", total_rows(design, found)),
-        ])  # fmt: skip
+            ("fuses", fuse_rows(found)), ("cases", case_rows(design)), ("cautions", caution_rows(analysis.findings)),
+        ]  # fmt: skip
+        return xlsx_bytes(pages, Page(design.project.paper, design.project.landscape))
     if format_name == "json":
         return to_json(design).encode()
     raise StoreError(f"There is no export format “{format_name}”.")

@@ -2,17 +2,26 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Sequence
+
+from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.cutlist import cut_list, totals
+from umber_trunk.core.kit.words import inches_text, size_text
+from umber_trunk.core.needs.cases import loads_text
+from umber_trunk.core.sizing.fit import fuse_duties
 from umber_trunk.core.sizing.margins import Figures
+from umber_trunk.core.sizing.solve import ALL_ON
 from umber_trunk.store.sheets import Cell
 
 Rows = list[list[Cell]]
 
 
-def wire_rows(design: Design, found: Figures) -> Rows:
-    """The wire list; reading it back gives the same wires."""
+def wire_rows(design: Design, found: Figures, as_text: bool = False) -> Rows:
+    """The wire list; reading it back gives the same wires. as_text writes lengths with four decimals, which no habit of
+    separators can mistake."""
     index = index_of(design)
     rows: Rows = [
         [
@@ -34,14 +43,14 @@ def wire_rows(design: Design, found: Figures) -> Rows:
         wire = figure.wire
         rows.append([
             wire.id, wire.name, wire.circuit, index.ends[wire.start.end].name, wire.start.cavity,
-            index.ends[wire.finish.end].name, wire.finish.cavity, figure.size, wire.colour, wire.stripe,
-            round(figure.length_m, 4), round(figure.amps, 3),
+            index.ends[wire.finish.end].name, wire.finish.cavity, "" if figure.shown_size == "?" else figure.size, wire.colour, wire.stripe,
+            f"{index.length_m(wire):.4f}" if as_text else round(index.length_m(wire), 4), round(figure.amps, 3),
         ])  # fmt: skip
     return rows
 
 
 def cut_rows(design: Design, found: Figures) -> Rows:
-    """The cut list, largest size first."""
+    """The cut list, largest size first, with a column in feet and inches or of gauges where the project wants them."""
     rows: Rows = [
         [
             "wire",
@@ -59,10 +68,17 @@ def cut_rows(design: Design, found: Figures) -> Rows:
     ]
     for row in cut_list(design, found):
         note = "straight run of the listed length" if row.provisional else ""
+        if row.size == "?":
+            note = "size open: no case loads it"
         rows.append([
             row.wire.id, row.wire.circuit, row.size, row.spec, row.colour, row.start, row.finish,
             round(row.finished_m, 3), round(row.cut_m, 3), row.count, note,
         ])  # fmt: skip
+    units = design.project.units
+    if units != "metric":
+        rows[0] += ["size, other series", "cut (ft, in)"]
+        for shown, row in zip(rows[1:], cut_list(design, found), strict=True):
+            shown += [size_text(row.size, units), inches_text(row.cut_m)]
     return rows
 
 
@@ -74,3 +90,49 @@ def total_rows(design: Design, found: Figures) -> Rows:
             one.size, one.spec, one.colour, one.pieces, round(one.metres, 3), round(one.copper_kg, 3), round(one.cost, 2)
         ])  # fmt: skip
     return rows
+
+
+def fuse_rows(found: Figures) -> Rows:
+    """Every fuse, switch and coupler: rating, what it carries, and the thinnest wire that relies on it."""
+    plant = found.solution.plant
+    rows: Rows = [["in", "part", "kind", "rating (A)", "carries (A)", "thinnest wire behind it", "of its limit"]]
+    behind: dict[int, list[int]] = defaultdict(list)
+    for row, guard in enumerate(found.guards):
+        if guard is not None:
+            behind[guard.link_row].append(row)
+    for at, ((end, link), duty) in enumerate(zip(plant.links, fuse_duties(found.solution), strict=True)):
+        thin = min(behind[at], key=lambda row: plant.area_mm2[row], default=None)
+        worst = max((found.shielded[row].used for row in behind[at]), default=None)
+        name = plant.index.ends[end].name
+        wire = (
+            ""
+            if thin is None
+            else f"{plant.wires[thin].name or plant.wires[thin].id}, {plant.conductors[thin].size.label}"
+        )
+        rows.append([
+            name, link.id, f"{link.style} {link.kind}".strip(), link.rating_a if link.rating_a is not None else "open", round(duty.amps, 2),
+            wire, "" if worst is None else f"{100 * worst:.0f} %",
+        ])  # fmt: skip
+    return rows
+
+
+def case_rows(design: Design) -> Rows:
+    """Which loads run together, and in what air."""
+    rows: Rows = [["case", "air (°C)", "runs"]]
+    cases = design.cases or (ALL_ON,)
+    for case in cases:
+        rows.append([case.name, "as zones" if case.ambient_c is None else case.ambient_c, loads_text(design, case)])
+    return rows
+
+
+def caution_rows(findings: Sequence[Finding]) -> Rows:
+    """Faults still open and the cautions that go with this harness, worst first."""
+    rows: Rows = [["what", "says", "do"]]
+    for one in findings:
+        if one.severity is Severity.FAULT or one.code.startswith("caution"):
+            rows.append([one.severity.name.lower(), one.message, one.cure])
+    rows.append(["always", ALWAYS, "Disconnect the source before working, battery negative first."])
+    return rows
+
+
+ALWAYS = "Engineering estimates: the applicable code, class or vehicle rule and a licensed person decide."

@@ -51,7 +51,7 @@ def load_amount(load: Any, text: str) -> Edit:
 
     def make(habit: Habit) -> Edit:
         def act(design: Design) -> Design:
-            read = parse_load(text, habit, design.project.motor_efficiency)
+            read = parse_load(text, habit, usual=design.project.motor_efficiency)
             habit.notes += [read.note + "."] if read.note else []
             kind = {"A": LoadKind.CURRENT, "W": LoadKind.POWER, "ohm": LoadKind.RESISTANCE}[read.kind]
             return set_field("loads", kind=kind, value=read.value)(load)(design)

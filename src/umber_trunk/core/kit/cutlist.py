@@ -84,7 +84,7 @@ def cut_list(design: Design, found: Figures) -> list[CutRow]:
         finished = finished_length_m(figure.length_m, design)
         rows.append(
             CutRow(
-                wire=wire, size=figure.size, chosen=wire.size is not None,
+                wire=wire, size=figure.shown_size, chosen=wire.size is not None,
                 spec=f"{cond.make.name}, {cond.metal.name}, {cond.jacket.name}", colour=colour_text(wire),
                 start=pin_text(design, wire.start), finish=pin_text(design, wire.finish),
                 run_m=figure.length_m, finished_m=finished, cut_m=cut_length_m(finished, sigma, design),
@@ -101,6 +101,6 @@ def totals(design: Design, found: Figures) -> list[SizeTotal]:
     for row in cut_list(design, found):
         cond = plant.conductors[plant.row[row.wire.id]]
         metres = row.cut_m * row.count
-        mass = metres * cond.kg_per_m
+        mass = metres * cond.kg_per_m if row.size != "?" else 0.0
         sums[row.size, row.spec, row.colour].append((row.count, metres, mass, mass * cond.metal.price_per_kg))
     return [SizeTotal(*key, *(sum(column) for column in zip(*parts, strict=True))) for key, parts in sums.items()]

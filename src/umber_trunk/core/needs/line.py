@@ -540,7 +540,7 @@ def _read_amount(reader: _Reader, usual: float | None) -> None:
                 ),
             )
         many = re.match(r"(\d{1,3})\s*[x×*]\s*", text)
-        read = parse_load(text[many.end() :] if many else text, reader.habit, need.efficiency or usual)
+        read = parse_load(text[many.end() :] if many else text, reader.habit, need.efficiency, usual)
         count = int(many[1]) if many else 1
         need.kind = {"A": LoadKind.CURRENT, "W": LoadKind.POWER, "ohm": LoadKind.RESISTANCE}[read.kind]
         need.value = read.value / count if read.kind == "ohm" else read.value * count

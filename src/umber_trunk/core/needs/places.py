@@ -100,7 +100,8 @@ def _inside(end: End, need: Need) -> End:
         links = tuple(
             Link(id=way, kind=LinkKind.FUSE, a="in", b=way, resistance_ohm=usual_fuse_ohm(None)) for way in ways
         )
-        cavities = tuple(Cavity(id=name) for name in ("in", "-", *ways))
+        bar = () if need.frame else ("-",)
+        cavities = tuple(Cavity(id=name) for name in ("in", *bar, *ways))
         return end.model_copy(update={"cavities": cavities, "links": links, "bridged": (("in",),)})
     if need.what in ("switch", "relay"):
         a, b = ("in", "out") if need.what == "switch" else ("30", "87")
@@ -126,7 +127,7 @@ def _inside(end: End, need: Need) -> End:
 def _wires_of(need: Need) -> list[tuple[str, str]]:
     """(role, cavity) of the wires that feed a place."""
     if need.what == "box":
-        return [("feed", "in"), ("return", "-")]
+        return [("feed", "in")] if need.frame else [("feed", "in"), ("return", "-")]
     if need.what == "converter":
         return [("feed", "in+"), ("return", "in-")]
     if need.what == "switch":

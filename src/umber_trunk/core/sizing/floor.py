@@ -40,6 +40,13 @@ def floor_of(
     return answer.bound if answer.levels is not None else None
 
 
+def certain_levels(found: Figures, groups: Sequence[Group], widest: Solution) -> list[int]:
+    """The first step of each group that no choice up to `widest` can go under."""
+    heating = [_Modest(found.solution, case).heating_a for case in found.solution.cases]
+    certain = Certain(found, groups, heating, widest)
+    return [certain.least(number) for number in range(len(groups))]
+
+
 class _Modest:
     """One case with every load drawing the least it may.
 

@@ -24,7 +24,7 @@ from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizing.bars import Predicted
 from umber_trunk.core.sizing.feeds import Ways
-from umber_trunk.core.sizing.floor import floor_of
+from umber_trunk.core.sizing.floor import certain_levels, floor_of
 from umber_trunk.core.sizing.groups import Group, groups_of
 from umber_trunk.core.sizing.margins import MET, Figures, Limit, WireFigures, allowed_drop, figures
 from umber_trunk.core.sizing.plant import Plant, build_plant
@@ -215,8 +215,12 @@ class _Search:
         """What nothing that holds is under."""
         if not self.groups:
             return 0.0
-        top = self.sizes([len(group.steps) - 1 for group in self.groups])
-        widest = solve(self.design, top)
+        widest = solve(self.design, self.sizes([len(group.steps) - 1 for group in self.groups]))
+        if self.best.met:
+            # nothing better than the best can have thicker wires than its worth leaves room for
+            for _ in range(2):
+                least = certain_levels(self.best.found, self.groups, widest)
+                widest = solve(self.design, self.sizes(self.program.dearest(self.best.value, least)))
         return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, self.seconds)
 
     def _choice(self, levels: list[int], warm: Figures | None = None) -> _Choice:

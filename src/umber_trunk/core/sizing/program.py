@@ -70,6 +70,15 @@ class Program:
         kinds = {group.steps[level].size.label for group, level in zip(self.groups, levels, strict=True)}
         return total + self.weights.sizes * len(kinds)
 
+    def dearest(self, value: float, least: Sequence[int]) -> list[int]:
+        """The highest step each group can have in any choice worth no more than `value` whose steps are at least these."""
+        spare = value - sum(float(prices[level]) for prices, level in zip(self._prices, least, strict=True))
+        found = []
+        for prices, level in zip(self._prices, least, strict=True):
+            within = np.flatnonzero(prices <= prices[level] + max(spare, 0.0) * (1 + 1e-9) + 1e-12)
+            found.append(int(within[-1]) if len(within) else level)
+        return found
+
     def solve(
         self, rows: Rows, least: Sequence[int], seconds: float, gap: float, cuts: Sequence[dict[int, int]] = ()
     ) -> Answer:

@@ -16,6 +16,7 @@ from umber_trunk.core.units import parse_length_m
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
 from umber_trunk.store.listing.words import COLOUR_WORDS, COLOURS
 
+LARGE = 60  # lengths without a unit are likelier millimetres above this
 NOTHING = ("", "-", "–", "—", "?", "n/a", "N/A", "tbd", "TBD")
 _BARE = re.compile(r"\d+(?:[.,]\d+)?")
 _MANY = re.compile(r"(\d{1,2})\s*([x×*](?=\s*[\d#aA])|[Gg](?=\s*\d))\s*(?:(\d)\s*[x×*]\s*)?(.+)")
@@ -61,7 +62,7 @@ def decimal_of(columns: Mapping[str, Sequence[str]], habit: str, delimiter: str,
         return habit
     marks = {mark for name, cells in columns.items() if any(map(_is_doubtful, cells)) for mark in _evidence(cells)}
     lengths = [cell for cell in columns.get("length", ()) if _is_doubtful(cell)]
-    plausible = _plausible(lengths, unit)
+    plausible = _plausible(lengths, unit or _usual_unit(columns.get("length", ())))
     if len(marks) == 1 and plausible in ("", *marks):
         decimal = next(iter(marks))
         asked.note(
@@ -104,6 +105,12 @@ def _evidence(cells: Sequence[str]) -> set[str]:
     return found
 
 
+def _usual_unit(cells: Sequence[str]) -> str:
+    """The unit that bare figures with but one reading suggest by their size."""
+    sure = [float(cell.replace(",", ".")) for cell in cells if _BARE.fullmatch(cell) and not _is_doubtful(cell)]
+    return "mm" if sure and median(sure) > LARGE else ""
+
+
 def _plausible(cells: Sequence[str], unit: str) -> str:
     """The mark that gives lengths a wire may have."""
     fitting = []
@@ -141,7 +148,7 @@ def length_unit(cells: Sequence[str], note: str, decimal: str, asked: Questions,
     middle = median(numbers) if numbers else 0.0
     elsewhere = [cell for cell in cells if cell not in bare]
     feet = any(_FEET.search(cell) for cell in elsewhere)
-    likeliest = "mm" if middle > 60 else "ft" if feet else "m"
+    likeliest = "mm" if middle > LARGE else "ft" if feet else "m"
     return asked.ask(
         Doubt(
             "unit:length", "Which unit have the lengths without one?",

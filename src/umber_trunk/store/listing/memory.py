@@ -68,15 +68,23 @@ def read_with_memory(
         for key, value in before.said.items()
         if key in open_now and not (key == "unit:length" and "length" in answers.units)
     }
-    if not used:
+    units = {
+        name: unit for name, unit in before.units.items() if name not in answers.units and f"unit:{name}" in open_now
+    }
+    if not used and not units:
         return reading, answers
     merged = Answers(
-        answers.sheets, answers.header_row, answers.columns, answers.units, {**used, **answers.said}, answers.accept
+        answers.sheets,
+        answers.header_row,
+        answers.columns,
+        {**units, **answers.units},
+        {**used, **answers.said},
+        answers.accept,
     )
     again = read_list(book, merged, taken, decimal)
     note = (
         "As said of a list with the same headers before: "
-        + ", ".join(f"{key} {value}" for key, value in used.items())
+        + ", ".join(f"{key} {value}" for key, value in {**used, **units}.items())
         + "."
     )
     return ListReading(again.wires, again.faults, again.doubts, (note, *again.notes), again.sheets, again.asked), merged

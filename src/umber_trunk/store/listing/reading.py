@@ -178,7 +178,7 @@ class _SheetReader:
         self.data = self._data_rows()
         cells = {name: self._column(name) for name in ("size", "length", "colour", "stripe")}
         self.decimal = decimal_of(
-            {"length": cells["length"], "size": cells["size"]}, habit, delimiter, layout.notes.get("length", ""), asked
+            {"length": cells["length"], "size": cells["size"]}, habit, delimiter, asked.answers.units.get("length") or layout.notes.get("length", ""), asked
         )  # fmt: skip
         self.unit = length_unit(
             cells["length"], layout.notes.get("length", ""), self.decimal, asked, self._at("length")
