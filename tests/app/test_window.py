@@ -812,3 +812,49 @@ def test_bare_feeds_are_fused_and_a_metre_has_its_worth(qtbot, open_window) -> N
     assert "Every feed has its fuse" in window.status.text()
     press(window, "Ctrl+Z")
     assert not index_of(window.document.design).ends["battery"].links
+
+
+def test_the_line_suggests_and_recalls(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(Design())
+    desk = window.desks["needs"]
+    for line in ("supply 12 V 5 mohm at battery", "fuse box at bulkhead, 6 ways, from battery run 2 m"):
+        type_in(qtbot, desk.line, line)
+        qtbot.keyClick(desk.line, Qt.Key.Key_Return)
+    settled(qtbot, window)
+    qtbot.keyClick(desk.line, Qt.Key.Key_Up)
+    assert desk.line.text().startswith("fuse box at bulkhead")
+    qtbot.keyClick(desk.line, Qt.Key.Key_Down)
+    assert desk.line.text() == ""
+    type_in(qtbot, desk.line, "pump 6 A at bilge from bu")
+    assert "next, Tab takes the first" in desk.understood.text()
+    qtbot.keyClick(desk.line, Qt.Key.Key_Tab)
+    assert desk.line.text() == "pump 6 A at bilge from bulkhead"
+    assert "run 3 m" in " ".join(desk.suggested)
+    type_in(qtbot, desk.line, "heater 1,200 W at bow")
+    assert "can mean 1200 or 1.2" in desk.understood.text()
+    assert not desk.enter_button.isEnabled()
+
+
+def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    lines = (
+        "supply 24 V 5 mohm at battery",
+        "converter 24 to 12 V 90% at house from battery run 2 m",
+        "lamp 12 V 2 A at mast in deck from house run 3 m",
+    )
+    window = open_window(design_of(*lines))
+    desk = window.desks["needs"]
+    ends, converters = desk.ends, desk.converters
+    row = ends.rows_model.row_of("mast")
+    for title, text, said in (
+        ("Kind", "sofa", "no kind of end"),
+        ("Zone", "moon", "no zone"),
+        ("Frame", "1,200 mohm", "can mean"),
+    ):
+        ends.rows_model.setData(ends.rows_model.index(row, column_of(ends, title)), text)
+        assert said in window.status.text()
+    ends.rows_model.setData(ends.rows_model.index(row, column_of(ends, "Kind")), "connector")
+    assert index_of(window.document.design).ends["mast"].kind == "connector"
+    converters.rows_model.setData(converters.rows_model.index(0, column_of(converters, "Efficiency")), "85%")
+    assert window.document.design.converters[0].efficiency == pytest.approx(0.85)
+    settled(qtbot, window)
+    assert window.document.analysis.figures.loads["lamp"].nominal_v == pytest.approx(12)

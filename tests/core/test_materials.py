@@ -1,5 +1,6 @@
 """Where a metal, make or jacket is a bad idea, the program says so and why."""
 
+import numpy as np
 import pytest
 
 from conftest import design_of
@@ -8,7 +9,10 @@ from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_sp
 from umber_trunk.core.catalog.words import wire_words
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.model import Case, Design
+from umber_trunk.core.kit.cutlist import cut_list
+from umber_trunk.store.listing.merge import add_wires
+from umber_trunk_helpers import list_of
 
 
 def in_zone(traits: str, **wire: object) -> Design:
@@ -107,3 +111,79 @@ def test_every_word_says_what_it_stands() -> None:
         "make": "marine",
         "jacket": "rubber",
     }
+
+
+@pytest.mark.parametrize(
+    ("rows", "code"),
+    [
+        ("1,a:1,b:1,2.5 mm2,5\n2,a:2,b:2,2.5 mm2,900\n", "wire.odd_length"),
+        ("1,a:1,b:1,2.5 mm2,900\n2,a:2,b:2,2.5 mm2,800\n3,a:3,b:3,1 mm2,1 m\n4,a:4,b:4,1 mm2,90000\n", None),
+        ("1,a:1,b:1,2.5 mm2,900000\n", "wire.odd_length"),
+        (
+            "1,a:1,b:1,2.5 mm2,30\n2,a:2,b:2,2.5 mm2,25 m\n3,a:3,b:3,1 mm2,25 m\n4,a:4,b:4,1 mm2,26 m\n",
+            "wire.odd_length",
+        ),
+        ("1,a:1,b:1,14 mm2,900\n", "wire.odd_size"),
+        ("".join(f"{n},a:{n},b:{n},1 mm2,900\n" for n in range(9)), "wires.one_size"),
+        ("1,a:1,b:1,AWG 7,900\n", "wire.odd_size"),
+    ],
+)
+def test_lists_that_are_possible_but_seldom_meant(rows: str, code: str | None) -> None:
+    design = add_wires(Design(), list_of(f"wire,from,to,size,length (mm)\n{rows}"))
+    found = {f.code for f in analyse(design).findings if f.code.startswith(("wire.odd", "wires.one"))}
+    assert found == ({code} if code else set())
+
+
+@pytest.mark.parametrize(
+    ("lines", "code", "says"),
+    [
+        (
+            ["lamp 2 A at bow run 3 m", "fan 12 A at stern run 3 m", "case night: lamp"],
+            "load.left_out",
+            "runs in no case",
+        ),
+        (["lamp 2 A at bow run 3 m", "fan 12 A at stern run 3 m", "case night: lamp"], "wire.idle", "fan feed"),
+        (["heater 900 W at bow run 40 m"], "load.no_solution", "no voltage feeds 900 W"),
+    ],
+)
+def test_nothing_is_called_sound_that_nothing_was_worked_out_for(lines: list[str], code: str, says: str) -> None:
+    design = design_of("supply 12 V 5 mohm at battery", *lines)
+    if code == "load.no_solution":
+        design = edits.set_size(design, [w.id for w in design.wires], "0.5 mm2")
+    found = analyse(design)
+    told = [f for f in found.findings if f.code == code]
+    assert told
+    assert told[0].severity == 0
+    assert says in told[0].message
+    if code == "wire.idle":
+        idle = found.figures.wires[told[0].subject]
+        assert idle.shown_size == "?"
+        assert told[0].subject not in found.sizes
+        assert {row.size for row in cut_list(design, found.figures) if row.wire.id == told[0].subject} == {"?"}
+    if code == "load.no_solution":
+        assert np.isnan(found.figures.loads["heater"].volts)
+
+
+def test_a_cure_names_a_size_only_where_one_can_help() -> None:
+    weak = design_of("supply 12 V 400 mohm at battery", "pump 10 A at bow run 1 m min 11 V")
+    told = next(f for f in analyse(weak).findings if f.code == "load.drop")
+    assert "No size can help: the source sags" in told.cure
+    assert "sag inside the source" in told.message
+    joints = design_of("supply 12 V 5 mohm at battery", "pump 10 A at bow run 1 m")
+    joints = edits.set_project(joints, joint_ohm=0.02)
+    assert "joints, fuses and frame alone" in next(f for f in analyse(joints).findings if f.code == "load.drop").cure
+    thin = design_of("supply 12 V 5 mohm at battery", "pump 10 A at bow run 8 m")
+    thin = edits.set_size(thin, [w.id for w in thin.wires], "1 mm2")
+    assert next(f for f in analyse(thin).findings if f.code == "load.drop").cure.startswith("Go up a size")
+
+
+def test_cases_of_one_name_are_told_apart() -> None:
+    design = design_of("supply 12 V 5 mohm at battery", "lamp 2 A at bow run 3 m", "fan 9 A at bow")
+    cases = (
+        Case(id="a", name="night", loads=("lamp",)),
+        Case(id="b", name="night", loads=("lamp", "fan"), ambient_c=60),
+    )
+    found = analyse(design.model_copy(update={"cases": cases})).figures
+    assert found.loads["fan"].case == "b"
+    assert {figure.case for figure in found.wires.values() if "fan" in figure.wire.name} == {"b"}
+    assert found.cases["b"].case.ambient_c == 60

@@ -66,6 +66,7 @@ class ImportDialog(QDialog):
         self.mode.addItems(["as new wires", "as a later revision of the wires here"])
         self.mode.setVisible(bool(document.design.wires))
         self.preview = QTableWidget()
+        self.preview.horizontalHeader().setStretchLastSection(True)
         self.preview.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.questions = Questions()
         self.faults = QListWidget()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -32,7 +33,20 @@ from umber_trunk.store.output import write_whole
 from umber_trunk.store.tables import case_rows, caution_rows, fuse_rows
 
 SCREEN_DPI = 96.0
-WRAP = int(Qt.TextFlag.TextWordWrap | Qt.TextFlag.TextWrapAnywhere)
+
+CUT_SHARES = (0.07, 0.12, 0.1, 0.12, 0.16, 0.16, 0.095, 0.095, 0.03, 0.05)
+CUT_SHARES_WIDE = (0.06, 0.1, 0.12, 0.11, 0.14, 0.14, 0.13, 0.13, 0.025, 0.045)
+
+
+def wrapping(text: str, width: float, metrics: QFontMetricsF) -> int:
+    """How a text is wrapped into a width: between words, inside one only where it is wider than the whole."""
+    widest = max((metrics.horizontalAdvance(word) for word in re.split(r"[ \n]", text)), default=0.0)
+    return int(Qt.TextFlag.TextWrapAnywhere if widest > width else Qt.TextFlag.TextWordWrap)
+
+
+def tight(text: str) -> str:
+    """A figure in two series that breaks only between them."""
+    return re.sub(r" (?!= |\()(?<!= )", "\u00a0", text).replace("=\u00a0", "= ")
 
 
 def write_pdf(analysis: Analysis, path: Path) -> None:
@@ -81,17 +95,17 @@ class _Sheet:
         units = design.project.units
         self._table(
             ("Wire", "Circuit", "Size", "Colour", "From", "To", "Finished", "Cut", "n", "Done"),
-            (0.07, 0.12, 0.1, 0.12, 0.16, 0.16, 0.095, 0.095, 0.03, 0.05), (2, 6, 7, 8),
+            CUT_SHARES if units == "metric" else CUT_SHARES_WIDE, (2, 6, 7, 8),
             [
-                (r.wire.id, r.wire.circuit, size_text(r.size, units), r.colour, r.start, r.finish, length_text(r.finished_m, units),
-                 length_text(r.cut_m, units), str(r.count), "☐") for r in cut_list(design, found)
+                (r.wire.id, r.wire.circuit, tight(size_text(r.size, units)), r.colour, r.start, r.finish, tight(length_text(r.finished_m, units)),
+                 tight(length_text(r.cut_m, units)), str(r.count), "☐") for r in cut_list(design, found)
             ],
         )  # fmt: skip
         self.y += 14
         self._table(
             ("To buy", "Made of", "Colour", "Pieces", "Length", "Conductor", "Cost"),
             (0.12, 0.36, 0.16, 0.08, 0.1, 0.1, 0.08), (3, 4, 5, 6),
-            [(size_text(t.size, units), t.spec, t.colour, str(t.pieces), length_text(t.metres, units), f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}") for t in totals(design, found)],
+            [(tight(size_text(t.size, units)), t.spec, t.colour, str(t.pieces), tight(length_text(t.metres, units)), f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}") for t in totals(design, found)],
         )  # fmt: skip
         for rows, shares in (
             (fuse_rows(found), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)), (case_rows(design), (0.2, 0.1, 0.7)),
@@ -160,7 +174,7 @@ class _Sheet:
         tall = metrics.height()
         for text, share in zip(cells, shares, strict=True):
             room = QRectF(0, 0, share * self.width - 6, 1e5)
-            tall = max(tall, metrics.boundingRect(room, WRAP, text).height())
+            tall = max(tall, metrics.boundingRect(room, wrapping(text, room.width(), metrics), text).height())
         return tall + 4
 
     def _row_or_page(self, room: float) -> bool:
@@ -181,7 +195,7 @@ class _Sheet:
         font: QFont,
         line: float,
     ) -> None:
-        x = 0.0
+        x, metrics = 0.0, QFontMetricsF(font)
         for number, (text, share) in enumerate(zip(cells, shares, strict=True)):
             box = QRectF(x + 3, self.y, share * self.width - 6, line)
             side = Qt.AlignmentFlag.AlignRight if number in right else Qt.AlignmentFlag.AlignLeft
@@ -189,7 +203,9 @@ class _Sheet:
                 self.painter.setPen(QPen(theme.UMBER_DEEP, 0.8))
                 self.painter.drawRect(QRectF(box.left() + 8, box.center().y() - 4.5, 9, 9))
             else:
-                self._text(box, text, font, flags=side | Qt.AlignmentFlag.AlignVCenter | WRAP)
+                self._text(
+                    box, text, font, flags=side | Qt.AlignmentFlag.AlignVCenter | wrapping(text, box.width(), metrics)
+                )
             x += share * self.width
         self.y += line
         self.painter.setPen(QPen(theme.CHALK_DIM, 0.6))

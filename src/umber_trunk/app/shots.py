@@ -63,13 +63,15 @@ def take_shots(folder: Path) -> Iterator[Path]:
         ProjectFile.create(listed, Design()).close()
         window = session.show_file(listed)
         source = Path(scratch) / "shop list.csv"
-        source.write_text(shop_list(), "utf-8")
+        # without its unit, so that a question is open
+        source.write_text(shop_list().replace("Length (mm)", "Length"), "utf-8")
         dialog = window.import_from(source)
         assert dialog is not None
         settle(window)
         dialog.resize(1280, 800)
         QApplication.processEvents()
         yield saved("import", dialog)
+        dialog.take_likeliest()
         dialog.finish(True)
         settle(window)
         yield saved("runs-list", window)

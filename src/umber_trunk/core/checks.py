@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from umber_trunk.core.catalog.conductors import series, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
@@ -26,6 +27,7 @@ def check(design: Design, found: Figures) -> list[Finding]:
         *_needs(design, index, found),
         *_tree(design, index),
         *_wires(design, index, found),
+        *_plausible(design, index),
         *check_sizes(design, index, found),
     ]
     return sorted(rows, key=lambda row: row.severity)
@@ -184,6 +186,42 @@ def _wires(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
                 "wire.no_length", FAULT, "runs", "wires", wire.id, f"{name} has no length.",
                 "Put both its ends on the trunk, or state its length.",
             )  # fmt: skip
+
+
+SHORT_M, LONG_M, APART, ALIKE = 0.02, 100.0, 300.0, 8
+
+
+def _plausible(design: Design, index: Index) -> Iterator[Finding]:
+    """Figures that are possible but seldom meant: a unit misread, a column taken for another."""
+    lengths = {wire.id: index.length_m(wire) for wire in design.wires if index.length_m(wire) > 0}
+    usual = float(np.median(list(lengths.values()))) if len(lengths) >= 3 else 0.0
+    for wire in design.wires:
+        name, length = wire.name or wire.id, lengths.get(wire.id)
+        if length is None:
+            continue
+        if not SHORT_M <= length <= LONG_M:
+            yield Finding(
+                "wire.odd_length", WARNING, "runs", "wires", wire.id, f"{name} is {show_length(length)} long: under 20 mm or over 100 m.",
+                "Check the unit of its length.",
+            )  # fmt: skip
+        elif usual and not usual / APART <= length <= usual * APART:
+            yield Finding(
+                "wire.odd_length", WARNING, "runs", "wires", wire.id,
+                f"{name} is {show_length(length)} long, its neighbours about {show_length(usual)}.", "Check the unit of its length.",
+            )  # fmt: skip
+    steps = {size.label for name in ("metric", "awg") for size in series(name)}
+    for wire in design.wires:
+        if wire.size and wire.size not in steps and not wire.size.endswith("kcmil"):
+            yield Finding(
+                "wire.odd_size", WARNING, "sizes", "wires", wire.id,
+                f"{wire.name or wire.id} is {show_size(wire.size)}, a step of no series.", "Check it: is it AWG, or a misread figure?",
+            )  # fmt: skip
+    listed = [wire.listed_size for wire in design.wires if wire.listed_size]
+    if len(listed) >= ALIKE and len(listed) == len(design.wires) and len(set(listed)) == 1:
+        yield Finding(
+            "wires.one_size", WARNING, "sizes", "wires", design.wires[0].id,
+            f"The list has {show_size(listed[0])} for all its {len(listed)} wires.", "Check that the size column was read for what it is.",
+        )  # fmt: skip
 
 
 def _differs(length_m: float, stated_m: float) -> bool:

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.core.sizing.closeup import Closeup, FusePicture, Section
+from umber_trunk.core.sizing.margins import MET
 from umber_trunk.core.units import significant
 
 
@@ -173,7 +174,8 @@ class FusePictureView(Picture):
         fuse = found.fuse
         if fuse is None:
             return False
-        lane = QRectF(52, 50, self.width() - 64, self.height() - 74)
+        top = self._legend(painter, fuse)
+        lane = QRectF(52, top, self.width() - 64, self.height() - top - 24)
         self._axes(painter, lane, fuse)
         painter.setClipRect(lane)
         band = [self._at(lane, fuse, a, s) for a, s in zip(fuse.amps, fuse.fastest_s, strict=True)]
@@ -195,7 +197,6 @@ class FusePictureView(Picture):
             at = self._at(lane, fuse, amps, seconds)
             painter.drawPolygon(QPolygonF([at + QPointF(0, -6), at + QPointF(6, 5), at + QPointF(-6, 5)]))
         painter.setClipping(False)
-        self._legend(painter, fuse)
         return True
 
     def _at(self, lane: QRectF, fuse: FusePicture, amps: float, seconds: float) -> QPointF:
@@ -228,26 +229,27 @@ class FusePictureView(Picture):
                 painter.setPen(theme.UMBER_SOFT)
                 painter.drawText(QRectF(x - 30, lane.bottom() + 2, 60, 14), Qt.AlignmentFlag.AlignCenter, f"{tick:g} A")
 
-    def _legend(self, painter: QPainter, fuse: FusePicture) -> None:
-        x = 8.0
+    def _legend(self, painter: QPainter, fuse: FusePicture) -> float:
+        """The verdict, wrapped, and the key; gives the height they take."""
         painter.setFont(theme.font(9, bold=True))
-        verdict = fuse.verdict
-        painter.setPen(theme.OXIDE if "may open" in verdict else theme.VERDIGRIS)
-        painter.drawText(
-            QPointF(8, 15),
-            QFontMetricsF(painter.font()).elidedText(verdict, Qt.TextElideMode.ElideRight, self.width() - 16),
-        )
+        broken = fuse.judged.used > MET or "may open" in fuse.verdict
+        painter.setPen(theme.OXIDE if broken else theme.VERDIGRIS)
+        box = QRectF(8, 2, self.width() - 16, 200)
+        taken = painter.boundingRect(box, int(Qt.TextFlag.TextWordWrap), fuse.verdict)
+        painter.drawText(box, int(Qt.TextFlag.TextWordWrap), fuse.verdict)
         painter.setFont(theme.font(8.5))
         metrics = QFontMetricsF(painter.font())
         parts = [
-            (theme.VERDIGRIS, f"fuse {fuse.fuse}"),
-            (theme.OXIDE, "wire’s limit"),
-            (theme.SLATE, f"fault {significant(fuse.fault_a, 2)} A"),
-        ]
-        if fuse.surges:
-            parts.append((theme.OCHRE, "start"))
+            (theme.VERDIGRIS, f"fuse {fuse.fuse}"), (theme.OXIDE, "wire stands it so long"),
+            (theme.SLATE, f"fault {significant(fuse.fault_a, 2)} A"), *([(theme.OCHRE, "start")] if fuse.surges else []),
+        ]  # fmt: skip
+        x, y = 8.0, taken.bottom() + 14
         for colour, text in parts:
-            painter.fillRect(QRectF(x, 26, 12, 8), colour)
+            wide = 26 + metrics.horizontalAdvance(text)
+            if x + wide > self.width() - 4 and x > 8:
+                x, y = 8.0, y + metrics.height() + 2
+            painter.fillRect(QRectF(x, y - 9, 12, 8), colour)
             painter.setPen(theme.UMBER_DEEP)
-            painter.drawText(QPointF(x + 16, 35), text)
-            x += 26 + metrics.horizontalAdvance(text)
+            painter.drawText(QPointF(x + 16, y), text)
+            x += wide
+        return y + 12

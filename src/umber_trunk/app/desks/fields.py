@@ -7,10 +7,10 @@ from typing import Any
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, Table, change, measured, put
-from umber_trunk.core.harness.model import Design, LoadKind, Measure, Method
+from umber_trunk.core.harness.model import Design, EndKind, LoadKind, Measure, Method
 from umber_trunk.core.needs.line import ZONE_WORDS
 from umber_trunk.core.quantity import Habit
-from umber_trunk.core.units import parse_duty, parse_length_m, parse_load, parse_surge
+from umber_trunk.core.units import parse_duty, parse_length_m, parse_load, parse_ohms, parse_surge
 
 
 class Typed:
@@ -94,6 +94,38 @@ def zone_flags(zone: Any, text: str) -> Edit:
         (zone.sun_w_m2 or 1000.0) if "uv" in traits and not zone.uv else zone.sun_w_m2 if "uv" in traits else 0.0
     )
     return set_field("zones", **values)(zone)
+
+
+def end_kind(end: Any, text: str) -> Edit:
+    """What sits at an end: device, box, stud, bar, connector, splice, switch, relay or converter."""
+    wanted = text.strip().lower()
+    if wanted not in {kind.value for kind in EndKind}:
+        raise InputError(f"“{text.strip()}” is no kind of end; these are: {', '.join(kind.value for kind in EndKind)}.")
+    return set_field("ends", kind=EndKind(wanted))(end)
+
+
+def end_zone(end: Any, text: str) -> Edit:
+    """The zone an end is in, by name; empty for none."""
+
+    def act(design: Design) -> Design:
+        wanted = text.strip().lower()
+        zone = next((z.id for z in design.zones if wanted in (z.id.lower(), z.name.lower())), None)
+        if wanted and zone is None:
+            names = ", ".join(z.name for z in design.zones) or "none yet"
+            raise InputError(f"There is no zone “{text.strip()}”. Known: {names}.")
+        return set_field("ends", zone=zone)(end)(design)
+
+    return act
+
+
+def end_frame(end: Any, text: str) -> Edit:
+    """The resistance of the way through the frame from an end to the source; empty for an end off the frame."""
+
+    def make(habit: Habit) -> Edit:
+        ohm = parse_ohms(text, habit) if text.strip() else 0.0
+        return set_field("ends", frame=bool(text.strip()), frame_ohm=ohm)(end)
+
+    return Typed(make)
 
 
 def parse_measure(text: str, old: Measure, habit: Habit | None = None) -> Measure:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from html import escape
 
 import numpy as np
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -21,6 +21,9 @@ from umber_trunk.app import theme
 from umber_trunk.app.desks.base import Desk, button, hint, row
 from umber_trunk.app.desks.fields import (
     Typed,
+    end_frame,
+    end_kind,
+    end_zone,
     load_amount,
     load_duty,
     load_surge,
@@ -39,6 +42,7 @@ from umber_trunk.core.harness.model import End, Link, Load, LoadKind, Supply, Zo
 from umber_trunk.core.needs.cases import loads_text, set_case
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
+from umber_trunk.core.needs.suggest import suggestions
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.sizing.chain import Chains
 from umber_trunk.core.sizing.fit import FuseDuty, fit_fuses, fuse_duties
@@ -52,6 +56,7 @@ from umber_trunk.core.units import (
     parse_drop,
     parse_number,
     parse_ohms,
+    parse_share,
     parse_volts,
     show_mass,
     show_ohms,
@@ -70,7 +75,9 @@ class NeedsDesk(Desk):
         super().__init__(document)
         self._known_duties: tuple[Analysis, dict[tuple[str, str], FuseDuty]] | None = None
         self._chains: tuple[Analysis, Chains] | None = None
-        self.line = QLineEdit()
+        self.line = SayingLine()
+        self.line.wants_next.connect(self._take_suggestion)
+        self.suggested: list[str] = []
         self.line.setAccessibleName("Enter a load in one line")
         self.line.setFont(theme.font(11.5))
         self.line.textChanged.connect(self._read)
@@ -79,11 +86,13 @@ class NeedsDesk(Desk):
         self.understood = QLabel()
         self.understood.setTextFormat(Qt.TextFormat.RichText)
         self.understood.setWordWrap(True)
-        self.understood.setMinimumHeight(round(34 * theme.font().pointSizeF() / theme.BASE_POINT))
+        self.understood.setMinimumHeight(round(50 * theme.font().pointSizeF() / theme.BASE_POINT))
         self.loads = self.table("Loads", "loads", self._load_columns())
         self.supplies = self.table("Supplies", "supplies", self._supply_columns())
         self.zones = self.table("Zones", "zones", self._zone_columns())
         self.fuses = self.table("Fuses and links", "fuses", self._fuse_columns(), lambda r: f"{r[0].id} {r[1].id}")
+        self.ends = self.table("Ends", "ends", self._end_columns())
+        self.converters = self.table("Converters", "converters", self._converter_columns())
         self.cases = self.table("Cases", "cases", self._case_columns())
         self.rules = self.table("House rules", "rules", self._rule_columns())
         self.metre = hint("")
@@ -111,6 +120,8 @@ class NeedsDesk(Desk):
             ("Zones", self.zones),
             ("Fuses", self.fuses),
             ("Cases", self.cases),
+            ("Ends", self.ends),
+            ("Converters", self.converters),
             ("House rules", self.rules),
             ("Wire words", self.words),
         ):
@@ -125,7 +136,11 @@ class NeedsDesk(Desk):
             group.addButton(tab)
             buttons.append(tab)
         self._tab_buttons = dict(
-            zip(("loads", "supplies", "zones", "fuses", "cases", "rules", "words"), buttons, strict=True)
+            zip(
+                ("loads", "supplies", "zones", "fuses", "cases", "ends", "converters", "rules", "words"),
+                buttons,
+                strict=True,
+            )
         )
         self.remove = button("Remove", self.remove_chosen, tip="Delete: takes its own wires along")
         self.remove.setShortcut("Ctrl+Del")
@@ -159,15 +174,21 @@ class NeedsDesk(Desk):
             self.enter_button.setEnabled(False)
             return
         need = self._need(text)
-        self.understood.setText(_chips(need))
+        self.suggested = suggestions(self.document.design, text, need)
+        self.understood.setText(_chips(need) + _next_told(text, self.suggested))
         self.enter_button.setEnabled(need.ok)
 
     def enter_line(self) -> None:
         """Puts the line's load or supply into the harness."""
         need = self._need(self.line.text())
         if self.document.apply(lambda design: enter(design, need), f"enter {need.name or 'line'}"):
-            self.line.clear()
+            self.line.remember()
             self.said.emit(f"{need.name} is in the harness and on disk.")
+
+    def _take_suggestion(self) -> None:
+        """Tab: the line goes on as first suggested."""
+        if self.suggested:
+            self.line.setText(self.suggested[0])
 
     def remove_chosen(self) -> None:
         """Removes the load chosen in the table."""
@@ -192,6 +213,8 @@ class NeedsDesk(Desk):
         links = [(end, link) for end in design.ends for link in end.links]
         self.fuses.show_rows(links)
         self.cases.show_rows(list(design.cases))
+        self.ends.show_rows(list(design.ends))
+        self.converters.show_rows(list(design.converters))
         self.rules.show_rows(list(RULES))
         for key, count in (
             ("loads", len(design.loads)),
@@ -199,6 +222,7 @@ class NeedsDesk(Desk):
             ("zones", len(design.zones)),
             ("fuses", len(links)),
             ("cases", len(design.cases)),
+            ("ends", len(design.ends)),
         ):
             self._tab_buttons[key].setText(f"{key.capitalize()}  {count}")
         if not self.line.text():
@@ -392,6 +416,31 @@ class NeedsDesk(Desk):
             ),
         ]
 
+    def _end_columns(self) -> list[Column]:
+        def zone_name(end: End) -> str:
+            zone = index_of(self.document.design).zones.get(end.zone or "")
+            return zone.name if zone else ""
+
+        def pins(end: End) -> str:
+            return ", ".join(cavity.id for cavity in end.cavities)
+
+        return [
+            Column("End", lambda r: r.name, lambda r, t: lambda d: rename(d, "ends", r.id, t), width=200),
+            Column("Kind", lambda r: r.kind.value, end_kind, width=110),
+            Column("Zone", zone_name, end_zone, width=150),
+            Column("Frame", lambda r: show_ohms(r.frame_ohm) if r.frame else "", end_frame, right=True, width=100),
+            Column("Pins", pins, width=-1),
+        ]  # fmt: skip
+
+    def _converter_columns(self) -> list[Column]:
+        return [
+            Column("Converter (new one: enter  converter 24 to 12 V 90% at house from fuse box)", lambda r: r.name, lambda r, t: lambda d: rename(d, "converters", r.id, t), width=520),
+            Column("Makes", lambda r: f"{exact(r.volts)} V", parsed("converters", "volts", parse_volts), right=True),
+            Column("Efficiency", lambda r: f"{exact(100 * r.efficiency)} %", parsed("converters", "efficiency", parse_share), right=True),
+            Column("Inside", lambda r: show_ohms(r.out_ohm), parsed("converters", "out_ohm", parse_ohms), right=True),
+            Column("Fed at", lambda r: str(r.plus), width=-1),
+        ]  # fmt: skip
+
     def fit_open_fuses(self) -> None:
         """Gives every fuse without a rating the one that fits what it carries."""
         analysis = self.document.analysis
@@ -421,6 +470,50 @@ class NeedsDesk(Desk):
             ),
             Column("What it does", lambda r: r.meaning, width=-1),
         ]
+
+
+class SayingLine(QLineEdit):
+    """The line, with the last lines said behind the arrow keys. Signals: wants_next() on Tab at its end."""
+
+    wants_next = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.said: list[str] = []
+        self._at = 0
+
+    def remember(self) -> None:
+        """Keeps the line among the last ones and empties it."""
+        self.said = [*[line for line in self.said if line != self.text()][-40:], self.text()]
+        self._at = len(self.said)
+        self.clear()
+
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            at_end = self.text().strip() and self.cursorPosition() == len(self.text())
+            if event.key() == Qt.Key.Key_Tab and at_end:
+                self.wants_next.emit()
+                return True
+            step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
+            if step and self.said:
+                self._at = max(0, min(len(self.said), self._at + step))
+                self.setText(self.said[self._at] if self._at < len(self.said) else "")
+                return True
+        return super().event(event)
+
+
+def _next_told(text: str, lines: list[str]) -> str:
+    """What could come next, Tab taking the first."""
+    base = text.rstrip()
+    ends = [line[len(base) :].strip() if line.startswith(base) else line.rsplit(" ", 1)[-1] for line in lines]
+    shown = " &nbsp;·&nbsp; ".join(
+        f"<b>{escape(end)}</b>" if not at else escape(end) for at, end in enumerate(ends) if end
+    )
+    return (
+        f"<br><span style='color:{theme.UMBER_SOFT.name()}'>next, Tab takes the first: &nbsp;{shown}</span>"
+        if shown
+        else ""
+    )
 
 
 def _chips(need: Need) -> str:
