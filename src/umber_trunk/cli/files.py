@@ -82,12 +82,13 @@ def _load_json(entry: LoadFigures) -> dict[str, Any]:
         "id": entry.load.id, "volts": _number(entry.volts), "drop_percent": _number(entry.drop_percent),
         "ok": entry.ok, "margin": _number(1 - entry.used),
         "surge_volts": None if entry.surge_v is None else _number(entry.surge_v),
+        "sag_volts": _number(entry.sag_v), "wiring_drop_v": _number(entry.wiring_v), "limit": entry.rule, "collapsed": entry.collapsed,
     }  # fmt: skip
 
 
 def _wire_json(figure: WireFigures) -> dict[str, Any]:
     return {
-        "id": figure.wire.id, "amps": _number(figure.amps), "size": figure.size,
+        "id": figure.wire.id, "amps": _number(figure.amps), "size": figure.shown_size,
         "conductor_c": _number(figure.conductor_c), "length_m": _number(figure.length_m),
         "drop_v": _number(figure.drop_v), "governs": str(figure.worst.limit),
         "margins": {str(use.limit): _number(use.margin) for use in figure.uses}, "ok": figure.ok,
@@ -120,10 +121,16 @@ def _solve(args: argparse.Namespace) -> int:
         print(json.dumps(answer, ensure_ascii=False, indent=1))
         return 0
     for load in answer["loads"]:
-        volts = "unfed" if load["volts"] is None else f"{load['volts']:.2f} V {load['drop_percent']:.1f} % down"
+        volts = (
+            "has no solution"
+            if load["collapsed"]
+            else "unfed"
+            if load["volts"] is None
+            else f"{load['volts']:.2f} V {load['drop_percent']:.1f} % down"
+        )
         print(f"{'ok  ' if load['ok'] else 'SHORT'} {load['id']:24} {volts} ({load['case']})")
     for wire in sorted(analysis.figures.wires.values(), key=lambda w: w.rank):
-        print(f"{'ok  ' if wire.ok else 'LOOK'} {wire.wire.id:10} {wire.size:10} {wire.amps:8.2f} A "
+        print(f"{'ok  ' if wire.ok else 'LOOK'} {wire.wire.id:10} {wire.shown_size:10} {wire.amps:8.2f} A "
               f"{wire.conductor_c:6.0f} °C {wire.length_m:7.2f} m  {wire.worst.limit} {wire.worst.margin:+.0%}")  # fmt: skip
     return 0
 
