@@ -148,7 +148,7 @@ class VoltsPicture(Picture):
         limit = lane.left() + lane.width() * path.allowed_v / worst
         painter.setPen(QPen(theme.UMBER_DEEP, 1.5, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(limit, lane.top() - 4), QPointF(limit, lane.bottom()))
-        text = f"allowed {path.allowed_v:.2f} V"
+        text = f"allowed {path.allowed_v:.2f} V: {path.rule}"
         painter.drawText(
             QPointF(
                 min(limit - metrics.horizontalAdvance(text) / 2, self.width() - metrics.horizontalAdvance(text) - 4),

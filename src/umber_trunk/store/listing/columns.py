@@ -153,6 +153,8 @@ def _assigned(labels: Sequence[str], row: int) -> tuple[Layout, int]:
             extra[found].append(at)
     for at in loose:
         owner = _owner(at, columns)
+        if owner is None and re.fullmatch(TITLES["wire"], _plain(labels[at])):
+            columns["wire"], evidence["wire"] = at, f"titled “{labels[at]}”"
         if owner:
             columns[owner] = at
             evidence[owner] = f"titled “{labels[at]}”, beside “{labels[columns[owner.removesuffix('-pin')]]}”"
