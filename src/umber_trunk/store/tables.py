@@ -66,10 +66,13 @@ def cut_rows(design: Design, found: Figures) -> Rows:
             "note",
         ]
     ]
+    cables = {cable.id: cable.name or cable.id for cable in design.cables}
     for row in cut_list(design, found):
         note = "straight run of the listed length" if row.provisional else ""
         if row.size == "?":
             note = "size open: no case loads it"
+        if row.wire.cable:
+            note = f"core of {cables.get(row.wire.cable, row.wire.cable)}" + (f"; {note}" if note else "")
         rows.append([
             row.wire.id, row.wire.circuit, row.size, row.spec, row.colour, row.start, row.finish,
             round(row.finished_m, 3), round(row.cut_m, 3), row.count, note,

@@ -96,7 +96,7 @@ class KitDesk(Desk):
     def _cut_columns(self) -> list[Column]:
         return [
             Column("Wire", lambda r: r.wire.id, width=58),
-            Column("Size", lambda r: show_size(r.size) + ("" if r.chosen else " ?"), right=True, key=lambda r: r.size, width=76),
+            Column("Size", lambda r: show_size(r.size) + ("" if r.chosen or r.size == "?" else " ?"), right=True, key=lambda r: r.size, width=76),
             Column("Colour", lambda r: r.colour, swatch=lambda r: (r.wire.colour, r.wire.stripe), width=124),
             Column("From", lambda r: r.start, width=140),
             Column("To", lambda r: r.finish, width=160),

@@ -54,10 +54,12 @@ from umber_trunk.core.units import (
     parse_amps,
     parse_celsius,
     parse_drop,
+    parse_length_m,
     parse_number,
     parse_ohms,
     parse_share,
     parse_volts,
+    show_length,
     show_mass,
     show_ohms,
     significant,
@@ -331,6 +333,8 @@ class NeedsDesk(Desk):
             Column("Zone", lambda r: r.name, lambda r, t: lambda d: rename(d, "zones", r.id, t), width=220),
             Column("Ambient", lambda r: f"{exact(r.ambient_c)} °C", parsed("zones", "ambient_c", parse_celsius), right=True),
             Column("Air", lambda r: f"{exact(r.air_m_s)} m/s", parsed("zones", "air_m_s", _speed), right=True),
+            Column("Sun", lambda r: f"{exact(r.sun_w_m2)} W/m²" if r.sun_w_m2 else "", parsed("zones", "sun_w_m2", _sun), right=True),
+            Column("Altitude", lambda r: show_length(r.altitude_m) if r.altitude_m else "", parsed("zones", "altitude_m", _altitude), right=True),
             Column("Traits: wet, shaking, oily, sunny, flexing, hot, enclosed", _traits, zone_flags, width=-1),
         ]  # fmt: skip
 
@@ -535,6 +539,14 @@ def _chips(need: Need) -> str:
 
 def _speed(text: str, habit: Habit) -> float:
     return parse_number(text.lower().replace("m/s", ""), habit)
+
+
+def _sun(text: str, habit: Habit) -> float:
+    return parse_number(text.replace("W/m²", "").replace("W/m2", ""), habit) if text.strip() else 0.0
+
+
+def _altitude(text: str, habit: Habit) -> float:
+    return parse_length_m(text, habit=habit) if text.strip() else 0.0
 
 
 def _amount_text(load: Load) -> str:

@@ -123,6 +123,7 @@ class RunsDesk(Desk):
             Column("±", lambda r: show_length(r.measure.plus_minus_m), lambda r, t: self._length_edit(r, f"± {t}"), right=True, key=lambda r: r.measure.plus_minus_m),
             Column("How", lambda r: r.measure.method.value, lambda r, t: self._length_edit(r, t)),
             Column("Sleeve", lambda r: f"{exact(r.sleeve_mm)} mm" if r.sleeve_mm else "", sleeved, right=True),
+            Column("On reel", lambda r: f"{r.coiled_layers} layers" if r.coiled_layers else "", _reel_edit, right=True),
             Column("Zone", zone_text, self._zone_edit, width=120),
             Column("Wires", lambda r: str(len(index_of(self.document.design).contents[r.id])), right=True, key=lambda r: len(index_of(self.document.design).contents[r.id])),
             Column("Bundle", self._bundle, right=True),
@@ -144,6 +145,14 @@ class RunsDesk(Desk):
             Column("To", lambda r: end(r.finish.end), width=140),
             Column("Listed", lambda r: show_length(r.stated_m) if r.stated_m else "none", stated, right=True),
         ]  # fmt: skip
+
+
+def _reel_edit(segment: Segment, text: str) -> Edit:
+    """Layers deep that a lead is left on its reel; empty for none."""
+    said = text.lower().replace("layers", "").replace("layer", "").strip() or "0"
+    if said not in ("0", "1", "2", "3", "4"):
+        raise InputError(f"“{text.strip()}”: a reel has 0 to 4 layers.")
+    return lambda design: put(design, "segments", change(segment, coiled_layers=int(said)))
 
 
 def _loose(segment: Segment) -> QColor | None:

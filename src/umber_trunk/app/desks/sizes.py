@@ -315,7 +315,8 @@ class SizesDesk(Desk):
 
         def size(wire: WireFigures) -> str:
             many = f"{wire.wire.parallel} × " if wire.wire.parallel > 1 else ""
-            return f"{many}{show_size(wire.size)}{'' if wire.wire.size else ' ?'}{' ■' if wire.wire.locked else ''}"
+            proposed = " ?" if wire.wire.size is None and wire.size_known else ""
+            return f"{many}{show_size(wire.shown_size)}{proposed}{' ■' if wire.wire.locked else ''}"
 
         why, bars = self._reason, 96
         return [

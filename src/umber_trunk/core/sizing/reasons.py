@@ -129,6 +129,11 @@ def why_size(design: Design, found: Figures, row: WireFigures) -> Derivation:
     """Which limit governs a wire, and how much of each is used."""
     worst, cases = row.worst, len(found.solution.cases)
     state = "chosen by you" if row.wire.size else "proposed: the smallest step that meets every limit"
+    if not row.size_known:
+        return Derivation(
+            f"Size of {row.wire.name or row.wire.id}", "Open: no case sends any current through it, so nothing says how thick it must be.",
+            "–", (), "?", source="Add its load, put that in a case, or type “signal” into its size cell.",
+        )  # fmt: skip
 
     def meaning(use: Use) -> str:
         about = f" ({use.subject})" if use.subject else ""
