@@ -133,6 +133,14 @@ def test_ac_leads_count_reactance_and_power_factor(job: Job) -> None:
     assert any(f.code == "caution.mains" for f in found.findings)
 
 
+def test_an_ac_load_in_watts_draws_by_its_power_factor(job: Job) -> None:
+    found = job(
+        "supply 230 V AC 10 mohm at shore post", "kettle 1.5 kW pf 0.8 at galley from shore post fused 16 A run 10 m"
+    )
+    entry = found.figures.loads["kettle"]
+    assert entry.amps == pytest.approx(1500 / 0.8 / entry.volts, rel=1e-4)
+
+
 def test_switches_relays_bars_and_connectors(job: Job) -> None:
     found = job(
         "supply 12 V 5 mohm at battery", "bus bar at helm from battery run 2 m", "negative bar at aft from battery run 3 m",

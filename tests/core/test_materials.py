@@ -177,6 +177,20 @@ def test_a_cure_names_a_size_only_where_one_can_help() -> None:
     assert next(f for f in analyse(thin).findings if f.code == "load.drop").cure.startswith("Go up a size")
 
 
+def test_a_load_is_shown_in_the_case_that_is_worst_for_it() -> None:
+    design = design_of(
+        "supply 12 V 50 mohm at battery",
+        "lamp 2 A at bow run 3 m min 11 V",
+        "fan 9 A at bow",
+        "case night: lamp",
+        "case day: all",
+    )
+    found = analyse(design).figures
+    assert found.loads["lamp"].case == "day"
+    assert found.loads["lamp"].volts == min(table["lamp"].volts for table in found.by_case.values())
+    assert found.loads["lamp"].used == max(table["lamp"].used for table in found.by_case.values())
+
+
 def test_cases_of_one_name_are_told_apart() -> None:
     design = design_of("supply 12 V 5 mohm at battery", "lamp 2 A at bow run 3 m", "fan 9 A at bow")
     cases = (

@@ -145,6 +145,30 @@ def test_an_all_clear_holds_at_every_overload_tried(size: str, rating: float) ->
         assert over.max() > 0.0
 
 
+@pytest.mark.parametrize(
+    ("size", "jacket", "make"),
+    [("1.5 mm2", "xlpe", "thinwall"), ("1.5 mm2", "pvc70", "class5"), ("10 mm2", "pvc", "general")],
+)
+def test_the_largest_safe_fuse_is_just_safe(size: str, jacket: str, make: str) -> None:
+    """Found by halving; tried at 200 overloads from 1.1 × up, the hottest comes within 3 K of what the jacket stands."""
+    wire, standing = lone(size, jacket, make)
+
+    def used(rating: float) -> float:
+        return float(shields(np.array([rating]), standing, [wire], np.ones(1), np.array([2000.0]), "curve").used[0])
+
+    low, high = 1.0, 40.0
+    if used(high) <= 1:
+        pytest.skip("no blade is too large for it")
+    for _ in range(30):
+        middle = (low + high) / 2
+        low, high = (middle, high) if used(middle) <= 1 else (low, middle)
+    amps = np.geomspace(1.1, 30, 200) * low
+    last = anchors(wire.make, wire.jacket)[-1][0]
+    times = np.minimum(opening_s(low, amps)[1], last)
+    over = standing.after_c(amps[None, :], times[None, :])[0] - allowed_c(wire, times)
+    assert -3 < over.max() < 3
+
+
 def test_schools_of_fusing_by_hand() -> None:
     curve, _ = judged("4 mm2", 30)
     iz = float(curve.for_ever_a[0])

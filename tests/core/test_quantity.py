@@ -52,7 +52,7 @@ REFUSED = {
     "3 ft - 4 ft": "range", "3 m / 4 m": "two values", "2m50": "50", "1 25": "25", "4 0000": "0000", "12/24": "two values",
     "5 ft 13 in": "13 in", "2 m 3 m": "3 m", "1.2.3 m": "separators", "1,2,3 m": "separators", "1,23,456 m": "separators",
     "3 m ± 2 cm": "± 2 cm", "~3 m": "can't be read", "1e999 m": "too large", "3 m²": "²", "1 1/0 in": "two values",
-    "1 234 56 mm": "56 mm", "0x12 m": "x", "3'6'9": "not understood", "2,5;3 m": "two values",
+    "1 234 56 mm": "56 mm", "0x12 m": "x", "4/2 in": "two values", "2/4 in": "two values", "3/2 in": "two values", "3'6'9": "not understood", "2,5;3 m": "two values",
 }  # fmt: skip
 
 

@@ -214,7 +214,7 @@ def _plausible(design: Design, index: Index) -> Iterator[Finding]:
         if wire.size and wire.size not in steps and not wire.size.endswith("kcmil"):
             yield Finding(
                 "wire.odd_size", WARNING, "sizes", "wires", wire.id,
-                f"{wire.name or wire.id} is {show_size(wire.size)}, a step of no series.", "Check it: is it AWG, or a misread figure?",
+                f"{wire.name or wire.id} is {show_size(wire.size)}, a step of no series.", "Check whether it is AWG, or a misread figure.",
             )  # fmt: skip
     listed = [wire.listed_size for wire in design.wires if wire.listed_size]
     if len(listed) >= ALIKE and len(listed) == len(design.wires) and len(set(listed)) == 1:

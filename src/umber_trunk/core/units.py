@@ -182,7 +182,10 @@ def significant(value: float, digits: int = 3) -> str:
         return "0" if value == 0 else ("∞" if value > 0 else "−∞" if value < 0 else "?")
     if not 1e-4 <= abs(value) < 1e6:
         return f"{value:.{digits}g}".replace("-", "−")
-    decimals = max(0, digits - 1 - math.floor(math.log10(abs(value))))
+    rounded = float(f"{value:.{digits - 1}e}")
+    decimals = max(0, digits - 1 - math.floor(math.log10(abs(rounded))))
+    # three decimals alone could be read as thousands
+    decimals += decimals == 3 and abs(rounded) >= 1
     return f"{value:.{decimals}f}".replace("-", "−")
 
 

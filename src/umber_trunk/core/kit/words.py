@@ -42,8 +42,8 @@ def inches_text(metres: float) -> str:
 
 
 def length_text(metres: float, units: str) -> str:
-    """A length for paper in the project's units."""
-    metric = f"{metres:.3f} m"
+    """A length for paper in the project's units; millimetres, which no separator can make ambiguous."""
+    metric = f"{1000 * metres:.0f} mm"
     return (
         metric if units == "metric" else inches_text(metres) if units == "inch" else f"{metric} = {inches_text(metres)}"
     )

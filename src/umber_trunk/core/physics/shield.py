@@ -20,7 +20,7 @@ from umber_trunk.core.physics.overload import Standing
 
 Floats = NDArray[np.float64]
 OVERLOADS = np.array(
-    [1.10, 1.14, 1.18, 1.22, 1.26, 1.30, 1.35, 1.5, 1.75, 2.0, 2.4, 2.8, 3.5, 4.5, 6.0, 9.0, 14.0, 25.0, 50.0, 120.0]
+    [*np.arange(1.10, 1.345, 0.02), 1.35, 1.5, 1.75, 2.0, 2.4, 2.8, 3.5, 4.5, 6.0, 9.0, 14.0, 25.0, 50.0, 120.0]
 )
 RULES = {
     "curve": "the fuse opens before the jacket’s damage curve, in its bundle",
