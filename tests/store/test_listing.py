@@ -75,6 +75,8 @@ LISTS = {
         [("AWG 14", 1, 3657.6, "", ""), ("AWG 12", 1, 2438.4, "", ""), ("AWG 18", 1, 914.4, "", "")],
     ),
     "bare whole sizes": (f"{H} (mm)\n1,a:1,b:1,4,900\n2,a:2,b:2,6,900\n", ["bare-size"], [("4 mm2", 1, 900, "", ""), ("6 mm2", 1, 900, "", "")]),
+    "bare sizes of no one series": (f"{H} (mm)\n1,a:1,b:1,0.5,900\n2,a:2,b:2,20,900\n", ["bare-size"], [("0.5 mm2", 1, 900, "", ""), ("20 mm2", 1, 900, "", "")]),
+    "two colours": ("wire,from,to,color 1,color 2\n1,a:1,b:1,R,W\n", [], [(None, 1, None, "red", "white")]),
     "bare broken sizes": (f"{H} (mm)\n1,a:1,b:1,1.5,900\n2,a:2,b:2,4,900\n", [], [("1.5 mm2", 1, 900, "", ""), ("4 mm2", 1, 900, "", "")]),
     "sizes titled AWG": ("wire,from,to,AWG,length (mm)\n1,a:1,b:1,14,900\n", [], [("AWG 14", 1, 900, "", "")]),
     "sizes titled gauge": ("wire,from,to,gauge,length (mm)\n1,a:1,b:1,8,900\n", ["bare-size"], [("AWG 8", 1, 900, "", "")]),

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from statistics import median
 
-from umber_trunk.core.catalog.conductors import parse_size
+from umber_trunk.core.catalog.conductors import parse_size, series
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.quantity import DoubtfulError, Habit
 from umber_trunk.core.units import parse_length_m
@@ -190,7 +190,8 @@ def _bare_series(cells: Sequence[str], note: str, lengths: Sequence[str], asked:
     values = {float(cell.replace(",", ".")) for cell in bare}
     steps = {0.05, 0.08, 0.13, 0.14, 0.22, 0.25, 0.34, 0.35, 0.5, 0.75, 0.85, 1.5, 2.5}
     broken = {value for value in values if value != int(value)}
-    if broken and broken <= steps:
+    known = steps | {size.area_mm2 for size in series("metric")}
+    if broken and values <= known:
         return "metric"
     worded = " ".join(cell.lower() for cell in cells if not _BARE.fullmatch(cell))
     gauges = values <= {float(n) for n in range(41)} and not broken

@@ -21,15 +21,15 @@ TITLES: dict[str, str] = {
     "to": rf"{_TO}|{_TO} {_THING}|{_THING} (?:b|2|to|nach|vers|hasta)",
     "wire": r"wire (?:no|nr|number|id|name|label|tag|#)|wire|no|nr|number|id|#|item|pos|tag|label|cable (?:no|id)|lead|ref|"
     r"(?:ader|draht|leitung|kabel)(?: ?(?:nr|nummer|no))?|adernummer|drahtnummer|leitungsnummer|lfd nr|"
-    r"fil(?: n°| no| numéro)?|n° ?(?:de )?fil|numéro(?: de fil)?|n°|repère|repere|cable|conducteur|hilo|nº|nº hilo|número(?: de hilo)?|conductor no",
+    r"fil(?: n°| no| numéro)?|n° ?(?:de )?fil|numéro(?: de fil)?|n°|repère|repere|cable|câble|conducteur|hilo|nº|nº hilo|número(?: de hilo)?|conductor no",
     "name": r"signal|function|net|net name|signal name|signalname|funktion|potential|fonction|désignation|función|señal|senal",
     "description": r"description|desc|name|purpose|beschreibung|bezeichnung|benennung|descripción|descripcion|nombre|nom",
     "remark": r"remarks?|notes?|comments?|bemerkung(?:en)?|kommentar|anmerkung|remarques?|observations?|observaciones|notas?",
     "circuit": r"circuit|circuit (?:no|id|name)|group|system|stromkreis|kreis|baugruppe|circuito|groupe|grupo",
     "size": r"size|wire size|gauge|wire gauge|gage|awg|csa|cross section|cross-section|section|area|mm2|mm²|conductor|sqmm|conductor size|"
     r"querschnitt|leiterquerschnitt|qs|aderquerschnitt|section(?: du fil)?|calibre|sección|seccion|sección transversal",
-    "colour": r"colou?r|wire colou?r|base colou?r|col|clr|main colou?r|insulation colou?r|farbe|aderfarbe|grundfarbe|couleur|color|colour code|colou?r code|teinte",
-    "stripe": r"stripe|tracer|stripe colou?r|second colou?r|trace|streifen|kennfarbe|zweitfarbe|liseré|lisere|deuxième couleur|raya|franja|segundo color",
+    "colour": r"colou?r(?: 1)?|wire colou?r|base colou?r|col|clr|main colou?r|insulation colou?r|farbe|aderfarbe|grundfarbe|couleur|color|colour code|colou?r code|teinte",
+    "stripe": r"colou?r 2|stripe|tracer|stripe colou?r|second colou?r|trace|streifen|kennfarbe|zweitfarbe|liseré|lisere|deuxième couleur|raya|franja|segundo color",
     "length": r"length|wire length|len|cut length|run|run length|distance|finished length|länge|laenge|leitungslänge|zuschnitt|longueur|long|longitud|largo",
 }  # fmt: skip
 """Column meaning → pattern its whole plain title has to match. The first that matches counts."""
