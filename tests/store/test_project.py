@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from conftest import design_of
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Design, Project, Zone
+from umber_trunk.core.harness.model import FORMAT_VERSION, Design, Project, Zone
 from umber_trunk.store import project as store
 from umber_trunk.store.jsonfile import from_json, read_json, schema_text, to_json
 from umber_trunk.store.project import ProjectFile, StoreError
@@ -241,3 +241,10 @@ def test_bad_json_names_the_place(text: str, says: str) -> None:
 
 def test_the_published_schema_is_current() -> None:
     assert (ROOT / "docs/schema/harness.schema.json").read_text("utf-8") == schema_text()
+
+
+def test_a_design_of_the_format_before_is_brought_up() -> None:
+    old = Design.model_validate_json('{"format": 1, "project": {"name": "old", "max_drop_percent": 5}}')
+    assert old.format == FORMAT_VERSION
+    assert old.project.max_drop_percent == 5
+    assert old.converters == ()

@@ -10,7 +10,7 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 FORMAT_VERSION = 2
 
@@ -331,6 +331,12 @@ class Design(Frozen):
     wires: tuple[Wire, ...] = ()
     converters: tuple[Converter, ...] = ()
     cables: tuple[Cable, ...] = ()
+
+    @field_validator("format")
+    @classmethod
+    def _brought_up(cls, value: int) -> int:
+        """An older design is one of this format with nothing said of what is new."""
+        return max(value, FORMAT_VERSION)
 
     @model_validator(mode="after")
     def _unique(self) -> Design:
