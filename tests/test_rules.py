@@ -68,6 +68,7 @@ def test_every_command_is_described() -> None:
         "size",
         "pack",
         "optimise",
+        "say",
         "worth",
         "schema",
         "demo",
