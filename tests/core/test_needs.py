@@ -59,6 +59,10 @@ def test_pieces(text: str, field: str, value: object) -> None:
         ("pump 4 A min 30 V", "can't come from"),
         ("pump 4 A duty 60s/20s", "not possible"),
         ("pump 4 A, gibberish", "not understood"),
+        ("pump 4 A at bilge 4 m from box", "“4 m” in “bilge 4 m”"),
+        ("pump 4 A at bow in deck 35C 95%", "“95%” in “deck 95%”"),
+        ("lamp 4 A from psu 5V", "“5V” in “psu 5V”"),
+        ("lamp 4 A run 3 m off mast 2 ft", "“2 ft” in “mast 2 ft”"),
         ("supply at battery", "how many volts"),
     ],
 )

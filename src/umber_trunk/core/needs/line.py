@@ -399,7 +399,7 @@ def _read_places(reader: _Reader) -> None:
 
     def named(attribute: str, words: str) -> Callable[[re.Match[str]], str]:
         def use(match: re.Match[str]) -> str:
-            name = match[1].strip(" ,;")
+            name = _plain_name(match[1].strip(" ,;"))
             setattr(need, attribute, name)
             return f"{words} {name}"
 
@@ -461,6 +461,19 @@ def _read_places(reader: _Reader) -> None:
     reader.take("zone", rf"\bin\s+(\S.*?){_STOP}", lambda m: _zone(need, m[1]))
 
 
+_TAIL = re.compile(
+    r"(?:^|\s)([-−]?[\d.,/½¼¾]*\d\s*(?:mm|cm|m|ft|feet|in|yd|k?A|mA|m?V|k?W|hp|m?ohm|Ω|°?[CF]|s|min|%|['\"′″]))$", re.I
+)
+
+
+def _plain_name(name: str) -> str:
+    """A name that doesn't end in a figure with its unit, which would be lost in it."""
+    tail = _TAIL.search(name)
+    if tail is not None:
+        raise InputError(f"“{tail[1]}” in “{name}” is not understood; say what it is, such as: run {tail[1]}.")
+    return name
+
+
 def _zone(need: Need, text: str) -> str:
     warm = re.search(r"([-−]?[\d.,]+)\s*°?\s*([CF])\b", text)
     if warm:
@@ -469,7 +482,7 @@ def _zone(need: Need, text: str) -> str:
     words = re.split(r"[\s,]+", text.strip())
     flags = [ZONE_WORDS[word.lower()] for word in words[1:] if word.lower() in ZONE_WORDS]
     kept = [word for at, word in enumerate(words) if at == 0 or word.lower() not in ZONE_WORDS]
-    need.zone, need.zone_flags = " ".join(kept), tuple(dict.fromkeys(flags))
+    need.zone, need.zone_flags = _plain_name(" ".join(kept)), tuple(dict.fromkeys(flags))
     detail = [f"{need.zone_c:g} °C"] if need.zone_c is not None else []
     return " ".join(["in", need.zone, *detail, *(flag.replace("_", " ") for flag in need.zone_flags)])
 
