@@ -220,17 +220,21 @@ def fuse_at_head(design: Design, wire_id: str, head: Pin, rating_a: float | None
     """A new fuse between a wire and the pin it starts at; a stud becomes a box whose old cavities stay one."""
     index = index_of(design)
     end, wire = index.ends[head.end], index.wires[wire_id]
-    way = _free_way(end, 1)
-    values: dict[str, object] = {}
     if end.kind in (EndKind.STUD, EndKind.SPLICE):
-        values = {"kind": EndKind.BOX, "bridged": (tuple(cavity.id for cavity in end.cavities),)}
-    link = Link(
-        id=way, kind=LinkKind.FUSE, a=head.cavity, b=way, resistance_ohm=usual_fuse_ohm(rating_a), rating_a=rating_a
-    )
-    values |= {"cavities": (*end.cavities, Cavity(id=way)), "links": (*end.links, link)}
+        end = change(end, kind=EndKind.BOX, bridged=(tuple(cavity.id for cavity in end.cavities),))
+    end, way = with_fuse(end, head.cavity, rating_a)
     fused = Pin(end=end.id, cavity=way)
     moved = {"start": fused} if wire.start == head else {"finish": fused}
-    return put(put(design, "ends", change(end, **values)), "wires", wire.model_copy(update=moved))
+    return put(put(design, "ends", end), "wires", wire.model_copy(update=moved))
+
+
+def with_fuse(end: End, cavity: str, rating_a: float | None, style: str = "") -> tuple[End, str]:
+    """The end with a fuse from a cavity to a new one, and that one's id."""
+    way = _free_way(end, 1)
+    link = Link(
+        id=way, kind=LinkKind.FUSE, a=cavity, b=way, resistance_ohm=usual_fuse_ohm(rating_a), rating_a=rating_a, style=style
+    )  # fmt: skip
+    return change(end, cavities=(*end.cavities, Cavity(id=way)), links=(*end.links, link)), way
 
 
 def usual_fuse_ohm(rating_a: float | None) -> float:

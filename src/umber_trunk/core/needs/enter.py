@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import (
-    branch,
     change,
     ensure_cavity,
-    measured,
     new_id,
     put,
     put_all,
     set_project,
     slug,
-    usual_fuse_ohm,
+    with_fuse,
 )
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import (
@@ -23,11 +21,8 @@ from umber_trunk.core.harness.model import (
     Design,
     End,
     EndKind,
-    Link,
-    LinkKind,
     Load,
     LoadKind,
-    Method,
     Pin,
     Point,
     Supply,
@@ -37,7 +32,7 @@ from umber_trunk.core.harness.model import (
 from umber_trunk.core.needs.attach import join, pins_of, poles, wired_pins
 from umber_trunk.core.needs.cases import set_case
 from umber_trunk.core.needs.line import Need
-from umber_trunk.core.needs.outlets import feed_pin, find_end, rails_of, return_pin, volts_at
+from umber_trunk.core.needs.outlets import feed_pin, find_end, limb, rails_of, return_pin, volts_at
 from umber_trunk.core.needs.places import enter_place
 
 __all__ = ["enter", "find_end"]
@@ -150,25 +145,6 @@ def source_of(design: Design, need: Need) -> End:
     if end is None:
         raise EditError("There is no supply yet. Enter one first, such as: supply 24 V at battery.")
     return end
-
-
-def find_point(design: Design, name: str) -> str | None:
-    """A point by its id or name, or that of an end sitting on it."""
-    wanted = name.strip().lower()
-    for point in design.points:
-        if wanted in (point.id.lower(), point.name.lower()):
-            return point.id
-    end = find_end(design, name)
-    return end.point if end else None
-
-
-def limb(design: Design, need: Need, source: End, name: str, zone: str | None) -> tuple[Design, str]:
-    """A new limb of the stated run, off the source or the place named after "off"."""
-    start = find_point(design, need.off) if need.off else source.point
-    if start is None:
-        raise EditError(f"“{need.off or source.name}” is not on the trunk, so nothing can branch off there.")
-    assert need.run_m is not None
-    return branch(design, start, measured(need.run_m, Method.TAPE), name, zone)
 
 
 def _load_end(design: Design, need: Need, source: End) -> tuple[Design, End]:
@@ -293,13 +269,7 @@ def _load_cavities(design: Design, end: End, need: Need) -> tuple[Design, str, s
 
 def _own_fuse(design: Design, feed: Pin, rating_a: float) -> tuple[Design, Pin]:
     """A fuse between a pin and the feed that starts there."""
-    end = index_of(design).ends[feed.end]
-    taken = {cavity.id for cavity in end.cavities}
-    way = next(f"F{n}" for n in range(1, 1000) if f"F{n}" not in taken)
-    link = Link(
-        id=way, kind=LinkKind.FUSE, a=feed.cavity, b=way, resistance_ohm=usual_fuse_ohm(rating_a), rating_a=rating_a
-    )
-    end = end.model_copy(update={"cavities": (*end.cavities, Cavity(id=way)), "links": (*end.links, link)})
+    end, way = with_fuse(index_of(design).ends[feed.end], feed.cavity, rating_a)
     return put(design, "ends", end), Pin(end=end.id, cavity=way)
 
 

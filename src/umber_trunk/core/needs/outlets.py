@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from umber_trunk.core.errors import EditError
-from umber_trunk.core.harness.edits import ensure_cavity, free_fuse_way
+from umber_trunk.core.harness.edits import branch, ensure_cavity, free_fuse_way, measured
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, EndKind, LinkKind, Pin, Supply
+from umber_trunk.core.harness.model import Design, End, EndKind, LinkKind, Method, Pin, Supply
+from umber_trunk.core.needs.line import Need
 from umber_trunk.core.physics.fuses import fitting_rating
 
 KIND_WORDS = {
@@ -124,3 +125,22 @@ def _project_return(design: Design) -> tuple[Design, Pin]:
     if not design.supplies:
         raise EditError("There is no supply yet. Enter one first, such as: supply 24 V at battery.")
     return design, design.supplies[0].minus
+
+
+def find_point(design: Design, name: str) -> str | None:
+    """A point by its id or name, or that of an end sitting on it."""
+    wanted = name.strip().lower()
+    for point in design.points:
+        if wanted in (point.id.lower(), point.name.lower()):
+            return point.id
+    end = find_end(design, name)
+    return end.point if end else None
+
+
+def limb(design: Design, need: Need, source: End, name: str, zone: str | None) -> tuple[Design, str]:
+    """A new limb of the stated run, off the source or the place named after "off"."""
+    start = find_point(design, need.off) if need.off else source.point
+    if start is None:
+        raise EditError(f"“{need.off or source.name}” is not on the trunk, so nothing can branch off there.")
+    assert need.run_m is not None
+    return branch(design, start, measured(need.run_m, Method.TAPE), name, zone)

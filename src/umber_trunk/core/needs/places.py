@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from umber_trunk.core.errors import EditError
-from umber_trunk.core.harness.edits import branch, ensure_cavity, measured, new_id, put, slug, usual_fuse_ohm
+from umber_trunk.core.harness.edits import new_id, put, slug, usual_fuse_ohm, with_fuse
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import (
     Cavity,
@@ -17,12 +17,11 @@ from umber_trunk.core.harness.model import (
     Link,
     LinkKind,
     Load,
-    Method,
     Pin,
     Wire,
 )
 from umber_trunk.core.needs.line import Need
-from umber_trunk.core.needs.outlets import feed_pin, find_end, rails_of, return_pin
+from umber_trunk.core.needs.outlets import feed_pin, find_end, limb, rails_of, return_pin
 
 USUAL_WAYS = 6
 USUAL_EFFICIENCY = 0.9
@@ -74,22 +73,17 @@ def _placed(design: Design, need: Need, source: End | None, zone: str | None) ->
     if need.run_m is not None:
         if point is not None:
             raise EditError(f"“{need.name}” is on the trunk already; leave the run out, or give another place.")
-        start = _start(design, need, source)
-        design, point = branch(design, start, measured(need.run_m, Method.TAPE), name, zone)
+        design, point = limb(design, need, _start(design, need, source), name, zone)
     end = End(id=slug(name, [e.id for e in design.ends]), name=name, kind=kind, point=point, zone=zone)
     return design, end
 
 
-def _start(design: Design, need: Need, source: End | None) -> str:
-    off = find_end(design, need.off) if need.off else None
-    point = next((p.id for p in design.points if need.off and need.off.lower() in (p.id.lower(), p.name.lower())), None)
-    found = point or (off.point if off else None) or (source.point if source and not need.off else None)
-    if found is None and not need.off and source is None and design.supplies:
-        found = index_of(design).ends[design.supplies[0].plus.end].point
+def _start(design: Design, need: Need, source: End | None) -> End:
+    """What a place without a source of its own branches off: the first supply's end."""
+    home = index_of(design).ends.get(design.supplies[0].plus.end) if design.supplies else None
+    found = source or home
     if found is None:
-        raise EditError(
-            f"“{need.off or (source.name if source else need.name)}” is not on the trunk, so nothing can branch off there."
-        )
+        raise EditError(f"“{need.off or need.name}” is not on the trunk, so nothing can branch off there.")
     return found
 
 
@@ -205,15 +199,9 @@ def _main_fuse(design: Design, need: Need) -> Design:
         raise EditError(
             f"“{end.name}” is neither a supply nor a stud; name the load instead: … fused {need.fused_a:g} A."
         )
-    way = next(f"F{n}" for n in range(1, 1000) if all(c.id != f"F{n}" for c in end.cavities))
-    style = need.style or "main"
-    link = Link(
-        id=way, kind=LinkKind.FUSE, a=plus, b=way, resistance_ohm=usual_fuse_ohm(need.fused_a), rating_a=need.fused_a, style=style
-    )  # fmt: skip
+    end, way = with_fuse(end, plus, need.fused_a, need.style or "main")
     here = Pin(end=end.id, cavity=plus)
-    design = put(ensure_cavity(design, end.id, way), "ends", end.model_copy(
-        update={"cavities": (*end.cavities, Cavity(id=way)), "links": (*end.links, link)}
-    ))  # fmt: skip
+    design = put(design, "ends", end)
     for wire in design.wires:
         if wire.start == here:
             design = put(design, "wires", wire.model_copy(update={"start": Pin(end=end.id, cavity=way)}))

@@ -32,7 +32,7 @@ Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 MODES = 48
 DENSE_MOST = 1000  # beyond this many wires heat is smeared over rings
-USUAL_FILM_W_M2K = 14.0  # only sets how the rim mirrors dipoles
+USUAL_FILM_W_M2K = 14.0  # how the rim mirrors dipoles; S(t) starts from it and is put right for the real one
 
 
 @dataclass(frozen=True)

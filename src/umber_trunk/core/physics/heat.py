@@ -110,3 +110,14 @@ def ampacity_a(limit_c: Floats, wires: WireBodies, ambient_c: Floats, air_m_s: F
     watts = watts_at(limit_c, wires, ambient_c, air_m_s)
     result: Floats = np.sqrt(watts / wires.ohm_per_m(np.asarray(limit_c, dtype=float)))
     return result
+
+
+METAL_W_MK = {"copper": 390.0, "tinned": 390.0, "aluminium": 230.0, "cca10": 240.0, "cca15": 245.0}
+
+
+def fin_rise_k(watts: Floats, wires: list[Conductor], thermal_km_w: Floats) -> Floats:
+    """Rise of each wire where a joint loses `watts` into it: the heat flows off along the metal, which gives it to the
+    air on its way, a long fin: ΔT = P/√(kA/R′), R′ the wire's thermal resistance per metre (arrays (n,))."""
+    metal = np.array([METAL_W_MK.get(wire.metal.id, 230.0) * wire.size.area_mm2 * 1e-6 for wire in wires])
+    result: Floats = watts / np.sqrt(metal / thermal_km_w)
+    return result

@@ -7,13 +7,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.physics.bundle import rim_film_w_m2k
+from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, rim_film_w_m2k
 from umber_trunk.core.physics.heat import HOTTEST_C
-from umber_trunk.core.physics.response import FILM_W_M2K, Response, driven, rise_k
+from umber_trunk.core.physics.response import Response, driven, rise_k
 from umber_trunk.core.physics.surroundings import Outside
 
 Floats = NDArray[np.float64]
-FOR_EVER_S = 1e8
 
 
 @dataclass(frozen=True)
@@ -65,7 +64,7 @@ class Standing:
 
     def for_ever_a(self, limit_c: Floats) -> Floats:
         """Current (m,) in one conductor that holds it at a temperature for ever while its neighbours run as they do:
-        0 where they alone bring it there. Newton on the loss."""
+        0 where they alone bring it there. The loss is scaled by room over rise until it fits."""
         others = np.maximum(self.total_w - self.alike * self.own_w, 0.0)
         base = self.celsius - self._rim_k(self.total_w) - self.own_km_w * self.own_w
         room = limit_c - base
@@ -99,7 +98,7 @@ class Standing:
         """S(t) with the film that the bundle has once the conductor has risen so far (m,)."""
         now = self._rim_k(self.total_w)
         slope = self.alike * 0.8 * now / np.maximum(self.total_w, 1e-9)
-        slope = np.where(self.total_w > 0.05, slope, self.alike / (2 * np.pi * self.radius_m * FILM_W_M2K))
+        slope = np.where(self.total_w > 0.05, slope, self.alike / (2 * np.pi * self.radius_m * USUAL_FILM_W_M2K))
         for _ in range(3):
             more = np.maximum(rise_k / (self.own_km_w + slope), 1e-3)
             slope = (self._rim_k(self.total_w + self.alike * more) - now) / more

@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 from scipy.special import gammaln
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor
-from umber_trunk.core.physics.bundle import Sections
+from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections
 from umber_trunk.core.physics.constants import JACKET_DENSITY_KG_M3, JACKET_HEAT_J_KG_K
 
 Floats = NDArray[np.float64]
@@ -29,7 +29,6 @@ SHELLS, GROWTH = 9, 1.5
 BUNDLED_SHELLS = 3
 TERMS = 48
 KEPT_MODES = 20
-FILM_W_M2K = 14.0  # film at a usual hot rim; the steady end is put right for the real one
 
 
 def shells_of(wire: Conductor, count: int) -> tuple[Floats, Floats]:
@@ -107,7 +106,7 @@ class Response:
 def lone_response(size: str, metal: str, make: str, jacket: str) -> Response:
     """S(t) of a wire alone in air, one row."""
     wire = conductor(size, metal, make, jacket)
-    matrix, stored = _chain(wire, SHELLS, np.pi * wire.outer_mm / 1e3 * FILM_W_M2K)
+    matrix, stored = _chain(wire, SHELLS, np.pi * wire.outer_mm / 1e3 * USUAL_FILM_W_M2K)
     return _modes(matrix, stored, np.array([0]))
 
 
@@ -122,8 +121,8 @@ def _modes(matrix: Floats, stored: Floats, wanted: NDArray[np.intp]) -> Response
 def section_response(sections: Sections, wires: list[Conductor]) -> Response:
     """S(t) of every wire of one section (its first), in the section's order; (n, N)."""
     n = len(wires)
-    rim = 1 / (2 * np.pi * float(sections.radius_m[0]) * FILM_W_M2K)
-    steady = sections.one(0).response_km_w(np.array([FILM_W_M2K]))[0] + rim
+    rim = 1 / (2 * np.pi * float(sections.radius_m[0]) * USUAL_FILM_W_M2K)
+    steady = sections.one(0).response_km_w(np.array([USUAL_FILM_W_M2K]))[0] + rim
     steady = (steady + steady.T) / 2
     values, vectors = np.linalg.eigh(steady)
     between = (vectors / np.maximum(values, 1e-3 * values[-1] / n)) @ vectors.T

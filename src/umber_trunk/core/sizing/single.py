@@ -12,7 +12,7 @@ from umber_trunk.core.catalog.conductors import Conductor, Size, conductor, pars
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands, bundle_rise_k, rim_film_w_m2k
 from umber_trunk.core.physics.fuses import SURE_MULTIPLE, carries_surge, continuous_a, fitting_rating
-from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies
+from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies, fin_rise_k
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.response import Response, lone_response, section_response
 from umber_trunk.core.physics.shield import shields
@@ -20,7 +20,6 @@ from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside, Surrounding
 from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk
 from umber_trunk.core.sizing.margins import MET, Shielded
 from umber_trunk.core.sizing.plant import AC_OHM_PER_M
-from umber_trunk.core.sizing.solve import METAL_W_MK
 from umber_trunk.core.sizing.thermal import sections_of
 
 Floats = NDArray[np.float64]
@@ -290,13 +289,12 @@ def _seen_ohm(run: Run, loop_ohm: float, metres: float) -> float:
 
 
 def _joint_rise_k(run: Run, wire: Conductor, section: _Section, amps: float) -> float:
-    """What the worst joint adds to the wire's own temperature at its place: half the joints' resistance at one end."""
+    """What the worst joint adds to the wire's own temperature at its place."""
     if run.joint_ohm <= 0:
         return 0.0
     each = run.joint_ohm / max(run.joints, 1)
-    per_metre = float(section.own_km_w[0]) + 1 / (2 * np.pi * float(section.radius[0]) * USUAL_FILM_W_M2K)
-    fin = (METAL_W_MK.get(wire.metal.id, 230.0) * wire.size.area_mm2 * 1e-6 / per_metre) ** 0.5 * run.parallel
-    return float(amps * amps * each / fin)
+    per_metre = section.own_km_w + 1 / (2 * np.pi * section.radius * USUAL_FILM_W_M2K)
+    return float(fin_rise_k(np.array([amps * amps * each]), [wire], per_metre)[0]) / run.parallel
 
 
 def _shield(run: Run, wire: Conductor, standing: Standing, fuse_a: float, fault_a: float) -> Shielded:

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.harness.model import Case, Design, LoadKind
-from umber_trunk.core.physics.heat import HOTTEST_C
+from umber_trunk.core.physics.heat import HOTTEST_C, fin_rise_k
 from umber_trunk.core.physics.network import Flow, solve_flow
 from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
 from umber_trunk.core.sizing.plant import HELD_SHARE, Plant, build_plant, load_amps
@@ -231,17 +231,13 @@ def _finished(
 
 SLIGHT_K = 1.0
 """Starts that even without any loss warm a wire less than this are counted without any loss."""
-METAL_W_MK = {"copper": 390.0, "tinned": 390.0, "aluminium": 230.0, "cca10": 240.0, "cca15": 245.0}
 
 
 def joint_rise_k(plant: Plant, amps: Floats, mean_c: Floats) -> Floats:
-    """Rise of each wire at its worse joint over its own temperature: the joint's I²R flows off along the metal, which
-    gives it to the air on its way, a long fin: ΔT = I²R_j/√(kA/R′), R′ the wire's thermal resistance per metre alone."""
-    lost = np.square(amps) * plant.end_ohm.max(axis=1) if len(plant.wires) else np.zeros(0)
-    conductivity = np.array([METAL_W_MK.get(c.metal.id, 230.0) for c in plant.conductors])
+    """Rise of each wire at its worse joint over its own temperature, alone in air."""
+    lost = np.square(amps) * plant.end_ohm.max(axis=1)
     per_metre = thermal_resistance_km_w(np.full(len(lost), 3.0), plant.bodies, np.minimum(mean_c, 200.0))
-    fin = np.sqrt(conductivity * plant.area_mm2 * 1e-6 / per_metre) * plant.parallel
-    result: Floats = lost / fin
+    result: Floats = fin_rise_k(lost, plant.conductors, per_metre) / plant.parallel
     return result
 
 

@@ -9,9 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor
+from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K
 from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.overload import Standing
-from umber_trunk.core.physics.response import FILM_W_M2K, Response, lone_response, section_response
+from umber_trunk.core.physics.response import Response, lone_response, section_response
 from umber_trunk.core.sizing.plant import Plant
 from umber_trunk.core.sizing.thermal import ThermalPlan
 
@@ -55,7 +56,7 @@ def _tightest(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints) -
     answer = (
         heat.own_km_w
         + plant.bodies.jacket_km_w[heat.wire]
-        + 1 / (2 * np.pi * heat.bundles.radius_m[heat.bundle] * FILM_W_M2K)
+        + 1 / (2 * np.pi * heat.bundles.radius_m[heat.bundle] * USUAL_FILM_W_M2K)
     )
     room = (plant.limit_c[heat.wire] - case.pair_c) / answer
     order = np.lexsort((room, heat.wire))

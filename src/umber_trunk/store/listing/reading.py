@@ -150,16 +150,8 @@ def _layouts(book: Book, asked: Questions) -> list[tuple[Sheet, Layout]]:
     kept = {sheet.name for sheet, _ in found}
     for sheet in book.sheets:
         if sheet.name not in kept:
-            asked.note(
-                f"Sheet “{sheet.name}” is left out"
-                + (
-                    "."
-                    if sheet in filled and sheet.name in [s.name for s in wanted]
-                    else ": it is empty."
-                    if sheet not in filled
-                    else "."
-                )
-            )
+            why = "" if sheet in filled else ": it is empty"
+            asked.note(f"Sheet “{sheet.name}” is left out{why}.")
     layouts = []
     for sheet, _ in found:
         layout = find_layout(sheet.grid, answers.header_row, asked, sheet.name if len(found) > 1 else "")
