@@ -20,7 +20,8 @@ settings.load_profile("steady")
 
 @pytest.fixture(autouse=True)
 def _own_config(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    for name in ("config", "data", "state", "cache"):
+        monkeypatch.setenv(f"XDG_{name.upper()}_HOME", str(tmp_path / name))
 
 
 @pytest.fixture(autouse=True)

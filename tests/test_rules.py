@@ -6,6 +6,8 @@ from pathlib import Path
 
 import pytest
 
+from umber_trunk.cli.main import COMMANDS
+
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "umber_trunk"
 MODULES = sorted(SOURCE.rglob("*.py"))
@@ -59,20 +61,29 @@ def test_readme_links_exist() -> None:
 
 def test_every_command_is_described() -> None:
     text = (ROOT / "docs" / "cli.md").read_text("utf-8")
-    for name in (
-        "new",
-        "import",
-        "check",
-        "solve",
-        "export",
-        "size",
-        "pack",
-        "optimise",
-        "say",
-        "worth",
-        "schema",
-        "demo",
-        "shots",
-        "bench",
-    ):
+    known = [name for names in COMMANDS.values() for name in names if name != "open"]
+    for name in (*known, "fuzz", "monkey"):
         assert f"umber {name}" in text, name
+
+
+def test_words_of_a_file_are_shown_by_plain_widgets_alone() -> None:
+    for path in (SOURCE / "app").rglob("*.py"):
+        text = path.read_text("utf-8")
+        if path.name != "plain.py":
+            assert not re.search(
+                r"\bQLabel\(|QMessageBox\.(?:warning|critical|question|information)\(|\bQMessageBox\(", text
+            ), path
+            for tip in re.findall(r"setToolTip\(([^)\n]*)", text):
+                assert tip.startswith(('"', "plain_of(")), f"{path.name}: {tip}"
+        if "RichText" in text or "setHtml" in text:
+            assert "import escape" in text, path
+
+
+def test_files_are_written_through_one_door() -> None:
+    doors = {"files.py", "report.py"}
+    for path in MODULES:
+        text = path.read_text("utf-8")
+        if path.name not in doors:
+            assert not re.search(
+                r"\.write_(?:text|bytes)\(|\bopen\([^)]*[\"'][wax]b?\+?[\"']|NamedTemporaryFile|os\.replace\(", text
+            ), path

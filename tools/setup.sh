@@ -44,7 +44,9 @@ fi
 }
 [ -x "$venv/bin/python" ] || { say "making the virtual environment"; "$python" -m venv "$venv"; }
 say "installing the locked versions (once)"
-"$venv/bin/python" -m pip install -qq --disable-pip-version-check --require-hashes -r "$lock"
+for list in "$root/requirements-setup.lock" "$lock"; do
+    "$venv/bin/python" -m pip install -qq --disable-pip-version-check --require-hashes -r "$list"
+done
 touch "$stamp"
 # the development lock holds everything the program needs
 case $stamp in *-dev) touch "$venv/.ready" ;; esac

@@ -7,7 +7,8 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication, QMessageBox
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.sizes import SizesDesk
@@ -48,6 +49,27 @@ def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[
     qapp.processEvents()
     gc.collect()
     assert not crashes, crashes
+
+
+@pytest.fixture
+def boxes(monkeypatch: pytest.MonkeyPatch) -> list[str]:
+    """What message boxes said; each is answered by the button whose words begin with `boxes.answer`, else the last."""
+
+    class Boxes(list[str]):
+        answer = ""
+
+    told = Boxes()
+
+    def answered(box: QMessageBox) -> int:
+        told.append(f"{box.text()} {box.informativeText()}")
+        assert box.textFormat() == Qt.TextFormat.PlainText
+        for button in box.buttons():
+            if told.answer and button.text().startswith(told.answer):
+                button.click()
+        return 0
+
+    monkeypatch.setattr(QMessageBox, "exec", answered)
+    return told
 
 
 def settled(qtbot, window: Window) -> None:  # type: ignore[no-untyped-def]

@@ -154,22 +154,22 @@ def test_the_latest_question_wins(qtbot) -> None:  # type: ignore[no-untyped-def
     background = Background()
     gate, answers = threading.Event(), []
     background.answered.connect(answers.append)
-    background.ask(lambda: gate.wait(5) and "old")
-    background.ask(lambda: "dropped")
-    background.ask(lambda: "new")
+    background.ask(lambda _: gate.wait(5) and "old")
+    background.ask(lambda _: "dropped")
+    background.ask(lambda _: "new")
     gate.set()
     qtbot.waitUntil(lambda: not background.busy)
     qtbot.wait(50)
     assert answers == ["new"]
-    background.close()
+    background.drop()
 
 
 def test_a_bug_in_the_background_is_told(qtbot) -> None:  # type: ignore[no-untyped-def]
     background = Background()
     with qtbot.waitSignal(background.crashed) as told:
-        background.ask(lambda: 1 / 0)
+        background.ask(lambda _: 1 / 0)
     assert isinstance(told.args[0], ZeroDivisionError)
-    background.close()
+    background.drop()
 
 
 def test_why_sheet_escapes_what_users_typed() -> None:

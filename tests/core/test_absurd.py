@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import warnings
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -126,7 +127,7 @@ def test_the_order_of_the_list_changes_nothing(demo: Design) -> None:
 
 
 @pytest.mark.parametrize(("line", "codes"), [
-    ("pump 9000 A at bow run 50 m", {"load.drop", "wire.hot"}), ("pump 3 A at bow run 0 m", {"wire.no_length"}),
+    ("pump 9000 A at bow run 50 m", {"load.no_solution", "wire.hot"}), ("pump 3 A at bow run 0 m", {"wire.no_length"}),
 ])  # fmt: skip
 def test_absurd_loads_are_named(line: str, codes: set[str]) -> None:
     found = {f.code for f in analyse(design_of("supply 24 V 2 ohm at battery", line)).findings if f.severity == 0}
@@ -166,3 +167,67 @@ def test_many_threads_may_solve_at_once(demo: Design) -> None:
     with ThreadPoolExecutor(4) as pool:
         together = list(pool.map(solved, range(2 * len(designs))))
     assert together == pytest.approx(alone * 2, abs=1e-6)
+
+
+def test_a_converter_that_feeds_itself_gives_nothing_and_is_named() -> None:
+    design = design_of(
+        "supply 24 V at battery",
+        "converter 24 to 12 V 90% at panel from battery run 2 m",
+        "disk 12 V 2 A at desk from panel run 1 m",
+    )
+    one = design.converters[0]
+    assert not [f for f in analyse(design).findings if f.code.startswith("converter.")]
+    itself = edits.put(design, "converters", edits.change(one, plus=one.out_plus))
+    found = analyse(itself)
+    assert [f.subject for f in found.findings if f.code == "converter.loop"] == [one.id]
+    assert not any(entry.ok for entry in found.figures.loads.values())
+    other = edits.change(one, id="back", plus=one.out_plus, minus=one.out_minus, out_plus=one.plus, out_minus=one.minus)
+    alone = edits.put(design, "converters", other).model_copy(update={"supplies": ()})
+    assert len([f for f in analyse(alone).findings if f.code == "converter.loop"]) == 2
+    held = edits.put(design, "converters", other)
+    assert not [f for f in analyse(held).findings if f.code == "converter.loop"]
+    beside = edits.put(design, "converters", edits.change(one, out_plus=one.plus, out_minus=one.minus))
+    assert [f.subject for f in analyse(beside).findings if f.code == "converter.loop"] == [one.id]
+    lost = edits.put(design, "converters", edits.change(one, plus=Pin(end="nowhere", cavity="1")))
+    assert [f for f in analyse(lost).findings if f.code == "converter.open"]
+
+
+def test_a_resistance_at_the_end_of_a_long_way_is_a_divider() -> None:
+    """Ohm's law by hand: 12 V over source, two wires and heater in a row; the way has more ohms than the heater."""
+    design = design_of("supply 12 V 10 mohm at battery", "heater 4 ohm at stern from battery run 300 m")
+    for wire in design.wires:
+        design = edits.set_size(design, [wire.id], "0.5", True)
+    (case,) = analyse(design).figures.solution.cases
+    way = float(case.wire_ohm.sum())
+    assert way > 10
+    assert case.settled
+    assert case.load_v[0] == pytest.approx(12 * 4 / (4 + way + 0.01), rel=1e-4)
+
+
+def test_a_start_that_leaves_no_volts_is_never_fine() -> None:
+    design = design_of("supply 12 V at battery", "winch 1 A surge 900 A/1s at bow from battery run 20 m")
+    for wire in design.wires:
+        design = edits.set_size(design, [wire.id], "1", True)
+    found = analyse(design)
+    (entry,) = found.figures.loads.values()
+    assert entry.surge_v is not None
+    assert entry.surge_v <= 0
+    assert not entry.ok
+    assert any(f.code == "load.dip" and "nothing starts on that" in f.message for f in found.findings)
+
+
+def test_a_load_below_zero_volts_is_never_fine() -> None:
+    """Plus and minus of the supply are one bar: what its source loses inside explains all that is missing."""
+    design = design_of("supply 12 V at battery", "pump 5 A at bow from battery run 1 m")
+    battery = next(end for end in design.ends if end.id == design.supplies[0].plus.end)
+    joined = edits.put(design, "ends", edits.change(battery, bridged=(tuple(c.id for c in battery.cavities),)))
+    (entry,) = analyse(joined).figures.loads.values()
+    assert entry.volts < 0
+    assert not entry.ok
+
+
+def test_nothing_is_fine_in_a_case_without_a_steady_answer() -> None:
+    found = analyse(design_of("supply 24 V at battery", "pump 2 A at bow from battery run 1 m")).figures
+    (entry,) = found.loads.values()
+    assert entry.ok
+    assert not replace(entry, settled=False).ok

@@ -22,6 +22,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.laying import lay, suggest
 from umber_trunk.core.harness.model import Design, EndKind
 from umber_trunk.store import sheets
+from umber_trunk.store.files import StoreError
 from umber_trunk.store.listing.cells import split_pin
 from umber_trunk.store.listing.columns import column_index, column_letter, meaning_of, unit_note
 from umber_trunk.store.listing.doubts import Answers
@@ -29,7 +30,6 @@ from umber_trunk.store.listing.memory import read_with_memory, remember
 from umber_trunk.store.listing.merge import add_wires, differences, merge
 from umber_trunk.store.listing.reading import ListReading, read_list
 from umber_trunk.store.output import export_bytes, write_export
-from umber_trunk.store.project import StoreError
 from umber_trunk_helpers import list_of
 
 
@@ -386,7 +386,7 @@ def test_hostile_files_are_a_sentence(tmp_path: Path, data: bytes) -> None:
 def test_what_is_no_list_is_refused_with_the_limit(tmp_path: Path) -> None:
     (tmp_path / "long.csv").write_text("a,b\n" * 30_000)
     (tmp_path / "wide.csv").write_text("wire,from,to\n1,a," + "b" * 3000 + "\n")
-    for name, word in (("long.csv", "20000 rows"), ("wide.csv", "2000 characters")):
+    for name, word in (("long.csv", "21000 rows"), ("wide.csv", "2000 characters")):
         with pytest.raises(StoreError, match=word):
             sheets.read_book(tmp_path / name)
     with pytest.raises(StoreError, match="no ordinary file"):

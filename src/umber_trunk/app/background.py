@@ -1,11 +1,21 @@
-"""Work off the window's thread: the latest question wins, answers to older ones are dropped."""
+"""Work off the window's thread: the latest question wins, answers to older ones are dropped.
+
+Work is asked in its middle whether it is still wanted; what can't answer at once is left to end by itself, and nothing
+waits for it.
+"""
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
+from contextlib import suppress
 from typing import Any
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+from PySide6.QtCore import QObject, Signal
+
+from umber_trunk.core.errors import Stopped, Wanted
+
+Question = Callable[[Wanted], Any]
 
 
 class _Relay(QObject):
@@ -15,22 +25,8 @@ class _Relay(QObject):
     failed = Signal(int, object)
 
 
-class _Work(QRunnable):
-    def __init__(self, number: int, question: Callable[[], Any], relay: _Relay) -> None:
-        super().__init__()
-        self.number = number
-        self.question = question
-        self.relay = relay
-
-    def run(self) -> None:
-        try:
-            self.relay.done.emit(self.number, self.question())
-        except Exception as why:  # noqa: BLE001 handed to the one handler on the window's thread
-            self.relay.failed.emit(self.number, why)
-
-
 class Background(QObject):
-    """One line of questions, one worker.
+    """One line of questions; each gets `wanted`, which turns false once another takes its place.
 
     Signals:
         answered(object): the answer to the latest question.
@@ -42,31 +38,42 @@ class Background(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(1)
         self._relay = _Relay(self)
         self._relay.done.connect(self._done)
         self._relay.failed.connect(self._failed)
         self._latest = 0
+        self._turn, self._saying = threading.Lock(), threading.Lock()
         self.busy = False
 
-    def ask(self, question: Callable[[], Any]) -> None:
-        """Puts a question; whatever is still waiting is dropped."""
-        self._pool.clear()
+    def ask(self, question: Question) -> None:
+        """Puts a question; whatever is still waiting is dropped, what is under way is told to stop."""
         self._latest += 1
         self.busy = True
-        self._pool.start(_Work(self._latest, question, self._relay))
+        threading.Thread(target=self._work, args=(self._latest, question), daemon=True, name="background").start()
+
+    def _work(self, number: int, question: Question) -> None:
+        def wanted() -> bool:
+            return number == self._latest
+
+        with self._turn:  # one at a time: two halves of a machine's cores help nobody
+            if not wanted():
+                return
+            signal, said = self._relay.done, None
+            try:
+                said = question(wanted)
+            except Stopped:
+                return
+            except Exception as why:  # noqa: BLE001 handed to the one handler on the window's thread
+                signal, said = self._relay.failed, why
+            with self._saying, suppress(RuntimeError):  # the window may be gone
+                if wanted():
+                    signal.emit(number, said)
 
     def drop(self) -> None:
-        """Forgets the question under way."""
-        self._latest += 1
+        """Forgets the question under way: from here on it says nothing more."""
+        with self._saying:
+            self._latest += 1
         self.busy = False
-        self._pool.clear()
-
-    def close(self) -> None:
-        """Waits until no work is under way."""
-        self.drop()
-        self._pool.waitForDone()
 
     def _done(self, number: int, answer: Any) -> None:
         if number == self._latest:

@@ -78,13 +78,17 @@ class Document(QObject):
         """Takes the latest edit back."""
         self._moved(self.project.undo)
 
+    def go_to(self, seq: int) -> None:
+        """Shows any kept revision."""
+        self._moved(lambda: self.project.go_to(seq))
+
     def redo(self) -> None:
         """Brings the edit undone last back."""
         self._moved(self.project.redo)
 
     def close(self) -> None:
-        """Waits for the background and closes the file."""
-        self._background.close()
+        """Forgets what is being worked out and closes the file."""
+        self._background.drop()
         self.project.close()
 
     def _moved(self, move: Callable[[], bool]) -> None:
@@ -100,7 +104,7 @@ class Document(QObject):
 
     def _analyse(self) -> None:
         design, before = self.design, self.analysis
-        self._background.ask(lambda: analyse(design, before))
+        self._background.ask(lambda wanted: analyse(design, before, wanted))
 
     def _arrived(self, analysis: Analysis) -> None:
         self.analysis = analysis

@@ -3,16 +3,18 @@ question with its evidence, every fault with its cell; nothing imported until al
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
     QGridLayout,
-    QLabel,
     QListWidget,
+    QProgressBar,
     QPushButton,
     QScrollArea,
     QSpinBox,
@@ -23,44 +25,55 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app import theme
+from umber_trunk.app.background import Background, Question
 from umber_trunk.app.desks.base import button, heading, row
 from umber_trunk.app.document import Document
-from umber_trunk.core.errors import InputError
+from umber_trunk.app.plain import Label, plain_of
+from umber_trunk.core.errors import InputError, UmberError, Wanted, always
+from umber_trunk.core.harness.model import Design
 from umber_trunk.store.listing.columns import column_letter
-from umber_trunk.store.listing.doubts import Answers, Doubt
+from umber_trunk.store.listing.doubts import UNITS, Answers, Doubt
 from umber_trunk.store.listing.memory import read_with_memory, remember
 from umber_trunk.store.listing.merge import add_wires, differences, merge
 from umber_trunk.store.listing.reading import ListReading
 from umber_trunk.store.listing.words import FIELDS
-from umber_trunk.store.sheets import Book, Sheet, read_book
+from umber_trunk.store.sheets import Book, Sheet, is_short, read_book
 
 PREVIEW_ROWS = 60
+AT_ONCE = 600  # rows that are read without a wait anyone would notice
 HEADS = 2  # rows of choices above the list's own
-UNITS = {"length": ("mm", "cm", "m", "in", "ft"), "size": ("mm2", "awg")}
 
 
 class ImportDialog(QDialog):
-    """Reads `path`, shows the proposed reading, and imports as one edit on acceptance. StoreError if unreadable."""
+    """Reads `path`, shows the proposed reading, and imports as one edit on acceptance. What takes long is done in the
+    background and can be cancelled. StoreError if a short list is unreadable.
+
+    Signals: unread(str), why a list that was read in the background can't be.
+    """
+
+    unread = Signal(str)
 
     def __init__(self, document: Document, path: Path, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document = document
         self.path = path
-        self.book: Book = read_book(path)
+        self.book = Book(path.name, (Sheet("", []),))
         self.answers = Answers()
         self.reading = ListReading(())
+        self._take: Callable[[Any], None] = lambda _: None
+        self._background = Background(self)
+        self._background.answered.connect(self._came)
+        self._background.crashed.connect(document.crashed)
+        self.bar = QProgressBar()
+        self.bar.setRange(0, 0)
+        self.bar.setTextVisible(False)
+        self.bar.hide()
         self.setWindowTitle(f"Import {path.name}")
         self.resize(1160, 720)
-        self.note = QLabel()
+        self.note = Label()
         self.note.setWordWrap(True)
-        self.note.setTextFormat(Qt.TextFormat.PlainText)
         self.sheet = QComboBox()
-        self.sheet.addItem("all sheets with wires", "")
-        for one in self.book.sheets:
-            self.sheet.addItem(f"{one.name}{' (hidden)' if one.hidden else ''}", one.name)
-        self.sheet.setVisible(len(self.book.sheets) > 1)
         self.header = QSpinBox()
-        self.header.setRange(0, max((len(one.grid) for one in self.book.sheets), default=1))
         self.header.setSpecialValueText("none")
         self.mode = QComboBox()
         self.mode.addItems(["as new wires", "as a later revision of the wires here"])
@@ -71,9 +84,8 @@ class ImportDialog(QDialog):
         self.questions = Questions()
         self.faults = QListWidget()
         self.faults.setMaximumHeight(110)
-        self.verdict = QLabel()
+        self.verdict = Label()
         self.verdict.setWordWrap(True)
-        self.verdict.setTextFormat(Qt.TextFormat.PlainText)
         self.accept_all = QPushButton()
         self.accept_all.setProperty("primary", True)
         self.accept_all.clicked.connect(lambda: self.finish(False))
@@ -82,9 +94,10 @@ class ImportDialog(QDialog):
         self.likeliest = button("Take every likeliest answer", self.take_likeliest)
         layout = QVBoxLayout(self)
         layout.addLayout(
-            row(heading(f"Wires from {path.name}"), None, self.mode, self.sheet, QLabel("titles in row"), self.header)
+            row(heading(f"Wires from {path.name}"), None, self.mode, self.sheet, Label("titles in row"), self.header)
         )
         layout.addWidget(self.note)
+        layout.addWidget(self.bar)
         layout.addWidget(self.preview, 1)
         layout.addWidget(self.questions)
         layout.addWidget(self.verdict)
@@ -94,25 +107,93 @@ class ImportDialog(QDialog):
         self.sheet.currentIndexChanged.connect(self._sheet_chosen)
         self.header.valueChanged.connect(self._header_chosen)
         self.mode.currentIndexChanged.connect(lambda _: self.reread())
-        self.reread()
+        self.accept_all.setText("Import")
+        for widget in (self.sheet, self.questions, self.faults, self.likeliest, self.accept_good):
+            widget.hide()  # they have nothing to say before the list is read
+        self._do(lambda wanted: read_book(path, wanted), self._opened, is_short(path), "Reading the file …")
 
     @property
     def merging(self) -> bool:
         """Whether the list is a later revision of what is there."""
         return self.mode.currentIndex() == 1
 
+    @property
+    def busy(self) -> bool:
+        """Whether something is being read in the background."""
+        return self._background.busy
+
+    def _do(self, question: Question, take: Callable[[Any], None], at_once: bool, words: str) -> None:
+        """Asks at once, or in the background with everything but Cancel at rest meanwhile."""
+        if at_once:
+            take(question(always))
+            return
+
+        def said(wanted: Wanted) -> Any:
+            try:
+                return question(wanted)
+            except UmberError as why:
+                return why
+
+        self.note.setText(words)
+        self._take = take
+        self._rest(True)
+        self._background.ask(said)
+
+    def _rest(self, resting: bool) -> None:
+        self.bar.setVisible(resting)
+        for widget in (self.mode, self.sheet, self.header, self.preview, self.questions, self.likeliest):
+            widget.setEnabled(not resting)
+        if resting:
+            self.accept_all.setEnabled(False)
+            self.accept_good.setEnabled(False)
+
+    def _came(self, answer: Any) -> None:
+        self._rest(False)
+        self.accept_good.setEnabled(True)
+        if isinstance(answer, UmberError):
+            self.unread.emit(str(answer))
+            self.reject()
+        else:
+            self._take(answer)
+
+    def _opened(self, book: Book) -> None:
+        self.book = book
+        self.sheet.blockSignals(True)
+        self.sheet.addItem("all sheets with wires", "")
+        for one in book.sheets:
+            self.sheet.addItem(f"{one.name}{' (hidden)' if one.hidden else ''}", one.name)
+        self.sheet.setVisible(len(book.sheets) > 1)
+        self.sheet.blockSignals(False)
+        self.header.blockSignals(True)
+        self.header.setRange(0, max((len(one.grid) for one in book.sheets), default=1))
+        self.header.blockSignals(False)
+        self.reread()
+
+    def done(self, result: int) -> None:
+        self._background.drop()
+        super().done(result)
+
+    @property
+    def _short(self) -> bool:
+        return sum(len(one.grid) for one in self.book.sheets) <= AT_ONCE
+
     def reread(self) -> None:
         """Reads the list by the answers so far and shows everything anew."""
-        design = self.document.design
+        design, book, answers = self.document.design, self.book, self.answers
         taken = () if self.merging else tuple(wire.id for wire in design.wires)
-        try:
-            self.reading, self.answers = read_with_memory(self.book, self.answers, taken, design.project.decimal)
-            self.note.setText(
-                "  ·  ".join(self.reading.notes) or "Check what each column holds; change it at its head."
-            )
-        except InputError as why:
-            self.reading = ListReading(())
-            self.note.setText(str(why))
+
+        def read(wanted: Wanted) -> tuple[ListReading, Answers, str]:
+            try:
+                return *read_with_memory(book, answers, taken, design.project.decimal, wanted=wanted), ""
+            except InputError as why:
+                return ListReading(()), answers, str(why)
+
+        self._do(read, self._reread, self._short, "Reading the rows …")
+
+    def _reread(self, found: tuple[ListReading, Answers, str]) -> None:
+        self.reading, self.answers, wrong = found
+        usual = "Check what each column holds; change it at its head."
+        self.note.setText(wrong or "  ·  ".join(self.reading.notes) or usual)
         shown = self.reading.sheets[0].layout if self.reading.sheets else None
         self.header.blockSignals(True)
         self.header.setValue(shown.first_row if shown else self.answers.header_row or 0)
@@ -269,12 +350,20 @@ class ImportDialog(QDialog):
         """Imports or merges what was read as one edit."""
         reading, merging = self.reading, self.merging
         label = f"{'merge' if merging else 'import'} {len(reading.wires)} wires of {self.path.name}"
-        done = self.document.apply(
-            lambda design: merge(design, reading) if merging else add_wires(design, reading, skip_bad), label
-        )
-        if done:
-            remember(reading, self.answers)
-            self.accept()
+        before = self.document.design
+
+        def made(_: Wanted) -> Design:
+            return merge(before, reading) if merging else add_wires(before, reading, skip_bad)
+
+        def take(design: Design) -> None:
+            if self.document.apply(lambda _: design, label):
+                remember(reading, self.answers)
+                self.accept()
+
+        try:
+            self._do(made, take, self._short, "Bringing the wires in …")
+        except UmberError as why:
+            self.document.refused.emit(str(why))
 
 
 class Questions(QScrollArea):
@@ -296,10 +385,9 @@ class Questions(QScrollArea):
         grid.setContentsMargins(0, 2, 8, 2)
         grid.setColumnStretch(0, 1)
         for at, doubt in enumerate(doubts):
-            text = QLabel(f"?  {doubt.question}  {doubt.evidence}")
-            text.setTextFormat(Qt.TextFormat.PlainText)
+            text = Label(f"?  {doubt.question}  {doubt.evidence}")
             text.setWordWrap(True)
-            text.setToolTip(doubt.evidence)
+            text.setToolTip(plain_of(doubt.evidence))
             box = QComboBox()
             box.addItem("answer …", "")
             for option in sorted(doubt.options, key=lambda one: one.key != doubt.likeliest):

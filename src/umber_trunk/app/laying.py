@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
     QHeaderView,
-    QLabel,
     QPushButton,
     QTableWidget,
     QTableWidgetItem,
@@ -19,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from umber_trunk.app.desks.base import heading, hint, row
 from umber_trunk.app.document import Document
+from umber_trunk.app.plain import Label
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.laying import LayPlan, lay, provisional, suggest
@@ -44,7 +44,7 @@ class LayDialog(QDialog):
         self.table.verticalHeader().hide()
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.table.itemChanged.connect(self._corrected)
-        self.message = QLabel()
+        self.message = Label()
         self.message.setProperty("role", "fault")
         self.message.setWordWrap(True)
         self.go = QPushButton("Lay them")
@@ -55,7 +55,7 @@ class LayDialog(QDialog):
         cancel.clicked.connect(self.reject)
         layout = QVBoxLayout(self)
         layout.addWidget(heading("Lay onto trunk"))
-        layout.addLayout(row(QLabel("The trunk starts at"), self.start, None))
+        layout.addLayout(row(Label("The trunk starts at"), self.start, None))
         layout.addWidget(
             hint(
                 "Proposed from the listed lengths; correct any breakout or branch. Ends with the same breakout leave together."

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QDoubleSpinBox,
     QHeaderView,
-    QLabel,
     QProgressBar,
     QPushButton,
     QTableWidget,
@@ -21,7 +20,9 @@ from PySide6.QtWidgets import (
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.base import heading, hint, row
 from umber_trunk.app.document import Document
+from umber_trunk.app.plain import Label
 from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.errors import Wanted, go_on_if
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.sizing.optimise import Optimum, optimise
 from umber_trunk.core.sizing.program import Weights
@@ -34,6 +35,7 @@ class LeastCopper(QDialog):
     """Signals: progressed(float), the share done, told from the worker."""
 
     progressed = Signal(float)
+    _better = Signal(int, object)
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -41,8 +43,10 @@ class LeastCopper(QDialog):
         self.found: Optimum | None = None
         self.setWindowTitle("Least copper")
         self.resize(680, 460)
-        self._stopped, self._until = False, 0.0
+        self._until, self._number = 0.0, 0
+        self._kept: Optimum | None = None
         self._search = Background(self)
+        self._better.connect(self._keep)
         self._search.answered.connect(self._show)
         self._search.crashed.connect(document.crashed)
         self.mass, self.cost, self.sizes = self._weight(1.0), self._weight(0.0), self._weight(0.0)
@@ -51,7 +55,7 @@ class LeastCopper(QDialog):
         self.bar = QProgressBar()
         self.bar.setRange(0, 100)
         self.progressed.connect(lambda share: self.bar.setValue(round(100 * share)))
-        self.verdict = QLabel()
+        self.verdict = Label()
         self.verdict.setWordWrap(True)
         self.table = QTableWidget(0, 4)
         self.table.setHorizontalHeaderLabels(["Wire", "Name", "Now", "Then"])
@@ -69,9 +73,7 @@ class LeastCopper(QDialog):
         layout.addWidget(heading("Least copper for the whole harness"))
         layout.addWidget(hint("All free sizes are chosen together; locked wires stay. Weights say what counts."))
         layout.addLayout(
-            row(
-                QLabel("kilogram"), self.mass, QLabel("its price"), self.cost, QLabel("one more size"), self.sizes, None
-            )
+            row(Label("kilogram"), self.mass, Label("its price"), self.cost, Label("one more size"), self.sizes, None)
         )
         layout.addLayout(row(self.bar, self.stop))
         layout.addWidget(self.verdict)
@@ -100,23 +102,42 @@ class LeastCopper(QDialog):
             self.verdict.setText("Give at least one weight above zero.")
             self._search.drop()
             return
-        design, self._stopped = self.document.design, False
+        design = self.document.design
+        self._number += 1
+        number, self._kept = self._number, None
         self.stop.setEnabled(True)
         self.verdict.setText("Searching …")
         self._until = time.monotonic() + SEARCH_S
-        self._search.ask(lambda: optimise(design, weights, self._on))
 
-    def _on(self, share: float) -> bool:
-        """Called by the worker before each round."""
-        self.progressed.emit(share)
-        return not self._stopped and time.monotonic() < self._until
+        def search(wanted: Wanted) -> Optimum:
+            def on(share: float) -> bool:
+                go_on_if(wanted)
+                self.progressed.emit(share)
+                return time.monotonic() < self._until
+
+            def better(found: Optimum) -> None:
+                go_on_if(wanted)
+                self._better.emit(number, found)
+
+            return optimise(design, weights, on, better=better)
+
+        self._search.ask(search)
+
+    def _keep(self, number: int, found: Optimum) -> None:
+        """The best so far, which stays when the search is stopped."""
+        if number == self._number:
+            self._kept = found
 
     def _stop(self) -> None:
-        self._stopped = True
-        self.stop.setEnabled(False)
-        self.verdict.setText("Stopping after the round under way …")
+        """Ends the search at once; the best so far is shown."""
+        self._search.drop()
+        if self._kept is None:
+            self.stop.setEnabled(False)
+            self.verdict.setText("Stopped before anything was found; the sizes are as they were.")
+        else:
+            self._show(self._kept, "Stopped. ")
 
-    def _show(self, found: Optimum) -> None:
+    def _show(self, found: Optimum, lead: str = "") -> None:
         self.found = found
         self.bar.setValue(100)
         self.stop.setEnabled(False)
@@ -129,7 +150,7 @@ class LeastCopper(QDialog):
                 self.table.setItem(at, place, QTableWidgetItem(text))
         state = "every limit holds" if found.met else "but not every limit can be met"
         self.verdict.setText(
-            f"{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. {found.proof}"
+            f"{lead}{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. {found.proof}"
         )
         self.go.setEnabled(bool(found.changes))
 
@@ -139,6 +160,6 @@ class LeastCopper(QDialog):
             self.accept()
 
     def done(self, result: int) -> None:
-        self._stopped = True
-        self._search.close()
+        self._number += 1
+        self._search.drop()
         super().done(result)

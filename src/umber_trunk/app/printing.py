@@ -29,7 +29,7 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.harness.layout import lay_out
 from umber_trunk.core.kit.cutlist import cut_list, totals
 from umber_trunk.core.kit.words import length_text, size_text
-from umber_trunk.store.output import write_whole
+from umber_trunk.store.files import write_whole
 from umber_trunk.store.tables import case_rows, caution_rows, fuse_rows
 
 SCREEN_DPI = 96.0

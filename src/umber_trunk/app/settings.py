@@ -2,46 +2,37 @@
 
 from __future__ import annotations
 
-import json
-from contextlib import suppress
+import os
 from pathlib import Path
-from typing import Any
 
 from platformdirs import user_config_path
+
+from umber_trunk.store.state import read_state, set_aside, write_state
 
 MOST_RECENT = 8
 
 
 class Settings:
-    """Kept as JSON in the user's configuration folder; an unreadable file is set aside as .bad."""
+    """Kept as JSON in the user's configuration folder; an unreadable file is set aside as .bad, and `trouble` says
+    what was wrong with it."""
 
     def __init__(self, path: Path | None = None) -> None:
         self.path = path or user_config_path("umber-trunk") / "settings.json"
-        self._values: dict[str, Any] = self._read()
-
-    def _read(self) -> dict[str, Any]:
-        try:
-            values = json.loads(self.path.read_text("utf-8"))
-            if not isinstance(values, dict):
-                raise ValueError
-        except FileNotFoundError:
-            return {}
-        except (OSError, ValueError):
-            with suppress(OSError):
-                self.path.replace(self.path.with_suffix(".bad"))
-            return {}
-        return values
+        self._values, self.trouble = read_state(self.path)
+        if self.trouble:
+            done = set_aside(self.path)
+            self.trouble += (
+                f" {'It was set aside' if done else 'It could not be set aside'}, and the usual settings are used."
+            )
 
     def _write(self) -> None:
-        with suppress(OSError):
-            self.path.parent.mkdir(parents=True, exist_ok=True)
-            self.path.write_text(json.dumps(self._values, indent=1), "utf-8")
+        write_state(self.path, self._values)
 
     def recent(self) -> list[Path]:
         """Harness files opened lately that are still there, latest first."""
         names = self._values.get("recent")
-        paths = [Path(name) for name in names if isinstance(name, str)] if isinstance(names, list) else []
-        return [path for path in paths if path.exists()][:MOST_RECENT]
+        names = [name for name in names if isinstance(name, str)] if isinstance(names, list) else []
+        return [Path(name) for name in names[:MOST_RECENT] if os.path.exists(name)]
 
     def opened(self, path: Path) -> None:
         """Puts a file at the head of the recent ones."""
@@ -53,7 +44,11 @@ class Settings:
     def scale(self) -> float:
         """Text scale, 0.7 to 2."""
         value = self._values.get("scale", 1.0)
-        return float(value) if isinstance(value, int | float) and 0.7 <= value <= 2 else 1.0
+        return (
+            float(value)
+            if isinstance(value, int | float) and not isinstance(value, bool) and 0.7 <= value <= 2
+            else 1.0
+        )
 
     @scale.setter
     def scale(self, value: float) -> None:

@@ -6,7 +6,7 @@ import tempfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtCore import QBuffer, QEventLoop, QIODevice, QTimer
 from PySide6.QtWidgets import QApplication, QWidget
 
 from umber_trunk.app import theme
@@ -16,8 +16,11 @@ from umber_trunk.app.least import LeastCopper
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.start import Session
 from umber_trunk.app.window import KEYS, Window
+from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.demo import barge, shop_list
+from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
+from umber_trunk.store.files import write_whole
 from umber_trunk.store.project import ProjectFile
 
 
@@ -51,20 +54,23 @@ def take_shots(folder: Path) -> Iterator[Path]:
 
         def saved(name: str, widget: QWidget) -> Path:
             path = folder / f"{name}.png"
-            widget.grab().save(str(path))
+            buffer = QBuffer()
+            buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+            widget.grab().save(buffer, "PNG")  # type: ignore[call-overload]
+            write_whole(path, bytes(buffer.data().data()))
             return path
 
         empty = Path(scratch) / "new harness.umber"
-        ProjectFile.create(empty, Design()).close()
+        ProjectFile.create(empty, Design(), copied=False).close()
         window = session.show_file(empty)
         settle(window)
         yield saved("empty", window)
         listed = Path(scratch) / "listed.umber"
-        ProjectFile.create(listed, Design()).close()
+        ProjectFile.create(listed, Design(), copied=False).close()
         window = session.show_file(listed)
         source = Path(scratch) / "shop list.csv"
         # without its unit, so that a question is open
-        source.write_text(shop_list().replace("Length (mm)", "Length"), "utf-8")
+        write_whole(source, shop_list().replace("Length (mm)", "Length").encode())
         dialog = window.import_from(source)
         assert dialog is not None
         settle(window)
@@ -76,7 +82,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
         settle(window)
         yield saved("runs-list", window)
         demo = Path(scratch) / "sorting-barge.umber"
-        ProjectFile.create(demo, barge(), "demo harness").close()
+        ProjectFile.create(demo, barge(), "demo harness", copied=False).close()
         window = session.show_file(demo)
         settle(window)
         yield from _demo_views(window, saved)
@@ -124,3 +130,12 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
     window.show_stage("kit")
     settle(window)
     yield saved("kit", window)  # type: ignore[operator]
+    for size in ("2.5 mm2", "4 mm2"):
+        window.document.apply(lambda d, size=size: set_size(d, ["W08"], size), f"size of W08 to {show_size(size)}")
+    window.document.project.freeze(window.document.project.head, "rev A, six built")
+    window.document.undo()
+    window.document.apply(lambda d: set_size(d, ["W08"], "6 mm2"), "size of W08 to 6 mm²")
+    sheet = window.show_revisions()
+    settle(window)
+    yield saved("revisions", sheet)  # type: ignore[operator]
+    sheet.reject()

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidge
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
+from umber_trunk.app.plain import plain_of
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.edits import Edit
 from umber_trunk.core.why import Derivation
@@ -121,7 +122,7 @@ class RowsModel(QAbstractTableModel):
             tips = [column.text(record)]
             tips += ["Double-click or press F2 to correct it."] if column.edit else []
             tips += ["Press ? to see why."] if column.why else []
-            return "\n".join(tips)
+            return plain_of("\n".join(tips))
         return {RECORD: record, COLUMN: column}.get(role)  # type: ignore[call-overload]
 
     def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:

@@ -5,10 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.base import button, heading, hint
+from umber_trunk.app.kept import CopiesSheet
+from umber_trunk.app.plain import Label, menu_text
 from umber_trunk.app.settings import Settings
 
 
@@ -23,7 +25,7 @@ class Welcome(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setStyleSheet(f"Welcome {{ background: {theme.CHALK.name()}; }}")
         self.resize(720, 480)
-        title = QLabel("Umber Trunk")
+        title = Label("Umber Trunk")
         title.setFont(theme.font(24, bold=True))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(60, 40, 60, 40)
@@ -32,17 +34,24 @@ class Welcome(QWidget):
         layout.addSpacing(16)
         layout.addWidget(button("New harness…", lambda: self.wants_file.emit(None), primary=True))
         layout.addWidget(button("Open a harness…", self._open))
+        layout.addWidget(button("Copies kept by day…", self._copies))
         layout.addSpacing(16)
         recent = settings.recent()
         layout.addWidget(heading("Lately"))
         for path in recent:
-            entry = QPushButton(str(path))
+            entry = QPushButton(menu_text(str(path)))
             entry.setStyleSheet("text-align: left;")
             entry.clicked.connect(lambda _=False, path=path: self.wants_file.emit(path))
             layout.addWidget(entry)
         if not recent:
             layout.addWidget(hint("Nothing yet. For a look round with a finished harness, start with:  ./umber demo"))
         layout.addStretch()
+
+    def _copies(self) -> None:
+        sheet = CopiesSheet("", self)
+        sheet.restored.connect(self.wants_file)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.open()
 
     def _open(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Open a harness", "", "Harness (*.umber);;Any file (*)")

@@ -9,7 +9,6 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QTextBrowser,
     QVBoxLayout,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app import theme
+from umber_trunk.app.plain import Label
 from umber_trunk.core.why import Derivation
 
 
@@ -31,7 +31,7 @@ class WhySheet(QFrame):
         self.setStyleSheet(
             f"#why {{ background: {theme.CHALK_BRIGHT.name()}; border-left: 4px solid {theme.VERDIGRIS.name()}; }}"
         )
-        heading = QLabel("Why")
+        heading = Label("Why")
         heading.setProperty("role", "heading")
         close = QPushButton("Close  Esc")
         close.clicked.connect(self.hide)

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
     QMenu,
     QPushButton,
@@ -30,6 +29,8 @@ from umber_trunk.app.desks.sizes import SizesDesk
 from umber_trunk.app.document import Document
 from umber_trunk.app.finder import Finder
 from umber_trunk.app.importing import ImportDialog
+from umber_trunk.app.kept import CopiesSheet, RevisionsSheet
+from umber_trunk.app.plain import Label, menu_text, plain_of
 from umber_trunk.app.rail import STAGE_NAMES, StageRail
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.trunk.view import TrunkView
@@ -69,7 +70,7 @@ class Window(QMainWindow):
         self.stack = QStackedWidget()
         self.why = WhySheet(self.stack)
         self.worst = WorstLine()
-        self.status = QLabel()
+        self.status = Label()
         self._lay_out()
         self._wire_up()
         self._actions()
@@ -84,7 +85,7 @@ class Window(QMainWindow):
         bar.setStyleSheet(f"#bar {{ background: {theme.UMBER.name()}; }}")
         self.menu_button = QPushButton("Harness")
         self.find_button = QPushButton("Find  Ctrl+F")
-        self.name = QLabel()
+        self.name = Label()
         self.name.setStyleSheet(f"color: {theme.CHALK.name()}; font-weight: bold;")
         top = QHBoxLayout(bar)
         top.setContentsMargins(10, 0, 10, 0)
@@ -141,6 +142,7 @@ class Window(QMainWindow):
             *((f"Export {FILTERS[kind][0].lower()}…", key, lambda kind=kind: self._export(kind))
               for kind, key in (("pdf", "Ctrl+P"), ("xlsx", "Ctrl+E"), ("cuts-csv", ""), ("wires-csv", ""), ("json", ""))), None,
             ("Undo", "Ctrl+Z", self.document.undo), ("Redo", "Ctrl+Shift+Z", self.document.redo), ("Find…", "Ctrl+F", self.find),
+            ("Revisions…", "Ctrl+H", self.show_revisions), ("Copies kept by day…", "", self.show_copies),
             ("Why is this so?", "F1", self.ask_why), ("Next thing open", "F8", self.worst.step), None,
             *((f"{name} desk", f"Alt+{n}", lambda stage=stage: self.show_stage(stage)) for n, (stage, name) in enumerate(STAGE_NAMES, 1)),
             ("To the trunk picture", "F6", self.trunk.canvas.setFocus), None,
@@ -172,21 +174,21 @@ class Window(QMainWindow):
         recent = QMenu("Recent harnesses", parent)
         paths = [path for path in self.settings.recent() if path != self.document.path]
         for path in paths:
-            recent.addAction(str(path), lambda path=path: self.wants_file.emit(path))
+            recent.addAction(menu_text(str(path)), lambda path=path: self.wants_file.emit(path))
         recent.setEnabled(bool(paths))
         return recent
 
     def _name_undo(self) -> None:
         project = self.document.project
         for name, label in (("Undo", project.can_undo()), ("Redo", project.can_redo())):
-            self.actions_by_name[name].setText(f"{name}: {label}" if label else name)
+            self.actions_by_name[name].setText(f"{name}: {menu_text(label, 60)}" if label else name)
             self.actions_by_name[name].setEnabled(bool(label) and not project.read_only)
 
     def _title(self) -> None:
         name = self.document.design.project.name
-        self.setWindowTitle(f"{name} – Umber Trunk")
+        self.setWindowTitle(f"{name} – Umber Trunk".replace("[*]", "[*][*]"))
         self.name.setText(name if len(name) < 34 else name[:32] + "…")
-        self.name.setToolTip(str(self.document.path))
+        self.name.setToolTip(plain_of(str(self.document.path)))
         if self.document.project.read_only:
             self.say(
                 f"Read only: {self.document.project.why_read_only}. Nothing can be changed here.",
@@ -258,6 +260,21 @@ class Window(QMainWindow):
         elif not self.desks[self.stage].ask_why():
             self.say("Choose a figure in a table first: volts, temperature, size, cut length.")
 
+    def show_revisions(self) -> RevisionsSheet:
+        """Every kept revision, to go to or to freeze."""
+        sheet = RevisionsSheet(self.document, self)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.open()
+        return sheet
+
+    def show_copies(self) -> CopiesSheet:
+        """The copies kept by day, those of this harness first."""
+        sheet = CopiesSheet(self.document.path.stem, self)
+        sheet.restored.connect(self.wants_file)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.open()
+        return sheet
+
     def new_file(self) -> None:
         """Asks for a name and starts an empty harness there."""
         self.wants_file.emit(None)
@@ -289,6 +306,7 @@ class Window(QMainWindow):
             self.say(str(why), fault=True)
             return None
         dialog.accepted.connect(lambda: self.show_stage("runs"))
+        dialog.unread.connect(lambda text: self.say(text, fault=True))
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.open()
         return dialog

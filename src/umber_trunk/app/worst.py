@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.plain import Label
 from umber_trunk.core.findings import Finding, Severity
 
 MARKS = {Severity.FAULT: "✕", Severity.WARNING: "△", Severity.NOTE: "i"}
@@ -27,8 +28,7 @@ class WorstLine(QWidget):
         self.at = 0
         self.setObjectName("worst")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.text = QLabel()
-        self.text.setTextFormat(Qt.TextFormat.PlainText)
+        self.text = Label()
         self.text.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.text.setWordWrap(True)
         self.show_button = QPushButton("Show it")

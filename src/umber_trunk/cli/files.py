@@ -1,22 +1,26 @@
-"""Commands on harness files: new, import, check, solve, export, schema."""
+"""Commands on harness files: new, check, solve, export, schema; import is in lists."""
 
 from __future__ import annotations
 
 import argparse
 import json
+import sys
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from umber_trunk.cli.lists import add_import
+from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
 from umber_trunk.core.analysis import Analysis, analyse
-from umber_trunk.core.errors import UmberError
+from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.sizing.margins import LoadFigures, WireFigures, figures_of_case
+from umber_trunk.store.files import STREAMS, StoreError, target_of
 from umber_trunk.store.jsonfile import read_json, schema_text
 from umber_trunk.store.output import FORMATS, write_export
-from umber_trunk.store.project import ProjectFile, StoreError
+from umber_trunk.store.project import ProjectFile
 
 
 def add_commands(commands: Any) -> None:
@@ -31,11 +35,15 @@ def add_commands(commands: Any) -> None:
     ):  # fmt: skip
         one = commands.add_parser(name, help=text)
         one.add_argument("file", type=Path)
+        one.add_argument("--revision", type=int, metavar="N", help="as it was at this revision")
         one.add_argument("--json", action="store_true")
         one.set_defaults(run=run)
     one = commands.add_parser("export", help="a harness file to " + ", ".join(FORMATS))
     one.add_argument("file", type=Path)
-    one.add_argument("-o", "--output", type=Path, metavar="OUT", help="name of the file to write")
+    one.add_argument(
+        "-o", "--output", type=Path, metavar="OUT", help="name of the file to write; - for standard output"
+    )
+    one.add_argument("--revision", type=int, metavar="N", help="as it was at this revision")
     one.add_argument("--format", choices=sorted(FORMATS), help="otherwise by the name's ending")
     one.add_argument("--force", action="store_true", help="replace what is there")
     one.set_defaults(run=_export)
@@ -43,12 +51,20 @@ def add_commands(commands: Any) -> None:
     one.set_defaults(run=_schema)
 
 
-def read_design(path: Path) -> Design:
-    """The design in a harness file or JSON; the file may be open in a window."""
+def read_design(path: Path, revision: int | None = None) -> Design:
+    """The design in a harness file, at a revision of it, or in JSON; the file may be open in a window."""
     if path.suffix.lower() == ".json":
+        if revision is not None:
+            raise InputError(f"{path.name} is a design without revisions.")
         return read_json(path)
     with ProjectFile.open(path, for_writing=False) as project:
-        return project.design
+        return project.design if revision is None else project.design_at(revision)
+
+
+def analysed(path: Path, revision: int | None = None) -> Analysis:
+    """The figures of a file, worked out so that Ctrl-C is heard."""
+    design = read_design(path, revision)
+    return stoppable(lambda wanted: analyse(design, wanted=wanted))
 
 
 def _new(args: argparse.Namespace) -> int:
@@ -58,7 +74,7 @@ def _new(args: argparse.Namespace) -> int:
 
 
 def _check(args: argparse.Namespace) -> int:
-    findings = analyse(read_design(args.file)).findings
+    findings = analysed(args.file, args.revision).findings
     if args.json:
         print(json.dumps([
             {"code": f.code, "severity": f.severity.name.lower(), "stage": f.stage, "subject": f.subject,
@@ -69,7 +85,7 @@ def _check(args: argparse.Namespace) -> int:
             print(f"{f.severity.name.lower():8}{f.message} {f.cure}")
         if not findings:
             print("Nothing found.")
-    return 1 if any(f.severity == 0 for f in findings) else 0
+    return FAULTS if any(f.severity is Severity.FAULT for f in findings) else SOUND
 
 
 def _number(value: float) -> float | None:
@@ -115,7 +131,7 @@ def solve_json(analysis: Analysis) -> dict[str, Any]:
 
 
 def _solve(args: argparse.Namespace) -> int:
-    analysis = analyse(read_design(args.file))
+    analysis = analysed(args.file, args.revision)
     answer = solve_json(analysis)
     if args.json:
         print(json.dumps(answer, ensure_ascii=False, indent=1))
@@ -144,17 +160,18 @@ def _export(args: argparse.Namespace) -> int:
             raise UmberError(f"{args.output.name}: the ending names no format; use --format.")
         args.format = matches[0]
     out = args.output or args.file.with_name(args.file.stem + FORMATS[args.format])
-    if out.exists() and not args.force:
+    streamed = str(out) in STREAMS
+    if not streamed and target_of(out).exists() and not args.force:
         raise StoreError(f"{out} exists already; use --force to replace it.")
-    analysis = analyse(read_design(args.file))
+    analysis = analysed(args.file, args.revision)
     if args.format == "pdf":
         from umber_trunk.app.printing import write_pdf
 
         write_pdf(analysis, out)
     else:
         write_export(analysis, args.format, out)
-    print(f"{out} written.")
-    return 0
+    print(f"{out} written.", file=sys.stderr if streamed else sys.stdout)
+    return SOUND
 
 
 def _schema(args: argparse.Namespace) -> int:

@@ -11,10 +11,10 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
+from typing import Any, TextIO
 
-from umber_trunk.cli.files import read_design
-from umber_trunk.core.analysis import analyse
+from umber_trunk.cli.files import analysed, read_design
+from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.sizing.optimise import Optimum, optimise
 from umber_trunk.core.sizing.program import Weights
@@ -71,19 +71,36 @@ def _optimise(args: argparse.Namespace) -> int:
         raise InputError("Give at least one weight above zero: mass, cost or sizes.")
     until = time.monotonic() + SEARCH_S
     design = read_design(args.file)
+    kept: list[Optimum] = []
     with _solver_aside():
-        found = optimise(design, weights, lambda _: time.monotonic() < until)
+        found = stoppable(
+            lambda wanted: optimise(
+                design, weights, lambda _: wanted() and time.monotonic() < until, better=kept.append
+            ),
+            lambda: _last_good(kept, args.json),
+        )
     if args.apply and found.changes:
         with ProjectFile.open(args.file) as file:
             file.commit(found.apply(file.design), f"least copper: {len(found.changes)} sizes")
-    if args.json:
-        print(json.dumps(optimum_json(found), ensure_ascii=False, indent=1))
-        return 0 if found.met else 1
+    _print_optimum(found, args.json)
+    return SOUND if found.met else FAULTS
+
+
+def _last_good(kept: list[Optimum], as_json: bool) -> None:
+    """What was found before the search was stopped; it is shown and not applied."""
+    if kept:
+        print("umber: stopped; the best found until then, not applied:", file=sys.stderr)
+        _print_optimum(kept[-1], as_json, sys.stderr)
+
+
+def _print_optimum(found: Optimum, as_json: bool, to: TextIO | None = None) -> None:
+    if as_json:
+        print(json.dumps(optimum_json(found), ensure_ascii=False, indent=1), file=to)
+        return
     for change in found.changes:
-        print(f"{change.wire_id:12} {change.before or 'not chosen':12} → {change.after}")
+        print(f"{change.wire_id:12} {change.before or 'not chosen':12} → {change.after}", file=to)
     state = "every limit holds" if found.met else "NOT every limit can be met"
-    print(f"{show_mass(found.copper_kg)} of conductor, {state}. {found.proof}")
-    return 0 if found.met else 1
+    print(f"{show_mass(found.copper_kg)} of conductor, {state}. {found.proof}", file=to)
 
 
 def optimum_json(found: Optimum) -> dict[str, Any]:
@@ -105,10 +122,12 @@ def optimum_json(found: Optimum) -> dict[str, Any]:
 
 
 def _worth(args: argparse.Namespace) -> int:
-    analysis = analyse(read_design(args.file))
+    analysis = analysed(args.file)
     volts = parse_volts(args.volts) if args.volts else None
     with _solver_aside():
-        found = worths(analysis.design, analysis.figures, analysis.sizes, volts)
+        found = stoppable(
+            lambda wanted: worths(analysis.design, analysis.figures, analysis.sizes, volts, lambda _: wanted())
+        )
     if args.json:
         print(json.dumps([_worth_json(*row) for row in found], ensure_ascii=False, indent=1))
         return 0

@@ -8,20 +8,18 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, stoppable
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.store.jsonfile import read_json
 from umber_trunk.store.listing.columns import column_index, column_letter
-from umber_trunk.store.listing.doubts import Answers
+from umber_trunk.store.listing.doubts import UNITS, Answers
 from umber_trunk.store.listing.memory import read_with_memory, remember
 from umber_trunk.store.listing.merge import Change, add_wires, differences, merge
 from umber_trunk.store.listing.reading import ListReading
 from umber_trunk.store.listing.words import FIELDS
 from umber_trunk.store.project import ProjectFile
-from umber_trunk.store.sheets import read_book
-
-DOUBTS_LEFT = 3
-UNITS = ("mm", "cm", "m", "in", "ft", "yd", "awg", "mm2")
+from umber_trunk.store.sheets import Book, read_book
 
 
 def add_import(commands: Any) -> None:
@@ -74,10 +72,10 @@ def answers_of(args: argparse.Namespace) -> Answers:
     """The answers the options give; InputError for what none can mean."""
     units = _pairs(args.unit, "--unit")
     for name, unit in units.items():
-        if name not in ("length", "size") or unit.lower() not in UNITS:
-            raise InputError(f"--unit {name}={unit}: give length or size one of {', '.join(UNITS)}.")
-        if (unit.lower() in ("awg", "mm2")) != (name == "size"):
-            raise InputError(f"“{unit}” is no unit of {name}.")
+        if name not in UNITS:
+            raise InputError(f"--unit {name}={unit}: only length and size have a unit.")
+        if unit.lower() not in UNITS[name]:
+            raise InputError(f"“{unit}” is no unit of {name}; give it one of {', '.join(UNITS[name])}.")
     said = _pairs(args.answer, "--answer")
     if args.bare_size:
         said["bare-size"] = "awg" if args.bare_size == "awg" else "metric"
@@ -100,24 +98,26 @@ def _import(args: argparse.Namespace) -> int:
             raise InputError("A design in JSON makes a new file: use -o.")
         ProjectFile.create(args.output, read_json(args.list), "imported design").close()
         print(f"{args.output} made.")
-        return 0
-    answers, book = answers_of(args), read_book(args.list)
+        return SOUND
+    answers = answers_of(args)
+    book = stoppable(lambda wanted: read_book(args.list, wanted))
     if args.into is not None:
         with ProjectFile.open(args.into, for_writing=not args.dry_run) as project:
-            return _into(args, project, answers)
-    reading, used = read_with_memory(book, answers)
+            return _into(args, project, book, answers)
+    reading, used = stoppable(lambda wanted: read_with_memory(book, answers, wanted=wanted))
     status = _status(reading, args.skip_bad)
-    if status == 0 and not args.dry_run:
+    if status == SOUND and not args.dry_run:
         design = add_wires(Design(project=Project(name=args.list.stem[:400])), reading, args.skip_bad)
         ProjectFile.create(args.output, design, f"imported {args.list.name}").close()
         remember(reading, used)
     return _told(args, reading, status, f"{len(reading.wires)} wires imported into {args.output}", [])
 
 
-def _into(args: argparse.Namespace, project: ProjectFile, answers: Answers) -> int:
-    reading, used = read_with_memory(read_book(args.list), answers, decimal=project.design.project.decimal)
+def _into(args: argparse.Namespace, project: ProjectFile, book: Book, answers: Answers) -> int:
+    decimal = project.design.project.decimal
+    reading, used = stoppable(lambda wanted: read_with_memory(book, answers, decimal=decimal, wanted=wanted))
     status = _status(reading, False)
-    changes = differences(project.design, reading) if status == 0 else []
+    changes = differences(project.design, reading) if status == SOUND else []
     if changes and not args.dry_run:
         project.commit(merge(project.design, reading), f"merged {args.list.name}")
         remember(reading, used)
@@ -128,7 +128,7 @@ def _into(args: argparse.Namespace, project: ProjectFile, answers: Answers) -> i
 def _status(reading: ListReading, skip_bad: bool) -> int:
     if reading.doubts:
         return DOUBTS_LEFT
-    return 2 if reading.faults and not (skip_bad and reading.wires) else 0
+    return BAD_INPUT if reading.faults and not (skip_bad and reading.wires) else SOUND
 
 
 def _columns_told(reading: ListReading) -> list[str]:
@@ -145,7 +145,7 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
     """Prints the whole reading and gives the exit status."""
     if args.json:
         print(json.dumps({
-            "imported": status == 0 and not args.dry_run, "wires": len(reading.wires), "columns": _columns_told(reading),
+            "imported": status == SOUND and not args.dry_run, "wires": len(reading.wires), "columns": _columns_told(reading),
             "doubts": [
                 {"id": d.id, "question": d.question, "evidence": d.evidence, "likeliest": d.likeliest,
                  "options": {o.key: o.words for o in d.options}, "flag": d.flag.format(d.likeliest)} for d in reading.doubts
@@ -167,9 +167,9 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
             file=sys.stderr,
         )
         return status
-    if status == 2:
+    if status == BAD_INPUT:
         raise UmberError(f"{len(reading.faults)} faults; nothing was imported. Mend them, or use --skip-bad.")
     for change in changes:
         print(change)
     print(f"{'Nothing changed yet: ' if args.dry_run else ''}{done}: {', '.join(_columns_told(reading))}.")
-    return 0
+    return SOUND

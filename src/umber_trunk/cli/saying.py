@@ -8,6 +8,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, stoppable
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.enter import enter
@@ -17,7 +18,7 @@ from umber_trunk.core.sizing.place import place_fuses
 from umber_trunk.core.sizing.propose import propose
 from umber_trunk.store.project import ProjectFile
 
-DOUBTS_LEFT = 3
+MOST_INPUT = 2_000_000
 
 
 def add_commands(commands: Any) -> None:
@@ -35,11 +36,21 @@ def lines_of(words: list[str]) -> list[str]:
     """The lines given, those of standard input in place of "-"; blank ones and # remarks are passed over."""
     found: list[str] = []
     for word in words:
-        found += sys.stdin.read().splitlines() if word == "-" else [word]
+        found += _standard_input().splitlines() if word == "-" else [word]
     lines = [line.strip() for line in found if line.strip() and not line.strip().startswith("#")]
     if not lines:
         raise InputError("There is no line to say.")
     return lines
+
+
+def _standard_input() -> str:
+    try:
+        text = sys.stdin.read(MOST_INPUT + 1)
+    except UnicodeDecodeError:
+        raise InputError("Standard input is not text in UTF-8.") from None
+    if len(text) > MOST_INPUT:
+        raise InputError(f"Standard input is over {MOST_INPUT} characters, the most that is read.")
+    return text
 
 
 def supply_volts(design: Design) -> float:
@@ -62,11 +73,11 @@ def said(design: Design, line: str, decimal: str) -> tuple[Design, Need]:
 def _say(args: argparse.Namespace) -> int:
     lines = lines_of(args.lines)
     with ProjectFile.open(args.file, for_writing=not args.dry_run) as project:
-        design, status, told = project.design, 0, []
+        design, status, told = project.design, SOUND, []
         for line in lines:
             error = ""
             try:
-                changed, need = said(design, line, args.decimal or "")
+                changed, need = stoppable(lambda _, at=design, line=line: said(at, line, args.decimal or ""))
             except UmberError as why:
                 need, changed, error = (
                     parse_need(line, supply_volts(design), args.decimal or design.project.decimal),
@@ -77,7 +88,7 @@ def _say(args: argparse.Namespace) -> int:
                 error = "; ".join(fault.rstrip(".") for fault in need.faults) + "."
             told.append(_told(line, need, error))
             if error:
-                status = DOUBTS_LEFT if any(piece.doubt for piece in need.pieces) else 2
+                status = DOUBTS_LEFT if any(piece.doubt for piece in need.pieces) else BAD_INPUT
                 break
             if changed != design and not args.dry_run:
                 project.commit(changed, f"say {line}"[:200])

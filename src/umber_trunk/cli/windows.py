@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from umber_trunk.core.errors import UmberError
+from umber_trunk.store.files import reason
 
 
 def add_commands(commands: Any) -> None:
@@ -50,7 +51,7 @@ def _demo(args: argparse.Namespace) -> int:
     from umber_trunk.store.project import ProjectFile
 
     path = Path(tempfile.mkdtemp(prefix="umber-demo-")) / "sorting-barge.umber"
-    ProjectFile.create(path, barge(), "demo harness").close()
+    ProjectFile.create(path, barge(), "demo harness", copied=False).close()
     return run(path)
 
 
@@ -58,7 +59,10 @@ def _shots(args: argparse.Namespace) -> int:
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     from umber_trunk.app.shots import take_shots
 
-    args.directory.mkdir(parents=True, exist_ok=True)
+    try:
+        args.directory.mkdir(parents=True, exist_ok=True)
+    except OSError as why:
+        raise UmberError(f"{args.directory} can't be made: {reason(why)}.") from why
     for path in take_shots(args.directory):
         print(path)
     return 0

@@ -10,13 +10,14 @@ from umber_trunk.core.catalog.conductors import series, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Design, Method, Supply
+from umber_trunk.core.harness.model import Design, LoadKind, Method, Supply
 from umber_trunk.core.sizing.feeds import Ways
 from umber_trunk.core.sizing.margins import Figures, LoadFigures
 from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.sizing.sizechecks import check_sizes
 from umber_trunk.core.units import show_length, significant
 
+UNITS = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
 
 
@@ -47,6 +48,7 @@ def _needs(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
                     f"{supply.name}: its pin {pin} does not exist.", "Point the supply at a real pin.",
                 )  # fmt: skip
     yield from _poles(index)
+    yield from _converters(design, index, found)
     if design.wires and not design.loads:
         yield Finding(
             "load.none", FAULT, "needs", "loads", "", "There is no load yet: nothing says what the wires must carry.",
@@ -64,7 +66,7 @@ def _needs(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
         elif entry.collapsed:
             yield Finding(
                 "load.no_solution", FAULT, "needs", "loads", load.id,
-                f"{load.name} has no solution in “{found.case_name(entry.case)}”: no voltage feeds {significant(load.value)} W over "
+                f"{load.name} has no solution in “{found.case_name(entry.case)}”: no voltage feeds {significant(load.value)} {UNITS[load.kind]} over "
                 "its wires and source; it would collapse.", "Go up several sizes, shorten the run, or raise the voltage.",
             )  # fmt: skip
         elif design.supplies and not np.isfinite(entry.volts):
@@ -106,6 +108,23 @@ def _poles(index: Index) -> Iterator[Finding]:
                 f"{supply.name} ({supply.volts:g} V) and {other.name} ({other.volts:g} V) are joined pole to pole: "
                 "one drives current into the other.", "Part them by a switch or an isolator.",
             )  # fmt: skip
+
+
+def _converters(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
+    """Converters at pins there are none of, and those that feed themselves."""
+    for one in design.converters:
+        lost = [p for p in (one.plus, one.minus, one.out_plus, one.out_minus) if (p.end, p.cavity) not in index.nets]
+        if lost:
+            yield Finding(
+                "converter.open", FAULT, "needs", "converters", one.id,
+                f"{one.name}: its pin {lost[0]} does not exist.", "Point the converter at a real pin.",
+            )  # fmt: skip
+    for one in found.solution.plant.looped:
+        yield Finding(
+            "converter.loop", FAULT, "needs", "converters", one.id,
+            f"{one.name} feeds itself: what it gives out comes back to its own input, so it has no steady answer and is taken to "
+            "give nothing.", "Feed it from a supply, and keep its output apart from its input.",
+        )  # fmt: skip
 
 
 def _tree(design: Design, index: Index) -> Iterator[Finding]:

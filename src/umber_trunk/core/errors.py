@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 
 class UmberError(Exception):
     """Something the user can mend; its text is shown as it stands."""
+
+
+class Stopped(Exception):  # noqa: N818 no error: nobody waits for the answer any more
+    """Work ended before its answer because it is no longer wanted."""
 
 
 class InputError(UmberError):
@@ -13,3 +19,18 @@ class InputError(UmberError):
 
 class EditError(UmberError):
     """An edit that can't be made to this design; the design is unchanged."""
+
+
+Wanted = Callable[[], bool]
+"""Asked in the middle of long work: whether its answer is still wanted."""
+
+
+def always() -> bool:
+    """The usual answer to `Wanted`."""
+    return True
+
+
+def go_on_if(wanted: Wanted) -> None:
+    """Stopped unless the answer is still wanted."""
+    if not wanted():
+        raise Stopped

@@ -1,14 +1,19 @@
-"""The design as JSON: exact round trip, published schema."""
+"""The design as JSON: exact round trip, published schema; and the one door by which plain data becomes a design."""
 
 from __future__ import annotations
 
 import json
 from pathlib import Path
+from typing import Any
 
 from pydantic import ValidationError
 
-from umber_trunk.core.harness.model import FORMAT_VERSION, Design
-from umber_trunk.store.project import StoreError
+from umber_trunk.core.bulk import many_objects
+from umber_trunk.core.harness.formats import NewerFormatError, brought_up
+from umber_trunk.core.harness.model import Design
+from umber_trunk.store.files import StoreError, read_text
+
+MOST_PLACES = 12
 
 
 def to_json(design: Design) -> str:
@@ -16,28 +21,43 @@ def to_json(design: Design) -> str:
     return design.model_dump_json(indent=1) + "\n"
 
 
-def from_json(text: str, name: str = "the file") -> Design:
-    """The design of a JSON text; StoreError names every place that is wrong."""
+def design_from(data: Any, name: str) -> Design:
+    """The design of plain data, brought up from an older format. StoreError names every place that is wrong."""
+    if not isinstance(data, dict) or not data:
+        raise StoreError(f"{name} is not a harness: it holds nothing of one.")
     try:
-        head = json.loads(text)
+        with many_objects():
+            return Design.model_validate(brought_up(data))
+    except NewerFormatError as why:
+        raise StoreError(f"{name} can't be read: {why}.") from why
+    except ValidationError as why:
+        faults = why.errors(include_url=False, include_context=False, include_input=False)
+        places = [f"{'.'.join(map(str, e['loc'])) or 'top'}: {e['msg'].removeprefix('Value error, ')}" for e in faults]
+        more = f"; and {len(places) - MOST_PLACES} more" if len(places) > MOST_PLACES else ""
+        raise StoreError(f"{name} is not a harness. " + "; ".join(places[:MOST_PLACES]) + f"{more}.") from why
+    except ValueError as why:
+        raise StoreError(f"{name} is not a harness: {why}.") from why
+
+
+def plain_from(text: str | bytes, name: str) -> Any:
+    """Plain data of a JSON text. StoreError says where it isn't JSON."""
+    try:
+        with many_objects():
+            return json.loads(text)
+    except RecursionError:
+        raise StoreError(f"{name} is not a harness: it is nested too deep.") from None
     except ValueError as why:
         raise StoreError(f"{name} is not JSON: {why}.") from why
-    if isinstance(head, dict) and isinstance(head.get("format"), int) and head["format"] > FORMAT_VERSION:
-        raise StoreError(f"{name} was made by a newer Umber Trunk; update the program to read it.")
-    try:
-        return Design.model_validate_json(text)
-    except ValidationError as why:
-        places = [f"{'.'.join(map(str, e['loc'])) or 'top'}: {e['msg']}" for e in why.errors()[:12]]
-        raise StoreError(f"{name} is not a harness. " + "; ".join(places) + ".") from why
+
+
+def from_json(text: str, name: str = "the file") -> Design:
+    """The design of a JSON text; StoreError names every place that is wrong."""
+    return design_from(plain_from(text, name), name)
 
 
 def read_json(path: Path) -> Design:
     """The design in a JSON file."""
-    try:
-        text = path.read_text("utf-8")
-    except (OSError, UnicodeDecodeError) as why:
-        raise StoreError(f"{path} can't be read: {why}.") from why
-    return from_json(text, path.name)
+    return from_json(read_text(path), path.name)
 
 
 def schema_text() -> str:

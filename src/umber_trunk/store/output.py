@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 
 from umber_trunk.core.analysis import Analysis
+from umber_trunk.store.files import StoreError, write_whole
 from umber_trunk.store.jsonfile import to_json
-from umber_trunk.store.project import StoreError
 from umber_trunk.store.sheets import Page, csv_text, xlsx_bytes
 from umber_trunk.store.tables import case_rows, caution_rows, cut_rows, fuse_rows, total_rows, wire_rows
 
@@ -37,16 +36,5 @@ def export_bytes(analysis: Analysis, format_name: str) -> bytes:
 
 
 def write_export(analysis: Analysis, format_name: str, path: Path) -> None:
-    """Writes an export beside its target and moves it there whole, so that a failure leaves the old one."""
+    """Writes an export whole or not at all, never onto a harness file."""
     write_whole(path, export_bytes(analysis, format_name))
-
-
-def write_whole(path: Path, data: bytes) -> None:
-    """All of the data or nothing; StoreError says why it can't be written."""
-    part = path.with_name(path.name + ".part")
-    try:
-        part.write_bytes(data)
-        os.replace(part, path)
-    except OSError as why:
-        part.unlink(missing_ok=True)
-        raise StoreError(f"{path} can't be written: {why.strerror}.") from why

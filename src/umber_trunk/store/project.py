@@ -1,54 +1,73 @@
-"""The project file: one SQLite database with every revision of the design as JSON.
+"""The project file: one SQLite database with every revision of the design.
 
-An edit is committed before it is shown. Undo and redo move `head` along the revisions and are as
-durable as edits. One writer holds an advisory lock on the file; others are refused or read only.
+An edit is committed before it is shown. Undo and redo move the head along the revisions and are as durable as edits.
+One writer holds an advisory lock on the file; others are refused or read only.
 """
 
 from __future__ import annotations
 
-import fcntl
-import os
 import sqlite3
+import time
+import uuid
 from collections.abc import Callable
-from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
+from typing import TypeVar
 
-from pydantic import ValidationError
-
-from umber_trunk.core.errors import UmberError
+from umber_trunk.core.harness.edits import verified
 from umber_trunk.core.harness.model import Design
+from umber_trunk.store import copies, database
+from umber_trunk.store.database import (
+    SCHEMA_VERSION,
+    TABLES,
+    Transaction,
+    at_ease,
+    locked,
+    opened,
+    refuse_foreign,
+    unlocked,
+)
+from umber_trunk.store.files import StoreError, damaged, put_whole, read_whole
+from umber_trunk.store.history import History, Revision, write_old
 
-APPLICATION_ID = 0x554D4254  # "UMBT"
-SCHEMA_VERSION = 2
-KEEP_REVISIONS = 200
-
-
-class StoreError(UmberError):
-    """The file can't be opened, read or written; the text says why and what to do."""
-
-
-@dataclass(frozen=True)
-class Revision:
-    """One step of the history."""
-
-    seq: int
-    label: str
-
-
-def _make_schema(db: sqlite3.Connection) -> None:
-    db.execute("CREATE TABLE revision (seq INTEGER PRIMARY KEY, label TEXT NOT NULL, design TEXT NOT NULL)")
-    db.execute("CREATE TABLE state (name TEXT PRIMARY KEY, value TEXT NOT NULL)")
+T = TypeVar("T")
+COPY_EVERY_S = 600.0
 
 
-def _add_state(db: sqlite3.Connection) -> None:
-    """1 → 2: which revision is shown is stored, so that undo is as durable as an edit."""
-    db.execute("CREATE TABLE state (name TEXT PRIMARY KEY, value TEXT NOT NULL)")
-    db.execute("INSERT INTO state SELECT 'head', max(seq) FROM revision")
+def _to_history(db: sqlite3.Connection, name: str) -> None:
+    """1 or 2 → 3: revisions by difference, as a tree, with numbers that are never used twice."""
+    rows = db.execute("SELECT seq, label, design FROM revision ORDER BY seq").fetchall()
+    states = db.execute("SELECT value FROM state WHERE name = 'head'").fetchall() if _version(db) == 2 else []
+    newest = rows[-1][0] if rows else 0
+    try:
+        head = int(str(states[0][0])[:40]) if states else newest
+    except ValueError:
+        head = 0
+    if not 0 < head <= newest:
+        raise damaged(name, "its newest revision can't be found")
+    with database.schema_changes(db):
+        for table in TABLES[_version(db)]:
+            db.execute(f"DROP TABLE {table}")
+        for statement in TABLES[SCHEMA_VERSION].values():
+            db.execute(statement)
+    write_old(db, rows, head)
+    db.execute("INSERT INTO state VALUES ('id', ?)", (uuid.uuid4().hex,))
 
 
-MIGRATIONS: dict[int, Callable[[sqlite3.Connection], None]] = {1: _add_state}
-"""Schema version → the step to the next one."""
+def _version(db: sqlite3.Connection) -> int:
+    return int(db.execute("PRAGMA user_version").fetchone()[0])
+
+
+MIGRATIONS: dict[int, Callable[[sqlite3.Connection, str], None]] = {1: _to_history, 2: _to_history}
+"""Schema version → the step to this one."""
+
+
+def _migrated(db: sqlite3.Connection, path: Path) -> None:
+    version = _version(db)
+    if version == SCHEMA_VERSION:
+        return
+    with Transaction(db, path):
+        MIGRATIONS[version](db, path.name)
+        db.execute(f"PRAGMA user_version = {SCHEMA_VERSION}")
 
 
 class ProjectFile:
@@ -56,16 +75,32 @@ class ProjectFile:
 
     Attributes:
         path: where it is.
-        design: the design at head.
+        head, design: the revision shown and its design.
+        id: what tells this project from others, whatever its name.
         read_only: whether edits are refused, and if so `why_read_only` says why.
     """
 
-    def __init__(self, path: Path, db: sqlite3.Connection, lock: int | None, why_read_only: str) -> None:
+    def __init__(
+        self, path: Path, db: sqlite3.Connection, lock: int | None, why_read_only: str, known: Design | None = None
+    ) -> None:
         self.path = path
         self._db = db
         self._lock = lock
         self.why_read_only = why_read_only
-        self.head, self.design = self._load()
+        self._copied_at = -COPY_EVERY_S
+        try:
+            self._history = History(db, path.name)
+            self.design = known or self._history.design(self.head)
+            row = db.execute("SELECT value FROM state WHERE name = 'id'").fetchone()
+        except sqlite3.DatabaseError as why:
+            raise damaged(path.name, str(why)) from why
+        self.id = str(row[0]) if row else ""
+        self._changed = False
+
+    @property
+    def head(self) -> int:
+        """Number of the revision shown."""
+        return self._history.head
 
     @property
     def read_only(self) -> bool:
@@ -73,46 +108,48 @@ class ProjectFile:
         return bool(self.why_read_only)
 
     @classmethod
-    def create(cls, path: Path, design: Design, label: str = "new harness") -> ProjectFile:
-        """A new file with one revision; StoreError if something is there already."""
-        if path.exists():
-            raise StoreError(f"{path} exists already; choose another name.")
-        try:
-            os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o644))
-        except OSError as why:
-            raise StoreError(f"{path} can't be made: {why.strerror}.") from why
-        lock, _ = _locked(path)
-        db = _connected(path, writable=True)
-        with _transaction(db):
-            _make_schema(db)
-            db.execute("INSERT INTO revision VALUES (1, ?, ?)", (label, design.model_dump_json()))
-            db.execute("INSERT INTO state VALUES ('head', '1')")
-            db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-            db.execute(f"PRAGMA user_version = {SCHEMA_VERSION}")
-        return cls(path, db, lock, "")
+    def create(cls, path: Path, design: Design, label: str = "new harness", copied: bool = True) -> ProjectFile:
+        """A new file with one revision, which is there whole or not at all; StoreError if something is there already.
+        `copied`: whether copies are kept by day."""
+        put_whole(path, _new_file(design, label, copied), fresh=True)
+        return cls._opened(path, True, design)
+
+    @classmethod
+    def restored(cls, copy: Path, path: Path) -> ProjectFile:
+        """A copy as a new file, open; StoreError if something is there already or the copy isn't sound."""
+        cls.open(copy, for_writing=False).close()
+        put_whole(path, read_whole(copy, database.MOST_BYTES), fresh=True)
+        return cls.open(path)
 
     @classmethod
     def open(cls, path: Path, for_writing: bool = True) -> ProjectFile:
         """Opens and checks a file; an old one is migrated. StoreError says what is wrong; the file stays
         as it was. A file that can't be written, or that another window holds, opens read only."""
-        _refuse_foreign(path)
+        return cls._opened(path, for_writing, None)
+
+    @classmethod
+    def _opened(cls, path: Path, for_writing: bool, known: Design | None) -> ProjectFile:
+        refuse_foreign(path)
         lock, reason = None, "opened for reading only"
         if for_writing:
-            lock, reason = _locked(path)
+            lock, reason = locked(path)
         try:
-            db = _connected(path, writable=not reason)
-        except StoreError:
-            _unlocked(lock)
+            db = opened(path, writable=not reason)
+        except BaseException:
+            unlocked(lock)
             raise
         try:
-            _checked(db, path)
-            if not reason:
-                _migrated(db)
-            return cls(path, db, lock, reason)
+            if reason and _version(db) != SCHEMA_VERSION:
+                stored, db = db, database.in_memory(db)
+                stored.close()
+            _migrated(db, path)
+            project = cls(path, db, lock, reason, known)
+            at_ease(db)
         except BaseException:
             db.close()
-            _unlocked(lock)
+            unlocked(lock)
             raise
+        return project
 
     def __enter__(self) -> ProjectFile:
         return self
@@ -121,184 +158,120 @@ class ProjectFile:
         self.close()
 
     def close(self) -> None:
-        """Closes the file and gives up the lock; closing twice does no harm."""
+        """Keeps the day's copy if anything changed, closes the file and gives up the lock; closing twice does no harm."""
+        if self._lock is not None:
+            self.keep_copy()
         self._db.close()
-        _unlocked(self._lock)
+        unlocked(self._lock)
         self._lock = None
 
+    def keep_copy(self) -> None:
+        """Puts the file as it is among the copies of the day, if it changed since; a folder that can't be written is no
+        matter here."""
+        if self._changed and self.copied:
+            copies.keep(self.path, self.id, self._db.serialize())
+        self._changed, self._copied_at = False, time.monotonic()
+
+    @property
+    def copied(self) -> bool:
+        """Whether copies are kept by day."""
+        return self._db.execute("SELECT value FROM state WHERE name = 'copies'").fetchone() is None
+
     def commit(self, design: Design, label: str) -> None:
-        """Makes `design` the next revision. On return it is on disk; revisions undone before are gone."""
+        """Makes `design` the next revision. On return it is on disk; what undo left behind stays reachable. EditError for a
+        design with a figure beyond its bounds."""
         self._refuse_read_only()
-        text = design.model_dump_json()
-        with self._writing():
-            self._db.execute("DELETE FROM revision WHERE seq > ?", (self.head,))
-            self._db.execute("INSERT INTO revision VALUES (?, ?, ?)", (self.head + 1, label, text))
-            self._db.execute("DELETE FROM revision WHERE seq <= ?", (self.head + 1 - KEEP_REVISIONS,))
-            self._set_head(self.head + 1)
-        self.head, self.design = self.head + 1, design
+        design = verified(self.design, design)
+        with Transaction(self._db, self.path):
+            self._history.add(self.design, design, label)
+            if self._history.too_many():
+                self._history.prune()
+        self._history.added()
+        self.design, self._changed = design, True
+        if time.monotonic() - self._copied_at > COPY_EVERY_S:
+            self.keep_copy()
 
     def history(self) -> list[Revision]:
-        """All kept revisions, oldest first; those after head can be redone."""
-        return [Revision(*row) for row in self._db.execute("SELECT seq, label FROM revision ORDER BY seq")]
+        """The revisions that led here and those that redo brings back, oldest first."""
+        return [row for row in self.revisions() if row.on_line]
+
+    @property
+    def undo_steps(self) -> int:
+        """How many steps undo reaches back."""
+        return sum(row.seq < self.head for row in self.history())
+
+    def revisions(self) -> list[Revision]:
+        """All kept revisions by number, those that undo left behind too."""
+        return self._read(self._history.all)
+
+    def design_at(self, seq: int) -> Design:
+        """The design of a kept revision; StoreError for a number there is none of."""
+        if self._read(lambda: self._history.label(seq)) is None:
+            raise StoreError(f"{self.path.name} has no revision {seq}.")
+        return self._read(lambda: self._history.design(seq))
 
     def can_undo(self) -> str:
         """Label of the edit that undo would take back, or ""."""
-        rows = [row for row in self.history() if row.seq <= self.head]
-        return rows[-1].label if len(rows) > 1 else ""
+        return (self._history.label(self.head) or "") if self._history.parent(self.head) is not None else ""
 
     def can_redo(self) -> str:
         """Label of the edit that redo would bring back, or ""."""
-        return next((row.label for row in self.history() if row.seq > self.head), "")
+        return (self._history.label(self._history.ahead[0]) or "") if self._history.ahead else ""
 
     def undo(self) -> bool:
         """Steps head back; False at the oldest revision."""
-        return self._move(-1) if self.can_undo() else False
+        parent = self._read(lambda: self._history.parent(self.head))
+        return parent is not None and self.go_to(parent)
 
     def redo(self) -> bool:
         """Steps head forward; False at the newest revision."""
-        return self._move(1) if self.can_redo() else False
+        return bool(self._history.ahead) and self.go_to(self._history.ahead[0])
 
-    def _move(self, step: int) -> bool:
+    def go_to(self, seq: int) -> bool:
+        """Makes any kept revision the one shown. StoreError where it can't be had."""
         self._refuse_read_only()
-        design = self._design_at(self.head + step)
-        with self._writing():
-            self._set_head(self.head + step)
-        self.head, self.design = self.head + step, design
+        design = self.design_at(seq)
+        with Transaction(self._db, self.path):
+            self._history.move(seq)
+        self._history.moved(seq)
+        self.design, self._changed = design, True
         return True
 
-    def _set_head(self, seq: int) -> None:
-        self._db.execute("UPDATE state SET value = ? WHERE name = 'head'", (str(seq),))
+    def freeze(self, seq: int, name: str) -> None:
+        """Marks a revision as one that units are built to: it is kept for good. StoreError if it is frozen already."""
+        self._refuse_read_only()
+        known = next((row for row in self.revisions() if row.seq == seq), None)
+        if known is None:
+            raise StoreError(f"{self.path.name} has no revision {seq}.")
+        if known.frozen:
+            raise StoreError(f"Revision {seq} is frozen already, as “{known.frozen}”.")
+        if not name.strip():
+            raise StoreError("A frozen revision needs a name.")
+        with Transaction(self._db, self.path):
+            self._history.freeze(seq, name.strip()[:200])
+        self._changed = True
 
-    def _writing(self) -> _Transaction:
-        return _Transaction(self._db, self.path)
+    def _read(self, question: Callable[[], T]) -> T:
+        try:
+            return question()
+        except sqlite3.Error as why:
+            raise StoreError(f"{self.path.name} can't be read just now: {why}.") from why
 
     def _refuse_read_only(self) -> None:
         if self.why_read_only:
             raise StoreError(f"{self.path.name} can't be changed: {self.why_read_only}.")
 
-    def _load(self) -> tuple[int, Design]:
-        try:
-            tables = {row[0] for row in self._db.execute("SELECT name FROM sqlite_master")}
-            source = (
-                "SELECT value FROM state WHERE name = 'head'" if "state" in tables else "SELECT max(seq) FROM revision"
-            )
-            head = int(self._db.execute(source).fetchone()[0])
-            return head, self._design_at(head)
-        except (sqlite3.DatabaseError, TypeError, ValueError) as why:
-            raise StoreError(f"{self.path.name} is damaged: its newest revision can't be found.") from why
 
-    def _design_at(self, seq: int) -> Design:
-        row = self._db.execute("SELECT design FROM revision WHERE seq = ?", (seq,)).fetchone()
-        if row is None:
-            raise StoreError(f"{self.path.name} is damaged: revision {seq} is missing.")
-        try:
-            return Design.model_validate_json(row[0])
-        except ValidationError as why:
-            raise StoreError(
-                f"{self.path.name} is damaged: revision {seq} is not a harness ({why.errors()[0]['msg']})."
-            ) from why
-
-
-class _Transaction:
-    """All or nothing; environment errors become a StoreError and leave the file as it was."""
-
-    def __init__(self, db: sqlite3.Connection, path: Path | None = None) -> None:
-        self.db = db
-        self.path = path
-
-    def __enter__(self) -> None:
-        try:
-            self.db.execute("BEGIN IMMEDIATE")
-        except sqlite3.Error as why:
-            raise StoreError(self._sentence(why)) from why
-
-    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, _: object) -> None:
-        try:
-            self.db.execute("COMMIT" if kind is None else "ROLLBACK")
-        except sqlite3.Error as why:
-            with suppress(sqlite3.Error):
-                self.db.execute("ROLLBACK")
-            raise StoreError(self._sentence(why)) from why
-        if isinstance(error, sqlite3.Error):
-            raise StoreError(self._sentence(error)) from error
-
-    def _sentence(self, why: sqlite3.Error) -> str:
-        name = self.path.name if self.path else "the file"
-        return f"{name} could not be written ({why}); the last change is not in it. Free the disk or save elsewhere."
-
-
-def _transaction(db: sqlite3.Connection) -> _Transaction:
-    return _Transaction(db)
-
-
-def _locked(path: Path) -> tuple[int | None, str]:
-    """(lock, "") for the one writer, or (None, reason) when the file is read only or held by another."""
+def _new_file(design: Design, label: str, copied: bool) -> bytes:
+    """A whole new project file."""
+    db = sqlite3.connect(":memory:", isolation_level=None)
     try:
-        handle = os.open(path, os.O_RDWR)
-    except OSError:
-        return None, "the file is write-protected"
-    if not os.access(path.parent, os.W_OK):
-        os.close(handle)
-        return None, "its folder is write-protected"
-    try:
-        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        os.close(handle)
-        return None, "another window has it open"
-    return handle, ""
-
-
-def _unlocked(lock: int | None) -> None:
-    if lock is not None:
-        os.close(lock)
-
-
-def _connected(path: Path, writable: bool) -> sqlite3.Connection:
-    mode = "rw" if writable else "ro"
-    db = sqlite3.connect(f"{path.absolute().as_uri()}?mode={mode}", uri=True, isolation_level=None, timeout=2)
-    try:
-        db.execute("PRAGMA synchronous = FULL")
-    except sqlite3.DatabaseError as why:
+        database.make_tables(db)
+        for name, value in (("head", "1"), ("tip", "1"), ("next", "2"), ("id", uuid.uuid4().hex)):
+            db.execute("INSERT INTO state VALUES (?, ?)", (name, value))
+        if not copied:
+            db.execute("INSERT INTO state VALUES ('copies', 'none')")
+        History(db, "").first(design, label)
+        return db.serialize()
+    finally:
         db.close()
-        raise StoreError(f"{path.name} is damaged ({why}); restore it from a copy.") from why
-    return db
-
-
-def _refuse_foreign(path: Path) -> None:
-    if path.is_dir():
-        raise StoreError(f"{path} is a folder, not a harness file.")
-    try:
-        with path.open("rb") as handle:
-            head = handle.read(100)
-    except FileNotFoundError:
-        raise StoreError(f"{path} does not exist.") from None
-    except OSError as why:
-        raise StoreError(f"{path} can't be read: {why.strerror}.") from why
-    if not head.startswith(b"SQLite format 3\0"):
-        raise StoreError(f"{path.name} is not an Umber Trunk harness file.")
-
-
-def _checked(db: sqlite3.Connection, path: Path) -> None:
-    try:
-        app_id = db.execute("PRAGMA application_id").fetchone()[0]
-        version = db.execute("PRAGMA user_version").fetchone()[0]
-        if app_id != APPLICATION_ID:
-            raise StoreError(f"{path.name} is a database of another program, not an Umber Trunk harness file.")
-        if version > SCHEMA_VERSION:
-            raise StoreError(f"{path.name} was made by a newer Umber Trunk; update the program to open it.")
-        state = db.execute("PRAGMA quick_check(1)").fetchone()[0]
-    except sqlite3.OperationalError as why:
-        raise StoreError(f"{path.name} can't be opened just now: {why}.") from why
-    except sqlite3.DatabaseError as why:
-        raise StoreError(f"{path.name} is damaged ({why}); restore it from a copy.") from why
-    if state != "ok":
-        raise StoreError(f"{path.name} is damaged ({state}); restore it from a copy.")
-
-
-def _migrated(db: sqlite3.Connection) -> None:
-    version = db.execute("PRAGMA user_version").fetchone()[0]
-    while version < SCHEMA_VERSION:
-        with _transaction(db):
-            MIGRATIONS[version](db)
-            version += 1
-            db.execute(f"PRAGMA user_version = {version}")

@@ -4,34 +4,36 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 import re
 import stat
+import subprocess
+import sys
+import time
 import unicodedata
-import zipfile
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
-from datetime import date, datetime, time, timedelta
 from pathlib import Path
-from typing import Any
 
 from charset_normalizer import from_bytes
-from openpyxl import Workbook, load_workbook
-from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
+from openpyxl import Workbook
 from openpyxl.styles import Font
 from openpyxl.utils import get_column_letter
 from openpyxl.worksheet.worksheet import Worksheet
-from python_calamine import CalamineError, CalamineWorkbook, PasswordError, SheetTypeEnum, SheetVisibleEnum
 
-from umber_trunk.core.quantity import exact
-from umber_trunk.store.project import StoreError
+from umber_trunk.core.errors import Wanted, always, go_on_if
+from umber_trunk.core.harness.text import pictured
+from umber_trunk.store import workbook
+from umber_trunk.store.files import StoreError, read_whole
 
 Cell = str | int | float | None
-MOST_ROWS = 20_000
-MOST_COLUMNS = 200
+MOST_ROWS, MOST_COLUMNS = workbook.MOST_ROWS, workbook.MOST_COLUMNS
 MOST_BYTES = 50_000_000
-MOST_UNPACKED = 300_000_000
 MOST_CELL = 2_000
-MOST_CELLS = 4_000_000
+MOST_XLSX_CELL = 32_767
+MOST_WAIT_S = 8.0
+SHORT_BYTES = 100_000
 
 
 @dataclass(frozen=True)
@@ -54,44 +56,45 @@ class Book:
     delimiter: str = ""
 
 
-def read_book(path: Path) -> Book:
+def read_book(path: Path, wanted: Wanted = always) -> Book:
     """All sheets as text, rows as in the file (blank ones too, so that row numbers agree); a merged block carries
-    its text in all its cells. StoreError if it isn't a readable table."""
-    data = _bytes(path)
+    its text in all its cells. StoreError if it isn't a readable table; Stopped once it isn't `wanted`."""
+    data = read_whole(path, MOST_BYTES)
     if data[:2] == b"PK" or data[:8] == b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1":
-        return Book(path.name, tuple(_workbook(data, path.name)))
+        return Book(path.name, tuple(_workbook(data, path.name, wanted)))
     text = _decoded(data, path.name)
     mark = _delimiter(text)
-    return Book(path.name, (Sheet("", _csv_grid(text, mark, path.name)),), mark)
+    return Book(path.name, (Sheet("", _csv_grid(text, mark, path.name, wanted)),), mark)
 
 
-def _bytes(path: Path) -> bytes:
-    """The whole of an ordinary file of bearable size."""
+def is_short(path: Path) -> bool:
+    """Whether reading a file is a matter of an instant: a short text table, or nothing that can be read."""
     try:
         kind = path.stat()
-        if not stat.S_ISREG(kind.st_mode):
-            raise StoreError(f"{path} is no ordinary file.")
-        if kind.st_size > MOST_BYTES:
-            raise StoreError(f"{path.name} is over 50 MB; that is no wire list.")
-        return path.read_bytes()
-    except OSError as why:
-        raise StoreError(f"{path} can't be read: {why.strerror}.") from why
+        if not stat.S_ISREG(kind.st_mode) or kind.st_size > SHORT_BYTES:
+            return not stat.S_ISREG(kind.st_mode)
+        with path.open("rb") as file:
+            return file.read(2) not in (b"PK", b"\xd0\xcf")
+    except (OSError, ValueError):
+        return True
 
 
-def _csv_grid(text: str, mark: str, name: str) -> list[list[str]]:
+def _csv_grid(text: str, mark: str, name: str, wanted: Wanted = always) -> list[list[str]]:
     grid: list[list[str]] = []
     try:
         for row in csv.reader(io.StringIO(text, newline=""), delimiter=mark, strict=False):
             grid.append([_tidy(cell, name) for cell in row[:MOST_COLUMNS]])
-            if len(grid) > MOST_ROWS + 1000:
+            if len(grid) > MOST_ROWS:
                 raise StoreError(f"{name} has over {MOST_ROWS} rows; split it.")
+            if len(grid) % 1000 == 0:
+                go_on_if(wanted)
     except csv.Error as why:
         raise StoreError(f"{name} can't be read as a text table: {why}.") from why
     return _bounded(grid, name)
 
 
 def _tidy(cell: str, name: str) -> str:
-    tidy = cell.strip()
+    tidy = " ".join(cell.split()) if not cell.isalnum() else cell
     if len(tidy) > MOST_CELL:
         raise StoreError(f"{name} has a cell of over {MOST_CELL} characters; that is no wire list.")
     return tidy
@@ -125,9 +128,9 @@ def _decoded(data: bytes, name: str) -> str:
         return data.decode("utf-8")
     except UnicodeDecodeError:
         pass
-    if not any(0x80 <= byte < 0xA0 for byte in data):
+    if not re.search(rb"[\x80-\x9f]", data):
         return data.decode("latin-1")
-    best = from_bytes(data[:200_000], cp_isolation=["cp1252", "cp1250", "mac_roman", "cp850"]).best()
+    best = from_bytes(data[:60_000], cp_isolation=["cp1252", "cp1250", "mac_roman", "cp850"]).best()
     try:
         return data.decode(best.encoding if best else "cp1252")
     except UnicodeDecodeError as why:
@@ -151,121 +154,59 @@ def _delimiter(text: str) -> str:
         return ","
 
 
-def _workbook(data: bytes, name: str) -> list[Sheet]:
-    if data[:2] == b"PK":
-        _refuse_bomb(data, name)
+def _workbook(data: bytes, name: str, wanted: Wanted) -> list[Sheet]:
+    """The sheets of a workbook, read by a process of its own with bounded time and memory."""
+    script = str(Path(workbook.__file__).absolute())
+    child = subprocess.Popen(
+        [sys.executable, "-I", script], stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
+    )
+    until, given, said = time.monotonic() + MOST_WAIT_S, data or None, b""
     try:
-        book = CalamineWorkbook.from_filelike(io.BytesIO(data))
-        sheets = []
-        for meta in book.sheets_metadata:
-            if meta.typ is not SheetTypeEnum.WorkSheet:
-                continue
-            page = book.get_sheet_by_name(meta.name)
-            if page.total_height * page.total_width > MOST_CELLS:
-                raise StoreError(f"{name}, sheet “{meta.name}”, claims over {MOST_CELLS} cells; that is no wire list.")
-            rows = page.to_python(skip_empty_area=False, nrows=MOST_ROWS + 1)
-            grid, odd = [], {}
-            for at, row in enumerate(rows):
-                grid.append([_tidy(_text(value), name) for value in row[:MOST_COLUMNS]])
-                for column, value in enumerate(row[:MOST_COLUMNS]):
-                    if isinstance(value, date | datetime | time | timedelta):
-                        odd[at, column] = (
-                            "is a date to the spreadsheet; if it meant a pin or a size, make it text there"
-                        )
-            _spread_merged(grid, page.merged_cell_ranges or [])
-            sheets.append(Sheet(meta.name, _bounded(grid, name), meta.visible is not SheetVisibleEnum.Visible, odd))
-    except PasswordError as why:
-        raise StoreError(f"{name} is locked with a password; save it without one.") from why
-    except StoreError:
-        raise
-    except (CalamineError, zipfile.BadZipFile, ValueError, OSError) as why:
-        raise StoreError(f"{name} can't be read as a workbook: {why}.") from why
-    except BaseException as why:
-        if type(why).__name__ != "PanicException":
-            raise
-        raise StoreError(f"{name} is not a sound workbook.") from why
-    if not sheets:
-        raise StoreError(f"{name} has no sheet.")
-    if data[:2] == b"PK":
-        _mark_formulas(data, sheets)
-    return sheets
-
-
-def _refuse_bomb(data: bytes, name: str) -> None:
-    """A workbook that unpacks to more than any list needs, or says it has cells beyond all use."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as pack:
-            if sum(part.file_size for part in pack.infolist()) > MOST_UNPACKED:
-                raise StoreError(f"{name} unpacks to over {MOST_UNPACKED // 1_000_000} MB; that is no wire list.")
-            names = pack.namelist()
-            if not any(part.startswith("xl/workbook") or part == "content.xml" for part in names):
-                raise StoreError(f"{name} is an archive, not a workbook.")
-            for part in names:
-                if part.startswith("xl/worksheets/") and part.endswith(".xml"):
-                    places = re.findall(rb'<c r="([A-Z]+)(\d+)"', pack.read(part))
-                    if places and max(int(row) for _, row in places) > MOST_ROWS:
-                        raise StoreError(f"{name} has over {MOST_ROWS} rows; split it.")
-                    if any(len(column) > 2 for column, _ in places):
-                        raise StoreError(f"{name} has cells beyond column ZZ; that is no wire list.")
-    except (zipfile.BadZipFile, OSError, ValueError, EOFError, RuntimeError, NotImplementedError) as why:
-        raise StoreError(f"{name} can't be read as a workbook: {why}.") from why
-
-
-def _spread_merged(grid: list[list[str]], ranges: Sequence[tuple[tuple[int, int], tuple[int, int]]]) -> None:
-    """A merged block's text into all its cells, within reason."""
-    for (top, left), (bottom, right) in ranges:
-        if top >= len(grid) or left >= len(grid[top]) or (bottom - top) * (right - left + 1) > 50_000:
-            continue
-        for row in grid[top : bottom + 1]:
-            for at in range(left, min(right + 1, len(row))):
-                row[at] = row[at] or grid[top][left]
-
-
-def _mark_formulas(data: bytes, sheets: list[Sheet]) -> None:
-    """Finds formulas that have no stored result, which a reader of values takes for blanks."""
-    with zipfile.ZipFile(io.BytesIO(data)) as pack:
-        if not any(
-            b"<f" in pack.read(part) for part in pack.namelist() if part.startswith("xl/worksheets/") and part.endswith(".xml")
-        ):  # fmt: skip
-            return
-    try:
-        book = load_workbook(io.BytesIO(data), read_only=True, data_only=False)
-    except Exception as why:
-        raise StoreError(f"The workbook's formulas can't be looked at ({type(why).__name__}).") from why
-    for sheet in sheets:
-        for at, row in enumerate(book[sheet.name].iter_rows(max_row=len(sheet.grid), max_col=MOST_COLUMNS)):
-            for column, cell in enumerate(row):
-                place = (at, column)
-                known = sheet.grid[at][place[1]] if at < len(sheet.grid) and place[1] < len(sheet.grid[at]) else ""
-                if cell.data_type == "f" and not known:
-                    sheet.odd[place] = (
-                        "is a formula without a stored result; open and save the list in a spreadsheet first"
-                    )
-
-
-def _text(value: Any) -> str:
-    """A cell as text that reads back as the same number."""
-    if value is None:
-        return ""
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if isinstance(value, float | int):
-        return str(int(value)) if float(value).is_integer() and abs(value) < 1e15 else exact(float(value))
-    if isinstance(value, datetime | date | time):
-        return value.isoformat()
-    return str(value).strip()
+        while True:
+            try:
+                said, _ = child.communicate(given, timeout=0.1)
+                break
+            except subprocess.TimeoutExpired:
+                given = None
+                go_on_if(wanted)
+                if time.monotonic() > until:
+                    break
+    finally:
+        child.kill()
+        for pipe in (child.stdin, child.stdout):
+            with suppress(OSError):
+                pipe.close()  # type: ignore[union-attr]
+        child.wait()
+    if child.returncode != 0:
+        raise StoreError(
+            f"{name} asks for more than a wire list can need: over {workbook.MOST_SECONDS} s of work or "
+            f"{workbook.MOST_MEMORY // 1_000_000} MB of memory."
+        )
+    answer = json.loads(said)
+    if "refused" in answer:
+        raise StoreError(f"{name} {answer['refused']}")
+    return [
+        Sheet(
+            one["name"], _bounded([[_tidy(cell, name) for cell in row] for row in one["grid"]], name), one["hidden"],
+            {(row, column): what for row, column, what in one["odd"]},
+        ) for one in answer["sheets"]
+    ]  # fmt: skip
 
 
 def safe_cell(value: Cell) -> Cell:
     """Text that a spreadsheet would take for a formula gets a leading apostrophe in a text table; numbers, and signs
     that stand alone, stay as they are."""
-    if (
-        isinstance(value, str)
-        and len(value) > 1
-        and unicodedata.normalize("NFKC", value[:1]) in ("=", "+", "-", "@", "\t", "\r")
-    ):
+    if not isinstance(value, str):
+        return value
+    lead = unicodedata.normalize("NFKC", value.lstrip()[:1])
+    if value[:1] in ("\t", "\r", "\n") or (len(value.strip()) > 1 and lead in ("=", "+", "-", "@")):
         return "'" + value
     return value
+
+
+def unquoted(cell: str) -> str:
+    """A cell of a text table without the apostrophe that `safe_cell` put before it."""
+    return cell[1:] if cell[:1] == "'" and safe_cell(cell[1:]) == cell else cell
 
 
 def csv_text(rows: Sequence[Sequence[Cell]]) -> str:
@@ -297,7 +238,7 @@ def xlsx_bytes(sheets: Sequence[tuple[str, Sequence[Sequence[Cell]]]], page: Pag
             for column, value in enumerate(row, 1):
                 cell = sheet.cell(at, column)
                 if isinstance(value, str):
-                    cell.value = ILLEGAL_CHARACTERS_RE.sub("�", value)
+                    cell.value = pictured(value)[:MOST_XLSX_CELL]
                     cell.data_type = "s"
                     cell.number_format = "@"
                 elif value is not None:

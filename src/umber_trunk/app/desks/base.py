@@ -8,7 +8,6 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QSplitter,
     QStackedWidget,
@@ -19,6 +18,7 @@ from PySide6.QtWidgets import (
 from umber_trunk.app import theme
 from umber_trunk.app.delegates import PaintedCell
 from umber_trunk.app.document import Document
+from umber_trunk.app.plain import Label, plain_of
 from umber_trunk.app.table import Column, RowsModel, RowsView
 
 
@@ -76,16 +76,16 @@ class Desk(QWidget):
         return any(view.ask_why() for view in ordered)
 
 
-def heading(text: str) -> QLabel:
+def heading(text: str) -> Label:
     """A desk's or panel's heading."""
-    label = QLabel(text)
+    label = Label(text)
     label.setProperty("role", "heading")
     return label
 
 
-def hint(text: str) -> QLabel:
+def hint(text: str) -> Label:
     """Quiet text that says what to do."""
-    label = QLabel(text)
+    label = Label(text)
     label.setProperty("role", "hint")
     label.setWordWrap(True)
     return label
@@ -136,7 +136,7 @@ def button(text: str, act: object, primary: bool = False, tip: str = "") -> QPus
     """A button that says what it does."""
     made = QPushButton(text)
     made.setProperty("primary", primary)
-    made.setToolTip(tip)
+    made.setToolTip(plain_of(tip))
     made.setCursor(Qt.CursorShape.PointingHandCursor)
     made.clicked.connect(lambda: act())  # type: ignore[operator]
     return made

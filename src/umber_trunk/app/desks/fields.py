@@ -8,6 +8,7 @@ from typing import Any
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, Table, change, measured, put
 from umber_trunk.core.harness.model import Design, EndKind, LoadKind, Measure, Method
+from umber_trunk.core.needs.enter import zone_id
 from umber_trunk.core.needs.line import ZONE_WORDS
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import parse_duty, parse_length_m, parse_load, parse_ohms, parse_surge
@@ -104,16 +105,21 @@ def end_kind(end: Any, text: str) -> Edit:
     return set_field("ends", kind=EndKind(wanted))(end)
 
 
+def zone_named(design: Design, text: str) -> str | None:
+    """The id of the zone called so, None for no name; InputError names those there are."""
+    name = text.strip()
+    zone = zone_id(design, name) if name else None
+    if name and zone is None:
+        names = ", ".join(z.name for z in design.zones) or "none yet; name one in a load’s line, “in bilge 30C wet”"
+        raise InputError(f"There is no zone “{name}”. Known: {names}.")
+    return zone
+
+
 def end_zone(end: Any, text: str) -> Edit:
     """The zone an end is in, by name; empty for none."""
 
     def act(design: Design) -> Design:
-        wanted = text.strip().lower()
-        zone = next((z.id for z in design.zones if wanted in (z.id.lower(), z.name.lower())), None)
-        if wanted and zone is None:
-            names = ", ".join(z.name for z in design.zones) or "none yet"
-            raise InputError(f"There is no zone “{text.strip()}”. Known: {names}.")
-        return set_field("ends", zone=zone)(end)(design)
+        return set_field("ends", zone=zone_named(design, text))(end)(design)
 
     return act
 

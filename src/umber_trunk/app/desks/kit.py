@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QLabel
+from PySide6.QtWidgets import QFileDialog
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row
 from umber_trunk.app.document import Document
+from umber_trunk.app.plain import Label
 from umber_trunk.app.printing import write_pdf
 from umber_trunk.app.table import Column
 from umber_trunk.core.catalog.conductors import show_size
@@ -33,7 +34,7 @@ class KitDesk(Desk):
         super().__init__(document)
         self.cuts = self.table("Cut list", "wires", self._cut_columns(), lambda r: r.wire.id)
         self.totals = self.table("Totals", "totals", _total_columns(), lambda r: f"{r.size}{r.spec}{r.colour}")
-        self.summary = QLabel()
+        self.summary = Label()
         exports = [
             button(text, lambda kind=kind: self.export(kind), primary=kind == "pdf", tip=f"Writes {ending}")
             for kind, text, ending in (

@@ -10,7 +10,6 @@ from PySide6.QtGui import QColor, QKeyEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QStackedWidget,
@@ -33,6 +32,7 @@ from umber_trunk.app.desks.fields import (
 )
 from umber_trunk.app.desks.rules import RULES, rule_text, set_rule
 from umber_trunk.app.document import Document
+from umber_trunk.app.plain import Label
 from umber_trunk.app.table import Column
 from umber_trunk.core.analysis import Analysis
 from umber_trunk.core.catalog.words import wire_words
@@ -85,7 +85,7 @@ class NeedsDesk(Desk):
         self.line.textChanged.connect(self._read)
         self.line.returnPressed.connect(self.enter_line)
         self.enter_button = button("Enter ⏎", self.enter_line, primary=True)
-        self.understood = QLabel()
+        self.understood = Label()
         self.understood.setTextFormat(Qt.TextFormat.RichText)
         self.understood.setWordWrap(True)
         self.understood.setMinimumHeight(round(50 * theme.font().pointSizeF() / theme.BASE_POINT))

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QInputDialog, QLabel
+from PySide6.QtWidgets import QInputDialog
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row
-from umber_trunk.app.desks.fields import Typed, parse_measure
+from umber_trunk.app.desks.fields import Typed, parse_measure, zone_named
 from umber_trunk.app.document import Document
 from umber_trunk.app.laying import LayDialog
+from umber_trunk.app.plain import Label, plain_of
 from umber_trunk.app.table import Column
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, put, rename, set_length, split_segment
@@ -30,7 +31,7 @@ class RunsDesk(Desk):
         self.split = button("Breakout here…", self.split_chosen, tip="Puts a breakout into the chosen segment")
         self.lay = button("Lay onto trunk…", self.lay_chosen, primary=True)
         self.empty = hint("")
-        self.total = QLabel()
+        self.total = Label()
         left = column(row(heading("Segments"), self.total, None, self.split), self.empty, self.segments)
         note = hint(
             "Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths."
@@ -73,7 +74,7 @@ class RunsDesk(Desk):
             return
         start = self._point(segment.a)
         text, ok = QInputDialog.getText(
-            self, "Breakout", f"How far from {start}, in {show_length(segment.measure.length_m)}?"
+            self, "Breakout", plain_of(f"How far from {start}, in {show_length(segment.measure.length_m)}?")
         )
         if ok:
             edit = Typed(lambda habit: lambda d: split_segment(d, chosen, parse_length_m(text, habit=habit))[0])
@@ -84,12 +85,7 @@ class RunsDesk(Desk):
         return (part.name or part.id) if part else f"{point}?"
 
     def _zone_edit(self, segment: Segment, text: str) -> Edit:
-        wanted = text.strip().lower()
-        zones = self.document.design.zones
-        zone = next((z.id for z in zones if wanted in (z.id.lower(), z.name.lower())), None)
-        if wanted and zone is None:
-            names = ", ".join(z.name for z in zones) or "none yet; name one in a load’s line, “in bilge 30C wet”"
-            raise InputError(f"There is no zone “{text.strip()}”. Known: {names}.")
+        zone = zone_named(self.document.design, text)
         return lambda d: put(d, "segments", change(segment, zone=zone))
 
     def _bundle(self, segment: Segment) -> str:

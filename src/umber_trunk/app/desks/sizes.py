@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QComboBox, QLabel
+from PySide6.QtWidgets import QComboBox
 
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.base import Desk, button, column, heading, hint, row, tabbed
@@ -15,6 +15,7 @@ from umber_trunk.app.desks.closeups import FusePictureView, SectionPicture, Volt
 from umber_trunk.app.desks.worth import WorthPanel
 from umber_trunk.app.document import Document
 from umber_trunk.app.least import LeastCopper
+from umber_trunk.app.plain import Label
 from umber_trunk.app.table import Column
 from umber_trunk.core.analysis import Analysis
 from umber_trunk.core.catalog.conductors import parse_spec, show_size
@@ -55,7 +56,7 @@ class SizesDesk(Desk):
         self.paint_by = QComboBox()
         self.paint_by.addItem("Trunk painted by margin", "margin")
         self.paint_by.addItem("Trunk painted by temperature", "heat")
-        self.summary = QLabel()
+        self.summary = Label()
         accept = button(
             "Accept all proposed",
             self.accept_proposed,
@@ -135,8 +136,8 @@ class SizesDesk(Desk):
         return self._steps.busy
 
     def close_background(self) -> None:
-        """Waits for the ladder under way."""
-        self._steps.close()
+        """Forgets the ladder under way."""
+        self._steps.drop()
         self.worth.close_background()
 
     def _ask_ladder(self) -> None:
@@ -145,7 +146,7 @@ class SizesDesk(Desk):
             return
         figures = self.figures(analysis)
         self._steps.ask(
-            lambda: (closeup(analysis.design, figures, chosen), ladder(analysis.design, analysis.sizes, chosen))
+            lambda _: (closeup(analysis.design, figures, chosen), ladder(analysis.design, analysis.sizes, chosen))
         )
 
     def _fill_cases(self, analysis: Analysis) -> None:

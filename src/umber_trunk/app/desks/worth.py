@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from threading import Event
 
 from PySide6.QtGui import QHideEvent, QShowEvent
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from umber_trunk.app.background import Background
+from umber_trunk.app.background import Background, Question
 from umber_trunk.app.desks.base import Desk, hint
+from umber_trunk.app.plain import Label
 from umber_trunk.app.table import Column
 from umber_trunk.core.analysis import Analysis
+from umber_trunk.core.errors import Wanted, go_on_if
 from umber_trunk.core.sizing.margins import Figures
 from umber_trunk.core.sizing.worth import Kept, Move, Worth, kept, least_of, moves, resized
 from umber_trunk.core.units import show_mass
@@ -39,14 +40,13 @@ class WorthPanel(QWidget):
         super().__init__()
         self._analysis: Analysis | None = None
         self._least: Figures | None = None
-        self._wanted = Event()
         self.rows: list[WorthRow] = []
         self._work = Background(self)
         self._work.answered.connect(lambda answer: answer())
         self._work.crashed.connect(desk.document.crashed)
         self.table = desk.table("What changes are worth", "worth", _columns(), lambda r: r.move.what)
         self.table.current.connect(lambda _: self._tell())
-        self.progress = QLabel()
+        self.progress = Label()
         self.told = hint("")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -61,20 +61,14 @@ class WorthPanel(QWidget):
         return self._work.busy
 
     def close_background(self) -> None:
-        """Waits for the move under way."""
-        self._drop()
-        self._work.close()
-
-    def _drop(self) -> None:
         """Forgets the move under way, which ends at its next round."""
-        self._wanted.clear()
         self._work.drop()
 
     def show_analysis(self, analysis: Analysis) -> None:
         """Starts over for another design."""
         if analysis is not self._analysis:
             self._analysis, self._least, self.rows = analysis, None, []
-            self._drop()
+            self._work.drop()
             self.table.show_rows([])
             self._go_on()
 
@@ -84,30 +78,28 @@ class WorthPanel(QWidget):
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
-        self._drop()
+        self._work.drop()
 
     def _go_on(self) -> None:
         """Asks for the next thing not known yet."""
-        analysis, least, wanted = self._analysis, self._least, Event()
+        analysis, least = self._analysis, self._least
         if analysis is None or not self.isVisible() or self._work.busy:
             return
-        wanted.set()
-        self._wanted = wanted
         open_rows = [row for row in self.rows if row.resized is None]
         self._tell()
         if not self.rows:
-            self._ask(lambda: _all_kept(analysis), self._show_kept)
+            self._ask(lambda wanted: _all_kept(analysis, wanted), self._show_kept)
         elif least is None:
-            self._ask(lambda: least_of(analysis.design, lambda _: wanted.is_set()), self._keep_least)
+            self._ask(lambda wanted: least_of(analysis.design, lambda _: wanted()), self._keep_least)
         elif open_rows:
             move = open_rows[0].move
-            self._ask(lambda: resized(analysis.design, least, move, lambda _: wanted.is_set()), self._show_resized)
+            self._ask(lambda wanted: resized(analysis.design, least, move, lambda _: wanted()), self._show_resized)
 
-    def _ask(self, question: Callable[[], object], take: Callable[[object], None]) -> None:
+    def _ask(self, question: Question, take: Callable[[object], None]) -> None:
         """The answer comes back with the hand that takes it."""
 
-        def answered() -> Callable[[], None]:
-            answer = question()
+        def answered(wanted: Wanted) -> Callable[[], None]:
+            answer = question(wanted)
             return lambda: take(answer)
 
         self._work.ask(answered)
@@ -147,9 +139,13 @@ class WorthPanel(QWidget):
         self.table.show_rows(self.rows)
 
 
-def _all_kept(analysis: Analysis) -> list[WorthRow]:
+def _all_kept(analysis: Analysis, wanted: Wanted) -> list[WorthRow]:
     design, found = analysis.design, analysis.figures
-    return [WorthRow(move, kept(design, found, analysis.sizes, move)) for move in moves(design, found)]
+    rows = []
+    for move in moves(design, found):
+        go_on_if(wanted)
+        rows.append(WorthRow(move, kept(design, found, analysis.sizes, move)))
+    return rows
 
 
 def _mass(kg: float) -> str:

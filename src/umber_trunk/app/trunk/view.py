@@ -18,6 +18,7 @@ from PySide6.QtWidgets import QScrollArea, QToolTip, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
+from umber_trunk.app.plain import plain_of
 from umber_trunk.app.trunk.painter import Hits, TrunkPainter
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.core.harness.edits import change, put
@@ -217,7 +218,7 @@ class TrunkCanvas(QWidget):
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             found = self._under(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), self.describe(found) if found else "", self)
+            QToolTip.showText(event.globalPos(), plain_of(self.describe(found)) if found else "", self)
             return True
         return super().event(event)
 

@@ -6,9 +6,12 @@ import re
 from collections.abc import Callable, Iterable
 from typing import Any, Literal
 
+from pydantic import ValidationError
+
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import (
+    TABLES,
     Cavity,
     Design,
     End,
@@ -63,9 +66,46 @@ def change(part: Any, **values: Any) -> Any:
     try:
         return type(part).model_validate({**dict(part), **values})
     except ValueError as why:
-        detail = why.errors()[0] if hasattr(why, "errors") else {"loc": ("value",), "msg": str(why)}
-        field = ".".join(str(step) for step in detail["loc"]).replace("_", " ")
-        raise EditError(f"{field}: {detail['msg']}.") from None
+        raise refused(why) from None
+
+
+def refused(why: ValueError) -> EditError:
+    """What a model says of values it doesn't take, as a sentence."""
+    place: tuple[str, ...] = ("value",)
+    said = str(why)
+    if isinstance(why, ValidationError):
+        first = why.errors()[0]
+        place, said = tuple(map(str, first["loc"])), first["msg"].removeprefix("Value error, ")
+    return EditError(f"{'.'.join(place).replace('_', ' ') or 'it'}: {said}.")
+
+
+def verified(before: Design, after: Design) -> Design:
+    """`after` with everything that isn't the same as in `before` read anew by its model; edits that copy parts can't slip
+    a figure past its bounds. EditError names what won't do; `after` itself where all of it does."""
+    changed: dict[str, Any] = {}
+    for name in Design.model_fields:
+        old, new = getattr(before, name), getattr(after, name)
+        if new is old:
+            continue
+        if name == "project":
+            fresh: Any = _anew(new)
+        elif name in TABLES:
+            known = {part.id: part for part in old}
+            fresh = tuple(part if known.get(part.id) is part else _anew(part) for part in new)
+            if len({part.id for part in fresh}) < len(fresh):
+                raise EditError(f"{name}: an id occurs twice.")
+        else:
+            continue
+        if fresh != new:
+            changed[name] = fresh
+    return after.model_copy(update=changed) if changed else after
+
+
+def _anew(part: Any) -> Any:
+    try:
+        return type(part).model_validate(part.model_dump())
+    except ValueError as why:
+        raise refused(why) from None
 
 
 def set_project(design: Design, **values: Any) -> Design:

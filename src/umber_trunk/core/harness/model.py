@@ -2,27 +2,54 @@
 
 Lengths in m, temperatures in °C, everything else SI. A design may be wrong in the builder's sense
 (open ends, loops, a load nobody feeds): that is a finding, never a validation error. Validation only
-refuses what has no meaning: NaN, negative lengths, ids that occur twice.
+refuses what has no meaning: NaN, negative lengths, ids that occur twice, figures no harness has, beyond
+which arithmetic itself would fail.
 """
 
 from __future__ import annotations
 
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema, model_validator
 
-FORMAT_VERSION = 2
+from umber_trunk.core.harness.formats import FORMAT_VERSION, brought_up
+from umber_trunk.core.harness.text import pictured
 
 USUAL_DROP_PERCENT = 3.0
 """Drop class where nobody has said: that of circuits that matter; the same in a project and for one run."""
 
-Id = Annotated[str, Field(min_length=1, max_length=80)]
-Text = Annotated[str, Field(max_length=400)]
-Finite = Annotated[float, Field(allow_inf_nan=False)]
-NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
-Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
-Celsius = Annotated[float, Field(ge=-60, le=1000, allow_inf_nan=False)]
+
+def _between(least: float, most: float) -> Any:
+    return Field(ge=least, le=most, allow_inf_nan=False)
+
+
+def _none_or(least: float, most: float) -> tuple[Any, Any, Any]:
+    """0 for none at all, or a figure between."""
+
+    def checked(value: float) -> float:
+        if value != 0 and value < least:
+            raise ValueError(f"Input should be 0 or at least {least:g}")
+        return value
+
+    figures = {"anyOf": [{"const": 0}, {"type": "number", "minimum": least, "maximum": most}]}
+    return _between(0, most), AfterValidator(checked), WithJsonSchema(figures)
+
+
+Id = Annotated[str, Field(min_length=1, max_length=80), AfterValidator(pictured)]
+Text = Annotated[str, Field(max_length=400), AfterValidator(pictured)]
+Label = Annotated[str, Field(max_length=20), AfterValidator(pictured)]
+Celsius = Annotated[float, _between(-60, 1000)]
+Metres = Annotated[float, _between(0, 10_000)]
+Allowance = Annotated[float, _between(0, 100)]
+Ohms = Annotated[float, *_none_or(1e-9, 1e6)]
+Millimetres = Annotated[float, *_none_or(0.01, 10_000)]
+Volts = Annotated[float, _between(0.01, 1500)]
+VoltsLost = Annotated[float, _between(1e-4, 1500)]
+Amps = Annotated[float, _between(1e-6, 1e6)]
+Seconds = Annotated[float, _between(1e-6, 1e7)]
+Percent = Annotated[float, Field(ge=1e-3, lt=100, allow_inf_nan=False)]
+Share = Annotated[float, _between(0.01, 1)]
 
 
 class Frozen(BaseModel):
@@ -85,7 +112,7 @@ class Zone(Frozen):
     uv: bool = False
     flexing: bool = False
     hot_metal: bool = False
-    air_m_s: NotNegative = 0.0
+    air_m_s: Annotated[float, _between(0, 100)] = 0.0
     enclosed: bool = False
     sun_w_m2: Annotated[float, Field(ge=0, le=1400, allow_inf_nan=False)] = 0.0
     altitude_m: Annotated[float, Field(ge=-500, le=9000, allow_inf_nan=False)] = 0.0
@@ -94,9 +121,9 @@ class Zone(Frozen):
 class Measure(Frozen):
     """A length as measured: value, method and ± (two standard deviations)."""
 
-    length_m: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)]
+    length_m: Metres
     method: Method = Method.TAPE
-    plus_minus_m: NotNegative = 0.0
+    plus_minus_m: Metres = 0.0
 
 
 class Point(Frozen):
@@ -105,7 +132,7 @@ class Point(Frozen):
     id: Id
     name: Text = ""
     side: Annotated[int, Field(ge=-1, le=1)] = 0
-    lean: Finite = 0.0
+    lean: Annotated[float, _between(-1e4, 1e4)] = 0.0
 
 
 class Segment(Frozen):
@@ -116,7 +143,7 @@ class Segment(Frozen):
     b: Id
     measure: Measure
     zone: Id | None = None
-    sleeve_mm: NotNegative = 0.0
+    sleeve_mm: Millimetres = 0.0
     coiled_layers: Annotated[int, Field(ge=0, le=4)] = 0
 
 
@@ -125,8 +152,8 @@ class Cavity(Frozen):
 
     id: Id
     contact: Text = ""
-    joint_ohm: NotNegative = 0.0
-    rating_a: Positive | None = None
+    joint_ohm: Ohms = 0.0
+    rating_a: Amps | None = None
     housing: Text = ""
 
 
@@ -138,8 +165,8 @@ class Link(Frozen):
     a: Id
     b: Id
     style: Text = ""
-    resistance_ohm: NotNegative = 0.0
-    rating_a: Positive | None = None
+    resistance_ohm: Ohms = 0.0
+    rating_a: Amps | None = None
 
 
 class Housing(Frozen):
@@ -166,7 +193,7 @@ class End(Frozen):
     bridged: tuple[tuple[Id, ...], ...] = ()
     links: tuple[Link, ...] = ()
     frame: bool = False
-    frame_ohm: NotNegative = 0.0
+    frame_ohm: Ohms = 0.0
 
     @model_validator(mode="after")
     def _unique(self) -> End:
@@ -190,8 +217,8 @@ class Supply(Frozen):
 
     id: Id
     name: Text
-    volts: Annotated[float, Field(gt=0, le=1500, allow_inf_nan=False)]
-    source_ohm: NotNegative = 0.0
+    volts: Volts
+    source_ohm: Ohms = 0.0
     plus: Pin
     minus: Pin
     ac: bool = False
@@ -206,9 +233,9 @@ class Converter(Frozen):
     minus: Pin
     out_plus: Pin
     out_minus: Pin
-    volts: Annotated[float, Field(gt=0, le=1500, allow_inf_nan=False)]
-    efficiency: Annotated[float, Field(gt=0, le=1)] = 0.9
-    out_ohm: NotNegative = 0.0
+    volts: Volts
+    efficiency: Share = 0.9
+    out_ohm: Ohms = 0.0
 
 
 class Load(Frozen):
@@ -219,15 +246,15 @@ class Load(Frozen):
     plus: Pin
     minus: Pin
     kind: LoadKind = LoadKind.CURRENT
-    value: Positive
-    surge_a: Positive | None = None
-    surge_s: Positive | None = None
-    on_s: Positive | None = None
-    period_s: Positive | None = None
-    min_volts: Positive | None = None
-    max_drop_percent: Annotated[float, Field(gt=0, lt=100)] | None = None
-    max_drop_v: Positive | None = None
-    power_factor: Annotated[float, Field(gt=0, le=1)] = 1.0
+    value: Annotated[float, _between(1e-6, 1e6)]
+    surge_a: Amps | None = None
+    surge_s: Seconds | None = None
+    on_s: Seconds | None = None
+    period_s: Seconds | None = None
+    min_volts: Volts | None = None
+    max_drop_percent: Percent | None = None
+    max_drop_v: VoltsLost | None = None
+    power_factor: Share = 1.0
 
 
 class CableKind(StrEnum):
@@ -244,7 +271,7 @@ class Cable(Frozen):
     id: Id
     name: Text = ""
     kind: CableKind = CableKind.PAIR
-    lay_mm: NotNegative = 0.0
+    lay_mm: Millimetres = 0.0
 
 
 class Case(Frozen):
@@ -266,18 +293,18 @@ class Wire(Frozen):
     finish: Pin
     name: Text = ""
     circuit: Text = ""
-    size: Annotated[str, Field(max_length=20)] | None = None
+    size: Label | None = None
     locked: bool = False
     parallel: Annotated[int, Field(ge=1, le=12)] = 1
     metal: Id | None = None
     make: Id | None = None
     jacket: Id | None = None
-    colour: Annotated[str, Field(max_length=20)] = ""
-    stripe: Annotated[str, Field(max_length=20)] = ""
-    stated_m: NotNegative | None = None
+    colour: Label = ""
+    stripe: Label = ""
+    stated_m: Metres | None = None
     cable: Id | None = None
     signal: bool = False
-    listed_size: Annotated[str, Field(max_length=20)] | None = None
+    listed_size: Label | None = None
 
 
 class Project(Frozen):
@@ -288,25 +315,25 @@ class Project(Frozen):
     metal: Id = "copper"
     make: Id = "general"
     jacket: Id = "pvc"
-    smallest_mm2: NotNegative = 0.5
-    max_drop_percent: Annotated[float, Field(gt=0, lt=100)] = USUAL_DROP_PERCENT
+    smallest_mm2: Annotated[float, _between(0, 1000)] = 0.5
+    max_drop_percent: Percent = USUAL_DROP_PERCENT
     ambient_c: Celsius = 30.0
     source_end: Id | None = None
     return_end: Id | None = None
-    strip_m: NotNegative = 0.008
-    entry_m: NotNegative = 0.05
-    remake_m: NotNegative = 0.015
+    strip_m: Allowance = 0.008
+    entry_m: Allowance = 0.05
+    remake_m: Allowance = 0.015
     remakes: Annotated[int, Field(ge=0, le=20)] = 1
     twist_factor: Annotated[float, Field(ge=1, le=2)] = 1.0
-    chance_short: Annotated[float, Field(gt=0, lt=0.5)] = 0.02
-    joint_ohm: NotNegative = 0.0
+    chance_short: Annotated[float, Field(ge=1e-6, lt=0.5, allow_inf_nan=False)] = 0.02
+    joint_ohm: Ohms = 0.0
     match_pairs: bool = True
-    frame_ohm: NotNegative = 0.0
-    shelf: tuple[Annotated[str, Field(max_length=20)], ...] = ()
+    frame_ohm: Ohms = 0.0
+    shelf: tuple[Label, ...] = ()
     decimal: str = Field(default="", pattern="^(|comma|point)$")
     fuse_rule: str = Field(default="curve", pattern="^(curve|iec|share150)$")
     fuse_allowance_k: Annotated[float, Field(ge=0, le=30, allow_inf_nan=False)] = 0.0
-    motor_efficiency: Annotated[float, Field(gt=0, le=1)] = 0.7
+    motor_efficiency: Share = 0.7
     paper: str = Field(default="a4", pattern="^(a4|letter)$")
     landscape: bool = True
     units: str = Field(default="metric", pattern="^(metric|inch|both)$")
@@ -332,11 +359,10 @@ class Design(Frozen):
     converters: tuple[Converter, ...] = ()
     cables: tuple[Cable, ...] = ()
 
-    @field_validator("format")
+    @model_validator(mode="before")
     @classmethod
-    def _brought_up(cls, value: int) -> int:
-        """An older design is one of this format with nothing said of what is new."""
-        return max(value, FORMAT_VERSION)
+    def _brought_up(cls, data: Any) -> Any:
+        return brought_up(data) if isinstance(data, dict) else data
 
     @model_validator(mode="after")
     def _unique(self) -> Design:

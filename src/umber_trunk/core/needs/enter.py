@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pydantic import ValidationError
+
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import (
     change,
@@ -9,8 +11,10 @@ from umber_trunk.core.harness.edits import (
     new_id,
     put,
     put_all,
+    refused,
     set_project,
     slug,
+    verified,
     with_fuse,
 )
 from umber_trunk.core.harness.index import index_of
@@ -42,6 +46,13 @@ def enter(design: Design, need: Need) -> Design:
     """The design with what the line says in it; EditError says what stands in the way."""
     if not need.ok:
         raise EditError("; ".join(fault.rstrip(".") for fault in need.faults) + ".")
+    try:
+        return verified(design, _entered(design, need))
+    except ValidationError as why:
+        raise refused(why) from None
+
+
+def _entered(design: Design, need: Need) -> Design:
     if need.case_loads is not None:
         return set_case(design, need.name, need.case_loads, need.case_c)
     if need.join_end:

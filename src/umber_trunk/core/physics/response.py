@@ -162,7 +162,8 @@ def rise_k(
     x = alpha_per_k * ohm_per_m * amps2 * grown
     with np.errstate(invalid="ignore", divide="ignore"):
         factor = np.where(x > 1e-9, fed_back(x, power) / np.maximum(x, 1e-12), 1.0)
-    result: Floats = np.maximum(extra_a2, 0.0) * ohm_per_m * grown * factor
+        # a step to no more than ran before adds nothing, even where what ran has no bound
+        result: Floats = np.where(extra_a2 > 0, extra_a2 * ohm_per_m * grown * factor, 0.0)
     return result
 
 

@@ -128,6 +128,7 @@ class LoadFigures:
     case: str
     sag_v: float = 0.0
     collapsed: bool = False
+    settled: bool = True
 
     @property
     def drop_v(self) -> float:
@@ -151,13 +152,13 @@ class LoadFigures:
 
     @property
     def surge_ok(self) -> bool:
-        """The dip under any surge stays above the load's lowest working voltage."""
-        return self.surge_v is None or self.load.min_volts is None or self.surge_v >= self.load.min_volts
+        """The dip under any surge stays above the load's lowest working voltage, and above nothing at all."""
+        return self.surge_v is None or (self.surge_v > 0 and self.surge_v >= (self.load.min_volts or 0.0))
 
     @property
     def ok(self) -> bool:
-        """Fed within its drop, surges included."""
-        return self.used <= MET and self.surge_ok
+        """Fed within its drop, surges included, in a case that has a steady answer."""
+        return self.settled and self.used <= MET and self.surge_ok and not self.volts <= 0
 
 
 @dataclass(frozen=True)
@@ -284,7 +285,7 @@ def _load_figures(solution: Solution, case: CaseSolution, row: int) -> LoadFigur
     return LoadFigures(
         load=solution.plant.loads[row], row=row, volts=float("nan") if gone else float(case.load_v[row]), amps=float(case.load_a[row]),
         nominal_v=float(solution.plant.nominal_v[row]), allowed_v=allowed, rule=rule,
-        surge_v=None if np.isnan(surge) else surge, case=case.case.id, sag_v=sag, collapsed=gone,
+        surge_v=None if np.isnan(surge) else surge, case=case.case.id, sag_v=sag, collapsed=gone, settled=case.settled,
     )  # fmt: skip
 
 
@@ -340,7 +341,7 @@ def fuse_tables(
     plant, project = solution.plant, solution.plant.design.project
     tables: list[Floats] = [np.zeros(len(made)) for made in steps]
     for case in solution.cases:
-        mine = [at for at, row in enumerate(rows) if found.shielded[row].case == case.case.id]
+        mine = [at for at, row in enumerate(rows) if len(steps[at]) and found.shielded[row].case == case.case.id]
         if not mine:
             continue
         standing = standing_in(plant, solution.heat, case, np.array([rows[at] for at in mine], dtype=np.intp))

@@ -36,7 +36,8 @@ Floats = NDArray[np.float64]
 KeepGoing = Callable[[float], bool]
 ROUNDS = 20
 GAP = 0.002
-PROGRAM_S = 2.5
+PROGRAM_S = 20.0  # far more than needed: how fast the machine is must not choose the sizes
+FLOOR_S = 2.5  # the floor may end early: a bound found by then holds
 ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
 
 
@@ -83,6 +84,8 @@ class Optimum:
     @property
     def proof(self) -> str:
         """How close to the least these sizes are, in words: what is proven, then what is estimated."""
+        if not self.floor and self.estimate <= 0:
+            return "How close to the least this is was not worked out."
         proven = f"Proven: no sizes whatever save more than {100 * self.gap:.1f} %. " if self.floor else ""
         return (
             f"{proven}Estimated at the temperatures and currents these sizes run at: within {100 * self.estimate_gap:.2f} % "
@@ -102,27 +105,46 @@ def optimise(
     keep_going: KeepGoing = ALWAYS,
     seconds: float = PROGRAM_S,
     with_floor: bool = True,
+    better: Callable[[Optimum], None] | None = None,
 ) -> Optimum:
     """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done, as far as can be said, before each round
     and may end the search there; the best verified sizes so far are returned. A single program may take
-    `seconds`."""
+    `seconds`. `better` is told the first choice that was solved and each that beats it, without its bounds."""
     plant = build_plant(design)
     groups = groups_of(plant, frozenset(wire.id for wire in plant.wires if wire.locked and wire.size))
     groups = [_on_shelf(group, design) for group in groups]
     free = _unchosen(design, groups, plant)
     start = propose(free)
     before = _copper(plant, figures(solve(design, start.sizes)))
-    levels = [_level(group, start.sizes[plant.wires[group.rows[0]].id]) for group in groups]
+    # a group no case loads has no size, and gets none
+    known = [[start.sizes[w] for row in group.rows if (w := plant.wires[row].id) in start.sizes] for group in groups]
+    groups = [group for group, labels in zip(groups, known, strict=True) if labels]
+    levels = [_level(group, labels[0]) for group, labels in zip(groups, filter(None, known), strict=True)]
     search = _Search(free, plant, groups, levels, weights, seconds)
-    search.run(keep_going)
-    found, sizes = search.best.found, search.sizes(search.best.levels)
-    chosen = {wire.id: wire.size for wire in design.wires}
-    changes = tuple(Change(w, chosen[w], s) for w, s in sizes.items() if chosen[w] != s)
-    value = search.best.value
-    return Optimum(
-        sizes, changes, _copper(plant, found), before, value, search.bound, search.floor() if with_floor else None, search.rounds,
-        search.best.met, found,
-    )  # fmt: skip
+
+    def optimum(floor: float | None) -> Optimum:
+        found = search.best.found
+        sizes = {wire: size for wire, size in search.sizes(search.best.levels).items() if wire in start.sizes}
+        chosen = {wire.id: wire.size for wire in design.wires}
+        changes = tuple(Change(w, chosen[w], s) for w, s in sizes.items() if chosen[w] != s)
+        value = search.best.value
+        return Optimum(
+            sizes,
+            changes,
+            _copper(plant, found),
+            before,
+            value,
+            search.bound,
+            floor,
+            search.rounds,
+            search.best.met,
+            found,
+        )
+
+    if better is not None:
+        better(optimum(None))
+    search.run(keep_going, (lambda: better(optimum(None))) if better else lambda: None)
+    return optimum(search.floor() if with_floor else None)
 
 
 def _unchosen(design: Design, groups: list[Group], plant: Plant) -> Design:
@@ -175,7 +197,7 @@ class _Search:
         self.bound, self.rounds = 0.0, 0
         self.best = self._choice(levels)
 
-    def run(self, keep_going: KeepGoing) -> None:
+    def run(self, keep_going: KeepGoing, bettered: Callable[[], None]) -> None:
         """Rounds of program and solve until the program has nothing better to offer at the best sizes. An answer
         that breaks a limit is where the next round linearises, since its wires are as warm as they may be."""
         base, proven = self.best, False
@@ -193,6 +215,7 @@ class _Search:
                 break
             if tried.beats(self.best):
                 self.best = tried
+                bettered()
             base = tried
         if self.groups and not proven:
             self._program(self.best)
@@ -221,7 +244,7 @@ class _Search:
             for _ in range(2):
                 least = certain_levels(self.best.found, self.groups, widest)
                 widest = solve(self.design, self.sizes(self.program.dearest(self.best.value, least)))
-        return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, self.seconds)
+        return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, min(self.seconds, FLOOR_S))
 
     def _choice(self, levels: list[int], warm: Figures | None = None) -> _Choice:
         found = figures(solve(self.design, self.sizes(levels), warm=warm.solution if warm else None))

@@ -67,6 +67,7 @@ class Plant:
     source_volts: Floats
     source_ohm: Floats
     converters: list[Converter]
+    looped: list[Converter]
     input_plus: Ints
     input_minus: Ints
     nominal_v: Floats
@@ -121,10 +122,18 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
     ways_back = _frame_ways(index, nodes)
     loads = [load for load in design.loads if at(load.plus) >= 0 and at(load.minus) >= 0]
     supplies = [s for s in design.supplies if at(s.plus) >= 0 and at(s.minus) >= 0]
-    converters = [c for c in design.converters if min(at(p) for p in (c.plus, c.minus, c.out_plus, c.out_minus)) >= 0]
     conductors = [_spec_or_stand_in(design, w, w.size or sizes.get(w.id)) for w in wires]
     heads = [at(w.start) for w in wires] + [nodes[e, link.a] for e, link in links] + [node for _, _, node in ways_back]
     tails = [at(w.finish) for w in wires] + [nodes[e, link.b] for e, link in links] + [FRAME_NODE] * len(ways_back)
+    joined = [c for c in design.converters if min(at(p) for p in (c.plus, c.minus, c.out_plus, c.out_minus)) >= 0]
+    looped = _looped(
+        max(nodes.values(), default=FRAME_NODE) + 1,
+        heads,
+        tails,
+        [(at(c.plus), at(c.out_plus)) for c in joined],
+        [at(s.plus) for s in supplies],
+    )
+    converters = [c for c, loops in zip(joined, looped, strict=True) if not loops]
     sources: list[Supply | Converter] = [*supplies, *converters]
     plus = [at(s.plus) for s in supplies] + [at(c.out_plus) for c in converters]
     minus = [at(s.minus) for s in supplies] + [at(c.out_minus) for c in converters]
@@ -159,6 +168,7 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
         source_volts=emf,
         source_ohm=ohm,
         converters=converters,
+        looped=[c for c, loops in zip(joined, looped, strict=True) if loops],
         input_plus=_ints([at(c.plus) for c in converters]),
         input_minus=_ints([at(c.minus) for c in converters]),
         nominal_v=_nominal(network, emf, load_plus, load_minus),
@@ -179,6 +189,22 @@ def _frame_ways(index: Index, nodes: dict[tuple[str, str], int]) -> list[tuple[s
             link = Link(id="back", kind=LinkKind.FRAME, a=end.cavities[0].id, b="frame", resistance_ohm=end.frame_ohm)
             found.append((end.id, link, nodes[end.id, end.cavities[0].id]))
     return found
+
+
+def _looped(nodes: int, heads: list[int], tails: list[int], ways: list[tuple[int, int]], fed: list[int]) -> list[bool]:
+    """Which converters, as (input plus, output plus), feed themselves: their output is joined to their input by metal, or
+    comes back to it through others with no supply among them. They have no steady answer, so they give nothing."""
+    if not ways:
+        return []
+    metal = coo_matrix((np.ones(len(heads)), (heads, tails)), shape=(nodes, nodes))
+    count, side = connected_components(metal, directed=False)
+    into, out = side[[a for a, _ in ways]], side[[b for _, b in ways]]
+    around = coo_matrix((np.ones(len(ways)), (into, out)), shape=(count, count))
+    _, ring = connected_components(around, directed=True, connection="strong")
+    held = {int(ring[side[node]]) for node in fed}
+    return [
+        bool(a == b or (ring[a] == ring[b] and int(ring[a]) not in held)) for a, b in zip(into, out, strict=True)
+    ]  # fmt: skip
 
 
 def _twist(index: Index, wires: list[Wire], conductors: list[Conductor]) -> Floats:
@@ -272,8 +298,11 @@ def _reactance(network: Network, supplies: list[Supply], metres: Floats) -> Floa
     return result
 
 
-def load_amps(plant: Plant, load_v: Floats, running: NDArray[np.bool_]) -> Floats:
+def load_amps(plant: Plant, load_v: Floats, running: NDArray[np.bool_], before: Floats | None = None) -> Floats:
     """Current each load takes at its present voltage, shape (loads,); idle loads take none.
+
+    A resistance takes its voltage over itself; where `before`, the currents that gave this voltage, are known, over itself
+    and its way together, so that the passes close in however much the way has of the whole.
 
     A power load's current is held at its 30 %-voltage figure below that, so that the passes go on where a feed
     collapses; such a load has no solution and is said to have none.
@@ -287,5 +316,11 @@ def load_amps(plant: Plant, load_v: Floats, running: NDArray[np.bool_]) -> Float
         elif load.kind is LoadKind.POWER:
             amps[row] = load.value / load.power_factor / max(load_v[row], HELD_SHARE * plant.nominal_v[row])
         else:
-            amps[row] = max(load_v[row], 0.0) / load.value
+            lost = plant.nominal_v[row] - load_v[row]
+            if before is not None and before[row] > 1e-9 and lost > 0:
+                amps[row] = plant.nominal_v[row] / (load.value + lost / before[row])
+            else:
+                amps[row] = max(load_v[row], 0.0) / load.value
+            # no more than all sources in a row would drive through it alone
+            amps[row] = min(amps[row], float(plant.source_volts.sum()) / load.value)
     return amps

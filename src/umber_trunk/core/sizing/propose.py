@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor
+from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.heat import WireBodies, ampacity_a
 from umber_trunk.core.sizing.feeds import Leg, Ways
@@ -36,9 +37,9 @@ class Proposal:
     met: bool
 
 
-def propose(design: Design, warm: Solution | None = None) -> Proposal:
+def propose(design: Design, warm: Solution | None = None, wanted: Wanted = always) -> Proposal:
     """Climbs from the smallest sizes until every limit holds or the series ends. Where every size is chosen the
-    passes start from `warm`, the solution of a like harness."""
+    passes start from `warm`, the solution of a like harness. Stopped once the answer isn't `wanted`."""
     plant = build_plant(design) if any(wire.size is None for wire in design.wires) else None
     groups = groups_of(plant, frozenset(w.id for w in plant.wires if w.size is not None)) if plant else []
     if plant is None or not groups:
@@ -47,6 +48,7 @@ def propose(design: Design, warm: Solution | None = None) -> Proposal:
     of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
     levels = _start(design, plant, groups, of_row)
     for _ in range(ROUNDS):
+        go_on_if(wanted)
         sizes = _labels(plant, groups, levels)
         found = figures(solve(design, sizes))
         higher = _raised(found, groups, levels, of_row)
@@ -55,6 +57,7 @@ def propose(design: Design, warm: Solution | None = None) -> Proposal:
         levels = higher
     else:
         found = figures(solve(design, sizes))
+    go_on_if(wanted)
     return _trimmed(design, plant, groups, levels, of_row, found)
 
 

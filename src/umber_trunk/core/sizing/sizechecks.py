@@ -67,7 +67,7 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
             yield Finding(
                 "load.dip", FAULT, "sizes", "loads", entry.load.id,
                 f"{entry.load.name} dips to {entry.surge_v:.2f} V under surge; "
-                f"it needs {entry.load.min_volts:g} V.", _dip_cure(found, entry),
+                + (f"it needs {entry.load.min_volts:g} V." if entry.load.min_volts else "nothing starts on that."), _dip_cure(found, entry),
             )  # fmt: skip
     for row in found.wires.values():
         for use in row.uses:

@@ -23,6 +23,7 @@ from umber_trunk.core.sizing.thermal import ThermalPlan, Warming, pair_temperatu
 Floats = NDArray[np.float64]
 ALL_ON = Case(id="all", name="everything on")
 MOST_PASSES = 60
+MOST_A = 1e6  # as in the model: no current of a harness is above it
 STILL_C, STILL_V, STILL_A = 0.03, 5e-5, 1e-4  # each pass moves a third or less of the one before
 
 
@@ -33,7 +34,7 @@ class CaseSolution:
     wire_a is signed from start to finish; heat_a is the current that heats a wire alone in air like the worst
     instant of the duties, warming the same for every pair of the thermal plan where it lies; surge_v and surge_a are the
     lowest and highest during any surge (NaN and 0 without one). conductor_c counts the heat of a wire's own joints.
-    sag_v is what each load's source loses inside; collapsed marks power loads that no voltage can feed.
+    sag_v is what each load's source loses inside; collapsed marks loads that no voltage can feed.
     """
 
     case: Case
@@ -107,9 +108,9 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
     drawn = np.zeros(len(plant.converters))
     if warm is not None and len(warm.pair_c) == len(ambient) and len(warm.load_v) == len(plant.loads):
         state = _State(np.nan_to_num(warm.load_v), warm.pair_c, heat.by_wire(np.minimum(warm.pair_c, HOTTEST_C))[1])
-    settled, trail = False, [state.pair_c]
+    settled, trail, amps = False, [state.pair_c], None
     for _ in range(MOST_PASSES):
-        amps = load_amps(plant, state.load_v, running)
+        amps = load_amps(plant, state.load_v, running, amps)
         flow = _flow(plant, state.mean_c, amps, members, drawn)
         shares = np.abs(flow.branch_a[: len(plant.wires), 1:])
         warm_a = warming(heat, shares, classes, times)
@@ -128,7 +129,7 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
         if settled:
             break
     heat_a = np.einsum("kw,wk->w", factors, shares) if classes else shares[:, 0]
-    return _finished(plant, heat, case, running, flow, (heat_a, warm_a), state, ambient_mean, settled, drawn)
+    return _finished(plant, heat, case, running, flow, (heat_a, warm_a), state, ambient_mean, settled, drawn, amps)
 
 
 def _strided(first: Floats, second: Floats, third: Floats, ambient_c: Floats) -> Floats:
@@ -171,7 +172,8 @@ def _converter_amps(plant: Plant, flow: Flow) -> Floats:
     share = np.array([c.efficiency for c in plant.converters])
     across = flow.across(plant.input_plus, plant.input_minus)[:, 0]
     least = HELD_SHARE * max(float(plant.source_volts[: len(plant.supplies)].max(initial=0.0)), 1.0)
-    result: Floats = np.nan_to_num(volts * given / share) / np.maximum(np.nan_to_num(across), least)
+    taken = np.nan_to_num(volts * given / share) / np.maximum(np.nan_to_num(across), least)
+    result: Floats = np.minimum(taken, MOST_A)  # beyond it nothing settles, and is said not to
     return result
 
 
@@ -209,11 +211,11 @@ def _solved(plant: Plant, mean_c: Floats, volts: Floats, amps: Floats, inputs: F
 
 def _finished(
     plant: Plant, heat: ThermalPlan, case: Case, running: NDArray[np.bool_], flow: Flow,
-    heating: tuple[Floats, Warming], state: _State, ambient_mean: Floats, settled: bool, drawn: Floats,
+    heating: tuple[Floats, Warming], state: _State, ambient_mean: Floats, settled: bool, drawn: Floats, amps: Floats | None,
 ) -> CaseSolution:  # fmt: skip
     heat_a, warm_a = heating
     hottest, mean = heat.by_wire(state.pair_c)
-    amps = load_amps(plant, state.load_v, running)
+    amps = load_amps(plant, state.load_v, running, amps)
     wires, through = len(plant.wires), flow.branch_a[:, 0]
     at_joints = mean + joint_rise_k(plant, through[:wires], mean)
     power = np.array([load.kind is LoadKind.POWER for load in plant.loads], dtype=bool)
@@ -224,11 +226,19 @@ def _finished(
         wire_ohm=plant.wire_ohm(mean), conductor_c=np.minimum(np.maximum(hottest, at_joints), HOTTEST_C), mean_c=mean,
         ambient_c=ambient_mean, pair_c=state.pair_c, node_v=flow.potential, load_v=load_v, load_a=amps,
         surge_v=np.full(len(plant.loads), np.nan), surge_a=np.zeros(wires), surge_c=hottest.copy(), settled=settled,
-        sag_v=plant.sag_v(flow.potential), collapsed=power & running & low,
+        sag_v=plant.sag_v(flow.potential), collapsed=running & ((power & low) | _impossible(plant, load_v)),
     )  # fmt: skip
     return _with_surges(plant, heat, found, drawn)
 
 
+def _impossible(plant: Plant, volts: Floats) -> NDArray[np.bool_]:
+    """Where a load would see far more, of either sign, than all sources in a row could give: a figure that says nothing
+    any more. Somewhat below zero is an overload or swapped poles, and is told as such."""
+    result: NDArray[np.bool_] = np.abs(np.nan_to_num(volts)) > ABSURD * plant.source_volts.sum()
+    return result
+
+
+ABSURD = 100.0
 SLIGHT_K = 1.0
 """Starts that even without any loss warm a wire less than this are counted without any loss."""
 
@@ -254,7 +264,8 @@ def _with_surges(plant: Plant, heat: ThermalPlan, case: CaseSolution, drawn: Flo
         columns[row, column] = plant.loads[row].surge_a or 0.0
     volts = np.tile(plant.source_volts[:, None], (1, len(rows)))
     flow = _solved(plant, case.mean_c, volts, columns, np.tile(drawn[:, None], (1, len(rows))))
-    across = flow.across(plant.load_plus, plant.load_minus)
+    most = plant.source_volts.sum()
+    across = np.clip(flow.across(plant.load_plus, plant.load_minus), -most, most)
     through = np.abs(flow.branch_a[: len(plant.wires)])
     seconds = np.array([plant.loads[row].surge_s or 1.0 for row in rows])
     surge_c = start_temperatures(plant, heat, case, through, seconds).max(axis=1)

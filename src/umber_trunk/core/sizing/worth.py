@@ -55,12 +55,17 @@ class Worth:
 
 
 def worths(
-    design: Design, found: Figures, sizes: dict[str, str], volts: float | None = None
+    design: Design,
+    found: Figures,
+    sizes: dict[str, str],
+    volts: float | None = None,
+    keep_going: KeepGoing = ALWAYS,
 ) -> list[tuple[Kept, Worth]]:
     """All moves worth a look, the most copper saved first. `found` are the figures at `sizes` (those proposed);
     `volts` is the supply voltage to compare with, by default twice the present one."""
-    least = least_of(design)
-    rows = [(kept(design, found, sizes, move), resized(design, least, move)) for move in moves(design, found, volts)]
+    least = least_of(design, keep_going)
+    looked_at = [move for move in moves(design, found, volts) if keep_going(0.0)]
+    rows = [(kept(design, found, sizes, move), resized(design, least, move, keep_going)) for move in looked_at]
     return sorted(rows, key=lambda row: row[1].copper_kg)
 
 

@@ -321,8 +321,8 @@ def pin_mark(cells: Sequence[str], asked: Questions) -> str:
     said = asked.answers.said.get("split")
     if said is not None:
         return "" if said == "none" else said
+    open_ = [cell for cell in cells if cell and not any(p.fullmatch(cell) for p in _SURE_PINS)]
     for mark in PIN_MARKS:
-        open_ = [cell for cell in cells if cell and not any(p.fullmatch(cell) for p in _SURE_PINS)]
         hits = [cell for cell in open_ if _PINNED[mark].fullmatch(cell)]
         if not hits or (mark != "/" and len(hits) < 0.5 * len(open_)):
             continue
@@ -365,7 +365,7 @@ class ColourRules:
 
 def colour_rules(cells: Sequence[str], headers: Sequence[str], asked: Questions, column: int) -> ColourRules:
     """Which language a column's colour codes are in; a code that means two colours is asked about."""
-    codes = {part.upper() for cell in cells for part in _colour_parts(cell) if part.lower() not in COLOUR_WORDS}
+    codes = {part.upper() for cell in set(cells) for part in _colour_parts(cell) if part.lower() not in COLOUR_WORDS}
     known = {code for code in codes if any(code in table for table in COLOURS.values())}
     rank = sorted(
         COLOURS,
@@ -404,6 +404,9 @@ def _speaks(headers: Sequence[str], cells: Sequence[str], language: str) -> int:
     return len(re.findall(_TONGUE[language], " ".join(headers).lower()))
 
 
+_CODES = frozenset(code for table in COLOURS.values() for code in table)
+
+
 def _colour_parts(text: str) -> list[str]:
     """The colours of a cell, base first."""
     tidy = text.strip()
@@ -412,7 +415,7 @@ def _colour_parts(text: str) -> list[str]:
     parts = [
         part for part in re.split(r"\s*[/\-,+|]\s*|\s+(?:with|mit|avec|con)\s+|\s+(?:stripe|streifen)\b", tidy) if part
     ]
-    every = {code for table in COLOURS.values() for code in table}
+    every = _CODES
     if len(parts) == 1 and re.fullmatch(r"[A-Z]{4}", parts[0]) and {parts[0][:2], parts[0][2:]} <= every:
         parts = [parts[0][:2], parts[0][2:]]
     if len(parts) == 1 and " " in parts[0]:

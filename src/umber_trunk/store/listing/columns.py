@@ -34,12 +34,15 @@ class Layout:
 
     def unused(self, grid: Sequence[Sequence[str]]) -> list[int]:
         """Columns with something in them that nothing takes."""
-        used = set(self.columns.values())
-        width = max((len(row) for row in grid[self.first_row :]), default=0)
-        return [
-            at for at in range(width)
-            if at not in used and any(at < len(row) and row[at] for row in grid[self.first_row :])
-        ]  # fmt: skip
+        open_ = set(range(max((len(row) for row in grid[self.first_row :]), default=0))) - set(self.columns.values())
+        found: set[int] = set()
+        for row in grid[self.first_row :]:
+            if not open_:
+                break
+            filled = {at for at in open_ if at < len(row) and row[at]}
+            found |= filled
+            open_ -= filled
+        return sorted(found)
 
 
 def column_letter(index: int) -> str:
@@ -77,6 +80,12 @@ def meaning_of(label: str) -> str | None:
         if found:
             return found
     return None
+
+
+def unit_of(name: str, label: str) -> str:
+    """The unit a title gives a field, "" for none or one that isn't the field's."""
+    note = unit_note(label)
+    return note if re.fullmatch(LENGTH_WORDS if name == "length" else SIZE_WORDS, note, re.I) else ""
 
 
 @lru_cache(maxsize=4096)
@@ -161,7 +170,7 @@ def _assigned(labels: Sequence[str], row: int) -> tuple[Layout, int]:
     if "name" not in columns and extra["description"]:
         columns["name"] = extra["description"][0]
         evidence["name"] = f"titled “{labels[extra['description'][0]]}”"
-    notes = {name: unit_note(labels[at]) for name, at in columns.items() if name in ("size", "length")}
+    notes = {name: unit_of(name, labels[at]) for name, at in columns.items() if name in ("size", "length")}
     score = len(columns) + 3 * ("from" in columns and "to" in columns)
     return Layout(columns, row + 1, tuple(labels), {k: v for k, v in notes.items() if v}, evidence), score
 
@@ -186,7 +195,7 @@ def _with_given(layout: Layout, given: Mapping[str, int]) -> Layout:
     notes = {}
     for name in ("size", "length"):
         at = columns.get(name, -1)
-        note = unit_note(layout.headers[at]) if 0 <= at < len(layout.headers) else ""
+        note = unit_of(name, layout.headers[at]) if 0 <= at < len(layout.headers) else ""
         if note:
             notes[name] = note
     evidence = {**layout.evidence, **dict.fromkeys(given, "as you said")}
@@ -203,7 +212,7 @@ def _with_units_row(layout: Layout, grid: Sequence[Sequence[str]]) -> Layout:
     for name in ("size", "length"):
         at = layout.columns.get(name, -1)
         said = re.sub(r"[\[\]().\s]", "", row[at]).lower() if 0 <= at < len(row) else ""
-        if said and name not in notes and re.fullmatch(rf"{LENGTH_WORDS}|{SIZE_WORDS}", said):
+        if said and name not in notes and unit_of(name, f"({said})"):
             notes[name] = said
     return Layout(
         layout.columns, layout.first_row, layout.headers, notes, layout.evidence, units_row=layout.first_row
@@ -231,5 +240,5 @@ def _asked_about(layout: Layout, asked: Questions, sheet: str) -> Layout:
     notes = dict(layout.notes)
     for name in ("size", "length"):
         if name in columns and columns[name] != layout.columns.get(name):
-            notes[name] = unit_note(layout.headers[columns[name]])
+            notes[name] = unit_of(name, layout.headers[columns[name]])
     return Layout(columns, layout.first_row, layout.headers, notes, layout.evidence, layout.units_row)

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+UNITS = {"length": ("mm", "cm", "m", "in", "ft", "yd"), "size": ("awg", "mm2")}
+"""Field → the units its bare figures may have."""
+
 
 @dataclass(frozen=True)
 class Fault:
@@ -78,7 +81,11 @@ class Answers:
             rows = data.get(key)
             return {str(k): v for k, v in rows.items() if isinstance(v, kind)} if isinstance(rows, dict) else {}
 
-        return cls(columns=table("columns", int), units=table("units", str), said=table("said", str))  # type: ignore[arg-type]
+        units = {name: unit for name, unit in table("units", str).items() if unit in UNITS.get(name, ())}
+        said = {
+            key: value for key, value in table("said", str).items() if key != "decimal" or value in ("comma", "point")
+        }
+        return cls(columns=table("columns", int), units=units, said=said)  # type: ignore[arg-type]
 
 
 class Questions:

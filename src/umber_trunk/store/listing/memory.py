@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import hashlib
-import json
-from contextlib import suppress
 from pathlib import Path
 
 from platformdirs import user_config_path
 
+from umber_trunk.core.errors import Wanted, always
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.reading import ListReading, read_list
 from umber_trunk.store.sheets import Book
+from umber_trunk.store.state import read_state, write_state
 
 MOST_KEPT = 200
 
@@ -22,11 +22,7 @@ def memory_path() -> Path:
 
 
 def _all(path: Path) -> dict[str, object]:
-    try:
-        found = json.loads(path.read_text("utf-8"))
-    except (OSError, ValueError):
-        return {}
-    return found if isinstance(found, dict) else {}
+    return read_state(path)[0]
 
 
 def _key(reading: ListReading) -> str:
@@ -46,19 +42,20 @@ def remember(reading: ListReading, answers: Answers, path: Path | None = None) -
     said.pop("sheet", None)
     kept = {**_all(path), _key(reading): Answers(columns=answers.columns, units=answers.units, said=said).to_json()}
     newest = dict(list(kept.items())[-MOST_KEPT:])
-    with suppress(OSError):
-        path.parent.mkdir(parents=True, exist_ok=True)
-        part = path.with_suffix(".part")
-        part.write_text(json.dumps(newest, ensure_ascii=False, indent=1), "utf-8")
-        part.replace(path)
+    write_state(path, newest)
 
 
 def read_with_memory(
-    book: Book, answers: Answers, taken: tuple[str, ...] = (), decimal: str = "", path: Path | None = None
+    book: Book,
+    answers: Answers,
+    taken: tuple[str, ...] = (),
+    decimal: str = "",
+    path: Path | None = None,
+    wanted: Wanted = always,
 ) -> tuple[ListReading, Answers]:
     """A reading that also uses the answers kept for lists like this one, said in a note; and the answers used.
     What is said now wins."""
-    reading = read_list(book, answers, taken, decimal)
+    reading = read_list(book, answers, taken, decimal, wanted)
     before = recall(reading, path) if reading.asked else None
     if before is None:
         return reading, answers
@@ -81,7 +78,7 @@ def read_with_memory(
         {**used, **answers.said},
         answers.accept,
     )
-    again = read_list(book, merged, taken, decimal)
+    again = read_list(book, merged, taken, decimal, wanted)
     note = (
         "As said of a list with the same headers before: "
         + ", ".join(f"{key} {value}" for key, value in {**used, **units}.items())

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
+from collections import Counter, defaultdict
 from dataclasses import dataclass
 
+from umber_trunk.core.bulk import many_objects
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import drop, put_all, slug
@@ -108,11 +109,17 @@ class _Ends:
         self.new: set[str] = set()
         self.free = Counter[str]()
         self.cavities: dict[str, set[str]] = {}
+        self.added: dict[str, list[Cavity]] = defaultdict(list)
 
     def put(self, rows: tuple[ListedWire, ...], known: dict[str, Wire]) -> Design:
         """The design with the rows as wires; `known` are the wires as they were."""
-        wires = [self._wire(row, known.get(row.wire)) for row in rows]
-        ends = [with_fuses(end) if end.id in self.new else end for end in self.ends.values()]
+        with many_objects():
+            wires = [self._wire(row, known.get(row.wire)) for row in rows]
+        whole = [
+            end.model_copy(update={"cavities": (*end.cavities, *self.added[end.id])}) if end.id in self.added else end
+            for end in self.ends.values()
+        ]
+        ends = [with_fuses(end) if end.id in self.new else end for end in whole]
         names = dict.fromkeys(row.cable for row in rows if row.cable)
         have = {cable.id for cable in self.design.cables}
         cables = [Cable(id=name, name=name, kind=CableKind.MULTICORE) for name in names if name not in have]
@@ -158,7 +165,7 @@ class _Ends:
             cavity = "1" if end.kind in (EndKind.SPLICE, EndKind.STUD) else f"{self.free[end.id]}"
         if cavity not in there:
             there.add(cavity)
-            end = end.model_copy(update={"cavities": (*end.cavities, Cavity(id=cavity))})
+            self.added[end.id].append(Cavity(id=cavity))
         self.ends[end.id] = end
         return Pin(end=end.id, cavity=cavity)
 

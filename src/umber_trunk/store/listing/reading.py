@@ -10,7 +10,8 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.bulk import many_objects
+from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.store.listing.cells import (
     NOTHING,
     ColourRules,
@@ -29,7 +30,11 @@ from umber_trunk.store.listing.cells import (
 from umber_trunk.store.listing.columns import Layout, column_letter, find_layout
 from umber_trunk.store.listing.doubts import Answers, Doubt, Fault, Option, Questions
 from umber_trunk.store.listing.words import FIELDS, TOTALS
-from umber_trunk.store.sheets import Book, Sheet
+from umber_trunk.store.sheets import Book, Sheet, unquoted
+
+TELLING = 200  # characters of a cell that may tell something
+_TOTAL = re.compile(rf"{TOTALS}\b", re.I)
+_FIGURES = re.compile(r"[-+\d.,\s]*(?:mm|m|ft|kg)?")
 
 
 @dataclass(frozen=True)
@@ -84,18 +89,30 @@ class ListReading:
         return "\n".join("\t".join(one.layout.headers) for one in self.sheets)
 
 
-def read_list(book: Book, answers: Answers | None = None, taken: Sequence[str] = (), decimal: str = "") -> ListReading:
+def read_list(
+    book: Book,
+    answers: Answers | None = None,
+    taken: Sequence[str] = (),
+    decimal: str = "",
+    wanted: Wanted = always,
+) -> ListReading:
     """Reads every sheet that holds wires. `taken` are wire numbers the harness has, which make a row a fault;
-    `decimal` is the project's habit. InputError when nothing in the file names where wires go from and to."""
-    asked = Questions(answers or Answers())
+    `decimal` is the project's habit. InputError when nothing in the file names where wires go from and to; Stopped
+    once the answer isn't `wanted`."""
+    with many_objects():
+        return _read(book, Questions(answers or Answers()), taken, decimal, wanted)
+
+
+def _read(book: Book, asked: Questions, taken: Sequence[str], decimal: str, wanted: Wanted) -> ListReading:
     layouts = _layouts(book, asked)
     rows: list[ListedWire] = []
     faults: list[Fault] = []
     sheets = []
     used, seen = set(taken), dict[str, str]()
     for sheet, layout in layouts:
+        go_on_if(wanted)
         reader = _SheetReader(sheet, layout, asked, book.delimiter, decimal, len(layouts) > 1)
-        found = reader.read(used, seen)
+        found = reader.read(used, seen, wanted)
         rows += found
         faults += reader.faults
         sheets.append(SheetReading(sheet, layout, reader.unit, tuple(reader.passed), tuple(layout.unused(sheet.grid))))
@@ -167,6 +184,14 @@ class _SheetReader:
         self.sheet, self.layout, self.asked, self.named = sheet, layout, asked, named
         self.faults: list[Fault] = []
         self.passed: list[tuple[int, str]] = []
+        self._colour_of: dict[str, tuple[str, str]] = {}
+        self._pin_of: dict[str, tuple[str, str]] = {}
+        self._cells = {
+            name: [unquoted(row[at]) if 0 <= at < len(row) else "" for row in sheet.grid]
+            for name, at in layout.columns.items()
+        }
+        self._titles = self._header("from"), self._header("to")
+        self._labelled = sum(bool(label) for label in layout.headers)
         self.data = self._data_rows()
         cells = {name: self._column(name) for name in ("size", "length", "colour", "stripe")}
         self.decimal = decimal_of(
@@ -192,14 +217,13 @@ class _SheetReader:
         return self.layout.columns.get(name, -1)
 
     def _text(self, row: int, name: str) -> str:
-        at, cells = self._at(name), self.sheet.grid[row]
-        cell = cells[at] if 0 <= at < len(cells) else ""
-        return cell[1:] if cell[:1] == "'" and cell[1:2] in ("=", "+", "-", "@") else cell
+        cells = self._cells.get(name)
+        return cells[row] if cells is not None else ""
 
     def _column(self, name: str) -> list[str]:
-        return (
-            [text for row in self.data if (text := self._text(row, name)) not in NOTHING] if self._at(name) >= 0 else []
-        )
+        """The cells of a field by which its rules are found; what is far too long for one tells nothing."""
+        cells = self._cells.get(name, [])
+        return [text for row in self.data if cells and len(text := cells[row]) <= TELLING and text not in NOTHING]
 
     def _data_rows(self) -> list[int]:
         """Rows that should be wires; all others below the header are passed over and named."""
@@ -220,14 +244,13 @@ class _SheetReader:
         if at == self.layout.units_row:
             return "the units"
         start, finish = self._text(at, "from"), self._text(at, "to")
-        if any(re.fullmatch(rf"{TOTALS}\b.*", cell, re.I) for cell in cells[:4]) and not (start and finish):
-            return "a total"
-        if not start and not finish and all(re.fullmatch(r"[-+\d.,\s]*(?:mm|m|ft|kg)?", cell) for cell in cells):
-            return "figures without a wire"
-        labels = [label for label in self.layout.headers if label]
-        if len(cells) > 1 and start and start == self._header("from") and finish == self._header("to"):
+        if start and start == self._titles[0] and finish == self._titles[1] and len(cells) > 1:
             return "the header once more"
-        if len(set(cells)) == 1 and len(labels) > 2 and not (start and finish and len(cells) == 2):
+        if not (start and finish) and any(_TOTAL.match(cell[:TELLING]) for cell in cells[:4]):
+            return "a total"
+        if not start and not finish and all(_FIGURES.fullmatch(cell[:TELLING]) for cell in cells):
+            return "figures without a wire"
+        if len(set(cells)) == 1 and self._labelled > 2 and not (start and finish and len(cells) == 2):
             return f"a title, “{cells[0][:60]}”"
         return None
 
@@ -241,11 +264,13 @@ class _SheetReader:
             Fault(row + 1, column_letter(at) if at >= 0 else "", message, self.sheet.name if self.named else "")
         )
 
-    def read(self, used: set[str], seen: dict[str, str]) -> list[ListedWire]:
+    def read(self, used: set[str], seen: dict[str, str], wanted: Wanted) -> list[ListedWire]:
         """All good rows; `seen` maps the wire numbers met to where they stand."""
         found: list[ListedWire] = []
         count = 1
         for at in self.data:
+            if at % 256 == 0:
+                go_on_if(wanted)
             before = len(self.faults)
             self._odd_cells(at)
             number = self._text(at, "wire")
@@ -267,6 +292,8 @@ class _SheetReader:
         return found
 
     def _odd_cells(self, at: int) -> None:
+        if not self.sheet.odd:
+            return
         for name in self.layout.columns:
             said = self.sheet.odd.get((at, self._at(name)))
             if said:
@@ -277,8 +304,8 @@ class _SheetReader:
     def _row(self, at: int, number: str) -> list[ListedWire]:
         start, finish = self._pin(at, "from"), self._pin(at, "to")
         size, length = self._size(at), self._length(at)
-        colour, stripe = colour_cell(self._text(at, "colour"), self.colours)
-        second = colour_cell(self._text(at, "stripe"), self.colours)[0]
+        colour, stripe = self._colour(at, "colour")
+        second = self._colour(at, "stripe")[0]
         for name, text, most in (("wire", number, 80), ("colour", colour, 20), ("stripe", stripe or second, 20),
                                  ("name", self._text(at, "name"), 400), ("circuit", self._text(at, "circuit"), 400)):  # fmt: skip
             if len(text) > most:
@@ -296,27 +323,45 @@ class _SheetReader:
             for core in range(1, size.wires + 1)
         ]
 
+    def _colour(self, at: int, name: str) -> tuple[str, str]:
+        text = self._text(at, name)
+        if text not in self._colour_of:
+            # what is over the most characters stays as it is and is a fault
+            self._colour_of[text] = colour_cell(text, self.colours) if len(text) <= TELLING else (text, "")
+        return self._colour_of[text]
+
+    def _split(self, name: str) -> tuple[str, str]:
+        if name not in self._pin_of:
+            self._pin_of[name] = split_pin(name, self.mark) if len(name) <= TELLING else (name, "")
+        return self._pin_of[name]
+
     def _pin(self, at: int, place: str) -> tuple[str, str]:
         name, cavity = self._text(at, place), self._text(at, f"{place}-pin")
         if not name or name in NOTHING:
             self._fault(at, place, f"“{FIELDS[place]}” is empty.")
             return "", ""
         if not cavity:
-            name, cavity = split_pin(name, self.mark)
+            name, cavity = self._split(name)
         if len(name) > 80 or len(cavity) > 80:
             self._fault(at, place, "an end or pin has at most 80 characters.")
         return name, "" if cavity in NOTHING[3:] else cavity
 
+    def _short(self, at: int, name: str) -> str:
+        text = self._text(at, name)
+        if len(text) > TELLING:
+            raise InputError(f"“{text[:30]}…” has over {TELLING} characters; that is no {FIELDS[name]}.")
+        return text
+
     def _size(self, at: int) -> SizeCell:
         try:
-            return size_cell(self._text(at, "size"), self.sizes)
+            return size_cell(self._short(at, "size"), self.sizes)
         except InputError as why:
             self._fault(at, "size", str(why))
             return SizeCell(None)
 
     def _length(self, at: int) -> float | None:
         try:
-            return length_cell(self._text(at, "length"), self.unit, self.decimal)
+            return length_cell(self._short(at, "length"), self.unit, self.decimal)
         except InputError as why:
             self._fault(at, "length", str(why))
             return None

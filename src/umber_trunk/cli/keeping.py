@@ -1,0 +1,90 @@
+"""Commands on what is kept: history, freeze, copies, restore."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from umber_trunk.cli.terminal import SOUND
+from umber_trunk.store.copies import all_copies, copies_folder
+from umber_trunk.store.history import UNDO_STEPS, depth_told
+from umber_trunk.store.project import ProjectFile
+
+
+def add_commands(commands: Any) -> None:
+    """history, freeze, copies, restore."""
+    one = commands.add_parser("history", help="the revisions of a harness: where it is, what led there, what undo left")
+    one.add_argument("file", type=Path)
+    one.add_argument("--json", action="store_true")
+    one.set_defaults(run=_history)
+    one = commands.add_parser("freeze", help="keep a revision for good, as one that units are built to")
+    one.add_argument("file", type=Path)
+    one.add_argument("name", help="what it is built as, such as “rev A”")
+    one.add_argument("--revision", type=int, metavar="N", help="otherwise the one shown")
+    one.set_defaults(run=_freeze)
+    one = commands.add_parser("copies", help="the copies kept by day, of every harness")
+    one.add_argument("--json", action="store_true")
+    one.set_defaults(run=_copies)
+    one = commands.add_parser("restore", help="a copy, or an earlier revision of a harness, as a new harness file")
+    one.add_argument("copy", type=Path, metavar="COPY")
+    one.add_argument("-o", "--output", type=Path, metavar="FILE", required=True, help="the new file")
+    one.add_argument("--revision", type=int, metavar="N", help="begin from this revision of it, with no history")
+    one.set_defaults(run=_restore)
+
+
+def _history(args: argparse.Namespace) -> int:
+    with ProjectFile.open(args.file, for_writing=False) as project:
+        head, rows, steps = project.head, project.revisions(), project.undo_steps
+    if args.json:
+        print(json.dumps({
+            "head": head, "undo_steps": steps, "undo_kept": UNDO_STEPS,
+            "revisions": [
+                {"revision": row.seq, "label": row.label, "from": row.parent, "made": datetime.fromtimestamp(row.made).isoformat() if row.made else None,
+                 "frozen": row.frozen, "on_line": row.on_line} for row in rows
+            ],
+        }, ensure_ascii=False, indent=1))  # fmt: skip
+        return SOUND
+    for row in rows:
+        mark = "→" if row.seq == head else " " if row.on_line else "left"
+        frozen = f"  frozen as “{row.frozen}”" if row.frozen else ""
+        made = f"{datetime.fromtimestamp(row.made):%Y-%m-%d %H:%M}" if row.made else ""
+        print(f"{mark:5}{row.seq:6}  {made:16}  {row.label}{frozen}")
+    print(depth_told(steps))
+    return SOUND
+
+
+def _freeze(args: argparse.Namespace) -> int:
+    with ProjectFile.open(args.file) as project:
+        seq = project.head if args.revision is None else args.revision
+        project.freeze(seq, args.name)
+    print(f"Revision {seq} is frozen as “{args.name}”.")
+    return SOUND
+
+
+def _copies(args: argparse.Namespace) -> int:
+    found = all_copies()
+    total = sum(copy.size for copy in found)
+    if args.json:
+        rows = [{"name": c.name, "day": c.day.isoformat(), "bytes": c.size, "path": str(c.path)} for c in found]
+        print(
+            json.dumps({"folder": str(copies_folder()), "bytes": total, "copies": rows}, ensure_ascii=False, indent=1)
+        )
+        return SOUND
+    for copy in found:
+        print(f"{copy.day}  {copy.size / 1e6:7.2f} MB  {copy.name:30}  {copy.path}")
+    print(f"{len(found)} copies, {total / 1e6:.2f} MB, in {copies_folder()}")
+    return SOUND
+
+
+def _restore(args: argparse.Namespace) -> int:
+    if args.revision is None:
+        ProjectFile.restored(args.copy, args.output).close()
+    else:
+        with ProjectFile.open(args.copy, for_writing=False) as project:
+            design = project.design_at(args.revision)
+        ProjectFile.create(args.output, design, f"revision {args.revision} of {args.copy.name}"[:200]).close()
+    print(f"{args.output} made.")
+    return SOUND

@@ -1,0 +1,133 @@
+"""What the shell sees: plain text on any terminal, one table of exit statuses, and a way to stop long work.
+
+Control characters never reach a terminal but as pictures of themselves; a terminal without the letters gets others in
+their place; a reader that goes away or a disk that is full ends the command quietly, with a status of its own.
+"""
+
+from __future__ import annotations
+
+import codecs
+import errno
+import os
+import sys
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
+from typing import Any, TypeVar
+
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.harness.text import pictured_lines
+
+T = TypeVar("T")
+
+SOUND = 0
+FAULTS = 1
+BAD_INPUT = 2
+DOUBTS_LEFT = 3
+NOT_WRITTEN = 4
+BUG = 70
+STOPPED = 130
+READER_GONE = 141
+"""Exit statuses of every command; docs/cli.md has the table."""
+
+LOST_OUTPUT = {errno.EPIPE, errno.ESHUTDOWN, errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EIO, errno.EBADF}
+PATIENCE_S = 0.06  # how long stopped work may take to end by itself
+_IN_ASCII = {
+    "→": "->", "–": "-", "—": "-", "−": "-", "…": "...", "“": '"', "”": '"', "‘": "'", "’": "'", "°": "deg ", "²": "2", "³": "3",
+    "·": "*", "×": "x", "±": "+-", "≤": "<=", "≥": ">=", "µ": "u", "μ": "u", "Ω": "ohm", "ρ": "rho", "α": "alpha", "θ": "theta",
+    "Δ": "delta ", "√": "sqrt", "✕": "x", "½": "1/2", "ß": "ss", "ä": "ae", "ö": "oe", "ü": "ue", "é": "e", "\u00a0": " ",
+}  # fmt: skip
+
+
+def _in_ascii(error: UnicodeError) -> tuple[str, int]:
+    assert isinstance(error, UnicodeEncodeError)
+    lost = error.object[error.start : error.end]
+    return "".join(_IN_ASCII.get(mark, "?") for mark in lost), error.end
+
+
+codecs.register_error("umber", _in_ascii)
+
+
+class PlainText:
+    """A text stream that shows control characters as pictures. All else is the stream's own."""
+
+    def __init__(self, stream: Any) -> None:
+        self.stream = stream
+
+    def write(self, text: str) -> int:
+        """Writes the text, made plain."""
+        return int(self.stream.write(pictured_lines(text)))
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self.stream, name)
+
+
+@contextmanager
+def plain_streams() -> Iterator[None]:
+    """Standard output and error show plain text meanwhile."""
+    before = sys.stdout, sys.stderr
+    for stream in before:
+        if hasattr(stream, "reconfigure"):
+            with suppress(ValueError, OSError):
+                stream.reconfigure(errors="umber")
+    sys.stdout, sys.stderr = PlainText(before[0]), PlainText(before[1])
+    try:
+        yield
+    finally:
+        sys.stdout, sys.stderr = before
+
+
+def output_lost(why: OSError) -> int:
+    """The status when standard output can't be written any more; what is left of it goes nowhere."""
+    with suppress(OSError, ValueError):
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, sys.__stdout__.fileno() if sys.__stdout__ else 1)
+        os.close(nowhere)
+    if why.errno in (errno.EPIPE, errno.ESHUTDOWN):
+        return READER_GONE
+    with suppress(OSError):
+        print(f"umber: the answer could not be written: {(why.strerror or 'a fault').lower()}.", file=sys.stderr)
+    return NOT_WRITTEN
+
+
+def stoppable(work: Callable[[Callable[[], bool]], T], last_words: Callable[[], None] | None = None) -> T:
+    """Does the work on a thread of its own, so that Ctrl-C is heard at once. `work` gets a question it may ask to learn
+    whether it is still wanted. On Ctrl-C it has a moment to end by itself; then `last_words` are said and
+    KeyboardInterrupt goes on, whatever the work is at."""
+    wanted, ended = threading.Event(), threading.Event()
+    answer: list[T] = []
+    error: list[BaseException] = []
+    wanted.set()
+
+    def run() -> None:
+        try:
+            answer.append(work(wanted.is_set))
+        except BaseException as why:  # noqa: BLE001 raised again by whoever waits
+            error.append(why)
+        finally:
+            ended.set()
+
+    threading.Thread(target=run, daemon=True, name="work").start()
+    try:
+        ended.wait()
+    except KeyboardInterrupt:
+        wanted.clear()
+        ended.wait(PATIENCE_S)
+        if last_words is not None:
+            last_words()
+        raise
+    if error:
+        raise error[0]
+    return answer[0]
+
+
+def report_bug(error: BaseException) -> int:
+    """A bug of the program: its report, a sentence, and the status for it."""
+    from umber_trunk.store.report import write_report
+
+    try:
+        where = f"A report is in {write_report(error)}"
+    except UmberError as why:
+        where = f"{why} It begins: {type(error).__name__}: {str(error)[:200]}"
+    print(f"umber: the program met a bug of its own; nothing more was changed. {where}", file=sys.stderr)
+    return BUG

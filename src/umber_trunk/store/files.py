@@ -1,0 +1,214 @@
+"""Files in and out: read whole within bounds, or written whole or not at all.
+
+Nothing is written onto a harness file, a device, a pipe or through a link that leads nowhere; a link's target is
+replaced, not the link.
+"""
+
+from __future__ import annotations
+
+import errno
+import os
+import secrets
+import stat
+import sys
+from contextlib import suppress
+from pathlib import Path
+
+from umber_trunk.core.errors import UmberError
+
+APPLICATION_ID = 0x554D4254  # "UMBT", at byte 68 of every harness file
+SQLITE_HEAD = b"SQLite format 3\0"
+HARNESS_ENDING = ".umber"
+STREAMS = ("-", "/dev/stdout", "/dev/fd/1", "/proc/self/fd/1")
+MOST_TEXT = 200_000_000
+_BESIDE = ("-journal", "-wal", "-shm")
+
+
+class StoreError(UmberError):
+    """The file can't be opened, read or written; the text says why and what to do."""
+
+
+def damaged(name: str, why: str) -> StoreError:
+    """What to say of a harness file that can't be followed."""
+    return StoreError(
+        f"{name} is damaged: {why}. Leave it as it is; the copies kept by day (umber copies) may hold it whole."
+    )
+
+
+def reason(why: OSError) -> str:
+    """What the system says, in words that help."""
+    known = {
+        errno.ENAMETOOLONG: "its name is too long",
+        errno.EACCES: "you aren't allowed to",
+        errno.EPERM: "you aren't allowed to",
+        errno.EROFS: "the disk is write-protected",
+        errno.ENOSPC: "the disk is full",
+        errno.EDQUOT: "your share of the disk is full",
+        errno.EFBIG: "it is larger than files may be",
+        errno.ELOOP: "its links go round in a circle",
+        errno.ENOENT: "there is no such file or folder",
+        errno.ENOTDIR: "a part of its path is no folder",
+        errno.EISDIR: "it is a folder",
+        errno.EIO: "the disk reports a fault",
+    }
+    return known.get(why.errno or 0) or (why.strerror or type(why).__name__).lower()
+
+
+def read_whole(path: Path, most: int = MOST_TEXT) -> bytes:
+    """All bytes of an ordinary file of at most `most` bytes. StoreError for folders, pipes, devices, larger files."""
+    try:
+        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+    except FileNotFoundError:
+        raise StoreError(f"{path} does not exist.") from None
+    except OSError as why:
+        raise StoreError(f"{path} can't be read: {reason(why)}.") from why
+    except ValueError:
+        raise StoreError("A file's name can't hold a NUL.") from None
+    try:
+        with os.fdopen(handle, "rb") as file:
+            kind = os.fstat(handle)
+            if not stat.S_ISREG(kind.st_mode):
+                raise StoreError(f"{path} is {_kind(kind.st_mode)}, no ordinary file.")
+            data = file.read(most + 1) if kind.st_size <= most else b" " * (most + 1)
+    except OSError as why:
+        raise StoreError(f"{path} can't be read: {reason(why)}.") from why
+    if len(data) > most:
+        raise StoreError(f"{path.name} is over {most / 1e6:g} MB, the most that is read.")
+    return data
+
+
+def read_text(path: Path, most: int = MOST_TEXT) -> str:
+    """The text of a UTF-8 file, with or without a byte order mark."""
+    try:
+        return read_whole(path, most).decode("utf-8-sig")
+    except UnicodeDecodeError as why:
+        raise StoreError(f"{path.name} is not text in UTF-8 (byte {why.start + 1}).") from why
+
+
+def _kind(mode: int) -> str:
+    kinds = ((stat.S_ISDIR, "a folder"), (stat.S_ISFIFO, "a pipe"), (stat.S_ISSOCK, "a socket"))
+    return next((word for test, word in kinds if test(mode)), "a device")
+
+
+def is_harness(path: Path) -> bool:
+    """Whether a file is a harness file by what is in it, whatever its name."""
+    try:
+        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+    except (OSError, ValueError):
+        return False
+    try:
+        head = os.read(handle, 100) if stat.S_ISREG(os.fstat(handle).st_mode) else b""
+    except OSError:
+        return False
+    finally:
+        os.close(handle)
+    return head.startswith(SQLITE_HEAD) and head[68:72] == APPLICATION_ID.to_bytes(4, "big")
+
+
+def target_of(path: Path) -> Path:
+    """The file that writing to `path` makes or replaces, links followed. StoreError where nothing may be written."""
+    try:
+        mode = os.lstat(path).st_mode
+        if stat.S_ISLNK(mode):
+            target = Path(os.path.realpath(path, strict=True))
+            mode = os.lstat(target).st_mode
+        else:
+            target = path
+    except FileNotFoundError:
+        if path.is_symlink():
+            raise StoreError(f"{path} is a link that leads nowhere; nothing is written through it.") from None
+        target, mode = path, 0
+    except OSError as why:
+        raise StoreError(f"{path} can't be written: {reason(why)}.") from why
+    except ValueError:
+        raise StoreError("A file's name can't hold a NUL.") from None
+    if mode and not stat.S_ISREG(mode):
+        raise StoreError(f"{path} is {_kind(mode)}; nothing is written onto it.")
+    for name in (path.name, target.name):
+        if name.lower().endswith(HARNESS_ENDING):
+            raise StoreError(f"{path.name} is the name of a harness file; give what is written here another ending.")
+        for ending in _BESIDE:
+            if name.endswith(ending) and is_harness(target.with_name(name.removesuffix(ending) or name)):
+                raise StoreError(f"{path.name} belongs to a harness file; choose another name.")
+    if mode and is_harness(target):
+        raise StoreError(f"{path} is a harness file; nothing else is ever written onto one. Choose another name.")
+    return target
+
+
+def write_whole(path: Path, data: bytes, fresh: bool = False) -> None:
+    """All of the data or nothing, on the disk when this returns; `fresh` refuses a name that is taken. A name of
+    STREAMS goes to standard output. StoreError says why it can't be written and leaves what was there."""
+    if str(path) in STREAMS:
+        sys.stdout.flush()
+        sys.stdout.buffer.write(data)
+        sys.stdout.buffer.flush()
+        return
+    put_whole(target_of(path), data, fresh)
+
+
+def put_whole(target: Path, data: bytes, fresh: bool = False) -> None:
+    """`write_whole` without looking at what is there: for files of our own."""
+    part = target.with_name(f".umber-{secrets.token_hex(8)}.part")
+    try:
+        handle = os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_CLOEXEC, 0o666)
+    except OSError as why:
+        raise StoreError(f"{target} can't be written: {_in_folder(why)}.") from why
+    except ValueError:
+        raise StoreError("A file's name can't hold a NUL.") from None
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        if fresh:
+            _linked(part, target)
+        else:
+            _keep_mode(part, target)
+            os.replace(part, target)
+        _synced(target.parent)
+    except OSError as why:
+        raise StoreError(f"{target} can't be written: {reason(why)}.") from why
+    finally:
+        with suppress(OSError):
+            part.unlink(missing_ok=True)
+
+
+def _in_folder(why: OSError) -> str:
+    return "you aren't allowed to write in its folder" if why.errno in (errno.EACCES, errno.EPERM) else reason(why)
+
+
+def _linked(part: Path, target: Path) -> None:
+    """Gives the whole file its name, unless the name is taken."""
+    try:
+        os.link(part, target)
+    except FileExistsError:
+        raise StoreError(f"{target} exists already; choose another name.") from None
+    except OSError as why:
+        if why.errno not in (errno.EPERM, errno.EOPNOTSUPP, errno.ENOSYS, errno.EMLINK):
+            raise
+        # a disk without hard links: hold the name, then put the file there
+        try:
+            os.close(os.open(target, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o666))
+        except FileExistsError:
+            raise StoreError(f"{target} exists already; choose another name.") from None
+        os.replace(part, target)
+
+
+def _keep_mode(part: Path, target: Path) -> None:
+    with suppress(OSError):
+        os.chmod(part, stat.S_IMODE(target.stat().st_mode))
+
+
+def _synced(folder: Path) -> None:
+    """The new name is on the disk too, where the disk can promise that."""
+    try:
+        handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY | os.O_CLOEXEC)
+    except OSError:
+        return  # a folder that may be written but not read
+    try:
+        os.fsync(handle)
+    except OSError as why:
+        if why.errno not in (errno.EINVAL, errno.EOPNOTSUPP):
+            raise
+    finally:
+        os.close(handle)

@@ -1,0 +1,43 @@
+"""Small files of what the program remembers about its user. One that is broken in any way stops nothing."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from umber_trunk.store.files import StoreError, put_whole, read_text
+
+MOST_BYTES = 5_000_000
+
+
+def read_state(path: Path) -> tuple[dict[str, Any], str]:
+    """What is remembered, and what was wrong with the file, "" for nothing. A file that can't be read is as good as none."""
+    try:
+        if not path.exists():
+            return {}, ""
+        found = json.loads(read_text(path, MOST_BYTES))
+    except StoreError as why:
+        return {}, str(why)
+    except (OSError, ValueError, RecursionError):
+        return {}, f"{path.name} can't be read as what the program remembers."
+    return (found, "") if isinstance(found, dict) else ({}, f"{path.name} holds nothing the program remembers.")
+
+
+def set_aside(path: Path) -> bool:
+    """Renames a broken file to .bad, so that it can be looked at; False where that can't be."""
+    try:
+        path.replace(path.with_suffix(".bad"))
+    except (OSError, ValueError):
+        return False
+    return True
+
+
+def write_state(path: Path, values: dict[str, Any]) -> bool:
+    """Remembers these; False where the folder can't be written, which stops nothing."""
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        put_whole(path, json.dumps(values, ensure_ascii=True, indent=1).encode())
+    except (OSError, StoreError, ValueError):
+        return False
+    return True

@@ -1,0 +1,1 @@
+"""Attacks on the program, kept as tests and as commands: ./umber fuzz, ./umber monkey."""

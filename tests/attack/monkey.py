@@ -1,0 +1,283 @@
+"""A seeded monkey at the real window: clicks, keys, words, undo, sheets and exports for a set time. What it did is printed
+when something breaks, and the same seed does it again. `./umber monkey --minutes 5 --seed 1`."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+import tempfile
+import time
+import traceback
+from collections import deque
+from collections.abc import Callable
+from pathlib import Path
+from random import Random
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QInputMethodEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QInputDialog,
+    QLineEdit,
+    QMessageBox,
+    QSpinBox,
+    QTableView,
+    QWidget,
+)  # fmt: skip
+
+from attack.fuzz import CELLS, HOSTILE, WORDS
+from umber_trunk.app import theme
+from umber_trunk.app.settings import Settings
+from umber_trunk.app.start import Session
+from umber_trunk.app.window import Window
+from umber_trunk.core.demo import barge, shop_list
+from umber_trunk.store.project import ProjectFile
+
+SLOW_S = 5.0  # an answer takes less on a machine that has other work to do
+KEYS = (
+    Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Space,
+    Qt.Key.Key_F1, Qt.Key.Key_F2, Qt.Key.Key_F6, Qt.Key.Key_F8, Qt.Key.Key_Delete, Qt.Key.Key_Backspace, Qt.Key.Key_PageDown, Qt.Key.Key_Question,
+)  # fmt: skip
+WITH_CTRL = (
+    Qt.Key.Key_Z,
+    Qt.Key.Key_F,
+    Qt.Key.Key_H,
+    Qt.Key.Key_Plus,
+    Qt.Key.Key_Minus,
+    Qt.Key.Key_0,
+    Qt.Key.Key_I,
+    Qt.Key.Key_P,
+    Qt.Key.Key_E,
+)
+
+
+class Monkey:
+    """Plays at a session's window. `broken` says what went wrong, "" while nothing has."""
+
+    def __init__(self, session: Session, folder: Path, seed: int, slow_s: float) -> None:
+        self.session, self.folder, self.rng, self.slow_s = session, folder, Random(seed), slow_s
+        self.done = deque[str](maxlen=30)
+        self.broken, self.steps, self.slowest, self.slow = "", 0, 0.0, ""
+        self._stand_in()
+
+    def _stand_in(self) -> None:
+        """Questions to a person are answered by the monkey."""
+        monkey = self
+
+        def name_to_write(*_: object, **__: object) -> tuple[str, str]:
+            ending = monkey.rng.choice((".csv", ".json", ".xlsx", ".pdf", ".umber", "/no.csv"))
+            return monkey.rng.choice(("", str(monkey.folder / f"out{monkey.rng.randrange(4)}{ending}"))), ""
+
+        def name_to_read(*_: object, **__: object) -> tuple[str, str]:
+            return monkey.rng.choice(("", *map(str, monkey.folder.iterdir()))), ""
+
+        QFileDialog.getSaveFileName = staticmethod(name_to_write)  # type: ignore[method-assign,assignment]
+        QFileDialog.getOpenFileName = staticmethod(name_to_read)  # type: ignore[method-assign,assignment]
+        QInputDialog.getText = staticmethod(lambda *_, **__: (monkey.words(), monkey.rng.random() < 0.7))  # type: ignore[method-assign,assignment]
+        QMessageBox.exec = lambda box: monkey.done.append(f"told: {box.text()[:80]}") or 0  # type: ignore[method-assign,assignment,func-returns-value]
+
+    def words(self) -> str:
+        """Something to type."""
+        pool = self.rng.choice((WORDS, CELLS, HOSTILE))
+        return " ".join(self.rng.choices(pool, k=self.rng.randrange(1, 6))).replace("\0", "")[:200]
+
+    @property
+    def window(self) -> Window:
+        """The window on screen."""
+        assert self.session.window is not None
+        return self.session.window
+
+    def step(self) -> None:
+        """One thing a person might do, or wouldn't."""
+        acts: tuple[tuple[int, Callable[[], str]], ...] = (
+            (6, self._key), (3, self._with_ctrl), (6, self._click), (4, self._say), (4, self._cell), (2, self._stage), (2, self._menu), (2, self._sheet),
+            (1, self._resize), (1, self._list), (1, self._reopen),
+        )  # fmt: skip
+        act = self.rng.choices([act for _, act in acts], [share for share, _ in acts])[0]
+        start = time.monotonic()
+        self.done.append(act.__name__)
+        self.done.append(act())
+        QTest.qWait(1)  # windows that are closed go away too
+        took = time.monotonic() - start
+        self.steps += 1
+        if took > self.slowest:
+            self.slowest, self.slow = took, self.done[-1]
+        if took > self.slow_s and act not in (self._reopen, self._menu):
+            self.broken = f"the window did not answer for {took:.1f} s"
+
+    def _front(self) -> QWidget:
+        top = QApplication.activeModalWidget() or self.window
+        return top.focusWidget() or top
+
+    def _key(self) -> str:
+        key, target = self.rng.choice(KEYS), self._front()
+        QTest.keyClick(target, key)
+        return f"{key.name} on {type(target).__name__}"
+
+    def _with_ctrl(self) -> str:
+        key = self.rng.choice(WITH_CTRL)
+        QTest.keyClick(self._front(), key, Qt.KeyboardModifier.ControlModifier)
+        return f"Ctrl+{key.name}"
+
+    def _seen(self, *kinds: type[QWidget]) -> list[QWidget]:
+        top = QApplication.activeModalWidget() or self.window
+        return [one for kind in kinds for one in top.findChildren(kind) if one.isVisible() and one.isEnabled()]
+
+    def _click(self) -> str:
+        seen = [one for one in self._seen(QAbstractButton) if not getattr(one, "menu", lambda: None)()]
+        if not seen:
+            return "nothing to click"
+        one = self.rng.choice(seen)
+        QTest.mouseClick(one, Qt.MouseButton.LeftButton)
+        return f"click {getattr(one, 'text', str)()[:40]!r}"
+
+    def _say(self) -> str:
+        lines = self._seen(QLineEdit)
+        if not lines:
+            return "no line"
+        text = self.words()
+        line = self.rng.choice(lines)
+        line.setFocus()
+        written = QInputMethodEvent()
+        written.setCommitString(text)
+        QApplication.sendEvent(line, written)
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        return f"type {text!r}"
+
+    def _cell(self) -> str:
+        tables = self._seen(QTableView)
+        if not tables:
+            return "no table"
+        table = self.rng.choice(tables)
+        assert isinstance(table, QTableView)
+        model = table.model()
+        if model is None or not model.rowCount() or not model.columnCount():
+            return "empty table"
+        index = model.index(self.rng.randrange(model.rowCount()), self.rng.randrange(model.columnCount()))
+        table.setCurrentIndex(index)
+        if self.rng.random() < 0.5:
+            model.setData(index, self.words())
+        return f"cell {index.row()},{index.column()}"
+
+    def _stage(self) -> str:
+        stage = self.rng.choice(list(self.window.desks))
+        self.window.show_stage(stage)
+        return stage
+
+    def _menu(self) -> str:
+        usable = {
+            name: one
+            for name, one in self.window.actions_by_name.items()
+            if name not in ("Close", "New harness…") and one.isEnabled()
+        }
+        name = self.rng.choice(list(usable))
+        usable[name].trigger()
+        return name
+
+    def _sheet(self) -> str:
+        dialog = QApplication.activeModalWidget()
+        if isinstance(dialog, QDialog):
+            dialog.reject()
+            return "close the sheet"
+        boxes = self._seen(QComboBox, QSpinBox)
+        if boxes:
+            one = self.rng.choice(boxes)
+            if isinstance(one, QComboBox) and one.count():
+                one.setCurrentIndex(self.rng.randrange(one.count()))
+                one.activated.emit(one.currentIndex())
+            elif isinstance(one, QSpinBox):
+                one.setValue(self.rng.randrange(one.minimum(), one.maximum() + 1))
+        return "box"
+
+    def _resize(self) -> str:
+        wide, high = self.rng.randrange(500, 1700), self.rng.randrange(400, 1000)
+        self.window.resize(wide, high)
+        canvas = self.window.trunk.canvas
+        QTest.mouseClick(
+            canvas,
+            Qt.MouseButton.LeftButton,
+            pos=QPoint(self.rng.randrange(max(1, canvas.width())), self.rng.randrange(max(1, canvas.height()))),
+        )
+        return f"{wide} × {high}"
+
+    def _list(self) -> str:
+        path = self.folder / "list.csv"
+        rows = shop_list().splitlines()
+        self.rng.shuffle(rows)
+        path.write_text("\n".join(rows), "utf-8")
+        self.window.import_from(path)
+        return "import"
+
+    def _reopen(self) -> str:
+        if QApplication.activeModalWidget() is not None:
+            return "a sheet is open"
+        self.session.show_file(self.window.document.path.with_name(self.rng.choice(("play.umber", "other.umber"))))
+        return "another file"
+
+
+def play(seconds: float, seed: int, folder: Path, slow_s: float = SLOW_S) -> tuple[Monkey, list[BaseException]]:
+    """Plays that long; the monkey, and the bugs it met."""
+    app = QApplication.instance() or QApplication([])
+    assert isinstance(app, QApplication)
+    theme.load_fonts()
+    theme.apply_theme(app)
+    bugs: list[BaseException] = []
+    before, sys.excepthook = sys.excepthook, lambda _kind, error, _trace: bugs.append(error)
+    kept = QFileDialog.getSaveFileName, QFileDialog.getOpenFileName, QInputDialog.getText, QMessageBox.exec
+    session = Session(Settings(folder / "settings.json"))
+    session.crashed = bugs.append  # type: ignore[method-assign]
+    try:
+        for name in ("play", "other"):
+            ProjectFile.create(folder / f"{name}.umber", barge(), copied=False).close()
+        session.show_file(folder / "play.umber")
+        monkey = Monkey(session, folder, seed, slow_s)
+        until = time.monotonic() + seconds
+        while time.monotonic() < until and not bugs and not monkey.broken:
+            monkey.step()
+        for _ in range(20):
+            while isinstance(dialog := QApplication.activeModalWidget(), QDialog):
+                dialog.reject()
+            QTest.qWait(10)
+        monkey.window.close()
+        for name in ("play", "other"):
+            with ProjectFile.open(folder / f"{name}.umber") as file:
+                assert not file.read_only
+                file.revisions()
+    finally:
+        sys.excepthook = before
+        QFileDialog.getSaveFileName, QFileDialog.getOpenFileName, QInputDialog.getText, QMessageBox.exec = kept  # type: ignore[method-assign,assignment]
+        theme.apply_theme(app)
+    return monkey, bugs
+
+
+def main() -> int:
+    """./umber monkey"""
+    parser = argparse.ArgumentParser(prog="umber monkey", description="Drives the real window at random.")
+    parser.add_argument("--minutes", type=float, default=5.0)
+    parser.add_argument("--seed", type=int, default=1)
+    args = parser.parse_args()
+    if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    with tempfile.TemporaryDirectory(prefix="umber-monkey-") as scratch:
+        for name in ("CONFIG", "DATA", "STATE", "CACHE"):
+            os.environ[f"XDG_{name}_HOME"] = f"{scratch}/{name}"
+        folder = Path(scratch) / "files"
+        folder.mkdir()
+        monkey, bugs = play(60 * args.minutes, args.seed, folder)
+    sys.stdout.write(f"{monkey.steps} steps, the slowest {monkey.slowest:.2f} s ({monkey.slow})\n")
+    for bug in bugs:
+        traceback.print_exception(bug)
+    if bugs or monkey.broken:
+        sys.stdout.write(f"{monkey.broken or 'a bug'}, after:\n  " + "\n  ".join(monkey.done) + "\n")
+    sys.stdout.flush()
+    os._exit(1 if bugs or monkey.broken else 0)
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

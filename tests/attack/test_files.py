@@ -1,0 +1,355 @@
+"""The project file under attack: kills, failing disks, two processes, tampering, and writers that aim at it."""
+
+import errno
+import os
+import random
+import shutil
+import signal
+import sqlite3
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+from attack.faulty import Shim, library
+from umber_trunk.cli.main import main
+from umber_trunk.core.harness.edits import change
+from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.store import database, files
+from umber_trunk.store.files import StoreError, put_whole, target_of, write_whole
+from umber_trunk.store.project import ProjectFile
+
+ROOT = Path(__file__).parents[2]
+ROUNDS = int(os.environ.get("UMBER_KILL_ROUNDS", "20"))
+
+WRITER = """
+import sys
+from pathlib import Path
+from umber_trunk.core.harness.edits import change
+from umber_trunk.store.project import ProjectFile
+with ProjectFile.open(Path(sys.argv[1])) as file:
+    while True:
+        number = int(file.design.project.name) + 1
+        project = change(file.design.project, name=str(number), shelf=("1.5",) * (number * 7 % 40))
+        file.commit(file.design.model_copy(update={"project": project}), f"edit {number}")
+        print(number, file.head, flush=True)
+        if number % 7 == 0:
+            file.undo()
+            file.redo()
+"""
+
+
+def named(name: str) -> Design:
+    return Design(project=Project(name=name))
+
+
+@pytest.fixture
+def path(tmp_path: Path) -> Path:
+    ProjectFile.create(tmp_path / "a.umber", named("0")).close()
+    return tmp_path / "a.umber"
+
+
+def child(code: str, *words: str) -> subprocess.Popen[str]:
+    env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    return subprocess.Popen([sys.executable, "-c", code, *words], stdout=subprocess.PIPE, text=True, env=env)
+
+
+def test_kill_9_at_any_moment_loses_nothing_shown(path: Path) -> None:
+    rng, shown, heads = random.Random(5), 0, set[int]()
+    for _ in range(ROUNDS):
+        writer = child(WRITER, str(path))
+        assert writer.stdout is not None
+        first = writer.stdout.readline()
+        time.sleep(rng.random() * 0.05)
+        writer.send_signal(signal.SIGKILL)
+        lines = [first, *writer.stdout.read().splitlines()]
+        writer.stdout.close()
+        writer.wait()
+        for line in lines:
+            number, head = map(int, line.split())
+            assert head not in heads, "a revision's number was used twice"
+            heads.add(head)
+            shown = max(shown, number)
+        with ProjectFile.open(path, for_writing=False) as file:
+            undone = (
+                shown % 7 == 0 and int(file.design.project.name) == shown - 1 and file.can_redo() == f"edit {shown}"
+            )
+            assert undone or int(file.design.project.name) in (shown, shown + 1)
+            shown = int(file.design.project.name)
+            heads |= {row.seq for row in file.revisions()}
+    with ProjectFile.open(path) as file:
+        assert not file.read_only
+        assert len(file.revisions()) == len(heads)
+    assert not list(path.parent.glob(".umber-*"))
+
+
+HALFWAY = """
+import os, sqlite3, sys
+db = sqlite3.connect(sys.argv[1], isolation_level=None)
+db.execute("PRAGMA cache_size = 1")
+db.execute("BEGIN IMMEDIATE")
+for number in range(300):
+    db.execute("INSERT INTO revision VALUES (?, 1, 1, 0, 'x', ?, x'00')", (100 + number, os.urandom(3000)))
+db.execute("UPDATE state SET value = '100'")
+os.kill(os.getpid(), 9)
+"""
+
+
+@pytest.mark.parametrize("writable", [True, False])
+def test_a_file_killed_halfway_is_sound_to_a_reader(
+    path: Path, writable: bool, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    writer = child(HALFWAY, str(path))
+    writer.communicate()
+    journal = Path(f"{path}-journal")
+    assert journal.stat().st_size > 0
+    if not writable:
+        monkeypatch.setattr(database, "_rolled_back", lambda _: False)
+    with ProjectFile.open(path, for_writing=False) as file:
+        assert file.design.project.name == "0"
+    assert main(["check", str(path)]) in (0, 1)
+    assert "damaged" not in capsys.readouterr().err
+    assert journal.exists() is not writable
+    with ProjectFile.open(path) as file:
+        assert file.head == 1
+
+
+@pytest.mark.skipif(library() is None, reason="this interpreter has SQLite built in")
+@pytest.mark.parametrize("how", ["fails", "is short", "fails from there on"])
+def test_a_disk_that_fails_at_any_call_loses_nothing(path: Path, how: str) -> None:
+    shim = Shim()
+    shim.short, shim.lasting = how == "is short", how == "fails from there on"
+    refused = 0
+    with shim.under():
+        for at in range(1, 60):
+            with ProjectFile.open(path) as file:
+                before, shim.calls, shim.fail_at = file.design.project.name, 0, at
+                new = str(int(before) + 1)
+                try:
+                    file.commit(named(new), "edit")
+                    kept = True
+                except StoreError as why:
+                    assert "could not be written" in str(why)
+                    kept, refused = False, refused + 1
+                done, shim.fail_at = shim.calls < at, 0
+                assert file.design.project.name == (new if kept else before)
+            with ProjectFile.open(path, for_writing=False) as file:
+                assert file.design.project.name == (new if kept else before)
+                assert len({row.seq for row in file.revisions()}) == len(file.revisions())
+            if done:
+                break
+    assert done
+    assert refused > 5
+
+
+@pytest.mark.parametrize("call", ["open", "fsync", "link", "replace", "write"])
+@pytest.mark.parametrize("code", [errno.ENOSPC, errno.EIO, errno.EDQUOT])
+def test_a_whole_write_that_fails_leaves_all_as_it_was(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, call: str, code: int
+) -> None:
+    def fails(*_: object, **__: object) -> None:
+        raise OSError(code, os.strerror(code))
+
+    class Full:
+        def __init__(self, handle: int, mode: str) -> None:
+            self.handle = handle
+
+        def __enter__(self) -> "Full":
+            return self
+
+        def __exit__(self, *_: object) -> None:
+            os.close(self.handle)
+
+        write = fails
+
+    target = tmp_path / "list.csv"
+    target.write_text("old")
+    monkeypatch.setattr(files.os, *(("fdopen", Full) if call == "write" else (call, fails)))
+    fresh = call == "link"
+    with pytest.raises(StoreError, match=r"can't be written: (the disk is full|the disk reports|your share)"):
+        put_whole(tmp_path / "new.csv" if fresh else target, b"new", fresh)
+    monkeypatch.undo()
+    assert os.listdir(tmp_path) == ["list.csv"]
+    assert target.read_text() == "old"
+
+
+def test_a_create_that_fails_leaves_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    def full(*_: object) -> None:
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(files.os, "fsync", full)
+    with pytest.raises(StoreError, match="the disk is full"):
+        ProjectFile.create(tmp_path / "a.umber", Design())
+    assert os.listdir(tmp_path) == []
+
+
+@pytest.mark.parametrize(
+    ("name", "says"),
+    [
+        ("x" * 300 + ".umber", "name is too long"), ("no/such/a.umber", "no such file or folder"), ("file/a.umber", "no folder"),
+        ("loop/a.umber", "round in a circle"), ("nowhere.umber", "exists already"),
+    ],
+)  # fmt: skip
+def test_names_that_cannot_be_made_are_said(
+    tmp_path: Path, name: str, says: str, capsys: pytest.CaptureFixture[str]
+) -> None:
+    (tmp_path / "file").write_text("x")
+    (tmp_path / "loop").symlink_to("loop")
+    (tmp_path / "nowhere.umber").symlink_to("gone.umber")
+    before = sorted(os.listdir(tmp_path))
+    assert main(["new", str(tmp_path / name)]) == 2
+    assert says in capsys.readouterr().err
+    assert sorted(os.listdir(tmp_path)) == before
+
+
+@pytest.mark.parametrize("command", ["check", "solve", "export", "history", "import"])
+def test_what_is_no_file_is_said_at_once(tmp_path: Path, command: str, capsys: pytest.CaptureFixture[str]) -> None:
+    os.mkfifo(tmp_path / "pipe.umber")
+    os.mkfifo(tmp_path / "pipe.json")
+    for name in (
+        tmp_path / "pipe.umber",
+        tmp_path / "pipe.json",
+        "/dev/zero",
+        tmp_path,
+        tmp_path / ("x" * 300),
+        tmp_path / "none",
+    ):
+        rest = {"export": ["-o", str(tmp_path / "o.csv")], "import": ["-o", str(tmp_path / "o.umber")]}.get(command, [])
+        assert main([command, str(name), *rest]) == 2
+        told = capsys.readouterr().err
+        assert told.startswith("umber: ")
+        assert told.count("\n") == 1
+
+
+def test_no_writer_lands_on_a_harness_a_device_or_a_dangling_link(
+    path: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    before = path.read_bytes()
+    shutil.copy(path, tmp_path / "list.csv")
+    (tmp_path / "link.csv").symlink_to(path.name)
+    (tmp_path / "gone.csv").symlink_to("nothing.csv")
+    os.link(path, tmp_path / "hard.json")
+    for name, says in (
+        ("a.umber", "harness file"), ("new.umber", "harness file"), ("list.csv", "harness file"), ("link.csv", "harness file"),
+        ("hard.json", "harness file"), ("gone.csv", "leads nowhere"), ("a.umber-journal", "belongs to a harness"),
+    ):  # fmt: skip
+        for form in ("json", "csv", "xlsx", "pdf"):
+            assert main(["export", str(path), "-o", str(tmp_path / name), "--format", form, "--force"]) == 2, name
+            assert says in capsys.readouterr().err
+    os.mkfifo(tmp_path / "pipe.json")
+    assert main(["export", str(path), "-o", str(tmp_path / "pipe.json"), "--force"]) == 2
+    assert "is a pipe" in capsys.readouterr().err
+    for device in ("/dev/null", "/dev/full", "/dev/zero"):
+        # asked, never tried: a test that fails as root would cost the machine its device
+        with pytest.raises(StoreError, match="is a device; nothing is written onto it"):
+            target_of(Path(device))
+    assert path.read_bytes() == before
+    assert (tmp_path / "list.csv").read_bytes() == before
+    assert not (tmp_path / "nothing.csv").exists()
+    assert not list(tmp_path.glob(".umber-*"))
+
+
+def test_a_links_target_is_replaced_not_the_link(path: Path, tmp_path: Path) -> None:
+    (tmp_path / "deep").mkdir()
+    (tmp_path / "deep" / "real.csv").write_text("old")
+    (tmp_path / "deep" / "real.csv").chmod(0o640)
+    (tmp_path / "link.csv").symlink_to("deep/real.csv")
+    assert main(["export", str(path), "-o", str(tmp_path / "link.csv"), "--force"]) == 0
+    assert (tmp_path / "link.csv").is_symlink()
+    assert (tmp_path / "deep" / "real.csv").read_text("utf-8-sig").startswith("wire,")
+    assert (tmp_path / "deep" / "real.csv").stat().st_mode & 0o777 == 0o640
+
+
+@pytest.mark.parametrize("name", ["-", "/dev/stdout"])
+def test_standard_output_is_streamed_to(path: Path, name: str) -> None:
+    done = subprocess.run(
+        [sys.executable, "-m", "umber_trunk", "export", str(path), "-o", name, "--format", "json"],
+        capture_output=True, env={**os.environ, "PYTHONPATH": str(ROOT / "src")}, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0
+    assert done.stdout.startswith(b"{")
+    assert b"written" in done.stderr
+
+
+@pytest.mark.parametrize(
+    ("sql", "says"),
+    [
+        ("UPDATE state SET value = '99999999999999999999999' WHERE name = 'head'", "number 99999999999999999999999"),
+        ("UPDATE state SET value = '-1' WHERE name = 'head'", "number -1"), ("UPDATE state SET value = '7' WHERE name = 'head'", "revision 7 is missing"),
+        ("UPDATE state SET value = 'x'", "can't be found"), ("PRAGMA user_version = 0", "version 0, which there never was"),
+        ("PRAGMA user_version = -3", "version -3"), ("PRAGMA user_version = 2", "holds “revision”, which is no part"),
+        ("CREATE VIEW v AS SELECT * FROM state", "“v”, which is no part"), ("CREATE INDEX i ON revision (label)", "“i”, which is no part"),
+        ("CREATE TRIGGER t AFTER UPDATE ON state BEGIN DELETE FROM revision; END", "“t”, which is no part"),
+        ("UPDATE revision SET base = seq", "not what was written"), ("DROP TABLE frozen", "table frozen is missing"),
+    ],
+)  # fmt: skip
+def test_tampering_is_a_sentence_and_nothing_is_run(path: Path, sql: str, says: str) -> None:
+    with sqlite3.connect(path) as db:
+        db.execute(sql)
+    db.close()
+    before = path.read_bytes()
+    for writing in (True, False):
+        with pytest.raises(StoreError, match=says) as caught:
+            ProjectFile.open(path, for_writing=writing)
+        assert str(caught.value).endswith(".")
+        assert "restore it from a copy" not in str(caught.value)
+    assert path.read_bytes() == before
+
+
+def test_a_view_in_place_of_a_table_is_not_asked(path: Path) -> None:
+    with sqlite3.connect(path) as db:
+        db.execute("ALTER TABLE state RENAME TO old")
+        db.execute(
+            "CREATE VIEW state AS WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT 'head' AS name, max(i) AS value FROM n"
+        )
+    db.close()
+    start = time.monotonic()
+    with pytest.raises(StoreError, match="no part of a harness file"):
+        ProjectFile.open(path)
+    assert time.monotonic() - start < 5  # the view would count for ever
+
+
+def test_the_authorizer_lets_nothing_else_through(path: Path) -> None:
+    with ProjectFile.open(path) as file:
+        for sql in (
+            "ATTACH ':memory:' AS x", "CREATE TABLE t (a)", "DROP TABLE state", "SELECT load_extension('x')", "SELECT writefile('x', 'y')",
+            "CREATE TEMP TRIGGER t AFTER UPDATE ON state BEGIN SELECT 1; END", "UPDATE sqlite_master SET sql = ''",
+        ):  # fmt: skip
+            with pytest.raises(sqlite3.DatabaseError):
+                file._db.execute(sql)
+        assert file._db.execute("PRAGMA trusted_schema").fetchone() == (0,)
+
+
+def test_two_processes_never_both_write(path: Path) -> None:
+    holder = child(
+        "import sys, time; from pathlib import Path; from umber_trunk.store.project import ProjectFile\n"
+        "f = ProjectFile.open(Path(sys.argv[1])); print(f.read_only, flush=True); sys.stdin.read() if False else time.sleep(30)",
+        str(path),
+    )
+    assert holder.stdout is not None
+    assert holder.stdout.readline().strip() == "False"
+    with ProjectFile.open(path) as second:
+        assert second.read_only
+        assert second.design.project.name == "0"
+        with pytest.raises(StoreError, match="another window"):
+            second.commit(named("2"), "x")
+    holder.kill()
+    holder.wait()
+    holder.stdout.close()
+    with ProjectFile.open(path) as third:
+        third.commit(change_name(third.design, "3"), "x")
+
+
+def change_name(design: Design, name: str) -> Design:
+    return design.model_copy(update={"project": change(design.project, name=name)})
+
+
+def test_writing_whole_keeps_what_was_there_until_the_new_is_whole(tmp_path: Path) -> None:
+    write_whole(tmp_path / "a.csv", b"one")
+    write_whole(tmp_path / "a.csv", b"two")
+    assert (tmp_path / "a.csv").read_bytes() == b"two"
+    with pytest.raises(StoreError, match="exists already"):
+        write_whole(tmp_path / "a.csv", b"three", fresh=True)
+    assert os.listdir(tmp_path) == ["a.csv"]

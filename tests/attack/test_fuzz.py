@@ -1,0 +1,10 @@
+"""Some cases of every fuzzer in each run; ./umber fuzz runs a hundred thousand."""
+
+import pytest
+
+from attack.fuzz import FUZZERS, run
+
+
+@pytest.mark.parametrize("name", FUZZERS)
+def test_nothing_breaks(name: str) -> None:
+    assert run(150 if FUZZERS[name][1] > 5 else 40, 7, (name,)) == []
