@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import logging
+import os
+import subprocess
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -13,6 +15,24 @@ from umber_trunk.core.demo import barge
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import parse_need
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """Each worker that is to have real windows gets a screen of its own: two would fight over the focus."""
+    if os.environ.get("UMBER_TEST_SCREEN") != "xvfb" or "PYTEST_XDIST_WORKER" not in os.environ:
+        return
+    reader, writer = os.pipe()
+    screen = subprocess.Popen(
+        ["Xvfb", "-displayfd", str(writer), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
+        pass_fds=[writer], stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    os.close(writer)
+    with open(reader) as number:
+        display = number.readline().strip()
+    assert display, "Xvfb did not start"
+    os.environ.update(DISPLAY=f":{display}", QT_QPA_PLATFORM="xcb")
+    config.add_cleanup(screen.kill)
+
 
 settings.register_profile("steady", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("steady")

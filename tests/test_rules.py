@@ -32,7 +32,7 @@ def test_imports_point_inward(package: str) -> None:
             if name.startswith("umber_trunk."):
                 assert name.split(".")[1] in INWARD[package], f"{path.name} imports {name}"
             if package != "app":
-                assert name.split(".")[0] not in ("PySide6", "pyqtgraph", "shiboken6"), f"{path.name} imports {name}"
+                assert name.split(".")[0] not in ("PySide6", "shiboken6"), f"{path.name} imports {name}"
 
 
 def test_the_core_has_no_clock_and_no_files() -> None:

@@ -127,7 +127,9 @@ def differing(kept: Any, now: Any, where: str) -> list[str]:
         return lost + [d for key in kept.keys() & now.keys() for d in differing(kept[key], now[key], f"{where}/{key}")]
     if isinstance(kept, list) and isinstance(now, list):
         lost = [f"{where}: {len(kept)} rows became {len(now)}"] if len(kept) != len(now) else []
-        return lost + [d for at, pair in enumerate(zip(kept, now, strict=False)) for d in differing(*pair, f"{where}/{at}")]
+        return lost + [
+            d for at, pair in enumerate(zip(kept, now, strict=False)) for d in differing(*pair, f"{where}/{at}")
+        ]
     if isinstance(kept, float) or isinstance(now, float):
         same = None not in (kept, now) and abs(kept - now) <= NEAR * max(abs(kept), abs(now), 0.05)
     else:
