@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QLineEdit
 
-from umber_trunk.app.table import RowsView
+from umber_trunk.app.widgets.table import RowsView
 from umber_trunk.app.window import Window
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.reading import ListReading, read_list

@@ -11,9 +11,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.sizes import SizesDesk
+from umber_trunk.app.desks.sizes.desk import SizesDesk
+from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.start import Session
 from umber_trunk.app.window import Window
 from umber_trunk.core.harness.model import Design
 from umber_trunk.store.project import ProjectFile

@@ -7,11 +7,12 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from umber_trunk.app import document as document_module
-from umber_trunk.app import doorbell, start
+from umber_trunk.app import doorbell
+from umber_trunk.app import session as start
 from umber_trunk.app.doorbell import Doorbell
-from umber_trunk.app.importing import ImportDialog
-from umber_trunk.app.least import LeastCopper
 from umber_trunk.app.settings import Settings
+from umber_trunk.app.sheets.import_sheet import ImportDialog
+from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.core.harness.edits import change, put, rename
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sample import generated

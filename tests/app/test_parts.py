@@ -9,22 +9,22 @@ from PySide6.QtWidgets import QLineEdit
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
-from umber_trunk.app.desks.closeups import heat_colour
-from umber_trunk.app.desks.fields import parse_measure
-from umber_trunk.app.desks.rules import RULES, rule_text, set_rule
-from umber_trunk.app.printing import write_pdf
-from umber_trunk.app.rail import STAGE_NAMES
+from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
+from umber_trunk.app.desks.sizes.tabs import heat_colour
+from umber_trunk.app.paper.cut_sheet import write_pdf
+from umber_trunk.app.sheets.why import as_html
 from umber_trunk.app.trunk.painter import TrunkPainter
 from umber_trunk.app.trunk.story import tell
-from umber_trunk.app.whysheet import as_html
-from umber_trunk.core.analysis import analyse
+from umber_trunk.app.widgets.rail import STAGE_NAMES
+from umber_trunk.app.widgets.typed import parse_measure
 from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.explain.wires import why_load
 from umber_trunk.core.findings import STAGES
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.layout import lay_out
 from umber_trunk.core.harness.model import Design, Measure, Method
+from umber_trunk.core.picture.layout import lay_out
+from umber_trunk.core.results import analyse
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizing.reasons import why_load
 from umber_trunk.core.why import Derivation, Input
 from umber_trunk_helpers import column_of
 

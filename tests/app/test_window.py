@@ -9,15 +9,15 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QApplication, QDialog
 
 from conftest import design_of
-from umber_trunk.app.desks.kit import KitDesk
-from umber_trunk.app.desks.needs import NeedsDesk
-from umber_trunk.app.desks.runs import RunsDesk
-from umber_trunk.app.desks.sizes import SizesDesk
-from umber_trunk.app.finder import Finder, hits_of
-from umber_trunk.app.laying import LayDialog
-from umber_trunk.app.least import LeastCopper
+from umber_trunk.app.desks.kit.desk import KitDesk
+from umber_trunk.app.desks.needs.desk import NeedsDesk
+from umber_trunk.app.desks.runs.desk import RunsDesk
+from umber_trunk.app.desks.sizes.desk import SizesDesk
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.welcome import Welcome
+from umber_trunk.app.sheets.finder import Finder, hits_of
+from umber_trunk.app.sheets.lay_sheet import LayDialog
+from umber_trunk.app.sheets.least import LeastCopper
+from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import shop_list
 from umber_trunk.core.harness import edits
@@ -517,7 +517,7 @@ def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch:
     window = open_window(demo)
     window.show_stage("runs")
     runs(window).segments.choose("S8")
-    monkeypatch.setattr("umber_trunk.app.desks.runs.QInputDialog.getText", lambda *_: ("1.2 m", True))
+    monkeypatch.setattr("umber_trunk.app.desks.runs.desk.QInputDialog.getText", lambda *_: ("1.2 m", True))
     runs(window).split_chosen()
     assert len(window.document.design.segments) == len(demo.segments) + 1
     window.show_stage("needs")

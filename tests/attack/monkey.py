@@ -33,8 +33,8 @@ from PySide6.QtWidgets import (
 
 from attack.fuzz import CELLS, HOSTILE, WORDS
 from umber_trunk.app import theme
+from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.start import Session
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import barge, shop_list
 from umber_trunk.store.project import ProjectFile

@@ -10,11 +10,11 @@ import pytest
 
 from umber_trunk.cli.files import read_design
 from umber_trunk.cli.main import main
-from umber_trunk.core.analysis import Analysis, analyse
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import CableKind, EndKind
 from umber_trunk.core.kit.cutlist import cut_list
+from umber_trunk.core.results import Analysis, analyse
 
 Job = Callable[..., Analysis]
 

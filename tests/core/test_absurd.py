@@ -14,16 +14,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import design_of
-from umber_trunk.core.analysis import Analysis, analyse
 from umber_trunk.core.demo import barge
+from umber_trunk.core.explain import fuses as fusereasons
+from umber_trunk.core.explain import wires as reasons
+from umber_trunk.core.explain.chain import Chains
+from umber_trunk.core.explain.closeup import closeup
+from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Case, Design, LoadKind, Measure, Pin, Supply
-from umber_trunk.core.sizing import fusereasons, reasons
-from umber_trunk.core.sizing.chain import Chains
-from umber_trunk.core.sizing.closeup import closeup
-from umber_trunk.core.sizing.place import place_fuses
-from umber_trunk.core.sizing.thermal import forget_sections
-from umber_trunk.core.sizing.worth import kept, metre_of, moves
+from umber_trunk.core.results import Analysis, analyse
+from umber_trunk.core.sizes.worth import kept, metre_of, moves
+from umber_trunk.core.solve.thermal import forget_sections
 
 KNOBS: dict[str, dict[str, list[Any]]] = {
     "wires": {"size": [None, "0.35 mm2", "240 mm2", "AWG 40", "nonsense"], "parallel": [1, 12], "metal": ["aluminium", "unobtainium"], "jacket": [None, "fluoro", "cheese"]},

@@ -12,13 +12,13 @@ from conftest import design_of
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.laying import lay, provisional, suggest
-from umber_trunk.core.harness.layout import lay_out
 from umber_trunk.core.harness.model import Design, End, Measure, Method, Pin, Point, Segment, Wire, Zone
 from umber_trunk.core.kit.cutlist import cut_length_m, cut_list, finished_length_m, totals
+from umber_trunk.core.lengths.laying import lay, provisional, suggest
+from umber_trunk.core.picture.layout import lay_out
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizing.margins import figures
-from umber_trunk.core.sizing.solve import solve
+from umber_trunk.core.solve.margins import figures
+from umber_trunk.core.solve.solution import solve
 
 
 def test_nonsense_is_not_a_design() -> None:

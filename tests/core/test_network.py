@@ -12,9 +12,9 @@ from umber_trunk.core.harness.edits import put, set_project, set_size
 from umber_trunk.core.harness.model import Case, Cavity, Design, End, Load, LoadKind, Pin, Supply, Wire
 from umber_trunk.core.physics.network import Network, solve_flow
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizing.feeds import Ways
-from umber_trunk.core.sizing.margins import figures
-from umber_trunk.core.sizing.solve import solve
+from umber_trunk.core.solve.feeds import Ways
+from umber_trunk.core.solve.margins import figures
+from umber_trunk.core.solve.solution import solve
 
 A20 = 0.00393
 

@@ -6,21 +6,21 @@ import numpy as np
 import pytest
 
 from conftest import design_of
-from umber_trunk.core.analysis import analyse
+from umber_trunk.core.explain.chain import Chains
+from umber_trunk.core.explain.closeup import closeup, hottest_c, section_at
+from umber_trunk.core.explain.wires import why_rating
+from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design
+from umber_trunk.core.results import analyse
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizing.chain import Chains
-from umber_trunk.core.sizing.closeup import closeup, hottest_c, section_at
-from umber_trunk.core.sizing.margins import figures, figures_of_case
-from umber_trunk.core.sizing.optimise import optimise
-from umber_trunk.core.sizing.place import place_fuses
-from umber_trunk.core.sizing.program import Weights
-from umber_trunk.core.sizing.propose import all_met, propose
-from umber_trunk.core.sizing.reasons import why_rating
-from umber_trunk.core.sizing.solve import solve
-from umber_trunk.core.sizing.worth import metre_of, moves, worths
+from umber_trunk.core.sizes.optimise import optimise
+from umber_trunk.core.sizes.program import Weights
+from umber_trunk.core.sizes.propose import all_met, propose
+from umber_trunk.core.sizes.worth import metre_of, moves, worths
+from umber_trunk.core.solve.margins import figures, figures_of_case
+from umber_trunk.core.solve.solution import solve
 
 STEPS = ["0.5 mm2", "0.75 mm2", "1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2", "6 mm2", "10 mm2", "16 mm2"]
 

@@ -5,10 +5,11 @@ import pytest
 
 from conftest import design_of
 from plates import Plate, rings_rise_k
-from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import conductor, jackets, makes
+from umber_trunk.core.explain.fuses import why_fuse
 from umber_trunk.core.harness.edits import put, set_fuse, set_project, set_size
 from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.onerun.run import Run, size_run
 from umber_trunk.core.physics import bundle
 from umber_trunk.core.physics.damage import allowed_c, anchors
 from umber_trunk.core.physics.fuses import opening_s
@@ -19,9 +20,8 @@ from umber_trunk.core.physics.response import driven, fed_back, lone_response, s
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside
 from umber_trunk.core.physics.transient import adiabatic_k
-from umber_trunk.core.sizing.fusereasons import why_fuse
-from umber_trunk.core.sizing.margins import Limit
-from umber_trunk.core.sizing.single import Run, size_run
+from umber_trunk.core.results import analyse
+from umber_trunk.core.solve.margins import Limit
 
 
 def lone(size: str, jacket: str = "pvc", make: str = "general", start_c: float = 30.0) -> tuple:
@@ -210,7 +210,7 @@ def test_a_hot_case_derates_fuses_and_worsens_protection() -> None:
     name = next(w.id for w in design.wires if w.name == "heater 0 feed")
     used = [next(u.used for u in f.wires[name].uses if u.limit is Limit.FUSE) for f in (cool, hot)]
     assert used[1] > used[0] * 1.1
-    from umber_trunk.core.sizing.fit import fuse_duties
+    from umber_trunk.core.fuses.fit import fuse_duties
 
     assert {duty.ambient_c for duty in fuse_duties(hot.solution)} == {60.0}
 

@@ -4,8 +4,8 @@ import pytest
 
 from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.sizing.runreasons import why_run
-from umber_trunk.core.sizing.single import Run, judge, size_run
+from umber_trunk.core.explain.run import why_run
+from umber_trunk.core.onerun.run import Run, judge, size_run
 
 
 def run(**values: object) -> Run:

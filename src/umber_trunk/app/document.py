@@ -8,9 +8,9 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from umber_trunk.app.background import Background
-from umber_trunk.core.analysis import Analysis, analyse
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.results import Analysis, analyse
 from umber_trunk.store.project import ProjectFile
 
 

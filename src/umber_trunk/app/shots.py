@@ -10,11 +10,11 @@ from PySide6.QtCore import QBuffer, QEventLoop, QIODevice, QTimer
 from PySide6.QtWidgets import QApplication, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.needs import NeedsDesk
-from umber_trunk.app.desks.sizes import SizesDesk
-from umber_trunk.app.least import LeastCopper
+from umber_trunk.app.desks.needs.desk import NeedsDesk
+from umber_trunk.app.desks.sizes.desk import SizesDesk
+from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.start import Session
+from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.app.window import KEYS, Window
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.demo import barge, shop_list

@@ -21,23 +21,23 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.base import Desk
-from umber_trunk.app.desks.kit import FILTERS, KitDesk
-from umber_trunk.app.desks.needs import NeedsDesk
-from umber_trunk.app.desks.runs import RunsDesk
-from umber_trunk.app.desks.sizes import SizesDesk
+from umber_trunk.app.desks.kit.desk import FILTERS, KitDesk
+from umber_trunk.app.desks.needs.desk import NeedsDesk
+from umber_trunk.app.desks.runs.desk import RunsDesk
+from umber_trunk.app.desks.sizes.desk import SizesDesk
 from umber_trunk.app.document import Document
-from umber_trunk.app.finder import Finder
-from umber_trunk.app.importing import ImportDialog
-from umber_trunk.app.kept import CopiesSheet, RevisionsSheet
-from umber_trunk.app.plain import Label, menu_text, plain_of
-from umber_trunk.app.rail import STAGE_NAMES, StageRail
 from umber_trunk.app.settings import Settings
+from umber_trunk.app.sheets.finder import Finder
+from umber_trunk.app.sheets.import_sheet import ImportDialog
+from umber_trunk.app.sheets.kept import CopiesSheet, RevisionsSheet
+from umber_trunk.app.sheets.why import WhySheet
 from umber_trunk.app.trunk.view import TrunkView
-from umber_trunk.app.whysheet import WhySheet
-from umber_trunk.app.worst import WorstLine
-from umber_trunk.core.analysis import Analysis
+from umber_trunk.app.widgets.desk import Desk
+from umber_trunk.app.widgets.plain import Label, menu_text, plain_of
+from umber_trunk.app.widgets.rail import STAGE_NAMES, StageRail
+from umber_trunk.app.widgets.worst import WorstLine
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.results import Analysis
 
 KEYS = "Alt+1 … Alt+4 desks   ·   F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo"
 HOME_OF = {

@@ -12,11 +12,11 @@ import numpy as np
 
 from umber_trunk.cli.lists import add_import
 from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
-from umber_trunk.core.analysis import Analysis, analyse
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
-from umber_trunk.core.sizing.margins import LoadFigures, WireFigures, figures_of_case
+from umber_trunk.core.results import Analysis, analyse
+from umber_trunk.core.solve.margins import LoadFigures, WireFigures, figures_of_case
 from umber_trunk.store.files import STREAMS, StoreError, target_of
 from umber_trunk.store.jsonfile import read_json, schema_text
 from umber_trunk.store.output import FORMATS, write_export
@@ -165,7 +165,7 @@ def _export(args: argparse.Namespace) -> int:
         raise StoreError(f"{out} exists already; use --force to replace it.")
     analysis = analysed(args.file, args.revision)
     if args.format == "pdf":
-        from umber_trunk.app.printing import write_pdf
+        from umber_trunk.app.paper.cut_sheet import write_pdf
 
         write_pdf(analysis, out)
     else:

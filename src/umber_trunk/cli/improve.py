@@ -16,9 +16,9 @@ from typing import Any, TextIO
 from umber_trunk.cli.files import analysed, read_design
 from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.sizing.optimise import Optimum, optimise
-from umber_trunk.core.sizing.program import Weights
-from umber_trunk.core.sizing.worth import Kept, Worth, worths
+from umber_trunk.core.sizes.optimise import Optimum, optimise
+from umber_trunk.core.sizes.program import Weights
+from umber_trunk.core.sizes.worth import Kept, Worth, worths
 from umber_trunk.core.units import parse_number, parse_volts, show_mass
 from umber_trunk.store.project import ProjectFile
 

@@ -10,12 +10,12 @@ from typing import Any
 
 from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, stoppable
 from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.fuses.fit import fit_fuses
+from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
-from umber_trunk.core.sizing.fit import fit_fuses
-from umber_trunk.core.sizing.place import place_fuses
-from umber_trunk.core.sizing.propose import propose
+from umber_trunk.core.sizes.propose import propose
 from umber_trunk.store.project import ProjectFile
 
 MOST_INPUT = 2_000_000

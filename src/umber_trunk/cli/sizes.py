@@ -9,14 +9,14 @@ from typing import Any
 
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size, show_size
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.explain.run import why_run
 from umber_trunk.core.harness.model import USUAL_DROP_PERCENT
+from umber_trunk.core.onerun.run import Judged, Run, RunAnswer, size_run
 from umber_trunk.core.physics.fuses import CONVENTIONAL_MULTIPLE
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.physics.surroundings import Surroundings
 from umber_trunk.core.quantity import Habit
-from umber_trunk.core.sizing.margins import MET
-from umber_trunk.core.sizing.runreasons import why_run
-from umber_trunk.core.sizing.single import Judged, Run, RunAnswer, size_run
+from umber_trunk.core.solve.margins import MET
 from umber_trunk.core.units import (
     parse_amps,
     parse_celsius,

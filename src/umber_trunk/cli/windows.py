@@ -39,14 +39,14 @@ def _screen_needed() -> None:
 
 def _open(args: argparse.Namespace) -> int:
     _screen_needed()
-    from umber_trunk.app.start import run
+    from umber_trunk.app.session import run
 
     return run(args.file)
 
 
 def _demo(args: argparse.Namespace) -> int:
     _screen_needed()
-    from umber_trunk.app.start import run
+    from umber_trunk.app.session import run
     from umber_trunk.core.demo import barge
     from umber_trunk.store.project import ProjectFile
 

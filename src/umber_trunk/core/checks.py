@@ -11,10 +11,10 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, LoadKind, Method, Supply
-from umber_trunk.core.sizing.feeds import Ways
-from umber_trunk.core.sizing.margins import Figures, LoadFigures
-from umber_trunk.core.sizing.plant import SMALLEST_STAND_IN, spec_of
-from umber_trunk.core.sizing.sizechecks import check_sizes
+from umber_trunk.core.sizes.checks import check_sizes
+from umber_trunk.core.solve.feeds import Ways
+from umber_trunk.core.solve.margins import Figures, LoadFigures
+from umber_trunk.core.solve.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.units import show_length, significant
 
 UNITS = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}

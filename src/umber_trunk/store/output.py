@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from umber_trunk.core.analysis import Analysis
+from umber_trunk.core.results import Analysis
 from umber_trunk.store.files import StoreError, write_whole
 from umber_trunk.store.jsonfile import to_json
 from umber_trunk.store.sheets import Page, csv_text, xlsx_bytes

@@ -6,14 +6,14 @@ from collections import defaultdict
 from collections.abc import Sequence
 
 from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.fuses.fit import fuse_duties
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.cutlist import cut_list, totals
 from umber_trunk.core.kit.words import inches_text, size_text
 from umber_trunk.core.needs.cases import loads_text
-from umber_trunk.core.sizing.fit import fuse_duties
-from umber_trunk.core.sizing.margins import Figures
-from umber_trunk.core.sizing.solve import ALL_ON
+from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.solution import ALL_ON
 from umber_trunk.store.sheets import Cell
 
 Rows = list[list[Cell]]

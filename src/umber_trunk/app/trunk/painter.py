@@ -10,8 +10,8 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPainte
 from umber_trunk.app import theme
 from umber_trunk.app.trunk.story import Limb, Story
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.layout import Layout, Tag
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.picture.layout import Layout, Tag
 from umber_trunk.core.units import show_length
 
 LEAST_SLOT = 84.0

@@ -8,9 +8,9 @@ import numpy as np
 from PySide6.QtGui import QColor
 
 from umber_trunk.app import theme
-from umber_trunk.core.analysis import Analysis
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, LoadKind, Method
+from umber_trunk.core.results import Analysis
 from umber_trunk.core.units import show_length, significant
 
 

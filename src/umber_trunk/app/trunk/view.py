@@ -18,14 +18,14 @@ from PySide6.QtWidgets import QScrollArea, QToolTip, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
-from umber_trunk.app.plain import plain_of
 from umber_trunk.app.trunk.painter import Hits, TrunkPainter
 from umber_trunk.app.trunk.story import tell
+from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.layout import Layout, lay_out
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.sizing.margins import Figures
+from umber_trunk.core.picture.layout import Layout, lay_out
+from umber_trunk.core.solve.margins import Figures
 from umber_trunk.core.units import show_length
 
 Subject = tuple[str, str]

@@ -9,7 +9,7 @@ from statistics import NormalDist
 
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Pin, Wire
-from umber_trunk.core.sizing.margins import Figures
+from umber_trunk.core.solve.margins import Figures
 
 ROUND_UP_M = 0.005
 

@@ -1,0 +1,1 @@
+"""Kit: what to cut and buy."""

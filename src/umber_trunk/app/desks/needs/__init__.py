@@ -1,0 +1,1 @@
+"""Needs: loads, supplies, zones, ends and rules."""

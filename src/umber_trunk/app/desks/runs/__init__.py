@@ -1,0 +1,1 @@
+"""Runs: segments and wires that wait."""

@@ -1,0 +1,157 @@
+"""Runs: how long and which way. Segments with their lengths, and the wires that wait to be laid."""
+
+from __future__ import annotations
+
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QInputDialog
+
+from umber_trunk.app import theme
+from umber_trunk.app.document import Document
+from umber_trunk.app.sheets.lay_sheet import LayDialog
+from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, row
+from umber_trunk.app.widgets.plain import Label, plain_of
+from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.typed import Typed, parse_measure, zone_named
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import Edit, change, put, rename, set_length, split_segment
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Method, Segment, Wire
+from umber_trunk.core.lengths.laying import provisional, suggest
+from umber_trunk.core.quantity import Habit, exact
+from umber_trunk.core.units import parse_length_m, show_length
+
+
+class RunsDesk(Desk):
+    """Segments on the left; on the right what isn't on the trunk yet."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.segments = self.table("Segments", "segments", self._segment_columns())
+        self.waiting = self.table("Wires not laid", "wires", self._waiting_columns())
+        self.split = button("Breakout here…", self.split_chosen, tip="Puts a breakout into the chosen segment")
+        self.lay = button("Lay onto trunk…", self.lay_chosen, primary=True)
+        self.empty = hint("")
+        self.total = Label()
+        left = column(row(heading("Segments"), self.total, None, self.split), self.empty, self.segments)
+        note = hint(
+            "Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths."
+        )
+        self.right = column(row(heading("Not on the trunk"), None, self.lay), note, self.waiting)
+        self.side_by_side(left, self.right, (760, 500))
+        self.refresh()
+
+    def refresh(self) -> None:
+        design = self.document.design
+        self.segments.show_rows(list(design.segments))
+        waiting = provisional(design)
+        self.waiting.show_rows(waiting)
+        self.right.setVisible(bool(waiting))
+        self.lay.setText(f"Lay onto trunk…  {len(waiting)}")
+        whole = sum(segment.measure.length_m for segment in design.segments)
+        self.total.setText(f"{len(design.segments)} segments, {whole:.1f} m of trunk and branches")
+        self.segments.setVisible(bool(design.segments))
+        self.empty.setVisible(not design.segments)
+        self.empty.setText(
+            "There is no trunk yet. Choose wires on the right and lay them."
+            if waiting
+            else "There is no trunk yet. On the Needs desk, enter a load with “run 4.2 m”, or import a wire list (Ctrl+I)."
+        )
+
+    def lay_chosen(self) -> None:
+        """Lays the chosen wires, or all that wait, after showing where the breakouts go."""
+        chosen = self.waiting.chosen_ids()
+        waiting = provisional(self.document.design)
+        wires = chosen if len(chosen) > 1 else [wire.id for wire in waiting]
+        if wires:
+            LayDialog(self.document, suggest(self.document.design, wires), self).open()
+
+    def split_chosen(self) -> None:
+        """Asks where in the chosen segment the breakout goes."""
+        chosen = self.segments.chosen_id()
+        segment = index_of(self.document.design).segments.get(chosen)
+        if segment is None:
+            self.said.emit("Choose a segment first.")
+            return
+        start = self._point(segment.a)
+        text, ok = QInputDialog.getText(
+            self, "Breakout", plain_of(f"How far from {start}, in {show_length(segment.measure.length_m)}?")
+        )
+        if ok:
+            edit = Typed(lambda habit: lambda d: split_segment(d, chosen, parse_length_m(text, habit=habit))[0])
+            self.document.apply(edit, f"breakout in {chosen}")
+
+    def _point(self, point: str) -> str:
+        part = index_of(self.document.design).points.get(point)
+        return (part.name or part.id) if part else f"{point}?"
+
+    def _zone_edit(self, segment: Segment, text: str) -> Edit:
+        zone = zone_named(self.document.design, text)
+        return lambda d: put(d, "segments", change(segment, zone=zone))
+
+    def _bundle(self, segment: Segment) -> str:
+        analysis = self.document.analysis
+        if analysis is None or not self.document.fresh:
+            return "…"
+        bundles = analysis.figures.solution.heat.bundles
+        at = bundles.segment.index(segment.id) if segment.id in bundles.segment else -1
+        return f"{2e3 * float(bundles.radius_m[at]):.1f} mm" if at >= 0 else "–"
+
+    def _length_edit(self, segment: Segment, text: str) -> Edit:
+        return Typed(lambda habit: lambda d: set_length(d, segment.id, parse_measure(text, segment.measure, habit)))
+
+    def _segment_columns(self) -> list[Column]:
+        def sleeved(segment: Segment, text: str) -> Edit:
+            def make(habit: Habit) -> Edit:
+                wall = 1e3 * parse_length_m(text, "mm", habit) if text.strip() else 0.0
+                return lambda design: put(design, "segments", change(segment, sleeve_mm=wall))
+
+            return Typed(make)
+
+        def zone_text(segment: Segment) -> str:
+            zone = index_of(self.document.design).zones.get(segment.zone or "")
+            return zone.name if zone else ""
+
+        return [
+            Column("Segment", lambda r: r.id),
+            Column("From", lambda r: self._point(r.a), lambda r, t: lambda d: rename(d, "points", r.a, t), width=130),
+            Column("To", lambda r: self._point(r.b), lambda r, t: lambda d: rename(d, "points", r.b, t), width=150),
+            Column("Length", lambda r: show_length(r.measure.length_m), self._length_edit, right=True, colour=_loose, key=lambda r: r.measure.length_m),
+            Column("±", lambda r: show_length(r.measure.plus_minus_m), lambda r, t: self._length_edit(r, f"± {t}"), right=True, key=lambda r: r.measure.plus_minus_m),
+            Column("How", lambda r: r.measure.method.value, lambda r, t: self._length_edit(r, t)),
+            Column("Sleeve", lambda r: f"{exact(r.sleeve_mm)} mm" if r.sleeve_mm else "", sleeved, right=True),
+            Column("On reel", lambda r: f"{r.coiled_layers} layers" if r.coiled_layers else "", _reel_edit, right=True),
+            Column("Zone", zone_text, self._zone_edit, width=120),
+            Column("Wires", lambda r: str(len(index_of(self.document.design).contents[r.id])), right=True, key=lambda r: len(index_of(self.document.design).contents[r.id])),
+            Column("Bundle", self._bundle, right=True),
+        ]  # fmt: skip
+
+    def _waiting_columns(self) -> list[Column]:
+        def end(pin_end: str) -> str:
+            part = index_of(self.document.design).ends.get(pin_end)
+            return part.name if part else pin_end
+
+        def stated(wire: Wire, text: str) -> Edit:
+            return Typed(
+                lambda habit: lambda d: put(d, "wires", change(wire, stated_m=parse_length_m(text, habit=habit)))
+            )
+
+        return [
+            Column("Wire", lambda r: r.id),
+            Column("From", lambda r: end(r.start.end), width=140),
+            Column("To", lambda r: end(r.finish.end), width=140),
+            Column("Listed", lambda r: show_length(r.stated_m) if r.stated_m else "none", stated, right=True),
+        ]  # fmt: skip
+
+
+def _reel_edit(segment: Segment, text: str) -> Edit:
+    """Layers deep that a lead is left on its reel; empty for none."""
+    said = text.lower().replace("layers", "").replace("layer", "").strip() or "0"
+    if said not in ("0", "1", "2", "3", "4"):
+        raise InputError(f"“{text.strip()}”: a reel has 0 to 4 layers.")
+    return lambda design: put(design, "segments", change(segment, coiled_layers=int(said)))
+
+
+def _loose(segment: Segment) -> QColor | None:
+    if segment.measure.length_m == 0:
+        return theme.OXIDE
+    return theme.OCHRE.darker(125) if segment.measure.method in (Method.GUESS, Method.STATED) else None

@@ -1,0 +1,1 @@
+"""Sizes: margins, steps and close looks."""

@@ -1,0 +1,364 @@
+"""Sizes: which conductor. Wires ranked by what is worst, a bar for each limit, and the ladder of steps."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import QComboBox
+
+from umber_trunk.app.background import Background
+from umber_trunk.app.desks.sizes.tabs import FusePictureView, SectionPicture, VoltsPicture
+from umber_trunk.app.desks.sizes.worth_tab import WorthPanel
+from umber_trunk.app.document import Document
+from umber_trunk.app.sheets.least import LeastCopper
+from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.table import Column
+from umber_trunk.core.catalog.conductors import parse_spec, show_size
+from umber_trunk.core.explain.closeup import Closeup, closeup, hottest_c, section_at
+from umber_trunk.core.explain.fuses import why_fuse, why_start
+from umber_trunk.core.explain.wires import why_heat, why_load, why_size, why_wire_drop
+from umber_trunk.core.harness.edits import Edit, change, put, set_size
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.results import Analysis
+from umber_trunk.core.sizes.candidates import Candidate, Ladder, ladder
+from umber_trunk.core.solve.margins import Figures, Limit, WireFigures, figures_of_case
+from umber_trunk.core.units import significant
+from umber_trunk.core.why import Derivation
+
+Reason = Callable[..., Derivation]
+
+
+class SizesDesk(Desk):
+    """The margin table on the left; on the right the chosen wire: steps, section, volts, fuse.
+
+    Signals: looked_at(Figures) when another case is looked at.
+    """
+
+    looked_at = Signal(object)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.ladder: Ladder | None = None
+        self._closeup: Closeup | None = None
+        self._of_case: tuple[Analysis, int, Figures] | None = None
+        self._steps = Background(self)
+        self._steps.answered.connect(self._show_ladder)
+        self._steps.crashed.connect(document.crashed)
+        self.wires = self.table("Wires, worst first", "wires", self._wire_columns(), lambda r: r.wire.id)
+        self.steps = self.table("Steps of the chosen wire", "steps", self._step_columns(), lambda r: r.size)
+        self.wires.current.connect(lambda _: self._ask_ladder())
+        self.steps.doubleClicked.connect(lambda _: self.take())
+        self.paint_by = QComboBox()
+        self.paint_by.addItem("Trunk painted by margin", "margin")
+        self.paint_by.addItem("Trunk painted by temperature", "heat")
+        self.summary = Label()
+        accept = button(
+            "Accept all proposed",
+            self.accept_proposed,
+            tip="Makes every proposed size the chosen one",
+        )
+        self.take_button = button("Take this step  ⏎", self.take, primary=True)
+        self.up = button("One up  +", lambda: self.step(1))
+        self.down = button("One down  −", lambda: self.step(-1))
+        self.free = button("Let it propose", self.unchoose, tip="Forgets the chosen size")
+        self.about = hint("")
+        lock = button("Lock ■", self.lock, tip="Keeps this wire's size whatever the optimiser finds; again to free it")
+        self.case = QComboBox()
+        self.case.currentIndexChanged.connect(lambda _: self._case_chosen())
+        least = button(
+            "Least copper…", self.find_least, tip="Chooses all sizes together, with a proof of how close to the least"
+        )
+        self.pictures = (
+            SectionPicture("Heated cross-section"),
+            VoltsPicture("Where the volts go"),
+            FusePictureView("Fuse and wire"),
+        )
+        left = column(
+            row(heading("Wires, worst first"), None, self.case, self.paint_by),
+            self.wires,
+            row(self.summary, None, accept, least),
+        )
+        steps = column(row(self.about, self.down, self.up), self.steps, row(self.free, lock, None, self.take_button))
+        self.segment = QComboBox()
+        self.segment.setAccessibleName("Cross-section of")
+        self.segment.currentIndexChanged.connect(lambda _: self._draw())
+        self.worth = WorthPanel(self)
+        pages = (
+            ("Steps", steps),
+            ("Section", column(self.segment, self.pictures[0])),
+            ("Volts", self.pictures[1]),
+            ("Fuse", self.pictures[2]),
+            ("Worth", self.worth),
+        )
+        self._tabs, stack = tabbed(self, pages)
+        right = column(self._tabs, stack)
+        self.side_by_side(left, right, (790, 450))
+        self.refresh()
+
+    def refresh(self) -> None:
+        analysis = self.document.analysis
+        if analysis is None or not self.document.fresh:
+            self.summary.setText("working it out …")
+            return
+        self._fill_cases(analysis)
+        self.worth.show_analysis(analysis)
+        wires = sorted(self.figures(analysis).wires.values(), key=lambda w: w.rank)
+        self.wires.show_rows(wires)
+        culprits = sum(wire.rank[0] < -1 for wire in wires)
+        copper = sum(
+            analysis.figures.solution.plant.conductors[w.row].kg_per_m * w.length_m * w.wire.parallel for w in wires
+        )
+        state = f"{culprits} to mend" if culprits else "all limits hold"
+        self.summary.setText(f"{len(wires)} wires, {state}, {significant(copper)} kg of conductor")
+        if wires and not self.wires.chosen_id():
+            self.wires.choose(wires[0].wire.id, quiet=True)
+        self._ask_ladder()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._ask_ladder()
+
+    def reveal(self, part: str, part_id: str) -> bool:
+        """A load is shown by the wire most to blame for what it gets."""
+        if part != "loads":
+            return super().reveal(part, part_id)
+        serving = [w for w in self.wires.rows_model.rows if any(use.subject == part_id for use in w.uses)]
+        return bool(serving) and self.wires.choose(min(serving, key=lambda w: w.rank).wire.id)
+
+    @property
+    def busy(self) -> bool:
+        """Whether a ladder is being worked out."""
+        return self._steps.busy
+
+    def close_background(self) -> None:
+        """Forgets the ladder under way."""
+        self._steps.drop()
+        self.worth.close_background()
+
+    def _ask_ladder(self) -> None:
+        analysis, chosen = self.document.analysis, self.wires.chosen_id()
+        if analysis is None or not self.document.fresh or not chosen or not self.isVisible():
+            return
+        figures = self.figures(analysis)
+        self._steps.ask(
+            lambda _: (closeup(analysis.design, figures, chosen), ladder(analysis.design, analysis.sizes, chosen))
+        )
+
+    def _fill_cases(self, analysis: Analysis) -> None:
+        """The cases to look at, worst of all first."""
+        names = ["Worst of all cases", *(case.case.name for case in analysis.figures.solution.cases)]
+        if [self.case.itemText(i) for i in range(self.case.count())] != names:
+            self.case.blockSignals(True)
+            self.case.clear()
+            self.case.addItems(names)
+            self.case.blockSignals(False)
+            self.case.setVisible(len(names) > 2)
+
+    def figures(self, analysis: Analysis) -> Figures:
+        """The figures of the case looked at, or the worst of all."""
+        chosen = self.case.currentIndex() - 1
+        if chosen < 0:
+            return analysis.figures
+        if self._of_case is None or self._of_case[0] is not analysis or self._of_case[1] != chosen:
+            self._of_case = (analysis, chosen, figures_of_case(analysis.figures, chosen))
+        return self._of_case[2]
+
+    def _case_chosen(self) -> None:
+        self.refresh()
+        analysis = self.document.analysis
+        if analysis is not None:
+            self.looked_at.emit(self.figures(analysis))
+
+    def tab(self, number: int) -> None:
+        """Brings up steps, section, volts, fuse or worth (0 to 4)."""
+        self._tabs.itemAt(number).widget().click()
+
+    def find_least(self) -> None:
+        """Opens the sheet that chooses all sizes together."""
+        LeastCopper(self.document, self).open()
+
+    def _show_ladder(self, answer: tuple[Closeup, Ladder]) -> None:
+        self._closeup = answer[0]
+        self._fill_segments()
+        self._draw()
+        found = answer[1]
+        self.ladder = found
+        self.steps.show_rows(list(found.candidates))
+        here = next((c.size for c in found.candidates if c.step == 0), "")
+        self.steps.choose(here, quiet=True)
+        analysis = self.document.analysis
+        names = (
+            [analysis.figures.wires[m].wire.name or m for m in found.members if m in analysis.figures.wires]
+            if analysis
+            else []
+        )
+        together = " A step gives both one size (house rule)." if len(names) > 1 else ""
+        self.about.setText(f"{' and '.join(names)}.{together}")
+
+    def _fill_segments(self) -> None:
+        """Where the chosen wire runs hottest, then every segment, the warmest first."""
+        analysis = self.document.analysis
+        if analysis is None:
+            return
+        index, kept = index_of(analysis.design), self.segment.currentData()
+        self.segment.blockSignals(True)
+        self.segment.clear()
+        self.segment.addItem("Where the chosen wire runs hottest", "")
+        for segment, celsius in hottest_c(self.figures(analysis)).items():
+            self.segment.addItem(f"{celsius:.0f} °C   {index.segment_name(segment)}", segment)
+        self.segment.setCurrentIndex(max(self.segment.findData(kept), 0))
+        self.segment.blockSignals(False)
+
+    def _draw(self) -> None:
+        """The pictures of the chosen wire, or the section of the chosen segment."""
+        analysis, found, segment = self.document.analysis, self._closeup, self.segment.currentData()
+        if analysis is None or found is None:
+            return
+        if segment:
+            found = replace(found, section=section_at(self.figures(analysis), segment))
+        for picture in self.pictures:
+            picture.show_closeup(found)
+
+    def show_segment(self, segment: str) -> bool:
+        """Brings up a segment's cross-section; False where nothing runs in it."""
+        at = self.segment.findData(segment)
+        if at >= 0:
+            self.segment.setCurrentIndex(at)
+            self.tab(1)
+        return at >= 0
+
+    def take(self) -> None:
+        """Gives the chosen wire (and its pair) the step chosen in the ladder."""
+        if self.ladder and self.steps.chosen_id():
+            size, members = self.steps.chosen_id(), self.ladder.members
+            self.document.apply(
+                lambda design: set_size(design, members, size),
+                f"{self.ladder.wire_id} to {show_size(size)}",
+            )
+
+    def step(self, by: int) -> None:
+        """One size up or down for the chosen wire and its pair."""
+        if self.ladder is None:
+            return
+        found = next((c for c in self.ladder.candidates if c.step == by), None)
+        if found is None:
+            self.said.emit("The series has no further step that way.")
+            return
+        members, size = self.ladder.members, found.size
+        self.document.apply(
+            lambda design: set_size(design, members, size),
+            f"{self.ladder.wire_id} to {show_size(size)}",
+        )
+
+    def unchoose(self) -> None:
+        """Lets the program propose the size of the chosen wire and its pair again."""
+        if self.ladder:
+            members = self.ladder.members
+            self.document.apply(lambda design: set_size(design, members, None), f"propose {self.ladder.wire_id}")
+
+    def accept_proposed(self) -> None:
+        """Chooses all proposed sizes as they are."""
+        analysis = self.document.analysis
+        if analysis is None or not self.document.fresh:
+            return
+        sizes = dict(analysis.sizes)
+        self.document.apply(lambda design: _accepted(design, sizes), f"accept {len(sizes)} proposed sizes")
+
+    def _reason(self, reason: Reason) -> Callable[[WireFigures], Derivation]:
+        def ask(wire: WireFigures) -> Derivation:
+            analysis = self.document.analysis
+            assert analysis is not None
+            return reason(analysis.design, self.figures(analysis), wire)
+
+        return ask
+
+    def _why_drop(self, wire: WireFigures) -> Derivation:
+        """The worst load's loop if it serves one, else the wire's own drop."""
+        analysis = self.document.analysis
+        assert analysis is not None
+        subject = next(use.subject for use in wire.uses if use.limit is Limit.DROP)
+        if subject in analysis.figures.loads:
+            return why_load(analysis.design, analysis.figures, analysis.figures.loads[subject])
+        return why_wire_drop(analysis.design, analysis.figures, wire)
+
+    def _set_size(self, wire: WireFigures, text: str) -> Edit:
+        def act(design: Design) -> Design:
+            values = parse_spec(text, design.project.series, design.project.decimal)
+            return put(design, "wires", change(index_of(design).wires[wire.wire.id], **values))
+
+        return act
+
+    def lock(self) -> None:
+        """Locks the chosen wire's size against the optimiser, or frees it."""
+        chosen, analysis = self.wires.chosen_id(), self.document.analysis
+        if not chosen or analysis is None or not self.document.fresh:
+            return
+        wire, size = index_of(self.document.design).wires[chosen], analysis.figures.wires[chosen].size
+        label = f"{'free' if wire.locked else 'lock'} {chosen}"
+        self.document.apply(lambda d: set_size(d, [chosen], size, not wire.locked), label)
+
+    def _wire_columns(self) -> list[Column]:
+        def used(*limits: Limit) -> Callable[[WireFigures], float | None]:
+            def bar(wire: WireFigures) -> float | None:
+                uses = [use.used for use in wire.uses if use.limit in limits]
+                return max(uses) if uses else None
+
+            return bar
+
+        def name(wire: WireFigures) -> str:
+            mark = "✕ " if wire.rank[0] < -1 else ""
+            return f"{mark}{wire.wire.id}  {wire.wire.name or wire.wire.circuit}"
+
+        def size(wire: WireFigures) -> str:
+            many = f"{wire.wire.parallel} × " if wire.wire.parallel > 1 else ""
+            proposed = " ?" if wire.wire.size is None and wire.size_known else ""
+            return f"{many}{show_size(wire.shown_size)}{proposed}{' ■' if wire.wire.locked else ''}"
+
+        why, bars = self._reason, 96
+        return [
+            Column("Wire", name, why=why(why_size), width=158),
+            Column("Size", size, self._set_size, right=True, why=why(why_size), key=lambda r: r.row),
+            Column("Amps", lambda r: significant(r.amps), right=True, why=why(why_wire_drop), key=lambda r: r.amps),
+            Column("Drop", _percent(used(Limit.DROP)), bar=used(Limit.DROP), why=self._why_drop, key=used(Limit.DROP), width=bars),
+            Column("Heat", _percent(used(Limit.HEAT)), bar=used(Limit.HEAT), why=why(why_heat), key=used(Limit.HEAT), width=bars),
+            Column("°C", lambda r: f"{r.conductor_c:.0f}", right=True, why=why(why_heat), key=lambda r: r.conductor_c),
+            Column("Start", _percent(used(Limit.SURGE, Limit.DIP)), bar=used(Limit.SURGE, Limit.DIP), why=why(why_start), key=used(Limit.SURGE, Limit.DIP), width=bars),
+            Column("Fuse", _percent(used(Limit.FUSE)), bar=used(Limit.FUSE), why=why(why_fuse), key=lambda r: used(Limit.FUSE)(r) or 0.0, width=-1),
+        ]  # fmt: skip
+
+    def _step_columns(self) -> list[Column]:
+        return [
+            Column("", lambda r: {0: "▶ now", 1: "one up", -1: "one down"}.get(r.step, f"{r.step:+d}")),
+            Column("Size", lambda r: show_size(r.size), right=True),
+            Column("°C", lambda r: f"{r.wire.conductor_c:.0f}", right=True),
+            Column("Load gets", _load_text, right=True),
+            Column("Worst limit", _worst_text, bar=lambda r: r.wire.worst.used, width=100),
+            Column("Copper", lambda r: f"{1000 * r.copper_kg:+.0f} g" if r.step else "–", right=True, width=-1),
+        ]  # fmt: skip
+
+
+def _percent(used: Callable[[WireFigures], float | None]) -> Callable[[WireFigures], str]:
+    def text(wire: WireFigures) -> str:
+        value = used(wire)
+        return "" if value is None else f"{100 * value:.0f} % used"
+
+    return text
+
+
+def _load_text(candidate: Candidate) -> str:
+    return f"{candidate.load_volts:.2f} V" if candidate.load_name else "–"
+
+
+def _worst_text(candidate: Candidate) -> str:
+    return f"{candidate.wire.worst.limit}: {100 * candidate.wire.worst.used:.0f} % used"
+
+
+def _accepted(design: Design, sizes: dict[str, str]) -> Design:
+    for wire_id, size in sizes.items():
+        design = set_size(design, [wire_id], size)
+    return design

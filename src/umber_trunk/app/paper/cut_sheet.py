@@ -1,0 +1,231 @@
+"""The cut sheet on paper: the picture, the cut list and what to buy, as a PDF."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, Qt
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QGuiApplication,
+    QPageLayout,
+    QPageSize,
+    QPainter,
+    QPdfWriter,
+    QPen,
+)
+from PySide6.QtWidgets import QApplication
+
+from umber_trunk.app import theme
+from umber_trunk.app.trunk.painter import TrunkPainter
+from umber_trunk.app.trunk.story import tell
+from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.kit.cutlist import cut_list, totals
+from umber_trunk.core.kit.words import length_text, size_text
+from umber_trunk.core.picture.layout import lay_out
+from umber_trunk.core.results import Analysis
+from umber_trunk.store.files import write_whole
+from umber_trunk.store.tables import case_rows, caution_rows, fuse_rows
+
+SCREEN_DPI = 96.0
+
+CUT_SHARES = (0.07, 0.12, 0.1, 0.12, 0.16, 0.16, 0.095, 0.095, 0.03, 0.05)
+CUT_SHARES_WIDE = (0.06, 0.1, 0.12, 0.11, 0.14, 0.14, 0.13, 0.13, 0.025, 0.045)
+
+
+def wrapping(text: str, width: float, metrics: QFontMetricsF) -> int:
+    """How a text is wrapped into a width: between words, inside one only where it is wider than the whole."""
+    widest = max((metrics.horizontalAdvance(word) for word in re.split(r"[ \n]", text)), default=0.0)
+    return int(Qt.TextFlag.TextWrapAnywhere if widest > width else Qt.TextFlag.TextWordWrap)
+
+
+def tight(text: str) -> str:
+    """A figure in two series that breaks only between them."""
+    return re.sub(r" (?!= |\()(?<!= )", "\u00a0", text).replace("=\u00a0", "= ")
+
+
+def write_pdf(analysis: Analysis, path: Path) -> None:
+    """Writes the cut sheet on the project's paper, as many pages as it takes."""
+    if QGuiApplication.instance() is None:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        write_pdf.application = QApplication([])  # type: ignore[attr-defined]  kept for the life of the process
+        theme.load_fonts()
+        theme.apply_theme(write_pdf.application)  # type: ignore[attr-defined]
+    project = analysis.design.project
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setResolution(int(SCREEN_DPI))
+    writer.setPageLayout(
+        QPageLayout(
+            QPageSize(QPageSize.PageSizeId.Letter if project.paper == "letter" else QPageSize.PageSizeId.A4),
+            QPageLayout.Orientation.Landscape if project.landscape else QPageLayout.Orientation.Portrait,
+            QMarginsF(12, 12, 12, 12),
+            QPageLayout.Unit.Millimeter,
+        )
+    )
+    writer.setTitle(f"{analysis.design.project.name}: cut sheet")
+    _Sheet(writer, analysis).draw()
+    write_whole(path, bytes(buffer.data().data()))
+
+
+class _Sheet:
+    """Draws page after page; units are screen pixels at 96 dpi, scaled up to the writer."""
+
+    def __init__(self, writer: QPdfWriter, analysis: Analysis) -> None:
+        self.writer = writer
+        self.analysis = analysis
+        self.painter = QPainter(writer)
+        factor = writer.resolution() / SCREEN_DPI
+        self.painter.scale(factor, factor)
+        self.width, self.height = writer.width() / factor, writer.height() / factor
+        self.page = 1
+        self.y = 0.0
+
+    def draw(self) -> None:
+        """The whole sheet."""
+        self._head()
+        self._picture()
+        design, found = self.analysis.design, self.analysis.figures
+        units = design.project.units
+        self._table(
+            ("Wire", "Circuit", "Size", "Colour", "From", "To", "Finished", "Cut", "n", "Done"),
+            CUT_SHARES if units == "metric" else CUT_SHARES_WIDE, (2, 6, 7, 8),
+            [
+                (r.wire.id, r.wire.circuit, tight(size_text(r.size, units)), r.colour, r.start, r.finish, tight(length_text(r.finished_m, units)),
+                 tight(length_text(r.cut_m, units)), str(r.count), "☐") for r in cut_list(design, found)
+            ],
+        )  # fmt: skip
+        self.y += 14
+        self._table(
+            ("To buy", "Made of", "Colour", "Pieces", "Length", "Conductor", "Cost"),
+            (0.12, 0.36, 0.16, 0.08, 0.1, 0.1, 0.08), (3, 4, 5, 6),
+            [(tight(size_text(t.size, units)), t.spec, t.colour, str(t.pieces), tight(length_text(t.metres, units)), f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}") for t in totals(design, found)],
+        )  # fmt: skip
+        for rows, shares in (
+            (fuse_rows(found), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)), (case_rows(design), (0.2, 0.1, 0.7)),
+            (caution_rows(self.analysis.findings), (0.08, 0.52, 0.4)),
+        ):  # fmt: skip
+            if len(rows) > 1:
+                self.y += 14
+                shown = [[show_size(str(cell)) for cell in row] for row in rows]
+                self._table([title.capitalize() for title in shown[0]], shares, (), shown[1:])
+        self._foot()
+        self.painter.end()
+
+    def _head(self) -> None:
+        self._text(
+            QRectF(0, 0, self.width, 24),
+            f"{self.analysis.design.project.name}: cut sheet",
+            theme.font(14, bold=True),
+        )
+        faults = sum(f.severity == 0 for f in self.analysis.findings)
+        state = f"{faults} faults are open: see the Sizes desk before cutting" if faults else "no faults open"
+        self._text(
+            QRectF(0, 24, self.width, 16),
+            state,
+            theme.font(9),
+            theme.OXIDE.name() if faults else theme.VERDIGRIS.name(),
+        )
+        self.y = 46
+
+    def _picture(self) -> None:
+        design = self.analysis.design
+        story = tell("kit", design, self.analysis)
+        picture = TrunkPainter(design, lay_out(design), story, set())
+        box = QRectF(0, self.y, self.width, 300)
+        wide = picture.content_width(self.width)
+        shrink = self.width / wide
+        self.painter.save()
+        self.painter.translate(0, self.y)
+        self.painter.scale(shrink, shrink)
+        picture.paint(self.painter, QRectF(0, 0, wide, box.height() / shrink))
+        self.painter.restore()
+        self.y = box.bottom() + 12
+
+    def _table(
+        self,
+        titles: Sequence[str],
+        shares: Sequence[float],
+        right: Sequence[int],
+        rows: Sequence[Sequence[str]],
+    ) -> None:
+        bold, plain = theme.font(8.5, bold=True), theme.font(8.5)
+        head = self._height(titles, shares, bold)
+        first = self._height(rows[0], shares, plain) if rows else 0.0
+        self._row_or_page(head + first)
+        self._cells(titles, shares, right, bold, head)
+        for number, cells in enumerate(rows):
+            line = self._height(cells, shares, plain)
+            if self._row_or_page(line):
+                self._cells(titles, shares, right, bold, head)
+            if number % 2:
+                self.painter.fillRect(QRectF(0, self.y, self.width, line), theme.CHALK)
+            self._cells(cells, shares, right, plain, line)
+
+    def _height(self, cells: Sequence[str], shares: Sequence[float], font: QFont) -> float:
+        """Height of a row whose texts wrap: nothing on paper is cut."""
+        metrics = QFontMetricsF(font)
+        tall = metrics.height()
+        for text, share in zip(cells, shares, strict=True):
+            room = QRectF(0, 0, share * self.width - 6, 1e5)
+            tall = max(tall, metrics.boundingRect(room, wrapping(text, room.width(), metrics), text).height())
+        return tall + 4
+
+    def _row_or_page(self, room: float) -> bool:
+        """Turns the page when `room` is not left; says whether it did."""
+        if self.y + room <= self.height - 24:
+            return False
+        self._foot()
+        self.writer.newPage()
+        self.page += 1
+        self.y = 0.0
+        return True
+
+    def _cells(
+        self,
+        cells: Sequence[str],
+        shares: Sequence[float],
+        right: Sequence[int],
+        font: QFont,
+        line: float,
+    ) -> None:
+        x, metrics = 0.0, QFontMetricsF(font)
+        for number, (text, share) in enumerate(zip(cells, shares, strict=True)):
+            box = QRectF(x + 3, self.y, share * self.width - 6, line)
+            side = Qt.AlignmentFlag.AlignRight if number in right else Qt.AlignmentFlag.AlignLeft
+            if text == "☐":
+                self.painter.setPen(QPen(theme.UMBER_DEEP, 0.8))
+                self.painter.drawRect(QRectF(box.left() + 8, box.center().y() - 4.5, 9, 9))
+            else:
+                self._text(
+                    box, text, font, flags=side | Qt.AlignmentFlag.AlignVCenter | wrapping(text, box.width(), metrics)
+                )
+            x += share * self.width
+        self.y += line
+        self.painter.setPen(QPen(theme.CHALK_DIM, 0.6))
+        self.painter.drawLine(0, round(self.y), round(self.width), round(self.y))
+
+    def _foot(self) -> None:
+        note = "Engineering estimates: the applicable code, class or vehicle rule and a licensed person decide. Disconnect the source first."
+        self._text(
+            QRectF(0, self.height - 16, self.width, 14),
+            note,
+            theme.font(7.5),
+            theme.UMBER_SOFT.name(),
+        )
+        page = QRectF(0, self.height - 16, self.width, 14)
+        self._text(page, f"page {self.page}", theme.font(7.5), flags=Qt.AlignmentFlag.AlignRight)
+
+    def _text(
+        self, box: QRectF, text: str, font: QFont, colour: str = theme.UMBER_DEEP.name(),
+        flags: int = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+    ) -> None:  # fmt: skip
+        self.painter.setFont(font)
+        self.painter.setPen(QColor(colour))
+        self.painter.drawText(box, int(flags), text)

@@ -1,0 +1,1 @@
+"""Sheets that open over the window."""

@@ -1,0 +1,113 @@
+"""Find any wire, end, load or segment by typing part of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.app.widgets.desk import hint
+from umber_trunk.core.harness.model import Design
+
+MOST = 60
+
+
+@dataclass(frozen=True)
+class Hit:
+    """One part that can be found."""
+
+    table: str
+    part_id: str
+    text: str
+
+    def rank(self, wanted: str) -> int | None:
+        """0 when a word starts so, 1 when it holds all words, None when it doesn't fit."""
+        lowered = self.text.lower()
+        if not all(word in lowered for word in wanted.split()):
+            return None
+        return 0 if any(word.startswith(wanted.split()[0]) for word in lowered.split()) else 1
+
+
+def hits_of(design: Design) -> list[Hit]:
+    """Everything findable, ends first."""
+    ends = {end.id: end.name for end in design.ends}
+    found = [Hit("ends", e.id, f"end   {e.name}   {e.kind}") for e in design.ends]
+    found += [Hit("loads", load.id, f"load   {load.name}   at {ends.get(load.plus.end, '?')}") for load in design.loads]
+    for w in design.wires:
+        way = f"{ends.get(w.start.end, '?')} {w.start.cavity} → {ends.get(w.finish.end, '?')} {w.finish.cavity}"
+        found.append(
+            Hit(
+                "wires",
+                w.id,
+                f"wire   {w.id}   {w.name}   {w.circuit}   {w.colour} {w.stripe}   {way}",
+            )
+        )
+    points = {point.id: point.name or point.id for point in design.points}
+    found += [
+        Hit("segments", s.id, f"segment   {s.id}   {points.get(s.a, s.a)} to {points.get(s.b, s.b)}")
+        for s in design.segments
+    ]
+    return found
+
+
+class Finder(QDialog):
+    """Signals: found(table, id)."""
+
+    found = Signal(str, str)
+
+    def __init__(self, design: Design, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Find")
+        self.resize(640, 380)
+        self.hits = hits_of(design)
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("wire, end, load, colour, circuit …")
+        self.line.setFont(theme.font(12))
+        self.line.textChanged.connect(self._search)
+        self.line.returnPressed.connect(self._go)
+        self.line.installEventFilter(self)
+        self.list = QListWidget()
+        self.list.itemActivated.connect(lambda _: self._go())
+        self.none = hint("")
+        layout = QVBoxLayout(self)
+        layout.addWidget(self.line)
+        layout.addWidget(self.list)
+        layout.addWidget(self.none)
+        self._search("")
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+            if step:
+                self.list.setCurrentRow(max(0, min(self.list.count() - 1, self.list.currentRow() + step)))
+                return True
+        return super().eventFilter(watched, event)
+
+    def _search(self, text: str) -> None:
+        wanted = text.strip().lower()
+        ranked = [(hit.rank(wanted) if wanted else 0, at, hit) for at, hit in enumerate(self.hits)]
+        fitting = sorted(((rank, at, hit) for rank, at, hit in ranked if rank is not None), key=lambda f: f[:2])
+        self.list.clear()
+        for _, _, hit in fitting[:MOST]:
+            item = QListWidgetItem(hit.text)
+            item.setData(Qt.ItemDataRole.UserRole, hit)
+            self.list.addItem(item)
+        self.list.setCurrentRow(0)
+        left = len(fitting) - MOST
+        self.none.setText(
+            f"Nothing is called “{text.strip()}” here."
+            if not fitting
+            else f"and {left} more; type on"
+            if left > 0
+            else "⏎ goes there"
+        )
+
+    def _go(self) -> None:
+        item = self.list.currentItem()
+        if item is not None:
+            hit: Hit = item.data(Qt.ItemDataRole.UserRole)
+            self.accept()
+            self.found.emit(hit.table, hit.part_id)

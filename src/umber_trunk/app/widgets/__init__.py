@@ -1,0 +1,1 @@
+"""What all desks and sheets share."""

@@ -1,0 +1,80 @@
+"""Cells that are painted: use of a limit as a bar, a wire's colours as a swatch with their words."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
+
+from umber_trunk.app import theme
+from umber_trunk.app.widgets.table import COLUMN, RECORD
+
+FULL_SCALE = 1.25
+
+
+class PaintedCell(QStyledItemDelegate):
+    """Bars and swatches where a column asks for them; plain text elsewhere."""
+
+    def paint(
+        self,
+        painter: QPainter,
+        option: QStyleOptionViewItem,
+        index: QModelIndex | QPersistentModelIndex,
+    ) -> None:
+        column, record = index.data(COLUMN), index.data(RECORD)
+        if column is None or (column.bar is None and column.swatch is None):
+            super().paint(painter, option, index)
+            return
+        blank = QStyleOptionViewItem(option)
+        self.initStyleOption(blank, index)
+        blank.text = ""
+        style = option.widget.style() if option.widget else None
+        if style is not None:
+            style.drawControl(QStyle.ControlElement.CE_ItemViewItem, blank, painter, option.widget)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if column.bar is not None:
+            self._bar(painter, QRectF(option.rect), column.bar(record))
+        else:
+            self._swatch(painter, QRectF(option.rect), *column.swatch(record))
+        painter.restore()
+
+    def _bar(self, painter: QPainter, cell: QRectF, used: float | None) -> None:
+        """A bar to 125 % with a line at the limit; the number beside it, a cross when broken."""
+        if used is None:
+            return
+        text_wide = 46 * theme.font().pointSizeF() / theme.BASE_POINT
+        lane = cell.adjusted(6, cell.height() / 2 - 4, -text_wide - 4, -cell.height() / 2 + 4)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.CHALK_DIM)
+        painter.drawRect(lane)
+        full = lane.width() / FULL_SCALE
+        bar = QRectF(lane.left(), lane.top(), min(used, FULL_SCALE) * full, lane.height())
+        painter.setBrush(theme.use_color(used))
+        painter.drawRect(bar)
+        painter.setPen(QPen(theme.UMBER_DEEP, 1.5))
+        painter.drawLine(
+            QPointF(lane.left() + full, lane.top() - 3),
+            QPointF(lane.left() + full, lane.bottom() + 3),
+        )
+        broken = used > 1 + 1e-6
+        painter.setFont(theme.font(9, bold=broken))
+        painter.setPen(theme.OXIDE if broken else theme.UMBER_DEEP)
+        shown = f"{100 * used:.0f} %" if used < 3 else f"× {used:.1f}" if used < 100 else "× 99+"
+        place = QRectF(cell.right() - text_wide - 2, cell.top(), text_wide, cell.height())
+        painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, shown)
+
+    def _swatch(self, painter: QPainter, cell: QRectF, colour: str, stripe: str) -> None:
+        """A bit of wire in its colour with the stripe along it, and the words."""
+        wire = QRectF(cell.left() + 4, cell.center().y() - 4.5, 26, 9)
+        painter.setPen(QPen(theme.UMBER_SOFT, 0.8))
+        painter.setBrush(theme.wire_colour(colour) if colour else Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(wire, 4, 4)
+        if stripe:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.wire_colour(stripe))
+            painter.drawRect(wire.adjusted(1, 3.2, -1, -3.2))
+        painter.setPen(theme.UMBER_DEEP)
+        painter.setFont(theme.font(9))
+        words = f"{colour}/{stripe}" if stripe else colour or "any"
+        painter.drawText(cell.adjusted(36, 0, -2, 0), Qt.AlignmentFlag.AlignVCenter, words)

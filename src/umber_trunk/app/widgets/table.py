@@ -1,0 +1,253 @@
+"""A table over records: columns are data, edits go through the document, any cell may be asked why."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, Signal
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.app.document import Document
+from umber_trunk.app.widgets.plain import plain_of
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.harness.edits import Edit
+from umber_trunk.core.why import Derivation
+
+Index = QModelIndex | QPersistentModelIndex
+RECORD = Qt.ItemDataRole.UserRole
+COLUMN = Qt.ItemDataRole.UserRole + 1
+
+
+@dataclass(frozen=True)
+class Column:
+    """One column: what it shows of a record, how it is corrected, why it is so.
+
+    edit takes the record and the typed text and returns an edit; it raises InputError for bad text.
+    """
+
+    title: str
+    text: Callable[[Any], str]
+    edit: Callable[[Any, str], Edit] | None = None
+    right: bool = False
+    colour: Callable[[Any], QColor | None] | None = None
+    why: Callable[[Any], Derivation] | None = None
+    key: Callable[[Any], Any] | None = None
+    swatch: Callable[[Any], tuple[str, str]] | None = None
+    bar: Callable[[Any], float | None] | None = None
+    width: int = 0
+
+
+class RowsModel(QAbstractTableModel):
+    """Records in rows, columns as given. `identity` gives a record's id, so that a selection survives."""
+
+    def __init__(
+        self,
+        document: Document,
+        columns: list[Column],
+        identity: Callable[[Any], str],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.columns = columns
+        self.identity = identity
+        self.rows: list[Any] = []
+        self._sorted: tuple[int, Qt.SortOrder] | None = None
+
+    def set_rows(self, rows: list[Any]) -> None:
+        """Shows these records in this order, or in the order of the column sorted by."""
+        ids = [self.identity(row) for row in rows]
+        if self._sorted is None and ids == [self.identity(row) for row in self.rows]:
+            self.rows = list(rows)
+            if rows:
+                self.dataChanged.emit(self.index(0, 0), self.index(len(rows) - 1, len(self.columns) - 1))
+            return
+        self.beginResetModel()
+        self.rows = list(rows)
+        self._order()
+        self.endResetModel()
+
+    def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
+        self._sorted = (column, order) if column >= 0 else None
+        self.beginResetModel()
+        self._order()
+        self.endResetModel()
+
+    def _order(self) -> None:
+        if self._sorted is None:
+            return
+        column, order = self._sorted
+        key = self.columns[column].key or self.columns[column].text
+        self.rows.sort(key=key, reverse=order == Qt.SortOrder.DescendingOrder)
+
+    def row_of(self, part_id: str) -> int:
+        """Row of a record's id, −1 if it isn't shown."""
+        return next((i for i, row in enumerate(self.rows) if self.identity(row) == part_id), -1)
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 Qt's signature
+        return 0 if parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 Qt's signature
+        return 0 if parent.isValid() else len(self.columns)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
+            return self.columns[section].title
+        return None
+
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        if not index.isValid():
+            return Qt.ItemFlag.NoItemFlags
+        flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        if self.columns[index.column()].edit and not self.document.project.read_only:
+            flags |= Qt.ItemFlag.ItemIsEditable
+        return flags
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if not index.isValid():
+            return None
+        record, column = self.rows[index.row()], self.columns[index.column()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            return column.text(record)
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
+            return side | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.ForegroundRole and column.colour:
+            return column.colour(record)
+        if role == Qt.ItemDataRole.ToolTipRole:
+            tips = [column.text(record)]
+            tips += ["Double-click or press F2 to correct it."] if column.edit else []
+            tips += ["Press ? to see why."] if column.why else []
+            return plain_of("\n".join(tips))
+        return {RECORD: record, COLUMN: column}.get(role)  # type: ignore[call-overload]
+
+    def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        column = self.columns[index.column()]
+        if role != Qt.ItemDataRole.EditRole or column.edit is None or value == column.text(self.rows[index.row()]):
+            return False
+        record = self.rows[index.row()]
+        try:
+            edit = column.edit(record, str(value))
+        except UmberError as why:
+            self.document.refused.emit(str(why))
+            return False
+        return self.document.apply(edit, f"{column.title} {self.identity(record)}")
+
+
+class RowsView(QTableView):
+    """Signals: why(Derivation) when a cell is asked; current(str) with the record's id."""
+
+    why = Signal(object)
+    current = Signal(str)
+
+    def __init__(self, model: RowsModel, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.rows_model = model
+        self.setModel(model)
+        self.setAlternatingRowColors(True)
+        self.setShowGrid(False)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed)
+        self.setWordWrap(False)
+        self.setTabKeyNavigation(False)
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(round(QFontMetricsF(theme.font()).height() * 1.55))
+        header = self.horizontalHeader()
+        header.setHighlightSections(False)
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        header.setSectionsClickable(True)
+        header.sectionClicked.connect(self._sort)
+        self._by: tuple[int, bool] | None = None
+        self.selectionModel().currentRowChanged.connect(self._moved)
+
+    def show_rows(self, rows: list[Any]) -> None:
+        """Fills the table and keeps the chosen record."""
+        chosen = self.chosen_id()
+        self.rows_model.set_rows(rows)
+        if chosen:
+            self.choose(chosen, quiet=True)
+
+    def fit_columns(self) -> None:
+        """Widths from contents; the widest text column takes what is left."""
+        header = self.horizontalHeader()
+        for number, column in enumerate(self.rows_model.columns):
+            if column.width:
+                header.setSectionResizeMode(number, QHeaderView.ResizeMode.Interactive)
+                self.setColumnWidth(number, round(column.width * theme.font().pointSizeF() / theme.BASE_POINT))
+            else:
+                header.setSectionResizeMode(number, QHeaderView.ResizeMode.ResizeToContents)
+        stretch = next((i for i, c in enumerate(self.rows_model.columns) if c.width < 0), None)
+        if stretch is not None:
+            header.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
+
+    def chosen_id(self) -> str:
+        """Id of the current record, or ""."""
+        index = self.currentIndex()
+        rows = self.rows_model.rows
+        return self.rows_model.identity(rows[index.row()]) if index.isValid() and index.row() < len(rows) else ""
+
+    def chosen_ids(self) -> list[str]:
+        """Ids of all selected records."""
+        rows = sorted({index.row() for index in self.selectionModel().selectedRows()})
+        return [self.rows_model.identity(self.rows_model.rows[row]) for row in rows]
+
+    def choose(self, part_id: str, quiet: bool = False) -> bool:
+        """Makes a record current and scrolls to it; False if it isn't here."""
+        row = self.rows_model.row_of(part_id)
+        if row < 0:
+            return False
+        column = max(self.currentIndex().column(), 0)
+        if quiet:
+            self.selectionModel().blockSignals(True)
+        self.setCurrentIndex(self.rows_model.index(row, column))
+        self.selectionModel().blockSignals(False)
+        self.scrollTo(self.currentIndex())
+        self.viewport().update()
+        return True
+
+    def ask_why(self) -> bool:
+        """Asks about the current cell, or the first in its row that knows an answer."""
+        index = self.currentIndex()
+        if not index.isValid():
+            return False
+        record = self.rows_model.rows[index.row()]
+        columns = [self.rows_model.columns[index.column()], *self.rows_model.columns]
+        asked = next((column.why for column in columns if column.why), None)
+        if asked is None:
+            return False
+        self.why.emit(asked(record))
+        return True
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.text() == "?":
+            self.ask_why()
+        elif (
+            event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            and self.state() != QAbstractItemView.State.EditingState
+        ):
+            self.edit(self.currentIndex())
+        else:
+            super().keyPressEvent(event)
+
+    def _moved(self, now: QModelIndex, _: QModelIndex) -> None:
+        if now.isValid():
+            self.current.emit(self.rows_model.identity(self.rows_model.rows[now.row()]))
+
+    def _sort(self, section: int) -> None:
+        """Up, down, then back to worst first."""
+        down = self._by is not None and self._by[0] == section
+        if down and self._by and self._by[1]:
+            self._by = None
+            self.rows_model.sort(-1)
+            self.horizontalHeader().setSortIndicatorShown(False)
+            return
+        self._by = (section, down)
+        order = Qt.SortOrder.DescendingOrder if down else Qt.SortOrder.AscendingOrder
+        self.horizontalHeader().setSortIndicatorShown(True)
+        self.horizontalHeader().setSortIndicator(section, order)
+        self.rows_model.sort(section, order)

@@ -1,0 +1,74 @@
+"""One line under the rail: the worst thing open at this stage, and what would mend it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.app.widgets.plain import Label
+from umber_trunk.core.findings import Finding, Severity
+
+MARKS = {Severity.FAULT: "✕", Severity.WARNING: "△", Severity.NOTE: "i"}
+PAPERS = {
+    Severity.FAULT: theme.OXIDE_PALE,
+    Severity.WARNING: theme.OCHRE_PALE,
+    Severity.NOTE: theme.CHALK_DIM,
+}
+
+
+class WorstLine(QWidget):
+    """Signals: chosen(table, id) when the part is asked for. F8 steps through what is open."""
+
+    chosen = Signal(str, str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.findings: list[Finding] = []
+        self.at = 0
+        self.setObjectName("worst")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.text = Label()
+        self.text.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.text.setWordWrap(True)
+        self.show_button = QPushButton("Show it")
+        self.show_button.clicked.connect(self._show)
+        self.next_button = QPushButton("Next  F8")
+        self.next_button.clicked.connect(self.step)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(12, 4, 12, 4)
+        layout.addWidget(self.text, 1)
+        layout.addWidget(self.show_button)
+        layout.addWidget(self.next_button)
+        self._paint()
+
+    def show_findings(self, findings: list[Finding], stage: str) -> None:
+        """Takes the findings of a stage; keeps its place where the same finding is still open."""
+        now = self.findings[self.at] if self.findings else None
+        self.findings = [finding for finding in findings if finding.stage == stage]
+        self.at = self.findings.index(now) if now in self.findings else 0
+        self._paint()
+
+    def step(self) -> None:
+        """The next finding, and its part on screen."""
+        if self.findings:
+            self.at = (self.at + 1) % len(self.findings)
+            self._paint()
+            self._show()
+
+    def _show(self) -> None:
+        if self.findings and self.findings[self.at].subject:
+            finding = self.findings[self.at]
+            self.chosen.emit(finding.table, finding.subject)
+
+    def _paint(self) -> None:
+        finding = self.findings[self.at] if self.findings else None
+        paper = PAPERS[finding.severity] if finding else theme.VERDIGRIS_PALE
+        self.setStyleSheet(f"#worst {{ background: {paper.name()}; }}")
+        self.show_button.setVisible(bool(finding and finding.subject))
+        self.next_button.setVisible(len(self.findings) > 1)
+        if finding is None:
+            self.text.setText("✓ Nothing is open at this stage.")
+            return
+        place = f"{self.at + 1} of {len(self.findings)}:  " if len(self.findings) > 1 else ""
+        self.text.setText(f"{MARKS[finding.severity]} {place}{finding.message}  →  {finding.cure}")

@@ -1,0 +1,1 @@
+"""Why a figure is what it is, and the pictures that show it."""

@@ -1,0 +1,112 @@
+"""The rating chain: a circuit is as good as its weakest part, from the source to the load and back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.harness.model import LinkKind, Pin
+from umber_trunk.core.physics.fuses import continuous_a
+from umber_trunk.core.solve.feeds import Leg, Ways
+from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.solution import CaseSolution
+
+
+@dataclass(frozen=True)
+class Part:
+    """One part of a chain: what it may carry all day, what it does carry."""
+
+    name: str
+    kind: str
+    rating_a: float
+    amps: float
+
+    @property
+    def used(self) -> float:
+        """Share of its rating in use."""
+        return self.amps / self.rating_a if self.rating_a > 0 else float("inf")
+
+
+class Chains:
+    """The chains of all loads of one set of figures; each case's ways are worked out once."""
+
+    def __init__(self, found: Figures) -> None:
+        self.found = found
+        self.plant = found.solution.plant
+        self._cases = found.cases
+        self._ways: dict[str, Ways] = {}
+        self._known: dict[str, list[Leg]] = {}
+        self._cavities = {(end.id, cavity.id): cavity for end in self.plant.design.ends for cavity in end.cavities}
+        self.feed_row = {pin: row for row, wire in enumerate(self.plant.wires) for pin in (wire.start, wire.finish)}
+        """Pin → row of a wire at it."""
+
+    def _legs(self, load_id: str) -> tuple[CaseSolution, list[Leg]]:
+        entry = self.found.loads[load_id]
+        case = self._cases[entry.case]
+        if entry.case not in self._ways:
+            self._ways[entry.case] = Ways(self.plant, case)
+        if load_id not in self._known:
+            self._known[load_id] = self._ways[entry.case].of(entry.row)
+        return case, self._known[load_id]
+
+    def parts(self, load_id: str) -> list[Part]:
+        """Every part with a known rating on a load's way, the most used first. Wires count with the
+        current that would bring them to their jacket's limit where they lie (rise goes with its square)."""
+        case, legs = self._legs(load_id)
+        parts: list[Part] = []
+        for leg in legs:
+            parts += self._wire(case, leg) if leg.branch < len(self.plant.wires) else self._link(leg)
+        return sorted(parts, key=lambda part: -part.used)
+
+    def fault_a(self, load_id: str) -> float:
+        """Current into a short across the load's terminals: EMF over the whole loop, warm, and the inner resistance of
+        the source it hangs on; sources side by side share."""
+        _, legs = self._legs(load_id)
+        entry = self.found.loads[load_id]
+        plant = self.plant
+        plus, minus = (int(side[entry.row]) for side in plant.terminals)
+        beside = np.flatnonzero((plant.network.plus == plus) & (plant.network.minus == minus))
+        rows = beside if len(beside) else np.flatnonzero(plant.network.plus == plus)
+        inside = (
+            1 / float((1 / plant.source_ohm[rows]).sum()) if len(rows) else float(plant.source_ohm.max(initial=0.0))
+        )
+        loop = sum(leg.volts / leg.amps for leg in legs) + inside
+        return entry.nominal_v / max(loop, 1e-4)
+
+    def _wire(self, case: CaseSolution, leg: Leg) -> list[Part]:
+        wire = self.plant.wires[leg.branch]
+        size = show_size(self.plant.conductors[leg.branch].size.label)
+        rise = float(case.conductor_c[leg.branch] - case.ambient_c[leg.branch])
+        room = float(self.plant.limit_c[leg.branch] - case.ambient_c[leg.branch])
+        parts = []
+        if rise > 0.05 and room > 0:
+            rating = leg.amps * float(np.sqrt(room / rise))
+            parts.append(Part(f"{wire.name or wire.id}, {size}", "wire", rating, leg.amps))
+        return parts + self._contacts(leg)
+
+    def contacts(self, load_id: str) -> list[Part]:
+        """The contacts with a known rating on a load's way."""
+        _, legs = self._legs(load_id)
+        return [part for leg in legs if leg.branch < len(self.plant.wires) for part in self._contacts(leg)]
+
+    def _contacts(self, leg: Leg) -> list[Part]:
+        wire = self.plant.wires[leg.branch]
+        return [part for pin in (wire.start, wire.finish) for part in self._contact(pin, leg.amps)]
+
+    def _contact(self, pin: Pin, amps: float) -> list[Part]:
+        rating = self._cavities[pin.end, pin.cavity].rating_a
+        if rating is None:
+            return []
+        return [Part(f"contact {self.plant.index.ends[pin.end].name} {pin.cavity}", "contact", rating, amps)]
+
+    def _link(self, leg: Leg) -> list[Part]:
+        end_id, link = self.plant.links[leg.branch - len(self.plant.wires)]
+        end = self.plant.index.ends[end_id]
+        if link.rating_a is None:
+            return []
+        zone = self.plant.index.zones.get(end.zone or "")
+        ambient = zone.ambient_c if zone else self.plant.design.project.ambient_c
+        most = continuous_a(link.rating_a, ambient) if link.kind is LinkKind.FUSE else link.rating_a
+        return [Part(f"{link.kind} {link.id} {link.rating_a:g} A in {end.name}", str(link.kind), most, leg.amps)]

@@ -1,0 +1,1 @@
+"""What every fuse carries, which ratings fit, and where fuses go."""

@@ -1,0 +1,113 @@
+"""Where fuses go: at the head of every feed that leaves the source without one, and a smaller one where the
+fuse before a wire is too large for it but its circuit asks for less."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+
+import numpy as np
+
+from umber_trunk.core.fuses.fit import FuseDuty, duties
+from umber_trunk.core.harness.edits import fuse_at_head, set_fuse
+from umber_trunk.core.harness.model import Design, Pin
+from umber_trunk.core.physics.shield import shields
+from umber_trunk.core.solve.margins import MET, Figures, Limit
+from umber_trunk.core.solve.plant import Plant
+from umber_trunk.core.solve.standing import standing_in
+
+UNFUSED_REACH_M = 0.25  # a shorter feed may reach its fuse bare
+
+
+@dataclass(frozen=True)
+class Placing:
+    """The harness with its fuses placed, and a sentence for each change."""
+
+    design: Design
+    changes: tuple[str, ...]
+
+
+def place_fuses(design: Design, found: Figures) -> Placing:
+    """New fuses at the source for bare feeds, smaller ones for wires whose fuse is too large for them.
+
+    `found` are the figures of this design. What a smaller fuse can't mend, since the circuit draws too much
+    for the wire, is left to the wire's size.
+    """
+    plant = found.solution.plant
+    heads = _Heads(plant)
+    asked = duties(found.solution)
+    changes: list[str] = []
+    for row in heads.first(found.bare):
+        wire, rating = plant.wires[row], asked[row].fitting() if asked[row].amps > 0 else None
+        design = fuse_at_head(design, wire.id, heads.pin[row], rating)
+        size = f"fuse of {rating:g} A" if rating else "fuse still to be rated"
+        changes.append(f"{size} placed at the source for {wire.name or wire.id}")
+    for row in sorted(heads.pin):
+        rating = _smaller(found, row, asked[row])
+        if rating is not None:
+            wire, guard = plant.wires[row], found.guards[row]
+            assert guard is not None
+            own = plant.links[guard.link_row][1]
+            if {heads.pin[row]} == {Pin(end=guard.end_id, cavity=own.b)} and heads.alone(row):
+                design = set_fuse(design, guard.end_id, guard.link_id, rating)
+                changes.append(f"{guard.link_id} from {guard.rating_a:g} to {rating:g} A for {wire.name or wire.id}")
+            else:
+                design = fuse_at_head(design, wire.id, heads.pin[row], rating)
+                changes.append(f"fuse of {rating:g} A placed before {wire.name or wire.id}")
+    return Placing(design, tuple(changes))
+
+
+def _smaller(found: Figures, row: int, duty: FuseDuty) -> float | None:
+    """A rating under the present guard's that carries the wire's circuit and protects the wire."""
+    wire, guard = found.wires[found.solution.plant.wires[row].id], found.guards[row]
+    broken = any(use.limit is Limit.FUSE and use.used > MET for use in wire.uses)
+    rating = duty.fitting() if broken and duty.amps > 0 else None
+    if guard is None or rating is None or rating >= guard.rating_a:
+        return None
+    plant, project = found.solution.plant, found.solution.plant.design.project
+    case = found.cases[found.shielded[row].case]
+    standing = standing_in(plant, found.solution.heat, case, np.array([row]))
+    held = shields(
+        np.array([rating]), standing, [plant.conductors[row]], plant.parallel[[row]], np.array([guard.fault_a]),
+        project.fuse_rule, project.fuse_allowance_k,
+    )  # fmt: skip
+    return rating if held.used[0] <= MET else None
+
+
+class _Heads:
+    """Feed wires by the pin that lies towards the source, found by walking out from every supply's plus.
+
+    Attributes: pin, wire row → pin at its head.
+    """
+
+    def __init__(self, plant: Plant) -> None:
+        self.plant = plant
+        self.pin: dict[int, Pin] = {}
+        self._first: dict[int, int] = {}
+        beside: dict[int, list[tuple[int, int]]] = defaultdict(list)
+        for branch, (a, b) in enumerate(zip(plant.network.a, plant.network.b, strict=True)):
+            beside[int(a)].append((branch, int(b)))
+            beside[int(b)].append((branch, int(a)))
+        seen = {int(node): -1 for node in plant.network.plus}
+        stop = {int(node) for node in plant.network.minus}
+        queue = list(seen)
+        for node in queue:
+            for branch, other in beside[node]:
+                first = seen[node]
+                if branch < len(plant.wires) and branch not in self.pin:
+                    wire = plant.wires[branch]
+                    self.pin[branch] = wire.start if int(plant.network.a[branch]) == node else wire.finish
+                    first = branch if first < 0 else first
+                    self._first[branch] = first
+                if other not in seen and other not in stop:
+                    seen[other] = first
+                    queue.append(other)
+
+    def first(self, bare: dict[int, float]) -> list[int]:
+        """First wires of the bare feeds that run further than the reach allowed without a fuse."""
+        rows = [row for row, metres in bare.items() if metres > UNFUSED_REACH_M]
+        return sorted({self._first[row] for row in rows if row in self._first})
+
+    def alone(self, row: int) -> bool:
+        """Whether no other feed wire starts at this wire's head."""
+        return sum(pin == self.pin[row] for pin in self.pin.values()) == 1

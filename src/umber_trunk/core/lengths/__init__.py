@@ -1,0 +1,1 @@
+"""From measured segments to lengths, and listed wires laid onto a trunk."""

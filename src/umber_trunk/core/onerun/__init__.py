@@ -1,0 +1,1 @@
+"""One run on its own, the sum done at the bench."""

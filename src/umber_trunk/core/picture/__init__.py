@@ -1,0 +1,1 @@
+"""Where the trunk picture puts things, without drawing them."""

@@ -1,0 +1,1 @@
+"""Choosing sizes: groups and steps, proposals, least copper, what changes are worth."""

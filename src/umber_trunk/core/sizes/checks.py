@@ -1,0 +1,313 @@
+"""Findings about sizes: limits broken, fuses, ratings, metals and jackets, and the cautions that go with power."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+import numpy as np
+
+from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.explain.chain import Chains
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.fuses.fit import FuseDuty, fuse_duties
+from umber_trunk.core.fuses.place import UNFUSED_REACH_M
+from umber_trunk.core.harness.index import Index
+from umber_trunk.core.harness.model import Design, End, Link, LinkKind, Wire
+from umber_trunk.core.physics.fuses import SURE_MULTIPLE
+from umber_trunk.core.solve.feeds import Ways
+from umber_trunk.core.solve.margins import MET, Figures, Limit, LoadFigures, WireFigures
+from umber_trunk.core.solve.plant import SMALLEST_STAND_IN, spec_of
+from umber_trunk.core.units import show_length, show_seconds, significant
+
+FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
+CLAD_LEAST_MM2 = 10.0
+STIFF_STRAND_MM = 0.35  # few and thick enough to fatigue
+UNEVEN = 0.1
+
+
+def check_sizes(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
+    """Everything to say of a design's sizes; `found` are its figures."""
+    yield from _limits(design, found)
+    yield from _fuses(index, found)
+    yield from _chains(found)
+    yield from _materials(design, index)
+    yield from _side_by_side(found)
+    yield from _cautions(design)
+
+
+_BROKEN = {
+    Limit.HEAT: ("wire.hot", "Go up a size, thin out its bundle, or choose a hotter jacket."),
+    Limit.FUSE: ("wire.fuse", "Go up a size, or fit a smaller fuse."),
+    Limit.SURGE: ("wire.surge", "Go up a size."),
+    Limit.HANDLING: (
+        "wire.handling",
+        "Go up to the smallest size of the project, or change that rule.",
+    ),
+}
+
+
+def _limits(design: Design, found: Figures) -> Iterator[Finding]:
+    for case in found.solution.cases:
+        if not case.settled:
+            yield Finding(
+                "case.unsettled", FAULT, "sizes", "cases", case.case.id,
+                f"“{case.case.name}” has no steady answer: its loads ask for more than the wires can bring.",
+                "Look for a load far too large or a run far too thin.",
+            )  # fmt: skip
+    for entry in found.loads.values():
+        if np.isfinite(entry.volts) and entry.used > MET:
+            yield Finding(
+                "load.drop", FAULT, "sizes", "loads", entry.load.id,
+                f"{entry.load.name} gets {entry.volts:.2f} V of {entry.nominal_v:g} V{_sag_told(entry)}; "
+                f"{entry.wiring_v:.2f} V are lost in the wiring, of {entry.allowed_v:.2f} V: {entry.rule}.", drop_cure(found, entry),
+            )  # fmt: skip
+        if not entry.surge_ok:
+            yield Finding(
+                "load.dip", FAULT, "sizes", "loads", entry.load.id,
+                f"{entry.load.name} dips to {entry.surge_v:.2f} V under surge; "
+                + (f"it needs {entry.load.min_volts:g} V." if entry.load.min_volts else "nothing starts on that."), _dip_cure(found, entry),
+            )  # fmt: skip
+    for row in found.wires.values():
+        for use in row.uses:
+            if use.used > MET and use.limit in _BROKEN:
+                code, cure = _BROKEN[use.limit]
+                yield Finding(
+                    code,
+                    FAULT,
+                    "sizes",
+                    "wires",
+                    row.wire.id,
+                    _broken_text(row, use.limit, design, found),
+                    cure,
+                )
+
+
+def _sag_told(entry: LoadFigures) -> str:
+    return f" ({entry.sag_v:.2f} V sag inside the source)" if entry.sag_v > 0.005 * entry.nominal_v else ""
+
+
+def drop_cure(found: Figures, entry: LoadFigures) -> str:
+    """What mends a load's drop; a size is named only where one can help."""
+    plant = found.solution.plant
+    legs = Ways(plant, found.cases[entry.case]).of(entry.row)
+    copper = sum(
+        leg.volts - leg.amps * float(plant.joint_ohm[leg.branch]) for leg in legs if leg.branch < len(plant.wires)
+    )  # fmt: skip
+    fixed = max(entry.wiring_v - copper, 0.0)
+    if entry.allowed_v <= 1e-5:
+        return "No size can help: the source sags too far by itself. Use a stronger one, or closer to its rated volts."
+    if fixed >= entry.allowed_v:
+        return "No size can help: joints, fuses and frame alone lose more. Better or fewer of them, or another supply voltage."
+    return "Go up a size on its way, shorten the run, or move the supply closer."
+
+
+def _dip_cure(found: Figures, entry: LoadFigures) -> str:
+    """A size helps a dip only as far as the source's own dip under that surge leaves room."""
+    plant, load = found.solution.plant, entry.load
+    plus = int(plant.terminals[0][entry.row])
+    rows = np.flatnonzero(plant.network.plus == plus)
+    inside = float(plant.source_ohm[rows[0]]) * max(load.surge_a or 0.0, entry.amps) if len(rows) else 0.0
+    if load.min_volts is not None and entry.nominal_v - inside < load.min_volts:
+        return "No size can help: the source alone dips under that. Use a stronger one, or start the load more gently."
+    return "Go up a size on the way the surge takes."
+
+
+def _broken_text(row: WireFigures, limit: Limit, design: Design, found: Figures) -> str:
+    name, size = row.wire.name or row.wire.id, show_size(row.size)
+    texts = {
+        Limit.HEAT: f"{name} ({size}) runs at {row.conductor_c:.0f} °C; its jacket stands {row.limit_c:.0f} °C.",
+        Limit.FUSE: _fuse_text(name, size, found, row),
+        Limit.SURGE: f"{name} ({size}) is too thin for the surge it carries.",
+        Limit.HANDLING: f"{name} is {size}, under the project's smallest {design.project.smallest_mm2:g} mm².",
+    }
+    return texts[limit]
+
+
+def _fuse_text(name: str, size: str, found: Figures, row: WireFigures) -> str:
+    shield = found.shielded.get(row.row)
+    if shield is None:
+        return ""
+    if found.solution.plant.design.project.fuse_rule != "curve":
+        return (
+            f"{name} ({size}): its {shield.rating_a:g} A fuse breaks the house rule; the wire carries "
+            f"{significant(shield.for_ever_a)} A for ever where it lies."
+        )  # fmt: skip
+    long = "for ever" if not np.isfinite(shield.seconds) else f"for {show_seconds(shield.seconds)}"
+    return (
+        f"{name} ({size}): its {shield.rating_a:g} A fuse may hold {significant(shield.worst_a)} A {long}; so long the wire "
+        f"stands {significant(shield.withstand_a)} A where it lies ({shield.allowed_c:.0f} °C)."
+    )  # fmt: skip
+
+
+def _fuses(index: Index, found: Figures) -> Iterator[Finding]:
+    plant = found.solution.plant
+    for row, metres in found.bare.items():
+        wire = plant.wires[row]
+        if metres > UNFUSED_REACH_M:
+            yield Finding(
+                "wire.unprotected", WARNING, "sizes", "wires", wire.id,
+                f"{wire.name or wire.id}: {show_length(metres)} from the source without a fuse.",
+                "Fuse it close to the source, for the smallest wire downstream: “Place fuses” on the Needs desk does it.",
+            )  # fmt: skip
+    for (end_id, link), duty in zip(plant.links, fuse_duties(found.solution), strict=True):
+        rating, end, amps = link.rating_a, index.ends[end_id], duty.amps
+        if link.kind is LinkKind.FUSE and rating is None and amps > 0:
+            yield Finding(
+                "fuse.no_rating", WARNING, "sizes", "ends", end_id,
+                f"{end.name}: fuse {link.id} has no rating; it carries {significant(amps)} A.",
+                "Choose its rating, or press “Fit open fuses” on the Needs desk.",
+            )  # fmt: skip
+        if rating is None:
+            continue
+        most = duty.all_day_a(rating, link.kind)
+        if amps > most * (MET):
+            yield Finding(
+                "link.overload", FAULT, "sizes", "ends", end_id,
+                f"{end.name}: {link.kind} {link.id} ({rating:g} A) carries {significant(amps)} A; "
+                f"all day it stands {significant(most)} A.", "Fit a larger one, or split the circuit.",
+            )  # fmt: skip
+        if link.kind is LinkKind.FUSE:
+            yield from _opened_by_start(end, link, rating, duty)
+
+
+def _opened_by_start(end: End, link: Link, rating_a: float, duty: FuseDuty) -> Iterator[Finding]:
+    """The hardest start on a fuse's way that it may not ride through."""
+    opened = duty.opened_by(rating_a)
+    if opened:
+        worst = max(opened, key=lambda start: start.amps * start.seconds**0.5)
+        yield Finding(
+            "fuse.surge", WARNING, "sizes", "ends", end.id,
+            f"Fuse {link.id} ({rating_a:g} A) in {end.name} may open when {worst.load} starts: "
+            f"{significant(worst.amps)} A for {worst.seconds:g} s.", "Fit a larger or slower fuse, and a wire to suit.",
+        )  # fmt: skip
+
+
+def _chains(found: Figures) -> Iterator[Finding]:
+    """Contacts beyond their rating, and fuses that a short at the load would hardly open."""
+    told: set[str] = set()
+    chains = Chains(found)
+    for entry in found.loads.values():
+        if not np.isfinite(entry.volts) or entry.volts <= 0:
+            continue
+        for part in chains.contacts(entry.load.id):
+            if part.used > MET and part.name not in told:
+                told.add(part.name)
+                yield Finding(
+                    "contact.overload", FAULT, "sizes", "loads", entry.load.id,
+                    f"{entry.load.name}: {part.name} carries {significant(part.amps)} A and stands {part.rating_a:g} A: "
+                    "the circuit is as good as this part.", "Use a larger contact, or split the circuit.",
+                )  # fmt: skip
+        yield from _hard_to_open(chains, entry)
+
+
+def _hard_to_open(chains: Chains, entry: LoadFigures) -> Iterator[Finding]:
+    row = chains.feed_row.get(entry.load.plus)
+    guard = chains.found.guards[row] if row is not None else None
+    if guard is None:
+        return
+    fault = chains.fault_a(entry.load.id)
+    if fault < SURE_MULTIPLE * guard.rating_a:
+        yield Finding(
+            "fuse.weak_fault", WARNING, "sizes", "loads", entry.load.id,
+            f"A short at {entry.load.name} draws only {significant(fault)} A: fuse {guard.link_id} "
+            f"({guard.rating_a:g} A) would open late or never.", "Go up a size, shorten the run, or fit a smaller fuse.",
+        )  # fmt: skip
+
+
+def _materials(design: Design, index: Index) -> Iterator[Finding]:
+    for wire in design.wires:
+        for reason, cure, severity in _bad_ideas(design, index, wire):
+            yield Finding(
+                "wire.material", severity, "sizes", "wires", wire.id, f"{wire.name or wire.id}: {reason}.", cure
+            )
+
+
+def _side_by_side(found: Figures) -> Iterator[Finding]:
+    """Wires between the same two places that don't share as their areas would have them."""
+    plant = found.solution.plant
+    beside: dict[tuple[int, int], list[int]] = defaultdict(list)
+    for row in range(len(plant.wires)):
+        a, b = int(plant.network.a[row]), int(plant.network.b[row])
+        if a != b:
+            beside[min(a, b), max(a, b)].append(row)
+    for rows in beside.values():
+        amps = np.array([found.wires[plant.wires[row].id].amps for row in rows])
+        area = plant.area_mm2[rows] * plant.parallel[rows]
+        if len(rows) < 2 or amps.sum() < 1e-3:
+            continue
+        extra = amps / amps.sum() - area / area.sum()
+        worst = int(np.argmax(extra))
+        if extra[worst] > UNEVEN * area[worst] / area.sum():
+            wire = plant.wires[rows[worst]]
+            made = [plant.conductors[row] for row in rows]
+            alike = " and ".join(
+                f"{show_length(float(plant.length_m[row]))} of {show_size(one.size.label)} {one.metal.name}"
+                for row, one in zip(rows, made, strict=True)
+            )
+            yield Finding(
+                "wire.uneven", WARNING, "sizes", "wires", wire.id,
+                f"{wire.name or wire.id} carries {100 * amps[worst] / amps.sum():.0f} % of the {significant(amps.sum())} A "
+                f"that {len(rows)} wires share: {alike}.",
+                "Make wires in parallel alike in length, size and ends.",
+            )  # fmt: skip
+
+
+def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, str, Severity]]:
+    """(reason, cure, severity) of what doesn't suit the zones a wire runs through."""
+    try:
+        cond = spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
+    except InputError:
+        return
+    zones = [
+        zone for s in index.routes[wire.id].segments
+        if (zone := index.zones.get(index.segments[s].zone or "")) is not None
+    ]  # fmt: skip
+    clad, jacket = cond.metal.id in ("cca10", "cca15", "aluminium"), cond.jacket
+    if clad and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
+        yield f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps", "Use copper.", WARNING
+    moving = [zone for zone in zones if zone.vibration or zone.flexing]
+    if moving and clad:
+        yield f"{cond.metal.name} fatigues where it moves", "Use fine-strand copper.", WARNING
+    elif moving and cond.make.strand_mm >= STIFF_STRAND_MM:
+        count = f" ({cond.strands} of {cond.strand_mm:.2f} mm)" if wire.size else ""
+        yield f"few stiff strands{count} fatigue where it shakes", "Use a make of finer strands.", WARNING
+    if any(z.flexing and z.ambient_c < jacket.cold_flex_c for z in zones):
+        yield f"{jacket.name} cracks when flexed under {jacket.cold_flex_c:g} °C", "Use a cold-flexing jacket.", WARNING
+    if any(z.hot_metal for z in zones) and not jacket.hot_metal:
+        yield (
+            f"{jacket.name} melts through on hot metal",
+            "Use rubber, cross-linked or silicone, or sleeve it.",
+            WARNING,
+        )
+    if any(z.uv for z in zones) and not jacket.uv:
+        yield f"{jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it.", WARNING
+    if any(z.oil for z in zones) and not jacket.oil:
+        yield f"{jacket.name} swells in oil", "Use an oil-proof jacket.", WARNING
+    if any(z.wet for z in zones) and cond.metal.id == "copper":
+        yield "bare copper in the wet creeps green from its ends", "Seal both ends, or use tinned.", NOTE
+
+
+def _cautions(design: Design) -> Iterator[Finding]:
+    """Short, and only where they apply; local code and a licensed person decide."""
+    volts = max([*(s.volts for s in design.supplies), *(c.volts for c in design.converters)], default=0.0)
+    fault = max((s.volts / max(s.source_ohm, 1e-3) for s in design.supplies), default=0.0)
+    if 100 <= volts <= 277:
+        yield Finding(
+            "caution.mains", NOTE, "needs", "supplies", "",
+            f"{volts:g} V is mains: only by or under a qualified person, to local code, earth continuity proven.",
+            "These figures are estimates; the applicable code decides.",
+        )  # fmt: skip
+    if volts > 60:
+        yield Finding(
+            "caution.high_voltage", NOTE, "needs", "supplies", "",
+            f"{volts:g} V can kill: lock out, wait, prove dead, insulated tools; orange covering on DC.",
+            "These figures are estimates; the applicable code and a licensed person decide.",
+        )  # fmt: skip
+    if fault >= 1000:
+        yield Finding(
+            "caution.big_source", NOTE, "needs", "supplies", "",
+            f"A short at this source could draw {significant(fault, 2)} A: it welds and burns.",
+            "Battery negative off first, tools insulated, terminals covered, fuse close to the source.",
+        )  # fmt: skip

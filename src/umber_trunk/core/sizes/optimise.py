@@ -1,0 +1,313 @@
+"""The least copper (or cost, or number of sizes) for the whole harness, with bounds that prove it.
+
+For a radial harness with constant currents every drop is linear in "group g takes step s", so the choice is
+a mixed-integer linear program. What isn't linear (temperatures, power loads, currents that share) is handled
+outside: linearise at the latest sizes, solve the program, solve the harness with its answer; an answer that
+breaks a limit is cut off with all that are thinner where it broke. The sizes returned have been solved and
+hold; they are done when the program, linearised there, has nothing better to offer.
+
+Two bounds come with them. `bound` is that of the program linearised at the harness as it comes out: how
+good the choice is at these temperatures. `floor` needs no such assumption: nothing that holds is under it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.catalog.conductors import parse_size
+from umber_trunk.core.harness.edits import set_size
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sizes.bars import Predicted
+from umber_trunk.core.sizes.floor import certain_levels, floor_of
+from umber_trunk.core.sizes.groups import Group, groups_of
+from umber_trunk.core.sizes.program import LIGHTEST, Answer, Program, Rows, Weights
+from umber_trunk.core.sizes.propose import all_met, propose
+from umber_trunk.core.solve.feeds import Ways
+from umber_trunk.core.solve.margins import MET, Figures, Limit, WireFigures, allowed_drop, figures
+from umber_trunk.core.solve.plant import Plant, build_plant
+from umber_trunk.core.solve.solution import solve
+
+Floats = NDArray[np.float64]
+KeepGoing = Callable[[float], bool]
+ROUNDS = 20
+GAP = 0.002
+PROGRAM_S = 20.0  # far more than needed: how fast the machine is must not choose the sizes
+FLOOR_S = 2.5  # the floor may end early: a bound found by then holds
+ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
+
+
+@dataclass(frozen=True)
+class Change:
+    """One wire's size before and after; before is None where nobody had chosen."""
+
+    wire_id: str
+    before: str | None
+    after: str
+
+
+@dataclass(frozen=True)
+class Optimum:
+    """Sizes of all free wires. objective, bound and floor are in the weights' unit; gap is a share of the
+    objective. met: every limit holds when the harness is solved with these sizes."""
+
+    sizes: dict[str, str]
+    changes: tuple[Change, ...]
+    copper_kg: float
+    copper_before_kg: float
+    objective: float
+    estimate: float
+    floor: float | None
+    rounds: int
+    met: bool
+    figures: Figures
+
+    @property
+    def bound(self) -> float:
+        """What no sizes that hold are under: the floor, 0 where none was found."""
+        return min(self.floor or 0.0, self.objective)
+
+    @property
+    def gap(self) -> float:
+        """Share of the objective that the bound leaves open."""
+        return max(0.0, (self.objective - self.bound) / self.objective) if self.objective > 0 else 0.0
+
+    @property
+    def estimate_gap(self) -> float:
+        """Share left open by the estimate, which rests on the temperatures and currents of these very sizes."""
+        return max(0.0, (self.objective - self.estimate) / self.objective) if self.objective > 0 else 0.0
+
+    @property
+    def proof(self) -> str:
+        """How close to the least these sizes are, in words: what is proven, then what is estimated."""
+        if not self.floor and self.estimate <= 0:
+            return "How close to the least this is was not worked out."
+        proven = f"Proven: no sizes whatever save more than {100 * self.gap:.1f} %. " if self.floor else ""
+        return (
+            f"{proven}Estimated at the temperatures and currents these sizes run at: within {100 * self.estimate_gap:.2f} % "
+            "of the least."
+        )  # fmt: skip
+
+    def apply(self, design: Design) -> Design:
+        """The design with these sizes chosen, as one edit."""
+        for change in self.changes:
+            design = set_size(design, [change.wire_id], change.after)
+        return design
+
+
+def optimise(
+    design: Design,
+    weights: Weights = LIGHTEST,
+    keep_going: KeepGoing = ALWAYS,
+    seconds: float = PROGRAM_S,
+    with_floor: bool = True,
+    better: Callable[[Optimum], None] | None = None,
+) -> Optimum:
+    """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done, as far as can be said, before each round
+    and may end the search there; the best verified sizes so far are returned. A single program may take
+    `seconds`. `better` is told the first choice that was solved and each that beats it, without its bounds."""
+    plant = build_plant(design)
+    groups = groups_of(plant, frozenset(wire.id for wire in plant.wires if wire.locked and wire.size))
+    groups = [_on_shelf(group, design) for group in groups]
+    free = _unchosen(design, groups, plant)
+    start = propose(free)
+    before = _copper(plant, figures(solve(design, start.sizes)))
+    # a group no case loads has no size, and gets none
+    known = [[start.sizes[w] for row in group.rows if (w := plant.wires[row].id) in start.sizes] for group in groups]
+    groups = [group for group, labels in zip(groups, known, strict=True) if labels]
+    levels = [_level(group, labels[0]) for group, labels in zip(groups, filter(None, known), strict=True)]
+    search = _Search(free, plant, groups, levels, weights, seconds)
+
+    def optimum(floor: float | None) -> Optimum:
+        found = search.best.found
+        sizes = {wire: size for wire, size in search.sizes(search.best.levels).items() if wire in start.sizes}
+        chosen = {wire.id: wire.size for wire in design.wires}
+        changes = tuple(Change(w, chosen[w], s) for w, s in sizes.items() if chosen[w] != s)
+        value = search.best.value
+        return Optimum(
+            sizes,
+            changes,
+            _copper(plant, found),
+            before,
+            value,
+            search.bound,
+            floor,
+            search.rounds,
+            search.best.met,
+            found,
+        )
+
+    if better is not None:
+        better(optimum(None))
+    search.run(keep_going, (lambda: better(optimum(None))) if better else lambda: None)
+    return optimum(search.floor() if with_floor else None)
+
+
+def _unchosen(design: Design, groups: list[Group], plant: Plant) -> Design:
+    ids = [plant.wires[row].id for group in groups for row in group.rows]
+    return set_size(design, ids, None)
+
+
+def _on_shelf(group: Group, design: Design) -> Group:
+    """Only the steps that lie on the shelf, if the project lists any that would do."""
+    shelf = {parse_size(label).label for label in design.project.shelf}
+    steps = tuple(step for step in group.steps if step.size.label in shelf)
+    return Group(group.rows, steps or group.steps, group.metre_conductors)
+
+
+def _level(group: Group, label: str) -> int:
+    area = parse_size(label).area_mm2
+    return min(int(np.searchsorted(group.areas, area - 1e-9)), len(group.steps) - 1)
+
+
+def _copper(plant: Plant, found: Figures) -> float:
+    built = found.solution.plant.conductors
+    return float(sum(c.kg_per_m * m * p for c, m, p in zip(built, plant.length_m, plant.parallel, strict=True)))
+
+
+@dataclass(frozen=True)
+class _Choice:
+    """Steps taken, the harness solved with them, what they are worth, and whether all limits hold."""
+
+    levels: list[int]
+    found: Figures
+    value: float
+    met: bool
+
+    def beats(self, other: _Choice) -> bool:
+        """Better for sure: it holds where the other doesn't, or is worth less."""
+        return self.met and (not other.met or self.value < other.value - 1e-12)
+
+
+class _Search:
+    """Attributes: best, the best choice so far; bound, that of the last program, linearised at it; rounds."""
+
+    def __init__(
+        self, design: Design, plant: Plant, groups: list[Group], levels: list[int], weights: Weights, seconds: float
+    ) -> None:
+        self.design, self.plant, self.groups = design, plant, groups
+        self.of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
+        self.program = Program(groups, weights)
+        self.seconds = seconds
+        self.cuts: list[dict[int, int]] = []
+        self.bound, self.rounds = 0.0, 0
+        self.best = self._choice(levels)
+
+    def run(self, keep_going: KeepGoing, bettered: Callable[[], None]) -> None:
+        """Rounds of program and solve until the program has nothing better to offer at the best sizes. An answer
+        that breaks a limit is where the next round linearises, since its wires are as warm as they may be."""
+        base, proven = self.best, False
+        while self.groups and self.rounds < ROUNDS and keep_going(self.rounds / (self.rounds + 3)):
+            answer = self._program(base)
+            self.rounds += 1
+            if answer.levels is None or self._no_better(answer.levels):
+                proven = base is self.best
+                if proven:
+                    break
+                base = self.best
+                continue
+            tried = self._choice(answer.levels, base.found)
+            if not tried.met and not self._cut(tried):
+                break
+            if tried.beats(self.best):
+                self.best = tried
+                bettered()
+            base = tried
+        if self.groups and not proven:
+            self._program(self.best)
+
+    def _no_better(self, levels: list[int]) -> bool:
+        return self.best.met and self.program.objective(levels) >= self.best.value * (1 - GAP / 2)
+
+    def _program(self, base: _Choice) -> Answer:
+        """The program linearised at a choice; at the best one, its bound is kept."""
+        rows, predicted = self._limits(base)
+        least = [predicted.least(number, 0) for number in range(len(self.groups))]
+        if base.met:
+            least = [min(lowest, level) for lowest, level in zip(least, base.levels, strict=True)]
+        answer = self.program.solve(rows, least, self.seconds, GAP / 2, self.cuts)
+        if base is self.best:
+            self.bound = min(answer.bound, self.best.value)
+        return answer
+
+    def floor(self) -> float | None:
+        """What nothing that holds is under."""
+        if not self.groups:
+            return 0.0
+        widest = solve(self.design, self.sizes([len(group.steps) - 1 for group in self.groups]))
+        if self.best.met:
+            # nothing better than the best can have thicker wires than its worth leaves room for
+            for _ in range(2):
+                least = certain_levels(self.best.found, self.groups, widest)
+                widest = solve(self.design, self.sizes(self.program.dearest(self.best.value, least)))
+        return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, min(self.seconds, FLOOR_S))
+
+    def _choice(self, levels: list[int], warm: Figures | None = None) -> _Choice:
+        found = figures(solve(self.design, self.sizes(levels), warm=warm.solution if warm else None))
+        return _Choice(levels, found, self.program.objective(levels), all_met(found))
+
+    def sizes(self, levels: list[int]) -> dict[str, str]:
+        """Wire id → size at these steps."""
+        return {
+            self.plant.wires[row].id: group.steps[level].size.label
+            for group, level in zip(self.groups, levels, strict=True) for row in group.rows
+        }  # fmt: skip
+
+    def _limits(self, here: _Choice) -> tuple[Rows, Predicted]:
+        """Rows for drops and heat at a choice, and what bars single steps there."""
+        predicted = Predicted(here.found, self.groups, here.levels)
+        rows = self._rows(here, predicted)
+        predicted.add_rows(rows)
+        return rows, predicted
+
+    def _cut(self, tried: _Choice) -> bool:
+        """What broke, for good: as long as none of the groups that heat a wire too hot is thicker, it stays so;
+        as long as none on a load's way is, its drop does. False when nothing thicker could mend it."""
+        predicted = Predicted(tried.found, self.groups, tried.levels)
+        broken = [predicted.beside(wire.row) for wire in tried.found.wires.values() if _own_worst(wire) > MET]
+        cases = tried.found.cases
+        for entry in tried.found.loads.values():
+            if not entry.ok and entry.case in cases:
+                legs = Ways(tried.found.solution.plant, cases[entry.case]).of(entry.row)
+                broken.append({self.of_row[leg.branch] for leg in legs if leg.branch in self.of_row})
+        cuts = [{number: tried.levels[number] for number in groups} for groups in broken]
+        cuts = [cut for cut in cuts if any(level < len(self.groups[n].steps) - 1 for n, level in cut.items())]
+        self.cuts += cuts
+        return bool(cuts)
+
+    def _rows(self, here: _Choice, predicted: Predicted) -> Rows:
+        """One row for each fed load in each case, linearised at a choice."""
+        rows = Rows()
+        for at, case in enumerate(here.found.solution.cases):
+            ways = Ways(here.found.solution.plant, case)
+            for entry in here.found.loads.values():
+                volts = float(case.load_v[entry.row])
+                if not case.running[entry.row] or not np.isfinite(volts):
+                    continue
+                lost, allowed = entry.nominal_v - volts, allowed_drop(case, here.found.solution, entry.row)
+                dip, least = float(case.surge_v[entry.row]), entry.load.min_volts
+                if least is not None and np.isfinite(dip) and entry.nominal_v > dip:
+                    allowed = min(allowed, (entry.nominal_v - least) * lost / (entry.nominal_v - dip))
+                self._add_row(rows, ways, entry.row, allowed - lost, partial(predicted.ohm_ratios, at))
+        return rows
+
+    def _add_row(self, rows: Rows, ways: Ways, load: int, spare: float, ratios: Callable[[int], Floats]) -> None:
+        now = 0.0
+        volts: dict[int, Floats] = {}
+        for leg in ways.of(load):
+            number = self.of_row.get(leg.branch)
+            if number is None:
+                continue
+            own = leg.volts - leg.amps * float(self.plant.joint_ohm[leg.branch])
+            now += own
+            volts[number] = volts.get(number, np.zeros(1)) + own * ratios(leg.branch)
+        if volts:
+            rows.add(volts, max(spare + now, 0.0))
+
+
+def _own_worst(wire: WireFigures) -> float:
+    return max((use.used for use in wire.uses if use.limit in (Limit.HEAT, Limit.FUSE, Limit.SURGE)), default=0.0)

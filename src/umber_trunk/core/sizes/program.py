@@ -1,0 +1,141 @@
+"""The choice of sizes as a mixed-integer linear program (HiGHS through SciPy): group g takes step s."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import sparse
+from scipy.optimize import Bounds, LinearConstraint, milp
+
+from umber_trunk.core.sizes.groups import Group
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Weights:
+    """What counts: 1 kg of conductor, 1 of its price, one more different size on the shelf."""
+
+    mass: float = 1.0
+    cost: float = 0.0
+    sizes: float = 0.0
+
+
+LIGHTEST = Weights()
+
+
+@dataclass
+class Rows:
+    """Drop constraints: the volts each group costs at every one of its steps, and what is left for them."""
+
+    volts: list[dict[int, Floats]] = field(default_factory=list)
+    left: list[float] = field(default_factory=list)
+
+    def add(self, volts: dict[int, Floats], left: float) -> None:
+        """One load in one case."""
+        self.volts.append(volts)
+        self.left.append(left)
+
+
+@dataclass(frozen=True)
+class Answer:
+    """Steps chosen (None: no choice meets the rows, or none was found in time) and the proven bound."""
+
+    levels: list[int] | None
+    bound: float
+
+
+class Program:
+    """The parts of the program that don't change from round to round."""
+
+    def __init__(self, groups: Sequence[Group], weights: Weights) -> None:
+        self.groups, self.weights = groups, weights
+        self._starts = np.concatenate([[0], np.cumsum([len(group.steps) for group in groups])]).astype(int)
+        labels = {step.size.label: step.size.area_mm2 for group in groups for step in group.steps}
+        self._labels = sorted(labels, key=lambda label: labels[label])
+        self._choices = int(self._starts[-1])
+        self._kinds = len(self._labels) if weights.sizes > 0 else 0
+        self._prices = [self._price(group) for group in groups]
+
+    def _price(self, group: Group) -> Floats:
+        result: Floats = group.masses * (self.weights.mass + group.steps[0].metal.price_per_kg * self.weights.cost)
+        return result
+
+    def objective(self, levels: Sequence[int]) -> float:
+        """Worth of a choice in the weights' unit."""
+        total = sum(float(prices[level]) for prices, level in zip(self._prices, levels, strict=True))
+        kinds = {group.steps[level].size.label for group, level in zip(self.groups, levels, strict=True)}
+        return total + self.weights.sizes * len(kinds)
+
+    def dearest(self, value: float, least: Sequence[int]) -> list[int]:
+        """The highest step each group can have in any choice worth no more than `value` whose steps are at least these."""
+        spare = value - sum(float(prices[level]) for prices, level in zip(self._prices, least, strict=True))
+        found = []
+        for prices, level in zip(self._prices, least, strict=True):
+            within = np.flatnonzero(prices <= prices[level] + max(spare, 0.0) * (1 + 1e-9) + 1e-12)
+            found.append(int(within[-1]) if len(within) else level)
+        return found
+
+    def solve(
+        self, rows: Rows, least: Sequence[int], seconds: float, gap: float, cuts: Sequence[dict[int, int]] = ()
+    ) -> Answer:
+        """The best choice no lower than `least` that meets the rows, within a share `gap` of the optimum. Each
+        cut (group → step) asks for at least one of its groups above its step."""
+        if not self.groups:
+            return Answer([], 0.0)
+        width = self._choices + self._kinds
+        cost = np.concatenate([*self._prices, np.full(self._kinds, self.weights.sizes)])
+        constraints = [self._one_each(width)]
+        if rows.left:
+            constraints.append(self._drops(rows, width))
+        if self._kinds:
+            constraints.append(self._on_list(width))
+        if cuts:
+            constraints.append(self._above(cuts, width))
+        upper = np.ones(width)
+        for start, lowest in zip(self._starts, least, strict=False):
+            upper[start : start + lowest] = 0
+        found = milp(
+            cost, integrality=np.ones(width), bounds=Bounds(0, upper), constraints=constraints,
+            options={"time_limit": seconds, "mip_rel_gap": gap},
+        )  # fmt: skip
+        bound = 0.0 if found.mip_dual_bound is None else float(found.mip_dual_bound)
+        if found.x is None:
+            return Answer(None, bound)
+        spans = zip(self._starts, self._starts[1:], strict=False)
+        return Answer([int(np.argmax(found.x[a:b])) for a, b in spans], bound)
+
+    def _one_each(self, width: int) -> LinearConstraint:
+        rows = np.repeat(np.arange(len(self.groups)), np.diff(self._starts))
+        ones = sparse.csc_matrix((np.ones(len(rows)), (rows, np.arange(len(rows)))), shape=(len(self.groups), width))
+        return LinearConstraint(ones, 1, 1)
+
+    def _drops(self, rows: Rows, width: int) -> LinearConstraint:
+        entries = [(row, number, steps) for row, volts in enumerate(rows.volts) for number, steps in volts.items()]
+        at = np.repeat([row for row, _, _ in entries], [len(steps) for _, _, steps in entries])
+        col = np.concatenate([self._starts[number] + np.arange(len(steps)) for _, number, steps in entries])
+        value = np.concatenate([steps for _, _, steps in entries])
+        table = sparse.csc_matrix((value, (at, col)), shape=(len(rows.left), width))
+        return LinearConstraint(table, -np.inf, np.array(rows.left))
+
+    def _above(self, cuts: Sequence[dict[int, int]], width: int) -> LinearConstraint:
+        entries = [
+            (row, int(self._starts[number]) + step)
+            for row, cut in enumerate(cuts) for number, level in cut.items()
+            for step in range(level + 1, len(self.groups[number].steps))
+        ]  # fmt: skip
+        at, col = np.array(entries, dtype=int).reshape(-1, 2).T
+        return LinearConstraint(sparse.csc_matrix((np.ones(len(at)), (at, col)), shape=(len(cuts), width)), 1, np.inf)
+
+    def _on_list(self, width: int) -> LinearConstraint:
+        """A step may be taken only if its size is on the list of sizes used."""
+        labels = [step.size.label for group in self.groups for step in group.steps]
+        rows = np.arange(self._choices)
+        cols = self._choices + np.array([self._labels.index(label) for label in labels])
+        values = np.concatenate([np.ones(self._choices), -np.ones(self._choices)])
+        shape = (self._choices, width)
+        table = sparse.csc_matrix((values, (np.concatenate([rows, rows]), np.concatenate([rows, cols]))), shape=shape)
+        return LinearConstraint(table, -np.inf, 0)

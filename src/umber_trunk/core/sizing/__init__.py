@@ -1,1 +1,0 @@
-"""Limits, margins, candidates and proposed sizes for a whole harness."""

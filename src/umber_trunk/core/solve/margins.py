@@ -1,0 +1,407 @@
+"""How much of each limit every wire and load uses, over all cases; the worst stands first."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.catalog.conductors import Conductor
+from umber_trunk.core.harness.model import Load, Wire
+from umber_trunk.core.physics.network import LEAST_OHM
+from umber_trunk.core.physics.shield import MOST_USED, shields
+from umber_trunk.core.solve.feeds import worst_served
+from umber_trunk.core.solve.guards import Guard, fault_a, guards
+from umber_trunk.core.solve.solution import CaseSolution, Solution
+from umber_trunk.core.solve.standing import as_made_of, standing_in
+
+Floats = NDArray[np.float64]
+MET = 1 + 1e-6
+"""A limit used up to here is met: a millionth for rounding, the same everywhere."""
+IDLE_A = 1e-9
+
+
+class Limit(StrEnum):
+    """What can govern a size, in the order shown."""
+
+    DROP = "drop"
+    HEAT = "heat"
+    SURGE = "surge"
+    DIP = "dip"
+    FUSE = "fuse"
+    HANDLING = "handling"
+
+
+@dataclass(frozen=True)
+class Use:
+    """How much of a limit is used: 1 is just met. `case` (an id) and `subject` say where it is worst."""
+
+    limit: Limit
+    used: float
+    case: str = ""
+    subject: str = ""
+
+    @property
+    def margin(self) -> float:
+        """What is left, as a share of the limit; negative when broken."""
+        return 1.0 - self.used
+
+
+@dataclass(frozen=True)
+class WireFigures:
+    """One wire over all cases: worst current, temperature and drop, and the use of every limit.
+
+    Drop and dip are those of the worst load the wire serves; drop_share is the part of that load's
+    allowed drop lost in this very wire, which tells the culprit from the bystanders. An idle wire is one that no case
+    loads: unless its size was chosen, it has none.
+    """
+
+    wire: Wire
+    row: int
+    size: str
+    amps: float
+    conductor_c: float
+    limit_c: float
+    drop_v: float
+    length_m: float
+    uses: tuple[Use, ...]
+    case: str
+    drop_share: float
+    idle: bool = False
+
+    @property
+    def size_known(self) -> bool:
+        """Whether its size was chosen or follows from what it carries."""
+        return self.wire.size is not None or self.wire.signal or not self.idle
+
+    @property
+    def shown_size(self) -> str:
+        """Its size, "?" where nothing says which."""
+        return self.size if self.size_known else "?"
+
+    @property
+    def worst(self) -> Use:
+        """The limit that governs: the one most used up."""
+        return max(self.uses, key=lambda use: use.used)
+
+    @staticmethod
+    def _own(use: Use) -> bool:
+        """Limits of the wire alone; the smallest size for handling counts only when it is broken."""
+        if use.limit is Limit.HANDLING:
+            return use.used > MET
+        return use.limit not in (Limit.DROP, Limit.DIP)
+
+    @property
+    def rank(self) -> tuple[float, float]:
+        """Sort key, worst first: limits of its own count in full, those of a load by this wire's part."""
+        own = max((u.used for u in self.uses if self._own(u)), default=0.0)
+        blamed = max((u.used for u in self.uses if u.limit in (Limit.DROP, Limit.DIP)), default=0.0)
+        broken = max(
+            own if own > MET else 0.0,
+            blamed * min(1.0, 2 * self.drop_share) if blamed > MET else 0.0,
+        )
+        return (-broken, -max(own, blamed))
+
+    @property
+    def ok(self) -> bool:
+        """All limits met, and its size known."""
+        return self.worst.used <= MET and self.size_known
+
+
+@dataclass(frozen=True)
+class LoadFigures:
+    """One load in its worst case (an id): what arrives, what its source loses inside (sag), and the drop in the wiring
+    that is left to it, with the rule it comes from. A collapsed load has no voltage."""
+
+    load: Load
+    row: int
+    volts: float
+    amps: float
+    nominal_v: float
+    allowed_v: float
+    rule: str
+    surge_v: float | None
+    case: str
+    sag_v: float = 0.0
+    collapsed: bool = False
+    settled: bool = True
+
+    @property
+    def drop_v(self) -> float:
+        """Nominal less what arrives."""
+        return self.nominal_v - self.volts
+
+    @property
+    def wiring_v(self) -> float:
+        """What is lost between the source's terminals and the load."""
+        return self.drop_v - self.sag_v
+
+    @property
+    def drop_percent(self) -> float:
+        """Drop as a share of nominal."""
+        return 100 * self.drop_v / self.nominal_v
+
+    @property
+    def used(self) -> float:
+        """Share of the drop allowed in the wiring; infinite when unfed or collapsed."""
+        return self.wiring_v / self.allowed_v if np.isfinite(self.volts) else float("inf")
+
+    @property
+    def surge_ok(self) -> bool:
+        """The dip under any surge stays above the load's lowest working voltage, and above nothing at all."""
+        return self.surge_v is None or (self.surge_v > 0 and self.surge_v >= (self.load.min_volts or 0.0))
+
+    @property
+    def ok(self) -> bool:
+        """Fed within its drop, surges included, in a case that has a steady answer."""
+        return self.settled and self.used <= MET and self.surge_ok and not self.volts <= 0
+
+
+@dataclass(frozen=True)
+class Shielded:
+    """The fuse before one wire judged in its worst case: see `physics.shield.Shields`."""
+
+    rating_a: float
+    used: float
+    worst_a: float
+    seconds: float
+    allowed_c: float
+    withstand_a: float
+    for_ever_a: float
+    case: str
+
+
+@dataclass(frozen=True)
+class Figures:
+    """Everything the desks show of one solution, by id. `bare` maps rows of feeds without a fuse to how far they run
+    from the source; `shielded` rows of guarded wires to how their fuse was judged."""
+
+    solution: Solution
+    wires: dict[str, WireFigures]
+    loads: dict[str, LoadFigures]
+    guards: list[Guard | None]
+    bare: dict[int, float]
+    by_case: dict[str, dict[str, LoadFigures]] = field(default_factory=dict)
+    shielded: dict[int, Shielded] = field(default_factory=dict)
+
+    @cached_property
+    def cases(self) -> dict[str, CaseSolution]:
+        """Case id → its solution."""
+        return {case.case.id: case for case in self.solution.cases}
+
+    def case_name(self, case_id: str) -> str:
+        """A case in words."""
+        case = self.cases.get(case_id)
+        return case.case.name if case else case_id
+
+
+def wiring_rule(solution: Solution, row: int, sag_v: float) -> tuple[float, str]:
+    """(volts, rule) left to the wiring of a load while its source loses sag_v inside: the strictest of its own percent
+    and volts, or the project's, which judge the wiring alone, and of its lowest voltage, which judges what arrives."""
+    load = solution.plant.loads[row]
+    nominal = float(solution.plant.nominal_v[row])
+    rules = []
+    if load.max_drop_percent is not None:
+        rules.append((load.max_drop_percent / 100 * nominal, f"{load.max_drop_percent:g} % in the wiring asked for"))
+    if load.max_drop_v is not None:
+        rules.append((load.max_drop_v, f"{load.max_drop_v:g} V in the wiring asked for"))
+    if not rules:
+        percent = solution.plant.design.project.max_drop_percent
+        rules.append((percent / 100 * nominal, f"{percent:g} % in the wiring, the project’s"))
+    if load.min_volts is not None:
+        rules.append((nominal - load.min_volts - sag_v, f"works down to {load.min_volts:g} V"))
+    volts, rule = min(rules)
+    return max(volts, 1e-6), rule
+
+
+def allowed_drop(case: CaseSolution, solution: Solution, row: int) -> float:
+    """Volts a load may be down in a case, its source's sag counted with."""
+    sag = float(np.nan_to_num(case.sag_v[row]))
+    return sag + wiring_rule(solution, row, sag)[0]
+
+
+def figures(solution: Solution) -> Figures:
+    """Uses of all limits from a solution."""
+    plant = solution.plant
+    by_case = {
+        case.case.id: {
+            load.id: _load_figures(solution, case, row) for row, load in enumerate(plant.loads) if case.running[row]
+        }
+        for case in solution.cases
+    }  # fmt: skip
+    loads: dict[str, LoadFigures] = {}
+    for table in by_case.values():
+        for key, entry in table.items():
+            if key not in loads or entry.used > loads[key].used:
+                loads[key] = entry
+    found, bare = guards(solution)
+    worst = _Worst([_case_columns(solution, case) for case in solution.cases])
+    shielded = judged_fuses(solution, found)
+    wires = {
+        wire.id: _wire_figures(solution, row, worst, found[row], shielded.get(row))
+        for row, wire in enumerate(plant.wires)
+    }
+    return Figures(solution, wires, loads, found, bare, by_case, shielded)
+
+
+def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shielded]:
+    """Wire row → its fuse in the case that is worst for it."""
+    plant, project = solution.plant, solution.plant.design.project
+    rows = np.array([row for row, guard in enumerate(found) if guard is not None], dtype=np.intp)
+    worst: dict[int, Shielded] = {}
+    if not len(rows):
+        return worst
+    wires = [plant.conductors[row] for row in rows]
+    rating = np.array([guard.rating_a for guard in found if guard is not None])
+    fault = np.array([guard.fault_a for guard in found if guard is not None])
+    for case in solution.cases:
+        standing = standing_in(plant, solution.heat, case, rows)
+        answer = shields(
+            rating, standing, wires, plant.parallel[rows], fault, project.fuse_rule, project.fuse_allowance_k
+        )
+        for at, row in enumerate(rows.tolist()):
+            if row not in worst or answer.used[at] > worst[row].used:
+                worst[row] = Shielded(
+                    float(rating[at]), float(answer.used[at]), float(answer.worst_a[at]), float(answer.seconds[at]),
+                    float(answer.allowed_c[at]), float(answer.withstand_a[at]), float(answer.for_ever_a[at]), case.case.id,
+                )  # fmt: skip
+    return worst
+
+
+def figures_of_case(found: Figures, number: int) -> Figures:
+    """The figures of one case alone."""
+    solution = found.solution
+    return figures(Solution(solution.plant, solution.heat, [solution.cases[number]]))
+
+
+def _load_figures(solution: Solution, case: CaseSolution, row: int) -> LoadFigures:
+    surge, sag = float(case.surge_v[row]), float(np.nan_to_num(case.sag_v[row]))
+    allowed, rule = wiring_rule(solution, row, sag)
+    gone = bool(case.collapsed[row])
+    return LoadFigures(
+        load=solution.plant.loads[row], row=row, volts=float("nan") if gone else float(case.load_v[row]), amps=float(case.load_a[row]),
+        nominal_v=float(solution.plant.nominal_v[row]), allowed_v=allowed, rule=rule,
+        surge_v=None if np.isnan(surge) else surge, case=case.case.id, sag_v=sag, collapsed=gone, settled=case.settled,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Columns:
+    """Per wire of one case: shares used and which load is worst."""
+
+    case: CaseSolution
+    drop: Floats
+    drop_load: NDArray[np.intp]
+    heat: Floats
+    surge: Floats
+    dip: Floats
+    dip_load: NDArray[np.intp]
+    share: Floats
+
+
+def _case_columns(solution: Solution, case: CaseSolution) -> _Columns:
+    plant = solution.plant
+    sag = np.nan_to_num(case.sag_v)
+    allowed_v = np.array([wiring_rule(solution, row, float(sag[row]))[0] for row in range(len(plant.loads))])
+    used = (plant.nominal_v - sag - case.load_v) / allowed_v
+    drop, which = worst_served(plant, case, np.nan_to_num(used, nan=0.0))
+    room = plant.limit_c - case.ambient_c
+    heat = np.where(room > 0, (case.conductor_c - case.ambient_c) / np.where(room > 0, room, 1.0), np.inf)
+    heat = np.where((room <= 0) & (np.abs(case.wire_a) < 1e-6), 0.0, heat)
+    short = np.array([c.jacket.short_c for c in plant.conductors])
+    warm = (case.surge_c - case.ambient_c) / np.maximum(short - case.ambient_c, 1.0)
+    dip, dips = _dip(solution, case)
+    surge = np.where(case.surge_a > 0, warm, 0.0)
+    share = np.where(which >= 0, case.wire_drop_v / allowed_v[which] if len(allowed_v) else 0.0, 0.0)
+    drop = np.where(np.isfinite(drop), drop, 0.0)
+    return _Columns(case, drop, which, np.maximum(heat, 0.0), surge, dip, dips, share)
+
+
+def _dip(solution: Solution, case: CaseSolution) -> tuple[Floats, NDArray[np.intp]]:
+    """(share of the allowed dip used under surges, the load that dips) for the wires that serve it."""
+    plant = solution.plant
+    least = np.array([load.min_volts or np.nan for load in plant.loads])
+    if not np.isfinite(least).any() or not np.isfinite(case.surge_v).any():
+        return np.zeros(len(plant.wires)), np.full(len(plant.wires), -1, dtype=np.intp)
+    used = np.nan_to_num((plant.nominal_v - case.surge_v) / (plant.nominal_v - least), nan=-np.inf)
+    worst, which = worst_served(plant, case, used)
+    return np.where(np.isfinite(worst), np.maximum(worst, 0.0), 0.0), which
+
+
+def fuse_tables(
+    found: Figures, rows: Sequence[int], steps: Sequence[Sequence[Conductor]], celsius: Sequence[Floats]
+) -> list[Floats]:
+    """For each of these guarded wire rows, how much of its fuse's limit it would use made of each step and running at
+    each temperature: judged in the case that is worst now, all at once. A thinner wire lets less current into a short."""
+    solution = found.solution
+    plant, project = solution.plant, solution.plant.design.project
+    tables: list[Floats] = [np.zeros(len(made)) for made in steps]
+    for case in solution.cases:
+        mine = [at for at, row in enumerate(rows) if len(steps[at]) and found.shielded[row].case == case.case.id]
+        if not mine:
+            continue
+        standing = standing_in(plant, solution.heat, case, np.array([rows[at] for at in mine], dtype=np.intp))
+        many = np.repeat(np.arange(len(mine)), [len(steps[at]) for at in mine])
+        made = [step for at in mine for step in steps[at]]
+        wire_rows = np.array([rows[at] for at in mine], dtype=np.intp)[many]
+        warm = np.minimum(
+            np.concatenate([celsius[at] for at in mine]), np.array([step.jacket.short_c - 1.0 for step in made])
+        )
+        others = as_made_of(standing.rows(many), made, [plant.conductors[row] for row in wire_rows], warm)
+        kept = [guard for row in wire_rows.tolist() if (guard := found.guards[row]) is not None]
+        fault = [
+            fault_a(plant, row, step.ohm_per_m_20, guard.source)
+            for row, step, guard in zip(wire_rows.tolist(), made, kept, strict=True)
+        ]
+        answer = shields(
+            np.array([guard.rating_a for guard in kept]), others, made, plant.parallel[wire_rows], np.array(fault),
+            project.fuse_rule, project.fuse_allowance_k,
+        )  # fmt: skip
+        for place, at in enumerate(mine):
+            tables[at] = answer.used[many == place]
+    return tables
+
+
+class _Worst:
+    """Over all cases: the number of the worst case for each limit and the busiest, and its values, by wire row."""
+
+    def __init__(self, columns: list[_Columns]) -> None:
+        self.columns = columns
+        self.drop_at, self.drop = self._most([c.drop for c in columns])
+        self.heat_at, self.heat = self._most([c.heat for c in columns])
+        self.surge_at, self.surge = self._most([c.surge for c in columns])
+        self.dip_at, self.dip = self._most([c.dip for c in columns])
+        _, self.amps = self._most([np.abs(c.case.wire_a) for c in columns])
+
+    @staticmethod
+    def _most(values: list[Floats]) -> tuple[list[int], list[float]]:
+        table = np.array(values)
+        return table.argmax(axis=0).tolist(), table.max(axis=0).tolist()
+
+
+def _wire_figures(
+    solution: Solution, row: int, worst: _Worst, guard: Guard | None, shielded: Shielded | None
+) -> WireFigures:
+    plant, project = solution.plant, solution.plant.design.project
+    wire, cond = plant.wires[row], plant.conductors[row]
+    drop, heat, dip = (worst.columns[at[row]] for at in (worst.drop_at, worst.heat_at, worst.dip_at))
+    load, dips = int(drop.drop_load[row]), int(dip.dip_load[row])
+    warm, amps = float(heat.case.conductor_c[row]), worst.amps[row]
+    uses = [
+        Use(Limit.DROP, worst.drop[row], drop.case.case.id, plant.loads[load].id if load >= 0 else ""),
+        Use(Limit.HEAT, worst.heat[row], heat.case.case.id),
+        Use(Limit.SURGE, worst.surge[row], worst.columns[worst.surge_at[row]].case.case.id),
+        Use(Limit.DIP, worst.dip[row], dip.case.case.id, plant.loads[dips].id if dips >= 0 else ""),
+    ]  # fmt: skip
+    if guard is not None and shielded is not None:
+        uses.append(Use(Limit.FUSE, min(shielded.used, MOST_USED), shielded.case, guard.link_id))
+    uses.append(Use(Limit.HANDLING, project.smallest_mm2 / cond.size.area_mm2))
+    return WireFigures(
+        wire=wire, row=row, size=cond.size.label, amps=amps, conductor_c=warm, limit_c=float(plant.limit_c[row]),
+        drop_v=amps * max(float(heat.case.wire_ohm[row]), LEAST_OHM), length_m=float(plant.length_m[row]),
+        uses=tuple(uses), case=heat.case.case.id, drop_share=float(drop.share[row]), idle=amps < IDLE_A,
+    )  # fmt: skip

@@ -1,0 +1,373 @@
+"""Temperatures of all wires of a harness: each in every bundle it runs through.
+
+Segments with the same number of conductors are solved as one batch of arrays, lone wires as one column.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.physics.bundle import (
+    DENSE_MOST,
+    USUAL_FILM_W_M2K,
+    Sections,
+    Strands,
+    rim_film_w_m2k,
+    smeared_radii_m,
+    smeared_rise_k,
+    smeared_w_mk,
+)
+from umber_trunk.core.physics.constants import FILLING_W_MK
+from umber_trunk.core.physics.heat import HOTTEST_C
+from umber_trunk.core.physics.packing import laid
+from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside, Surroundings, sun_rise_k
+from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
+from umber_trunk.core.solve.plant import Plant
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]
+
+
+@dataclass(frozen=True)
+class Batch:
+    """s bundles of n conductors: their rows among the pairs (s, n) and among the bundles (s,).
+
+    `sections` is None for bundles too large to resolve; `radii_m` (s, n) then places the wires on rings
+    in a stuff of conductivity `stuff_w_mk` (s,).
+    """
+
+    pairs: Ints
+    bundles: Ints
+    sections: Sections | None
+    radii_m: Floats
+    stuff_w_mk: Floats
+
+
+@dataclass(frozen=True)
+class Bundles:
+    """Columns over all stretches with wires, lone ones too: what the rim of each needs."""
+
+    segment: list[str]
+    ambient_c: Floats
+    radius_m: Floats
+    rim_share: Floats
+    sleeve_m: Floats
+    air_m_s: Floats
+    outside: Outside
+
+
+@dataclass(frozen=True)
+class ThermalPlan:
+    """Pairs: one row for each conductor in each stretch, with its wire, its bundle and its share of the
+    wire's length. `lone` are the pairs with a stretch to themselves."""
+
+    wire: Ints
+    bundle: Ints
+    weight: Floats
+    lone: Ints
+    bundles: Bundles
+    batches: list[Batch]
+    wires: int
+
+    @property
+    def ambient_c(self) -> Floats:
+        """Ambient of each pair."""
+        return self.bundles.ambient_c[self.bundle]
+
+    @cached_property
+    def places(self) -> dict[int, tuple[int, int, int]]:
+        """Pair → (batch, section, place in it), for pairs in bundles that are resolved."""
+        return {
+            int(pair): (number, section, at)
+            for number, batch in enumerate(self.batches) if batch.sections is not None
+            for section, row in enumerate(batch.pairs.tolist()) for at, pair in enumerate(row)
+        }  # fmt: skip
+
+    @cached_property
+    def own_km_w(self) -> Floats:
+        """Rise of each pair's surface over its rim per W/m of its own (pairs,); 0 for lone ones."""
+        found = np.full(len(self.wire), 0.25 / (2 * np.pi * FILLING_W_MK))
+        found[self.lone] = 0.0
+        for batch in self.batches:
+            if batch.sections is not None:
+                found[batch.pairs] = np.maximum(batch.sections.own_km_w, 0.0)
+        return found
+
+    def centres_m(self, bundle: int) -> tuple[Ints, Floats] | None:
+        """Pairs in a bundle (n,) and where they lie in it (n, 2); None when it is too large to resolve."""
+        alone = self.lone[self.bundle[self.lone] == bundle]
+        if len(alone):
+            return alone, np.zeros((1, 2))
+        for batch in self.batches:
+            at = np.flatnonzero(batch.bundles == bundle)
+            if len(at):
+                found = batch.sections
+                return None if found is None else (batch.pairs[at[0]], found.centres_m[at[0]])
+        return None
+
+    def by_wire(self, pair_c: Floats) -> tuple[Floats, Floats]:
+        """(hottest, length-weighted mean) conductor temperature of each wire."""
+        hottest = np.full(self.wires, -np.inf)
+        np.maximum.at(hottest, self.wire, pair_c)
+        mean: Floats = np.bincount(self.wire, self.weight * pair_c, minlength=self.wires).astype(float)
+        return hottest, mean
+
+
+@dataclass(frozen=True)
+class _Stretch:
+    """A segment with the wire rows in it, one for each parallel conductor; "" for a wire not laid."""
+
+    segment: str
+    rows: list[int]
+    length_m: float
+    ambient_c: float
+    sleeve_m: float
+    air_m_s: float
+    around: Surroundings = OPEN_AIR
+
+
+def _stretches(plant: Plant) -> list[_Stretch]:
+    index, project = plant.index, plant.design.project
+    found = []
+    for segment in plant.design.segments:
+        inside = [plant.row[wire] for wire in index.contents[segment.id] if wire in plant.row]
+        rows = [row for row in inside for _ in range(plant.wires[row].parallel)]
+        zone = index.zones.get(segment.zone or "")
+        if rows:
+            length = segment.measure.length_m
+            air = zone.air_m_s if zone else 0.0
+            around = Surroundings(
+                bool(zone and zone.enclosed), segment.coiled_layers, zone.sun_w_m2 if zone else 0.0, zone.altitude_m if zone else 0.0
+            )  # fmt: skip
+            found.append(
+                _Stretch(segment.id, rows, length, index.ambient_c(segment), segment.sleeve_mm / 1e3, air, around)
+            )
+    for row, wire in enumerate(plant.wires):
+        if not index.routes[wire.id].segments:
+            found.append(_Stretch("", [row] * wire.parallel, 1.0, project.ambient_c, 0.0, 0.0))
+    return found
+
+
+def plan_heat(plant: Plant) -> ThermalPlan:
+    """Lays out pairs and bundles, and the wires in every bundle."""
+    stretches = _stretches(plant)
+    counts = [len(stretch.rows) for stretch in stretches]
+    wire = np.array([row for stretch in stretches for row in stretch.rows], dtype=np.intp)
+    bundle = np.repeat(np.arange(len(stretches)), counts)
+    length = np.array([stretch.length_m for stretch in stretches])
+    bundles = Bundles(
+        [stretch.segment for stretch in stretches],
+        np.array([stretch.ambient_c for stretch in stretches]),
+        np.ones(len(stretches)),
+        np.ones(len(stretches)),
+        np.array([stretch.sleeve_m for stretch in stretches]),
+        np.array([stretch.air_m_s for stretch in stretches]),
+        Outside.of([stretch.around for stretch in stretches]),
+    )
+    first = np.concatenate([[0], np.cumsum(counts)]).astype(np.intp)
+    batches = []
+    for n in sorted(set(counts)):
+        members = np.flatnonzero(np.array(counts) == n)
+        pairs = first[members][:, None] + np.arange(n)
+        if n == 1:
+            bundles.radius_m[members] = plant.bodies.outer_m[wire[pairs[:, 0]]] / 2
+            continue
+        batches.append(_batch(plant, wire, members, pairs, bundles))
+    weight = _whole(wire, length[bundle], len(plant.wires))
+    lone = first[:-1][np.array(counts, dtype=int) == 1]
+    return ThermalPlan(wire, bundle, weight, lone, bundles, batches, len(plant.wires))
+
+
+@dataclass(frozen=True)
+class Times:
+    """Time constants [s] of each pair above its rim and of the bundle round it; a lone pair has but one."""
+
+    own_s: Floats
+    bulk_s: Floats
+
+
+def times_of(plan: ThermalPlan, plant: Plant) -> Times:
+    """What each wire stores by what lies between it and the rim, and what its bundle stores by the film there.
+    The film is a lively one, so both come out short and peaks on the safe side."""
+    wire, bundles = plan.wire, plan.bundles
+    capacity, whole = (np.array([heat_capacity_j_mk(c, share) for c in plant.conductors])[wire] for share in (0.5, 1.0))
+    jacket = plant.bodies.jacket_km_w[wire]
+    film = 1 / (2 * np.pi * bundles.radius_m * USUAL_FILM_W_M2K)
+    stored = np.bincount(plan.bundle, whole, minlength=len(film))
+    bulk = (stored * film)[plan.bundle]
+    own = capacity * (jacket + plan.own_km_w)
+    ambient = bundles.ambient_c[plan.bundle[plan.lone]]
+    bodies = plant.bodies.rows(wire[plan.lone])
+    alone = capacity[plan.lone] * thermal_resistance_km_w(np.full(len(plan.lone), 3.0), bodies, ambient)
+    own[plan.lone] = bulk[plan.lone] = alone
+    return Times(own, bulk)
+
+
+@dataclass(frozen=True)
+class Warming:
+    """Currents that heat like the hottest instant (pairs,): a wire's own heat near it, and all heat elsewhere,
+    where the bundle's slower time constant evens it out. The same array where no duty runs."""
+
+    near_a: Floats
+    bulk_a: Floats
+
+
+def warming(plan: ThermalPlan, shares_a: Floats, classes: list[tuple[float, float]], times: Times | None) -> Warming:
+    """From each wire's current by duty class (wires, 1 + classes), the first column continuous. All duties are
+    taken to peak together. A finite-volume run in time of the same section stays under this."""
+    near = bulk = shares_a[plan.wire, 0]
+    for number, (on_s, period_s) in enumerate(classes, 1):
+        assert times is not None
+        amps = shares_a[plan.wire, number]
+        near = near + amps * duty_factor(on_s, period_s, times.own_s)
+        bulk = bulk + amps * duty_factor(on_s, period_s, times.bulk_s)
+    return Warming(near, bulk)
+
+
+def _batch(plant: Plant, wire: Ints, members: Ints, pairs: Ints, bundles: Bundles) -> Batch:
+    """Bundles of one wire count; fills in their radii and rim shares. Thickest wires stand first in each, like
+    ones by their ids, so that the list's order changes nothing."""
+    bodies = plant.bodies
+    rows, named = wire[pairs], np.argsort(np.argsort([one.id for one in plant.wires]))
+    order = np.lexsort((named[rows], bodies.jacket_w_mk[rows], -bodies.conductor_m[rows], -bodies.outer_m[rows]))
+    pairs = np.take_along_axis(pairs, order, axis=1)
+    rows = wire[pairs]
+    strands = Strands(bodies.outer_m[rows], bodies.conductor_m[rows], bodies.jacket_w_mk[rows])
+    if pairs.shape[1] <= DENSE_MOST:
+        sections = sections_of(strands, bundles.sleeve_m[members] > 0)
+        bundles.radius_m[members] = sections.radius_m
+        bundles.rim_share[members] = sections.rim_share
+        return Batch(pairs, members, sections, np.zeros((0, 0)), np.zeros(0))
+    radii = np.array([smeared_radii_m(row) for row in strands.outer_m])
+    bundles.radius_m[members] = radii[:, -1]
+    stuff = [
+        smeared_w_mk(
+            Strands(strands.outer_m[[at]], strands.conductor_m[[at]], strands.jacket_w_mk[[at]]), radii[at, -1]
+        )
+        for at in range(len(members))
+    ]
+    return Batch(pairs, members, None, radii, np.array(stuff))
+
+
+_known: dict[bytes, Sections] = {}
+"""Sections worked out before, by what is in them: one edit lays out only the bundles it touches."""
+KNOWN_MOST = 3_000_000  # numbers kept, about 24 MB
+
+
+def forget_sections() -> None:
+    """Forgets all sections, for measuring how long laying them takes."""
+    _known.clear()
+
+
+def sections_of(strands: Strands, sleeved: NDArray[np.bool_]) -> Sections:
+    """The laid sections of s bundles (s, n); those met before are not laid again."""
+    table = np.stack([strands.outer_m, strands.conductor_m, strands.jacket_w_mk], axis=1)
+    keys = [row.tobytes() + (b"s" if flag else b"") for row, flag in zip(table, sleeved, strict=True)]
+    # other threads may clear or add meanwhile: each key is asked for once
+    found = {key: one for key in set(keys) if (one := _known.get(key)) is not None}
+    fresh = list({key: at for at, key in enumerate(keys) if key not in found}.values())
+    together = max(1, 60_000 // (strands.outer_m.shape[1] ** 2 + 96 * strands.outer_m.shape[1]))
+    for start in range(0, len(fresh), together):
+        rows = fresh[start : start + together]
+        part = Strands(strands.outer_m[rows], strands.conductor_m[rows], strands.jacket_w_mk[rows])
+        centres, enclosing = laid(part.outer_m)
+        made = Sections.of(centres, part, enclosing, sleeved[rows])
+        found |= {keys[row]: made.one(at) for at, row in enumerate(rows)}
+    if sum(one.near.size + one.waves.size for one in list(_known.values())) > KNOWN_MOST:
+        _known.clear()
+    _known.update(found)
+    return Sections.stacked([found[key] for key in keys])
+
+
+def _whole(wire: Ints, weight: Floats, wires: int) -> Floats:
+    """Weights made to sum to one for each wire; equal shares where all lengths are zero."""
+    total = np.bincount(wire, weight, minlength=wires)[wire]
+    count = np.bincount(wire, minlength=wires)[wire]
+    result: Floats = np.where(total > 0, weight / np.where(total > 0, total, 1.0), 1.0 / count)
+    return result
+
+
+@dataclass(frozen=True)
+class _Losses:
+    """Air of each bundle; losses of each pair [W/m] as they count in its bundle, and what its own loss is above
+    that at its hottest instant; film of each rim."""
+
+    air_c: Floats
+    bulk: Floats
+    swing: Floats
+    film: Floats
+
+
+def _losses(plan: ThermalPlan, plant: Plant, heat: Warming, pair_c: Floats, ambient_c: float | None) -> _Losses:
+    bodies, wire, bundles = plant.bodies, plan.wire, plan.bundles
+    air = bundles.ambient_c if ambient_c is None else np.full_like(bundles.ambient_c, ambient_c)
+    ohm = bodies.ohm_per_m_20[wire] * (1 + bodies.alpha_per_k[wire] * (np.minimum(pair_c, HOTTEST_C) - 20))
+    per_a2 = ohm / np.square(plant.parallel[wire])
+    bulk = np.square(heat.bulk_a) * per_a2
+    swing = np.square(heat.near_a) * per_a2 - bulk
+    total: Floats = np.bincount(plan.bundle, bulk, minlength=len(air)).astype(float)
+    rim = (bundles.radius_m + bundles.sleeve_m, air, bundles.rim_share, bundles.air_m_s, bundles.outside)
+    film = rim_film_w_m2k(
+        total, bundles.radius_m, air, bundles.rim_share, bundles.sleeve_m, bundles.air_m_s, bundles.outside
+    )
+    return _Losses(air + sun_rise_k(total, *rim), bulk, swing, film)
+
+
+def pair_temperatures(
+    plan: ThermalPlan, plant: Plant, heat: Warming, pair_c: Floats, ambient_c: float | None
+) -> Floats:
+    """One pass: losses at the temperatures `pair_c`, then the temperatures those losses give (pairs,)."""
+    lost = _losses(plan, plant, heat, pair_c, ambient_c)
+    rise = np.zeros(len(lost.bulk))
+    alone = plan.bundle[plan.lone]
+    rise[plan.lone] = lost.bulk[plan.lone] / (2 * np.pi * plan.bundles.radius_m[alone] * lost.film[alone])
+    for batch in plan.batches:
+        film = lost.film[batch.bundles]
+        if batch.sections is not None:
+            rise[batch.pairs] = batch.sections.rise_k(lost.bulk[batch.pairs], film)
+            continue
+        for pairs, one, radii, stuff in zip(batch.pairs, film, batch.radii_m, batch.stuff_w_mk, strict=True):
+            rise[pairs] = smeared_rise_k(lost.bulk[pairs], radii, float(one), float(stuff))
+    if heat.near_a is not heat.bulk_a:
+        rise += lost.swing * plan.own_km_w
+    jacket = (lost.bulk + lost.swing) * plant.bodies.jacket_km_w[plan.wire]
+    air = lost.air_c[plan.bundle]
+    result: Floats = np.clip(air + rise + jacket, air, HOTTEST_C)
+    return result
+
+
+@dataclass(frozen=True)
+class Shares:
+    """Who heats whom at a solved state: for each pair the pairs beside it and the kelvin each gives it, its
+    own jacket counted with its own."""
+
+    beside: dict[int, Ints]
+    kelvin: dict[int, Floats]
+
+
+def heat_shares(
+    plan: ThermalPlan, plant: Plant, heat: Warming, pair_c: Floats, ambient_c: float | None, wanted: Ints
+) -> Shares:
+    """The shares of the `wanted` pairs; those in bundles too large to resolve are left out."""
+    lost = _losses(plan, plant, heat, pair_c, ambient_c)
+    alone = (lost.bulk + lost.swing) * plant.bodies.jacket_km_w[plan.wire] + lost.swing * plan.own_km_w
+    rim_km_w = 1 / (2 * np.pi * plan.bundles.radius_m * lost.film)
+    shares = Shares({}, {})
+    for pair in np.intersect1d(wanted, plan.lone).tolist():
+        own = lost.bulk[pair] * rim_km_w[plan.bundle[pair]] + alone[pair]
+        shares.beside[pair], shares.kelvin[pair] = np.array([pair]), np.array([own])
+    for batch in plan.batches:
+        if batch.sections is None:
+            continue
+        at, place = np.nonzero(np.isin(batch.pairs, wanted))
+        response = batch.sections.response_km_w(lost.film[batch.bundles]) if len(at) else np.zeros(0)
+        for section, row in zip(at.tolist(), place.tolist(), strict=True):
+            pairs = batch.pairs[section]
+            kelvin = (response[section, row] + rim_km_w[batch.bundles[section]]) * lost.bulk[pairs]
+            kelvin[row] += alone[pairs[row]]
+            shares.beside[int(pairs[row])], shares.kelvin[int(pairs[row])] = pairs, kelvin
+    return shares
