@@ -9,11 +9,11 @@ from typing import Any
 import numpy as np
 from scipy.sparse.linalg import spsolve
 
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.network import solve_flow
 from umber_trunk.core.physics.packing import pack
-from umber_trunk.core.results import analyse
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.propose import propose

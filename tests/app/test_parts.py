@@ -17,13 +17,13 @@ from umber_trunk.app.trunk.painter import TrunkPainter
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.widgets.rail import STAGE_NAMES
 from umber_trunk.app.widgets.typed import parse_measure
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.explain.wires import why_load
 from umber_trunk.core.findings import STAGES
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Measure, Method
 from umber_trunk.core.picture.layout import lay_out
-from umber_trunk.core.results import analyse
 from umber_trunk.core.sample import generated
 from umber_trunk.core.why import Derivation, Input
 from umber_trunk_helpers import column_of

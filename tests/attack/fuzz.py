@@ -23,6 +23,7 @@ from typing import Any
 from attack.extremes import BEYOND, TEXTS, fields, put, whole
 from umber_trunk.cli.files import solve_json
 from umber_trunk.cli.main import main as shell
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import parse_size, parse_spec
 from umber_trunk.core.demo import shop_list
 from umber_trunk.core.errors import UmberError
@@ -30,7 +31,6 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import parse_need
 from umber_trunk.core.quantity import Habit
-from umber_trunk.core.results import analyse
 from umber_trunk.core.units import (
     parse_amps,
     parse_celsius,

@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 
 from attack.extremes import BEYOND, TEXTS, Field, fields, put, whole, with_value
 from umber_trunk.cli.files import solve_json
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.cutlist import cut_list, totals
-from umber_trunk.core.results import analyse
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.jsonfile import design_from, to_json
 from umber_trunk.store.output import export_bytes

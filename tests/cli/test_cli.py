@@ -1,5 +1,6 @@
 """The shell commands as a stranger types them: output, exit status, one sentence for wrong input."""
 
+import argparse
 import json
 import os
 import subprocess
@@ -270,10 +271,15 @@ def test_worth(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
 
 
 def test_every_command_is_listed_where_it_is_looked_for() -> None:
-    from umber_trunk.cli.main import COMMANDS, build_parser
+    from umber_trunk.cli.main import build_parser, known_commands
 
     everything = build_parser().format_help()
-    for commands in COMMANDS.values():
-        for command in commands:
-            assert command in everything
-            assert build_parser(command).parse_known_args is not None
+    for command, (module, told) in known_commands().items():
+        assert command in everything, module
+        assert told[:20] in everything
+        assert "show this help" in _help_of(build_parser(command), command)
+
+
+def _help_of(parser: argparse.ArgumentParser, command: str) -> str:
+    commands = next(a for a in parser._actions if isinstance(a, argparse._SubParsersAction))
+    return str(commands.choices[command].format_help())

@@ -8,22 +8,23 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from umber_trunk.cli.files import read_design
 from umber_trunk.cli.main import main
+from umber_trunk.cli.reading import read_design
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import CableKind, EndKind
 from umber_trunk.core.kit.cutlist import cut_list
-from umber_trunk.core.results import Analysis, analyse
+from umber_trunk.core.results import Results
 
-Job = Callable[..., Analysis]
+Job = Callable[..., Results]
 
 
 @pytest.fixture
 def job(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Job:
     """Says lines into a new harness file; every one has to be taken."""
 
-    def said(*lines: str, sound: bool = True) -> Analysis:
+    def said(*lines: str, sound: bool = True) -> Results:
         path = tmp_path / "job.umber"
         assert main(["new", str(path), "--name", "job"]) == 0
         assert main(["say", str(path), *lines]) == 0, capsys.readouterr().err

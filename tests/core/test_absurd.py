@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import design_of
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import barge
 from umber_trunk.core.explain import fuses as fusereasons
 from umber_trunk.core.explain import wires as reasons
@@ -22,7 +23,7 @@ from umber_trunk.core.explain.closeup import closeup
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Case, Design, LoadKind, Measure, Pin, Supply
-from umber_trunk.core.results import Analysis, analyse
+from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.worth import kept, metre_of, moves
 from umber_trunk.core.solve.thermal import forget_sections
 
@@ -62,7 +63,7 @@ def broken(base: Design, seed: int) -> Design:
     return design
 
 
-def asked_everything(analysis: Analysis) -> None:
+def asked_everything(analysis: Results) -> None:
     """Every picture, reason and proposal the desks ask for."""
     design, found = analysis.design, analysis.figures
     for wire_id, row in list(found.wires.items())[:8]:

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from conftest import design_of
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import shop_list
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
@@ -11,7 +12,6 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, LinkKind
 from umber_trunk.core.kit.cutlist import cut_list
 from umber_trunk.core.lengths.laying import lay, suggest
-from umber_trunk.core.results import analyse
 from umber_trunk.store.listing.merge import add_wires
 from umber_trunk_helpers import list_of
 

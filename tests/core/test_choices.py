@@ -3,6 +3,7 @@
 import pytest
 
 from conftest import design_of
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import parse_spec
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.fuses.fit import fit_fuses
@@ -12,7 +13,6 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.cases import loads_said, loads_text, set_case
 from umber_trunk.core.physics.fuses import fitting_rating
-from umber_trunk.core.results import analyse
 
 
 @pytest.mark.parametrize(

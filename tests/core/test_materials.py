@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from conftest import design_of
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_spec
 from umber_trunk.core.catalog.words import wire_words
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Case, Design
 from umber_trunk.core.kit.cutlist import cut_list
-from umber_trunk.core.results import analyse
 from umber_trunk.store.listing.merge import add_wires
 from umber_trunk_helpers import list_of
 

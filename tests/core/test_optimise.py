@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from conftest import design_of
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.explain.chain import Chains
 from umber_trunk.core.explain.closeup import closeup, hottest_c, section_at
 from umber_trunk.core.explain.wires import why_rating
@@ -13,7 +14,6 @@ from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design
-from umber_trunk.core.results import analyse
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.program import Weights

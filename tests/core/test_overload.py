@@ -5,6 +5,7 @@ import pytest
 
 from conftest import design_of
 from plates import Plate, rings_rise_k
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import conductor, jackets, makes
 from umber_trunk.core.explain.fuses import why_fuse
 from umber_trunk.core.harness.edits import put, set_fuse, set_project, set_size
@@ -20,7 +21,6 @@ from umber_trunk.core.physics.response import driven, fed_back, lone_response, s
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside
 from umber_trunk.core.physics.transient import adiabatic_k
-from umber_trunk.core.results import analyse
 from umber_trunk.core.solve.margins import Limit
 
 

@@ -3,16 +3,16 @@
 import itertools
 
 import pytest
+from umber_trunk.core.checks import check
 
 from conftest import design_of
-from umber_trunk.core.checks import check
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.explain import fuses as fusereasons
 from umber_trunk.core.explain import wires as reasons
 from umber_trunk.core.findings import STAGES, Severity
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Load, Measure, Method, Pin, Segment, Supply, Wire
-from umber_trunk.core.results import analyse
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.candidates import ladder
 from umber_trunk.core.sizes.propose import propose

@@ -8,9 +8,10 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from umber_trunk.app.background import Background
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.results import Analysis, analyse
+from umber_trunk.core.results import Results
 from umber_trunk.store.project import ProjectFile
 
 
@@ -19,7 +20,7 @@ class Document(QObject):
 
     Signals:
         changed(): another design is shown (edit, undo, redo); it is on disk already.
-        analysed(Analysis): figures of the design shown; late results of older designs are dropped.
+        analysed(Results): figures of the design shown; late results of older designs are dropped.
         refused(str): an edit that could not be made, as a sentence.
         noted(str): what a habit decided while an edit was read.
         crashed(Exception): a bug met in the background.
@@ -34,7 +35,7 @@ class Document(QObject):
     def __init__(self, project: ProjectFile, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.project = project
-        self.analysis: Analysis | None = None
+        self.analysis: Results | None = None
         self._background = Background(self)
         self._background.answered.connect(self._arrived)
         self._background.crashed.connect(self.crashed)
@@ -106,6 +107,6 @@ class Document(QObject):
         design, before = self.design, self.analysis
         self._background.ask(lambda wanted: analyse(design, before, wanted))
 
-    def _arrived(self, analysis: Analysis) -> None:
+    def _arrived(self, analysis: Results) -> None:
         self.analysis = analysis
         self.analysed.emit(analysis)

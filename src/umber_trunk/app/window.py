@@ -37,7 +37,7 @@ from umber_trunk.app.widgets.plain import Label, menu_text, plain_of
 from umber_trunk.app.widgets.rail import STAGE_NAMES, StageRail
 from umber_trunk.app.widgets.worst import WorstLine
 from umber_trunk.core.errors import UmberError
-from umber_trunk.core.results import Analysis
+from umber_trunk.core.results import Results
 
 KEYS = "Alt+1 … Alt+4 desks   ·   F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo"
 HOME_OF = {
@@ -195,7 +195,7 @@ class Window(QMainWindow):
                 fault=True,
             )
 
-    def _analysed(self, analysis: Analysis) -> None:
+    def _analysed(self, analysis: Results) -> None:
         self.rail.show_findings(analysis.findings)
         self.worst.show_findings(analysis.findings, self.stage)
 

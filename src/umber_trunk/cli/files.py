@@ -10,61 +10,68 @@ from typing import Any
 
 import numpy as np
 
-from umber_trunk.cli.lists import add_import
-from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
-from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.cli.reading import analysed
+from umber_trunk.cli.terminal import FAULTS, SOUND
+from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
-from umber_trunk.core.results import Analysis, analyse
+from umber_trunk.core.results import Results
 from umber_trunk.core.solve.margins import LoadFigures, WireFigures, figures_of_case
+from umber_trunk.core.stages import exports
 from umber_trunk.store.files import STREAMS, StoreError, target_of
-from umber_trunk.store.jsonfile import read_json, schema_text
-from umber_trunk.store.output import FORMATS, write_export
+from umber_trunk.store.jsonfile import schema_text
+from umber_trunk.store.output import write_export
 from umber_trunk.store.project import ProjectFile
 
+COMMANDS = {
+    "new": "make an empty harness file",
+    "check": "findings of a harness",
+    "solve": "voltages, currents and temperatures",
+    "export": "a harness file to a wire list, cut list, workbook, cut sheet or JSON",
+    "schema": "the JSON schema of a design",
+}
 
-def add_commands(commands: Any) -> None:
-    """new, import, check, solve, export, schema."""
-    one = commands.add_parser("new", help="make an empty harness file")
-    one.add_argument("file", type=Path)
-    one.add_argument("--name", default="Untitled harness")
-    one.set_defaults(run=_new)
-    add_import(commands)
-    for name, text, run in (
-        ("check", "findings of a harness", _check), ("solve", "voltages, currents and temperatures", _solve),
-    ):  # fmt: skip
-        one = commands.add_parser(name, help=text)
-        one.add_argument("file", type=Path)
-        one.add_argument("--revision", type=int, metavar="N", help="as it was at this revision")
-        one.add_argument("--json", action="store_true")
-        one.set_defaults(run=run)
-    one = commands.add_parser("export", help="a harness file to " + ", ".join(FORMATS))
-    one.add_argument("file", type=Path)
-    one.add_argument(
+
+def add_new(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--name", default="Untitled harness")
+    parser.set_defaults(run=_new)
+
+
+def add_check(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    _add_reading(parser)
+    parser.set_defaults(run=_check)
+
+
+def add_solve(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    _add_reading(parser)
+    parser.set_defaults(run=_solve)
+
+
+def _add_reading(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--revision", type=int, metavar="N", help="as it was at this revision")
+    parser.add_argument("--json", action="store_true")
+
+
+def add_export(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument(
         "-o", "--output", type=Path, metavar="OUT", help="name of the file to write; - for standard output"
     )
-    one.add_argument("--revision", type=int, metavar="N", help="as it was at this revision")
-    one.add_argument("--format", choices=sorted(FORMATS), help="otherwise by the name's ending")
-    one.add_argument("--force", action="store_true", help="replace what is there")
-    one.set_defaults(run=_export)
-    one = commands.add_parser("schema", help="the JSON schema of a design")
-    one.set_defaults(run=_schema)
+    parser.add_argument("--revision", type=int, metavar="N", help="as it was at this revision")
+    parser.add_argument("--format", choices=sorted(exports()), help="otherwise by the name's ending")
+    parser.add_argument("--force", action="store_true", help="replace what is there")
+    parser.set_defaults(run=_export)
 
 
-def read_design(path: Path, revision: int | None = None) -> Design:
-    """The design in a harness file, at a revision of it, or in JSON; the file may be open in a window."""
-    if path.suffix.lower() == ".json":
-        if revision is not None:
-            raise InputError(f"{path.name} is a design without revisions.")
-        return read_json(path)
-    with ProjectFile.open(path, for_writing=False) as project:
-        return project.design if revision is None else project.design_at(revision)
-
-
-def analysed(path: Path, revision: int | None = None) -> Analysis:
-    """The figures of a file, worked out so that Ctrl-C is heard."""
-    design = read_design(path, revision)
-    return stoppable(lambda wanted: analyse(design, wanted=wanted))
+def add_schema(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.set_defaults(run=_schema)
 
 
 def _new(args: argparse.Namespace) -> int:
@@ -111,7 +118,7 @@ def _wire_json(figure: WireFigures) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def solve_json(analysis: Analysis) -> dict[str, Any]:
+def solve_json(analysis: Results) -> dict[str, Any]:
     """Worst over all cases at the top, with the case that is worst for each limit; then each case on its own."""
     found = analysis.figures
     wires = [
@@ -152,24 +159,21 @@ def _solve(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
+    kinds = exports()
     if args.format is None and args.output is None:
-        raise UmberError("Say what to write: -o NAME.pdf, or --format with one of " + ", ".join(FORMATS) + ".")
+        raise UmberError("Say what to write: -o NAME.pdf, or --format with one of " + ", ".join(kinds) + ".")
     if args.format is None:
-        matches = [name for name, ending in FORMATS.items() if str(args.output).lower().endswith(ending)]
+        # -wires.csv before .csv; any other .csv is the wire list
+        endings = {export.ending: kind for kind, export in kinds.items()} | {".csv": "csv"}
+        matches = [ending for ending in endings if str(args.output).lower().endswith(ending)]
         if not matches:
             raise UmberError(f"{args.output.name}: the ending names no format; use --format.")
-        args.format = matches[0]
-    out = args.output or args.file.with_name(args.file.stem + FORMATS[args.format])
+        args.format = endings[max(matches, key=len)]
+    out = args.output or args.file.with_name(args.file.stem + kinds[args.format].ending)
     streamed = str(out) in STREAMS
     if not streamed and target_of(out).exists() and not args.force:
         raise StoreError(f"{out} exists already; use --force to replace it.")
-    analysis = analysed(args.file, args.revision)
-    if args.format == "pdf":
-        from umber_trunk.app.paper.cut_sheet import write_pdf
-
-        write_pdf(analysis, out)
-    else:
-        write_export(analysis, args.format, out)
+    write_export(analysed(args.file, args.revision), args.format, out)
     print(f"{out} written.", file=sys.stderr if streamed else sys.stdout)
     return SOUND
 

@@ -13,7 +13,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, TextIO
 
-from umber_trunk.cli.files import analysed, read_design
+from umber_trunk.cli.reading import analysed, read_design
 from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.sizes.optimise import Optimum, optimise
@@ -41,21 +41,29 @@ def _solver_aside() -> Iterator[None]:
         os.close(kept)
 
 
-def add_commands(commands: Any) -> None:
-    """optimise, worth."""
-    one = commands.add_parser("optimise", help="least copper for the whole harness, with its bound")
-    one.add_argument("file", type=Path)
-    one.add_argument("--mass", default="1", help="weight of a kilogram of conductor")
-    one.add_argument("--cost", default="0", help="weight of its price")
-    one.add_argument("--sizes", default="0", help="weight of one more different size")
-    one.add_argument("--apply", action="store_true", help="choose these sizes in the file, as one edit")
-    one.add_argument("--json", action="store_true")
-    one.set_defaults(run=_optimise)
-    one = commands.add_parser("worth", help="what moving an end by a metre or raising the voltage is worth")
-    one.add_argument("file", type=Path)
-    one.add_argument("--volts", help="supply voltage to compare with, such as 48V")
-    one.add_argument("--json", action="store_true")
-    one.set_defaults(run=_worth)
+COMMANDS = {
+    "optimise": "least copper for the whole harness, with its bound",
+    "worth": "what moving an end by a metre or raising the voltage is worth",
+}
+
+
+def add_optimise(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--mass", default="1", help="weight of a kilogram of conductor")
+    parser.add_argument("--cost", default="0", help="weight of its price")
+    parser.add_argument("--sizes", default="0", help="weight of one more different size")
+    parser.add_argument("--apply", action="store_true", help="choose these sizes in the file, as one edit")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_optimise)
+
+
+def add_worth(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--volts", help="supply voltage to compare with, such as 48V")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_worth)
 
 
 def _weight(text: str) -> float:

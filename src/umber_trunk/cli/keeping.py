@@ -6,33 +6,47 @@ import argparse
 import json
 from datetime import datetime
 from pathlib import Path
-from typing import Any
 
 from umber_trunk.cli.terminal import SOUND
 from umber_trunk.store.copies import all_copies, copies_folder
 from umber_trunk.store.history import UNDO_STEPS, depth_told
 from umber_trunk.store.project import ProjectFile
 
+COMMANDS = {
+    "history": "the revisions of a harness: where it is, what led there, what undo left",
+    "freeze": "keep a revision for good, as one that units are built to",
+    "copies": "the copies kept by day, of every harness",
+    "restore": "a copy, or an earlier revision of a harness, as a new harness file",
+}
 
-def add_commands(commands: Any) -> None:
-    """history, freeze, copies, restore."""
-    one = commands.add_parser("history", help="the revisions of a harness: where it is, what led there, what undo left")
-    one.add_argument("file", type=Path)
-    one.add_argument("--json", action="store_true")
-    one.set_defaults(run=_history)
-    one = commands.add_parser("freeze", help="keep a revision for good, as one that units are built to")
-    one.add_argument("file", type=Path)
-    one.add_argument("name", help="what it is built as, such as “rev A”")
-    one.add_argument("--revision", type=int, metavar="N", help="otherwise the one shown")
-    one.set_defaults(run=_freeze)
-    one = commands.add_parser("copies", help="the copies kept by day, of every harness")
-    one.add_argument("--json", action="store_true")
-    one.set_defaults(run=_copies)
-    one = commands.add_parser("restore", help="a copy, or an earlier revision of a harness, as a new harness file")
-    one.add_argument("copy", type=Path, metavar="COPY")
-    one.add_argument("-o", "--output", type=Path, metavar="FILE", required=True, help="the new file")
-    one.add_argument("--revision", type=int, metavar="N", help="begin from this revision of it, with no history")
-    one.set_defaults(run=_restore)
+
+def add_history(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_history)
+
+
+def add_freeze(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("name", help="what it is built as, such as “rev A”")
+    parser.add_argument("--revision", type=int, metavar="N", help="otherwise the one shown")
+    parser.set_defaults(run=_freeze)
+
+
+def add_copies(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_copies)
+
+
+def add_restore(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("copy", type=Path, metavar="COPY")
+    parser.add_argument("-o", "--output", type=Path, metavar="FILE", required=True, help="the new file")
+    parser.add_argument("--revision", type=int, metavar="N", help="begin from this revision of it, with no history")
+    parser.set_defaults(run=_restore)
 
 
 def _history(args: argparse.Namespace) -> int:

@@ -6,7 +6,6 @@ import argparse
 import json
 import sys
 from pathlib import Path
-from typing import Any
 
 from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, stoppable
 from umber_trunk.core.errors import InputError, UmberError
@@ -21,29 +20,36 @@ from umber_trunk.store.listing.words import FIELDS
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.sheets import Book, read_book
 
+COMMANDS = {
+    "import": "a wire list (CSV, XLSX, XLS, ODS) or a design (JSON) into a harness file",
+}
 
-def add_import(commands: Any) -> None:
-    """import."""
-    one = commands.add_parser("import", help="a wire list (CSV, XLSX, XLS, ODS) or a design (JSON) into a harness file")
-    one.add_argument("list", type=Path, metavar="LIST")
-    one.add_argument("-o", "--output", type=Path, metavar="FILE", help="a new harness file")
-    one.add_argument("--into", type=Path, metavar="FILE", help="bring a later revision of its list into this harness")
-    one.add_argument("--dry-run", action="store_true", help="say what would happen, change nothing")
-    one.add_argument("--sheet", action="append", default=[], metavar="NAME", help="read this sheet (may be repeated)")
-    one.add_argument("--header-row", type=int, metavar="N", help="row of the header, counted from 1; 0 for none")
-    one.add_argument(
+
+def add_import(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("list", type=Path, metavar="LIST")
+    parser.add_argument("-o", "--output", type=Path, metavar="FILE", help="a new harness file")
+    parser.add_argument(
+        "--into", type=Path, metavar="FILE", help="bring a later revision of its list into this harness"
+    )
+    parser.add_argument("--dry-run", action="store_true", help="say what would happen, change nothing")
+    parser.add_argument(
+        "--sheet", action="append", default=[], metavar="NAME", help="read this sheet (may be repeated)"
+    )
+    parser.add_argument("--header-row", type=int, metavar="N", help="row of the header, counted from 1; 0 for none")
+    parser.add_argument(
         "--column", action="append", default=[], metavar="FIELD=LETTER",
         help="what a column holds: " + ", ".join(FIELDS) + "; =none for no column",
     )  # fmt: skip
-    one.add_argument("--unit", action="append", default=[], metavar="FIELD=UNIT", help="length=mm, size=awg")
-    one.add_argument("--bare-size", choices=("awg", "metric", "mm2"), help="what sizes without a unit are")
-    one.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
-    one.add_argument("--split", metavar="MARK", help="the mark that parts end and pin in one cell, or none")
-    one.add_argument("--answer", action="append", default=[], metavar="DOUBT=KEY", help="answer any other doubt")
-    one.add_argument("--accept-doubts", action="store_true", help="take every likeliest answer")
-    one.add_argument("--skip-bad", action="store_true", help="import the good rows and leave the faulty ones out")
-    one.add_argument("--json", action="store_true", help="doubts, faults and notes as JSON")
-    one.set_defaults(run=_import)
+    parser.add_argument("--unit", action="append", default=[], metavar="FIELD=UNIT", help="length=mm, size=awg")
+    parser.add_argument("--bare-size", choices=("awg", "metric", "mm2"), help="what sizes without a unit are")
+    parser.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
+    parser.add_argument("--split", metavar="MARK", help="the mark that parts end and pin in one cell, or none")
+    parser.add_argument("--answer", action="append", default=[], metavar="DOUBT=KEY", help="answer any other doubt")
+    parser.add_argument("--accept-doubts", action="store_true", help="take every likeliest answer")
+    parser.add_argument("--skip-bad", action="store_true", help="import the good rows and leave the faulty ones out")
+    parser.add_argument("--json", action="store_true", help="doubts, faults and notes as JSON")
+    parser.set_defaults(run=_import)
 
 
 def _pairs(texts: list[str], option: str) -> dict[str, str]:

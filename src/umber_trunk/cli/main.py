@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import argparse
+import ast
+import re
 import signal
 import sys
 import threading
 from collections.abc import Sequence
-from importlib import import_module
+from functools import cache
+from importlib import import_module, resources
+from pathlib import Path
 from typing import NoReturn
 
 from umber_trunk import __version__
 from umber_trunk.cli.terminal import BAD_INPUT, LOST_OUTPUT, STOPPED, output_lost, plain_streams, report_bug
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.stages import OTHER_COMMANDS, STAGES
 
 
 class _Parser(argparse.ArgumentParser):
@@ -22,27 +27,30 @@ class _Parser(argparse.ArgumentParser):
         self.exit(2, f"{self.prog}: {message[:1].upper()}{message[1:].rstrip('.')}.\n")
 
 
-COMMANDS = {
-    "windows": ("open", "demo", "shots", "bench"),
-    "files": ("new", "import", "check", "solve", "export", "schema"),
-    "sizes": ("size", "pack"),
-    "improve": ("optimise", "worth"),
-    "saying": ("say",),
-    "keeping": ("history", "freeze", "copies", "restore"),
-}
-"""Module → its commands. Only the module asked for is imported: the libraries behind the others take time."""
+@cache
+def known_commands() -> dict[str, tuple[str, str]]:
+    """Command → its module and what it does, by the `COMMANDS` each module of the shell declares. They are read, not run:
+    the libraries behind them take time."""
+    found = {}
+    for module in (*(name for stage in STAGES for name in stage.commands), *OTHER_COMMANDS):
+        text = resources.files("umber_trunk.cli").joinpath(f"{module}.py").read_text("utf-8")
+        declared = re.search(r"^COMMANDS = (\{.*?^\})", text, re.MULTILINE | re.DOTALL)
+        assert declared is not None, module
+        found.update({name: (module, told) for name, told in ast.literal_eval(declared[1]).items()})
+    return found
 
 
 def build_parser(command: str = "") -> argparse.ArgumentParser:
-    """The command line for one command, or for all when the command is unknown or none."""
+    """The command line; the options of one command are there once it is named."""
     parser = _Parser(prog="umber", description="Thinks a wiring harness through with its builder.")
     parser.add_argument("--version", action="version", version=f"umber {__version__}")
     if command == "--version":
         return parser
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
-    asked = [name for name, known in COMMANDS.items() if command in known]
-    for name in asked or COMMANDS:
-        import_module(f"umber_trunk.cli.{name}").add_commands(commands)
+    for name, (module, told) in known_commands().items():
+        one = commands.add_parser(name, help=told.replace("%", "%%"))
+        if name == command:
+            getattr(import_module(f"umber_trunk.cli.{module}"), f"add_{name}")(one)
     return parser
 
 
@@ -62,9 +70,14 @@ def main(argv: Sequence[str] | None = None) -> int:
 
 
 def _run(words: list[str]) -> int:
+    if words[0] not in known_commands() and not words[0].startswith("-") and Path(words[0]).suffix:
+        words = ["open", *words]  # a file alone opens it, as a double click does
     try:
         args = build_parser(words[0]).parse_args(words)
-        if words[0] not in COMMANDS["windows"] and threading.current_thread() is threading.main_thread():
+        if (
+            known_commands().get(words[0], ("",))[0] != "windows"
+            and threading.current_thread() is threading.main_thread()
+        ):
             # only now: an interrupt in the middle of an import comes out as any error
             signal.signal(signal.SIGINT, signal.default_int_handler)
         return int(args.run(args))

@@ -31,46 +31,53 @@ from umber_trunk.core.units import (
     parse_volts,
 )
 
+COMMANDS = {
+    "size": "size one run: the sum done at the bench",
+    "pack": "pack wires into the smallest circle",
+}
 
-def add_commands(commands: Any) -> None:
-    """size, pack."""
-    one = commands.add_parser("size", help="size one run: the sum done at the bench")
-    one.add_argument("--load", required=True, help="18A, 430W or 2.4ohm")
-    one.add_argument("--supply", required=True, help="24V")
-    one.add_argument("--run", dest="length", required=True, help="one way along the route: 7.5m, 12ft 3in")
-    one.add_argument("--return", dest="way_back", default="wire", choices=("wire", "ground"))
-    one.add_argument("--max-drop", default=f"{USUAL_DROP_PERCENT:g}%", help="3%% (the usual one) or 0.6V")
-    one.add_argument("--ambient", default="30C")
-    one.add_argument("--jacket-limit", help="temperature the jacket stands; otherwise its class")
-    one.add_argument("--metal", default="copper", choices=sorted(metals()))
-    one.add_argument("--make", default="general", choices=sorted(makes()))
-    one.add_argument("--jacket", default="pvc", choices=sorted(jackets()))
-    one.add_argument("--series", default=None, choices=("awg", "metric"))
-    one.add_argument("--size", help="judge this one: AWG 8, 10 mm2")
-    one.add_argument("--parallel", type=int, default=1)
-    one.add_argument("--joints", help="2x0.3mohm")
-    one.add_argument("--bundle", type=int, default=1, help="equal loaded wires bundled together")
-    one.add_argument("--air", default="0", help="air speed across the wire in m/s")
-    one.add_argument("--duty", help="20s/60s")
-    one.add_argument("--surge", help="60A/2s")
-    one.add_argument("--fuse", help="auto or 15A")
-    one.add_argument(
+
+def add_size(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("--load", required=True, help="18A, 430W or 2.4ohm")
+    parser.add_argument("--supply", required=True, help="24V")
+    parser.add_argument("--run", dest="length", required=True, help="one way along the route: 7.5m, 12ft 3in")
+    parser.add_argument("--return", dest="way_back", default="wire", choices=("wire", "ground"))
+    parser.add_argument("--max-drop", default=f"{USUAL_DROP_PERCENT:g}%", help="3%% (the usual one) or 0.6V")
+    parser.add_argument("--ambient", default="30C")
+    parser.add_argument("--jacket-limit", help="temperature the jacket stands; otherwise its class")
+    parser.add_argument("--metal", default="copper", choices=sorted(metals()))
+    parser.add_argument("--make", default="general", choices=sorted(makes()))
+    parser.add_argument("--jacket", default="pvc", choices=sorted(jackets()))
+    parser.add_argument("--series", default=None, choices=("awg", "metric"))
+    parser.add_argument("--size", help="judge this one: AWG 8, 10 mm2")
+    parser.add_argument("--parallel", type=int, default=1)
+    parser.add_argument("--joints", help="2x0.3mohm")
+    parser.add_argument("--bundle", type=int, default=1, help="equal loaded wires bundled together")
+    parser.add_argument("--air", default="0", help="air speed across the wire in m/s")
+    parser.add_argument("--duty", help="20s/60s")
+    parser.add_argument("--surge", help="60A/2s")
+    parser.add_argument("--fuse", help="auto or 15A")
+    parser.add_argument(
         "--fuse-rule", default="curve", choices=("curve", "iec", "share150"), help="when a fuse protects a wire"
     )
-    one.add_argument("--efficiency", help="of a motor given in horsepower: 65%%; otherwise 70 %% is assumed")
-    one.add_argument("--power-factor", help="of an AC load: 0.9")
-    one.add_argument("--enclosed", action="store_true", help="in conduit or a closed duct")
-    one.add_argument("--coiled", type=int, default=0, choices=range(5), help="left on a reel, so many layers deep")
-    one.add_argument("--sun", action="store_true", help="in full sun, 1000 W/m²")
-    one.add_argument("--altitude", help="above the sea: 2000m")
-    one.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
-    one.add_argument("--why", action="store_true", help="show how the figures come about")
-    one.add_argument("--json", action="store_true")
-    one.set_defaults(run=_size)
-    one = commands.add_parser("pack", help="pack wires into the smallest circle")
-    one.add_argument("diameters", nargs="+", metavar="MM", help="diameter in mm; 1.8x4 is four of them")
-    one.add_argument("--json", action="store_true")
-    one.set_defaults(run=_pack)
+    parser.add_argument("--efficiency", help="of a motor given in horsepower: 65%%; otherwise 70 %% is assumed")
+    parser.add_argument("--power-factor", help="of an AC load: 0.9")
+    parser.add_argument("--enclosed", action="store_true", help="in conduit or a closed duct")
+    parser.add_argument("--coiled", type=int, default=0, choices=range(5), help="left on a reel, so many layers deep")
+    parser.add_argument("--sun", action="store_true", help="in full sun, 1000 W/m²")
+    parser.add_argument("--altitude", help="above the sea: 2000m")
+    parser.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
+    parser.add_argument("--why", action="store_true", help="show how the figures come about")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_size)
+
+
+def add_pack(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("diameters", nargs="+", metavar="MM", help="diameter in mm; 1.8x4 is four of them")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_pack)
 
 
 def _joints(text: str | None, habit: Habit) -> tuple[float, int]:

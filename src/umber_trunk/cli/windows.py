@@ -7,25 +7,39 @@ import os
 import sys
 import tempfile
 from pathlib import Path
-from typing import Any
 
 from umber_trunk.core.errors import UmberError
 from umber_trunk.store.files import reason
 
+COMMANDS = {
+    "open": "the window, on FILE if given",
+    "demo": "the window, on a fresh copy of the demo harness",
+    "shots": "every main view of the demo as PNG into DIR",
+    "bench": "benchmarks, as ratios",
+}
 
-def add_commands(commands: Any) -> None:
-    """open, demo, shots, bench."""
-    one = commands.add_parser("open", help="the window, on FILE if given")
-    one.add_argument("file", nargs="?", type=Path)
-    one.set_defaults(run=_open)
-    one = commands.add_parser("demo", help="the window, on a fresh copy of the demo harness")
-    one.set_defaults(run=_demo)
-    one = commands.add_parser("shots", help="every main view of the demo as PNG into DIR")
-    one.add_argument("directory", type=Path, metavar="DIR")
-    one.set_defaults(run=_shots)
-    one = commands.add_parser("bench", help="benchmarks, as ratios")
-    one.add_argument("--wires", type=int, nargs="*", default=[50, 150, 300, 500, 3000])
-    one.set_defaults(run=_bench)
+
+def add_open(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", nargs="?", type=Path)
+    parser.set_defaults(run=_open)
+
+
+def add_demo(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.set_defaults(run=_demo)
+
+
+def add_shots(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("directory", type=Path, metavar="DIR")
+    parser.set_defaults(run=_shots)
+
+
+def add_bench(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("--wires", type=int, nargs="*", default=[50, 150, 300, 500, 3000])
+    parser.set_defaults(run=_bench)
 
 
 def _screen_needed() -> None:

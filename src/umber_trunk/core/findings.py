@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import IntEnum
 
+from umber_trunk.core.stages import stage_of
+
 
 class Severity(IntEnum):
     """Worst first when sorted."""
@@ -16,7 +18,8 @@ class Severity(IntEnum):
 
 @dataclass(frozen=True)
 class Finding:
-    """One finding. stage is the desk that mends it; subject is (table, id) of the part it is about."""
+    """One finding. stage is the desk that mends it, KeyError for one there is none of; subject is the id, in `table`, of
+    the part it is about, "" for the whole harness."""
 
     code: str
     severity: Severity
@@ -26,5 +29,5 @@ class Finding:
     message: str
     cure: str
 
-
-STAGES = ("needs", "runs", "sizes", "kit")
+    def __post_init__(self) -> None:
+        stage_of(self.stage)

@@ -1,30 +1,43 @@
-"""One call from a design to everything the desks and the shell show of it."""
+"""What is worked out of one design: the figures at once, everything else when it is first asked for, once for all."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, TypeVar
 
-from umber_trunk.core.checks import check
-from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.sizes.propose import propose
 from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.stages import STAGES, fetched
+
+Answer = TypeVar("Answer")
 
 
-@dataclass(frozen=True)
-class Analysis:
-    """A design with its proposed sizes, figures and findings."""
+@dataclass(frozen=True, eq=False)
+class Results:
+    """A design with its proposed sizes and its figures. Desks, shell, paper and exports share one object; it may be
+    asked from any thread."""
 
     design: Design
     sizes: dict[str, str]
     figures: Figures
-    findings: list[Finding]
+    _known: dict[Any, Any] = field(default_factory=dict, repr=False)
 
+    def once(self, work: Callable[[Results], Answer]) -> Answer:
+        """The answer of a function of these results, worked out the first time it is wanted."""
+        if work not in self._known:
+            self._known.setdefault(work, work(self))
+        answer: Answer = self._known[work]
+        return answer
 
-def analyse(design: Design, before: Analysis | None = None, wanted: Wanted = always) -> Analysis:
-    """Sizes what nobody sized, solves every case, checks everything. `before`, an analysis of a like design,
-    is where the passes start: the same figures sooner. Stopped once the answer isn't `wanted`."""
-    proposal = propose(design, before.figures.solution if before else None, wanted)
-    go_on_if(wanted)
-    return Analysis(design, proposal.sizes, proposal.figures, check(design, proposal.figures))
+    def has(self, work: Callable[[Results], Any]) -> bool:
+        """Whether an answer is worked out already."""
+        return work in self._known
+
+    @cached_property
+    def findings(self) -> list[Finding]:
+        """Everything the stages' checks have to say, faults first."""
+        rows = [row for stage in STAGES for place in stage.checks for row in fetched(place)(self)]
+        return sorted(rows, key=lambda row: row.severity)

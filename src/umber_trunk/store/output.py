@@ -1,40 +1,62 @@
-"""Everything the program writes for others to read, by format name; PDF needs Qt and lives in the app."""
+"""What the program writes for others to read: each format turns results into the bytes of a file."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
-from umber_trunk.core.results import Analysis
+from umber_trunk.core.kit.tables import (
+    Rows,
+    case_rows,
+    caution_rows,
+    cut_rows,
+    fuse_rows,
+    total_rows,
+    wire_rows,
+)
+from umber_trunk.core.results import Results
+from umber_trunk.core.stages import exports
 from umber_trunk.store.files import StoreError, write_whole
 from umber_trunk.store.jsonfile import to_json
 from umber_trunk.store.sheets import Page, csv_text, xlsx_bytes
-from umber_trunk.store.tables import case_rows, caution_rows, cut_rows, fuse_rows, total_rows, wire_rows
-
-FORMATS = {
-    "wires-csv": "-wires.csv", "cuts-csv": "-cuts.csv", "xlsx": ".xlsx", "json": ".json", "pdf": ".pdf",
-    "csv": ".csv",
-}  # fmt: skip
-"""Format name → ending of the file it makes; "csv" is the wire list."""
 
 
-def export_bytes(analysis: Analysis, format_name: str) -> bytes:
-    """The contents of an export; StoreError for a format unknown here."""
-    design, found = analysis.design, analysis.figures
-    if format_name in ("wires-csv", "csv"):
-        return b"\xef\xbb\xbf" + csv_text(wire_rows(design, found, as_text=True)).encode()
-    if format_name == "cuts-csv":
-        return b"\xef\xbb\xbf" + csv_text(cut_rows(design, found)).encode()
-    if format_name == "xlsx":
-        pages = [
-            ("wires", wire_rows(design, found)), ("cuts", cut_rows(design, found)), ("totals", total_rows(design, found)),
-            ("fuses", fuse_rows(found)), ("cases", case_rows(design)), ("cautions", caution_rows(analysis.findings)),
-        ]  # fmt: skip
-        return xlsx_bytes(pages, Page(design.project.paper, design.project.landscape))
-    if format_name == "json":
-        return to_json(design).encode()
-    raise StoreError(f"There is no export format “{format_name}”.")
+def wires_csv(results: Results) -> bytes:
+    """The wire list; reading it back gives the same wires."""
+    return _csv(wire_rows(results, as_text=True))
 
 
-def write_export(analysis: Analysis, format_name: str, path: Path) -> None:
+def cuts_csv(results: Results) -> bytes:
+    """The cut list."""
+    return _csv(cut_rows(results))
+
+
+def _csv(rows: Rows) -> bytes:
+    return b"\xef\xbb\xbf" + csv_text(rows).encode()
+
+
+def design_json(results: Results) -> bytes:
+    """The design alone."""
+    return to_json(results.design).encode()
+
+
+def workbook(results: Results) -> bytes:
+    """Every table as a sheet of one workbook."""
+    design = results.design
+    pages = [
+        ("wires", wire_rows(results)), ("cuts", cut_rows(results)), ("totals", total_rows(results)),
+        ("fuses", fuse_rows(results)), ("cases", case_rows(design)), ("cautions", caution_rows(results.findings)),
+    ]  # fmt: skip
+    return xlsx_bytes(pages, Page(design.project.paper, design.project.landscape))
+
+
+def export_bytes(results: Results, kind: str) -> bytes:
+    """The contents of an export; StoreError for a format there is none of."""
+    export = exports().get(kind)
+    if export is None:
+        raise StoreError(f"There is no export format “{kind}”.")
+    return export.bytes_of(results)
+
+
+def write_export(results: Results, kind: str, path: Path) -> None:
     """Writes an export whole or not at all, never onto a harness file."""
-    write_whole(path, export_bytes(analysis, format_name))
+    write_whole(path, export_bytes(results, kind))

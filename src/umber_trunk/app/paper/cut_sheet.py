@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Sequence
-from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, Qt
 from PySide6.QtGui import (
@@ -25,12 +24,11 @@ from umber_trunk.app import theme
 from umber_trunk.app.trunk.painter import TrunkPainter
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.kit.cutlist import cut_list, totals
+from umber_trunk.core.kit.cutlist import buys, cuts
+from umber_trunk.core.kit.tables import case_rows, caution_rows, fuse_rows
 from umber_trunk.core.kit.words import length_text, size_text
 from umber_trunk.core.picture.layout import lay_out
-from umber_trunk.core.results import Analysis
-from umber_trunk.store.files import write_whole
-from umber_trunk.store.tables import case_rows, caution_rows, fuse_rows
+from umber_trunk.core.results import Results
 
 SCREEN_DPI = 96.0
 
@@ -49,13 +47,13 @@ def tight(text: str) -> str:
     return re.sub(r" (?!= |\()(?<!= )", "\u00a0", text).replace("=\u00a0", "= ")
 
 
-def write_pdf(analysis: Analysis, path: Path) -> None:
-    """Writes the cut sheet on the project's paper, as many pages as it takes."""
+def cut_sheet_pdf(analysis: Results) -> bytes:
+    """The cut sheet on the project's paper, as many pages as it takes."""
     if QGuiApplication.instance() is None:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-        write_pdf.application = QApplication([])  # type: ignore[attr-defined]  kept for the life of the process
+        cut_sheet_pdf.application = QApplication([])  # type: ignore[attr-defined]  kept for the life of the process
         theme.load_fonts()
-        theme.apply_theme(write_pdf.application)  # type: ignore[attr-defined]
+        theme.apply_theme(cut_sheet_pdf.application)  # type: ignore[attr-defined]
     project = analysis.design.project
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -71,13 +69,13 @@ def write_pdf(analysis: Analysis, path: Path) -> None:
     )
     writer.setTitle(f"{analysis.design.project.name}: cut sheet")
     _Sheet(writer, analysis).draw()
-    write_whole(path, bytes(buffer.data().data()))
+    return bytes(buffer.data().data())
 
 
 class _Sheet:
     """Draws page after page; units are screen pixels at 96 dpi, scaled up to the writer."""
 
-    def __init__(self, writer: QPdfWriter, analysis: Analysis) -> None:
+    def __init__(self, writer: QPdfWriter, analysis: Results) -> None:
         self.writer = writer
         self.analysis = analysis
         self.painter = QPainter(writer)
@@ -91,24 +89,24 @@ class _Sheet:
         """The whole sheet."""
         self._head()
         self._picture()
-        design, found = self.analysis.design, self.analysis.figures
+        design = self.analysis.design
         units = design.project.units
         self._table(
             ("Wire", "Circuit", "Size", "Colour", "From", "To", "Finished", "Cut", "n", "Done"),
             CUT_SHARES if units == "metric" else CUT_SHARES_WIDE, (2, 6, 7, 8),
             [
                 (r.wire.id, r.wire.circuit, tight(size_text(r.size, units)), r.colour, r.start, r.finish, tight(length_text(r.finished_m, units)),
-                 tight(length_text(r.cut_m, units)), str(r.count), "☐") for r in cut_list(design, found)
+                 tight(length_text(r.cut_m, units)), str(r.count), "☐") for r in self.analysis.once(cuts)
             ],
         )  # fmt: skip
         self.y += 14
         self._table(
             ("To buy", "Made of", "Colour", "Pieces", "Length", "Conductor", "Cost"),
             (0.12, 0.36, 0.16, 0.08, 0.1, 0.1, 0.08), (3, 4, 5, 6),
-            [(tight(size_text(t.size, units)), t.spec, t.colour, str(t.pieces), tight(length_text(t.metres, units)), f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}") for t in totals(design, found)],
+            [(tight(size_text(t.size, units)), t.spec, t.colour, str(t.pieces), tight(length_text(t.metres, units)), f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}") for t in self.analysis.once(buys)],
         )  # fmt: skip
         for rows, shares in (
-            (fuse_rows(found), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)), (case_rows(design), (0.2, 0.1, 0.7)),
+            (fuse_rows(self.analysis), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)), (case_rows(design), (0.2, 0.1, 0.7)),
             (caution_rows(self.analysis.findings), (0.08, 0.52, 0.4)),
         ):  # fmt: skip
             if len(rows) > 1:

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor
 from umber_trunk.app import theme
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, LoadKind, Method
-from umber_trunk.core.results import Analysis
+from umber_trunk.core.results import Results
 from umber_trunk.core.units import show_length, significant
 
 
@@ -47,7 +47,7 @@ AMPS_STEPS = ((2.0, "#b9a48f"), (10.0, "#937256"), (30.0, "#6d4a30"), (1e9, "#3d
 HEAT_STEPS = ((45.0, "#2f7f73"), (65.0, "#8aa05a"), (85.0, "#c58a17"), (1e9, "#b03a24"))
 
 
-def tell(stage: str, design: Design, analysis: Analysis | None, paint: str = "margin") -> Story:
+def tell(stage: str, design: Design, analysis: Results | None, paint: str = "margin") -> Story:
     """The painting of a stage; without figures yet only what the tree itself says. `paint` chooses
     margin or temperature on the Sizes stage."""
     index = index_of(design)
@@ -61,7 +61,7 @@ def tell(stage: str, design: Design, analysis: Analysis | None, paint: str = "ma
 class _Figures:
     """Per segment sums that the stages share."""
 
-    def __init__(self, index: Index, analysis: Analysis | None) -> None:
+    def __init__(self, index: Index, analysis: Results | None) -> None:
         self.analysis = analysis
         self.bundle_mm: dict[str, float] = {}
         self.hottest: dict[str, float] = {}

@@ -9,6 +9,7 @@ import numpy as np
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.harness.model import LinkKind, Pin
 from umber_trunk.core.physics.fuses import continuous_a
+from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Leg, Ways
 from umber_trunk.core.solve.margins import Figures
 from umber_trunk.core.solve.solution import CaseSolution
@@ -110,3 +111,8 @@ class Chains:
         ambient = zone.ambient_c if zone else self.plant.design.project.ambient_c
         most = continuous_a(link.rating_a, ambient) if link.kind is LinkKind.FUSE else link.rating_a
         return [Part(f"{link.kind} {link.id} {link.rating_a:g} A in {end.name}", str(link.kind), most, leg.amps)]
+
+
+def chains(results: Results) -> Chains:
+    """The chains of these results, for `Results.once`."""
+    return Chains(results.figures)

@@ -10,7 +10,7 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.explain.chain import Chains
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, LoadKind
-from umber_trunk.core.kit.cutlist import cut_length_m, finished_length_m
+from umber_trunk.core.lengths.cut import cut_length_m, finished_length_m
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import Figures, Limit, LoadFigures, Use, WireFigures
 from umber_trunk.core.units import show_length, show_ohms, significant

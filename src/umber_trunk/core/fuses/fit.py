@@ -11,6 +11,7 @@ import numpy as np
 from umber_trunk.core.harness.edits import set_fuse
 from umber_trunk.core.harness.model import Design, LinkKind
 from umber_trunk.core.physics.fuses import carries_surge, continuous_a, fitting_rating
+from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.solution import Solution
 
@@ -65,6 +66,11 @@ def duties(solution: Solution) -> list[FuseDuty]:
 def fuse_duties(solution: Solution) -> list[FuseDuty]:
     """The duty of every link row of the plant."""
     return duties(solution)[len(solution.plant.wires) :]
+
+
+def link_duties(results: Results) -> list[FuseDuty]:
+    """The duty of every link row of these results, for `Results.once`."""
+    return fuse_duties(results.figures.solution)
 
 
 def _starts(solution: Solution) -> dict[int, dict[str, Start]]:

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import math
 from collections import defaultdict
 from dataclasses import dataclass
-from statistics import NormalDist
 
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Pin, Wire
+from umber_trunk.core.lengths.cut import cut_length_m, finished_length_m
+from umber_trunk.core.results import Results
 from umber_trunk.core.solve.margins import Figures
-
-ROUND_UP_M = 0.005
 
 
 @dataclass(frozen=True)
@@ -56,23 +54,6 @@ def colour_text(wire: Wire) -> str:
     return f"{wire.colour}/{wire.stripe}" if wire.stripe else wire.colour
 
 
-def cut_length_m(finished_m: float, sigma_m: float, design: Design) -> float:
-    """Finished length plus both strips, the remakes allowed, and enough not to come up short.
-
-    The last is the normal quantile of the project's chance times the standard deviation; the sum is
-    rounded up to 5 mm.
-    """
-    project = design.project
-    reserve = NormalDist().inv_cdf(1 - project.chance_short) * sigma_m
-    total = finished_m + 2 * project.strip_m + project.remakes * project.remake_m + reserve
-    return math.ceil(total / ROUND_UP_M - 1e-9) * ROUND_UP_M
-
-
-def finished_length_m(run_m: float, design: Design) -> float:
-    """Run with its twist take-up, plus the entry into the end at both sides."""
-    return run_m * design.project.twist_factor + 2 * design.project.entry_m
-
-
 def cut_list(design: Design, found: Figures) -> list[CutRow]:
     """Rows in order of size (largest first), then circuit; wires with an unknown pin are left out."""
     index, plant = index_of(design), found.solution.plant
@@ -94,11 +75,21 @@ def cut_list(design: Design, found: Figures) -> list[CutRow]:
     return sorted(rows, key=lambda r: (-plant.area_mm2[plant.row[r.wire.id]], r.wire.circuit, r.wire.id))
 
 
-def totals(design: Design, found: Figures) -> list[SizeTotal]:
+def cuts(results: Results) -> list[CutRow]:
+    """The cut list of these results, for `Results.once`."""
+    return cut_list(results.design, results.figures)
+
+
+def buys(results: Results) -> list[SizeTotal]:
+    """What to buy for these results, for `Results.once`."""
+    return totals(results.figures, results.once(cuts))
+
+
+def totals(found: Figures, rows: list[CutRow]) -> list[SizeTotal]:
     """Metres to buy by size, make and colour, with conductor mass and its price."""
     plant = found.solution.plant
     sums: dict[tuple[str, str, str], list[tuple[int, float, float, float]]] = defaultdict(list)
-    for row in cut_list(design, found):
+    for row in rows:
         cond = plant.conductors[plant.row[row.wire.id]]
         metres = row.cut_m * row.count
         mass = metres * cond.kg_per_m if row.size != "?" else 0.0

@@ -7,15 +7,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.catalog.conductors import series, show_size
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.explain.chain import Chains
 from umber_trunk.core.findings import Finding, Severity
-from umber_trunk.core.fuses.fit import FuseDuty, fuse_duties
-from umber_trunk.core.fuses.place import UNFUSED_REACH_M
-from umber_trunk.core.harness.index import Index
-from umber_trunk.core.harness.model import Design, End, Link, LinkKind, Wire
-from umber_trunk.core.physics.fuses import SURE_MULTIPLE
+from umber_trunk.core.harness.index import Index, index_of
+from umber_trunk.core.harness.model import Design, Wire
+from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import MET, Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.solve.plant import SMALLEST_STAND_IN, spec_of
@@ -27,14 +24,14 @@ STIFF_STRAND_MM = 0.35  # few and thick enough to fatigue
 UNEVEN = 0.1
 
 
-def check_sizes(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
-    """Everything to say of a design's sizes; `found` are its figures."""
+def check_sizes(results: Results) -> Iterator[Finding]:
+    """Everything to say of a design's sizes."""
+    design, found = results.design, results.figures
+    yield from _wires(design, found)
+    yield from _odd(design)
     yield from _limits(design, found)
-    yield from _fuses(index, found)
-    yield from _chains(found)
-    yield from _materials(design, index)
+    yield from _materials(design, index_of(design))
     yield from _side_by_side(found)
-    yield from _cautions(design)
 
 
 _BROKEN = {
@@ -52,7 +49,7 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
     for case in found.solution.cases:
         if not case.settled:
             yield Finding(
-                "case.unsettled", FAULT, "sizes", "cases", case.case.id,
+                "case.unsettled", FAULT, "needs", "cases", case.case.id,
                 f"“{case.case.name}” has no steady answer: its loads ask for more than the wires can bring.",
                 "Look for a load far too large or a run far too thin.",
             )  # fmt: skip
@@ -141,81 +138,6 @@ def _fuse_text(name: str, size: str, found: Figures, row: WireFigures) -> str:
     )  # fmt: skip
 
 
-def _fuses(index: Index, found: Figures) -> Iterator[Finding]:
-    plant = found.solution.plant
-    for row, metres in found.bare.items():
-        wire = plant.wires[row]
-        if metres > UNFUSED_REACH_M:
-            yield Finding(
-                "wire.unprotected", WARNING, "sizes", "wires", wire.id,
-                f"{wire.name or wire.id}: {show_length(metres)} from the source without a fuse.",
-                "Fuse it close to the source, for the smallest wire downstream: “Place fuses” on the Needs desk does it.",
-            )  # fmt: skip
-    for (end_id, link), duty in zip(plant.links, fuse_duties(found.solution), strict=True):
-        rating, end, amps = link.rating_a, index.ends[end_id], duty.amps
-        if link.kind is LinkKind.FUSE and rating is None and amps > 0:
-            yield Finding(
-                "fuse.no_rating", WARNING, "sizes", "ends", end_id,
-                f"{end.name}: fuse {link.id} has no rating; it carries {significant(amps)} A.",
-                "Choose its rating, or press “Fit open fuses” on the Needs desk.",
-            )  # fmt: skip
-        if rating is None:
-            continue
-        most = duty.all_day_a(rating, link.kind)
-        if amps > most * (MET):
-            yield Finding(
-                "link.overload", FAULT, "sizes", "ends", end_id,
-                f"{end.name}: {link.kind} {link.id} ({rating:g} A) carries {significant(amps)} A; "
-                f"all day it stands {significant(most)} A.", "Fit a larger one, or split the circuit.",
-            )  # fmt: skip
-        if link.kind is LinkKind.FUSE:
-            yield from _opened_by_start(end, link, rating, duty)
-
-
-def _opened_by_start(end: End, link: Link, rating_a: float, duty: FuseDuty) -> Iterator[Finding]:
-    """The hardest start on a fuse's way that it may not ride through."""
-    opened = duty.opened_by(rating_a)
-    if opened:
-        worst = max(opened, key=lambda start: start.amps * start.seconds**0.5)
-        yield Finding(
-            "fuse.surge", WARNING, "sizes", "ends", end.id,
-            f"Fuse {link.id} ({rating_a:g} A) in {end.name} may open when {worst.load} starts: "
-            f"{significant(worst.amps)} A for {worst.seconds:g} s.", "Fit a larger or slower fuse, and a wire to suit.",
-        )  # fmt: skip
-
-
-def _chains(found: Figures) -> Iterator[Finding]:
-    """Contacts beyond their rating, and fuses that a short at the load would hardly open."""
-    told: set[str] = set()
-    chains = Chains(found)
-    for entry in found.loads.values():
-        if not np.isfinite(entry.volts) or entry.volts <= 0:
-            continue
-        for part in chains.contacts(entry.load.id):
-            if part.used > MET and part.name not in told:
-                told.add(part.name)
-                yield Finding(
-                    "contact.overload", FAULT, "sizes", "loads", entry.load.id,
-                    f"{entry.load.name}: {part.name} carries {significant(part.amps)} A and stands {part.rating_a:g} A: "
-                    "the circuit is as good as this part.", "Use a larger contact, or split the circuit.",
-                )  # fmt: skip
-        yield from _hard_to_open(chains, entry)
-
-
-def _hard_to_open(chains: Chains, entry: LoadFigures) -> Iterator[Finding]:
-    row = chains.feed_row.get(entry.load.plus)
-    guard = chains.found.guards[row] if row is not None else None
-    if guard is None:
-        return
-    fault = chains.fault_a(entry.load.id)
-    if fault < SURE_MULTIPLE * guard.rating_a:
-        yield Finding(
-            "fuse.weak_fault", WARNING, "sizes", "loads", entry.load.id,
-            f"A short at {entry.load.name} draws only {significant(fault)} A: fuse {guard.link_id} "
-            f"({guard.rating_a:g} A) would open late or never.", "Go up a size, shorten the run, or fit a smaller fuse.",
-        )  # fmt: skip
-
-
 def _materials(design: Design, index: Index) -> Iterator[Finding]:
     for wire in design.wires:
         for reason, cure, severity in _bad_ideas(design, index, wire):
@@ -289,25 +211,39 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
         yield "bare copper in the wet creeps green from its ends", "Seal both ends, or use tinned.", NOTE
 
 
-def _cautions(design: Design) -> Iterator[Finding]:
-    """Short, and only where they apply; local code and a licensed person decide."""
-    volts = max([*(s.volts for s in design.supplies), *(c.volts for c in design.converters)], default=0.0)
-    fault = max((s.volts / max(s.source_ohm, 1e-3) for s in design.supplies), default=0.0)
-    if 100 <= volts <= 277:
+def _wires(design: Design, found: Figures) -> Iterator[Finding]:
+    """Wires that nothing loads, and those of stuff the catalogue doesn't know."""
+    for wire in design.wires:
+        name, figure = wire.name or wire.id, found.wires.get(wire.id)
+        if figure is not None and figure.idle and not wire.signal and design.loads and design.supplies:
+            yield Finding(
+                "wire.idle", FAULT, "sizes", "wires", wire.id,
+                f"{name}: no case sends any current through it, so nothing says how thick it must be.",
+                "Add its load, put that in a case, or say “signal” in its size cell if it carries none.",
+            )  # fmt: skip
+        try:
+            spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
+        except InputError as why:
+            yield Finding(
+                "wire.spec", FAULT, "sizes", "wires", wire.id, f"{name}: {why}", "Choose it again on the Sizes desk.",
+            )  # fmt: skip
+
+
+ALIKE = 8
+
+
+def _odd(design: Design) -> Iterator[Finding]:
+    """Sizes that are possible but seldom meant."""
+    steps = {size.label for name in ("metric", "awg") for size in series(name)}
+    for wire in design.wires:
+        if wire.size and wire.size not in steps and not wire.size.endswith("kcmil"):
+            yield Finding(
+                "wire.odd_size", WARNING, "sizes", "wires", wire.id,
+                f"{wire.name or wire.id} is {show_size(wire.size)}, a step of no series.", "Check whether it is AWG, or a misread figure.",
+            )  # fmt: skip
+    listed = [wire.listed_size for wire in design.wires if wire.listed_size]
+    if len(listed) >= ALIKE and len(listed) == len(design.wires) and len(set(listed)) == 1:
         yield Finding(
-            "caution.mains", NOTE, "needs", "supplies", "",
-            f"{volts:g} V is mains: only by or under a qualified person, to local code, earth continuity proven.",
-            "These figures are estimates; the applicable code decides.",
-        )  # fmt: skip
-    if volts > 60:
-        yield Finding(
-            "caution.high_voltage", NOTE, "needs", "supplies", "",
-            f"{volts:g} V can kill: lock out, wait, prove dead, insulated tools; orange covering on DC.",
-            "These figures are estimates; the applicable code and a licensed person decide.",
-        )  # fmt: skip
-    if fault >= 1000:
-        yield Finding(
-            "caution.big_source", NOTE, "needs", "supplies", "",
-            f"A short at this source could draw {significant(fault, 2)} A: it welds and burns.",
-            "Battery negative off first, tools insulated, terminals covered, fuse close to the source.",
+            "wires.one_size", WARNING, "sizes", "wires", design.wires[0].id,
+            f"The list has {show_size(listed[0])} for all its {len(listed)} wires.", "Check that the size column was read for what it is.",
         )  # fmt: skip

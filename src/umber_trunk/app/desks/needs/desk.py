@@ -48,7 +48,7 @@ from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
 from umber_trunk.core.needs.suggest import suggestions
 from umber_trunk.core.quantity import Habit, exact
-from umber_trunk.core.results import Analysis
+from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.worth import metre_of
 from umber_trunk.core.units import (
     parse_amps,
@@ -75,8 +75,8 @@ class NeedsDesk(Desk):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
-        self._known_duties: tuple[Analysis, dict[tuple[str, str], FuseDuty]] | None = None
-        self._chains: tuple[Analysis, Chains] | None = None
+        self._known_duties: tuple[Results, dict[tuple[str, str], FuseDuty]] | None = None
+        self._chains: tuple[Results, Chains] | None = None
         self.line = SayingLine()
         self.line.wants_next.connect(self._take_suggestion)
         self.suggested: list[str] = []
@@ -338,7 +338,7 @@ class NeedsDesk(Desk):
             Column("Traits: wet, shaking, oily, sunny, flexing, hot, enclosed", _traits, zone_flags, width=-1),
         ]  # fmt: skip
 
-    def _duties(self, analysis: Analysis) -> dict[tuple[str, str], FuseDuty]:
+    def _duties(self, analysis: Results) -> dict[tuple[str, str], FuseDuty]:
         """What every link carries, worked out once for each analysis."""
         if self._known_duties is None or self._known_duties[0] is not analysis:
             solution = analysis.figures.solution

@@ -24,7 +24,7 @@ from umber_trunk.core.explain.wires import why_heat, why_load, why_size, why_wir
 from umber_trunk.core.harness.edits import Edit, change, put, set_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.results import Analysis
+from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.candidates import Candidate, Ladder, ladder
 from umber_trunk.core.solve.margins import Figures, Limit, WireFigures, figures_of_case
 from umber_trunk.core.units import significant
@@ -45,7 +45,7 @@ class SizesDesk(Desk):
         super().__init__(document)
         self.ladder: Ladder | None = None
         self._closeup: Closeup | None = None
-        self._of_case: tuple[Analysis, int, Figures] | None = None
+        self._of_case: tuple[Results, int, Figures] | None = None
         self._steps = Background(self)
         self._steps.answered.connect(self._show_ladder)
         self._steps.crashed.connect(document.crashed)
@@ -149,7 +149,7 @@ class SizesDesk(Desk):
             lambda _: (closeup(analysis.design, figures, chosen), ladder(analysis.design, analysis.sizes, chosen))
         )
 
-    def _fill_cases(self, analysis: Analysis) -> None:
+    def _fill_cases(self, analysis: Results) -> None:
         """The cases to look at, worst of all first."""
         names = ["Worst of all cases", *(case.case.name for case in analysis.figures.solution.cases)]
         if [self.case.itemText(i) for i in range(self.case.count())] != names:
@@ -159,7 +159,7 @@ class SizesDesk(Desk):
             self.case.blockSignals(False)
             self.case.setVisible(len(names) > 2)
 
-    def figures(self, analysis: Analysis) -> Figures:
+    def figures(self, analysis: Results) -> Figures:
         """The figures of the case looked at, or the worst of all."""
         chosen = self.case.currentIndex() - 1
         if chosen < 0:

@@ -13,7 +13,7 @@ from umber_trunk.app.widgets.desk import Desk, hint
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.core.errors import Wanted, go_on_if
-from umber_trunk.core.results import Analysis
+from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.worth import Kept, Move, Worth, kept, least_of, moves, resized
 from umber_trunk.core.solve.margins import Figures
 from umber_trunk.core.units import show_mass
@@ -38,7 +38,7 @@ class WorthPanel(QWidget):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self._analysis: Analysis | None = None
+        self._analysis: Results | None = None
         self._least: Figures | None = None
         self.rows: list[WorthRow] = []
         self._work = Background(self)
@@ -64,7 +64,7 @@ class WorthPanel(QWidget):
         """Forgets the move under way, which ends at its next round."""
         self._work.drop()
 
-    def show_analysis(self, analysis: Analysis) -> None:
+    def show_analysis(self, analysis: Results) -> None:
         """Starts over for another design."""
         if analysis is not self._analysis:
             self._analysis, self._least, self.rows = analysis, None, []
@@ -139,7 +139,7 @@ class WorthPanel(QWidget):
         self.table.show_rows(self.rows)
 
 
-def _all_kept(analysis: Analysis, wanted: Wanted) -> list[WorthRow]:
+def _all_kept(analysis: Results, wanted: Wanted) -> list[WorthRow]:
     design, found = analysis.design, analysis.figures
     rows = []
     for move in moves(design, found):

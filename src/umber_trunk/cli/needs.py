@@ -21,15 +21,19 @@ from umber_trunk.store.project import ProjectFile
 MOST_INPUT = 2_000_000
 
 
-def add_commands(commands: Any) -> None:
-    """say."""
-    one = commands.add_parser("say", help="lines into a harness, as they are said: supply, boxes, loads, cases")
-    one.add_argument("file", type=Path)
-    one.add_argument("lines", nargs="+", metavar="LINE", help="one line each; - reads them from standard input")
-    one.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
-    one.add_argument("--dry-run", action="store_true", help="say what was understood, change nothing")
-    one.add_argument("--json", action="store_true")
-    one.set_defaults(run=_say)
+COMMANDS = {
+    "say": "lines into a harness, as they are said: supply, boxes, loads, cases",
+}
+
+
+def add_say(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("lines", nargs="+", metavar="LINE", help="one line each; - reads them from standard input")
+    parser.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
+    parser.add_argument("--dry-run", action="store_true", help="say what was understood, change nothing")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_say)
 
 
 def lines_of(words: list[str]) -> list[str]:

@@ -1,4 +1,4 @@
-"""Wire list and cut list as rows for CSV and XLSX."""
+"""Everything that goes on paper or into a table for others, as rows of plain values; the first row has the titles."""
 
 from __future__ import annotations
 
@@ -6,23 +6,23 @@ from collections import defaultdict
 from collections.abc import Sequence
 
 from umber_trunk.core.findings import Finding, Severity
-from umber_trunk.core.fuses.fit import fuse_duties
+from umber_trunk.core.fuses.fit import link_duties
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.kit.cutlist import cut_list, totals
+from umber_trunk.core.kit.cutlist import buys, cuts
 from umber_trunk.core.kit.words import inches_text, size_text
 from umber_trunk.core.needs.cases import loads_text
-from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.results import Results
 from umber_trunk.core.solve.solution import ALL_ON
-from umber_trunk.store.sheets import Cell
 
+Cell = str | int | float | None
 Rows = list[list[Cell]]
 
 
-def wire_rows(design: Design, found: Figures, as_text: bool = False) -> Rows:
+def wire_rows(results: Results, as_text: bool = False) -> Rows:
     """The wire list; reading it back gives the same wires. as_text writes lengths with four decimals, which no habit of
     separators can mistake."""
-    index = index_of(design)
+    index = index_of(results.design)
     rows: Rows = [
         [
             "wire",
@@ -39,7 +39,7 @@ def wire_rows(design: Design, found: Figures, as_text: bool = False) -> Rows:
             "amps",
         ]
     ]
-    for figure in found.wires.values():
+    for figure in results.figures.wires.values():
         wire = figure.wire
         rows.append([
             wire.id, wire.name, wire.circuit, index.ends[wire.start.end].name, wire.start.cavity,
@@ -49,7 +49,7 @@ def wire_rows(design: Design, found: Figures, as_text: bool = False) -> Rows:
     return rows
 
 
-def cut_rows(design: Design, found: Figures) -> Rows:
+def cut_rows(results: Results) -> Rows:
     """The cut list, largest size first, with a column in feet and inches or of gauges where the project wants them."""
     rows: Rows = [
         [
@@ -66,8 +66,9 @@ def cut_rows(design: Design, found: Figures) -> Rows:
             "note",
         ]
     ]
+    design = results.design
     cables = {cable.id: cable.name or cable.id for cable in design.cables}
-    for row in cut_list(design, found):
+    for row in results.once(cuts):
         note = "straight run of the listed length" if row.provisional else ""
         if row.size == "?":
             note = "size open: no case loads it"
@@ -80,30 +81,30 @@ def cut_rows(design: Design, found: Figures) -> Rows:
     units = design.project.units
     if units != "metric":
         rows[0] += ["size, other series", "cut (ft, in)"]
-        for shown, row in zip(rows[1:], cut_list(design, found), strict=True):
+        for shown, row in zip(rows[1:], results.once(cuts), strict=True):
             shown += [size_text(row.size, units), inches_text(row.cut_m)]
     return rows
 
 
-def total_rows(design: Design, found: Figures) -> Rows:
+def total_rows(results: Results) -> Rows:
     """Metres to buy by size, make and colour."""
     rows: Rows = [["size", "made of", "colour", "pieces", "length (m)", "copper (kg)", "cost"]]
-    for one in totals(design, found):
+    for one in results.once(buys):
         rows.append([
             one.size, one.spec, one.colour, one.pieces, round(one.metres, 3), round(one.copper_kg, 3), round(one.cost, 2)
         ])  # fmt: skip
     return rows
 
 
-def fuse_rows(found: Figures) -> Rows:
+def fuse_rows(results: Results) -> Rows:
     """Every fuse, switch and coupler: rating, what it carries, and the thinnest wire that relies on it."""
-    plant = found.solution.plant
+    found, plant = results.figures, results.figures.solution.plant
     rows: Rows = [["in", "part", "kind", "rating (A)", "carries (A)", "thinnest wire behind it", "of its limit"]]
     behind: dict[int, list[int]] = defaultdict(list)
     for row, guard in enumerate(found.guards):
         if guard is not None:
             behind[guard.link_row].append(row)
-    for at, ((end, link), duty) in enumerate(zip(plant.links, fuse_duties(found.solution), strict=True)):
+    for at, ((end, link), duty) in enumerate(zip(plant.links, results.once(link_duties), strict=True)):
         thin = min(behind[at], key=lambda row: plant.area_mm2[row], default=None)
         worst = max((found.shielded[row].used for row in behind[at]), default=None)
         name = plant.index.ends[end].name

@@ -1,0 +1,112 @@
+"""Each stage of the work, declared once: window, rail, finder, menus, findings, exports and shell read it from here.
+
+What a stage brings along is named by where it is ("module:name", below `umber_trunk`) and fetched when it is first
+wanted, so that the core knows no window and a shell command loads nothing it doesn't use.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cache
+from importlib import import_module
+from typing import Any
+
+
+def fetched(place: str) -> Any:
+    """What a "module:name" names."""
+    module, _, name = place.partition(":")
+    return getattr(import_module(f"umber_trunk.{module}"), name)
+
+
+@dataclass(frozen=True)
+class Export:
+    """A file the program writes for others: `make` turns results into its bytes. `key` is the window's shortcut;
+    `also` are further names the shell takes for it."""
+
+    kind: str
+    title: str
+    ending: str
+    make: str
+    filter: str = ""
+    key: str = ""
+    also: tuple[str, ...] = ()
+
+    def bytes_of(self, results: Any) -> bytes:
+        """The whole file."""
+        made: bytes = fetched(self.make)(results)
+        return made
+
+
+@dataclass(frozen=True)
+class Stage:
+    """One stage: what it asks of the builder, the tables whose parts are mended on its desk, and where its checks, desk
+    and painting of the trunk are. `commands` are modules of the shell. `shows` names the results its desk draws from."""
+
+    id: str
+    name: str
+    asks: str
+    tables: tuple[str, ...]
+    checks: tuple[str, ...]
+    desk: str
+    paints: str
+    shows: tuple[str, ...] = ()
+    exports: tuple[Export, ...] = ()
+    commands: tuple[str, ...] = ()
+    key: str = field(default="", compare=False)
+
+
+STAGES = (
+    Stage(
+        "needs", "Needs", "What has to be fed, from where, in what air?",
+        tables=("loads", "supplies", "zones", "fuses", "cases", "ends", "converters", "rules"),
+        checks=("core.needs.checks:check_needs",), desk="app.desks.needs.desk:NeedsDesk", paints="app.trunk.story:amps_story",
+        shows=("core.fuses.fit:link_duties", "core.explain.chain:chains"), commands=("needs", "lists"),
+        exports=(
+            Export("wires-csv", "Wire list", "-wires.csv", "store.output:wires_csv", "CSV (*.csv)", also=("csv",)),
+            Export("json", "Design", ".json", "store.output:design_json", "JSON (*.json)"),
+        ),
+    ),
+    Stage(
+        "runs", "Runs", "Which way, and how long along it?",
+        tables=("segments", "points"),
+        checks=("core.lengths.checks:check_runs",), desk="app.desks.runs.desk:RunsDesk", paints="app.trunk.story:measure_story",
+    ),
+    Stage(
+        "sizes", "Sizes", "Which conductor, so that every limit holds?",
+        tables=("wires",),
+        checks=("core.sizes.checks:check_sizes", "core.fuses.checks:check_fuses"), desk="app.desks.sizes.desk:SizesDesk",
+        paints="app.trunk.story:margin_story", commands=("sizes", "improve"),
+    ),
+    Stage(
+        "kit", "Kit", "What to cut and buy?",
+        tables=(), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys"),
+        exports=(
+            Export("pdf", "Cut sheet", ".pdf", "app.paper.cut_sheet:cut_sheet_pdf", "PDF (*.pdf)", "Ctrl+Shift+P"),
+            Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)", "Ctrl+E"),
+            Export("cuts-csv", "Cut list", "-cuts.csv", "store.output:cuts_csv", "CSV (*.csv)"),
+        ),
+    ),
+)  # fmt: skip
+"""In the order of the work. Ends, Make, Prove and Keep are to come; a stage that isn't built isn't here."""
+
+OTHER_COMMANDS = ("files", "keeping", "windows")
+"""Modules of the shell whose commands are about the whole harness."""
+
+
+@cache
+def stage_of(stage_id: str) -> Stage:
+    """The stage with this id; KeyError for one there is none of."""
+    return {stage.id: stage for stage in STAGES}[stage_id]
+
+
+@cache
+def home_of(table: str) -> Stage | None:
+    """The stage whose desk mends the parts of a table."""
+    return next((stage for stage in STAGES if table in stage.tables), None)
+
+
+@cache
+def exports() -> dict[str, Export]:
+    """Every export by its kind, in the order of the stages, then by its other names."""
+    all_of_them = [export for stage in STAGES for export in stage.exports]
+    return {e.kind: e for e in all_of_them} | {name: e for e in all_of_them for name in e.also}
