@@ -14,12 +14,12 @@ from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.network import solve_flow
 from umber_trunk.core.physics.packing import pack
+from umber_trunk.core.physics.sections import forget_sections
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.propose import propose
 from umber_trunk.core.solve.plant import build_plant
 from umber_trunk.core.solve.solution import solve
-from umber_trunk.core.solve.thermal import forget_sections
 
 
 def best_of(times: int, act: Callable[[], Any]) -> float:

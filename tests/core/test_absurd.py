@@ -23,9 +23,10 @@ from umber_trunk.core.explain.closeup import closeup
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Case, Design, LoadKind, Measure, Pin, Supply
+from umber_trunk.core.physics.sections import forget_sections
 from umber_trunk.core.results import Results
-from umber_trunk.core.sizes.worth import kept, metre_of, moves
-from umber_trunk.core.solve.thermal import forget_sections
+from umber_trunk.core.sizes.metre import metre_of
+from umber_trunk.core.sizes.worth import kept, moves
 
 KNOBS: dict[str, dict[str, list[Any]]] = {
     "wires": {"size": [None, "0.35 mm2", "240 mm2", "AWG 40", "nonsense"], "parallel": [1, 12], "metal": ["aluminium", "unobtainium"], "jacket": [None, "fluoro", "cheese"]},

@@ -52,3 +52,14 @@ def test_surges(text: str) -> None:
 )
 def test_significant_digits(value: float, shown: str) -> None:
     assert units.significant(value) == shown
+
+
+def test_constants_are_those_of_codata() -> None:
+    """Against SciPy's table of CODATA values."""
+    from scipy import constants as table
+
+    from umber_trunk.core.physics import constants
+
+    assert constants.G_M_S2 == table.g
+    assert constants.STEFAN_BOLTZMANN == pytest.approx(table.sigma, rel=1e-9)
+    assert constants.ZERO_C_K == table.zero_Celsius

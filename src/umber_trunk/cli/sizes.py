@@ -9,14 +9,11 @@ from typing import Any
 
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size, show_size
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.explain.run import why_run
-from umber_trunk.core.harness.model import USUAL_DROP_PERCENT
 from umber_trunk.core.onerun.run import Judged, Run, RunAnswer, size_run
 from umber_trunk.core.physics.fuses import CONVENTIONAL_MULTIPLE
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.physics.surroundings import Surroundings
 from umber_trunk.core.quantity import Habit
-from umber_trunk.core.solve.margins import MET
 from umber_trunk.core.units import (
     parse_amps,
     parse_celsius,
@@ -30,6 +27,7 @@ from umber_trunk.core.units import (
     parse_surge,
     parse_volts,
 )
+from umber_trunk.core.usual import MET, USUAL_DROP_PERCENT
 
 COMMANDS = {
     "size": "size one run: the sum done at the bench",
@@ -135,6 +133,8 @@ def _size(args: argparse.Namespace) -> int:
     else:
         _print_answer(answer, answer.chosen)
         if args.why:
+            from umber_trunk.core.explain.run import why_run
+
             print("\n".join(reason.as_text() for reason in why_run(answer, answer.chosen)))
     return 0 if answer.chosen is not None else 1
 
@@ -173,6 +173,8 @@ def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
         "broken": list(best.broken), "read": list(run.notes), "candidates": [_candidate_json(one) for one in answer.candidates],
     }  # fmt: skip
     if why and chosen:
+        from umber_trunk.core.explain.run import why_run  # only here: it brings the whole harness along
+
         result["why"] = [reason.as_text() for reason in why_run(answer, chosen)]
     return result
 

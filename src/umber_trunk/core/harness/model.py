@@ -15,9 +15,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchem
 
 from umber_trunk.core.harness.formats import FORMAT_VERSION, brought_up
 from umber_trunk.core.harness.text import pictured
-
-USUAL_DROP_PERCENT = 3.0
-"""Drop class where nobody has said: that of circuits that matter; the same in a project and for one run."""
+from umber_trunk.core.usual import USUAL_DROP_PERCENT
 
 
 def _between(least: float, most: float) -> Any:

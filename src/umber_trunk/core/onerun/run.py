@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from umber_trunk.core.catalog.conductors import Conductor, Size, conductor, parse_size, series
 from umber_trunk.core.errors import InputError
@@ -15,12 +15,11 @@ from umber_trunk.core.physics.fuses import SURE_MULTIPLE, carries_surge, continu
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies, fin_rise_k
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.response import Response, lone_response, section_response
-from umber_trunk.core.physics.shield import shields
+from umber_trunk.core.physics.sections import sections_of
+from umber_trunk.core.physics.shield import Shielded, shields
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside, Surroundings, sun_rise_k
 from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk
-from umber_trunk.core.solve.margins import MET, Shielded
-from umber_trunk.core.solve.plant import AC_OHM_PER_M
-from umber_trunk.core.solve.thermal import sections_of
+from umber_trunk.core.usual import AC_OHM_PER_M, MET
 
 Floats = NDArray[np.float64]
 
@@ -216,7 +215,7 @@ class _Section:
         if room <= 0 or self.rise_k(1e-9) >= room:
             return 0.0
         high = room / float(self.body.jacket_km_w[0])
-        low = float(brentq(lambda watts: self.rise_k(watts) - room, 0.0, high, xtol=1e-9))
+        low = _crossing(lambda watts: self.rise_k(watts) - room, 0.0, high)
         return float(np.sqrt(low / self.body.ohm_per_m(np.array([limit_c]))[0]))
 
     def duty_ampacity(self, limit_c: float, on_s: float, period_s: float) -> float:
@@ -226,10 +225,27 @@ class _Section:
         while self.duty_peak(high, on_s, period_s) < limit_c and high < 1e6:
             low, high = high, 2 * high
         return (
-            float(brentq(lambda amps: self.duty_peak(amps, on_s, period_s) - limit_c, low * 0.5, high, xtol=1e-3))
-            if low > 0
-            else 0.0
+            _crossing(lambda amps: self.duty_peak(amps, on_s, period_s) - limit_c, low * 0.5, high) if low > 0 else 0.0
         )
+
+
+def _crossing(rising: Callable[[float], float], low: float, high: float) -> float:
+    """Where a rising function passes zero, by false position with the Illinois rule (Dowell and Jarratt 1971). SciPy's
+    root finders would take longer to load than a one-run sum takes."""
+    under, over, side = rising(low), rising(high), 0
+    middle = high
+    for _ in range(200):
+        if not under < 0 < over:
+            break
+        middle = (low * over - high * under) / (over - under)
+        value = rising(middle)
+        if abs(value) < 1e-10 or high - low < 1e-12 * abs(high):
+            break
+        if value < 0:
+            low, under, over, side = middle, value, over / (2 if side < 0 else 1), -1
+        else:
+            high, over, under, side = middle, value, under / (2 if side > 0 else 1), 1
+    return middle
 
 
 def _current(run: Run, loop_ohm: float) -> float:

@@ -1,10 +1,8 @@
 """Physical constants, each named once with its source."""
 
-from scipy import constants
-
-G_M_S2: float = constants.g
-STEFAN_BOLTZMANN: float = constants.sigma
-ZERO_C_K: float = constants.zero_Celsius
+G_M_S2 = 9.80665  # standard gravity; this and the next two as in CODATA 2018, tested against SciPy's table
+STEFAN_BOLTZMANN = 5.6703744191844314e-08
+ZERO_C_K = 273.15
 EMISSIVITY_JACKET = 0.9  # matt polymer jackets, usual handbook value
 FILLING_W_MK = 0.08  # air and touching jackets between packed wires; fitted to IEC 60364-5-52 table B.52.17
 SLEEVE_W_MK = 0.2  # braid, tape and shrink: polymers 0.17 to 0.29

@@ -15,8 +15,6 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import sparse
-from scipy.optimize import Bounds, LinearConstraint, milp
 
 Floats = NDArray[np.float64]
 SOWN_FROM = 80  # beyond this many circles positions are sown, not optimised
@@ -196,6 +194,9 @@ def _overlap(centres: Floats, radii: Floats) -> float:
 
 
 def _linear_step(centres: Floats, radii: Floats, reach: float) -> Floats | None:
+    from scipy import sparse  # here: a program that packs nothing tightly starts sooner without it
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
     n = len(radii)
     i, j = np.triu_indices(n, 1)
     apart = centres[i] - centres[j]

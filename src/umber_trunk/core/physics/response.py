@@ -18,7 +18,6 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import gammaln
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor
 from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections
@@ -143,6 +142,8 @@ def section_response(sections: Sections, wires: list[Conductor]) -> Response:
 
 def fed_back(x: Floats, p: Floats) -> Floats:
     """Σ_{k ≥ 1} x^k Γ(1+p)^k/Γ(1+kp): α times the rise for x = α·q·S; infinite where it runs away."""
+    from scipy.special import gammaln  # here: only starts and fuses ask for it
+
     x, p = np.broadcast_arrays(np.asarray(x, dtype=float), np.asarray(p, dtype=float))
     k = np.arange(1, TERMS + 1)
     with np.errstate(divide="ignore"):

@@ -103,3 +103,17 @@ def _table(
         last[rows] = anchors(wire.make, wire.jacket, allowance_k)[-1][0]
         allowed[rows] = allowed_c(wire, times[rows], allowance_k)
     return amps, times, allowed, last
+
+
+@dataclass(frozen=True)
+class Shielded:
+    """The fuse before one wire judged in its worst case: see `Shields`."""
+
+    rating_a: float
+    used: float
+    worst_a: float
+    seconds: float
+    allowed_c: float
+    withstand_a: float
+    for_ever_a: float
+    case: str

@@ -19,9 +19,10 @@ from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import Outside, Surroundings
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Rows
-from umber_trunk.core.solve.margins import MET, Figures, fuse_tables
+from umber_trunk.core.solve.margins import Figures, fuse_tables
 from umber_trunk.core.solve.solution import CaseSolution, Solution
 from umber_trunk.core.solve.thermal import Shares, heat_shares
+from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
 

@@ -13,15 +13,14 @@ from numpy.typing import NDArray
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.harness.model import Load, Wire
 from umber_trunk.core.physics.network import LEAST_OHM
-from umber_trunk.core.physics.shield import MOST_USED, shields
+from umber_trunk.core.physics.shield import MOST_USED, Shielded, shields
 from umber_trunk.core.solve.feeds import worst_served
 from umber_trunk.core.solve.guards import Guard, fault_a, guards
 from umber_trunk.core.solve.solution import CaseSolution, Solution
 from umber_trunk.core.solve.standing import as_made_of, standing_in
+from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
-MET = 1 + 1e-6
-"""A limit used up to here is met: a millionth for rounding, the same everywhere."""
 IDLE_A = 1e-9
 
 
@@ -159,20 +158,6 @@ class LoadFigures:
     def ok(self) -> bool:
         """Fed within its drop, surges included, in a case that has a steady answer."""
         return self.settled and self.used <= MET and self.surge_ok and not self.volts <= 0
-
-
-@dataclass(frozen=True)
-class Shielded:
-    """The fuse before one wire judged in its worst case: see `physics.shield.Shields`."""
-
-    rating_a: float
-    used: float
-    worst_a: float
-    seconds: float
-    allowed_c: float
-    withstand_a: float
-    for_ever_a: float
-    case: str
 
 
 @dataclass(frozen=True)
@@ -315,7 +300,7 @@ def _case_columns(solution: Solution, case: CaseSolution) -> _Columns:
     short = np.array([c.jacket.short_c for c in plant.conductors])
     warm = (case.surge_c - case.ambient_c) / np.maximum(short - case.ambient_c, 1.0)
     dip, dips = _dip(solution, case)
-    surge = np.where(case.surge_a > 0, warm, 0.0)
+    surge = np.where(case.surge_a > IDLE_A, warm, 0.0)  # less is the rounding of an idle wire
     share = np.where(which >= 0, case.wire_drop_v / allowed_v[which] if len(allowed_v) else 0.0, 0.0)
     drop = np.where(np.isfinite(drop), drop, 0.0)
     return _Columns(case, drop, which, np.maximum(heat, 0.0), surge, dip, dips, share)

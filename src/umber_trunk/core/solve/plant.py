@@ -28,6 +28,7 @@ from umber_trunk.core.harness.model import (
 )
 from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.physics.network import LEAST_OHM, Network, solve_flow
+from umber_trunk.core.usual import AC_OHM_PER_M
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -177,7 +178,6 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
     )
 
 
-AC_OHM_PER_M = 0.08e-3  # reactance of one conductor of a cable (IEC 60364-5-52 annex G)
 FRAME_NODE = 0
 
 

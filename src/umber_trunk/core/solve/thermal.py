@@ -23,7 +23,7 @@ from umber_trunk.core.physics.bundle import (
 )
 from umber_trunk.core.physics.constants import FILLING_W_MK
 from umber_trunk.core.physics.heat import HOTTEST_C
-from umber_trunk.core.physics.packing import laid
+from umber_trunk.core.physics.sections import sections_of
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside, Surroundings, sun_rise_k
 from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
 from umber_trunk.core.solve.plant import Plant
@@ -253,34 +253,7 @@ def _batch(plant: Plant, wire: Ints, members: Ints, pairs: Ints, bundles: Bundle
     return Batch(pairs, members, None, radii, np.array(stuff))
 
 
-_known: dict[bytes, Sections] = {}
 """Sections worked out before, by what is in them: one edit lays out only the bundles it touches."""
-KNOWN_MOST = 3_000_000  # numbers kept, about 24 MB
-
-
-def forget_sections() -> None:
-    """Forgets all sections, for measuring how long laying them takes."""
-    _known.clear()
-
-
-def sections_of(strands: Strands, sleeved: NDArray[np.bool_]) -> Sections:
-    """The laid sections of s bundles (s, n); those met before are not laid again."""
-    table = np.stack([strands.outer_m, strands.conductor_m, strands.jacket_w_mk], axis=1)
-    keys = [row.tobytes() + (b"s" if flag else b"") for row, flag in zip(table, sleeved, strict=True)]
-    # other threads may clear or add meanwhile: each key is asked for once
-    found = {key: one for key in set(keys) if (one := _known.get(key)) is not None}
-    fresh = list({key: at for at, key in enumerate(keys) if key not in found}.values())
-    together = max(1, 60_000 // (strands.outer_m.shape[1] ** 2 + 96 * strands.outer_m.shape[1]))
-    for start in range(0, len(fresh), together):
-        rows = fresh[start : start + together]
-        part = Strands(strands.outer_m[rows], strands.conductor_m[rows], strands.jacket_w_mk[rows])
-        centres, enclosing = laid(part.outer_m)
-        made = Sections.of(centres, part, enclosing, sleeved[rows])
-        found |= {keys[row]: made.one(at) for at, row in enumerate(rows)}
-    if sum(one.near.size + one.waves.size for one in list(_known.values())) > KNOWN_MOST:
-        _known.clear()
-    _known.update(found)
-    return Sections.stacked([found[key] for key in keys])
 
 
 def _whole(wire: Ints, weight: Floats, wires: int) -> Floats:

@@ -49,7 +49,7 @@ from umber_trunk.core.needs.line import Need, parse_need
 from umber_trunk.core.needs.suggest import suggestions
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.results import Results
-from umber_trunk.core.sizes.worth import metre_of
+from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.units import (
     parse_amps,
     parse_celsius,

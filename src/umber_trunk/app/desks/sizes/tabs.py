@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.core.explain.closeup import Closeup, FusePicture, Section
-from umber_trunk.core.solve.margins import MET
 from umber_trunk.core.units import significant
+from umber_trunk.core.usual import MET
 
 
 def heat_colour(celsius: float, low: float, high: float) -> QColor:
