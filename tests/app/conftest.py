@@ -11,7 +11,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.sizes.desk import SizesDesk
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.window import Window
@@ -42,9 +41,7 @@ def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[
         return window
 
     yield opened
-    if session.window is not None:
-        session.window.close()
-        session.window.deleteLater()
+    session.close_all()
     session.deleteLater()
     qapp.processEvents()
     gc.collect()
@@ -73,7 +70,8 @@ def boxes(monkeypatch: pytest.MonkeyPatch) -> list[str]:
 
 
 def settled(qtbot, window: Window) -> None:  # type: ignore[no-untyped-def]
-    """Waits until figures and ladder belong to the design shown."""
-    sizes = window.desks["sizes"]
-    assert isinstance(sizes, SizesDesk)
-    qtbot.waitUntil(lambda: window.document.fresh and not sizes.busy, timeout=20_000)
+    """Waits until everything shown belongs to the design shown."""
+    document = window.document
+    qtbot.waitUntil(
+        lambda: document.fresh and not document.ahead and not any(d.busy for d in window.desks.values()), timeout=20_000
+    )

@@ -160,7 +160,7 @@ def test_revisions_are_gone_to_and_frozen(qtbot, open_window, demo: Design, monk
         window.document.apply(lambda d, name=name: rename(d, "loads", load, name), f"call it {name}")
     window.document.undo()
     window.document.apply(lambda d: rename(d, "loads", load, "three"), "call it three")
-    sheet = window.show_revisions()
+    sheet = window.commands.show_revisions()
     shown = [[sheet.table.item(row, column).text() for column in range(6)] for row in range(sheet.table.rowCount())]
     assert [cells[:3] for cells in shown] == [
         ["▶ now", "4", "call it three"], ["left", "3", "call it two"], ["", "2", "call it one"], ["", "1", "new harness"],
@@ -185,7 +185,7 @@ def test_a_copy_of_the_day_is_restored_from_the_menu(
     window = open_window(demo)
     window.document.apply(lambda d: rename(d, "loads", d.loads[0].id, "kept"), "a change")
     (copy,) = all_copies()
-    sheet = window.show_copies()
+    sheet = window.commands.show_copies()
     assert sheet.table.item(0, 0).text() == "test"
     assert sheet.table.item(0, 2).text() == f"{copy.size / 1e6:.2f} MB"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "again"), ""))
@@ -202,7 +202,7 @@ def test_a_copy_of_the_day_is_restored_from_the_menu(
 def test_a_copy_never_lands_on_a_file(qtbot, open_window, demo: Design, tmp_path: Path, boxes: list[str]) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.document.apply(lambda d: rename(d, "loads", d.loads[0].id, "kept"), "a change")
-    sheet = window.show_copies()
+    sheet = window.commands.show_copies()
     sheet.restore_to(sheet.copies[0], tmp_path / "test.umber")
     assert "exists already" in boxes[0]
 
@@ -213,7 +213,7 @@ def test_an_export_never_lands_on_a_harness_file(qtbot, open_window, demo: Desig
     (tmp_path / "list.csv").symlink_to("test.umber")
     for kind in ("json", "csv", "xlsx", "pdf"):
         for name in ("test.umber", "list.csv"):
-            window.desks["kit"].export_to(kind, tmp_path / name)  # type: ignore[attr-defined]
+            window.export_to(kind, tmp_path / name)
             assert "harness file" in window.status.text()
     assert (tmp_path / "test.umber").read_bytes() == before
 

@@ -1,31 +1,28 @@
 """The window's parts on their own: stories, painter, background, fields, tables, sheets."""
 
-import threading
+from dataclasses import replace
 
 import pytest
-from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QImage, QPainter
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit
 
 from umber_trunk.app import theme
-from umber_trunk.app.background import Background
 from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
-from umber_trunk.app.desks.sizes.tabs import heat_colour
-from umber_trunk.app.paper.cut_sheet import write_pdf
+from umber_trunk.app.paper.cut_sheet import cut_sheet_pdf
 from umber_trunk.app.sheets.why import as_html
-from umber_trunk.app.trunk.painter import TrunkPainter
 from umber_trunk.app.trunk.story import tell
-from umber_trunk.app.widgets.rail import STAGE_NAMES
+from umber_trunk.app.widgets.rail import StageRail
 from umber_trunk.app.widgets.typed import parse_measure
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.explain.wires import why_load
-from umber_trunk.core.findings import STAGES
+from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Measure, Method
-from umber_trunk.core.picture.layout import lay_out
 from umber_trunk.core.sample import generated
+from umber_trunk.core.stages import STAGES, fetched, stage_of
 from umber_trunk.core.why import Derivation, Input
+from umber_trunk.store.output import write_export
 from umber_trunk_helpers import column_of
 
 
@@ -90,86 +87,10 @@ def test_each_stage_tells_of_every_part(demo: Design, stage: str, paint: str) ->
 
 
 def test_the_story_of_sizes_marks_culprits_by_more_than_colour(demo: Design) -> None:
-    story = tell("sizes", demo, analyse(demo))
+    story = tell(stage_of("sizes").paints, demo, analyse(demo))
     assert story.limbs["S6"].alarm
     assert not story.limbs["S10"].alarm
     assert story.leaves["mast"].text.endswith("✕")
-
-
-@pytest.mark.parametrize("wires", [4, 60, 160])
-@pytest.mark.parametrize("height", [180, 320])
-def test_the_picture_keeps_its_labels_apart(qapp, wires: int, height: int) -> None:  # type: ignore[no-untyped-def]
-    design = generated(wires)
-    painter = TrunkPainter(design, lay_out(design), tell("needs", design, None), set())
-    wide = painter.content_width(1280)
-    image = QImage(int(wide), height, QImage.Format.Format_RGB32)
-    image.fill(Qt.GlobalColor.white)
-    brush = QPainter(image)
-    hits = painter.paint(brush, QRectF(0, 0, wide, height))
-    brush.end()
-    boxes = [box for box, tag in hits.tags if tag.side]
-    assert len(hits.tags) == len(lay_out(design).tags)
-    for i, box in enumerate(boxes):
-        assert box.left() >= -12
-        assert box.right() <= wide + 12
-        assert not any(box.adjusted(1, 1, -1, -1).intersects(other) for other in boxes[i + 1 :])
-
-
-def test_every_colour_word_has_its_paint() -> None:
-    for name in theme.WIRE_COLOURS:
-        assert theme.wire_colour(name).isValid()
-    assert theme.wire_colour("light puce").isValid()
-    assert theme.use_color(0.5) == theme.VERDIGRIS
-    assert theme.use_color(0.95) == theme.OCHRE
-    assert theme.use_color(1.1) == theme.OXIDE
-    assert heat_colour(30, 30, 90) != heat_colour(90, 30, 90)
-    assert heat_colour(200, 30, 90) == heat_colour(90, 30, 90)
-
-
-def test_text_is_readable_on_its_paper() -> None:
-    """Contrast of WCAG 2.1, at least 4.5 to 1 for text."""
-
-    def luminance(colour) -> float:  # type: ignore[no-untyped-def]
-        parts = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in colour.getRgbF()[:3]]
-        return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
-
-    pairs = [
-        (theme.UMBER_DEEP, theme.CHALK),
-        (theme.UMBER_DEEP, theme.CHALK_DIM),
-        (theme.UMBER_SOFT, theme.CHALK_BRIGHT),
-        (theme.UMBER_SOFT, theme.CHALK),
-        (theme.CHALK, theme.UMBER),
-        (theme.OXIDE, theme.CHALK_BRIGHT),
-        (theme.UMBER_DEEP, theme.OXIDE_PALE),
-        (theme.UMBER_DEEP, theme.OCHRE_PALE),
-        (theme.UMBER_DEEP, theme.VERDIGRIS_PALE),
-        (theme.CHALK_BRIGHT, theme.OXIDE),
-    ]
-    for ink, paper in pairs:
-        light, dark = sorted((luminance(ink), luminance(paper)), reverse=True)
-        assert (light + 0.05) / (dark + 0.05) >= 4.5, (ink.name(), paper.name())
-
-
-def test_the_latest_question_wins(qtbot) -> None:  # type: ignore[no-untyped-def]
-    background = Background()
-    gate, answers = threading.Event(), []
-    background.answered.connect(answers.append)
-    background.ask(lambda _: gate.wait(5) and "old")
-    background.ask(lambda _: "dropped")
-    background.ask(lambda _: "new")
-    gate.set()
-    qtbot.waitUntil(lambda: not background.busy)
-    qtbot.wait(50)
-    assert answers == ["new"]
-    background.drop()
-
-
-def test_a_bug_in_the_background_is_told(qtbot) -> None:  # type: ignore[no-untyped-def]
-    background = Background()
-    with qtbot.waitSignal(background.crashed) as told:
-        background.ask(lambda _: 1 / 0)
-    assert isinstance(told.args[0], ZeroDivisionError)
-    background.drop()
 
 
 def test_why_sheet_escapes_what_users_typed() -> None:
@@ -183,15 +104,54 @@ def test_why_sheet_escapes_what_users_typed() -> None:
 
 def test_pdf_turns_pages(qapp, tmp_path) -> None:  # type: ignore[no-untyped-def]
     theme.load_fonts()
-    write_pdf(analyse(generated(120)), tmp_path / "many.pdf")
-    data = (tmp_path / "many.pdf").read_bytes()
+    data = cut_sheet_pdf(analyse(generated(120)))
     assert data.count(b"/Type /Page\n") >= 4
     with pytest.raises(UmberError, match="can't be written"):
-        write_pdf(analyse(Design()), tmp_path / "no" / "x.pdf")
+        write_export(analyse(Design()), "pdf", tmp_path / "no" / "x.pdf")
 
 
-def test_stages_of_rail_and_findings_agree() -> None:
-    assert tuple(stage for stage, _ in STAGE_NAMES) == STAGES
+EIGHT = tuple(
+    replace(STAGES[0], id=name.lower(), name=name)
+    for name in ("Needs", "Runs", "Sizes", "Ends", "Kit", "Make", "Prove", "Keep")
+)
+
+
+@pytest.mark.parametrize("scale", [1.0, 1.5])
+@pytest.mark.parametrize("width", [620, 1024])
+def test_the_rail_holds_eight_stages(qapp, width: int, scale: float) -> None:  # type: ignore[no-untyped-def]
+    theme.load_fonts()
+    theme.apply_theme(qapp, scale)
+    try:
+        rail = StageRail(EIGHT)
+        rail.resize(width, rail.sizeHint().height())
+        rail.open = {stage.id: (12, 3) for stage in EIGHT}
+        for (tag, text, count), cell in zip(rail.tags(), rail.cells(), strict=True):
+            assert cell.contains(tag)
+            assert tag.contains(count)
+            assert tag.contains(text.adjusted(0, 0, -2, 0))
+            assert not text.intersects(count)
+        rail.grab()
+    finally:
+        theme.apply_theme(qapp, 1.0)
+
+
+def test_every_stage_names_what_there_is() -> None:
+    """What a stage declares can be fetched, and no two stages own a table or a command."""
+    for stage in STAGES:
+        for place in (
+            *stage.checks,
+            stage.desk,
+            stage.paints,
+            *stage.shows,
+            *(export.make for export in stage.exports),
+        ):
+            assert callable(fetched(place)), place
+    tables = [table for stage in STAGES for table in stage.tables]
+    assert len(tables) == len(set(tables))
+    with pytest.raises(KeyError):
+        stage_of("elsewhere")
+    with pytest.raises(KeyError):
+        Finding("x", Severity.NOTE, "elsewhere", "", "", "", "")
 
 
 def test_table_flags_tips_and_titles(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]

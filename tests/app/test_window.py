@@ -75,9 +75,9 @@ def test_from_an_empty_file_to_a_cut_list_and_back(qtbot, open_window, tmp_path:
     press(window, "Ctrl+Z")
     settled(qtbot, window)
     assert kit(window).cuts.rows_model.rowCount() == 2
-    kit(window).export_to("cuts-csv", tmp_path / "cuts.csv")
+    window.export_to("cuts-csv", tmp_path / "cuts.csv")
     assert "pump" in (tmp_path / "cuts.csv").read_text("utf-8-sig")
-    kit(window).export_to("pdf", tmp_path / "cuts.pdf")
+    window.export_to("pdf", tmp_path / "cuts.pdf")
     assert (tmp_path / "cuts.pdf").read_bytes().startswith(b"%PDF")
     window.close()
     again = open_window(path=tmp_path / "test.umber")
@@ -125,17 +125,17 @@ def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:  
     assert desk.wires.chosen_id() == "W16"
     desk.wires.choose("W08")
     settled(qtbot, window)
-    figures = window.document.analysis.figures
+    figures = window.document.results.figures
     before = figures.wires["W08"].conductor_c
     qtbot.mouseClick(desk.up, Qt.MouseButton.LeftButton)
     settled(qtbot, window)
-    after = window.document.analysis.figures.wires["W08"]
+    after = window.document.results.figures.wires["W08"]
     assert after.size == "2.5 mm2"
     assert after.conductor_c < before
-    assert window.document.analysis.figures.wires["W09"].size == "2.5 mm2"
+    assert window.document.results.figures.wires["W09"].size == "2.5 mm2"
     press(window, "Ctrl+Z")
     settled(qtbot, window)
-    assert window.document.analysis.figures.wires["W08"].conductor_c == pytest.approx(before)
+    assert window.document.results.figures.wires["W08"].conductor_c == pytest.approx(before)
 
 
 def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
@@ -298,7 +298,7 @@ def test_the_worst_line_leads_to_the_part(qtbot, open_window, demo: Design) -> N
         assert window.stage == "sizes"
     assert "wash feed" in window.worst.text.text()
     assert sizes(window).wires.chosen_id() == "W08"
-    assert ("ends", "wash") in window.trunk.canvas.selected
+    assert ("ends", "wash") in window.trunk.selected
 
 
 def test_find_any_part_by_typing(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
@@ -325,7 +325,7 @@ def test_find_any_part_by_typing(qtbot, open_window, demo: Design) -> None:  # t
 
 def test_picture_picks_by_mouse_and_keys(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
-    canvas = window.trunk.canvas
+    canvas = window.trunk
     canvas.grab()
     box, _tag = next((box, tag) for box, tag in canvas._hits.tags if "wash" in tag.ends)
     qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
@@ -343,7 +343,7 @@ def test_picture_picks_by_mouse_and_keys(qtbot, open_window, demo: Design) -> No
 
 def test_a_branch_can_be_taken_to_the_other_side(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
-    canvas = window.trunk.canvas
+    canvas = window.trunk
     canvas.grab()
     was = canvas._layout.at["P5"][1]
     canvas.flip("wash")
@@ -503,11 +503,11 @@ def test_menu_names_what_undo_takes_back(qtbot, open_window, demo: Design) -> No
     sizes(window).step(1)
     settled(qtbot, window)
     window._name_undo()
-    assert window.actions_by_name["Undo"].text() == "Undo: W16 to 1 mm²"
-    assert not window.actions_by_name["Redo"].isEnabled()
+    assert window.commands.by_name["Undo"].text() == "Undo: W16 to 1 mm²"
+    assert not window.commands.by_name["Redo"].isEnabled()
     keys = [
         a.shortcut().toString()
-        for a in window.actions_by_name.values()
+        for a in window.commands.by_name.values()
         if isinstance(a, QAction) and not a.shortcut().isEmpty()
     ]
     assert len(keys) == len(set(keys))
@@ -528,7 +528,7 @@ def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch:
 
 def test_large_harness_scrolls_instead_of_squeezing(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
     window = open_window(generated(90))
-    assert window.trunk.canvas.minimumWidth() > window.trunk.width()
+    assert window.trunk.minimumWidth() > window.trunk.width()
     window.show_stage("sizes")
     assert sizes(window).wires.rows_model.rowCount() == 90
 
@@ -623,7 +623,7 @@ def test_a_limb_picked_on_the_trunk_is_cut_open(qtbot, open_window, demo: Design
     own = desk.pictures[0].closeup.section
     assert "W08" in {wire.wire_id for wire in own.wires}
     assert max(w.celsius for w in own.wires) == pytest.approx(
-        window.document.analysis.figures.wires["W08"].conductor_c, abs=0.1
+        window.document.results.figures.wires["W08"].conductor_c, abs=0.1
     )
     assert not desk.show_segment("ghost")
 
@@ -639,11 +639,11 @@ def test_one_case_can_be_looked_at(qtbot, open_window, demo: Design) -> None:  #
     now = {row.wire.id: row.amps for row in desk.wires.rows_model.rows}
     assert now["W04"] == pytest.approx(0)
     assert worst["W04"] == pytest.approx(19)
-    assert window.trunk.canvas.figures is not None
-    window.trunk.canvas.grab()
+    assert window.trunk.figures is not None
+    window.trunk.grab()
     desk.step(1)
     settled(qtbot, window)
-    assert window.trunk.canvas.figures is None
+    assert window.trunk.figures is None
 
 
 def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
@@ -690,7 +690,7 @@ def test_every_desk_paints_at_other_text_sizes(qtbot, open_window, demo: Design,
     settled(qtbot, window)
     image = window.grab().toImage()
     assert image.width() >= 1000
-    canvas = window.trunk.canvas
+    canvas = window.trunk
     canvas.grab()
     boxes = [box for box, tag in canvas._hits.tags if tag.side]
     for i, box in enumerate(boxes):
@@ -839,4 +839,4 @@ def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -
     converters.rows_model.setData(converters.rows_model.index(0, column_of(converters, "Efficiency")), "85%")
     assert window.document.design.converters[0].efficiency == pytest.approx(0.85)
     settled(qtbot, window)
-    assert window.document.analysis.figures.loads["lamp"].nominal_v == pytest.approx(12)
+    assert window.document.results.figures.loads["lamp"].nominal_v == pytest.approx(12)

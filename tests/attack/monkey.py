@@ -173,7 +173,7 @@ class Monkey:
     def _menu(self) -> str:
         usable = {
             name: one
-            for name, one in self.window.actions_by_name.items()
+            for name, one in self.window.commands.by_name.items()
             if name not in ("Close", "New harness…") and one.isEnabled()
         }
         name = self.rng.choice(list(usable))
@@ -198,7 +198,7 @@ class Monkey:
     def _resize(self) -> str:
         wide, high = self.rng.randrange(500, 1700), self.rng.randrange(400, 1000)
         self.window.resize(wide, high)
-        canvas = self.window.trunk.canvas
+        canvas = self.window.trunk
         QTest.mouseClick(
             canvas,
             Qt.MouseButton.LeftButton,

@@ -16,10 +16,10 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.metre import metre_of
-from umber_trunk.core.sizes.worth import moves, worths
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.program import Weights
 from umber_trunk.core.sizes.propose import all_met, propose
+from umber_trunk.core.sizes.worth import moves, worths
 from umber_trunk.core.solve.margins import figures, figures_of_case
 from umber_trunk.core.solve.solution import solve
 

@@ -60,6 +60,6 @@ def test_constants_are_those_of_codata() -> None:
 
     from umber_trunk.core.physics import constants
 
-    assert constants.G_M_S2 == table.g
-    assert constants.STEFAN_BOLTZMANN == pytest.approx(table.sigma, rel=1e-9)
-    assert constants.ZERO_C_K == table.zero_Celsius
+    assert table.g == constants.G_M_S2
+    assert pytest.approx(table.sigma, rel=1e-9) == constants.STEFAN_BOLTZMANN
+    assert table.zero_Celsius == constants.ZERO_C_K

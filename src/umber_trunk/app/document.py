@@ -1,4 +1,4 @@
-"""The open harness: holds the project file, commits edits, and analyses each design in the background."""
+"""The open harness: holds the project file, commits edits, and works each design out in the background."""
 
 from __future__ import annotations
 
@@ -9,9 +9,11 @@ from PySide6.QtCore import QObject, Signal
 
 from umber_trunk.app.background import Background
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.errors import UmberError
+from umber_trunk.core.errors import UmberError, Wanted, go_on_if
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.picture.notice import notices, uses
 from umber_trunk.core.results import Results
+from umber_trunk.core.stages import STAGES, Stage, fetched
 from umber_trunk.store.project import ProjectFile
 
 
@@ -20,7 +22,9 @@ class Document(QObject):
 
     Signals:
         changed(): another design is shown (edit, undo, redo); it is on disk already.
-        analysed(Results): figures of the design shown; late results of older designs are dropped.
+        analysed(Results): results of the design shown, those the stage on screen draws from worked out; late results of
+            older designs are dropped.
+        prepared(): what the other stages draw from is worked out too.
         refused(str): an edit that could not be made, as a sentence.
         noted(str): what a habit decided while an edit was read.
         crashed(Exception): a bug met in the background.
@@ -28,6 +32,7 @@ class Document(QObject):
 
     changed = Signal()
     analysed = Signal(object)
+    prepared = Signal()
     refused = Signal(str)
     noted = Signal(str)
     crashed = Signal(object)
@@ -35,10 +40,13 @@ class Document(QObject):
     def __init__(self, project: ProjectFile, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.project = project
-        self.analysis: Results | None = None
-        self._background = Background(self)
+        self.results: Results | None = None
+        self.stage = STAGES[0]
+        self._background, self._ahead = Background(self), Background(self)
         self._background.answered.connect(self._arrived)
-        self._background.crashed.connect(self.crashed)
+        self._ahead.answered.connect(lambda _: self.prepared.emit())
+        for work in (self._background, self._ahead):
+            work.crashed.connect(self.crashed)
 
     @property
     def design(self) -> Design:
@@ -52,8 +60,18 @@ class Document(QObject):
 
     @property
     def fresh(self) -> bool:
-        """Whether the figures belong to the design shown."""
-        return self.analysis is not None and self.analysis.design is self.design
+        """Whether the results belong to the design shown."""
+        return self.results is not None and self.results.design is self.design
+
+    @property
+    def now(self) -> Results | None:
+        """The results of the design shown, None while they are worked out."""
+        return self.results if self.fresh else None
+
+    @property
+    def ahead(self) -> bool:
+        """Whether what the stages draw from is still being worked out."""
+        return self._background.busy or self._ahead.busy
 
     def start(self) -> None:
         """Asks for the first figures."""
@@ -90,6 +108,7 @@ class Document(QObject):
     def close(self) -> None:
         """Forgets what is being worked out and closes the file."""
         self._background.drop()
+        self._ahead.drop()
         self.project.close()
 
     def _moved(self, move: Callable[[], bool]) -> None:
@@ -104,9 +123,27 @@ class Document(QObject):
         self._analyse()
 
     def _analyse(self) -> None:
-        design, before = self.design, self.analysis
-        self._background.ask(lambda wanted: analyse(design, before, wanted))
+        design, before, stage = self.design, self.results, self.stage
+        self._ahead.drop()
 
-    def _arrived(self, analysis: Results) -> None:
-        self.analysis = analysis
-        self.analysed.emit(analysis)
+        def work(wanted: Wanted) -> Results:
+            results = analyse(design, before, wanted)
+            for known in (notices, uses):
+                results.once(known)
+            return _drawn_from(results, (stage,), wanted)
+
+        self._background.ask(work)
+
+    def _arrived(self, results: Results) -> None:
+        self.results = results
+        self._ahead.ask(lambda wanted: _drawn_from(results, STAGES, wanted))
+        self.analysed.emit(results)
+
+
+def _drawn_from(results: Results, stages: tuple[Stage, ...], wanted: Wanted) -> Results:
+    """Works out what the desks of these stages draw from."""
+    for stage in stages:
+        for place in stage.shows:
+            go_on_if(wanted)
+            results.once(fetched(place))
+    return results

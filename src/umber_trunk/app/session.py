@@ -10,15 +10,15 @@ from contextlib import suppress
 from pathlib import Path
 from types import TracebackType
 
-from PySide6.QtCore import QObject, QSocketNotifier, Qt, qVersion
-from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
+from PySide6.QtCore import QObject, QPoint, QSocketNotifier, Qt, qVersion
+from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
 from umber_trunk.app.doorbell import Doorbell, ring
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.widgets.plain import box, choice, tell
+from umber_trunk.app.widgets.words import load_language
 from umber_trunk.app.window import Window
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design, Project
@@ -32,21 +32,43 @@ class OpenElsewhereError(UmberError):
 
 
 class Session(QObject):
-    """Holds the one window on screen and puts another in its place."""
+    """The windows of the program, one for each open harness. `window` is the one opened or used last."""
 
     def __init__(self, settings: Settings) -> None:
         super().__init__()
         self.settings = settings
-        self.window: Window | None = None
-        self.welcome: Welcome | None = None
+        self.windows: list[Window] = []
+        self.welcome: QWidget | None = None
         self._opening: ProjectFile | None = None
         self._crashing = False
 
+    @property
+    def window(self) -> Window | None:
+        """The window opened or used last."""
+        return self.windows[-1] if self.windows else None
+
     def show_welcome(self) -> None:
         """The first screen without a file."""
+        from umber_trunk.app.sheets.welcome import Welcome
+
         self.welcome = Welcome(self.settings)
         self.welcome.wants_file.connect(self.wanted)
+        self.welcome.wants.connect(self.wanted_for)
         self.welcome.show()
+
+    def wanted_for(self, path: Path, what: str) -> None:
+        """Opens a harness and what is wanted of it, or a new harness for a list to import."""
+        before = self.window
+        self.wanted(None if what == "list" else path)
+        window = self.window
+        if window is None or (window is before and what == "list"):
+            return
+        if what == "list":
+            window.import_from(path)
+        elif what == "ends":
+            window.desks["needs"].reveal("ends", "")
+        elif what == "revisions":
+            window.commands.show_revisions()
 
     def wanted(self, path: Path | None) -> None:
         """Opens a path, or asks for the name of a new one; says so when it can't be."""
@@ -57,10 +79,7 @@ class Session(QObject):
                 return
             path = Path(name) if name.endswith(".umber") else Path(name + ".umber")
         try:
-            if self.window is not None and _same(path, self.window.document.path):
-                to_front(self.window)
-            else:
-                self.show_file(path)
+            self.show_file(path)
         except OpenElsewhereError as why:
             if self.window is not None:
                 self.window.say(str(why))
@@ -68,8 +87,12 @@ class Session(QObject):
             tell(parent, str(why))
 
     def show_file(self, path: Path) -> Window:
-        """A window on a file, made if it isn't there yet; UmberError leaves the old window as it is. OpenElsewhereError when
-        another window has the file and came to the front."""
+        """A window on a file, made if it isn't there yet, or the one that has it already; UmberError leaves all windows as they
+        are. OpenElsewhereError when another program has the file and its window came to the front."""
+        known = next((one for one in self.windows if _same(path, one.document.path)), None)
+        if known is not None:
+            to_front(known)
+            return known
         if os.path.lexists(path):
             project = ProjectFile.open(path)
             if project.why_read_only == HELD and ring(path):
@@ -84,19 +107,38 @@ class Session(QObject):
         window.wants_file.connect(self.wanted)
         bell = Doorbell(path, window)
         bell.rang.connect(lambda: to_front(window))
-        if self.window is not None:
-            self.window.close()
-            self.window.deleteLater()
+        window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        window.closed.connect(lambda: self._gone(window))
         if self.welcome is not None:
             self.welcome.close()
+            self.welcome = None
         self.settings.opened(path)
         if self.settings.trouble:
             window.say(self.settings.trouble, fault=True)
             self.settings.trouble = ""
-        self.window = window
+        if self.window is not None:
+            window.move(self.window.pos() + QPoint(28, 28))
+        self.windows.append(window)
         window.show()
         document.start()
         return window
+
+    def _gone(self, window: Window) -> None:
+        if window in self.windows:
+            self.windows.remove(window)
+
+    def restyle(self) -> None:
+        """The desktop went light or dark."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        theme.apply_theme(app, self.settings.scale)
+        for window in self.windows:
+            window.restyle()
+
+    def close_all(self) -> None:
+        """Closes every window."""
+        for window in list(self.windows):
+            window.close()
 
     def crashed(self, error: BaseException) -> None:
         """The one end of all bugs: everything shown is on disk; a report is written, and the harness may be gone on with
@@ -138,10 +180,8 @@ class Session(QObject):
     def _go_back(self, path: Path, seq: int) -> None:
         """Opens the file anew at an earlier revision; the one that broke the program stays among the revisions."""
         try:
-            if self.window is not None:
+            if self.window is not None and self._can_stay():
                 self.window.close()
-                self.window.deleteLater()
-                self.window = None
             if self._opening is not None:
                 self._opening.close()
             with ProjectFile.open(path) as project:
@@ -191,8 +231,7 @@ def _heed_ctrl_c(app: QApplication, session: Session) -> None:
     notifier.activated.connect(lambda: os.read(reader, 64))
 
     def stopped(*_: object) -> None:
-        if session.window is not None:
-            session.window.close()
+        session.close_all()
         QApplication.exit(130)
 
     signal.signal(signal.SIGINT, stopped)
@@ -205,7 +244,9 @@ def run(path: Path | None) -> int:
     settings = Settings()
     theme.load_fonts()
     theme.apply_theme(app, settings.scale)
+    load_language(app)
     session = Session(settings)
+    app.styleHints().colorSchemeChanged.connect(lambda _: session.restyle())
     _heed_ctrl_c(app, session)
 
     def hook(_: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:

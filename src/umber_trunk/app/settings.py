@@ -10,6 +10,7 @@ from platformdirs import user_config_path
 from umber_trunk.store.state import read_state, set_aside, write_state
 
 MOST_RECENT = 8
+MOST_FOLDED = 40
 
 
 class Settings:
@@ -53,4 +54,19 @@ class Settings:
     @scale.setter
     def scale(self, value: float) -> None:
         self._values["scale"] = round(value, 3)
+        self._write()
+
+    def folds(self, path: Path) -> dict[str, bool]:
+        """What the builder has folded and unfolded on the picture of a file."""
+        known = self._values.get("folds")
+        mine = known.get(str(path.absolute())) if isinstance(known, dict) else None
+        return {k: v for k, v in mine.items() if isinstance(v, bool)} if isinstance(mine, dict) else {}
+
+    def keep_folds(self, path: Path, folds: dict[str, bool]) -> None:
+        """Remembers them, for the latest files."""
+        known = self._values.get("folds")
+        known = {k: v for k, v in known.items() if k != str(path.absolute())} if isinstance(known, dict) else {}
+        if folds:
+            known[str(path.absolute())] = folds
+        self._values["folds"] = dict(list(known.items())[-MOST_FOLDED:])
         self._write()

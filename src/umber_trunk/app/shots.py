@@ -26,9 +26,8 @@ from umber_trunk.store.project import ProjectFile
 
 def settle(window: Window) -> None:
     """Runs the event loop until figures and ladder have arrived and are painted."""
-    sizes = window.desks["sizes"]
-    assert isinstance(sizes, SizesDesk)
-    wait_for(lambda: window.document.fresh and not sizes.busy)
+    document = window.document
+    wait_for(lambda: document.fresh and not document.ahead and not any(desk.busy for desk in window.desks.values()))
 
 
 def wait_for(ready: Callable[[], bool]) -> None:
@@ -114,7 +113,7 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
     wait_for(lambda: bool(sizes.worth.rows) and all(row.resized for row in sizes.worth.rows))
     yield saved("worth", window)  # type: ignore[operator]
     sizes.tab(0)
-    window.trunk.canvas.select(set())
+    window.trunk.select(set())
     window.say(KEYS)
     sheet = LeastCopper(window.document, window)
     sheet.open()
@@ -135,7 +134,7 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
     window.document.project.freeze(window.document.project.head, "rev A, six built")
     window.document.undo()
     window.document.apply(lambda d: set_size(d, ["W08"], "6 mm2"), "size of W08 to 6 mm²")
-    sheet = window.show_revisions()
+    sheet = window.commands.show_revisions()
     settle(window)
     yield saved("revisions", sheet)  # type: ignore[operator]
     sheet.reject()

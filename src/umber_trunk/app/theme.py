@@ -2,25 +2,36 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from importlib import resources
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
-UMBER = QColor("#4a3022")
-UMBER_DEEP = QColor("#2f1d14")
-UMBER_SOFT = QColor("#7a5c48")
-CHALK = QColor("#f6f1e7")
-CHALK_BRIGHT = QColor("#fdfaf4")
-CHALK_DIM = QColor("#e6dccb")
-VERDIGRIS = QColor("#2f7f73")
-VERDIGRIS_PALE = QColor("#cfe3dc")
-OCHRE = QColor("#c58a17")
-OCHRE_PALE = QColor("#f3e2b8")
-OXIDE = QColor("#b03a24")
-OXIDE_PALE = QColor("#f2d3c8")
-SLATE = QColor("#5d6a70")
+LIGHT = {
+    "PAPER": "#f6f1e7", "PAPER_BRIGHT": "#fdfaf4", "PAPER_DIM": "#e6dccb", "INK": "#2f1d14", "INK_SOFT": "#6d503d",
+    "HEADING": "#4a3022", "GOOD": "#22665c", "GOOD_PALE": "#cfe3dc", "TIGHT": "#c58a17", "TIGHT_PALE": "#f3e2b8",
+    "TIGHT_TEXT": "#765000", "BROKEN": "#a83520", "BROKEN_PALE": "#f2d3c8", "SLATE": "#5d6a70", "GRIP": "#bfae99",
+    "RETURN": "#4a3022",
+}  # fmt: skip
+DARK = {
+    "PAPER": "#211813", "PAPER_BRIGHT": "#2b2019", "PAPER_DIM": "#3b2d23", "INK": "#f4ebdc", "INK_SOFT": "#cfb9a2",
+    "HEADING": "#ecd3ae", "GOOD": "#62bdac", "GOOD_PALE": "#1e463f", "TIGHT": "#dca63c", "TIGHT_PALE": "#4d3a0e",
+    "TIGHT_TEXT": "#edc06a", "BROKEN": "#ff9479", "BROKEN_PALE": "#5a2417", "SLATE": "#9fb0b8", "GRIP": "#6d5847",
+    "RETURN": "#c79a6b",
+}  # fmt: skip
+"""Every colour by its part, in light and dark. The objects below are filled from one of them, in place."""
+
+BAR = QColor("#3d271b")
+BAR_SOFT = QColor("#7a5c48")
+BAR_INK = QColor("#f6f1e7")
+(
+    PAPER, PAPER_BRIGHT, PAPER_DIM, INK, INK_SOFT, HEADING, GOOD, GOOD_PALE, TIGHT, TIGHT_PALE, TIGHT_TEXT, BROKEN, BROKEN_PALE,
+    SLATE, GRIP, RETURN,
+) = (QColor(value) for value in LIGHT.values())  # fmt: skip
 
 WIRE_COLOURS = {
     "black": "#2a2624", "brown": "#7b4a21", "red": "#c3281c", "orange": "#e1761a", "yellow": "#e6c619",
@@ -29,8 +40,52 @@ WIRE_COLOURS = {
 }  # fmt: skip
 
 BASE_POINT = 9.5
+MIDDLE = Qt.TextElideMode.ElideMiddle
 FAMILY = "B612"
 FALLBACKS = ("DejaVu Sans", "Droid Sans Fallback")  # shipped too, so that no name vanishes
+
+
+def paint_in(colours: dict[str, str]) -> None:
+    """Fills every colour of the program from a scheme."""
+    for name, value in colours.items():
+        globals()[name].setRgba(QColor(value).rgba())
+
+
+def is_dark() -> bool:
+    """Whether the dark scheme is on."""
+    return PAPER.lightness() < 128
+
+
+@contextmanager
+def as_on_paper() -> Iterator[None]:
+    """Light colours for as long as something is drawn that will be printed."""
+    dark = is_dark()
+    paint_in(LIGHT)
+    try:
+        yield
+    finally:
+        if dark:
+            paint_in(DARK)
+
+
+def ink_on(paper: QColor) -> QColor:
+    """Black or white ink, whichever reads better on a colour."""
+    return (
+        QColor("#fffdf8")
+        if contrast(QColor("#fffdf8"), paper) > contrast(QColor("#1c120c"), paper)
+        else QColor("#1c120c")
+    )
+
+
+def contrast(one: QColor, other: QColor) -> float:
+    """Contrast ratio of two colours, 1 to 21 (WCAG 2.1)."""
+
+    def luminance(colour: QColor) -> float:
+        parts = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in colour.getRgbF()[:3]]
+        return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
+
+    light, dark = sorted((luminance(one), luminance(other)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)
 
 
 def load_fonts() -> None:
@@ -62,25 +117,30 @@ def wire_colour(name: str) -> QColor:
 
 
 def use_color(used: float) -> QColor:
-    """Verdigris with room, ochre when tight, oxide when broken."""
+    """Good with room, tight over 90 %, broken over the limit."""
     if used > 1 + 1e-6:
-        return OXIDE
-    return OCHRE if used > 0.9 else VERDIGRIS
+        return BROKEN
+    return TIGHT if used > 0.9 else GOOD
 
 
-def apply_theme(app: QApplication, scale: float = 1.0) -> None:
-    """Fonts, palette and style sheet of the whole program at a text scale."""
+def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None) -> None:
+    """Fonts, palette and style sheet of the whole program at a text scale; light or dark as the desktop has it unless said."""
+    if dark is None:
+        dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
+    paint_in(DARK if dark else LIGHT)
     app.setProperty("umberScale", scale)
-    app.setStyle("Fusion")
+    if app.style().objectName() != "fusion":
+        app.setStyle("Fusion")
     app.setFont(font())
     palette = QPalette()
     roles = {
-        QPalette.ColorRole.Window: CHALK, QPalette.ColorRole.WindowText: UMBER_DEEP,
-        QPalette.ColorRole.Base: CHALK_BRIGHT, QPalette.ColorRole.AlternateBase: CHALK,
-        QPalette.ColorRole.Text: UMBER_DEEP, QPalette.ColorRole.Button: CHALK_DIM,
-        QPalette.ColorRole.ButtonText: UMBER_DEEP, QPalette.ColorRole.Highlight: VERDIGRIS,
-        QPalette.ColorRole.HighlightedText: CHALK_BRIGHT, QPalette.ColorRole.PlaceholderText: UMBER_SOFT,
-        QPalette.ColorRole.ToolTipBase: UMBER_DEEP, QPalette.ColorRole.ToolTipText: CHALK,
+        QPalette.ColorRole.Window: PAPER, QPalette.ColorRole.WindowText: INK,
+        QPalette.ColorRole.Base: PAPER_BRIGHT, QPalette.ColorRole.AlternateBase: PAPER,
+        QPalette.ColorRole.Text: INK, QPalette.ColorRole.Button: PAPER_DIM,
+        QPalette.ColorRole.ButtonText: INK, QPalette.ColorRole.Highlight: GOOD_PALE,
+        QPalette.ColorRole.HighlightedText: INK, QPalette.ColorRole.PlaceholderText: INK_SOFT,
+        QPalette.ColorRole.ToolTipBase: INK, QPalette.ColorRole.ToolTipText: PAPER,
+        QPalette.ColorRole.Light: PAPER_BRIGHT, QPalette.ColorRole.Mid: GRIP, QPalette.ColorRole.Dark: INK_SOFT,
     }  # fmt: skip
     for role, colour in roles.items():
         palette.setColor(role, colour)
@@ -88,50 +148,79 @@ def apply_theme(app: QApplication, scale: float = 1.0) -> None:
     app.setStyleSheet(_sheet(scale))
 
 
+def restyle(widget: QWidget) -> None:
+    """Takes over a changed property that the style sheet asks for."""
+    widget.style().unpolish(widget)
+    widget.style().polish(widget)
+
+
 def _sheet(scale: float) -> str:
     pad = round(5 * scale)
     arrow = Path(str(resources.files("umber_trunk").joinpath("data/icons/down.svg"))).as_posix()
     return f"""
-    QWidget {{ color: {UMBER_DEEP.name()}; }}
-    QMainWindow, QDialog {{ background: {CHALK.name()}; }}
-    QToolTip {{ background: {UMBER_DEEP.name()}; color: {CHALK.name()}; border: none; padding: {pad}px; }}
+    QWidget {{ color: {INK.name()}; }}
+    QMainWindow, QDialog {{ background: {PAPER.name()}; }}
+    QToolTip {{ background: {INK.name()}; color: {PAPER.name()}; border: none; padding: {pad}px; }}
     QLineEdit, QComboBox, QDoubleSpinBox, QSpinBox, QPlainTextEdit {{
-        background: {CHALK_BRIGHT.name()}; border: 1px solid {UMBER_SOFT.name()}; border-radius: 3px;
-        padding: {pad}px; selection-background-color: {VERDIGRIS.name()}; }}
-    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {VERDIGRIS.name()}; }}
-    QTableView:focus {{ border: 1px solid {VERDIGRIS.name()}; }}
+        background: {PAPER_BRIGHT.name()}; border: 1px solid {INK_SOFT.name()}; border-radius: 3px;
+        padding: {pad}px; selection-background-color: {GOOD.name()}; }}
+    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {GOOD.name()}; }}
+    QTableView:focus {{ border: 1px solid {GOOD.name()}; }}
     QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button {{
-        border: none; background: {CHALK_DIM.name()}; width: {pad * 3}px; }}
-    QProgressBar {{ border: 1px solid {UMBER_SOFT.name()}; border-radius: 3px; text-align: center; background: {CHALK_BRIGHT.name()}; }}
-    QProgressBar::chunk {{ background: {VERDIGRIS_PALE.name()}; }}
+        border: none; background: {PAPER_DIM.name()}; width: {pad * 3}px; }}
+    QProgressBar {{ border: 1px solid {INK_SOFT.name()}; border-radius: 3px; text-align: center; background: {PAPER_BRIGHT.name()}; }}
+    QProgressBar::chunk {{ background: {GOOD_PALE.name()}; }}
     QComboBox::drop-down {{ border: none; width: {pad * 4}px; }}
     QComboBox::down-arrow {{ image: url({arrow}); width: 11px; height: 8px; }}
     QPushButton::menu-indicator {{ subcontrol-position: right center; right: {pad}px; }}
-    QPushButton[text="Harness"] {{ padding-right: {pad * 4}px; }}
-    QPushButton {{ background: {CHALK_DIM.name()}; border: 1px solid {UMBER_SOFT.name()}; border-radius: 3px;
+    QPushButton[role="menu"] {{ padding-right: {pad * 4}px; }}
+    QPushButton[role="entry"] {{ text-align: left; }}
+    #welcome, #welcome QScrollArea, #welcome QScrollArea > QWidget > QWidget {{ background: {PAPER.name()}; }}
+    QPushButton {{ background: {PAPER_DIM.name()}; border: 1px solid {INK_SOFT.name()}; border-radius: 3px;
         padding: {pad}px {pad * 2}px; }}
-    QPushButton:hover {{ background: {VERDIGRIS_PALE.name()}; }}
-    QPushButton:focus {{ border: 2px solid {VERDIGRIS.name()}; }}
-    QPushButton:disabled {{ color: {UMBER_SOFT.name()}; background: {CHALK.name()}; }}
-    QPushButton[primary="true"] {{ background: {VERDIGRIS.name()}; color: white; border-color: {VERDIGRIS.name()}; }}
-    QPushButton[primary="true"]:disabled {{ background: {VERDIGRIS_PALE.name()}; color: {UMBER_SOFT.name()}; }}
-    QTableView {{ background: {CHALK_BRIGHT.name()}; gridline-color: {CHALK_DIM.name()};
-        border: 1px solid {CHALK_DIM.name()}; alternate-background-color: {CHALK.name()}; }}
+    QPushButton:hover {{ background: {GOOD_PALE.name()}; }}
+    QPushButton:focus {{ border: 2px solid {GOOD.name()}; }}
+    QPushButton:disabled {{ color: {INK_SOFT.name()}; background: {PAPER.name()}; }}
+    QPushButton[primary="true"] {{ background: {GOOD.name()}; color: {ink_on(GOOD).name()}; border-color: {GOOD.name()}; }}
+    QPushButton[primary="true"]:disabled {{ background: {GOOD_PALE.name()}; color: {INK_SOFT.name()}; }}
+    QTableView {{ background: {PAPER_BRIGHT.name()}; gridline-color: {PAPER_DIM.name()};
+        border: 1px solid {PAPER_DIM.name()}; alternate-background-color: {PAPER.name()}; }}
     QTableView::item {{ padding: 0 {pad}px; }}
-    QTableView::item:selected {{ background: {VERDIGRIS_PALE.name()}; color: {UMBER_DEEP.name()}; }}
-    QHeaderView::section {{ background: {CHALK_DIM.name()}; border: none; padding: {pad}px; font-weight: bold; }}
-    QHeaderView {{ background: {CHALK_DIM.name()}; }}
-    QTableCornerButton::section {{ background: {CHALK_DIM.name()}; border: none; }}
-    QSplitter::handle {{ background: {CHALK_DIM.name()}; }}
-    QMenu {{ background: {CHALK_BRIGHT.name()}; border: 1px solid {UMBER_SOFT.name()}; }}
+    QTableView::item:selected {{ background: {GOOD_PALE.name()}; color: {INK.name()}; }}
+    QHeaderView::section {{ background: {PAPER_DIM.name()}; border: none; padding: {pad}px; font-weight: bold; }}
+    QHeaderView {{ background: {PAPER_DIM.name()}; }}
+    QTableCornerButton::section {{ background: {PAPER_DIM.name()}; border: none; }}
+    QSplitter::handle {{ background: {PAPER_DIM.name()}; }}
+    QMenu {{ background: {PAPER_BRIGHT.name()}; border: 1px solid {INK_SOFT.name()}; }}
     QMenu::item {{ padding: {pad}px {pad * 4}px; }}
-    QMenu::item:selected {{ background: {VERDIGRIS.name()}; color: white; }}
-    QMenu::item:disabled {{ color: {UMBER_SOFT.name()}; }}
-    QScrollBar:vertical {{ width: 12px; background: {CHALK.name()}; }}
-    QScrollBar:horizontal {{ height: 12px; background: {CHALK.name()}; }}
-    QScrollBar::handle {{ background: #bfae99; border-radius: 4px; min-height: 24px; min-width: 24px; }}
+    QMenu::item:selected {{ background: {GOOD.name()}; color: {ink_on(GOOD).name()}; }}
+    QMenu::item:disabled {{ color: {INK_SOFT.name()}; }}
+    QScrollBar:vertical {{ width: 12px; background: {PAPER.name()}; }}
+    QScrollBar:horizontal {{ height: 12px; background: {PAPER.name()}; }}
+    QScrollBar::handle {{ background: {GRIP.name()}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
-    QLabel[role="heading"] {{ font-weight: bold; font-size: {12 * scale:.1f}pt; color: {UMBER.name()}; }}
-    QLabel[role="hint"] {{ color: {UMBER_SOFT.name()}; }}
-    QLabel[role="fault"] {{ color: {OXIDE.name()}; font-weight: bold; }}
+    QPushButton[role="tab"]:checked {{ background: {BAR.name()}; color: {BAR_INK.name()}; }}
+    #bar {{ background: {BAR.name()}; }}
+    #bar QLabel {{ color: {BAR_INK.name()}; font-weight: bold; }}
+    #status {{ background: {PAPER_DIM.name()}; }}
+    #status[fault="true"] {{ background: {BROKEN_PALE.name()}; }}
+    #worst[severity="fault"] {{ background: {BROKEN_PALE.name()}; }}
+    #worst[severity="warning"] {{ background: {TIGHT_PALE.name()}; }}
+    #worst[severity="note"] {{ background: {PAPER_DIM.name()}; }}
+    #worst[severity="none"] {{ background: {GOOD_PALE.name()}; }}
+    #why {{ background: {PAPER_BRIGHT.name()}; border-left: 4px solid {GOOD.name()}; }}
+    QLabel[role="heading"] {{ font-weight: bold; font-size: {12 * scale:.1f}pt; color: {HEADING.name()}; }}
+    QLabel[role="hint"] {{ color: {INK_SOFT.name()}; }}
+    QLabel[role="fault"] {{ color: {BROKEN.name()}; font-weight: bold; }}
     """
+
+
+def amps_shades() -> tuple[QColor, ...]:
+    """Four shades from little current to much, away from the paper."""
+    names = ("#7d6753", "#a58a6e", "#cdb08d", "#f3dcb8") if is_dark() else ("#b9a48f", "#937256", "#6d4a30", "#3d2416")
+    return tuple(QColor(name) for name in names)
+
+
+def heat_shades() -> tuple[QColor, ...]:
+    """Four shades from cool to too hot."""
+    return (QColor(GOOD), QColor("#8aa05a"), QColor(TIGHT), QColor(BROKEN))

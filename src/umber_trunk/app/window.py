@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
     QMainWindow,
-    QMenu,
     QPushButton,
+    QSizePolicy,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -21,83 +20,87 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.kit.desk import FILTERS, KitDesk
-from umber_trunk.app.desks.needs.desk import NeedsDesk
-from umber_trunk.app.desks.runs.desk import RunsDesk
-from umber_trunk.app.desks.sizes.desk import SizesDesk
+from umber_trunk.app.commands import Commands
 from umber_trunk.app.document import Document
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.sheets.finder import Finder
-from umber_trunk.app.sheets.import_sheet import ImportDialog
-from umber_trunk.app.sheets.kept import CopiesSheet, RevisionsSheet
-from umber_trunk.app.sheets.why import WhySheet
-from umber_trunk.app.trunk.view import TrunkView
+from umber_trunk.app.trunk.view import TrunkCanvas
 from umber_trunk.app.widgets.desk import Desk
-from umber_trunk.app.widgets.plain import Label, menu_text, plain_of
-from umber_trunk.app.widgets.rail import STAGE_NAMES, StageRail
+from umber_trunk.app.widgets.plain import Label, plain_of
+from umber_trunk.app.widgets.rail import StageRail
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.app.widgets.worst import WorstLine
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.findings import Finding
 from umber_trunk.core.results import Results
+from umber_trunk.core.stages import STAGES, exports, fetched, home_of, stage_of
+from umber_trunk.store.output import write_export
 
-KEYS = "Alt+1 … Alt+4 desks   ·   F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo"
-HOME_OF = {
-    "loads": "needs",
-    "supplies": "needs",
-    "zones": "needs",
-    "segments": "runs",
-    "wires": "sizes",
-}
-"""Which desk shows a table's parts; ends are shown on the picture alone."""
+KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
+LISTS = (".csv", ".tsv", ".txt", ".xlsx", ".xls", ".ods")
+SCAN_MS = 1200
+
+
+class Desks(dict[str, Desk]):
+    """The desks by stage, each made when it is first asked for; KeyError for a stage there is none of."""
+
+    def __init__(self, window: Window) -> None:
+        super().__init__()
+        self.window = window
+
+    def __missing__(self, stage: str) -> Desk:
+        desk: Desk = fetched(stage_of(stage).desk)(self.window.document)
+        self[stage] = desk
+        self.window.adopt(desk)
+        return desk
 
 
 class Window(QMainWindow):
     """One open harness.
 
-    Signals: wants_file(object): open this path (None: ask for a new one) in place of this window.
+    Signals: wants_file(object): open this path (None: ask for a new one); closed(): it is gone.
     """
 
     wants_file = Signal(object)
+    closed = Signal()
 
     def __init__(self, document: Document, settings: Settings) -> None:
         super().__init__()
         self.document = document
         self.settings = settings
         self.rail = StageRail()
-        self.trunk = TrunkView(document)
-        self.desks: dict[str, Desk] = {
-            "needs": NeedsDesk(document), "runs": RunsDesk(document), "sizes": SizesDesk(document), "kit": KitDesk(document),
-        }  # fmt: skip
+        self.trunk = TrunkCanvas(document)
+        self.trunk.kept = settings.folds(document.path)
         self.stack = QStackedWidget()
-        self.why = WhySheet(self.stack)
         self.worst = WorstLine()
         self.status = Label()
+        self.scanned = ""
+        self._scan = QTimer(self, singleShot=True, interval=SCAN_MS)
+        self._scan.timeout.connect(self._scan_over)
+        self.desks = Desks(self)
+        self._why: QWidget | None = None
         self._lay_out()
         self._wire_up()
-        self._actions()
-        self.show_stage("needs")
-        self.say(KEYS)
+        self.commands = Commands(self)
+        self.menu_button.setMenu(self.commands.menu)
+        self.setAcceptDrops(True)
         self._title()
         self.resize(1280, 800)
+        self.show_stage(STAGES[0].id)
+        self.say(KEYS)
 
     def _lay_out(self) -> None:
         bar = QWidget()
         bar.setObjectName("bar")
-        bar.setStyleSheet(f"#bar {{ background: {theme.UMBER.name()}; }}")
-        self.menu_button = QPushButton("Harness")
-        self.find_button = QPushButton("Find  Ctrl+F")
+        self.menu_button = QPushButton(tr("Harness"))
+        self.menu_button.setProperty("role", "menu")
+        self.find_button = QPushButton(tr("Find  Ctrl+F"))
         self.name = Label()
-        self.name.setStyleSheet(f"color: {theme.CHALK.name()}; font-weight: bold;")
+        self.name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         top = QHBoxLayout(bar)
-        top.setContentsMargins(10, 0, 10, 0)
-        for widget, share in (
-            (self.menu_button, 0),
-            (self.name, 0),
-            (self.rail, 1),
-            (self.find_button, 0),
-        ):
+        top.setContentsMargins(12, 0, 12, 0)
+        top.setSpacing(10)
+        for widget, share in ((self.menu_button, 0), (self.name, 3), (self.rail, 12), (self.find_button, 0)):
             top.addWidget(widget, share)
-        for desk in self.desks.values():
-            self.stack.addWidget(desk)
         self.split = QSplitter(Qt.Orientation.Vertical)
         self.split.addWidget(self.trunk)
         self.split.addWidget(self.stack)
@@ -110,94 +113,69 @@ class Window(QMainWindow):
         layout.addWidget(bar)
         layout.addWidget(self.worst)
         layout.addWidget(self.split, 1)
+        self.status.setObjectName("status")
         self.status.setContentsMargins(12, 3, 12, 3)
-        self.status.setStyleSheet(f"background: {theme.CHALK_DIM.name()};")
+        self.status.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.status.setWordWrap(True)
         layout.addWidget(self.status)
         self.setCentralWidget(whole)
 
     def _wire_up(self) -> None:
         self.rail.chosen.connect(self.show_stage)
-        self.trunk.canvas.picked.connect(self.pick)
-        self.worst.chosen.connect(self.go_to)
+        self.trunk.picked.connect(self.pick)
+        self.trunk.folds_kept.connect(lambda kept: self.settings.keep_folds(self.document.path, kept))
+        self.worst.chosen.connect(self.show_finding)
         self.document.changed.connect(self._title)
         self.document.analysed.connect(self._analysed)
         self.document.noted.connect(self.say)
         self.document.refused.connect(lambda text: self.say(text, fault=True))
-        for desk in self.desks.values():
-            desk.why.connect(self.why.show_why)
-            desk.picked.connect(lambda table, part: self.trunk.canvas.select({(table, part)}))
-            desk.said.connect(self.say)
-        sizes = self.desks["sizes"]
-        assert isinstance(sizes, SizesDesk)
-        sizes.paint_by.currentIndexChanged.connect(lambda _: self._paint_by(str(sizes.paint_by.currentData())))
-        sizes.looked_at.connect(self.trunk.canvas.look_at)
         self.find_button.clicked.connect(self.find)
 
-    def _actions(self) -> None:
-        """Every command once: menu, key and callback."""
-        menu = QMenu(self)
-        plan: list[tuple[str, str, Callable[[], object]] | None] = [
-            ("New harness…", "Ctrl+N", self.new_file), ("Open…", "Ctrl+O", self.open_file), ("Recent", "", lambda: None), None,
-            ("Import wire list…", "Ctrl+I", self.import_list),
-            *((f"Export {FILTERS[kind][0].lower()}…", key, lambda kind=kind: self._export(kind))
-              for kind, key in (("pdf", "Ctrl+P"), ("xlsx", "Ctrl+E"), ("cuts-csv", ""), ("wires-csv", ""), ("json", ""))), None,
-            ("Undo", "Ctrl+Z", self.document.undo), ("Redo", "Ctrl+Shift+Z", self.document.redo), ("Find…", "Ctrl+F", self.find),
-            ("Revisions…", "Ctrl+H", self.show_revisions), ("Copies kept by day…", "", self.show_copies),
-            ("Why is this so?", "F1", self.ask_why), ("Next thing open", "F8", self.worst.step), None,
-            *((f"{name} desk", f"Alt+{n}", lambda stage=stage: self.show_stage(stage)) for n, (stage, name) in enumerate(STAGE_NAMES, 1)),
-            ("To the trunk picture", "F6", self.trunk.canvas.setFocus), None,
-            ("Larger text", "Ctrl++", lambda: self.scale(1.1)), ("Smaller text", "Ctrl+-", lambda: self.scale(1 / 1.1)),
-            ("Usual text size", "Ctrl+0", lambda: self.scale(0)), None, ("Close", "Ctrl+Q", self.close),
-        ]  # fmt: skip
-        self.actions_by_name: dict[str, QAction] = {}
-        for entry in plan:
-            if entry is None:
-                menu.addSeparator()
-                continue
-            name, key, act = entry
-            if name == "Recent":
-                menu.addMenu(self._recent_menu(menu))
-                continue
-            action = QAction(name, self)
-            if key:
-                action.setShortcuts(
-                    [QKeySequence(key), QKeySequence("Ctrl+=")] if key == "Ctrl++" else [QKeySequence(key)]
-                )
-            action.triggered.connect(lambda _=False, act=act: act())
-            menu.addAction(action)
-            self.addAction(action)
-            self.actions_by_name[name] = action
-        menu.aboutToShow.connect(self._name_undo)
-        self.menu_button.setMenu(menu)
+    def adopt(self, desk: Desk) -> None:
+        """Puts a desk that was just made among the others."""
+        self.stack.addWidget(desk)
+        desk.why.connect(lambda derivation: self.why.show_why(derivation))
+        desk.picked.connect(lambda table, part: self.trunk.select({(table, part)}))
+        desk.said.connect(self.say)
+        desk.looked_at.connect(self.trunk.look_at)
+        desk.painted.connect(self.trunk.paint_by)
+        desk.wants_export.connect(self.export)
 
-    def _recent_menu(self, parent: QMenu) -> QMenu:
-        recent = QMenu("Recent harnesses", parent)
-        paths = [path for path in self.settings.recent() if path != self.document.path]
-        for path in paths:
-            recent.addAction(menu_text(str(path)), lambda path=path: self.wants_file.emit(path))
-        recent.setEnabled(bool(paths))
-        return recent
+    @property
+    def why(self) -> QWidget:
+        """The why sheet, made when first asked."""
+        if self._why is None:
+            from umber_trunk.app.sheets.why import WhySheet
 
-    def _name_undo(self) -> None:
-        project = self.document.project
-        for name, label in (("Undo", project.can_undo()), ("Redo", project.can_redo())):
-            self.actions_by_name[name].setText(f"{name}: {menu_text(label, 60)}" if label else name)
-            self.actions_by_name[name].setEnabled(bool(label) and not project.read_only)
+            self._why = WhySheet(self.stack)
+        return self._why
 
     def _title(self) -> None:
         name = self.document.design.project.name
         self.setWindowTitle(f"{name} – Umber Trunk".replace("[*]", "[*][*]"))
-        self.name.setText(name if len(name) < 34 else name[:32] + "…")
-        self.name.setToolTip(plain_of(str(self.document.path)))
+        self._show_name()
+        self.name.setToolTip(plain_of(f"{name}\n{self.document.path}"))
         if self.document.project.read_only:
             self.say(
                 f"Read only: {self.document.project.why_read_only}. Nothing can be changed here.",
                 fault=True,
             )
 
-    def _analysed(self, analysis: Results) -> None:
-        self.rail.show_findings(analysis.findings)
-        self.worst.show_findings(analysis.findings, self.stage)
+    def _show_name(self) -> None:
+        name, face = self.document.design.project.name, self.name.fontMetrics()
+        self.name.setText(face.elidedText(name, theme.MIDDLE, max(self.name.width() - 4, 40)))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._show_name()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._show_name()
+
+    def _analysed(self, results: Results) -> None:
+        self.rail.show_findings(results.findings)
+        self.worst.show_findings(results.findings, self.stage)
 
     @property
     def stage(self) -> str:
@@ -206,48 +184,54 @@ class Window(QMainWindow):
 
     def show_stage(self, stage: str) -> None:
         """Brings a stage's desk up and paints the trunk its way."""
+        self.document.stage = stage_of(stage)
         self.rail.show_stage(stage)
-        self.stack.setCurrentWidget(self.desks[stage])
-        self.trunk.canvas.show_stage(stage)
-        if self.document.analysis is not None:
-            self.worst.show_findings(self.document.analysis.findings, stage)
         desk = self.desks[stage]
-        if isinstance(desk, NeedsDesk):
-            desk.line.setFocus()
-        elif desk.views:
-            desk.views[0][1].setFocus()
+        self.trunk.show_stage(stage)
+        self.stack.setCurrentWidget(desk)
+        if self.document.results is not None:
+            self.worst.show_findings(self.document.results.findings, stage)
+        desk.begin()
 
     def pick(self, table: str, part: str) -> None:
         """A part was chosen on the picture: halo, status line, and its row where this desk has one."""
-        self.trunk.canvas.select({(table, part)})
-        self.say(self.trunk.canvas.describe((table, part)))
+        self.say(self.trunk.describe((table, part)))
         self.desks[self.stage].reveal(table, part)
-        sizes = self.desks[self.stage]
-        if table == "segments" and isinstance(sizes, SizesDesk):
-            sizes.show_segment(part)
-        if table == "ends":
-            load = next((row.id for row in self.document.design.loads if row.plus.end == part), None)
-            if load and self.stage == "needs":
-                self.desks["needs"].reveal("loads", load)
-            self.trunk.canvas.select({("ends", part)})
+        self.trunk.select({(table, part)})
 
-    def go_to(self, table: str, part: str) -> None:
-        """Shows a part wherever it is at home."""
-        home = HOME_OF.get(table)
-        if home and not self.desks[self.stage].reveal(table, part):
-            self.show_stage(home)
-            self.desks[home].reveal(table, part)
-        self.trunk.canvas.select({(table, part)})
-        self.say(self.trunk.canvas.describe((table, part)))
+    def go_to(self, table: str, part: str) -> bool:
+        """Shows a part wherever it is at home; False where no desk has it and only the picture can show it."""
+        home = home_of(table)
+        shown = self.desks[self.stage].reveal(table, part)
+        if not shown and home is not None:
+            self.show_stage(home.id)
+            shown = self.desks[home.id].reveal(table, part)
+        self._point(table, part)
+        return shown
+
+    def show_finding(self, finding: Finding) -> bool:
+        """The desk that mends a finding, and its part there."""
+        if self.stage != finding.stage:
+            self.show_stage(finding.stage)
+        shown = self.desks[finding.stage].reveal(finding.table, finding.subject)
+        self._point(finding.table, finding.subject)
+        return shown
+
+    def _point(self, table: str, part: str) -> None:
+        self.trunk.select({(table, part)})
+        self.say(self.trunk.describe((table, part)))
 
     def say(self, text: str, fault: bool = False) -> None:
         """One line at the bottom."""
-        paper, ink = (theme.OXIDE, theme.CHALK_BRIGHT) if fault else (theme.CHALK_DIM, theme.UMBER_DEEP)
-        self.status.setStyleSheet(f"background: {paper.name()}; color: {ink.name()};")
+        if bool(self.status.property("fault")) != fault:
+            self.status.setProperty("fault", fault)
+            theme.restyle(self.status)
         self.status.setText(("✕ " if fault else "") + text)
 
     def find(self) -> None:
         """Opens the finder."""
+        from umber_trunk.app.sheets.finder import Finder
+
         finder = Finder(self.document.design, self)
         finder.found.connect(self.go_to)
         finder.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -260,46 +244,45 @@ class Window(QMainWindow):
         elif not self.desks[self.stage].ask_why():
             self.say("Choose a figure in a table first: volts, temperature, size, cut length.")
 
-    def show_revisions(self) -> RevisionsSheet:
-        """Every kept revision, to go to or to freeze."""
-        sheet = RevisionsSheet(self.document, self)
-        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        sheet.open()
-        return sheet
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """A wire's number typed or scanned where no text is entered goes to that wire."""
+        text = event.text()
+        plain = not event.modifiers() & ~(Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier)
+        if text == "?":
+            self.commands.show_keys()
+        elif plain and text and (text.isalnum() or (self.scanned and text in "-_.:/")):
+            self.scanned += text
+            self._scan.start()
+            self.say(f"Going to wire {self.scanned} … Enter")
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.scanned:
+            self._land()
+        elif event.key() == Qt.Key.Key_Escape and self.scanned:
+            self.scanned = ""
+            self.say(KEYS)
+        else:
+            super().keyPressEvent(event)
 
-    def show_copies(self) -> CopiesSheet:
-        """The copies kept by day, those of this harness first."""
-        sheet = CopiesSheet(self.document.path.stem, self)
-        sheet.restored.connect(self.wants_file)
-        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        sheet.open()
-        return sheet
+    def _scan_over(self) -> None:
+        """Nothing more was typed: a number that is whole is gone to, any other is forgotten."""
+        if self.scanned.lower() in {wire.id.lower() for wire in self.document.design.wires}:
+            self._land()
+        elif self.scanned:
+            self.scanned = ""
+            self.say(KEYS)
 
-    def new_file(self) -> None:
-        """Asks for a name and starts an empty harness there."""
-        self.wants_file.emit(None)
+    def _land(self) -> None:
+        number, self.scanned = self.scanned, ""
+        self._scan.stop()
+        wire = next((w.id for w in self.document.design.wires if w.id.lower() == number.lower()), None)
+        if wire is None:
+            self.say(f"There is no wire {number} in this harness.", fault=True)
+        else:
+            self.go_to("wires", wire)
 
-    def open_file(self) -> None:
-        """Asks for a harness file."""
-        name, _ = QFileDialog.getOpenFileName(
-            self,
-            "Open a harness",
-            str(self.document.path.parent),
-            "Harness (*.umber);;Any file (*)",
-        )
-        if name:
-            self.wants_file.emit(Path(name))
-
-    def import_list(self) -> None:
-        """Asks for a list and opens the import sheet."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Import a wire list", "", "Wire lists (*.csv *.tsv *.txt *.xlsx *.xls *.ods);;Any file (*)"
-        )
-        if name:
-            self.import_from(Path(name))
-
-    def import_from(self, path: Path) -> ImportDialog | None:
+    def import_from(self, path: Path) -> QWidget | None:
         """Opens the import sheet on a file, or says why it can't be read."""
+        from umber_trunk.app.sheets.import_sheet import ImportDialog
+
         try:
             dialog = ImportDialog(self.document, path, self)
         except UmberError as why:
@@ -311,32 +294,66 @@ class Window(QMainWindow):
         dialog.open()
         return dialog
 
-    def _export(self, kind: str) -> None:
-        kit = self.desks["kit"]
-        assert isinstance(kit, KitDesk)
-        kit.export(kind)
+    def export(self, kind: str) -> None:
+        """Asks for a name and writes one format."""
+        export = exports()[kind]
+        name = self.document.path.with_name(self.document.path.stem + export.ending)
+        chosen, _ = QFileDialog.getSaveFileName(self, tr(export.title), str(name), export.filter)
+        if chosen:
+            self.export_to(kind, Path(chosen))
 
-    def _paint_by(self, paint: str) -> None:
-        self.trunk.canvas.paint_by = paint
-        self.trunk.canvas.update()
+    def export_to(self, kind: str, path: Path) -> None:
+        """Writes one format; says where, or why it could not."""
+        results = self.document.now
+        if results is None:
+            self.say("The figures are still being worked out; try again in a moment.")
+            return
+        try:
+            write_export(results, kind, path)
+        except UmberError as why:
+            self.say(str(why), fault=True)
+            return
+        self.say(f"{path} is written.")
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.isLocalFile() for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """A harness dropped is opened, a list is imported."""
+        for path in [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]:
+            if path.suffix.lower() == ".umber":
+                self.wants_file.emit(path)
+            elif path.suffix.lower() in LISTS:
+                self.import_from(path)
+            else:
+                self.say(f"{path.name}: drop a harness (.umber) or a wire list ({', '.join(LISTS)}).", fault=True)
+        event.acceptProposedAction()
 
     def scale(self, factor: float) -> None:
         """Text larger or smaller; 0 is the usual size."""
+        self.settings.scale = 1.0 if factor == 0 else max(0.7, min(2.0, self.settings.scale * factor))
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        scale = 1.0 if factor == 0 else max(0.7, min(2.0, self.settings.scale * factor))
-        self.settings.scale = scale
-        theme.apply_theme(app, scale)
+        theme.apply_theme(app, self.settings.scale)
+        for window in app.topLevelWidgets():
+            if isinstance(window, Window):
+                window.restyle()
+
+    def restyle(self) -> None:
+        """Another text size or colour scheme."""
         for desk in self.desks.values():
             for _, view in desk.views:
-                view.fit_columns()
-                view.verticalHeader().setDefaultSectionSize(round(view.fontMetrics().height() * 1.55))
-        self.trunk.canvas.fit()
+                view.restyle()
+            desk.update()
+        self.trunk.restyle()
         self.rail.updateGeometry()
+        self.rail.update()
+        self._show_name()
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        sizes = self.desks["sizes"]
-        assert isinstance(sizes, SizesDesk)
-        sizes.close_background()
+        for desk in self.desks.values():
+            desk.close_background()
         self.document.close()
         super().closeEvent(event)
+        self.closed.emit()

@@ -7,25 +7,14 @@ import json
 import re
 from typing import Any
 
-from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size, show_size
+from umber_trunk.core.catalog.conductors import jackets, makes, metals, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.onerun.run import Judged, Run, RunAnswer, size_run
+from umber_trunk.core.onerun.said import run_said
 from umber_trunk.core.physics.fuses import CONVENTIONAL_MULTIPLE
 from umber_trunk.core.physics.packing import pack
-from umber_trunk.core.physics.surroundings import Surroundings
-from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import (
-    parse_amps,
-    parse_celsius,
-    parse_drop,
-    parse_duty,
-    parse_length_m,
-    parse_load,
     parse_number,
-    parse_ohms,
-    parse_share,
-    parse_surge,
-    parse_volts,
 )
 from umber_trunk.core.usual import MET, USUAL_DROP_PERCENT
 
@@ -78,54 +67,8 @@ def add_pack(parser: argparse.ArgumentParser) -> None:
     parser.set_defaults(run=_pack)
 
 
-def _joints(text: str | None, habit: Habit) -> tuple[float, int]:
-    """Total resistance and number of "2x0.3mohm" or "0.6 mohm"."""
-    if text is None:
-        return 0.0, 2
-    match = re.fullmatch(r"\s*(?:(\d+)\s*[x×*]\s*)?(.+)", text)
-    if match is None:
-        raise InputError(f"“{text}” can't be read as joints, such as 2x0.3mohm.")
-    count = int(match[1] or 1)
-    return count * parse_ohms(match[2], habit), count
-
-
-def run_of(args: argparse.Namespace) -> Run:
-    """The run the options describe; InputError says which one can't be read."""
-    habit = Habit(args.decimal or "")
-    share = parse_share(args.efficiency, habit) if args.efficiency else None
-    load = parse_load(args.load, habit, share)
-    kind, value = load.kind, load.value
-    volts = parse_volts(args.supply, habit)
-    size = parse_size(args.size, args.series or "", habit.decimal) if args.size else None
-    series = args.series or ("awg" if size and size.series == "awg" else "metric")
-    fuse = args.fuse if args.fuse in (None, "auto") else parse_amps(args.fuse, habit)
-    joints = _joints(args.joints, habit)
-    return Run(
-        volts=volts, run_m=parse_length_m(args.length, habit=habit), amps=value if kind == "A" else None,
-        watts=value if kind == "W" else None, ohms=value if kind == "ohm" else None,
-        ground_return=args.way_back == "ground", max_drop_v=parse_drop(args.max_drop, volts, habit),
-        ambient_c=parse_celsius(args.ambient, habit), limit_c=parse_celsius(args.jacket_limit, habit) if args.jacket_limit else jackets()[args.jacket].limit_c, metal=args.metal,
-        make=args.make, jacket=args.jacket, series=series, size=size.label if size else None, parallel=args.parallel,
-        joint_ohm=joints[0], joints=joints[1], bundle=args.bundle, air_m_s=_air(args.air, habit),
-        duty=parse_duty(args.duty, habit) if args.duty else None,
-        surge=parse_surge(args.surge, habit) if args.surge else None, fuse=fuse,
-        power_factor=parse_share(args.power_factor, habit) if args.power_factor else 1.0, fuse_rule=args.fuse_rule,
-        surroundings=Surroundings(
-            enclosed=args.enclosed, coiled_layers=args.coiled, sun_w_m2=1000.0 if args.sun else 0.0,
-            altitude_m=parse_length_m(args.altitude, habit=habit) if args.altitude else 0.0,
-        ), notes=(*habit.notes, *([load.note + "."] if load.note else [])),
-    )  # fmt: skip
-
-
-def _air(text: str, habit: Habit) -> float:
-    speed = parse_number(re.sub(r"\s*m/?s$", "", text.strip()), habit)
-    if not 0 <= speed <= 60:
-        raise InputError(f"An air speed of “{text}” is outside 0 to 60 m/s.")
-    return speed
-
-
 def _size(args: argparse.Namespace) -> int:
-    answer = size_run(run_of(args))
+    answer = size_run(run_said(vars(args)))
     if args.json:
         print(json.dumps(_answer_json(answer, args.why), ensure_ascii=False, indent=1))
     elif answer.chosen is None:

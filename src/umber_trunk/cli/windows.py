@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-import tempfile
 from pathlib import Path
 
 from umber_trunk.core.errors import UmberError
@@ -61,12 +60,9 @@ def _open(args: argparse.Namespace) -> int:
 def _demo(args: argparse.Namespace) -> int:
     _screen_needed()
     from umber_trunk.app.session import run
-    from umber_trunk.core.demo import barge
-    from umber_trunk.store.project import ProjectFile
+    from umber_trunk.app.sheets.welcome import demo_copy
 
-    path = Path(tempfile.mkdtemp(prefix="umber-demo-")) / "sorting-barge.umber"
-    ProjectFile.create(path, barge(), "demo harness", copied=False).close()
-    return run(path)
+    return run(demo_copy())
 
 
 def _shots(args: argparse.Namespace) -> int:

@@ -266,11 +266,11 @@ class ImportDialog(QDialog):
             for column in range(self.preview.columnCount()):
                 item = QTableWidgetItem(cells[column] if column < len(cells) else "")
                 if at < first or column not in used or at + 1 in passed:
-                    item.setForeground(theme.UMBER_SOFT)
+                    item.setForeground(theme.INK_SOFT)
                 if column in asked and at >= first and at + 1 not in passed:
-                    item.setBackground(QColor(theme.OCHRE_PALE))
+                    item.setBackground(QColor(theme.TIGHT_PALE))
                 if (at + 1, column_letter(column)) in wrong:
-                    item.setBackground(QColor(theme.OXIDE_PALE))
+                    item.setBackground(QColor(theme.BROKEN_PALE))
                     item.setText(f"✕ {item.text()}")
                 self.preview.setItem(place, column, item)
 

@@ -108,7 +108,7 @@ class RevisionsSheet(QDialog):
         for at, one in enumerate(self.rows):
             if not one.on_line:
                 for column in range(self.table.columnCount()):
-                    self.table.item(at, column).setForeground(theme.UMBER_SOFT)
+                    self.table.item(at, column).setForeground(theme.INK_SOFT)
             if one.seq == project.head:
                 self.table.selectRow(at)
         self._chosen()

@@ -1,59 +1,129 @@
-"""The first screen when no harness is open: what to do next."""
+"""The first screen when no harness is open: what people come with, and what they had open lately."""
 
 from __future__ import annotations
 
+import tempfile
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFileDialog, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.sheets.kept import CopiesSheet
-from umber_trunk.app.widgets.desk import button, heading, hint
+from umber_trunk.app.widgets.desk import button, heading, hint, row
 from umber_trunk.app.widgets.plain import Label, menu_text
+from umber_trunk.app.widgets.words import tr
+
+HARNESS = "Harness (*.umber);;Any file (*)"
 
 
 class Welcome(QWidget):
-    """Signals: wants_file(object): a path, or None for a new harness."""
+    """Signals: wants_file(object): a path, or None for a new harness; wants(path, what): open it, then "ends", "revisions" or
+    a list to import."""
 
     wants_file = Signal(object)
+    wants = Signal(object, str)
 
     def __init__(self, settings: Settings) -> None:
         super().__init__()
         self.setWindowTitle("Umber Trunk")
+        self.setObjectName("welcome")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setStyleSheet(f"Welcome {{ background: {theme.CHALK.name()}; }}")
-        self.resize(720, 480)
+        self.resize(900, 620)
         title = Label("Umber Trunk")
         title.setFont(theme.font(24, bold=True))
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(60, 40, 60, 40)
+        inner = QWidget()
+        layout = QVBoxLayout(inner)
+        layout.setContentsMargins(48, 32, 48, 32)
         layout.addWidget(title)
-        layout.addWidget(hint("From the list of loads to the wires to cut, with the reason for every size."))
-        layout.addSpacing(16)
-        layout.addWidget(button("New harness…", lambda: self.wants_file.emit(None), primary=True))
-        layout.addWidget(button("Open a harness…", self._open))
-        layout.addWidget(button("Copies kept by day…", self._copies))
-        layout.addSpacing(16)
+        layout.addWidget(
+            hint("From the list of loads to the wires to cut, with the reason for every size. What do you have?")
+        )
+        layout.addSpacing(8)
+        layout.addLayout(self._ways())
+        layout.addSpacing(12)
         recent = settings.recent()
         layout.addWidget(heading("Lately"))
         for path in recent:
             entry = QPushButton(menu_text(str(path)))
-            entry.setStyleSheet("text-align: left;")
+            entry.setProperty("role", "entry")
             entry.clicked.connect(lambda _=False, path=path: self.wants_file.emit(path))
             layout.addWidget(entry)
         if not recent:
-            layout.addWidget(hint("Nothing yet. For a look round with a finished harness, start with:  ./umber demo"))
+            layout.addWidget(hint("Nothing yet."))
+        layout.addLayout(row(button("Open a harness…", self._open), button("Copies kept by day…", self._copies), None))
         layout.addStretch()
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        scroll.setWidget(inner)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(scroll)
 
-    def _copies(self) -> None:
-        sheet = CopiesSheet("", self)
-        sheet.restored.connect(self.wants_file)
+    def _ways(self) -> QGridLayout:
+        ways = (
+            ("A loom to make", "Say what it feeds, line by line.", lambda: self.wants_file.emit(None)),
+            ("One lead", "Its size, drop, heat and fuse, without a file.", self.one_lead),
+            ("A wire list", "A shop's list, read with its doubts, into a new harness.", self._list),
+            ("A plug to replace", "Open a harness at its ends: every pin and what is on it.", lambda: self._open("ends")),
+            ("A cable to judge", "Does this size do for that load and run?", lambda: self.one_lead(judge=True)),
+            ("A built unit", "The revision it was built to, from its harness.", lambda: self._open("revisions")),
+            ("Practice", "A finished harness to try things on.", self.practice),
+        )  # fmt: skip
+        grid = QGridLayout()
+        grid.setSpacing(10)
+        self.cards: dict[str, QPushButton] = {}
+        for number, (name, told, act) in enumerate(ways):
+            card = button(name, act, primary=number == 0)
+            card.setAccessibleDescription(tr(told))
+            grid.addWidget(card, number % 4, 2 * (number // 4))
+            grid.addWidget(hint(told), number % 4, 2 * (number // 4) + 1)
+            self.cards[name] = card
+        grid.setColumnStretch(1, 1)
+        grid.setColumnStretch(3, 1)
+        return grid
+
+    def _shown(self, sheet: QDialog) -> QDialog:
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.open()
+        return sheet
 
-    def _open(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open a harness", "", "Harness (*.umber);;Any file (*)")
+    def one_lead(self, judge: bool = False) -> QDialog:
+        """One run worked out on a sheet."""
+        from umber_trunk.app.sheets.one_lead import OneLead
+
+        return self._shown(OneLead(judge, self))
+
+    def practice(self) -> None:
+        """The window on a fresh copy of the demo harness."""
+        self.wants_file.emit(demo_copy())
+
+    def _copies(self) -> None:
+        from umber_trunk.app.sheets.kept import CopiesSheet
+
+        sheet = CopiesSheet("", self)
+        sheet.restored.connect(self.wants_file)
+        self._shown(sheet)
+
+    def _open(self, what: str = "") -> None:
+        name, _ = QFileDialog.getOpenFileName(self, tr("Open a harness"), "", HARNESS)
         if name:
-            self.wants_file.emit(Path(name))
+            self.wants.emit(Path(name), what)
+
+    def _list(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self, tr("Import a wire list"), "", "Wire lists (*.csv *.tsv *.txt *.xlsx *.xls *.ods);;Any file (*)"
+        )
+        if name:
+            self.wants.emit(Path(name), "list")
+
+
+def demo_copy() -> Path:
+    """A fresh copy of the demo harness in a folder of its own."""
+    from umber_trunk.core.demo import barge
+    from umber_trunk.store.project import ProjectFile
+
+    path = Path(tempfile.mkdtemp(prefix="umber-demo-")) / "sorting-barge.umber"
+    ProjectFile.create(path, barge(), "demo harness", copied=False).close()
+    return path

@@ -28,9 +28,6 @@ class WhySheet(QFrame):
         parent.installEventFilter(self)
         self.derivation: Derivation | None = None
         self.setObjectName("why")
-        self.setStyleSheet(
-            f"#why {{ background: {theme.CHALK_BRIGHT.name()}; border-left: 4px solid {theme.VERDIGRIS.name()}; }}"
-        )
         heading = Label("Why")
         heading.setProperty("role", "heading")
         close = QPushButton("Close  Esc")
@@ -77,7 +74,7 @@ class WhySheet(QFrame):
 
 def as_html(one: Derivation) -> str:
     """The derivation as a sheet of rich text."""
-    soft, green = theme.UMBER_SOFT.name(), theme.VERDIGRIS.name()
+    soft, green = theme.INK_SOFT.name(), theme.GOOD.name()
     inputs = "".join(
         f"<tr><td><b>{escape(row.symbol)}</b>&nbsp;</td><td align=right>&nbsp;{escape(row.value)}&nbsp;</td>"
         f"<td style='color:{soft}'>&nbsp;{escape(row.meaning)}</td></tr>"

@@ -2,67 +2,68 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Iterable
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPainterPathStroker, QPen
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen
 
 from umber_trunk.app import theme
+from umber_trunk.app.trunk.hits import Drawn, Hits
+from umber_trunk.app.trunk.shelf import shelf_height, strays_drawn
 from umber_trunk.app.trunk.story import Limb, Story
+from umber_trunk.app.trunk.tags import WIDEST, Line, TagWords, least_slot, measured
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.picture.layout import Layout, Tag
-from umber_trunk.core.units import show_length
+from umber_trunk.core.picture.layout import EDGE, Layout, Tag
+from umber_trunk.core.picture.notice import notices, uses
+from umber_trunk.core.results import Results
 
-LEAST_SLOT = 84.0
-LINES = 3
-
-
-@dataclass
-class Hits:
-    """What was drawn where, for the mouse: shapes of segments, boxes of tags and strays."""
-
-    segments: dict[str, QPainterPath] = field(default_factory=dict)
-    tags: list[tuple[QRectF, Tag]] = field(default_factory=list)
-    strays: list[tuple[QRectF, tuple[str, ...]]] = field(default_factory=list)
+MARGIN = 10.0
+CHIP_PLACES = (0.5, 0.7, 0.32, 0.85, 0.6, 0.18)
 
 
 class TrunkPainter:
-    """Paints one design; `selected` are (table, id) pairs drawn with a halo."""
+    """Paints one design; `selected` are (table, id) pairs drawn with a halo. `zoom` widens the picture, `pan` is how far
+    its left edge lies outside the box, in pixels."""
 
-    def __init__(self, design: Design, layout: Layout, story: Story, selected: set[tuple[str, str]]) -> None:
+    def __init__(
+        self, design: Design, layout: Layout, story: Story, selected: set[tuple[str, str]], results: Results | None = None,
+        zoom: float = 1.0, pan: float = 0.0,
+    ) -> None:  # fmt: skip
         self.index = index_of(design)
-        self.layout = layout
-        self.story = story
-        self.selected = selected
+        self.layout, self.story, self.selected = layout, story, selected
+        self.zoom, self.pan = zoom, pan
+        self.words = TagWords(
+            self.index, layout, story, results.once(notices) if results else {}, results.once(uses) if results else {}
+        )
         self.hits = Hits()
-
-    def content_width(self, room: float) -> float:
-        """Width the picture wants: the room given, or more when labels would be squeezed."""
-        return max(room, self.layout.width * LEAST_SLOT * theme.font().pointSizeF() / theme.BASE_POINT)
+        self.taken: list[QRectF] = []
 
     def paint(self, painter: QPainter, box: QRectF) -> Hits:
         """Draws into `box`; returns what lies where."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        shelf = self._shelf_height(box)
-        self.box = box.adjusted(10, 4, -10, -24 - shelf)
+        self.whole = box
+        line = measured(8).height()
+        shelf = shelf_height(box, self.layout)
+        strip = line * 0.9 if self.zoom > 1.001 else 0.0
+        foot = line + 6
+        self.box = box.adjusted(MARGIN, 4, -MARGIN, -foot - shelf - strip)
+        self.most = self._lines()
+        self.tags = [(tag, *self._sized(tag)) for tag in self.layout.tags]
         self._reach = self._vertical_reach()
         if self.layout.at:
-            for segment in self.index.segments:
-                self._segment(painter, segment)
-            for segment in self.index.segments:
-                self._segment_text(painter, segment)
-            for tag in self.layout.tags:
-                self._tag(painter, tag)
+            self._limbs(painter)
         if self.layout.strays:
-            self._shelf(painter, QRectF(box.left() + 10, box.bottom() - 22 - shelf, box.width() - 20, shelf))
-        self._legend(painter, QRectF(box.left() + 10, box.bottom() - 20, box.width() - 20, 16))
+            shown = QRectF(box.left() + MARGIN, box.bottom() - foot - shelf, box.width() - 2 * MARGIN, shelf)
+            strays_drawn(painter, shown, self.index, self.layout.strays, self.hits)
+        if strip:
+            self._overview(painter, QRectF(self.box.left(), self.box.bottom() + 2, self.box.width(), strip - 4))
+        self._legend(painter, QRectF(box.left() + MARGIN, box.bottom() - foot + 2, box.width() - 2 * MARGIN, line + 2))
         return self.hits
 
     def place(self, point: str) -> QPointF:
-        """Screen position of a point."""
-        x, y = self.layout.at[point]
-        return self._at(x, y)
+        """Screen position of a point; of a folded one that of its tag."""
+        return self._at(*self.layout.at[point])
 
     @property
     def spine_y(self) -> float:
@@ -71,34 +72,66 @@ class TrunkPainter:
 
     def slot_width(self) -> float:
         """Screen width of one slot."""
-        return self.box.width() / self.layout.width
+        return self.box.width() * self.zoom / self.layout.width
+
+    def _lines(self) -> int:
+        """How many lines tags may have, so that those above, those below and the spine between them fit."""
+        sides = sum(any(tag.side == side for tag in self.layout.tags) for side in (-1, 1)) or 1
+        high = measured(bold=True).height()
+        return max(1, min(4, int((self.box.height() - 3.4 * high) / sides / high - 0.5)))
+
+    def _sized(self, tag: Tag) -> tuple[list[Line], float, float]:
+        wide = min(self.slot_width() - 6, WIDEST)
+        lines = self.words.lines(tag, wide - 8, self.most)
+        return lines, wide, sum(measured(bold=line.bold).height() for line in lines) + 4
 
     def _vertical_reach(self) -> tuple[float, float, float]:
-        """(y of the spine, pixels from it to the leaves above, and below), leaving room for the labels."""
-        above = max((self._tag_size(t)[1] for t in self.layout.tags if t.side < 0), default=0.0) + 6
-        below = max((self._tag_size(t)[1] for t in self.layout.tags if t.side > 0), default=0.0) + 6
-        tip = max((self._tag_size(t)[1] for t in self.layout.tags if t.side == 0), default=0.0) + 20
-        free = max(self.box.height() - above - max(below, tip * 0.6), 60.0)
-        up = free / 2 if above > 6 else 24.0
+        """(y of the spine, pixels from it to the leaves above, and below), leaving room for the tags."""
+        high = {side: max((h for tag, _, _, h in self.tags if tag.side == side), default=0.0) for side in (-1, 0, 1)}
+        above, below, tip = high[-1] + 6, high[1] + 6, high[0] + 20
+        free = max(self.box.height() - above - max(below, tip * 0.6), 30.0)
+        up = free / 2 if above > 6 else min(24.0, free / 2)
         spine = self.box.top() + above + up
-        return spine, up, max(self.box.bottom() - below - spine, 30.0)
+        return spine, up, max(self.box.bottom() - below - spine, 12.0)
 
     def _at(self, x: float, y: float) -> QPointF:
         spine, up, down = self._reach
-        return QPointF(self.box.left() + x * self.slot_width(), spine + y / 0.62 * (up if y < 0 else down))
+        return QPointF(self.box.left() - self.pan + x * self.slot_width(), spine + y / EDGE * (up if y < 0 else down))
 
-    def _tag_size(self, tag: Tag) -> tuple[float, float]:
-        wide = min(self.slot_width() - (6 if len(tag.ends) == 1 else 1), 190.0)
-        lines = self._tag_lines(tag, wide)
-        return wide, sum(QFontMetricsF(theme.font(8.5, bold=b)).height() for _, b, _ in lines) + 4
+    def _limbs(self, painter: QPainter) -> None:
+        shown = self._ways()
+        for (near, far), segments in shown.items():
+            self._way(painter, self._path(near, far), segments)
+        self._stubs(painter)
+        for segment in self.layout.loops:
+            self._loop(painter, segment)
+        for tag, lines, wide, high in self.tags:
+            self._tag(painter, tag, lines, wide, high)
+        order = sorted(shown.items(), key=lambda way: self._matters(way[1]), reverse=True)
+        for (near, far), segments in order:
+            self._chip(painter, self._path(near, far), segments)
 
-    def _path(self, segment: str) -> QPainterPath | None:
-        part = self.index.segments[segment]
-        if part.a not in self.layout.at or part.b not in self.layout.at:
-            return None
-        parents = self.index.parents
-        near, far = (part.a, part.b) if parents[part.b][0] == part.a else (part.b, part.a)
-        start, stop = self.place(near), self.place(far)
+    def _matters(self, segments: list[str]) -> tuple[bool, bool, float]:
+        limbs = [self.story.limbs[s] for s in segments]
+        chosen = any(("segments", s) in self.selected for s in segments)
+        return chosen, any(limb.alarm for limb in limbs), max(limb.bundle_mm for limb in limbs)
+
+    def _ways(self) -> dict[tuple[str, str], list[str]]:
+        """(near, far) visible places → the segments drawn between them, thickest first; folded ones have none."""
+        seen, parents = self.layout.fold_of, self.index.parents
+        found: dict[tuple[str, str], list[str]] = {}
+        for point, (parent, segment, _) in parents.items():
+            if segment and point in self.layout.at and parent in self.layout.at:
+                near, far = seen.get(parent, parent), seen.get(point, point)
+                if near != far:
+                    found.setdefault((near, far), []).append(segment)
+        for segments in found.values():
+            segments.sort(key=lambda s: -self.story.limbs[s].bundle_mm)
+        self._place_of = {key: self.layout.at[points[0]] for key, points in self.layout.inside.items()}
+        return found
+
+    def _path(self, near: str, far: str) -> QPainterPath:
+        start, stop = (self._at(*(self._place_of.get(name) or self.layout.at[name])) for name in (near, far))
         path = QPainterPath(start)
         if abs(start.y() - stop.y()) < 1:
             path.lineTo(stop)
@@ -111,210 +144,170 @@ class TrunkPainter:
         """Bundle diameter at about two pixels to a millimetre, kept readable at both ends."""
         return min(max(2.5, 1.5 + limb.bundle_mm * 0.55), 20.0) if limb.wires else 1.5
 
-    def _segment(self, painter: QPainter, segment: str) -> None:
-        path, limb = self._path(segment), self.story.limbs[segment]
-        if path is None:
-            return
-        thick = self._thickness(limb)
+    def _way(self, painter: QPainter, path: QPainterPath, segments: list[str]) -> None:
+        limb = self._worst([self.story.limbs[s] for s in segments])
+        thick = self._thickness(self.story.limbs[segments[0]])
         painter.setBrush(Qt.BrushStyle.NoBrush)
         cap = Qt.PenCapStyle.RoundCap
-        if ("segments", segment) in self.selected:
-            painter.setPen(QPen(theme.OCHRE_PALE.darker(115), thick + 9, Qt.PenStyle.SolidLine, cap))
+        if any(("segments", segment) in self.selected for segment in segments):
+            painter.setPen(QPen(theme.TIGHT, thick + 8, Qt.PenStyle.SolidLine, cap))
             painter.drawPath(path)
-        colour = limb.colour if limb.wires else theme.CHALK_DIM.darker(120)
-        painter.setPen(QPen(colour, thick, Qt.PenStyle.SolidLine, cap))
+        painter.setPen(QPen(limb.colour if limb.wires else theme.GRIP, thick, Qt.PenStyle.SolidLine, cap))
         painter.drawPath(path)
         if limb.dashed or limb.alarm:
-            dash = QPen(
-                theme.CHALK_BRIGHT,
-                max(1.2, thick * 0.35),
-                Qt.PenStyle.CustomDashLine,
-                Qt.PenCapStyle.FlatCap,
-            )
+            dash = QPen(theme.PAPER_BRIGHT, max(1.2, thick * 0.35), Qt.PenStyle.CustomDashLine, Qt.PenCapStyle.FlatCap)
             dash.setDashPattern([2.0, 3.5] if limb.alarm else [5.0, 4.0])
             painter.setPen(dash)
             painter.drawPath(path)
-        stroker = QPainterPathStroker()
-        stroker.setWidth(max(thick, 14))
-        self.hits.segments[segment] = stroker.createStroke(path)
+        for segment in segments:
+            self.hits.segments[segment] = (path, thick)
 
-    def _segment_text(self, painter: QPainter, segment: str) -> None:
-        path, limb = self._path(segment), self.story.limbs[segment]
-        if path is None or not limb.text or path.length() < 26:
-            return
-        font = theme.font(8)
-        metrics = QFontMetricsF(font)
-        count = f"×{limb.wires}"
-        texts = [limb.text] if limb.text.startswith(f"{limb.wires} w") else [limb.text, count]
-        whole = "  ".join(texts)
-        if metrics.horizontalAdvance(whole) > path.length() - 4 and abs(path.angleAtPercent(0.5) % 180) < 30:
-            whole = texts[0]
-        flat = abs(path.currentPosition().y() - path.elementAt(0).y) < 1
-        # nearer the tip on a branch, where it has parted from its neighbours
-        middle = path.pointAtPercent(0.5 if flat else 0.7)
-        wide = metrics.horizontalAdvance(whole) + 8
-        if flat and wide > path.length() - 6:
-            return
-        chip = QRectF(middle.x() - wide / 2, middle.y() - metrics.height() / 2 - 1, wide, metrics.height() + 2)
-        painter.setPen(QPen(limb.colour, 1))
-        painter.setBrush(theme.CHALK_BRIGHT)
-        painter.drawRoundedRect(chip, 3, 3)
-        painter.setFont(font)
-        painter.setPen(theme.OXIDE if limb.alarm else theme.UMBER_DEEP)
-        painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, whole)
+    @staticmethod
+    def _worst(limbs: list[Limb]) -> Limb:
+        return next((limb for limb in limbs if limb.alarm), limbs[0])
 
-    def _tag(self, painter: QPainter, tag: Tag) -> None:
-        """End names at one point; below or above the leaf, or beside the spine's tip."""
-        wide, height = self._tag_size(tag)
-        lines = self._tag_lines(tag, wide)
+    def _stubs(self, painter: QPainter) -> None:
+        """Tags of stations on the spine hang on a thin line."""
+        for tag, *_ in self.tags:
+            x, y = self.layout.at[tag.point]
+            if tag.side and (x, y) != (tag.x, tag.y):
+                painter.setPen(QPen(theme.GRIP, 1.5))
+                painter.drawLine(self._at(x, y), self._at(tag.x, tag.y))
+
+    def _loop(self, painter: QPainter, segment: str) -> None:
+        """A segment that closes a loop is drawn as one, bulging away from the spine."""
+        part, seen = self.index.segments[segment], self.layout.fold_of
+        if part.a not in self.layout.at or part.b not in self.layout.at:
+            return
+        if seen.get(part.a, part.a) == seen.get(part.b, part.b):
+            return
+        a, b = self.place(part.a), self.place(part.b)
+        bulge = QPointF(0, -26.0 if a.y() + b.y() <= 2 * self.spine_y else 26.0)
+        path = QPainterPath(a)
+        path.cubicTo(a + bulge, b + bulge, b)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(theme.BROKEN, 2.5, Qt.PenStyle.DashLine))
+        painter.drawPath(path)
+        self.hits.segments[segment] = (path, 3.0)
+
+    def _tag(self, painter: QPainter, tag: Tag, lines: list[Line], wide: float, high: float) -> None:
+        """End names at one point, or what a fold holds; below or above the leaf, or beside the spine's tip."""
         anchor = self._at(tag.x, tag.y)
         if tag.side == 0:
-            top = anchor.y() + 14
-            left = min(max(anchor.x() - wide / 2, self.box.left() - 6), self.box.right() + 6 - wide)
-        else:
-            top = anchor.y() + 4 if tag.side > 0 else anchor.y() - 4 - height
+            top = min(anchor.y() + 14, self.box.bottom() - high)
             left = anchor.x() - wide / 2
-        box = QRectF(left, top, wide, height)
+            if self.zoom <= 1.001:
+                left = min(max(left, self.box.left()), self.box.right() - wide)
+        else:
+            top = anchor.y() + 4 if tag.side > 0 else anchor.y() - 4 - high
+            left = anchor.x() - wide / 2
+        box = QRectF(left, top, wide, high)
+        if box.left() < self.whole.left() or box.right() > self.whole.right():
+            return  # outside of what is looked at
         picked = any(("ends", end) in self.selected for end in tag.ends)
-        painter.setPen(QPen(theme.OCHRE if picked else theme.CHALK_DIM.darker(115), 2 if picked else 1))
-        painter.setBrush(theme.OCHRE_PALE if picked else theme.CHALK_BRIGHT)
+        painter.setPen(QPen(theme.TIGHT if picked else theme.GRIP, 2 if picked else 1))
+        painter.setBrush(theme.TIGHT_PALE if picked else theme.PAPER_BRIGHT)
+        if tag.fold:  # a pile of three
+            for step in (4.0, 2.0):
+                painter.drawRoundedRect(
+                    box.adjusted(step, -step if tag.side < 0 else step, -step, 0 if tag.side < 0 else step), 4, 4
+                )
         painter.drawRoundedRect(box, 4, 4)
         y = box.top() + 2
-        for text, bold, alarm in lines:
-            font = theme.font(8.5, bold=bold)
-            height = QFontMetricsF(font).height()
-            painter.setFont(font)
-            painter.setPen(theme.OXIDE if alarm else theme.UMBER_DEEP if bold else theme.UMBER_SOFT)
-            painter.drawText(
-                QRectF(box.left() + 1, y, box.width() - 2, height),
-                Qt.AlignmentFlag.AlignCenter,
-                text,
-            )
-            y += height
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.UMBER_DEEP)
-        painter.drawEllipse(self.place(tag.point), 3.2, 3.2)
+        for line in lines:
+            tall = measured(bold=line.bold).height()
+            painter.setFont(theme.font(8.5, bold=line.bold))
+            painter.setPen(theme.BROKEN if line.alarm else theme.INK if line.bold else theme.INK_SOFT)
+            painter.drawText(QRectF(box.left(), y, box.width(), tall), Qt.AlignmentFlag.AlignCenter, line.text)
+            y += tall
+        if not tag.fold:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.INK)
+            painter.drawEllipse(self.place(tag.point), 3.2, 3.2)
         self.hits.tags.append((box, tag))
-
-    def _tag_lines(self, tag: Tag, wide: float) -> list[tuple[str, bool, bool]]:
-        """(text, bold, alarm) lines: one end in up to two lines with its figure, several as a short list."""
-        bold = QFontMetricsF(theme.font(8.5, bold=True))
-        if len(tag.ends) == 1:
-            end, leaf = self.index.ends[tag.ends[0]], self.story.leaves[tag.ends[0]]
-            lines = [(text, True, False) for text in _wrapped(end.name, bold, wide - 8)]
-            return [*lines, (leaf.text, False, leaf.alarm)] if leaf.text else lines
-        lines = []
-        for end_id in tag.ends[:LINES]:
-            leaf = self.story.leaves[end_id]
-            name = bold.elidedText(self.index.ends[end_id].name, Qt.TextElideMode.ElideRight, wide - 4)
-            lines.append((name, True, leaf.alarm))
-        if len(tag.ends) > LINES:
-            lines.append((f"and {len(tag.ends) - LINES} more", False, False))
-        return lines
-
-    def _shelf_height(self, box: QRectF) -> float:
-        if not self.layout.strays:
-            return 0.0
-        if not self.layout.tags:
-            return box.height() - 30
-        return min(box.height() * 0.38, 26.0 + 20.0 * ((len(self.layout.strays) + 2) // 3))
-
-    def _shelf(self, painter: QPainter, shelf: QRectF) -> None:
-        """Straight runs of wires that wait to be laid, in columns."""
-        painter.fillRect(shelf, theme.CHALK_DIM)
-        painter.setFont(theme.font(8.5, bold=True))
-        painter.setPen(theme.UMBER)
-        waiting = sum(len(stray.wires) for stray in self.layout.strays)
-        painter.drawText(
-            shelf.adjusted(8, 3, 0, 0),
-            f"{waiting} wires wait to be laid onto the trunk (straight runs of their listed length)",
+        self._taken(
+            box, " ".join(line.text for line in lines), "folds" if tag.fold else "ends", tag.fold or tag.ends[0]
         )
-        row_height = QFontMetricsF(theme.font(8)).height() + 5
-        rows = max(1, int((shelf.height() - 22) / row_height))
-        columns = max(
-            1,
-            int(shelf.width() // 400),
-            min(int(shelf.width() // 300), -(-len(self.layout.strays) // rows)),
-        )
-        rows = min(rows, -(-len(self.layout.strays) // columns))
-        shown = self.layout.strays[: rows * columns]
-        hidden = len(self.layout.strays) - len(shown)
-        for number, stray in enumerate(shown):
-            column, row = divmod(number, rows)
-            wide = shelf.width() / columns
-            cell = QRectF(
-                shelf.left() + column * wide + 8,
-                shelf.top() + 22 + row * row_height,
-                wide - 16,
-                row_height,
-            )
-            if hidden and number == len(shown) - 1:
-                painter.drawText(cell, Qt.AlignmentFlag.AlignVCenter, f"… and {hidden + 1} more runs")
-                break
-            self._stray(painter, cell, stray.a, stray.b, stray.wires, stray.length_m)
 
-    def _stray(
-        self,
-        painter: QPainter,
-        cell: QRectF,
-        a: str,
-        b: str,
-        wires: tuple[str, ...],
-        length_m: float,
-    ) -> None:
-        font = theme.font(8)
-        metrics = QFontMetricsF(font)
-        painter.setFont(font)
-        third = cell.width() * 0.32
-        names = [self.index.ends[end].name if end in self.index.ends else end for end in (a, b)]
-        left = metrics.elidedText(names[0], Qt.TextElideMode.ElideRight, third)
-        right = metrics.elidedText(names[1], Qt.TextElideMode.ElideRight, third)
-        painter.setPen(theme.UMBER_DEEP)
-        painter.drawText(cell, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, left)
-        painter.drawText(cell, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, right)
-        from_x = cell.left() + metrics.horizontalAdvance(left) + 6
-        to_x = cell.right() - metrics.horizontalAdvance(right) - 6
-        y = cell.center().y()
-        pen = QPen(theme.OCHRE, min(1.5 + 0.6 * len(wires), 6))
-        pen.setDashPattern([3, 1.5])
-        painter.setPen(pen)
-        painter.drawLine(QPointF(from_x, y), QPointF(to_x, y))
-        text = f"×{len(wires)}  {show_length(length_m)}" if length_m else f"×{len(wires)}  no length"
-        wide = metrics.horizontalAdvance(text) + 8
-        chip = QRectF((from_x + to_x - wide) / 2, y - metrics.height() / 2, wide, metrics.height())
-        painter.fillRect(chip, theme.CHALK_DIM)
-        painter.setPen(theme.UMBER_DEEP)
-        painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, text)
-        self.hits.strays.append((cell, wires))
+    def _taken(self, box: QRectF, text: str, table: str, part: str) -> None:
+        self.taken.append(box)
+        self.hits.texts.append(Drawn(box, text, table, part))
+
+    def _chip(self, painter: QPainter, path: QPainterPath, segments: list[str]) -> None:
+        """A segment's figure where there is room beside all others; none where there is not."""
+        limb = self._worst([self.story.limbs[s] for s in segments])
+        if not limb.text or path.length() < 18:
+            return
+        face, room = measured(8), measured(8).height() + 2
+        flat = abs(path.currentPosition().y() - path.elementAt(0).y) < 1
+        texts = [limb.text] if len(segments) == 1 else [f"{len(segments)} limbs, {limb.text}", limb.text]
+        if len(segments) == 1 and not limb.text.startswith(f"{limb.wires} w"):
+            texts = [f"{limb.text}  ×{limb.wires}", limb.text]
+        for text in texts:
+            wide = face.horizontalAdvance(text) + 8
+            if flat and wide > path.length() - 6:
+                continue
+            for share in CHIP_PLACES if not flat else (0.5, 0.35, 0.65):
+                middle = path.pointAtPercent(share)
+                chip = QRectF(middle.x() - wide / 2, middle.y() - room / 2, wide, room)
+                if self._free(chip):
+                    painter.setPen(QPen(limb.colour, 1))
+                    painter.setBrush(theme.PAPER_BRIGHT)
+                    painter.drawRoundedRect(chip, 3, 3)
+                    painter.setFont(theme.font(8))
+                    painter.setPen(theme.BROKEN if limb.alarm else theme.INK)
+                    painter.drawText(chip, Qt.AlignmentFlag.AlignCenter, text)
+                    self._taken(chip, text, "segments", segments[0])
+                    return
+
+    def _free(self, box: QRectF) -> bool:
+        grown = box.adjusted(-1, -1, 1, 1)
+        return self.whole.contains(box) and not any(grown.intersects(other) for other in self.taken)
+
+    def _overview(self, painter: QPainter, strip: QRectF) -> None:
+        """The whole picture as a line of marks, with the part that is looked at framed."""
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.PAPER_DIM)
+        painter.drawRoundedRect(strip, 3, 3)
+        for tag, lines, *_ in self.tags:
+            x = strip.left() + tag.x / self.layout.width * strip.width()
+            painter.setBrush(theme.BROKEN if any(line.alarm for line in lines) else theme.INK_SOFT)
+            painter.drawRect(QRectF(x - 1.5, strip.top() + 2, 3, strip.height() - 4))
+        share = strip.width() / (self.box.width() * self.zoom)
+        painter.setPen(QPen(theme.TIGHT, 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(
+            QRectF(strip.left() + self.pan * share, strip.top(), self.box.width() * share, strip.height()), 3, 3
+        )
+        self.hits.overview = strip
 
     def _legend(self, painter: QPainter, line: QRectF) -> None:
-        font = theme.font(8)
-        metrics = QFontMetricsF(font)
-        painter.setFont(font)
+        face = measured(8)
+        painter.setFont(theme.font(8))
         x = line.left()
+        folded = sum(bool(tag.fold) for tag in self.layout.tags)
         parts: list[tuple[QColor | None, str]] = [
             *self.story.legend,
+            *([(None, f"{folded} folded: click one, or Space, to open it; Ctrl + wheel widens")] if folded else []),
             (None, "line width is bundle thickness; lengths are written, not drawn to scale"),
         ]
         for colour, text in parts:
+            wide = face.horizontalAdvance(text)
+            if x + 18 + wide > line.right():
+                return
             if colour is not None:
                 painter.fillRect(QRectF(x, line.center().y() - 4, 14, 8), colour)
                 x += 18
-            painter.setPen(theme.UMBER_SOFT)
-            wide = metrics.horizontalAdvance(text)
-            if x + wide > line.right():
-                return
+            painter.setPen(theme.INK_SOFT)
             painter.drawText(QRectF(x, line.top(), wide + 2, line.height()), Qt.AlignmentFlag.AlignVCenter, text)
             x += wide + 16
 
 
-def _wrapped(text: str, metrics: QFontMetricsF, wide: float) -> list[str]:
-    """The text in one or two lines, the second cut short if need be."""
-    if metrics.horizontalAdvance(text) <= wide:
-        return [text]
-    words, first = text.split(), ""
-    while words and metrics.horizontalAdvance(f"{first} {words[0]}".strip()) <= wide:
-        first = f"{first} {words.pop(0)}".strip()
-    if not first:
-        return [metrics.elidedText(text, Qt.TextElideMode.ElideRight, wide)]
-    return [first, metrics.elidedText(" ".join(words), Qt.TextElideMode.ElideRight, wide)]
+def room_in(width: float, zoom: float = 1.0) -> float:
+    """How many slots a picture of a width has room for, at the present text size."""
+    return max((width - 2 * MARGIN) * zoom / least_slot(), 4.0)
+
+
+def points_shown(hits: Hits) -> Iterable[Drawn]:
+    """Every part that has a text on the picture, once."""
+    return {(one.table, one.part): one for one in hits.texts}.values()

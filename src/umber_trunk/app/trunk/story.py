@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,8 +10,9 @@ from PySide6.QtGui import QColor
 
 from umber_trunk.app import theme
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Design, LoadKind, Method
+from umber_trunk.core.harness.model import Design, Load, LoadKind, Method
 from umber_trunk.core.results import Results
+from umber_trunk.core.stages import fetched
 from umber_trunk.core.units import show_length, significant
 
 
@@ -28,10 +30,11 @@ class Limb:
 
 @dataclass(frozen=True)
 class Leaf:
-    """The second line under an end's name, and whether it calls for a look."""
+    """The second line under an end's name, whether it calls for a look, and how much it does beside others."""
 
     text: str
     alarm: bool = False
+    rank: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -43,51 +46,53 @@ class Story:
     legend: tuple[tuple[QColor, str], ...]
 
 
-AMPS_STEPS = ((2.0, "#b9a48f"), (10.0, "#937256"), (30.0, "#6d4a30"), (1e9, "#3d2416"))
-HEAT_STEPS = ((45.0, "#2f7f73"), (65.0, "#8aa05a"), (85.0, "#c58a17"), (1e9, "#b03a24"))
+AMPS_STEPS = (2.0, 10.0, 30.0, 1e9)
+HEAT_STEPS = (45.0, 65.0, 85.0, 1e9)
+UNITS = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}
 
 
-def tell(stage: str, design: Design, analysis: Results | None, paint: str = "margin") -> Story:
-    """The painting of a stage; without figures yet only what the tree itself says. `paint` chooses
-    margin or temperature on the Sizes stage."""
-    index = index_of(design)
-    figures = _Figures(index, analysis)
-    tellers = {"needs": _needs, "runs": _runs, "kit": _kit}
-    teller = tellers.get(stage, _heat if paint == "heat" else _sizes)
-    limbs, legend = teller(index, figures)
-    return Story(limbs, {end.id: _leaf(index, figures, end.id, stage) for end in design.ends}, legend)
+def tell(paints: str, design: Design, results: Results | None) -> Story:
+    """The painting that `paints` ("module:name" of a function below) makes of a design; without results only what the
+    tree itself says."""
+    teller: Callable[[_Figures], Story] = fetched(paints)
+    return teller(_Figures(index_of(design), results))
 
 
 class _Figures:
     """Per segment sums that the stages share."""
 
-    def __init__(self, index: Index, analysis: Results | None) -> None:
-        self.analysis = analysis
+    def __init__(self, index: Index, results: Results | None) -> None:
+        self.index, self.results = index, results
         self.bundle_mm: dict[str, float] = {}
         self.hottest: dict[str, float] = {}
-        if analysis is None:
+        self.wires = results.figures.wires if results else {}
+        self.loads_at: dict[str, list[Load]] = {}
+        for load in index.design.loads:
+            for end in {load.plus.end, load.minus.end}:
+                self.loads_at.setdefault(end, []).append(load)
+        if results is None:
             return
-        heat, case = analysis.figures.solution.heat, analysis.figures.solution.cases
+        heat, case = results.figures.solution.heat, results.figures.solution.cases
         hot = np.max([one.pair_c for one in case], axis=0) if len(heat.wire) else np.zeros(0)
+        bundles = np.full(len(heat.bundles.segment), 0.0)
+        np.maximum.at(bundles, heat.bundle, hot)
         for number, segment in enumerate(heat.bundles.segment):
             if segment:
                 self.bundle_mm[segment] = 2e3 * float(heat.bundles.radius_m[number])
-                inside = hot[heat.bundle == number]
-                self.hottest[segment] = float(inside.max(initial=0.0))
+                self.hottest[segment] = float(bundles[number])
 
     def amps(self, wires: list[str]) -> float:
         """Sum of the feed currents in a segment, halved there and back."""
-        if self.analysis is None:
-            return 0.0
-        table = self.analysis.figures.wires
-        return sum(table[w].amps for w in wires if w in table) / 2
+        return sum(self.wires[w].amps for w in wires if w in self.wires) / 2
 
     def used(self, wires: list[str]) -> float:
-        """Worst rank among wires: broken ones by their own part, others by their use."""
-        if self.analysis is None:
-            return 0.0
-        table = self.analysis.figures.wires
-        return max((guilt(table[w]) for w in wires if w in table), default=0.0)
+        """Worst among wires: broken ones by their own part, others by their use."""
+        return max((guilt(self.wires[w]) for w in wires if w in self.wires), default=0.0)
+
+    def limb(self, segment: str, colour: QColor, text: str, dashed: bool = False, alarm: bool = False) -> Limb:
+        """A segment with its bundle; an empty one says nothing."""
+        count = len(self.index.contents[segment])
+        return Limb(colour, self.bundle_mm.get(segment, 0.0), count, text, dashed, alarm)
 
 
 def guilt(figure: object) -> float:
@@ -96,86 +101,94 @@ def guilt(figure: object) -> float:
     return -broken if -broken > 1 else min(-worst, 1.0)
 
 
-def _base(index: Index, figures: _Figures, segment: str) -> tuple[float, int]:
-    return figures.bundle_mm.get(segment, 0.0), len(index.contents[segment])
+def _step(steps: tuple[float, ...], value: float) -> int:
+    return next(at for at, most in enumerate(steps) if value <= most)
 
 
-Painted = tuple[dict[str, Limb], tuple[tuple[QColor, str], ...]]
-
-
-def _needs(index: Index, figures: _Figures) -> Painted:
+def amps_story(figures: _Figures) -> Story:
+    """Needs: what current each segment brings."""
+    shades = theme.amps_shades()
     limbs = {}
-    for segment, wires in index.contents.items():
-        mm, count = _base(index, figures, segment)
+    for segment, wires in figures.index.contents.items():
         amps = figures.amps(wires)
-        colour = QColor(next(c for most, c in AMPS_STEPS if amps <= most))
-        limbs[segment] = Limb(colour, mm, count, f"{significant(amps, 2)} A" if count else "")
-    texts = ("to 2 A", "to 10 A", "to 30 A", "over 30 A")
-    return limbs, tuple((QColor(c), t) for (_, c), t in zip(AMPS_STEPS, texts, strict=True))
-
-
-def _runs(index: Index, figures: _Figures) -> Painted:
-    limbs = {}
-    for segment, wires in index.contents.items():
-        mm, _ = _base(index, figures, segment)
-        measure = index.segments[segment].measure
-        loose = measure.method in (Method.GUESS, Method.STATED) or measure.length_m == 0
-        colour = theme.OXIDE if measure.length_m == 0 else theme.OCHRE if loose else theme.VERDIGRIS
-        limbs[segment] = Limb(
-            colour,
-            mm,
-            len(wires),
-            show_length(measure.length_m),
-            dashed=loose,
-            alarm=measure.length_m == 0,
+        limbs[segment] = figures.limb(
+            segment, shades[_step(AMPS_STEPS, amps)], f"{significant(amps, 2)} A" if wires else ""
         )
-    return limbs, (
-        (theme.VERDIGRIS, "measured"), (theme.OCHRE, "guessed or from a list"), (theme.OXIDE, "no length"),
-    )  # fmt: skip
+    texts = ("to 2 A", "to 10 A", "to 30 A", "over 30 A")
+    return Story(limbs, _leaves(figures, judged=True), tuple(zip(shades, texts, strict=True)))
 
 
-def _sizes(index: Index, figures: _Figures) -> Painted:
+def measure_story(figures: _Figures) -> Story:
+    """Runs: how each length is known."""
     limbs = {}
-    for segment, wires in index.contents.items():
-        mm, count = _base(index, figures, segment)
-        used = figures.used(wires)
-        limbs[segment] = Limb(theme.use_color(used), mm, count, f"⌀{mm:.0f}" if count else "", alarm=used > 1 + 1e-6)
-    return limbs, (
-        (theme.VERDIGRIS, "room to spare"), (theme.OCHRE, "over 90 % used"), (theme.OXIDE, "✕ a limit is broken"),
-    )  # fmt: skip
+    for segment in figures.index.contents:
+        measure = figures.index.segments[segment].measure
+        none = measure.length_m == 0
+        loose = none or measure.method in (Method.GUESS, Method.STATED)
+        colour = theme.BROKEN if none else theme.TIGHT if loose else theme.GOOD
+        limbs[segment] = figures.limb(segment, colour, show_length(measure.length_m), dashed=loose, alarm=none)
+    legend = ((theme.GOOD, "measured"), (theme.TIGHT, "guessed or from a list"), (theme.BROKEN, "no length"))
+    return Story(limbs, _leaves(figures), legend)
 
 
-def _heat(index: Index, figures: _Figures) -> Painted:
+def margin_story(figures: _Figures) -> Story:
+    """Sizes: how much of its worst limit each segment's worst wire uses; volts at the ends."""
     limbs = {}
-    for segment in index.contents:
-        mm, count = _base(index, figures, segment)
+    for segment, wires in figures.index.contents.items():
+        used, mm = figures.used(wires), figures.bundle_mm.get(segment, 0.0)
+        limbs[segment] = figures.limb(
+            segment, theme.use_color(used), f"⌀{mm:.0f}" if wires else "", alarm=used > 1 + 1e-6
+        )
+    legend = ((theme.GOOD, "room to spare"), (theme.TIGHT, "over 90 % used"), (theme.BROKEN, "✕ a limit is broken"))
+    return Story(limbs, _volts(figures), legend)
+
+
+def heat_story(figures: _Figures) -> Story:
+    """Sizes, painted by temperature."""
+    shades = theme.heat_shades()
+    limbs = {}
+    for segment, wires in figures.index.contents.items():
         hot = figures.hottest.get(segment, 0.0)
-        colour = QColor(next(c for most, c in HEAT_STEPS if hot <= most))
-        limbs[segment] = Limb(colour, mm, count, f"{hot:.0f}°" if count else "")
+        limbs[segment] = figures.limb(segment, shades[_step(HEAT_STEPS, hot)], f"{hot:.0f}°" if wires else "")
     texts = ("to 45 °C", "to 65 °C", "to 85 °C", "hotter")
-    return limbs, tuple((QColor(c), t) for (_, c), t in zip(HEAT_STEPS, texts, strict=True))
+    return Story(limbs, _volts(figures), tuple(zip(shades, texts, strict=True)))
 
 
-def _kit(index: Index, figures: _Figures) -> Painted:
+def kit_story(figures: _Figures) -> Story:
+    """Kit: what lies in each segment."""
     limbs = {}
-    for segment in index.contents:
-        mm, count = _base(index, figures, segment)
-        limbs[segment] = Limb(theme.UMBER_SOFT, mm, count, f"{count} w  ⌀{mm:.0f}" if count else "")
-    return limbs, ((theme.UMBER_SOFT, "wires in it, bundle in mm"),)
+    for segment, wires in figures.index.contents.items():
+        mm = figures.bundle_mm.get(segment, 0.0)
+        limbs[segment] = figures.limb(segment, theme.INK_SOFT, f"{len(wires)} w  ⌀{mm:.0f}" if wires else "")
+    return Story(limbs, _leaves(figures), ((theme.INK_SOFT, "wires in it, bundle in mm"),))
 
 
-def _leaf(index: Index, figures: _Figures, end: str, stage: str) -> Leaf:
-    loads = [load for load in index.design.loads if end in (load.plus.end, load.minus.end)]
-    found = figures.analysis.figures.loads if figures.analysis else {}
-    if not loads:
-        supply = next((s for s in index.design.supplies if s.plus.end == end), None)
-        return Leaf(f"{supply.volts:g} V" if supply else "")
-    if stage == "sizes" and any(load.id in found for load in loads):
-        worst = max((found[load.id] for load in loads if load.id in found), key=lambda e: e.used)
-        mark = "" if worst.ok else " ✕"
-        return Leaf(f"{worst.volts:.1f} V{mark}" if np.isfinite(worst.volts) else "unfed ✕", not worst.ok)
-    alarm = any(load.id in found and not found[load.id].ok for load in loads)
-    units = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}
-    first = max(loads, key=lambda load: load.value)
-    more = f" +{len(loads) - 1}" if len(loads) > 1 else ""
-    return Leaf(f"{significant(first.value, 2)} {units[first.kind]}{more}", alarm and stage == "needs")
+def _leaves(figures: _Figures, judged: bool = False) -> dict[str, Leaf]:
+    """What each end draws or gives; `judged`: ends whose load isn't served call for a look."""
+    found = figures.results.figures.loads if figures.results else {}
+    supplies = {supply.plus.end: supply for supply in reversed(figures.index.design.supplies)}
+    leaves = {}
+    for end in figures.index.design.ends:
+        loads = figures.loads_at.get(end.id)
+        if not loads:
+            leaves[end.id] = Leaf(f"{supplies[end.id].volts:g} V" if end.id in supplies else "")
+            continue
+        first = max(loads, key=lambda load: load.value)
+        more = f" +{len(loads) - 1}" if len(loads) > 1 else ""
+        alarm = judged and any(load.id in found and not found[load.id].ok for load in loads)
+        leaves[end.id] = Leaf(f"{significant(first.value, 2)} {UNITS[first.kind]}{more}", alarm)
+    return leaves
+
+
+def _volts(figures: _Figures) -> dict[str, Leaf]:
+    """What arrives at each end, the worst load of several; elsewhere as `_leaves`."""
+    leaves = _leaves(figures)
+    found = figures.results.figures.loads if figures.results else {}
+    for end, loads in figures.loads_at.items():
+        known = [found[load.id] for load in loads if load.id in found]
+        if known and end in leaves:
+            worst = max(known, key=lambda entry: entry.used)
+            mark = "" if worst.ok else " ✕"
+            text = f"{worst.volts:.1f} V{mark}" if np.isfinite(worst.volts) else "unfed ✕"
+            leaves[end] = Leaf(text, not worst.ok, worst.used)
+    return leaves

@@ -1,35 +1,47 @@
-"""The trunk picture as a widget: picks with mouse and keys, drags branches, scrolls when it is wide."""
+"""The trunk picture as a widget: always as wide as the window, folds and unfolds, zooms, pans, picks, drags branches."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
+    QAccessible,
     QHelpEvent,
     QKeyEvent,
     QMouseEvent,
+    QNativeGestureEvent,
     QPainter,
     QPaintEvent,
     QPen,
+    QResizeEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QScrollArea, QToolTip, QWidget
+from PySide6.QtWidgets import QGestureEvent, QPinchGesture, QToolTip, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
-from umber_trunk.app.trunk.painter import Hits, TrunkPainter
-from umber_trunk.app.trunk.story import tell
+from umber_trunk.app.trunk.hits import Hits
+from umber_trunk.app.trunk.painter import TrunkPainter, room_in
+from umber_trunk.app.trunk.readable import PartsForReaders
+from umber_trunk.app.trunk.story import Story, tell
+from umber_trunk.app.trunk.tags import measured
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.picture.layout import Layout, lay_out
+from umber_trunk.core.picture.layout import Layout, Picture
+from umber_trunk.core.picture.notice import interest, points_of
+from umber_trunk.core.results import Results
 from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.stages import STAGES, stage_of
 from umber_trunk.core.units import show_length
 
 Subject = tuple[str, str]
 DRAG_LEAST = 10
+REST_MS = 450
+MOST_ZOOM = 12.0
 
 
 def move_branch(design: Design, point: str, side: int | None, lean: float | None) -> Design:
@@ -43,123 +55,229 @@ def move_branch(design: Design, point: str, side: int | None, lean: float | None
 
 
 class TrunkCanvas(QWidget):
-    """Signals: picked(table, id) when a segment, end or wire is chosen."""
+    """Signals: picked(table, id) when a segment, end or wire is chosen; folds_kept(dict) when the builder folds or unfolds."""
 
     picked = Signal(str, str)
+    folds_kept = Signal(object)
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document = document
-        self.stage = "needs"
-        self.paint_by = "margin"
-        self.zoom = 1.0
+        self.stage = STAGES[0].id
+        self.paints = ""
+        self.zoom, self.pan = 1.0, 0.0
         self.figures: Figures | None = None
         self.selected: set[Subject] = set()
-        self._layout: Layout = lay_out(document.design)
+        self.kept: dict[str, bool] = {}
+        self._chosen: set[str] = set()
+        self._near: str = ""
+        self._picture = Picture(document.design)
+        self._laid: tuple[float, Layout] | None = None
+        self._told: Story | None = None
         self._hits = Hits()
         self._painter: TrunkPainter | None = None
         self._press: tuple[QPointF, str] | None = None
         self._drag: QPointF | None = None
+        self._grip: QPointF | None = None
+        self._rest = QTimer(self, singleShot=True, interval=REST_MS)
+        self._rest.timeout.connect(self._rested)
+        self._readers = PartsForReaders(self)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Trunk picture")
+        self.setAccessibleDescription("Arrow keys go from end to end, Space opens or folds a branch, + and − zoom.")
+        self.grabGesture(Qt.GestureType.PinchGesture)
         document.changed.connect(self._redraw)
-        document.analysed.connect(lambda _: self.update())
+        document.analysed.connect(lambda _: self._retell(relaid=True))
+
+    def sizeHint(self) -> QSize:
+        return QSize(900, 300)
+
+    def minimumSizeHint(self) -> QSize:
+        """Two lines above and below a spine, whatever the text size; narrow windows fold more."""
+        return QSize(300, round(9.5 * measured().height()))
 
     def _redraw(self) -> None:
-        self._layout = lay_out(self.document.design)
+        self._picture = Picture(self.document.design)
         self.figures = None
-        self.fit()
+        self._retell(relaid=True)
+
+    def _retell(self, relaid: bool = False) -> None:
+        """Forgets what depends on figures, stage or text size."""
+        self._told = None
+        if relaid:
+            self._laid = None
         self.update()
 
     def look_at(self, figures: Figures | None) -> None:
-        """Paints the Sizes stage from these figures (one case) until the design changes."""
+        """Paints the stage from these figures (one case) until the design changes."""
         self.figures = figures
-        self.update()
+        self._retell()
 
-    def fit(self) -> None:
-        """Takes the width the labels need at the present zoom, at least the room there is."""
-        area = self.parentWidget()
-        room = (area.width() if area else 1200) * self.zoom
-        painter = self._new_painter()
-        self.setMinimumSize(QSize(round(painter.content_width(room)), 150))
+    def restyle(self) -> None:
+        """Another text size or colour scheme."""
+        self.updateGeometry()
+        self._retell(relaid=True)
 
     def show_stage(self, stage: str) -> None:
         """Paints another stage's answer."""
-        self.stage = stage
-        self.update()
+        self.stage, self.paints, self.figures = stage, "", None
+        self._retell()
+
+    def paint_by(self, paints: str) -> None:
+        """Another of a stage's paintings; "" is its own."""
+        self.paints = paints
+        self._retell()
 
     def select(self, subjects: set[Subject]) -> None:
-        """Halo round these parts; a wire lights up its whole way and both ends."""
+        """Halo round these parts; a wire lights up its whole way and both ends. What is folded there opens."""
         index = index_of(self.document.design)
         shown: set[Subject] = set()
+        chosen: set[str] = set()
         for table, part in subjects:
+            chosen |= set(points_of(index, table, part))
             if table == "wires" and part in index.wires:
                 shown |= {("segments", s) for s in index.routes[part].segments}
                 shown |= {("ends", pin.end) for pin in (index.wires[part].start, index.wires[part].finish)}
             elif table == "loads" and part in index.loads:
                 shown.add(("ends", index.loads[part].plus.end))
+            elif table == "fuses":
+                shown.add(("ends", part.rsplit(" ", 1)[0]))
+            elif table == "points":
+                shown |= {("ends", end.id) for end in index.ends_at.get(part, ())}
+                shown |= {("segments", segment) for segment, _ in index.neighbours.get(part, ())}
             else:
                 shown.add((table, part))
+        if chosen != self._chosen:
+            self._chosen = chosen
+            self._laid = None
         self.selected = shown
         self.update()
 
-    def _new_painter(self) -> TrunkPainter:
-        analysis = self.document.analysis if self.document.fresh else None
-        if analysis is not None and self.figures is not None and self.stage == "sizes":
-            analysis = replace(analysis, figures=self.figures)
-        story = tell(self.stage, self.document.design, analysis, self.paint_by)
-        return TrunkPainter(self.document.design, self._layout, story, self.selected)
+    @property
+    def results(self) -> Results | None:
+        """The results painted: of the design shown, of one case where that is looked at."""
+        results = self.document.results if self.document.fresh else None
+        if results is not None and self.figures is not None:
+            return replace(results, figures=self.figures, _known={})
+        return results
+
+    @property
+    def picture(self) -> Layout:
+        """The layout for the present width, zoom and interests."""
+        room = room_in(self.width(), self.zoom)
+        if self._laid is None or self._laid[0] != room:
+            index = index_of(self.document.design)
+            results = self.document.results if self.document.fresh else None
+            near = self._picture.knots[self._near].points if self._near in self._picture.knots else ()
+            worth = interest(index, results, self._chosen, near)
+            kept = self.kept | ({self._near: True} if self._near else {})
+            self._laid = (room, self._picture.lay_out(room, worth, kept))
+        return self._laid[1]
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.CHALK)
-        if not self._layout.tags and not self._layout.strays:
+        try:
+            self._paint(painter)
+        finally:
+            painter.end()  # a painter that outlives its widget takes the program along
+        if QAccessible.isActive():
+            QTimer.singleShot(0, self, self.tell_readers)
+
+    def _paint(self, painter: QPainter) -> None:
+        painter.fillRect(self.rect(), theme.PAPER)
+        layout = self.picture
+        if not layout.tags and not layout.strays:
             self._paint_empty(painter)
             return
-        self._painter = self._new_painter()
+        if self._told is None:
+            self._told = tell(self.paints or stage_of(self.stage).paints, self.document.design, self.results)
+        results = self.document.results if self.document.fresh else None
+        self._painter = TrunkPainter(
+            self.document.design, layout, self._told, self.selected, results, self.zoom, self.pan
+        )
         self._hits = self._painter.paint(painter, QRectF(self.rect()))
         if self._drag is not None and self._press is not None:
-            painter.setPen(QPen(theme.OCHRE, 2, Qt.PenStyle.DashLine))
+            painter.setPen(QPen(theme.TIGHT, 2, Qt.PenStyle.DashLine))
             painter.drawLine(self._painter.place(self._press[1]), self._drag)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.GOOD, 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+
+    def tell_readers(self) -> None:
+        """Brings what a screen reader finds on the picture up to date."""
+        self._readers.show_parts(self._hits, self.document.design, self._told)
 
     def _paint_empty(self, painter: QPainter) -> None:
-        painter.setPen(theme.UMBER_SOFT)
+        painter.setPen(theme.INK_SOFT)
         painter.setFont(theme.font(13))
         painter.drawText(
-            self.rect(), Qt.AlignmentFlag.AlignCenter,
+            self.rect(), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
             "The trunk draws itself from what you enter.\nStart with the source, in the line below:  supply 24 V at battery",
         )  # fmt: skip
 
     def _under(self, at: QPointF) -> Subject | None:
         for box, tag in self._hits.tags:
+            if box.contains(at) and tag.fold:
+                return "folds", tag.fold
             if box.contains(at) and tag.ends:
                 line = int((at.y() - box.top()) / max(box.height() / min(len(tag.ends), 3), 1))
                 return "ends", tag.ends[min(line, len(tag.ends) - 1) if len(tag.ends) > 1 else 0]
         for box, wires in self._hits.strays:
             if box.contains(at):
                 return "wires", wires[0]
-        for segment, shape in self._hits.segments.items():
-            if shape.contains(at):
-                return "segments", segment
-        return None
+        segment = self._hits.segment_at(at)
+        return ("segments", segment) if segment else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        strip = self._hits.overview
+        if strip is not None and strip.contains(event.position()):
+            self._pan_to(
+                (event.position().x() - strip.left()) / strip.width() * self.width() * self.zoom - self.width() / 2
+            )
+            return
         found = self._under(event.position())
         if found is None:
+            self._grip = event.position()
+            return
+        if found[0] == "folds":
+            self.unfold(found[1])
             return
         if found[0] == "ends":
             point = index_of(self.document.design).ends[found[1]].point
-            if point in self._layout.branch_of:
+            if point in self.picture.branch_of:
                 self._press = (event.position(), point)
         self.picked.emit(*found)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._press and (event.position() - self._press[0]).manhattanLength() > DRAG_LEAST:
-            self._drag = event.position()
+        at = event.position()
+        if self._grip is not None:
+            self._pan_to(self.pan - (at.x() - self._grip.x()))
+            self._grip = at
+        elif self._press and (at - self._press[0]).manhattanLength() > DRAG_LEAST:
+            self._drag = at
+            self.update()
+        else:
+            self._pointer = at
+            self._rest.start()
+
+    def _rested(self) -> None:
+        """The pointer rests on a fold: it opens for as long as the pointer stays near."""
+        under = self._under(self._pointer)
+        if under is not None and under[0] == "folds" and self._near != under[1]:
+            self._near, self._laid = under[1], None
             self.update()
 
+    def leaveEvent(self, event: QEvent) -> None:
+        self._rest.stop()
+        if self._near:
+            self._near, self._laid = "", None
+            self.update()
+        super().leaveEvent(event)
+
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._grip = None
         press, self._press = self._press, None
         dragged, self._drag = self._drag, None
         if press is None or dragged is None or self._painter is None:
@@ -170,10 +288,10 @@ class TrunkCanvas(QWidget):
         """A branch was dragged: over the spine it changes side, sideways it leans."""
         if self._painter is None:
             return
-        top = self._layout.branch_of[point]
-        below = y > self._painter.spine_y
-        side = 1 if below else -1
-        was = 1 if self._layout.at[top][1] > 0 else -1
+        layout = self.picture
+        top = layout.branch_of[point]
+        side = 1 if y > self._painter.spine_y else -1
+        was = 1 if layout.at[top][1] > 0 else -1
         if side != was:
             self.document.apply(lambda d: move_branch(d, top, side, None), "branch to the other side")
             return
@@ -181,37 +299,107 @@ class TrunkCanvas(QWidget):
         lean = max(-3.0, min(3.0, round(lean, 2)))
         self.document.apply(lambda d: move_branch(d, point, None, lean), "branch leaned")
 
+    def unfold(self, key: str) -> None:
+        """Opens a fold, for good."""
+        self.kept = {**self.kept, key: True}
+        self._kept()
+
+    def fold_at(self, point: str) -> None:
+        """Folds the innermost branch or run that a point lies in."""
+        holders = [
+            knot for knot in self._picture.knots.values()
+            if knot.foldable and point in knot.points and knot.key not in self.picture.inside
+        ]  # fmt: skip
+        if holders:
+            self.kept = {**self.kept, min(holders, key=lambda knot: knot.count).key: False}
+            self._kept()
+
+    def show_all(self) -> None:
+        """All of it in the window, folded as the program chooses."""
+        self.zoom_by(0.0)
+        self.kept = {}
+        self._kept()
+
+    def _kept(self) -> None:
+        self._near, self._laid = "", None
+        self.folds_kept.emit(self.kept)
+        self.update()
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        layout = self.picture
+        tags = sorted(layout.tags, key=lambda tag: tag.x)
         order: list[Subject] = [
-            ("ends", end) for tag in sorted(self._layout.tags, key=lambda t: t.x) for end in tag.ends
+            one for tag in tags for one in ([("folds", tag.fold)] if tag.fold else [("ends", end) for end in tag.ends])
         ]
-        order += [("segments", segment.id) for segment in self.document.design.segments]
-        step = {
-            Qt.Key.Key_Right: 1,
-            Qt.Key.Key_Left: -1,
-            Qt.Key.Key_Down: 1,
-            Qt.Key.Key_Up: -1,
-        }.get(Qt.Key(event.key()))
-        here = next((i for i, subject in enumerate(order) if subject in self.selected), -1)
-        if step and order:
-            self.picked.emit(*order[(here + step) % len(order)])
-        elif event.key() == Qt.Key.Key_F and here >= 0 and order[here][0] == "ends":
-            self.flip(order[here][1])
+        order += [
+            ("segments", segment.id) for segment in self.document.design.segments if segment.id in self._hits.segments
+        ]
+        keys: dict[int, Callable[[], None]] = {
+            Qt.Key.Key_Plus: lambda: self.zoom_by(1.25), Qt.Key.Key_Equal: lambda: self.zoom_by(1.25),
+            Qt.Key.Key_Minus: lambda: self.zoom_by(0.8), Qt.Key.Key_Home: self.show_all,
+        }  # fmt: skip
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(
+            Qt.Key(event.key())
+        )
+        here = next((at for at, subject in enumerate(order) if subject in self.selected), -1)
+        shifted = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            super().keyPressEvent(event)
+        elif shifted and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and here >= 0 and order[here][0] == "ends":
+            self.flip(order[here][1], -1 if event.key() == Qt.Key.Key_Up else 1)
+        elif step and order:
+            self._go(order[(here + step) % len(order)])
+        elif event.key() == Qt.Key.Key_Space and here >= 0:
+            table, part = order[here]
+            if table == "folds":
+                self.unfold(part)
+            elif table == "ends":
+                self.fold_at(index_of(self.document.design).ends[part].point or "")
+        elif event.key() in keys:
+            keys[event.key()]()
         else:
             super().keyPressEvent(event)
 
-    def flip(self, end: str) -> None:
-        """Takes the branch of an end to the other side of the trunk."""
+    def _go(self, subject: Subject) -> None:
+        if subject[0] == "folds":
+            tag = next(tag for tag in self.picture.tags if tag.fold == subject[1])
+            self.selected = {subject, *(("ends", end) for end in tag.ends)}
+            self.update()
+            return
+        self.picked.emit(*subject)
+
+    def flip(self, end: str, side: int = 0) -> None:
+        """Takes the branch of an end to a side of the trunk, the other one unless said."""
         point = index_of(self.document.design).ends[end].point
-        top = self._layout.branch_of.get(point or "")
-        if top:
-            side = -1 if self._layout.at[top][1] > 0 else 1
+        layout = self.picture
+        top = layout.branch_of.get(point or "")
+        was = 1 if top and layout.at[top][1] > 0 else -1
+        if top and side != was:
+            side = side or -was
             self.document.apply(lambda d: move_branch(d, top, side, None), "branch to the other side")
+
+    def zoom_by(self, factor: float, at: float | None = None) -> None:
+        """Wider or narrower round a place across; 0 shows all of it again."""
+        at = self.width() / 2 if at is None else at
+        zoom = 1.0 if factor == 0 else max(1.0, min(MOST_ZOOM, self.zoom * factor))
+        self.pan = (self.pan + at) * zoom / self.zoom - at
+        self.zoom = zoom
+        self._pan_to(self.pan)
+
+    def _pan_to(self, pan: float) -> None:
+        self.pan = max(0.0, min(pan, self.width() * (self.zoom - 1)))
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._pan_to(self.pan)
+        super().resizeEvent(event)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self.zoom = max(1.0, min(6.0, self.zoom * (1.15 if event.angleDelta().y() > 0 else 1 / 1.15)))
-            self.fit()
+            self.zoom_by(1.15 if event.angleDelta().y() > 0 else 1 / 1.15, event.position().x())
+        elif self.zoom > 1:
+            turned = event.angleDelta()
+            self._pan_to(self.pan - (turned.x() or turned.y()) / 2)
         else:
             super().wheelEvent(event)
 
@@ -220,48 +408,45 @@ class TrunkCanvas(QWidget):
             found = self._under(QPointF(event.pos()))
             QToolTip.showText(event.globalPos(), plain_of(self.describe(found)) if found else "", self)
             return True
+        if isinstance(event, QGestureEvent):
+            pinch = event.gesture(Qt.GestureType.PinchGesture)
+            if isinstance(pinch, QPinchGesture):
+                self.zoom_by(pinch.scaleFactor(), self.mapFromGlobal(pinch.hotSpot().toPoint()).x())
+                return True
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+            self.zoom_by(1 + event.value(), event.position().x())
+            return True
         return super().event(event)
 
     def describe(self, subject: Subject) -> str:
         """One line about a part, for tips and the status line."""
         index = index_of(self.document.design)
         table, part = subject
+        if table == "folds":
+            points = self.picture.inside.get(part, ())
+            names = [end.name for point in points for end in index.ends_at.get(point, ())]
+            more = f" and {len(names) - 8} more" if len(names) > 8 else ""
+            return f"{len(names)} ends folded: {', '.join(names[:8])}{more}. Click to open."
         if table == "segments" and part in index.segments:
             segment = index.segments[part]
             ends = [index.points[p].name or p for p in (segment.a, segment.b) if p in index.points]
             zone = index.zones.get(segment.zone or "")
             air = f", {zone.name} {zone.ambient_c:g} °C" if zone else ""
             measure = segment.measure
+            loop = ", closes a loop" if part in self.picture.loops else ""
             return (
                 f"{part}: {' to '.join(ends)}, {show_length(measure.length_m)} ± {show_length(measure.plus_minus_m)} "
-                f"({measure.method}), {len(index.contents[part])} wires{air}"
+                f"({measure.method}), {len(index.contents[part])} wires{air}{loop}"
             )
         if table == "ends" and part in index.ends:
             end = index.ends[part]
             wires = sum(part in (w.start.end, w.finish.end) for w in self.document.design.wires)
-            return f"{end.name} ({end.kind}), {wires} wires. Drag it, or press F, to move its branch."
+            return (
+                f"{end.name} ({end.kind}), {wires} wires. Drag it, or Shift + ↑ ↓, to move its branch; Space folds it."
+            )
         return part
 
-
-class TrunkView(QScrollArea):
-    """The canvas in a scrolling frame; Ctrl + wheel widens it."""
-
-    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.canvas = TrunkCanvas(document)
-        self.setWidget(self.canvas)
-        self.setWidgetResizable(True)
-        self.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setMinimumHeight(170)
-
-    def resizeEvent(self, event: object) -> None:
-        super().resizeEvent(event)  # type: ignore[arg-type]
-        self.canvas.fit()
-
-    def sizeHint(self) -> QSize:
-        return QSize(1200, 300)
-
-    def reveal(self, point: QPoint) -> None:
-        """Scrolls so that a place is in view."""
-        self.ensureVisible(point.x(), point.y())
+    def at_point(self, point: str) -> QPoint:
+        """Where a point is on the widget, for tests and drops."""
+        assert self._painter is not None
+        return self._painter.place(point).toPoint()

@@ -46,20 +46,20 @@ class PaintedCell(QStyledItemDelegate):
         text_wide = 46 * theme.font().pointSizeF() / theme.BASE_POINT
         lane = cell.adjusted(6, cell.height() / 2 - 4, -text_wide - 4, -cell.height() / 2 + 4)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.CHALK_DIM)
+        painter.setBrush(theme.PAPER_DIM)
         painter.drawRect(lane)
         full = lane.width() / FULL_SCALE
         bar = QRectF(lane.left(), lane.top(), min(used, FULL_SCALE) * full, lane.height())
         painter.setBrush(theme.use_color(used))
         painter.drawRect(bar)
-        painter.setPen(QPen(theme.UMBER_DEEP, 1.5))
+        painter.setPen(QPen(theme.INK, 1.5))
         painter.drawLine(
             QPointF(lane.left() + full, lane.top() - 3),
             QPointF(lane.left() + full, lane.bottom() + 3),
         )
         broken = used > 1 + 1e-6
         painter.setFont(theme.font(9, bold=broken))
-        painter.setPen(theme.OXIDE if broken else theme.UMBER_DEEP)
+        painter.setPen(theme.BROKEN if broken else theme.INK)
         shown = f"{100 * used:.0f} %" if used < 3 else f"× {used:.1f}" if used < 100 else "× 99+"
         place = QRectF(cell.right() - text_wide - 2, cell.top(), text_wide, cell.height())
         painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, shown)
@@ -67,14 +67,14 @@ class PaintedCell(QStyledItemDelegate):
     def _swatch(self, painter: QPainter, cell: QRectF, colour: str, stripe: str) -> None:
         """A bit of wire in its colour with the stripe along it, and the words."""
         wire = QRectF(cell.left() + 4, cell.center().y() - 4.5, 26, 9)
-        painter.setPen(QPen(theme.UMBER_SOFT, 0.8))
+        painter.setPen(QPen(theme.INK_SOFT, 0.8))
         painter.setBrush(theme.wire_colour(colour) if colour else Qt.BrushStyle.NoBrush)
         painter.drawRoundedRect(wire, 4, 4)
         if stripe:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.wire_colour(stripe))
             painter.drawRect(wire.adjusted(1, 3.2, -1, -3.2))
-        painter.setPen(theme.UMBER_DEEP)
+        painter.setPen(theme.INK)
         painter.setFont(theme.font(9))
         words = f"{colour}/{stripe}" if stripe else colour or "any"
         painter.drawText(cell.adjusted(36, 0, -2, 0), Qt.AlignmentFlag.AlignVCenter, words)

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
+    QLayout,
     QPushButton,
     QSplitter,
     QStackedWidget,
@@ -15,56 +17,97 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from umber_trunk.app import theme
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.cells import PaintedCell
+from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.table import Column, RowsModel, RowsView
+from umber_trunk.app.widgets.words import tr
 
 
 class Desk(QWidget):
-    """Signals: why(Derivation), picked(table, id), said(str) for the status line."""
+    """What a stage's desk is made of. While it is hidden it follows nothing; it catches up when it is shown.
+
+    Signals: why(Derivation); picked(table, id); said(str) for the status line; looked_at(Figures) when the picture is to
+    show one case; painted(str), another of the stage's paintings, "" for its own; wants_export(kind).
+    """
 
     why = Signal(object)
     picked = Signal(str, str)
     said = Signal(str)
+    looked_at = Signal(object)
+    painted = Signal(str)
+    wants_export = Signal(str)
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document = document
         self.views: list[tuple[str, RowsView]] = []
-        document.changed.connect(self.refresh)
-        document.analysed.connect(lambda _: self.refresh())
+        self._behind = True
+        document.changed.connect(self._follow)
+        document.analysed.connect(self._follow)
+        document.prepared.connect(self._follow)
+
+    def _follow(self, _: object = None) -> None:
+        self._behind = True
+        if self.isVisible():
+            self.catch_up()
+
+    def catch_up(self) -> None:
+        """Shows the document as it is now, if that isn't shown yet."""
+        if self._behind:
+            self._behind = False
+            self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self.catch_up()
+        super().showEvent(event)
 
     def refresh(self) -> None:
         """Shows the document as it is now."""
         raise NotImplementedError
 
+    def begin(self) -> None:
+        """Puts the keyboard where work on this desk begins."""
+        if self.views:
+            self.views[0][1].setFocus()
+
+    def close_background(self) -> None:
+        """Forgets work under way for this desk alone."""
+
+    @property
+    def busy(self) -> bool:
+        """Whether such work is under way."""
+        return False
+
     def table(self, name: str, part: str, columns: list[Column], identity: object = None) -> RowsView:
         """A table over parts of the design's table `part`, wired to this desk."""
         model = RowsModel(self.document, columns, identity or (lambda row: row.id), self)  # type: ignore[arg-type]
         view = RowsView(model)
-        view.setAccessibleName(name)
+        view.setAccessibleName(tr(name))
         view.setItemDelegate(PaintedCell(view))
         view.why.connect(self.why)
         view.current.connect(lambda part_id: self.picked.emit(part, part_id))
-        view.fit_columns()
         self.views.append((part, view))
         return view
 
     def side_by_side(self, left: QWidget, right: QWidget, widths: tuple[int, int]) -> None:
         """Fills the desk with two parts and a bar between them to drag."""
         splitter = QSplitter(Qt.Orientation.Horizontal)
-        splitter.addWidget(left)
-        splitter.addWidget(right)
+        for widget, margins in ((left, (0, 0, 8, 0)), (right, (8, 0, 0, 0))):
+            layout = widget.layout()
+            if layout is not None:
+                layout.setContentsMargins(*margins)
+            splitter.addWidget(widget)
         splitter.setSizes(list(widths))
         splitter.setChildrenCollapsible(False)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 8, 12, 8)
-        layout.addWidget(splitter)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(12, 8, 12, 8)
+        whole.addWidget(splitter)
 
     def reveal(self, part: str, part_id: str) -> bool:
         """Chooses a part in whichever table of this desk has it."""
+        self.catch_up()
         return any(view.choose(part_id) for table, view in self.views if table == part)
 
     def ask_why(self) -> bool:
@@ -78,14 +121,14 @@ class Desk(QWidget):
 
 def heading(text: str) -> Label:
     """A desk's or panel's heading."""
-    label = Label(text)
+    label = Label(tr(text))
     label.setProperty("role", "heading")
     return label
 
 
 def hint(text: str) -> Label:
     """Quiet text that says what to do."""
-    label = Label(text)
+    label = Label(tr(text))
     label.setProperty("role", "hint")
     label.setWordWrap(True)
     return label
@@ -103,7 +146,7 @@ def row(*widgets: QWidget | None) -> QHBoxLayout:
     return layout
 
 
-def column(*items: QWidget | QHBoxLayout) -> QWidget:
+def column(*items: QWidget | QLayout) -> QWidget:
     """Items one under another."""
     box = QWidget()
     layout = QVBoxLayout(box)
@@ -116,27 +159,29 @@ def column(*items: QWidget | QHBoxLayout) -> QWidget:
     return box
 
 
-def tabbed(parent: QWidget, pages: Sequence[tuple[str, QWidget]]) -> tuple[QHBoxLayout, QStackedWidget]:
-    """A line of named tabs and the pages they bring up."""
+def tabbed(
+    parent: QWidget, pages: Sequence[tuple[str, QWidget]], *beside: QWidget | None
+) -> tuple[list[QPushButton], Flow, QStackedWidget]:
+    """Named tabs, their line with what stands `beside` them, and the pages they bring up."""
     stack, group = QStackedWidget(), QButtonGroup(parent)
     tabs: list[QPushButton] = []
     for name, page in pages:
         stack.addWidget(page)
-        tab = QPushButton(name)
+        tab = QPushButton(tr(name))
         tab.setCheckable(True)
         tab.setChecked(not tabs)
-        tab.setStyleSheet(f"QPushButton:checked {{ background: {theme.UMBER.name()}; color: {theme.CHALK.name()}; }}")
+        tab.setProperty("role", "tab")
         tab.clicked.connect(lambda _=False, page=page: stack.setCurrentWidget(page))
         group.addButton(tab)
         tabs.append(tab)
-    return row(*tabs, None), stack
+    return tabs, Flow(*tabs, *beside), stack
 
 
 def button(text: str, act: object, primary: bool = False, tip: str = "") -> QPushButton:
     """A button that says what it does."""
-    made = QPushButton(text)
+    made = QPushButton(tr(text))
     made.setProperty("primary", primary)
-    made.setToolTip(plain_of(tip))
+    made.setToolTip(plain_of(tr(tip)))
     made.setCursor(Qt.CursorShape.PointingHandCursor)
     made.clicked.connect(lambda: act())  # type: ignore[operator]
     return made

@@ -7,18 +7,22 @@ from dataclasses import dataclass
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.plain import plain_of
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.edits import Edit
 from umber_trunk.core.why import Derivation
 
 Index = QModelIndex | QPersistentModelIndex
 RECORD = Qt.ItemDataRole.UserRole
+SAMPLE = 80  # rows looked at for the width of columns
+SWATCH = 34.0
+WIDEST = 340.0
 COLUMN = Qt.ItemDataRole.UserRole + 1
 
 
@@ -96,7 +100,7 @@ class RowsModel(QAbstractTableModel):
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
-            return self.columns[section].title
+            return tr(self.columns[section].title)
         return None
 
     def flags(self, index: Index) -> Qt.ItemFlag:
@@ -121,7 +125,7 @@ class RowsModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.ToolTipRole:
             tips = [column.text(record)]
             tips += ["Double-click or press F2 to correct it."] if column.edit else []
-            tips += ["Press ? to see why."] if column.why else []
+            tips += ["Press F1 to see why."] if column.why else []
             return plain_of("\n".join(tips))
         return {RECORD: record, COLUMN: column}.get(role)  # type: ignore[call-overload]
 
@@ -156,7 +160,7 @@ class RowsView(QTableView):
         self.setWordWrap(False)
         self.setTabKeyNavigation(False)
         self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(round(QFontMetricsF(theme.font()).height() * 1.55))
+        self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         header = self.horizontalHeader()
         header.setHighlightSections(False)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
@@ -167,23 +171,52 @@ class RowsView(QTableView):
 
     def show_rows(self, rows: list[Any]) -> None:
         """Fills the table and keeps the chosen record."""
-        chosen = self.chosen_id()
+        chosen, known = self.chosen_id(), len(self.rows_model.rows)
         self.rows_model.set_rows(rows)
+        self.fit_columns(anew=not known)
         if chosen:
             self.choose(chosen, quiet=True)
 
-    def fit_columns(self) -> None:
-        """Widths from contents; the widest text column takes what is left."""
-        header = self.horizontalHeader()
-        for number, column in enumerate(self.rows_model.columns):
-            if column.width:
-                header.setSectionResizeMode(number, QHeaderView.ResizeMode.Interactive)
-                self.setColumnWidth(number, round(column.width * theme.font().pointSizeF() / theme.BASE_POINT))
-            else:
-                header.setSectionResizeMode(number, QHeaderView.ResizeMode.ResizeToContents)
-        stretch = next((i for i, c in enumerate(self.rows_model.columns) if c.width < 0), None)
-        if stretch is not None:
-            header.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
+    def fit_columns(self, anew: bool = True) -> None:
+        """Columns as wide as their text, none narrower than asked for; the one that stretches, else the last, takes what is
+        left. Not `anew`, they only grow."""
+        header, model = self.horizontalHeader(), self.rows_model
+        face, bold = QFontMetricsF(theme.font()), QFontMetricsF(theme.font(bold=True))
+        scale = theme.font().pointSizeF() / theme.BASE_POINT
+        rows = model.rows[:: max(len(model.rows) // SAMPLE, 1)]
+        fill = next((i for i, c in enumerate(model.columns) if c.width < 0), len(model.columns) - 1)
+        header.setStretchLastSection(fill == len(model.columns) - 1)
+        for number, column in enumerate(model.columns):
+            texts = (
+                max((face.horizontalAdvance(column.text(row)) for row in rows), default=0.0) if not column.bar else 0.0
+            )
+            texts += SWATCH * (column.swatch is not None)
+            wide = max(
+                bold.horizontalAdvance(tr(column.title)) + 8,
+                min(texts, WIDEST * scale),
+                max(column.width, 0) * scale * (1.0 if column.bar else 0.6),
+            )
+            wide = round(wide + 14 * scale)
+            if number == fill and number < len(model.columns) - 1:
+                header.setSectionResizeMode(number, QHeaderView.ResizeMode.Stretch)
+            elif anew or wide > self.columnWidth(number):
+                self.setColumnWidth(number, wide)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._whole_rows()
+
+    def _whole_rows(self) -> None:
+        """Rows a little higher or lower, so that the last one in view isn't cut."""
+        ideal, room = QFontMetricsF(theme.font()).height() * 1.55, self.viewport().height()
+        heights = range(int(ideal * 0.9), int(ideal * 1.16) + 1)
+        high = min(heights, key=lambda one: (room % one, abs(one - ideal))) if room > ideal else int(ideal)
+        self.verticalHeader().setDefaultSectionSize(high)
+
+    def restyle(self) -> None:
+        """Another text size."""
+        self.fit_columns()
+        self._whole_rows()
 
     def chosen_id(self) -> str:
         """Id of the current record, or ""."""
@@ -224,12 +257,11 @@ class RowsView(QTableView):
         return True
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.text() == "?":
-            self.ask_why()
-        elif (
-            event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-            and self.state() != QAbstractItemView.State.EditingState
-        ):
+        plain = not event.modifiers() & ~(Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier)
+        enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        if plain and (event.text().isalnum() or (enter and getattr(self.window(), "scanned", ""))):
+            event.ignore()  # a wire's number, typed or scanned: the window takes it
+        elif enter and self.state() != QAbstractItemView.State.EditingState:
             self.edit(self.currentIndex())
         else:
             super().keyPressEvent(event)

@@ -7,20 +7,16 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.findings import Finding, Severity
 
 MARKS = {Severity.FAULT: "✕", Severity.WARNING: "△", Severity.NOTE: "i"}
-PAPERS = {
-    Severity.FAULT: theme.OXIDE_PALE,
-    Severity.WARNING: theme.OCHRE_PALE,
-    Severity.NOTE: theme.CHALK_DIM,
-}
 
 
 class WorstLine(QWidget):
-    """Signals: chosen(table, id) when the part is asked for. F8 steps through what is open."""
+    """Signals: chosen(Finding) when its part is asked for. F8 steps through what is open."""
 
-    chosen = Signal(str, str)
+    chosen = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -31,9 +27,9 @@ class WorstLine(QWidget):
         self.text = Label()
         self.text.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.text.setWordWrap(True)
-        self.show_button = QPushButton("Show it")
+        self.show_button = QPushButton(tr("Show it"))
         self.show_button.clicked.connect(self._show)
-        self.next_button = QPushButton("Next  F8")
+        self.next_button = QPushButton(tr("Next  F8"))
         self.next_button.clicked.connect(self.step)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 4, 12, 4)
@@ -58,17 +54,16 @@ class WorstLine(QWidget):
 
     def _show(self) -> None:
         if self.findings and self.findings[self.at].subject:
-            finding = self.findings[self.at]
-            self.chosen.emit(finding.table, finding.subject)
+            self.chosen.emit(self.findings[self.at])
 
     def _paint(self) -> None:
         finding = self.findings[self.at] if self.findings else None
-        paper = PAPERS[finding.severity] if finding else theme.VERDIGRIS_PALE
-        self.setStyleSheet(f"#worst {{ background: {paper.name()}; }}")
+        self.setProperty("severity", finding.severity.name.lower() if finding else "none")
+        theme.restyle(self)
         self.show_button.setVisible(bool(finding and finding.subject))
         self.next_button.setVisible(len(self.findings) > 1)
         if finding is None:
-            self.text.setText("✓ Nothing is open at this stage.")
+            self.text.setText(tr("✓ Nothing is open at this stage."))
             return
         place = f"{self.at + 1} of {len(self.findings)}:  " if len(self.findings) > 1 else ""
         self.text.setText(f"{MARKS[finding.severity]} {place}{finding.message}  →  {finding.cure}")

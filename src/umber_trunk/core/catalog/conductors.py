@@ -272,3 +272,11 @@ def conductor(size_label: str, metal: str, make: str, jacket: str) -> Conductor:
     outer = bare + 2 * make_.wall_mm(size.area_mm2)
     mass = metal_.density_kg_m3 * size.area_mm2 * 1e-6 * make_.lay
     return Conductor(size, metal_, make_, jacket_, ohm, source, bare, outer, mass)
+
+
+def area_of(label: str) -> float:
+    """Area in mm² of a size as it is written, 0 for one that is open or can't be read: sizes in the order of sizes."""
+    try:
+        return parse_size(label).area_mm2
+    except InputError:
+        return 0.0

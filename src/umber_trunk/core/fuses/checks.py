@@ -37,7 +37,7 @@ def _fuses(index: Index, results: Results) -> Iterator[Finding]:
                 f"{wire.name or wire.id}: {show_length(metres)} from the source without a fuse.",
                 "Fuse it close to the source, for the smallest wire downstream: “Place fuses” on the Needs desk does it.",
             )  # fmt: skip
-    for (end_id, link), duty in zip(plant.links, results.once(link_duties), strict=True):
+    for (end_id, link), duty in zip(plant.links, results.once(link_duties).values(), strict=True):
         rating, end, amps = link.rating_a, index.ends[end_id], duty.amps
         if link.kind is LinkKind.FUSE and rating is None and amps > 0:
             yield Finding(

@@ -68,9 +68,11 @@ def fuse_duties(solution: Solution) -> list[FuseDuty]:
     return duties(solution)[len(solution.plant.wires) :]
 
 
-def link_duties(results: Results) -> list[FuseDuty]:
-    """The duty of every link row of these results, for `Results.once`."""
-    return fuse_duties(results.figures.solution)
+def link_duties(results: Results) -> dict[tuple[str, str], FuseDuty]:
+    """(end, link) → its duty, in the order of the plant's links; for `Results.once`."""
+    solution = results.figures.solution
+    keys = [(end, link.id) for end, link in solution.plant.links]
+    return dict(zip(keys, fuse_duties(solution), strict=True))
 
 
 def _starts(solution: Solution) -> dict[int, dict[str, Start]]:

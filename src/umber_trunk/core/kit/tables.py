@@ -104,7 +104,7 @@ def fuse_rows(results: Results) -> Rows:
     for row, guard in enumerate(found.guards):
         if guard is not None:
             behind[guard.link_row].append(row)
-    for at, ((end, link), duty) in enumerate(zip(plant.links, results.once(link_duties), strict=True)):
+    for at, ((end, link), duty) in enumerate(zip(plant.links, results.once(link_duties).values(), strict=True)):
         thin = min(behind[at], key=lambda row: plant.area_mm2[row], default=None)
         worst = max((found.shielded[row].used for row in behind[at]), default=None)
         name = plant.index.ends[end].name

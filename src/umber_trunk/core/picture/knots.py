@@ -14,7 +14,7 @@ from functools import cached_property
 
 from umber_trunk.core.harness.index import Index
 
-RUN = 4
+RUN = 2
 
 
 class Kind(StrEnum):

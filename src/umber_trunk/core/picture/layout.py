@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import heapq
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design
@@ -82,7 +82,10 @@ class Picture:
         )  # fmt: skip
 
     def lay_out(
-        self, room: float = float("inf"), interest: Mapping[str, float] | None = None, kept: Mapping[str, bool] | None = None
+        self,
+        room: float = float("inf"),
+        interest: Mapping[str, float] | None = None,
+        kept: Mapping[str, bool] | None = None,
     ) -> Layout:
         """The picture in `room` slots. `interest` of points decides what is open where not all can be; `kept` are knots
         the builder wants open (True) or folded (False)."""  # fmt: skip
@@ -146,11 +149,11 @@ class Picture:
     def _tree_knot(self, root: str) -> Knot:
         """A tree's stations along its spine, every branch on the side it has when all is open."""
         spine = self.tree.spine(root)
-        fill = dict.fromkeys((-1, 1), SLOT * (root in self.index.ends_at and len(spine) > 1))
+        first_free = len(spine) > 1 and len(self.tree.children[root]) == 1
+        fill = dict.fromkeys((-1, 1), SLOT * (root in self.index.ends_at and first_free))
         stations, x = [], SLOT / 2
         for number, point in enumerate(spine):
             onward = spine[number + 1] if number + 1 < len(spine) else ""
-            inner = 0 < number < len(spine) - 1
             station = Knot(Kind.STATION, point, own=point in self.index.ends_at)
             limbs: dict[int, list[Knot]] = {-1: [], 1: []}
             level = dict(fill)
@@ -163,7 +166,7 @@ class Picture:
                 level[side] += limb.slots
                 self.branch_of.update(dict.fromkeys(limb.points, limb.point))
             station.side = -1 if level[-1] <= level[1] else 1
-            if station.own and inner:
+            if station.own and (hung or 0 < number < len(spine) - 1):
                 level[station.side] += SLOT
             added = {side: level[side] - fill[side] for side in (-1, 1)}
             x = max(
@@ -195,10 +198,27 @@ class _Drawing:
     def layout(self) -> Layout:
         """What the painter needs."""
         picture = self.picture
+        if any(point.lean for point in self.index.points.values()):
+            self._spread()
         return Layout(
             self.at, tuple(self.tags), picture.strays, max(self.right, SLOT), picture.spine, picture.branch_of,
             self.fold_of, self.inside, picture.loops,
         )  # fmt: skip
+
+    def _spread(self) -> None:
+        """Tags that leaning branches brought together are moved apart again, in the order they lie."""
+        for side in (-1, 1):
+            mine = sorted((tag for tag in self.tags if tag.side == side), key=lambda tag: tag.x)
+            xs = [tag.x for tag in mine]
+            for at in range(1, len(xs)):
+                xs[at] = max(xs[at], xs[at - 1] + SLOT)
+            for at in reversed(range(len(xs))):
+                xs[at] = min(xs[at], (xs[at + 1] - SLOT) if at + 1 < len(xs) else max(self.right - SLOT / 2, SLOT / 2))
+            for tag, x in zip(mine, xs, strict=True):
+                if x != tag.x:
+                    self.tags[self.tags.index(tag)] = replace(tag, x=x)
+                    if self.at[tag.point] == (tag.x, tag.y):
+                        self.at[tag.point] = (x, tag.y)
 
     def _is_open(self, knot: Knot) -> bool:
         return not knot.foldable or knot.key in self.opened
@@ -231,12 +251,13 @@ class _Drawing:
             return left + SLOT
         stations = self._shown(tree.children, Kind.STATION)
         first = stations[0]
-        tagged = first.kind is Kind.STATION and first.own and tree.slots > 1
+        tagged = first.kind is Kind.STATION and first.own and not first.children and len(stations) > 1
         x = left + SLOT / 2
         self.cursor = dict.fromkeys((-1, 1), left + SLOT * tagged)
         for number, station in enumerate(stations):
             folded = station.kind is Kind.RUN or not self._is_open(station)
-            inner = 0 < number < len(stations) - 1
+            # a tag lies on the spine itself only at a bare end of it
+            inner = 0 < number < len(stations) - 1 or bool(station.children)
             sides: dict[int, list[tuple[Knot, float]]] = {-1: [], 1: []}
             if folded:
                 sides[station.side].append((station, SLOT))
@@ -247,6 +268,9 @@ class _Drawing:
                     sides[station.side].append((station, SLOT))
             x = self._station(station, sides, x + (STEP if number else 0.0), folded)
             if station.own and not inner and not folded:
+                if number:  # the tip's tag has its place to itself, as the root's
+                    x = max(x, *(edge + SLOT / 2 for edge in self.cursor.values()))
+                    self.at[station.point] = (x, 0.0)
                 self._tag(station.point, x, 0.0, 0)
         return max(self.cursor[-1], self.cursor[1], x + SLOT / 2)
 

@@ -8,11 +8,11 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 from scipy import sparse
-from scipy.optimize import Bounds, LinearConstraint, milp
 
 from umber_trunk.core.sizes.groups import Group
 
 Floats = NDArray[np.float64]
+Constraint = tuple[sparse.csc_matrix, float, float | Floats]
 
 
 @dataclass(frozen=True)
@@ -84,6 +84,12 @@ class Program:
     ) -> Answer:
         """The best choice no lower than `least` that meets the rows, within a share `gap` of the optimum. Each
         cut (group → step) asks for at least one of its groups above its step."""
+        from scipy.optimize import (  # here: it takes longer to load than most commands run
+            Bounds,
+            LinearConstraint,
+            milp,
+        )
+
         if not self.groups:
             return Answer([], 0.0)
         width = self._choices + self._kinds
@@ -99,7 +105,8 @@ class Program:
         for start, lowest in zip(self._starts, least, strict=False):
             upper[start : start + lowest] = 0
         found = milp(
-            cost, integrality=np.ones(width), bounds=Bounds(0, upper), constraints=constraints,
+            cost, integrality=np.ones(width), bounds=Bounds(0, upper),
+            constraints=[LinearConstraint(*one) for one in constraints],
             options={"time_limit": seconds, "mip_rel_gap": gap},
         )  # fmt: skip
         bound = 0.0 if found.mip_dual_bound is None else float(found.mip_dual_bound)
@@ -108,29 +115,29 @@ class Program:
         spans = zip(self._starts, self._starts[1:], strict=False)
         return Answer([int(np.argmax(found.x[a:b])) for a, b in spans], bound)
 
-    def _one_each(self, width: int) -> LinearConstraint:
+    def _one_each(self, width: int) -> Constraint:
         rows = np.repeat(np.arange(len(self.groups)), np.diff(self._starts))
         ones = sparse.csc_matrix((np.ones(len(rows)), (rows, np.arange(len(rows)))), shape=(len(self.groups), width))
-        return LinearConstraint(ones, 1, 1)
+        return ones, 1, 1
 
-    def _drops(self, rows: Rows, width: int) -> LinearConstraint:
+    def _drops(self, rows: Rows, width: int) -> Constraint:
         entries = [(row, number, steps) for row, volts in enumerate(rows.volts) for number, steps in volts.items()]
         at = np.repeat([row for row, _, _ in entries], [len(steps) for _, _, steps in entries])
         col = np.concatenate([self._starts[number] + np.arange(len(steps)) for _, number, steps in entries])
         value = np.concatenate([steps for _, _, steps in entries])
         table = sparse.csc_matrix((value, (at, col)), shape=(len(rows.left), width))
-        return LinearConstraint(table, -np.inf, np.array(rows.left))
+        return table, -np.inf, np.array(rows.left)
 
-    def _above(self, cuts: Sequence[dict[int, int]], width: int) -> LinearConstraint:
+    def _above(self, cuts: Sequence[dict[int, int]], width: int) -> Constraint:
         entries = [
             (row, int(self._starts[number]) + step)
             for row, cut in enumerate(cuts) for number, level in cut.items()
             for step in range(level + 1, len(self.groups[number].steps))
         ]  # fmt: skip
         at, col = np.array(entries, dtype=int).reshape(-1, 2).T
-        return LinearConstraint(sparse.csc_matrix((np.ones(len(at)), (at, col)), shape=(len(cuts), width)), 1, np.inf)
+        return sparse.csc_matrix((np.ones(len(at)), (at, col)), shape=(len(cuts), width)), 1, np.inf
 
-    def _on_list(self, width: int) -> LinearConstraint:
+    def _on_list(self, width: int) -> Constraint:
         """A step may be taken only if its size is on the list of sizes used."""
         labels = [step.size.label for group in self.groups for step in group.steps]
         rows = np.arange(self._choices)
@@ -138,4 +145,4 @@ class Program:
         values = np.concatenate([np.ones(self._choices), -np.ones(self._choices)])
         shape = (self._choices, width)
         table = sparse.csc_matrix((values, (np.concatenate([rows, rows]), np.concatenate([rows, cols]))), shape=shape)
-        return LinearConstraint(table, -np.inf, 0)
+        return table, -np.inf, 0

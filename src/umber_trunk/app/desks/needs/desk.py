@@ -2,26 +2,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from html import escape
+from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent
 from PySide6.QtWidgets import (
-    QButtonGroup,
-    QHBoxLayout,
     QLineEdit,
-    QPushButton,
-    QStackedWidget,
     QVBoxLayout,
 )
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
+from umber_trunk.app.desks.needs.wires import wire_columns
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.desk import Desk, button, hint, row
+from umber_trunk.app.widgets.desk import Desk, button, hint, row, tabbed
+from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.table import Column, RowsView
 from umber_trunk.app.widgets.typed import (
     Typed,
     end_frame,
@@ -34,11 +34,12 @@ from umber_trunk.app.widgets.typed import (
     set_field,
     zone_flags,
 )
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.words import wire_words
-from umber_trunk.core.explain.chain import Chains
+from umber_trunk.core.explain.chain import chains
 from umber_trunk.core.explain.fuses import why_link
 from umber_trunk.core.explain.wires import why_load, why_rating
-from umber_trunk.core.fuses.fit import FuseDuty, fit_fuses, fuse_duties
+from umber_trunk.core.fuses.fit import FuseDuty, fit_fuses, link_duties
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness.edits import Edit, drop, remove_load, rename, set_fuse
 from umber_trunk.core.harness.index import index_of
@@ -48,7 +49,6 @@ from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
 from umber_trunk.core.needs.suggest import suggestions
 from umber_trunk.core.quantity import Habit, exact
-from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.units import (
     parse_amps,
@@ -66,6 +66,11 @@ from umber_trunk.core.units import (
 )
 from umber_trunk.core.why import Derivation
 
+NAMES = {
+    "loads": "Loads", "supplies": "Supplies", "zones": "Zones", "fuses": "Fuses", "cases": "Cases", "ends": "Ends", "wires": "Wire list",
+    "converters": "Converters", "rules": "House rules", "words": "Wire words",
+}  # fmt: skip
+COUNTED = ("loads", "supplies", "zones", "fuses", "cases", "ends", "wires")
 EXAMPLE = "winch 2 kW surge 140A/0.5s duty 20s/60s at foredeck in deck 35C wet run 7.5 m min 21 V"
 FIRST = "supply 24 V 5 mohm at battery"
 
@@ -75,8 +80,6 @@ class NeedsDesk(Desk):
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
-        self._known_duties: tuple[Results, dict[tuple[str, str], FuseDuty]] | None = None
-        self._chains: tuple[Results, Chains] | None = None
         self.line = SayingLine()
         self.line.wants_next.connect(self._take_suggestion)
         self.suggested: list[str] = []
@@ -94,14 +97,18 @@ class NeedsDesk(Desk):
         self.zones = self.table("Zones", "zones", self._zone_columns())
         self.fuses = self.table("Fuses and links", "fuses", self._fuse_columns(), lambda r: f"{r[0].id} {r[1].id}")
         self.ends = self.table("Ends", "ends", self._end_columns())
+        self.wires = self.table("Wire list", "wires", wire_columns(document))
         self.converters = self.table("Converters", "converters", self._converter_columns())
         self.cases = self.table("Cases", "cases", self._case_columns())
         self.rules = self.table("House rules", "rules", self._rule_columns())
         self.metre = hint("")
         self.loads.current.connect(lambda _: self._tell_metre())
         self.words = self.table("Wire words", "words", _word_columns(), lambda r: r.word)
-        self.words.show_rows(list(wire_words()))
-        self.pages = QStackedWidget()
+        self._lay_out()
+        self.catch_up()
+        self._read()
+
+    def _lay_out(self) -> None:
         tabs = self._tabs()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
@@ -110,40 +117,20 @@ class NeedsDesk(Desk):
         layout.addLayout(tabs)
         layout.addWidget(self.pages, 1)
         layout.addWidget(self.metre)
-        self.refresh()
-        self._read()
 
-    def _tabs(self) -> QHBoxLayout:
-        group = QButtonGroup(self)
-        buttons = []
-        for name, view in (
-            ("Loads", self.loads),
-            ("Supplies", self.supplies),
-            ("Zones", self.zones),
-            ("Fuses", self.fuses),
-            ("Cases", self.cases),
-            ("Ends", self.ends),
-            ("Converters", self.converters),
-            ("House rules", self.rules),
-            ("Wire words", self.words),
-        ):
-            self.pages.addWidget(view)
-            tab = QPushButton(name)
-            tab.setCheckable(True)
-            tab.setChecked(view is self.loads)
-            tab.setStyleSheet(
-                f"QPushButton:checked {{ background: {theme.UMBER.name()}; color: {theme.CHALK.name()}; }}"
-            )
-            tab.clicked.connect(lambda _=False, v=view: self.pages.setCurrentWidget(v))
-            group.addButton(tab)
-            buttons.append(tab)
-        self._tab_buttons = dict(
-            zip(
-                ("loads", "supplies", "zones", "fuses", "cases", "ends", "converters", "rules", "words"),
-                buttons,
-                strict=True,
-            )
-        )
+    def _tabs(self) -> Flow:
+        self._pages: dict[str, tuple[RowsView, Callable[[], list[Any]]]] = {
+            "loads": (self.loads, lambda: list(self.document.design.loads)),
+            "supplies": (self.supplies, lambda: list(self.document.design.supplies)),
+            "zones": (self.zones, lambda: list(self.document.design.zones)),
+            "fuses": (self.fuses, lambda: [(end, link) for end in self.document.design.ends for link in end.links]),
+            "cases": (self.cases, lambda: list(self.document.design.cases)),
+            "ends": (self.ends, lambda: list(self.document.design.ends)),
+            "wires": (self.wires, lambda: list(self.document.design.wires)),
+            "converters": (self.converters, lambda: list(self.document.design.converters)),
+            "rules": (self.rules, lambda: list(RULES)),
+            "words": (self.words, lambda: list(wire_words())),
+        }
         self.remove = button("Remove", self.remove_chosen, tip="Delete: takes its own wires along")
         self.remove.setShortcut("Ctrl+Del")
         self.fit = button("Fit open fuses", self.fit_open_fuses, tip="Ratings for the fuses that have none")
@@ -152,7 +139,17 @@ class NeedsDesk(Desk):
             self.place_missing_fuses,
             tip="One at the source for each bare feed, a smaller one where it is too large for its wire",
         )
-        return row(*buttons, None, self.place, self.fit, self.remove)
+        tabs, line, self.pages = tabbed(
+            self,
+            [(NAMES[page], view) for page, (view, _) in self._pages.items()],
+            None,
+            self.place,
+            self.fit,
+            self.remove,
+        )
+        self._tab_buttons = dict(zip(self._pages, tabs, strict=True))
+        self.pages.currentChanged.connect(lambda _: self._fill_page())
+        return line
 
     @property
     def volts(self) -> float:
@@ -170,7 +167,7 @@ class NeedsDesk(Desk):
         if not text.strip():
             example = EXAMPLE if self.document.design.supplies else FIRST
             self.understood.setText(
-                f"<span style='color:{theme.UMBER_SOFT.name()}'>Say it in one line, in any order: what, how much, surge, duty, "
+                f"<span style='color:{theme.INK_SOFT.name()}'>Say it in one line, in any order: what, how much, surge, duty, "
                 f"at where, in which zone, run how far, from where.<br>For example: &nbsp;<b>{escape(example)}</b></span>"
             )
             self.enter_button.setEnabled(False)
@@ -201,39 +198,40 @@ class NeedsDesk(Desk):
         if chosen and self.loads.isVisible():
             self.document.apply(lambda design: remove_load(design, chosen), f"remove {chosen}")
 
+    def begin(self) -> None:
+        self.line.setFocus()
+
     def reveal(self, part: str, part_id: str) -> bool:
-        if part in self._tab_buttons and super().reveal(part, part_id):
-            self._tab_buttons[part].click()
-            return True
-        return False
+        if part == "ends" and self.pages.currentWidget() is self.loads:
+            load = next((row.id for row in self.document.design.loads if row.plus.end == part_id), None)
+            part, part_id = ("loads", load) if load else (part, part_id)
+        if part not in self._pages:
+            return False
+        self.catch_up()
+        view, rows = self._pages[part]
+        if part_id and part_id not in {view.rows_model.identity(row) for row in rows()}:
+            return False
+        self._tab_buttons[part].click()
+        self._fill_page()
+        return not part_id or view.choose(part_id)
 
     def refresh(self) -> None:
-        design = self.document.design
-        self.loads.show_rows(list(design.loads))
-        self.supplies.show_rows(list(design.supplies))
-        self.zones.show_rows(list(design.zones))
-        links = [(end, link) for end in design.ends for link in end.links]
-        self.fuses.show_rows(links)
-        self.cases.show_rows(list(design.cases))
-        self.ends.show_rows(list(design.ends))
-        self.converters.show_rows(list(design.converters))
-        self.rules.show_rows(list(RULES))
-        for key, count in (
-            ("loads", len(design.loads)),
-            ("supplies", len(design.supplies)),
-            ("zones", len(design.zones)),
-            ("fuses", len(links)),
-            ("cases", len(design.cases)),
-            ("ends", len(design.ends)),
-        ):
-            self._tab_buttons[key].setText(f"{key.capitalize()}  {count}")
+        for page, (_, rows) in self._pages.items():
+            count = len(rows()) if page in COUNTED else 0
+            self._tab_buttons[page].setText(f"{tr(NAMES[page])}  {count}" if page in COUNTED else tr(NAMES[page]))
+        self._fill_page()
         if not self.line.text():
             self._read()
         self._tell_metre()
 
+    def _fill_page(self) -> None:
+        """Only the table in view is filled; the others are when they come up."""
+        view, rows = next(page for page in self._pages.values() if page[0] is self.pages.currentWidget())
+        view.show_rows(rows())
+
     def _tell_metre(self) -> None:
         """What a metre less to the chosen load is worth, in copper, money and volts."""
-        analysis = self.document.analysis if self.document.fresh else None
+        analysis = self.document.results if self.document.fresh else None
         entry = analysis.figures.loads.get(self.loads.chosen_id()) if analysis else None
         if analysis is None or entry is None or not np.isfinite(entry.volts):
             self.metre.setText("Choose a load to see what a metre less to it is worth.")
@@ -245,7 +243,7 @@ class NeedsDesk(Desk):
         )
 
     def _entry(self, load: Load) -> object:
-        analysis = self.document.analysis if self.document.fresh else None
+        analysis = self.document.results if self.document.fresh else None
         return analysis.figures.loads.get(load.id) if analysis else None
 
     def _volts_text(self, load: Load) -> str:
@@ -256,25 +254,25 @@ class NeedsDesk(Desk):
 
     def _margin_colour(self, load: Load) -> QColor | None:
         entry = self._entry(load)
-        return theme.OXIDE if entry is not None and not entry.ok else None  # type: ignore[attr-defined]
+        return theme.BROKEN if entry is not None and not entry.ok else None  # type: ignore[attr-defined]
 
     def _why(self, load: Load) -> Derivation:
-        analysis = self.document.analysis
+        analysis = self.document.results
         assert analysis is not None
         return why_load(analysis.design, analysis.figures, analysis.figures.loads[load.id])
 
     def _weakest(self, load: Load) -> str:
         """The part of its circuit that is most used."""
-        entry, analysis = self._entry(load), self.document.analysis
+        entry, analysis = self._entry(load), self.document.results
         if entry is None or analysis is None or not np.isfinite(entry.volts):  # type: ignore[attr-defined]
             return ""
-        if self._chains is None or self._chains[0] is not analysis:
-            self._chains = (analysis, Chains(analysis.figures))
-        parts = self._chains[1].parts(load.id)
+        if not analysis.has(chains):
+            return "…"
+        parts = analysis.once(chains).parts(load.id)
         return f"{100 * parts[0].used:.0f} %  {parts[0].name}" if parts else ""
 
     def _why_rating(self, load: Load) -> Derivation:
-        analysis = self.document.analysis
+        analysis = self.document.results
         assert analysis is not None
         return why_rating(analysis.figures, analysis.figures.loads[load.id])
 
@@ -338,29 +336,21 @@ class NeedsDesk(Desk):
             Column("Traits: wet, shaking, oily, sunny, flexing, hot, enclosed", _traits, zone_flags, width=-1),
         ]  # fmt: skip
 
-    def _duties(self, analysis: Results) -> dict[tuple[str, str], FuseDuty]:
-        """What every link carries, worked out once for each analysis."""
-        if self._known_duties is None or self._known_duties[0] is not analysis:
-            solution = analysis.figures.solution
-            keys = [(end, link.id) for end, link in solution.plant.links]
-            self._known_duties = (analysis, dict(zip(keys, fuse_duties(solution), strict=True)))
-        return self._known_duties[1]
-
     def _fuse_columns(self) -> list[Column]:
         Row = tuple[End, Link]  # noqa: N806 a type
 
         def duty(row: Row) -> FuseDuty | None:
-            analysis = self.document.analysis
-            if analysis is None or not self.document.fresh:
-                return None
-            return self._duties(analysis).get((row[0].id, row[1].id))
+            results = self.document.now
+            return (
+                results.once(link_duties).get((row[0].id, row[1].id)) if results and results.has(link_duties) else None
+            )
 
         def carries(row: Row) -> float | None:
             known = duty(row)
             return known.amps if known else None
 
         def reason(row: Row) -> Derivation:
-            analysis = self.document.analysis
+            analysis = self.document.results
             assert analysis is not None
             return why_link(analysis.figures, *row)
 
@@ -447,13 +437,13 @@ class NeedsDesk(Desk):
 
     def fit_open_fuses(self) -> None:
         """Gives every fuse without a rating the one that fits what it carries."""
-        analysis = self.document.analysis
+        analysis = self.document.results
         if analysis is not None and self.document.fresh:
             self.document.apply(lambda design: fit_fuses(design, analysis.figures.solution), "fit fuses")
 
     def place_missing_fuses(self) -> None:
         """Puts fuses where feeds leave the source bare, and smaller ones where a wire needs it."""
-        analysis = self.document.analysis
+        analysis = self.document.results
         if analysis is None or not self.document.fresh:
             return
         placing = place_fuses(analysis.design, analysis.figures)
@@ -514,7 +504,7 @@ def _next_told(text: str, lines: list[str]) -> str:
         f"<b>{escape(end)}</b>" if not at else escape(end) for at, end in enumerate(ends) if end
     )
     return (
-        f"<br><span style='color:{theme.UMBER_SOFT.name()}'>next, Tab takes the first: &nbsp;{shown}</span>"
+        f"<br><span style='color:{theme.INK_SOFT.name()}'>next, Tab takes the first: &nbsp;{shown}</span>"
         if shown
         else ""
     )
@@ -524,14 +514,14 @@ def _chips(need: Need) -> str:
     """The pieces understood, in the line's order, then what is missing."""
     parts = []
     for piece in need.pieces:
-        paper = theme.VERDIGRIS_PALE if piece.ok else theme.OXIDE_PALE
+        paper = theme.GOOD_PALE if piece.ok else theme.BROKEN_PALE
         mark = "" if piece.ok else "✕ "
         parts.append(
-            f"<span style='background:{paper.name()}'>&nbsp;{mark}<span style='color:{theme.UMBER_SOFT.name()}'>"
+            f"<span style='background:{paper.name()}'>&nbsp;{mark}<span style='color:{theme.INK_SOFT.name()}'>"
             f"{piece.kind}</span> <b>{escape(piece.meaning)}</b>&nbsp;</span>"
         )
     missing = "".join(
-        f" &nbsp;<span style='background:{theme.OCHRE_PALE.name()}'>&nbsp;say {escape(what)}&nbsp;</span>"
+        f" &nbsp;<span style='background:{theme.TIGHT_PALE.name()}'>&nbsp;say {escape(what)}&nbsp;</span>"
         for what in need.missing
     )
     return " &nbsp;".join(parts) + missing

@@ -38,7 +38,7 @@ class RunsDesk(Desk):
         )
         self.right = column(row(heading("Not on the trunk"), None, self.lay), note, self.waiting)
         self.side_by_side(left, self.right, (760, 500))
-        self.refresh()
+        self.catch_up()
 
     def refresh(self) -> None:
         design = self.document.design
@@ -56,6 +56,17 @@ class RunsDesk(Desk):
             if waiting
             else "There is no trunk yet. On the Needs desk, enter a load with “run 4.2 m”, or import a wire list (Ctrl+I)."
         )
+
+    def reveal(self, part: str, part_id: str) -> bool:
+        """A point is shown by a segment that meets it, a laid wire by the first segment on its way."""
+        if super().reveal(part, part_id):
+            return True
+        index, found = index_of(self.document.design), ""
+        if part == "points":
+            found = next((s.id for s in self.document.design.segments if part_id in (s.a, s.b)), "")
+        elif part == "wires" and part_id in index.routes:
+            found = next(iter(index.routes[part_id].segments), "")
+        return bool(found) and super().reveal("segments", found)
 
     def lay_chosen(self) -> None:
         """Lays the chosen wires, or all that wait, after showing where the breakouts go."""
@@ -89,7 +100,7 @@ class RunsDesk(Desk):
         return lambda d: put(d, "segments", change(segment, zone=zone))
 
     def _bundle(self, segment: Segment) -> str:
-        analysis = self.document.analysis
+        analysis = self.document.results
         if analysis is None or not self.document.fresh:
             return "…"
         bundles = analysis.figures.solution.heat.bundles
@@ -153,5 +164,5 @@ def _reel_edit(segment: Segment, text: str) -> Edit:
 
 def _loose(segment: Segment) -> QColor | None:
     if segment.measure.length_m == 0:
-        return theme.OXIDE
-    return theme.OCHRE.darker(125) if segment.measure.method in (Method.GUESS, Method.STATED) else None
+        return theme.BROKEN
+    return theme.TIGHT_TEXT if segment.measure.method in (Method.GUESS, Method.STATED) else None

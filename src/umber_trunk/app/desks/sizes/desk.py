@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtCore import Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox
 
@@ -13,11 +12,12 @@ from umber_trunk.app.background import Background
 from umber_trunk.app.desks.sizes.tabs import FusePictureView, SectionPicture, VoltsPicture
 from umber_trunk.app.desks.sizes.worth_tab import WorthPanel
 from umber_trunk.app.document import Document
-from umber_trunk.app.sheets.least import LeastCopper
-from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, tabbed
+from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
-from umber_trunk.core.catalog.conductors import parse_spec, show_size
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.catalog.conductors import area_of, parse_spec, show_size
 from umber_trunk.core.explain.closeup import Closeup, closeup, hottest_c, section_at
 from umber_trunk.core.explain.fuses import why_fuse, why_start
 from umber_trunk.core.explain.wires import why_heat, why_load, why_size, why_wire_drop
@@ -34,12 +34,7 @@ Reason = Callable[..., Derivation]
 
 
 class SizesDesk(Desk):
-    """The margin table on the left; on the right the chosen wire: steps, section, volts, fuse.
-
-    Signals: looked_at(Figures) when another case is looked at.
-    """
-
-    looked_at = Signal(object)
+    """The margin table on the left; on the right the chosen wire: steps, section, volts, fuse."""
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
@@ -54,18 +49,19 @@ class SizesDesk(Desk):
         self.wires.current.connect(lambda _: self._ask_ladder())
         self.steps.doubleClicked.connect(lambda _: self.take())
         self.paint_by = QComboBox()
-        self.paint_by.addItem("Trunk painted by margin", "margin")
-        self.paint_by.addItem("Trunk painted by temperature", "heat")
+        self.paint_by.addItem(tr("Trunk painted by margin"), "")
+        self.paint_by.addItem(tr("Trunk painted by temperature"), "app.trunk.story:heat_story")
+        self.paint_by.currentIndexChanged.connect(lambda _: self.painted.emit(self.paint_by.currentData()))
         self.summary = Label()
         accept = button(
             "Accept all proposed",
             self.accept_proposed,
             tip="Makes every proposed size the chosen one",
         )
-        self.take_button = button("Take this step  ⏎", self.take, primary=True)
-        self.up = button("One up  +", lambda: self.step(1))
-        self.down = button("One down  −", lambda: self.step(-1))
-        self.free = button("Let it propose", self.unchoose, tip="Forgets the chosen size")
+        self.take_button = button("Take it  ⏎", self.take, primary=True, tip="Gives the wire the chosen step")
+        self.up = button("Up +", lambda: self.step(1), tip="One size up")
+        self.down = button("Down −", lambda: self.step(-1), tip="One size down")
+        self.free = button("Propose", self.unchoose, tip="Forgets the chosen size and lets the program propose one")
         self.about = hint("")
         lock = button("Lock ■", self.lock, tip="Keeps this wire's size whatever the optimiser finds; again to free it")
         self.case = QComboBox()
@@ -79,11 +75,11 @@ class SizesDesk(Desk):
             FusePictureView("Fuse and wire"),
         )
         left = column(
-            row(heading("Wires, worst first"), None, self.case, self.paint_by),
+            Flow(heading("Wires, worst first"), None, self.case, self.paint_by),
             self.wires,
-            row(self.summary, None, accept, least),
+            Flow(self.summary, None, accept, least),
         )
-        steps = column(row(self.about, self.down, self.up), self.steps, row(self.free, lock, None, self.take_button))
+        steps = column(self.about, self.steps, Flow(self.down, self.up, self.free, lock, None, self.take_button))
         self.segment = QComboBox()
         self.segment.setAccessibleName("Cross-section of")
         self.segment.currentIndexChanged.connect(lambda _: self._draw())
@@ -95,14 +91,14 @@ class SizesDesk(Desk):
             ("Fuse", self.pictures[2]),
             ("Worth", self.worth),
         )
-        self._tabs, stack = tabbed(self, pages)
-        right = column(self._tabs, stack)
+        self._tabs, line, stack = tabbed(self, pages)
+        right = column(line, stack)
         self.side_by_side(left, right, (790, 450))
-        self.refresh()
+        self.catch_up()
 
     def refresh(self) -> None:
-        analysis = self.document.analysis
-        if analysis is None or not self.document.fresh:
+        analysis = self.document.now
+        if analysis is None:
             self.summary.setText("working it out …")
             return
         self._fill_cases(analysis)
@@ -124,9 +120,12 @@ class SizesDesk(Desk):
         self._ask_ladder()
 
     def reveal(self, part: str, part_id: str) -> bool:
-        """A load is shown by the wire most to blame for what it gets."""
+        """A load is shown by the wire most to blame for what it gets, a segment by its cross-section."""
+        if part == "segments":
+            self.show_segment(part_id)
         if part != "loads":
             return super().reveal(part, part_id)
+        self.catch_up()
         serving = [w for w in self.wires.rows_model.rows if any(use.subject == part_id for use in w.uses)]
         return bool(serving) and self.wires.choose(min(serving, key=lambda w: w.rank).wire.id)
 
@@ -141,7 +140,7 @@ class SizesDesk(Desk):
         self.worth.close_background()
 
     def _ask_ladder(self) -> None:
-        analysis, chosen = self.document.analysis, self.wires.chosen_id()
+        analysis, chosen = self.document.results, self.wires.chosen_id()
         if analysis is None or not self.document.fresh or not chosen or not self.isVisible():
             return
         figures = self.figures(analysis)
@@ -170,16 +169,18 @@ class SizesDesk(Desk):
 
     def _case_chosen(self) -> None:
         self.refresh()
-        analysis = self.document.analysis
+        analysis = self.document.results
         if analysis is not None:
             self.looked_at.emit(self.figures(analysis))
 
     def tab(self, number: int) -> None:
         """Brings up steps, section, volts, fuse or worth (0 to 4)."""
-        self._tabs.itemAt(number).widget().click()
+        self._tabs[number].click()
 
     def find_least(self) -> None:
         """Opens the sheet that chooses all sizes together."""
+        from umber_trunk.app.sheets.least import LeastCopper  # the solver behind it takes time to load
+
         LeastCopper(self.document, self).open()
 
     def _show_ladder(self, answer: tuple[Closeup, Ladder]) -> None:
@@ -191,7 +192,7 @@ class SizesDesk(Desk):
         self.steps.show_rows(list(found.candidates))
         here = next((c.size for c in found.candidates if c.step == 0), "")
         self.steps.choose(here, quiet=True)
-        analysis = self.document.analysis
+        analysis = self.document.results
         names = (
             [analysis.figures.wires[m].wire.name or m for m in found.members if m in analysis.figures.wires]
             if analysis
@@ -202,7 +203,7 @@ class SizesDesk(Desk):
 
     def _fill_segments(self) -> None:
         """Where the chosen wire runs hottest, then every segment, the warmest first."""
-        analysis = self.document.analysis
+        analysis = self.document.results
         if analysis is None:
             return
         index, kept = index_of(analysis.design), self.segment.currentData()
@@ -216,7 +217,7 @@ class SizesDesk(Desk):
 
     def _draw(self) -> None:
         """The pictures of the chosen wire, or the section of the chosen segment."""
-        analysis, found, segment = self.document.analysis, self._closeup, self.segment.currentData()
+        analysis, found, segment = self.document.results, self._closeup, self.segment.currentData()
         if analysis is None or found is None:
             return
         if segment:
@@ -263,15 +264,15 @@ class SizesDesk(Desk):
 
     def accept_proposed(self) -> None:
         """Chooses all proposed sizes as they are."""
-        analysis = self.document.analysis
-        if analysis is None or not self.document.fresh:
+        analysis = self.document.now
+        if analysis is None:
             return
         sizes = dict(analysis.sizes)
         self.document.apply(lambda design: _accepted(design, sizes), f"accept {len(sizes)} proposed sizes")
 
     def _reason(self, reason: Reason) -> Callable[[WireFigures], Derivation]:
         def ask(wire: WireFigures) -> Derivation:
-            analysis = self.document.analysis
+            analysis = self.document.results
             assert analysis is not None
             return reason(analysis.design, self.figures(analysis), wire)
 
@@ -279,7 +280,7 @@ class SizesDesk(Desk):
 
     def _why_drop(self, wire: WireFigures) -> Derivation:
         """The worst load's loop if it serves one, else the wire's own drop."""
-        analysis = self.document.analysis
+        analysis = self.document.results
         assert analysis is not None
         subject = next(use.subject for use in wire.uses if use.limit is Limit.DROP)
         if subject in analysis.figures.loads:
@@ -295,7 +296,7 @@ class SizesDesk(Desk):
 
     def lock(self) -> None:
         """Locks the chosen wire's size against the optimiser, or frees it."""
-        chosen, analysis = self.wires.chosen_id(), self.document.analysis
+        chosen, analysis = self.wires.chosen_id(), self.document.results
         if not chosen or analysis is None or not self.document.fresh:
             return
         wire, size = index_of(self.document.design).wires[chosen], analysis.figures.wires[chosen].size
@@ -322,7 +323,7 @@ class SizesDesk(Desk):
         why, bars = self._reason, 96
         return [
             Column("Wire", name, why=why(why_size), width=158),
-            Column("Size", size, self._set_size, right=True, why=why(why_size), key=lambda r: r.row),
+            Column("Size", size, self._set_size, right=True, why=why(why_size), key=lambda r: area_of(r.size) if r.size_known else 0.0),
             Column("Amps", lambda r: significant(r.amps), right=True, why=why(why_wire_drop), key=lambda r: r.amps),
             Column("Drop", _percent(used(Limit.DROP)), bar=used(Limit.DROP), why=self._why_drop, key=used(Limit.DROP), width=bars),
             Column("Heat", _percent(used(Limit.HEAT)), bar=used(Limit.HEAT), why=why(why_heat), key=used(Limit.HEAT), width=bars),
@@ -337,7 +338,7 @@ class SizesDesk(Desk):
             Column("Size", lambda r: show_size(r.size), right=True),
             Column("°C", lambda r: f"{r.wire.conductor_c:.0f}", right=True),
             Column("Load gets", _load_text, right=True),
-            Column("Worst limit", _worst_text, bar=lambda r: r.wire.worst.used, width=100),
+            Column("Worst limit", _worst_text, bar=lambda r: r.wire.worst.used, width=64),
             Column("Copper", lambda r: f"{1000 * r.copper_kg:+.0f} g" if r.step else "–", right=True, width=-1),
         ]  # fmt: skip
 

@@ -43,9 +43,9 @@ class Picture(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.CHALK_BRIGHT)
+        painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         if self.closeup is None or not self.draw(painter, self.closeup):
-            painter.setPen(theme.UMBER_SOFT)
+            painter.setPen(theme.INK_SOFT)
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.nothing)
 
     def draw(self, painter: QPainter, found: Closeup) -> bool:
@@ -66,14 +66,14 @@ class SectionPicture(Picture):
         scale = side / max(section.diameter_mm + 2 * section.sleeve_mm, 0.1)
         middle = QPointF(8 + side / 2, self.height() / 2)
         hottest = max(wire.celsius for wire in section.wires)
-        painter.setPen(QPen(theme.UMBER_SOFT, max(1.5, section.sleeve_mm * scale)))
-        painter.setBrush(theme.CHALK_DIM)
+        painter.setPen(QPen(theme.INK_SOFT, max(1.5, section.sleeve_mm * scale)))
+        painter.setBrush(theme.PAPER_DIM)
         radius = section.diameter_mm / 2 * scale
         painter.drawEllipse(middle, radius, radius)
         for wire in section.wires:
             at = middle + QPointF(wire.x, wire.y) * scale
             mine = wire.wire_id == found.wire_id
-            painter.setPen(QPen(theme.UMBER_DEEP, 3 if mine else 1))
+            painter.setPen(QPen(theme.INK, 3 if mine else 1))
             painter.setBrush(heat_colour(wire.celsius, section.ambient_c, hottest))
             outer = wire.outer_mm / 2 * scale
             painter.drawEllipse(at, outer, outer)
@@ -106,7 +106,7 @@ class SectionPicture(Picture):
         if mine and mine[0] not in ranked[:4]:
             lines += ["this wire:", f"{mine[0].celsius:.0f} °C  {significant(mine[0].amps, 2)} A"]
         painter.setFont(theme.font(9))
-        painter.setPen(theme.UMBER_DEEP)
+        painter.setPen(theme.INK)
         height = QFontMetricsF(theme.font(9)).height()
         metrics = QFontMetricsF(theme.font(9))
         for number, line in enumerate(lines):
@@ -125,7 +125,7 @@ class VoltsPicture(Picture):
             return False
         font, metrics = theme.font(8.5), QFontMetricsF(theme.font(8.5))
         painter.setFont(theme.font(9, bold=True))
-        painter.setPen(theme.UMBER_DEEP)
+        painter.setPen(theme.INK)
         title = f"{path.load}: {path.nominal_v:g} V − {path.nominal_v - path.load_v:.2f} V = {path.load_v:.2f} V, {path.case}"
         painter.drawText(QPointF(8, 15), metrics.elidedText(title, Qt.TextElideMode.ElideRight, self.width() / 1.05))
         painter.setFont(font)
@@ -140,13 +140,13 @@ class VoltsPicture(Picture):
             y = lane.top() + number * line
             self._step(painter, QRectF(8, y, label, line), step.name, step.mine)
             start, stop = (lane.left() + lane.width() * value / worst for value in (gone, gone + step.volts))
-            colour = {"feed": theme.OXIDE, "return": theme.UMBER, "joint": theme.OCHRE}.get(step.kind, theme.SLATE)
+            colour = {"feed": theme.BROKEN, "return": theme.RETURN, "joint": theme.TIGHT}.get(step.kind, theme.SLATE)
             painter.fillRect(QRectF(start, y + line * 0.2, max(stop - start, 1.5), line * 0.6), colour)
-            painter.setPen(theme.UMBER_DEEP)
+            painter.setPen(theme.INK)
             painter.drawText(QPointF(stop + 4, y + line * 0.72), f"{1000 * step.volts:.0f} mV")
             gone += step.volts
         limit = lane.left() + lane.width() * path.allowed_v / worst
-        painter.setPen(QPen(theme.UMBER_DEEP, 1.5, Qt.PenStyle.DashLine))
+        painter.setPen(QPen(theme.INK, 1.5, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(limit, lane.top() - 4), QPointF(limit, lane.bottom()))
         text = f"allowed {path.allowed_v:.2f} V: {path.rule}"
         painter.drawText(
@@ -160,7 +160,7 @@ class VoltsPicture(Picture):
 
     def _step(self, painter: QPainter, box: QRectF, name: str, mine: bool) -> None:
         painter.setFont(theme.font(8.5, bold=mine))
-        painter.setPen(theme.UMBER_DEEP)
+        painter.setPen(theme.INK)
         shown = QFontMetricsF(painter.font()).elidedText(name, Qt.TextElideMode.ElideRight, box.width() - 4)
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 
@@ -180,11 +180,11 @@ class FusePictureView(Picture):
         painter.setClipRect(lane)
         band = [self._at(lane, fuse, a, s) for a, s in zip(fuse.amps, fuse.fastest_s, strict=True)]
         back = [self._at(lane, fuse, a, s) for a, s in zip(fuse.amps, fuse.slowest_s, strict=True)]
-        painter.setPen(QPen(theme.VERDIGRIS, 1.5))
-        painter.setBrush(theme.VERDIGRIS_PALE)
+        painter.setPen(QPen(theme.GOOD, 1.5))
+        painter.setBrush(theme.GOOD_PALE)
         painter.drawPolygon(QPolygonF([*band, *reversed(back)]))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(theme.OXIDE, 2.5, Qt.PenStyle.DashLine))
+        painter.setPen(QPen(theme.BROKEN, 2.5, Qt.PenStyle.DashLine))
         painter.drawPolyline(
             QPolygonF([self._at(lane, fuse, a, s) for a, s in zip(fuse.amps, fuse.damage_s, strict=True)])
         )
@@ -192,8 +192,8 @@ class FusePictureView(Picture):
         painter.setPen(QPen(theme.SLATE, 1.5, Qt.PenStyle.DotLine))
         painter.drawLine(QPointF(fault, lane.top()), QPointF(fault, lane.bottom()))
         for amps, seconds, _ in fuse.surges:
-            painter.setPen(QPen(theme.UMBER_DEEP, 1))
-            painter.setBrush(theme.OCHRE)
+            painter.setPen(QPen(theme.INK, 1))
+            painter.setBrush(theme.TIGHT)
             at = self._at(lane, fuse, amps, seconds)
             painter.drawPolygon(QPolygonF([at + QPointF(0, -6), at + QPointF(6, 5), at + QPointF(-6, 5)]))
         painter.setClipping(False)
@@ -212,9 +212,9 @@ class FusePictureView(Picture):
         painter.setFont(theme.font(8))
         for power, text in enumerate(("10 ms", "100 ms", "1 s", "10 s", "100 s", "1000 s", "3 h")):
             y = lane.bottom() - power / 6 * lane.height()
-            painter.setPen(QPen(theme.CHALK_DIM, 1))
+            painter.setPen(QPen(theme.PAPER_DIM, 1))
             painter.drawLine(QPointF(lane.left(), y), QPointF(lane.right(), y))
-            painter.setPen(theme.UMBER_SOFT)
+            painter.setPen(theme.INK_SOFT)
             painter.drawText(
                 QRectF(0, y - 8, 48, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text
             )
@@ -224,24 +224,24 @@ class FusePictureView(Picture):
             x = self._at(lane, fuse, tick, 1).x()
             if lane.left() <= x <= lane.right() and x - last > 38:
                 last = x
-                painter.setPen(QPen(theme.CHALK_DIM, 1))
+                painter.setPen(QPen(theme.PAPER_DIM, 1))
                 painter.drawLine(QPointF(x, lane.top()), QPointF(x, lane.bottom()))
-                painter.setPen(theme.UMBER_SOFT)
+                painter.setPen(theme.INK_SOFT)
                 painter.drawText(QRectF(x - 30, lane.bottom() + 2, 60, 14), Qt.AlignmentFlag.AlignCenter, f"{tick:g} A")
 
     def _legend(self, painter: QPainter, fuse: FusePicture) -> float:
         """The verdict, wrapped, and the key; gives the height they take."""
         painter.setFont(theme.font(9, bold=True))
         broken = fuse.judged.used > MET or "may open" in fuse.verdict
-        painter.setPen(theme.OXIDE if broken else theme.VERDIGRIS)
+        painter.setPen(theme.BROKEN if broken else theme.GOOD)
         box = QRectF(8, 2, self.width() - 16, 200)
         taken = painter.boundingRect(box, int(Qt.TextFlag.TextWordWrap), fuse.verdict)
         painter.drawText(box, int(Qt.TextFlag.TextWordWrap), fuse.verdict)
         painter.setFont(theme.font(8.5))
         metrics = QFontMetricsF(painter.font())
         parts = [
-            (theme.VERDIGRIS, f"fuse {fuse.fuse}"), (theme.OXIDE, "wire stands it so long"),
-            (theme.SLATE, f"fault {significant(fuse.fault_a, 2)} A"), *([(theme.OCHRE, "start")] if fuse.surges else []),
+            (theme.GOOD, f"fuse {fuse.fuse}"), (theme.BROKEN, "wire stands it so long"),
+            (theme.SLATE, f"fault {significant(fuse.fault_a, 2)} A"), *([(theme.TIGHT, "start")] if fuse.surges else []),
         ]  # fmt: skip
         x, y = 8.0, taken.bottom() + 14
         for colour, text in parts:
@@ -249,7 +249,7 @@ class FusePictureView(Picture):
             if x + wide > self.width() - 4 and x > 8:
                 x, y = 8.0, y + metrics.height() + 2
             painter.fillRect(QRectF(x, y - 9, 12, 8), colour)
-            painter.setPen(theme.UMBER_DEEP)
+            painter.setPen(theme.INK)
             painter.drawText(QPointF(x + 16, y), text)
             x += wide
         return y + 12

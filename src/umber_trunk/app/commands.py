@@ -1,0 +1,164 @@
+"""Every command of the window once: menu, key and what it does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QDialog, QFileDialog, QMenu
+
+from umber_trunk.app.widgets.plain import menu_text
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.stages import STAGES
+
+if TYPE_CHECKING:
+    from umber_trunk.app.window import Window
+
+ON_PICTURE = (
+    ("← →", "from end to end"), ("Space", "open a fold, fold the branch of an end"), ("Shift+↑  Shift+↓", "move a branch above or below"),
+    ("+  −", "wider, narrower"), ("Home", "all of it, folded as the program chooses"),
+)  # fmt: skip
+ELSEWHERE = (
+    ("Tab", "in the line: take what is suggested"), ("↑  ↓", "in the line: lines said before"),
+    ("F2  Enter", "in a table: correct a cell"), ("a wire's number", "typed or scanned outside of a text: go to that wire"),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Command:
+    """One command; without a name a line between commands."""
+
+    name: str = ""
+    key: str = ""
+    act: Callable[[], object] = lambda: None
+
+
+class Commands:
+    """The menu of one window, its actions by name, and the sheets they open."""
+
+    def __init__(self, window: Window) -> None:
+        self.window = window
+        self.menu = QMenu(window)
+        self.by_name: dict[str, QAction] = {}
+        document = window.document
+        line = Command()
+        plan = [
+            Command("New harness…", "Ctrl+N", lambda: window.wants_file.emit(None)), Command("Open…", "Ctrl+O", self.open_file),
+            Command("Recent"), line,
+            Command("Import wire list…", "Ctrl+I", self.import_list),
+            *(Command(f"Export {export.title.lower()}…", export.key, lambda kind=export.kind: window.export(kind))
+              for stage in STAGES for export in stage.exports),
+            Command("Print…", "Ctrl+P", self.print_preview), line,
+            Command("Undo", "Ctrl+Z", document.undo), Command("Redo", "Ctrl+Shift+Z", document.redo), Command("Find…", "Ctrl+F", window.find),
+            Command("Revisions…", "Ctrl+H", self.show_revisions), Command("Copies kept by day…", "", self.show_copies),
+            Command("Why is this so?", "F1", window.ask_why), Command("Next thing open", "F8", window.worst.step), line,
+            *(Command(f"{stage.name} desk", f"Alt+{n}", lambda stage=stage: window.show_stage(stage.id)) for n, stage in enumerate(STAGES, 1)),
+            Command("To the trunk picture", "F6", window.trunk.setFocus), line,
+            Command("Larger text", "Ctrl++", lambda: window.scale(1.1)), Command("Smaller text", "Ctrl+-", lambda: window.scale(1 / 1.1)),
+            Command("Usual text size", "Ctrl+0", lambda: window.scale(0)), line,
+            Command("User guide", "Shift+F1", self.show_guide), Command("Keys", "", self.show_keys),
+            Command("About Umber Trunk", "", self.show_about), line, Command("Close", "Ctrl+Q", window.close),
+        ]  # fmt: skip
+        self.plan = tuple(plan)
+        for command in plan:
+            self._add(command)
+        self.menu.aboutToShow.connect(self._name_undo)
+
+    def _add(self, command: Command) -> None:
+        if not command.name:
+            self.menu.addSeparator()
+        elif command.name == "Recent":
+            self.menu.addMenu(self._recent_menu())
+        else:
+            action = QAction(tr(command.name), self.window)
+            if command.key:
+                keys = [command.key, "Ctrl+="] if command.key == "Ctrl++" else [command.key]
+                action.setShortcuts([QKeySequence(key) for key in keys])
+            action.triggered.connect(lambda _=False: command.act())
+            self.menu.addAction(action)
+            self.window.addAction(action)
+            self.by_name[command.name] = action
+
+    def _recent_menu(self) -> QMenu:
+        recent = QMenu(tr("Recent harnesses"), self.menu)
+        paths = [path for path in self.window.settings.recent() if path != self.window.document.path]
+        for path in paths:
+            recent.addAction(menu_text(str(path)), lambda path=path: self.window.wants_file.emit(path))
+        recent.setEnabled(bool(paths))
+        return recent
+
+    def _name_undo(self) -> None:
+        project = self.window.document.project
+        for name, label in (("Undo", project.can_undo()), ("Redo", project.can_redo())):
+            self.by_name[name].setText(f"{tr(name)}: {menu_text(label, 60)}" if label else tr(name))
+            self.by_name[name].setEnabled(bool(label) and not project.read_only)
+
+    def _opened(self, sheet: QDialog) -> QDialog:
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.open()
+        return sheet
+
+    def open_file(self) -> None:
+        """Asks for a harness file."""
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, tr("Open a harness"), str(self.window.document.path.parent), "Harness (*.umber);;Any file (*)"
+        )
+        if name:
+            self.window.wants_file.emit(Path(name))
+
+    def import_list(self) -> None:
+        """Asks for a list and opens the import sheet."""
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, tr("Import a wire list"), "", "Wire lists (*.csv *.tsv *.txt *.xlsx *.xls *.ods);;Any file (*)"
+        )
+        if name:
+            self.window.import_from(Path(name))
+
+    def print_preview(self) -> QDialog | None:
+        """The cut sheet as it will be printed, to print from there."""
+        from umber_trunk.app.paper.preview import preview
+
+        results = self.window.document.now
+        if results is None:
+            self.window.say("The figures are still being worked out; try again in a moment.")
+            return None
+        return self._opened(preview(results, self.window))
+
+    def show_revisions(self) -> QDialog:
+        """Every kept revision, to go to or to freeze."""
+        from umber_trunk.app.sheets.kept import RevisionsSheet
+
+        return self._opened(RevisionsSheet(self.window.document, self.window))
+
+    def show_copies(self) -> QDialog:
+        """The copies kept by day, those of this harness first."""
+        from umber_trunk.app.sheets.kept import CopiesSheet
+
+        sheet = CopiesSheet(self.window.document.path.stem, self.window)
+        sheet.restored.connect(self.window.wants_file)
+        return self._opened(sheet)
+
+    def show_guide(self) -> QDialog:
+        """The user guide."""
+        from umber_trunk.app.sheets.help import GuideSheet
+
+        return self._opened(GuideSheet(self.window))
+
+    def show_keys(self) -> QDialog:
+        """Every key, by what it does."""
+        from umber_trunk.app.sheets.help import KeysSheet
+
+        rows = [(command.key, command.name) for command in self.plan if command.key]
+        return self._opened(
+            KeysSheet([("Everywhere", rows), ("On the picture", ON_PICTURE), ("Elsewhere", ELSEWHERE)], self.window)
+        )
+
+    def show_about(self) -> QDialog:
+        """What this is, and the licences of what it is made of."""
+        from umber_trunk.app.sheets.help import AboutSheet
+
+        return self._opened(AboutSheet(self.window))

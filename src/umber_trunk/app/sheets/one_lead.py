@@ -1,0 +1,143 @@
+"""One lead on its own: what it feeds and how far, and at once the size that does, or whether a given one does."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QFormLayout,
+    QLineEdit,
+    QPushButton,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+from umber_trunk.app import theme
+from umber_trunk.app.background import Background
+from umber_trunk.app.widgets.desk import heading, hint, row
+from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.catalog.conductors import jackets, show_size
+from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.onerun.run import RunAnswer, size_run
+from umber_trunk.core.onerun.said import USUAL, run_said
+
+FIELDS = (
+    ("load", "Feeds", "18 A", "18 A, 430 W or 2.4 ohm"), ("supply", "From", "24 V", "24 V"), ("length", "One way", "7.5 m", "7.5 m, 12 ft 3 in"),
+    ("max_drop", "Drop at most", "3 %", "3 % or 0.6 V"), ("ambient", "Air", "30 C", "30 C"), ("bundle", "Loaded wires together", "1", "1"),
+    ("surge", "Starts with", "", "60A/2s, or nothing"), ("duty", "On and off", "", "20s/60s, or nothing"), ("fuse", "Fuse", "auto", "auto, 15 A, or nothing"),
+    ("size", "Size", "", "nothing: the smallest that does"),
+)  # fmt: skip
+
+
+class OneLead(QDialog):
+    """Reads while it is typed; `judge` begins at the size to be judged."""
+
+    def __init__(self, judge: bool = False, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(tr("A cable to judge") if judge else tr("One lead"))
+        self.resize(860, 560)
+        self.answer: RunAnswer | None = None
+        self.fields: dict[str, QLineEdit] = {}
+        form = QFormLayout()
+        for key, name, usual, example in FIELDS:
+            line = QLineEdit("10 mm2" if judge and key == "size" else usual)
+            line.setPlaceholderText(example)
+            line.textChanged.connect(lambda _: self._soon.start())
+            form.addRow(Label(tr(name)), line)
+            self.fields[key] = line
+        self.jacket = QComboBox()
+        for jacket in jackets().values():
+            self.jacket.addItem(jacket.name, jacket.id)
+        self.jacket.setCurrentIndex(self.jacket.findData("pvc"))
+        self.jacket.currentIndexChanged.connect(lambda _: self._soon.start())
+        form.addRow(Label(tr("Jacket")), self.jacket)
+        self.verdict = heading("")
+        self.verdict.setWordWrap(True)
+        self.told = hint("")
+        self.why = QTextBrowser()
+        self.why.setAccessibleName(tr("Why this figure"))
+        close = QPushButton(tr("Close  Esc"))
+        close.clicked.connect(self.reject)
+        self._soon = QTimer(self, singleShot=True, interval=150)
+        self._soon.timeout.connect(self.read)
+        self._work = Background(self)
+        self._work.answered.connect(self._show)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.addLayout(form)
+        left.addStretch()
+        for part in (self.verdict, self.told):
+            right.addWidget(part)
+        right.addWidget(self.why, 1)
+        right.addWidget(hint("An engineering estimate; the applicable code and a licensed person decide."))
+        sides = row(None)
+        sides.takeAt(0)
+        sides.setSpacing(20)
+        sides.addLayout(left, 2)
+        sides.addLayout(right, 3)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(16, 12, 16, 12)
+        whole.addLayout(sides)
+        whole.addLayout(row(None, close))
+        self.read()
+
+    def said(self) -> dict[str, Any]:
+        """The fields as the shell's options would say them."""
+        words: dict[str, Any] = {key: line.text().strip() or USUAL.get(key) for key, line in self.fields.items()}
+        count = str(words["bundle"])
+        if not count.isdigit() or not 1 <= int(count) <= 500:
+            raise InputError(f"“{count}” is no number of wires together, 1 to 500.")
+        words["bundle"] = int(count)
+        return USUAL | words | {"jacket": self.jacket.currentData()}
+
+    def read(self) -> None:
+        """Works the lead out from what the fields say now, or says which one can't be read."""
+        try:
+            missing = next((name for key, name, _, _ in FIELDS[:3] if not self.fields[key].text().strip()), "")
+            if missing:
+                raise UmberError(f"{missing}: say it.")
+            run = run_said(self.said())
+        except UmberError as why:
+            self._work.drop()
+            self.answer = None
+            self.verdict.setText("")
+            self.told.setText(f"✕ {why}")
+            self.why.clear()
+            return
+        self._work.ask(lambda _: size_run(run))
+
+    @property
+    def busy(self) -> bool:
+        """Whether an answer is on its way."""
+        return self._work.busy or self._soon.isActive()
+
+    def _show(self, answer: RunAnswer) -> None:
+        from umber_trunk.app.sheets.why import as_html
+        from umber_trunk.core.explain.run import why_run
+
+        self.answer, chosen = answer, answer.chosen
+        if chosen is None:
+            self.verdict.setText(tr("No size of the series does it."))
+            self.told.setText(
+                f"{answer.governs} stands in the way. Try a shorter run, more volts, or wires in parallel."
+            )
+            self.why.clear()
+            return
+        state = "does" if chosen.ok else f"does NOT do: {', '.join(chosen.broken)}"
+        self.verdict.setText(f"{show_size(chosen.size.label)} {state}  ({answer.governs} governs)")
+        fuse = f", fuse {chosen.fuse_a:g} A" if chosen.fuse_a is not None else ""
+        self.told.setText(
+            f"{chosen.drop_v:.2f} V lost, {chosen.drop_percent:.1f} %, at {chosen.amps:.1f} A; the conductor runs at "
+            f"{chosen.conductor_c:.0f} °C and carries up to {chosen.ampacity_a:.0f} A{fuse}."
+        )
+        self.told.setProperty("role", "hint" if chosen.ok else "fault")
+        theme.restyle(self.told)
+        self.why.setHtml("<hr>".join(as_html(reason) for reason in why_run(answer, chosen)))
+
+    def reject(self) -> None:
+        self._work.drop()
+        super().reject()
