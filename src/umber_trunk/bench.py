@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -71,7 +72,7 @@ def optimiser_figures(wires: int) -> str:
 
 def packing_figures() -> str:
     """Slowest packing of up to 37 equal circles, against one descent of the same kind."""
-    spans = [best_of(1, lambda n=n: pack([1.0 + 1e-9 * n] * n)) for n in range(2, 38)]
+    spans = [best_of(1, partial(pack, [1.0 + 1e-9 * n] * n)) for n in range(2, 38)]
     return f"packing 2 to 37 equal circles: slowest {max(spans):.2f} s = {max(spans) / min(spans):.0f} × the quickest"
 
 
@@ -94,7 +95,7 @@ def run(sizes: list[int]) -> int:
     first: tuple[int, float, float] | None = None
     for wires in sizes:
         design = sized(wires)
-        span, whole = edit_to_figures(design), best_of(3, lambda design=design: solve(design))
+        span, whole = edit_to_figures(design), best_of(3, partial(solve, design))
         ratio, _ = network_ratio(design)
         first = first or (wires, span, whole)
         growth = span / first[1]

@@ -74,15 +74,14 @@ def test_house_rules_refuse_nonsense(rule: str, text: str) -> None:
         set_rule(one, text)(Design())
 
 
-@pytest.mark.parametrize("stage", STAGES)
-@pytest.mark.parametrize("paint", ["margin", "heat"])
-def test_each_stage_tells_of_every_part(demo: Design, stage: str, paint: str) -> None:
-    analysis = analyse(demo)
-    story = tell(stage, demo, analysis, paint)
+@pytest.mark.parametrize("paints", [*(stage.paints for stage in STAGES), "app.trunk.story:heat_story"])
+def test_each_stage_tells_of_every_part(demo: Design, paints: str) -> None:
+    results = analyse(demo)
+    story = tell(paints, demo, results)
     assert set(story.limbs) == {segment.id for segment in demo.segments}
     assert set(story.leaves) == {end.id for end in demo.ends}
     assert story.legend
-    early = tell(stage, demo, None, paint)
+    early = tell(paints, demo, None)
     assert set(early.limbs) == set(story.limbs)
 
 

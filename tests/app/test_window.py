@@ -316,7 +316,7 @@ def test_find_any_part_by_typing(qtbot, open_window, demo: Design) -> None:  # t
     finder.line.setText("no such thing at all")
     assert "Nothing is called" in finder.none.text()
     assert {hit.table for hit in hits_of(demo)} == {"ends", "loads", "wires", "segments"}
-    window.find()
+    window.open_finder()
     dialogs = window.findChildren(Finder)
     assert dialogs
     for dialog in dialogs:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -50,13 +51,13 @@ class Commands:
             Command("New harness…", "Ctrl+N", lambda: window.wants_file.emit(None)), Command("Open…", "Ctrl+O", self.open_file),
             Command("Recent"), line,
             Command("Import wire list…", "Ctrl+I", self.import_list),
-            *(Command(f"Export {export.title.lower()}…", export.key, lambda kind=export.kind: window.export(kind))
+            *(Command(f"Export {export.title.lower()}…", export.key, partial(window.export, export.kind))
               for stage in STAGES for export in stage.exports),
             Command("Print…", "Ctrl+P", self.print_preview), line,
-            Command("Undo", "Ctrl+Z", document.undo), Command("Redo", "Ctrl+Shift+Z", document.redo), Command("Find…", "Ctrl+F", window.find),
+            Command("Undo", "Ctrl+Z", document.undo), Command("Redo", "Ctrl+Shift+Z", document.redo), Command("Find…", "Ctrl+F", window.open_finder),
             Command("Revisions…", "Ctrl+H", self.show_revisions), Command("Copies kept by day…", "", self.show_copies),
             Command("Why is this so?", "F1", window.ask_why), Command("Next thing open", "F8", window.worst.step), line,
-            *(Command(f"{stage.name} desk", f"Alt+{n}", lambda stage=stage: window.show_stage(stage.id)) for n, stage in enumerate(STAGES, 1)),
+            *(Command(f"{stage.name} desk", f"Alt+{n}", partial(window.show_stage, stage.id)) for n, stage in enumerate(STAGES, 1)),
             Command("To the trunk picture", "F6", window.trunk.setFocus), line,
             Command("Larger text", "Ctrl++", lambda: window.scale(1.1)), Command("Smaller text", "Ctrl+-", lambda: window.scale(1 / 1.1)),
             Command("Usual text size", "Ctrl+0", lambda: window.scale(0)), line,

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QEventLoop, QIODevice, QTimer
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtCore import QBuffer, QEventLoop, QIODevice, QPoint, QRect, QTimer
+from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.needs.desk import NeedsDesk
@@ -15,17 +17,20 @@ from umber_trunk.app.desks.sizes.desk import SizesDesk
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.least import LeastCopper
+from umber_trunk.app.sheets.one_lead import OneLead
+from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import KEYS, Window
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.demo import barge, shop_list
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sample import generated
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.project import ProjectFile
 
 
 def settle(window: Window) -> None:
-    """Runs the event loop until figures and ladder have arrived and are painted."""
+    """Runs the event loop until everything shown has arrived and is painted."""
     document = window.document
     wait_for(lambda: document.fresh and not document.ahead and not any(desk.busy for desk in window.desks.values()))
 
@@ -42,65 +47,108 @@ def wait_for(ready: Callable[[], bool]) -> None:
         QApplication.processEvents()
 
 
+class Album:
+    """Saves pictures into a folder: a widget, or a sheet over the window it belongs to."""
+
+    def __init__(self, folder: Path, scratch: Path) -> None:
+        self.folder, self.scratch = folder, scratch
+        self.session = Session(Settings(scratch / "settings.json"))
+
+    def saved(self, name: str, widget: QWidget, sheet: QDialog | None = None) -> Path:
+        """One picture."""
+        picture = widget.grab()
+        if sheet is not None:
+            painter = QPainter(picture)
+            painter.fillRect(picture.rect(), QColor(20, 12, 8, 110))
+            corner = QPoint((picture.width() - sheet.width()) // 2, (picture.height() - sheet.height()) // 2)
+            painter.drawPixmap(corner, sheet.grab())
+            painter.setPen(QPen(theme.INK, 1))
+            painter.drawRect(QRect(corner, sheet.size()))
+            painter.end()
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        picture.save(buffer, "PNG")
+        path = self.folder / f"{name}.png"
+        write_whole(path, bytes(buffer.data().data()))
+        return path
+
+    def opened(self, name: str, design: Design) -> Window:
+        """A window of its own on a design."""
+        self.session.close_all()
+        path = self.scratch / name
+        ProjectFile.create(path, design, "demo harness", copied=False).close()
+        window = self.session.show_file(path)
+        settle(window)
+        return window
+
+
 def take_shots(folder: Path) -> Iterator[Path]:
     """Writes the pictures one after another; yields each path."""
     app = QApplication.instance() or QApplication([])
     assert isinstance(app, QApplication)
     theme.load_fonts()
-    theme.apply_theme(app)
+    theme.apply_theme(app, dark=False)
     with tempfile.TemporaryDirectory() as scratch:
-        session = Session(Settings(Path(scratch) / "settings.json"))
-
-        def saved(name: str, widget: QWidget) -> Path:
-            path = folder / f"{name}.png"
-            buffer = QBuffer()
-            buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-            widget.grab().save(buffer, "PNG")  # type: ignore[call-overload]
-            write_whole(path, bytes(buffer.data().data()))
-            return path
-
-        empty = Path(scratch) / "new harness.umber"
-        ProjectFile.create(empty, Design(), copied=False).close()
-        window = session.show_file(empty)
+        album = Album(folder, Path(scratch))
+        yield from _beginnings(album)
+        yield from _lists(album)
+        yield from _demo_views(album)
+        window = album.opened("large.umber", generated(400))
+        window.show_stage("sizes")
         settle(window)
-        yield saved("empty", window)
-        listed = Path(scratch) / "listed.umber"
-        ProjectFile.create(listed, Design(), copied=False).close()
-        window = session.show_file(listed)
-        source = Path(scratch) / "shop list.csv"
-        # without its unit, so that a question is open
-        write_whole(source, shop_list().replace("Length (mm)", "Length").encode())
-        dialog = window.import_from(source)
-        assert dialog is not None
-        settle(window)
-        dialog.resize(1280, 800)
-        QApplication.processEvents()
-        yield saved("import", dialog)
-        dialog.take_likeliest()
-        dialog.finish(True)
-        settle(window)
-        yield saved("runs-list", window)
-        demo = Path(scratch) / "sorting-barge.umber"
-        ProjectFile.create(demo, barge(), "demo harness", copied=False).close()
-        window = session.show_file(demo)
-        settle(window)
-        yield from _demo_views(window, saved)
-        window.close()
+        yield album.saved("large", window)
+        album.session.close_all()
 
 
-def _demo_views(window: Window, saved: object) -> Iterator[Path]:
+def _beginnings(album: Album) -> Iterator[Path]:
+    welcome = Welcome(album.session.settings)
+    welcome.resize(1280, 800)
+    welcome.show()
+    QApplication.processEvents()
+    lead = OneLead(parent=welcome)
+    lead.open()
+    wait_for(lambda: not lead.busy)
+    yield album.saved("one-lead", welcome, lead)
+    lead.reject()
+    yield album.saved("welcome", welcome)
+    welcome.close()
+    yield album.saved("empty", album.opened("new harness.umber", Design()))
+
+
+def _lists(album: Album) -> Iterator[Path]:
+    window = album.opened("listed.umber", Design())
+    source = album.scratch / "shop list.csv"
+    # without its unit, so that a question is open
+    write_whole(source, shop_list().replace("Length (mm)", "Length").encode())
+    dialog = window.import_from(source)
+    assert dialog is not None
+    settle(window)
+    dialog.resize(1180, 720)
+    QApplication.processEvents()
+    yield album.saved("import", window, dialog)
+    dialog.take_likeliest()
+    dialog.finish(True)
+    settle(window)
+    yield album.saved("runs-list", window)
+
+
+def _demo_views(album: Album) -> Iterator[Path]:
+    window = album.opened("sorting-barge.umber", barge())
     needs, sizes = window.desks["needs"], window.desks["sizes"]
     assert isinstance(needs, NeedsDesk)
     assert isinstance(sizes, SizesDesk)
     needs.line.setText("winch 2 kW surge 140A/0.5s duty 20s/60s at foredeck in deck run 1.5 m off bow locker min 21 V")
     needs.loads.choose("conveyor")
     settle(window)
-    yield saved("needs", window)  # type: ignore[operator]
+    yield album.saved("needs", window)
     needs.line.clear()
+    needs.reveal("wires", "W08")
+    settle(window)
+    yield album.saved("wire-list", window)
     for stage in ("runs", "sizes"):
         window.show_stage(stage)
         settle(window)
-        yield saved(stage, window)  # type: ignore[operator]
+        yield album.saved(stage, window)
     sizes.wires.choose("W08")
     settle(window)
     for number, name in ((1, "section"), (2, "volts"), (3, "fuse")):
@@ -108,33 +156,32 @@ def _demo_views(window: Window, saved: object) -> Iterator[Path]:
         if name == "section":
             window.pick("segments", "S5")
         settle(window)
-        yield saved(name, window)  # type: ignore[operator]
+        yield album.saved(name, window)
     sizes.tab(4)
     wait_for(lambda: bool(sizes.worth.rows) and all(row.resized for row in sizes.worth.rows))
-    yield saved("worth", window)  # type: ignore[operator]
+    yield album.saved("worth", window)
     sizes.tab(0)
     window.trunk.select(set())
     window.say(KEYS)
-    sheet = LeastCopper(window.document, window)
-    sheet.open()
-    wait_for(lambda: not sheet.busy)
-    yield saved("least-copper", sheet)  # type: ignore[operator]
-    sheet.reject()
+    least = LeastCopper(window.document, window)
+    least.open()
+    wait_for(lambda: not least.busy)
+    yield album.saved("least-copper", window, least)
+    least.reject()
     sizes.paint_by.setCurrentIndex(1)
     window.ask_why()
     settle(window)
-    yield saved("why", window)  # type: ignore[operator]
+    yield album.saved("why", window)
     window.why.hide()
-    sizes.paint_by.setCurrentIndex(0)
     window.show_stage("kit")
     settle(window)
-    yield saved("kit", window)  # type: ignore[operator]
+    yield album.saved("kit", window)
     for size in ("2.5 mm2", "4 mm2"):
-        window.document.apply(lambda d, size=size: set_size(d, ["W08"], size), f"size of W08 to {show_size(size)}")
+        window.document.apply(partial(set_size, wire_ids=["W08"], size=size), f"size of W08 to {show_size(size)}")
     window.document.project.freeze(window.document.project.head, "rev A, six built")
     window.document.undo()
     window.document.apply(lambda d: set_size(d, ["W08"], "6 mm2"), "size of W08 to 6 mm²")
     sheet = window.commands.show_revisions()
     settle(window)
-    yield saved("revisions", sheet)  # type: ignore[operator]
+    yield album.saved("revisions", window, sheet)
     sheet.reject()

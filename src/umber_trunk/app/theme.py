@@ -81,8 +81,9 @@ def contrast(one: QColor, other: QColor) -> float:
     """Contrast ratio of two colours, 1 to 21 (WCAG 2.1)."""
 
     def luminance(colour: QColor) -> float:
-        parts = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in colour.getRgbF()[:3]]
-        return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
+        parts = (colour.redF(), colour.greenF(), colour.blueF())
+        red, green, blue = (c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts)
+        return float(0.2126 * red + 0.7152 * green + 0.0722 * blue)
 
     light, dark = sorted((luminance(one), luminance(other)), reverse=True)
     return (light + 0.05) / (dark + 0.05)

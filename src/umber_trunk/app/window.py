@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent, QShowEvent
@@ -23,6 +24,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.commands import Commands
 from umber_trunk.app.document import Document
 from umber_trunk.app.settings import Settings
+from umber_trunk.app.sheets.why import WhySheet
 from umber_trunk.app.trunk.view import TrunkCanvas
 from umber_trunk.app.widgets.desk import Desk
 from umber_trunk.app.widgets.plain import Label, plain_of
@@ -34,6 +36,9 @@ from umber_trunk.core.findings import Finding
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, exports, fetched, home_of, stage_of
 from umber_trunk.store.output import write_export
+
+if TYPE_CHECKING:
+    from umber_trunk.app.sheets.import_sheet import ImportDialog
 
 KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
 LISTS = (".csv", ".tsv", ".txt", ".xlsx", ".xls", ".ods")
@@ -77,7 +82,7 @@ class Window(QMainWindow):
         self._scan = QTimer(self, singleShot=True, interval=SCAN_MS)
         self._scan.timeout.connect(self._scan_over)
         self.desks = Desks(self)
-        self._why: QWidget | None = None
+        self._why: WhySheet | None = None
         self._lay_out()
         self._wire_up()
         self.commands = Commands(self)
@@ -129,7 +134,7 @@ class Window(QMainWindow):
         self.document.analysed.connect(self._analysed)
         self.document.noted.connect(self.say)
         self.document.refused.connect(lambda text: self.say(text, fault=True))
-        self.find_button.clicked.connect(self.find)
+        self.find_button.clicked.connect(self.open_finder)
 
     def adopt(self, desk: Desk) -> None:
         """Puts a desk that was just made among the others."""
@@ -142,11 +147,9 @@ class Window(QMainWindow):
         desk.wants_export.connect(self.export)
 
     @property
-    def why(self) -> QWidget:
+    def why(self) -> WhySheet:
         """The why sheet, made when first asked."""
         if self._why is None:
-            from umber_trunk.app.sheets.why import WhySheet
-
             self._why = WhySheet(self.stack)
         return self._why
 
@@ -228,7 +231,7 @@ class Window(QMainWindow):
             theme.restyle(self.status)
         self.status.setText(("✕ " if fault else "") + text)
 
-    def find(self) -> None:
+    def open_finder(self) -> None:
         """Opens the finder."""
         from umber_trunk.app.sheets.finder import Finder
 
@@ -279,7 +282,7 @@ class Window(QMainWindow):
         else:
             self.go_to("wires", wire)
 
-    def import_from(self, path: Path) -> QWidget | None:
+    def import_from(self, path: Path) -> ImportDialog | None:
         """Opens the import sheet on a file, or says why it can't be read."""
         from umber_trunk.app.sheets.import_sheet import ImportDialog
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, stoppable
-from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.fuses.fit import fit_fuses
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness.model import Design
@@ -74,6 +75,10 @@ def said(design: Design, line: str, decimal: str) -> tuple[Design, Need]:
     return (enter(design, need), need) if need.ok else (design, need)
 
 
+def _said(design: Design, line: str, decimal: str, _: Wanted) -> tuple[Design, Need]:
+    return said(design, line, decimal)
+
+
 def _say(args: argparse.Namespace) -> int:
     lines = lines_of(args.lines)
     with ProjectFile.open(args.file, for_writing=not args.dry_run) as project:
@@ -81,7 +86,7 @@ def _say(args: argparse.Namespace) -> int:
         for line in lines:
             error = ""
             try:
-                changed, need = stoppable(lambda _, at=design, line=line: said(at, line, args.decimal or ""))
+                changed, need = stoppable(partial(_said, design, line, args.decimal or ""))
             except UmberError as why:
                 need, changed, error = (
                     parse_need(line, supply_volts(design), args.decimal or design.project.decimal),

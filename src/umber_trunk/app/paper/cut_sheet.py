@@ -37,6 +37,7 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.stages import stage_of
 
 SCREEN_DPI = 96.0
+_kept: list[QApplication] = []  # where the shell had none, for the life of the process
 MOST_SHRUNK = 2.2  # text of the picture stays over 3.8 points
 
 CUT_SHARES = (0.07, 0.12, 0.1, 0.12, 0.16, 0.16, 0.095, 0.095, 0.03, 0.05)
@@ -68,9 +69,9 @@ def cut_sheet_pdf(results: Results) -> bytes:
     """The cut sheet on the project's paper, as many pages as it takes."""
     if QGuiApplication.instance() is None:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-        cut_sheet_pdf.application = QApplication([])  # type: ignore[attr-defined]  kept for the life of the process
+        _kept.append(QApplication([]))
         theme.load_fonts()
-        theme.apply_theme(cut_sheet_pdf.application)  # type: ignore[attr-defined]
+        theme.apply_theme(_kept[0])
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)

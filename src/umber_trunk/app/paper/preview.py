@@ -25,5 +25,5 @@ def preview(results: Results, parent: QWidget | None = None) -> QPrintPreviewDia
             draw_on(target, results)
 
     dialog.paintRequested.connect(paint)
-    dialog.printer_kept = printer  # type: ignore[attr-defined]  the dialog does not own it
+    dialog.setProperty("printer", printer)  # the dialog does not own it
     return dialog

@@ -343,7 +343,7 @@ class ImportDialog(QDialog):
         now = {
             name: getattr(self.answers, name) for name in ("sheets", "header_row", "columns", "units", "said", "accept")
         }
-        self.answers = Answers(**{**now, **values})  # type: ignore[arg-type]
+        self.answers = Answers(**{**now, **values})
         self.reread()
 
     def finish(self, skip_bad: bool) -> None:

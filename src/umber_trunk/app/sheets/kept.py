@@ -38,7 +38,7 @@ class _WholeRow(QStyledItemDelegate):
 
     def initStyleOption(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
         super().initStyleOption(option, index)
-        option.state &= ~QStyle.StateFlag.State_HasFocus  # type: ignore[attr-defined]
+        option.state &= ~QStyle.StateFlag.State_HasFocus
 
 
 def _table(columns: list[str], wide: int) -> QTableWidget:
@@ -108,7 +108,9 @@ class RevisionsSheet(QDialog):
         for at, one in enumerate(self.rows):
             if not one.on_line:
                 for column in range(self.table.columnCount()):
-                    self.table.item(at, column).setForeground(theme.INK_SOFT)
+                    item = self.table.item(at, column)
+                    if item is not None:
+                        item.setForeground(theme.INK_SOFT)
             if one.seq == project.head:
                 self.table.selectRow(at)
         self._chosen()

@@ -42,6 +42,8 @@ class OneLead(QDialog):
         self.setWindowTitle(tr("A cable to judge") if judge else tr("One lead"))
         self.resize(860, 560)
         self.answer: RunAnswer | None = None
+        self._soon = QTimer(self, singleShot=True, interval=150)
+        self._soon.timeout.connect(self.read)
         self.fields: dict[str, QLineEdit] = {}
         form = QFormLayout()
         for key, name, usual, example in FIELDS:
@@ -63,8 +65,6 @@ class OneLead(QDialog):
         self.why.setAccessibleName(tr("Why this figure"))
         close = QPushButton(tr("Close  Esc"))
         close.clicked.connect(self.reject)
-        self._soon = QTimer(self, singleShot=True, interval=150)
-        self._soon.timeout.connect(self.read)
         self._work = Background(self)
         self._work.answered.connect(self._show)
         left, right = QVBoxLayout(), QVBoxLayout()

@@ -48,6 +48,7 @@ class WhySheet(QFrame):
     def place(self) -> None:
         """Lies over the right of the desk, never wider than the desk."""
         desk = self.parentWidget()
+        assert desk is not None
         wide = min(desk.width(), round(470 * theme.font().pointSizeF() / theme.BASE_POINT))
         self.setGeometry(desk.width() - wide, 0, wide, desk.height())
 

@@ -87,18 +87,12 @@ class _Figures:
 
     def used(self, wires: list[str]) -> float:
         """Worst among wires: broken ones by their own part, others by their use."""
-        return max((guilt(self.wires[w]) for w in wires if w in self.wires), default=0.0)
+        return max((self.wires[w].guilt for w in wires if w in self.wires), default=0.0)
 
     def limb(self, segment: str, colour: QColor, text: str, dashed: bool = False, alarm: bool = False) -> Limb:
         """A segment with its bundle; an empty one says nothing."""
         count = len(self.index.contents[segment])
         return Limb(colour, self.bundle_mm.get(segment, 0.0), count, text, dashed, alarm)
-
-
-def guilt(figure: object) -> float:
-    """How badly a wire is used, from its rank: over 1 only when it is a culprit itself."""
-    broken, worst = figure.rank  # type: ignore[attr-defined]
-    return -broken if -broken > 1 else min(-worst, 1.0)
 
 
 def _step(steps: tuple[float, ...], value: float) -> int:

@@ -26,10 +26,10 @@ class Flow(QLayout):
     def count(self) -> int:
         return len(self._items)
 
-    def itemAt(self, index: int) -> QLayoutItem | None:  # type: ignore[override]
+    def itemAt(self, index: int) -> QLayoutItem | None:
         return self._items[index] if 0 <= index < len(self._items) else None
 
-    def takeAt(self, index: int) -> QLayoutItem | None:  # type: ignore[override]
+    def takeAt(self, index: int) -> QLayoutItem | None:
         return self._items.pop(index) if 0 <= index < len(self._items) else None
 
     def expandingDirections(self) -> Qt.Orientation:

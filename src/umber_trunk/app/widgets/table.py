@@ -127,7 +127,7 @@ class RowsModel(QAbstractTableModel):
             tips += ["Double-click or press F2 to correct it."] if column.edit else []
             tips += ["Press F1 to see why."] if column.why else []
             return plain_of("\n".join(tips))
-        return {RECORD: record, COLUMN: column}.get(role)  # type: ignore[call-overload]
+        return {RECORD: record, COLUMN: column}.get(role)
 
     def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
         column = self.columns[index.column()]
@@ -259,7 +259,7 @@ class RowsView(QTableView):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         plain = not event.modifiers() & ~(Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier)
         enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        if plain and (event.text().isalnum() or (enter and getattr(self.window(), "scanned", ""))):
+        if plain and (event.text().isalnum() or (enter and getattr(self.window(), "scanned", False))):
             event.ignore()  # a wire's number, typed or scanned: the window takes it
         elif enter and self.state() != QAbstractItemView.State.EditingState:
             self.edit(self.currentIndex())

@@ -56,8 +56,7 @@ def uses(results: Results) -> dict[str, float]:
     index = index_of(results.design)
     found: dict[str, float] = {}
     for figure in results.figures.wires.values():
-        broken, worst = figure.rank
-        used = -broken if -broken > 1 else min(-worst, 1.0)
+        used = figure.guilt
         for point in points_of(index, "wires", figure.wire.id)[:1]:
             found[point] = max(found.get(point, 0.0), used)
     return found

@@ -110,6 +110,12 @@ class WireFigures:
         """All limits met, and its size known."""
         return self.worst.used <= MET and self.size_known
 
+    @property
+    def guilt(self) -> float:
+        """How badly it is used, from its rank: over 1 only when it is a culprit itself."""
+        broken, worst = self.rank
+        return float(-broken if -broken > 1 else min(-worst, 1.0))
+
 
 @dataclass(frozen=True)
 class LoadFigures:

@@ -308,7 +308,7 @@ class NeedsDesk(Desk):
         verdict = "✓" if entry.ok else "✕"  # type: ignore[attr-defined]
         return f"{verdict} {100 * (1 - entry.used):+.0f} %"  # type: ignore[attr-defined]
 
-    def _edit_drop(self, load: Load, text: str) -> object:
+    def _edit_drop(self, load: Load, text: str) -> Edit:
         values: dict[str, float | None] = {"max_drop_percent": None, "max_drop_v": None}
         if text.strip():
             volts = parse_drop(text, self.volts, Habit(self.document.design.project.decimal))

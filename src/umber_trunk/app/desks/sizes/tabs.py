@@ -20,7 +20,10 @@ def heat_colour(celsius: float, low: float, high: float) -> QColor:
     stops = (QColor("#9cc7bb"), QColor("#e3b34a"), QColor("#b03a24"))
     a, b = (stops[0], stops[1]) if share < 0.5 else (stops[1], stops[2])
     t = share * 2 if share < 0.5 else share * 2 - 1
-    return QColor.fromRgbF(*(x + (y - x) * t for x, y in zip(a.getRgbF()[:3], b.getRgbF()[:3], strict=True)))
+    red, green, blue = (
+        x + (y - x) * t for x, y in ((a.redF(), b.redF()), (a.greenF(), b.greenF()), (a.blueF(), b.blueF()))
+    )
+    return QColor.fromRgbF(red, green, blue)
 
 
 class Picture(QWidget):
