@@ -161,7 +161,7 @@ def test_table_flags_tips_and_titles(qtbot, open_window, demo: Design) -> None: 
     assert model.flags(editable) & Qt.ItemFlag.ItemIsEditable
     assert not model.flags(fixed) & Qt.ItemFlag.ItemIsEditable
     assert "F2" in model.data(editable, Qt.ItemDataRole.ToolTipRole)
-    assert "?" in model.data(fixed, Qt.ItemDataRole.ToolTipRole)
+    assert "F1" in model.data(fixed, Qt.ItemDataRole.ToolTipRole)
     assert model.headerData(0, Qt.Orientation.Horizontal) == "Load"
     assert not model.setData(editable, model.data(editable))
     assert model.row_of("nothing") == -1
@@ -197,6 +197,7 @@ def test_fuse_table_shows_what_fuses_carry_and_takes_ratings(qtbot, open_window,
     window = open_window(demo)
     desk = window.desks["needs"]
     table = desk.fuses  # type: ignore[attr-defined]
+    assert desk.reveal("fuses", "box F1")
     row = table.rows_model.row_of("box F1")
     at = table.rows_model.index(row, column_of(table, "Carries"))
     assert at.data() == "19.0 A"

@@ -15,6 +15,7 @@ from umber_trunk.app.desks.runs.desk import RunsDesk
 from umber_trunk.app.desks.sizes.desk import SizesDesk
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.finder import Finder, hits_of
+from umber_trunk.app.sheets.help import KeysSheet
 from umber_trunk.app.sheets.lay_sheet import LayDialog
 from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.app.sheets.welcome import Welcome
@@ -222,6 +223,8 @@ def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, vie
     window.show_stage(stage)
     desk = window.desks[stage]
     assert desk.reveal(view, part)
+    window.show_stage(stage)
+    desk.reveal(view, part)
     table = getattr(desk, view)
     index = table.rows_model.index(table.rows_model.row_of(part), column_of(table, title))
     assert table.rows_model.setData(index, typed)
@@ -248,7 +251,9 @@ def test_bad_corrections_are_said_and_change_nothing(
     qtbot, open_window, demo: Design, stage, view, part, title, typed, says
 ) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
+    window.show_stage(stage)
     table = getattr(window.desks[stage], view)
+    window.desks[stage].reveal(view, part)
     index = table.rows_model.index(table.rows_model.row_of(part), column_of(table, title))
     assert not table.rows_model.setData(index, typed)
     assert says in window.status.text()
@@ -273,7 +278,8 @@ def test_why_answers_on_every_desk(qtbot, open_window, demo: Design) -> None:  #
         assert not window.why.isVisible()
     window.show_stage("sizes")
     qtbot.keyClicks(sizes(window).wires, "?")
-    assert window.why.isVisible()
+    (keys,) = window.findChildren(KeysSheet)
+    assert "F8" in keys.text.toPlainText()
 
 
 def test_rail_counts_and_keys(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
@@ -345,11 +351,11 @@ def test_a_branch_can_be_taken_to_the_other_side(qtbot, open_window, demo: Desig
     window = open_window(demo)
     canvas = window.trunk
     canvas.grab()
-    was = canvas._layout.at["P5"][1]
+    was = canvas.picture.at["P5"][1]
     canvas.flip("wash")
-    assert canvas._layout.at["P5"][1] == pytest.approx(-was)
+    assert canvas.picture.at["P5"][1] == pytest.approx(-was)
     press(window, "Ctrl+Z")
-    assert canvas._layout.at["P5"][1] == pytest.approx(was)
+    assert canvas.picture.at["P5"][1] == pytest.approx(was)
     canvas.grab()
     box, _ = next((box, tag) for box, tag in canvas._hits.tags if "wash" in tag.ends)
     at = box.center().toPoint()
@@ -358,7 +364,7 @@ def test_a_branch_can_be_taken_to_the_other_side(qtbot, open_window, demo: Desig
     target = QPoint(at.x(), round(canvas._painter.spine_y) + 60 * (1 if was < 0 else -1))
     canvas.mouseMoveEvent(mouse_move(target))
     qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=target)
-    assert canvas._layout.at["P5"][1] == pytest.approx(-was)
+    assert canvas.picture.at["P5"][1] == pytest.approx(-was)
     canvas.grab()
     canvas.drop_branch("P5", QPointF(canvas._painter.slot_width() / 2, 0), canvas._painter.place("P5").y())
     assert index_of(window.document.design).points["P5"].lean == pytest.approx(0.5)
@@ -502,7 +508,7 @@ def test_menu_names_what_undo_takes_back(qtbot, open_window, demo: Design) -> No
     settled(qtbot, window)
     sizes(window).step(1)
     settled(qtbot, window)
-    window._name_undo()
+    window.commands.menu.aboutToShow.emit()
     assert window.commands.by_name["Undo"].text() == "Undo: W16 to 1 mm²"
     assert not window.commands.by_name["Redo"].isEnabled()
     keys = [
@@ -526,9 +532,31 @@ def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch:
     assert "horn" not in index_of(window.document.design).loads
 
 
-def test_large_harness_scrolls_instead_of_squeezing(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_large_harness_folds_instead_of_squeezing(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
     window = open_window(generated(90))
-    assert window.trunk.minimumWidth() > window.trunk.width()
+    canvas = window.trunk
+    canvas.grab()
+    assert canvas.width() <= window.width()
+    (box, tag), *_ = [(box, tag) for box, tag in canvas._hits.tags if tag.fold]
+    qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert tag.fold not in canvas.picture.inside
+    assert window.settings.folds(window.document.path) == {tag.fold: True}
+    canvas.grab()
+    end = next(tag.ends[0] for _, tag in canvas._hits.tags if not tag.fold and tag.side)
+    canvas.select({("ends", end)})
+    before = len(canvas.picture.inside)
+    qtbot.keyClick(canvas, Qt.Key.Key_Space)
+    assert len(canvas.kept) == 2
+    assert canvas.zoom == 1.0
+    qtbot.keyClick(canvas, Qt.Key.Key_Plus)
+    qtbot.keyClick(canvas, Qt.Key.Key_Plus)
+    canvas.grab()
+    assert canvas._hits.overview is not None
+    assert len(canvas.picture.inside) <= before + 1
+    qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas._hits.overview.center().toPoint())
+    assert canvas.pan > 0
+    qtbot.keyClick(canvas, Qt.Key.Key_Home)
+    assert (canvas.zoom, canvas.pan, canvas.kept) == (1.0, 0.0, {})
     window.show_stage("sizes")
     assert sizes(window).wires.rows_model.rowCount() == 90
 
@@ -702,6 +730,7 @@ def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None
     window = open_window(demo)
     desk = needs(window)
     enter(qtbot, window, "case at anchor: masthead light, bilge pump")
+    assert desk.reveal("cases", "at-anchor")
     assert desk.cases.rows_model.rowCount() == 4
     row = desk.cases.rows_model.row_of("at-anchor")
     runs_of = desk.cases.rows_model.index(row, 2)
@@ -712,6 +741,7 @@ def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None
     desk.cases.choose("at-anchor")
     desk.remove_chosen()
     assert len(window.document.design.cases) == 3
+    assert desk.reveal("fuses", "box F1")
     rating = desk.fuses.rows_model.index(desk.fuses.rows_model.row_of("box F1"), column_of(desk.fuses, "Rating"))
     assert desk.fuses.rows_model.setData(rating, "")
     settled(qtbot, window)
@@ -826,6 +856,8 @@ def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -
     window = open_window(design_of(*lines))
     desk = window.desks["needs"]
     ends, converters = desk.ends, desk.converters
+    assert desk.reveal("ends", "mast") or desk.reveal("ends", "")
+    desk._tab_buttons["ends"].click()
     row = ends.rows_model.row_of("mast")
     for title, text, said in (
         ("Kind", "sofa", "no kind of end"),
@@ -836,6 +868,7 @@ def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -
         assert said in window.status.text()
     ends.rows_model.setData(ends.rows_model.index(row, column_of(ends, "Kind")), "connector")
     assert index_of(window.document.design).ends["mast"].kind == "connector"
+    desk._tab_buttons["converters"].click()
     converters.rows_model.setData(converters.rows_model.index(0, column_of(converters, "Efficiency")), "85%")
     assert window.document.design.converters[0].efficiency == pytest.approx(0.85)
     settled(qtbot, window)

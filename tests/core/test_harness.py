@@ -129,7 +129,7 @@ def test_cut_length_by_hand(demo: Design) -> None:
 def test_cut_list_and_totals_agree(demo: Design) -> None:
     found = figures(solve(demo))
     rows = cut_list(demo, found)
-    sums = totals(demo, found)
+    sums = totals(found, rows)
     assert len(rows) == len(demo.wires)
     assert sum(row.cut_m * row.count for row in rows) == pytest.approx(sum(one.metres for one in sums))
     assert all(row.cut_m > row.finished_m > row.run_m for row in rows)

@@ -3,7 +3,6 @@
 import itertools
 
 import pytest
-from umber_trunk.core.checks import check
 
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
@@ -268,7 +267,7 @@ def test_fuse_findings(demo: Design) -> None:
 
 
 def test_findings_come_worst_first(demo: Design) -> None:
-    found = check(demo, analyse(demo).figures)
+    found = analyse(demo).findings
     assert [f.severity for f in found] == sorted(f.severity for f in found)
 
 

@@ -88,10 +88,10 @@ class Window(QMainWindow):
         self.commands = Commands(self)
         self.menu_button.setMenu(self.commands.menu)
         self.setAcceptDrops(True)
-        self._title()
         self.resize(1280, 800)
         self.show_stage(STAGES[0].id)
         self.say(KEYS)
+        self._title()
 
     def _lay_out(self) -> None:
         bar = QWidget()
@@ -205,7 +205,8 @@ class Window(QMainWindow):
     def go_to(self, table: str, part: str) -> bool:
         """Shows a part wherever it is at home; False where no desk has it and only the picture can show it."""
         home = home_of(table)
-        shown = self.desks[self.stage].reveal(table, part)
+        here = self.desks[self.stage]
+        shown = (here.in_view(table) or home in (None, stage_of(self.stage))) and here.reveal(table, part)
         if not shown and home is not None:
             self.show_stage(home.id)
             shown = self.desks[home.id].reveal(table, part)

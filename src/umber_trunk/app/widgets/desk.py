@@ -110,6 +110,10 @@ class Desk(QWidget):
         self.catch_up()
         return any(view.choose(part_id) for table, view in self.views if table == part)
 
+    def in_view(self, part: str) -> bool:
+        """Whether a table of these parts is on screen."""
+        return any(table == part and view.isVisible() for table, view in self.views)
+
     def ask_why(self) -> bool:
         """Asks about the current cell of the table in use, else of the first with an answer."""
         ordered = sorted(
