@@ -21,14 +21,20 @@ missing=()
 for pair in "${needed[@]}"; do
     grep -qF "${pair#*:}" <<<"$libraries" || missing+=("${pair%%:*}")
 done
-case $stamp in *-dev) command -v Xvfb >/dev/null || missing+=(xvfb) ;; esac
+case $stamp in
+    *-dev)
+        command -v Xvfb >/dev/null || missing+=(xvfb)
+        command -v desktop-file-validate >/dev/null || missing+=(desktop-file-utils)
+        command -v appstreamcli >/dev/null || missing+=(appstream)
+        ;;
+esac
 python=$(command -v python3.11 || command -v python3 || true)
 [ -n "$python" ] || missing+=(python3)
 [ -z "$python" ] || "$python" -c 'import ensurepip, venv' 2>/dev/null || missing+=(python3-venv)
 
 if [ ${#missing[@]} -gt 0 ]; then
     if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
-        say "installing system packages: ${missing[*]}"
+        say "step 1 of 3: about to install, as root, with apt-get: ${missing[*]}"
         apt-get update -qq || true
         DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
     else
@@ -42,10 +48,25 @@ fi
     say "Python 3.11 or newer is needed; this is $("$python" --version)."
     exit 1
 }
-[ -x "$venv/bin/python" ] || { say "making the virtual environment"; "$python" -m venv "$venv"; }
-say "installing the locked versions (once)"
+[ -x "$venv/bin/python" ] || { say "step 2 of 3: making the virtual environment"; "$python" -m venv "$venv"; }
+# one line that counts up on a terminal, a few lines elsewhere
+told() {
+    local shown=0 total=$1 name
+    while read -r word name _; do
+        [ "$word" = Collecting ] || continue
+        shown=$((shown + 1))
+        if [ -t 2 ]; then
+            printf '\rumber: %d of %d  %s\033[K' "$shown" "$total" "${name%%=*}" >&2
+        elif [ $((shown % 10)) = 0 ]; then
+            say "$shown of $total"
+        fi
+    done
+    [ ! -t 2 ] || printf '\r\033[K' >&2
+}
 for list in "$root/requirements-setup.lock" "$lock"; do
-    "$venv/bin/python" -m pip install -qq --disable-pip-version-check --require-hashes -r "$list"
+    total=$(grep -c '==' "$list")
+    say "step 3 of 3: installing the $total locked packages of ${list##*/} (once; a minute or two)"
+    "$venv/bin/python" -m pip install --disable-pip-version-check --progress-bar off --require-hashes -r "$list" | told "$total"
 done
 touch "$stamp"
 # the development lock holds everything the program needs

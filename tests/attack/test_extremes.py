@@ -42,7 +42,7 @@ def stands(design: Design) -> None:
         for row in cut_list(design, analysis.figures):
             assert math.isfinite(row.cut_m)
             assert 0 <= row.cut_m < 1e7
-        for total in totals(design, analysis.figures):
+        for total in totals(analysis.figures, cut_list(design, analysis.figures)):
             assert math.isfinite(total.copper_kg)
             assert math.isfinite(total.cost)
         for finding in analysis.findings:

@@ -121,13 +121,13 @@ class Commands:
 
     def print_preview(self) -> QDialog | None:
         """The cut sheet as it will be printed, to print from there."""
-        from umber_trunk.app.paper.preview import preview
+        from umber_trunk.app.paper.preview import CutSheetPreview
 
         results = self.window.document.now
         if results is None:
             self.window.say("The figures are still being worked out; try again in a moment.")
             return None
-        return self._opened(preview(results, self.window))
+        return self._opened(CutSheetPreview(results, self.window))
 
     def show_revisions(self) -> QDialog:
         """Every kept revision, to go to or to freeze."""

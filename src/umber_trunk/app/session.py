@@ -66,7 +66,7 @@ class Session(QObject):
         if what == "list":
             window.import_from(path)
         elif what == "ends":
-            window.desks["needs"].reveal("ends", "")
+            window.go_to("ends", "")
         elif what == "revisions":
             window.commands.show_revisions()
 
@@ -241,6 +241,8 @@ def run(path: Path | None) -> int:
     """The whole program with a window; UmberError if the file can't be opened."""
     app = QApplication(sys.argv[:1])
     app.setApplicationName("Umber Trunk")
+    app.setDesktopFileName("umber-trunk")
+    app.setWindowIcon(theme.icon())
     settings = Settings()
     theme.load_fonts()
     theme.apply_theme(app, settings.scale)

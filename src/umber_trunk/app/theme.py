@@ -8,7 +8,7 @@ from importlib import resources
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
 LIGHT = {
@@ -147,6 +147,11 @@ def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None)
         palette.setColor(role, colour)
     app.setPalette(palette)
     app.setStyleSheet(_sheet(scale))
+
+
+def icon() -> QIcon:
+    """The program's icon."""
+    return QIcon(str(resources.files("umber_trunk").joinpath("data/desktop/umber-trunk.svg")))
 
 
 def restyle(widget: QWidget) -> None:

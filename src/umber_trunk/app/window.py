@@ -34,7 +34,7 @@ from umber_trunk.app.widgets.worst import WorstLine
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.results import Results
-from umber_trunk.core.stages import STAGES, exports, fetched, home_of, stage_of
+from umber_trunk.core.stages import STAGES, exports, fetched, home_of, owner_of, stage_of
 from umber_trunk.store.output import write_export
 
 if TYPE_CHECKING:
@@ -292,7 +292,7 @@ class Window(QMainWindow):
         except UmberError as why:
             self.say(str(why), fault=True)
             return None
-        dialog.accepted.connect(lambda: self.show_stage("runs"))
+        dialog.accepted.connect(lambda: self.show_stage(owner_of("segments").id))
         dialog.unread.connect(lambda text: self.say(text, fault=True))
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.open()

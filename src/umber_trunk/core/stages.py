@@ -89,7 +89,7 @@ STAGES = (
 )  # fmt: skip
 """In the order of the work. Ends, Make, Prove and Keep are to come; a stage that isn't built isn't here."""
 
-OTHER_COMMANDS = ("files", "keeping", "windows")
+OTHER_COMMANDS = ("files", "keeping", "windows", "install")
 """Modules of the shell whose commands are about the whole harness."""
 
 
@@ -103,6 +103,14 @@ def stage_of(stage_id: str) -> Stage:
 def home_of(table: str) -> Stage | None:
     """The stage whose desk mends the parts of a table."""
     return next((stage for stage in STAGES if table in stage.tables), None)
+
+
+def owner_of(table: str) -> Stage:
+    """The stage whose desk mends the parts of a table; KeyError for one nobody owns."""
+    home = home_of(table)
+    if home is None:
+        raise KeyError(table)
+    return home
 
 
 @cache

@@ -11,19 +11,19 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.results import Results
 
 
-def preview(results: Results, parent: QWidget | None = None) -> QPrintPreviewDialog:
+class CutSheetPreview(QPrintPreviewDialog):
     """The pages as they will come out, with the desktop's own print dialog behind them."""
-    printer = QPrinter(QPrinter.PrinterMode.ScreenResolution)
-    printer.setPageLayout(page_layout(results.design.project))
-    printer.setDocName(results.design.project.name)
-    dialog = QPrintPreviewDialog(printer, parent)
-    dialog.setWindowTitle(tr("Print the cut sheet"))
-    dialog.resize(960, 720)
 
-    def paint(target: QPrinter) -> None:
+    def __init__(self, results: Results, parent: QWidget | None = None) -> None:
+        self.results = results
+        self.printer_kept = QPrinter(QPrinter.PrinterMode.ScreenResolution)  # the dialog does not own it
+        self.printer_kept.setPageLayout(page_layout(results.design.project))
+        self.printer_kept.setDocName(results.design.project.name)
+        super().__init__(self.printer_kept, parent)
+        self.setWindowTitle(tr("Print the cut sheet"))
+        self.resize(960, 720)
+        self.paintRequested.connect(self._paint)
+
+    def _paint(self, printer: QPrinter) -> None:
         with theme.as_on_paper():
-            draw_on(target, results)
-
-    dialog.paintRequested.connect(paint)
-    dialog.setProperty("printer", printer)  # the dialog does not own it
-    return dialog
+            draw_on(printer, self.results)

@@ -259,8 +259,10 @@ class RowsView(QTableView):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         plain = not event.modifiers() & ~(Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier)
         enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        if plain and (event.text().isalnum() or (enter and getattr(self.window(), "scanned", False))):
-            event.ignore()  # a wire's number, typed or scanned: the window takes it
+        if plain and (
+            event.text().isalnum() or event.text() == "?" or (enter and getattr(self.window(), "scanned", False))
+        ):
+            event.ignore()  # a wire's number, typed or scanned, or the key list: the window takes it
         elif enter and self.state() != QAbstractItemView.State.EditingState:
             self.edit(self.currentIndex())
         else:

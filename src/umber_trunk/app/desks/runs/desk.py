@@ -12,10 +12,11 @@ from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, ro
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed, parse_measure, zone_named
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.edits import Edit, change, put, rename, set_length, split_segment
+from umber_trunk.core.harness.edits import Edit, change, new_id, put, rename, set_length, split_segment
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Method, Segment, Wire
+from umber_trunk.core.harness.model import Design, Measure, Method, Point, Segment, Wire
 from umber_trunk.core.lengths.laying import provisional, suggest
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_length_m, show_length
@@ -28,6 +29,7 @@ class RunsDesk(Desk):
         super().__init__(document)
         self.segments = self.table("Segments", "segments", self._segment_columns())
         self.waiting = self.table("Wires not laid", "wires", self._waiting_columns())
+        self.islands = self.table("Points not joined", "points", self._island_columns())
         self.split = button("Breakout here…", self.split_chosen, tip="Puts a breakout into the chosen segment")
         self.lay = button("Lay onto trunk…", self.lay_chosen, primary=True)
         self.empty = hint("")
@@ -36,7 +38,11 @@ class RunsDesk(Desk):
         note = hint(
             "Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths."
         )
-        self.right = column(row(heading("Not on the trunk"), None, self.lay), note, self.waiting)
+        self.to_lay = column(row(heading("Not on the trunk"), None, self.lay), note, self.waiting)
+        self.to_join = column(
+            heading("Not joined"), hint("Type where each joins, and how far: bow locker 1.2 m"), self.islands
+        )
+        self.right = column(self.to_lay, self.to_join)
         self.side_by_side(left, self.right, (760, 500))
         self.catch_up()
 
@@ -45,8 +51,12 @@ class RunsDesk(Desk):
         self.segments.show_rows(list(design.segments))
         waiting = provisional(design)
         self.waiting.show_rows(waiting)
-        self.right.setVisible(bool(waiting))
-        self.lay.setText(f"Lay onto trunk…  {len(waiting)}")
+        islands = islands_of(design)
+        self.islands.show_rows(islands)
+        self.to_lay.setVisible(bool(waiting))
+        self.to_join.setVisible(bool(islands))
+        self.right.setVisible(bool(waiting or islands))
+        self.lay.setText(f"{tr('Lay onto trunk…')}  {len(waiting)}")
         whole = sum(segment.measure.length_m for segment in design.segments)
         self.total.setText(f"{len(design.segments)} segments, {whole:.1f} m of trunk and branches")
         self.segments.setVisible(bool(design.segments))
@@ -136,6 +146,12 @@ class RunsDesk(Desk):
             Column("Bundle", self._bundle, right=True),
         ]  # fmt: skip
 
+    def _island_columns(self) -> list[Column]:
+        return [
+            Column("Point", lambda r: self._point(r.id), width=130),
+            Column("Joins (point and length)", lambda _: "", lambda r, text: join_edit(r, text), width=-1),
+        ]
+
     def _waiting_columns(self) -> list[Column]:
         def end(pin_end: str) -> str:
             part = index_of(self.document.design).ends.get(pin_end)
@@ -152,6 +168,36 @@ class RunsDesk(Desk):
             Column("To", lambda r: end(r.finish.end), width=140),
             Column("Listed", lambda r: show_length(r.stated_m) if r.stated_m else "none", stated, right=True),
         ]  # fmt: skip
+
+
+def islands_of(design: Design) -> list[Point]:
+    """Points from which no segments lead to the trunk: the root of each tree but the first."""
+    index = index_of(design)
+    roots = [point for point, (_, segment, _) in index.parents.items() if not segment and point != index.root]
+    return [index.points[root] for root in roots]
+
+
+def join_edit(point: Point, text: str) -> Edit:
+    """ "bow locker 1.2 m" into a segment from there to a point; InputError when no point of the trunk is named so."""
+
+    def make(habit: Habit) -> Edit:
+        def act(design: Design) -> Design:
+            index, said = index_of(design), " ".join(text.split())
+            named = {other: index.point_name(other) for other in index.parents if other != point.id}
+            fitting = [other for other, name in named.items() if said.lower().startswith(f"{name.lower()} ")]
+            if not fitting:
+                raise InputError(
+                    f"“{said}” begins with no point of the harness; say it as: point length, such as “bow locker 1.2 m”."
+                )
+            start = max(fitting, key=lambda other: len(named[other]))
+            usual = Measure(length_m=0.0, method=Method.TAPE, plus_minus_m=0.0)
+            measure = parse_measure(said[len(named[start]) :], usual, habit)
+            segment = Segment(id=new_id(design, "segments", "S"), a=start, b=point.id, measure=measure)
+            return put(design, "segments", segment)
+
+        return act
+
+    return Typed(make)
 
 
 def _reel_edit(segment: Segment, text: str) -> Edit:

@@ -1,0 +1,1012 @@
+<?xml version="1.0" encoding="utf-8"?>
+<!DOCTYPE TS>
+<TS version="2.1" sourcelanguage="en">
+<context>
+    <name>umber</name>
+    <message>
+        <location filename="app/sheets/one_lead.py"/>
+        <source>A cable to judge</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>A short draws up to</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>About Umber Trunk</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Accept all proposed</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Air</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/least.py"/>
+        <source>All free sizes are chosen together; locked wires stay. Weights say what counts.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Altitude</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Ambient</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Amps</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/one_lead.py"/>
+        <source>An engineering estimate; the applicable code and a licensed person decide.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>At</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Breakout here…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Bundle</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/import_sheet.py"/>
+        <source>Cancel</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Carries</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Case</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Cases</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/worth_tab.py"/>
+        <source>Change</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Chooses all sizes together, with a proof of how close to the least</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/wires.py"/>
+        <source>Circuit</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Close</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/help.py"/>
+        <source>Close  Esc</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Colour</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Conductor mass and its price by metal; jackets, terminals and sleeve come later.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Converter (new one: enter  converter 24 to 12 V 90% at house from fuse box)</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Converters</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/kept.py"/>
+        <source>Copies kept by day</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Copies kept by day…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Copper</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/worth_tab.py"/>
+        <source>Copper against the harness as it is: a metre less, more volts, a circuit split.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Cost</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Cut</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Cut list</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Cut sheet</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Delete: takes its own wires along</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Design</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Down −</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Draws</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Drop</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Duty</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Efficiency</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>End</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Ends</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Enter ⏎</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Fed at</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/window.py"/>
+        <source>Find  Ctrl+F</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Find…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Finished</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Fit open fuses</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Forgets the chosen size and lets the program propose one</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Frame</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/kept.py"/>
+        <source>Freeze it…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>From</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/welcome.py"/>
+        <source>From the list of loads to the wires to cut, with the reason for every size. What do you have?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Fuse</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Fuses and links</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Gets</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Gives the wire the chosen step</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/kept.py"/>
+        <source>Go to this one</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/window.py"/>
+        <source>Harness</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Heat</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>House rule</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>House rules</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>How</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Import a wire list</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Import wire list…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>In</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/wires.py"/>
+        <source>In parallel</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Inside</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/one_lead.py"/>
+        <source>Jacket</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Joins (point and length)</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Keeps this wire's size whatever the optimiser finds; again to free it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Keys</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Kind</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Kit</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Larger text</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/welcome.py"/>
+        <source>Lately</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/lay_sheet.py"/>
+        <source>Lay onto trunk</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Lay onto trunk…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Least</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/least.py"/>
+        <source>Least copper for the whole harness</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Least copper…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Length</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Listed</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/wires.py"/>
+        <source>Listed length</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Load</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Load gets</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Loads</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Lock ■</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Makes</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Makes every proposed size the chosen one</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Margin</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Mass</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Metres</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Minus</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Most drop</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/wires.py"/>
+        <source>Name</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Needs</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>New harness…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/widgets/worst.py"/>
+        <source>Next  F8</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Next thing open</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/one_lead.py"/>
+        <source>No size of the series does it.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/kept.py"/>
+        <source>None yet. A copy is made at the first edit of a day and when a harness is closed.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Not joined</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Not on the trunk</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Nothing to cut yet. Enter loads on the Needs desk, or import a wire list with Ctrl+I.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/welcome.py"/>
+        <source>Nothing yet.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Of what it stands all day</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>On reel</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>One at the source for each bare feed, a smaller one where it is too large for its wire</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/one_lead.py"/>
+        <source>One lead</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>One size down</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>One size up</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Open a harness</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/welcome.py"/>
+        <source>Open a harness…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Open…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Part</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Pieces</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Pins</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Place fuses</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Plus</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Point</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Points not joined</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/paper/preview.py"/>
+        <source>Print the cut sheet</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Print…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Propose</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/lay_sheet.py"/>
+        <source>Proposed from the listed lengths; correct any breakout or branch. Ends with the same breakout leave together.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Puts a breakout into the chosen segment</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Rating</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Ratings for the fuses that have none</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Recent</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Recent harnesses</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Redo</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Remove</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/kept.py"/>
+        <source>Restoring makes a new file; no other is touched.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/kept.py"/>
+        <source>Revisions of this harness</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Revisions…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Runs</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Runs (new one: enter  case at anchor: all but winch)</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Segment</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Segments</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/widgets/worst.py"/>
+        <source>Show it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Size</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Sizes</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/worth_tab.py"/>
+        <source>Sizes anew</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/worth_tab.py"/>
+        <source>Sizes kept</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Sleeve</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Smaller text</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Source</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/widgets/rail.py"/>
+        <source>Stages</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Stands</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Start</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Steps of the chosen wire</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/wires.py"/>
+        <source>Stripe</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Sun</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Supplies</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Supply</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Surge</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/import_sheet.py"/>
+        <source>Take every likeliest answer</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Take it  ⏎</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>To</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>To buy</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>To the trunk picture</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Totals</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Traits: wet, shaking, oily, sunny, flexing, hot, enclosed</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Trunk painted by margin</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Trunk painted by temperature</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Type where each joins, and how far: bow locker 1.2 m</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Undo</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Up +</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>User guide</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Usual text size</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Value</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Volts</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Weak where</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Weakest part</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/worth_tab.py"/>
+        <source>What changes are worth</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>What has to be fed, from where, in what air?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>What it does</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>What it is</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>What to cut and buy?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Which conductor, so that every limit holds?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Which way, and how long along it?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Why is this so?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/one_lead.py"/>
+        <source>Why this figure</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>Wire</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Wire list</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Wire words</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Wires</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Wires not laid</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Wires, worst first</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Word</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Workbook</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>Worst limit</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Zone</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Zones</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/help.py"/>
+        <source>search the guide, Enter for the next place</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/sizes/desk.py"/>
+        <source>°C</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>±</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/widgets/worst.py"/>
+        <source>✓ Nothing is open at this stage.</source>
+        <translation type="unfinished"></translation>
+    </message>
+</context>
+</TS>
