@@ -40,6 +40,8 @@ class Chains:
         self._ways: dict[str, Ways] = {}
         self._known: dict[str, list[Leg]] = {}
         self._cavities = {(end.id, cavity.id): cavity for end in self.plant.design.ends for cavity in end.cavities}
+        self._rated = any(cavity.rating_a is not None for cavity in self._cavities.values())
+        self._inside: dict[tuple[int, int], float] = {}
         self.feed_row = {pin: row for row, wire in enumerate(self.plant.wires) for pin in (wire.start, wire.finish)}
         """Pin → row of a wire at it."""
 
@@ -68,12 +70,12 @@ class Chains:
         entry = self.found.loads[load_id]
         plant = self.plant
         plus, minus = (int(side[entry.row]) for side in plant.terminals)
-        beside = np.flatnonzero((plant.network.plus == plus) & (plant.network.minus == minus))
-        rows = beside if len(beside) else np.flatnonzero(plant.network.plus == plus)
-        inside = (
-            1 / float((1 / plant.source_ohm[rows]).sum()) if len(rows) else float(plant.source_ohm.max(initial=0.0))
-        )
-        loop = sum(leg.volts / leg.amps for leg in legs) + inside
+        if (plus, minus) not in self._inside:
+            beside = np.flatnonzero((plant.network.plus == plus) & (plant.network.minus == minus))
+            rows = beside if len(beside) else np.flatnonzero(plant.network.plus == plus)
+            together = 1 / float((1 / plant.source_ohm[rows]).sum()) if len(rows) else 0.0
+            self._inside[plus, minus] = together if len(rows) else float(plant.source_ohm.max(initial=0.0))
+        loop = sum([leg.volts / leg.amps for leg in legs]) + self._inside[plus, minus]
         return entry.nominal_v / max(loop, 1e-4)
 
     def _wire(self, case: CaseSolution, leg: Leg) -> list[Part]:
@@ -89,6 +91,8 @@ class Chains:
 
     def contacts(self, load_id: str) -> list[Part]:
         """The contacts with a known rating on a load's way."""
+        if not self._rated:
+            return []
         _, legs = self._legs(load_id)
         return [part for leg in legs if leg.branch < len(self.plant.wires) for part in self._contacts(leg)]
 

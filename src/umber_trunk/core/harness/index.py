@@ -3,10 +3,19 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any, TypeVar
 
 from umber_trunk.core.harness.model import Design, End, Load, Point, Segment, Supply, Wire, Zone
+
+Answer = TypeVar("Answer")
+TREE = {"points", "segments", "ends", "supplies"}
+OF_TREE = ("ends", "supplies", "points", "segments", "ends_at", "neighbours", "root", "parents", "nets")
+OF_WIRING = ("routes", "contents", "lengths")
+WIRED = ("id", "start", "finish", "stated_m", "parallel", "cable")
+WIRING = TREE | {"project", "zones", "loads", "cases", "converters", "cables"}
 
 
 @dataclass(frozen=True)
@@ -20,8 +29,35 @@ class Route:
 class Index:
     """Look-ups of one design; build it through `index_of`, which keeps the latest few."""
 
-    def __init__(self, design: Design) -> None:
+    def __init__(self, design: Design, like: Index | None = None) -> None:
         self.design = design
+        self.shared: dict[str, Any] = {}
+        """What is worked out once for all designs that are wired alike: see `once_wired`."""
+        if like is not None:
+            self._take(like)
+
+    def _take(self, like: Index) -> None:
+        """Takes over what an index of a like design has worked out, as far as this design can't change it."""
+        mine, other = self.design, like.design
+        same = {name for name in Design.model_fields if getattr(mine, name) is getattr(other, name)}
+        if not same >= TREE:
+            return
+        wired = len(mine.wires) == len(other.wires) and all(
+            a is b or all(getattr(a, name) == getattr(b, name) for name in WIRED)
+            for a, b in zip(mine.wires, other.wires, strict=True)
+        )
+        for name in (*OF_TREE, *(OF_WIRING if wired else ())):
+            if name in like.__dict__:
+                self.__dict__[name] = like.__dict__[name]
+        if wired and same >= WIRING:
+            self.shared = like.shared
+
+    def once_wired(self, name: str, work: Callable[[], Answer]) -> Answer:
+        """An answer that depends on all of the design but names, sizes and stuff of wires; shared by all that are wired alike."""
+        if name not in self.shared:
+            self.shared[name] = work()
+        answer: Answer = self.shared[name]
+        return answer
 
     @cached_property
     def ends(self) -> dict[str, End]:
@@ -171,12 +207,18 @@ class Index:
                 numbers[end.id, cavity] = number
         return numbers
 
+    @cached_property
+    def lengths(self) -> dict[str, float]:
+        """wire id → routed length; the stated one while the wire isn't laid or both its ends are at one point."""
+        long = {segment.id: segment.measure.length_m for segment in self.design.segments}
+        return {
+            wire.id: sum([long[s] for s in way]) if (way := self.routes[wire.id].segments) else wire.stated_m or 0.0
+            for wire in self.design.wires
+        }
+
     def length_m(self, wire: Wire) -> float:
-        """Routed length; the stated one while the wire isn't laid or both its ends are at one point."""
-        route = self.routes[wire.id]
-        if route.segments:
-            return sum(self.segments[s].measure.length_m for s in route.segments)
-        return wire.stated_m or 0.0
+        """Routed or stated length of a wire of this design."""
+        return self.lengths[wire.id]
 
     def sigma_m(self, wire: Wire) -> float:
         """Standard deviation of the routed length: root sum square of half of each segment's ±."""
@@ -216,7 +258,7 @@ class _ById:
         for index in self.latest:
             if index.design is design:
                 return index
-        index = Index(design)
+        index = Index(design, self.latest[0] if self.latest else None)
         self.latest = [index, *self.latest[: self.keep - 1]]
         return index
 

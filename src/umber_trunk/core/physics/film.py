@@ -21,6 +21,7 @@ from umber_trunk.core.physics.constants import (
 Floats = NDArray[np.float64]
 RISE_LEAST_K = 1e-6
 RISE_MOST_K = 3000.0
+SMALL_STEP = 1e-4
 
 
 def air_properties(film_c: Floats) -> tuple[Floats, Floats, Floats]:
@@ -29,8 +30,9 @@ def air_properties(film_c: Floats) -> tuple[Floats, Floats, Floats]:
     Sutherland's law for viscosity (White, Viscous Fluid Flow, table 1-2) and conductivity (table 1-3).
     """
     kelvin = film_c + ZERO_C_K
-    viscosity = 1.716e-5 * (kelvin / 273.0) ** 1.5 * (273.0 + 111.0) / (kelvin + 111.0)
-    conductivity = 0.0241 * (kelvin / 273.0) ** 1.5 * (273.0 + 194.0) / (kelvin + 194.0)
+    shape = (kelvin / 273.0) ** 1.5
+    viscosity = 1.716e-5 * (273.0 + 111.0) * shape / (kelvin + 111.0)
+    conductivity = 0.0241 * (273.0 + 194.0) * shape / (kelvin + 194.0)
     density = PRESSURE_PA / (GAS_AIR_J_KG_K * kelvin)
     return conductivity, viscosity / density, viscosity * CP_AIR_J_KG_K / conductivity
 
@@ -88,12 +90,20 @@ def surface_rise_k(
         return result
 
     target, low, high = np.log(watts), np.log(RISE_LEAST_K), np.log(RISE_MOST_K)
-    here = np.clip(np.log(watts / (per_k * 10.0)), low, high)
-    slope = np.full_like(here, 1.2)
+    # first by a plain law of still air, h = 1.32·(ΔT/D)^¼ + 6 W/m²K, which is within a few per cent
+    guess = watts / (per_k * 10.0)
+    for _ in range(4):
+        convection = 1.32 * (guess / diameter_m) ** 0.25
+        guess = watts / (per_k * (convection + 6.0))
+    here = np.clip(np.log(guess), low, high)
+    slope = 1 + 0.25 * convection / (convection + 6.0) + np.zeros_like(here)
     value = given_off(here)
     for _ in range(25):
         step = (target - value) / slope
         there = np.clip(here + step, low, high)
+        if float(np.max(np.abs(there - here), initial=0.0)) < SMALL_STEP:
+            here = there  # what is left is the square of a step of the secant, under 1e-7
+            break
         value_there = given_off(there)
         moved = np.abs(there - here) > 1e-12
         slope = np.where(
@@ -101,9 +111,6 @@ def surface_rise_k(
             np.clip((value_there - value) / np.where(moved, there - here, 1.0), 0.9, 4.0),
             slope,
         )
-        done = float(np.max(np.abs(there - here), initial=0.0)) < 1e-6
         here, value = there, value_there
-        if done:
-            break
     result: Floats = np.where(np.asarray(watts_per_m) > 0, np.exp(here), 0.0)
     return result

@@ -64,19 +64,25 @@ class Standing:
 
     def for_ever_a(self, limit_c: Floats) -> Floats:
         """Current (m,) in one conductor that holds it at a temperature for ever while its neighbours run as they do:
-        0 where they alone bring it there. The loss is scaled by room over rise until it fits."""
+        0 where they alone bring it there. The loss is scaled by room over rise, to the power the last two tell, until it fits."""
         others = np.maximum(self.total_w - self.alike * self.own_w, 0.0)
         base = self.celsius - self._rim_k(self.total_w) - self.own_km_w * self.own_w
         room = limit_c - base
         lost = np.maximum(room / (self.own_km_w + 1e-9), 1e-9)
         most = lost.copy()
         lost = np.clip(0.5 * lost, 1e-9, None)
+        bend, before = np.full_like(lost, 0.85), None
         for _ in range(24):
-            reached = self._rim_k(others + self.alike * lost) + self.own_km_w * lost
-            ratio = np.clip(room / np.maximum(reached, 1e-9), 0.05, 5.0)
-            lost = np.minimum(lost * np.where(room > 0, ratio, 0.05), most)
-            if float(np.max(np.abs(ratio - 1), initial=0.0, where=(room > 0) & (lost > 1e-6))) < 1e-5:
-                break
+            reached = np.maximum(self._rim_k(others + self.alike * lost) + self.own_km_w * lost, 1e-9)
+            if before is not None:  # d ln(rise) / d ln(loss), from the last two
+                run = np.log(lost / before[0])
+                steep = np.log(reached / before[1]) / np.where(np.abs(run) > 1e-9, run, 1.0)
+                bend = np.where(np.abs(run) > 1e-9, np.clip(steep, 0.2, 1.0), bend)
+            before = (lost, reached)
+            ratio = np.clip(room / reached, 0.05, 5.0)
+            lost = np.clip(lost * np.where(room > 0, np.where(room > 0, ratio, 1.0) ** (1 / bend), 0.05), 1e-12, most)
+            if float(np.max(np.abs(ratio - 1), initial=0.0, where=(room > 0) & (lost > 1e-6) & (lost < most))) < 1e-4:
+                break  # a secant's next step would be the square of it
         result: Floats = np.where((room > 0) & (self._rim_k(others) < room), np.sqrt(lost / self._ohm(limit_c)), 0.0)
         return result
 

@@ -21,6 +21,7 @@ from umber_trunk.core.usual import MET
 
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
 CLAD_LEAST_MM2 = 10.0
+CLAD = ("cca10", "cca15", "aluminium")
 STIFF_STRAND_MM = 0.35  # few and thick enough to fatigue
 UNEVEN = 0.1
 
@@ -140,7 +141,10 @@ def _fuse_text(name: str, size: str, found: Figures, row: WireFigures) -> str:
 
 
 def _materials(design: Design, index: Index) -> Iterator[Finding]:
+    zoned = bool(design.zones)
     for wire in design.wires:
+        if not zoned and (wire.metal or design.project.metal) not in CLAD:
+            continue  # nothing round it to suit or not
         for reason, cure, severity in _bad_ideas(design, index, wire):
             yield Finding(
                 "wire.material", severity, "sizes", "wires", wire.id, f"{wire.name or wire.id}: {reason}.", cure
@@ -187,7 +191,7 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
         zone for s in index.routes[wire.id].segments
         if (zone := index.zones.get(index.segments[s].zone or "")) is not None
     ]  # fmt: skip
-    clad, jacket = cond.metal.id in ("cca10", "cca15", "aluminium"), cond.jacket
+    clad, jacket = cond.metal.id in CLAD, cond.jacket
     if clad and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
         yield f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps", "Use copper.", WARNING
     moving = [zone for zone in zones if zone.vibration or zone.flexing]

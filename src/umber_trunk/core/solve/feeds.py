@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -43,7 +44,7 @@ def worst_served(plant: Plant, case: CaseSolution, used: Floats) -> tuple[Floats
     """
     edges = Edges.of(plant, case)
     nodes, wires = plant.network.nodes, len(plant.wires)
-    worst, which = np.full(wires, -np.inf), np.full(wires, -1, dtype=np.intp)
+    worst, which = [-np.inf] * wires, [-1] * wires
     potential = case.node_v
     for pins, ends, starts, rising in (
         (plant.load_plus, edges.low, edges.high, True),
@@ -51,22 +52,23 @@ def worst_served(plant: Plant, case: CaseSolution, used: Floats) -> tuple[Floats
     ):
         level = [-np.inf] * nodes
         owner = [-1] * nodes
-        for row in np.flatnonzero(case.running & np.isfinite(case.load_v)):
+        for row in np.flatnonzero(case.running & np.isfinite(case.load_v)).tolist():
             node = int(pins[row])
             if used[row] > level[node]:
-                level[node], owner[node] = float(used[row]), int(row)
+                level[node], owner[node] = float(used[row]), row
         order = np.argsort(potential[ends], kind="stable")
-        for edge in order if rising else order[::-1]:
-            near, far, branch = int(ends[edge]), int(starts[edge]), int(edges.branch[edge])
-            if level[near] > level[far]:
-                level[far], owner[far] = level[near], owner[near]
-            if branch < wires and level[near] > worst[branch]:
-                worst[branch], which[branch] = level[near], owner[near]
-    return worst, which
+        order = order if rising else order[::-1]
+        sweep = zip(ends[order].tolist(), starts[order].tolist(), edges.branch[order].tolist(), strict=True)
+        for near, far, branch in sweep:
+            here = level[near]
+            if here > level[far]:
+                level[far], owner[far] = here, owner[near]
+            if branch < wires and here > worst[branch]:
+                worst[branch], which[branch] = here, owner[near]
+    return np.array(worst), np.array(which, dtype=np.intp)
 
 
-@dataclass(frozen=True)
-class Leg:
+class Leg(NamedTuple):
     """One step of a load's way: a wire or link row, the current in it, the volts it costs."""
 
     branch: int
@@ -82,26 +84,26 @@ class Ways:
     def __init__(self, plant: Plant, case: CaseSolution) -> None:
         self.plant = plant
         self.edges = Edges.of(plant, case)
-        self.ohm = np.concatenate([case.wire_ohm, plant.link_ohm])
-        self.into: dict[int, int] = {}
-        self.out_of: dict[int, int] = {}
-        for edge in np.argsort(self.edges.amps, kind="stable").tolist():
-            self.into[int(self.edges.low[edge])] = edge
-            self.out_of[int(self.edges.high[edge])] = edge
+        ohm = np.concatenate([case.wire_ohm, plant.link_ohm])[self.edges.branch]
+        order = np.argsort(self.edges.amps, kind="stable")
+        low, high = self.edges.low.tolist(), self.edges.high.tolist()
+        volts = (self.edges.amps * ohm).tolist()
+        self._steps = list(zip(self.edges.branch.tolist(), self.edges.amps.tolist(), volts, low, high, strict=True))
+        self.into = {low[edge]: edge for edge in order.tolist()}
+        self.out_of = {high[edge]: edge for edge in order.tolist()}
 
     def of(self, load: int) -> list[Leg]:
         """Legs of a load row in the order current flows."""
-        there = self._walk(int(self.plant.load_plus[load]), self.into, self.edges.high, False)
-        back = self._walk(int(self.plant.load_minus[load]), self.out_of, self.edges.low, True)
+        there = self._walk(int(self.plant.load_plus[load]), self.into, 4, False)
+        back = self._walk(int(self.plant.load_minus[load]), self.out_of, 3, True)
         return [*reversed(there), *back]
 
-    def _walk(self, node: int, table: dict[int, int], ends: NDArray[np.intp], returning: bool) -> list[Leg]:
+    def _walk(self, node: int, table: dict[int, int], far: int, returning: bool) -> list[Leg]:
         legs, seen = [], {node}
         while node in table:
-            edge = table[node]
-            branch, amps = int(self.edges.branch[edge]), float(self.edges.amps[edge])
-            legs.append(Leg(branch, amps, amps * float(self.ohm[branch]), returning))
-            node = int(ends[edge])
+            step = self._steps[table[node]]
+            legs.append(Leg(step[0], step[1], step[2], returning))
+            node = int(step[far])
             if node in seen:
                 break
             seen.add(node)

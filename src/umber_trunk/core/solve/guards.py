@@ -58,9 +58,10 @@ def _feeds(plant: Plant) -> tuple[dict[int, int], dict[int, float], dict[int, in
     """
     wires = len(plant.wires)
     beside: dict[int, list[tuple[int, int]]] = defaultdict(list)
-    for branch, (a, b) in enumerate(zip(plant.network.a, plant.network.b, strict=True)):
-        beside[int(a)].append((branch, int(b)))
-        beside[int(b)].append((branch, int(a)))
+    for branch, (a, b) in enumerate(zip(plant.network.a.tolist(), plant.network.b.tolist(), strict=True)):
+        beside[a].append((branch, b))
+        beside[b].append((branch, a))
+    metre = plant.length_m.tolist()
     ratings = _fuse_rows(plant)
     minus = {int(node) for node in plant.network.minus}
     found: dict[int, int] = {}
@@ -74,7 +75,7 @@ def _feeds(plant: Plant) -> tuple[dict[int, int], dict[int, float], dict[int, in
         for branch, other in beside[node]:
             key, run = state[node], metres[node]
             if branch < wires:
-                run += float(plant.length_m[branch])
+                run += metre[branch]
                 if branch not in found or found[branch] != -1:
                     found[branch] = key
                 if key == -1:
@@ -106,8 +107,9 @@ def _returns(solution: Solution, feed: dict[int, int]) -> dict[int, int]:
             node = int(plant.load_minus[load])
             if key >= 0 and ratings[key] > ratings.get(level.get(node, -1), 0.0):
                 level[node] = key
-        for edge in np.argsort(case.node_v[edges.high], kind="stable")[::-1]:
-            branch, high, low = int(edges.branch[edge]), int(edges.high[edge]), int(edges.low[edge])
+        order = np.argsort(case.node_v[edges.high], kind="stable")[::-1]
+        sweep = zip(edges.branch[order].tolist(), edges.high[order].tolist(), edges.low[order].tolist(), strict=True)
+        for branch, high, low in sweep:
             key = level.get(high, -1)
             if key < 0:
                 continue

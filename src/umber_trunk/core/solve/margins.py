@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,8 +36,7 @@ class Limit(StrEnum):
     HANDLING = "handling"
 
 
-@dataclass(frozen=True)
-class Use:
+class Use(NamedTuple):
     """How much of a limit is used: 1 is just met. `case` (an id) and `subject` say where it is worst."""
 
     limit: Limit
@@ -217,25 +217,17 @@ def allowed_drop(case: CaseSolution, solution: Solution, row: int) -> float:
 
 def figures(solution: Solution) -> Figures:
     """Uses of all limits from a solution."""
-    plant = solution.plant
-    by_case = {
-        case.case.id: {
-            load.id: _load_figures(solution, case, row) for row, load in enumerate(plant.loads) if case.running[row]
-        }
-        for case in solution.cases
-    }  # fmt: skip
+    rules = {case.case.id: _rules(solution, case) for case in solution.cases}
+    by_case = {case.case.id: _load_table(solution, case, rules[case.case.id]) for case in solution.cases}
     loads: dict[str, LoadFigures] = {}
     for table in by_case.values():
         for key, entry in table.items():
             if key not in loads or entry.used > loads[key].used:
                 loads[key] = entry
     found, bare = guards(solution)
-    worst = _Worst([_case_columns(solution, case) for case in solution.cases])
+    worst = _Worst([_case_columns(solution, case, rules[case.case.id]) for case in solution.cases])
     shielded = judged_fuses(solution, found)
-    wires = {
-        wire.id: _wire_figures(solution, row, worst, found[row], shielded.get(row))
-        for row, wire in enumerate(plant.wires)
-    }
+    wires = _wire_table(solution, worst, found, shielded)
     return Figures(solution, wires, loads, found, bare, by_case, shielded)
 
 
@@ -254,12 +246,19 @@ def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shi
         answer = shields(
             rating, standing, wires, plant.parallel[rows], fault, project.fuse_rule, project.fuse_allowance_k
         )
-        for at, row in enumerate(rows.tolist()):
-            if row not in worst or answer.used[at] > worst[row].used:
-                worst[row] = Shielded(
-                    float(rating[at]), float(answer.used[at]), float(answer.worst_a[at]), float(answer.seconds[at]),
-                    float(answer.allowed_c[at]), float(answer.withstand_a[at]), float(answer.for_ever_a[at]), case.case.id,
-                )  # fmt: skip
+        columns = (
+            rating,
+            answer.used,
+            answer.worst_a,
+            answer.seconds,
+            answer.allowed_c,
+            answer.withstand_a,
+            answer.for_ever_a,
+        )
+        judged = zip(rows.tolist(), *(column.tolist() for column in columns), strict=True)
+        for row, rated, used, most, seconds, allowed, stands, for_ever in judged:
+            if row not in worst or used > worst[row].used * MET:
+                worst[row] = Shielded(rated, used, most, seconds, allowed, stands, for_ever, case.case.id)
     return worst
 
 
@@ -269,15 +268,25 @@ def figures_of_case(found: Figures, number: int) -> Figures:
     return figures(Solution(solution.plant, solution.heat, [solution.cases[number]]))
 
 
-def _load_figures(solution: Solution, case: CaseSolution, row: int) -> LoadFigures:
-    surge, sag = float(case.surge_v[row]), float(np.nan_to_num(case.sag_v[row]))
-    allowed, rule = wiring_rule(solution, row, sag)
-    gone = bool(case.collapsed[row])
-    return LoadFigures(
-        load=solution.plant.loads[row], row=row, volts=float("nan") if gone else float(case.load_v[row]), amps=float(case.load_a[row]),
-        nominal_v=float(solution.plant.nominal_v[row]), allowed_v=allowed, rule=rule,
-        surge_v=None if np.isnan(surge) else surge, case=case.case.id, sag_v=sag, collapsed=gone, settled=case.settled,
+def _rules(solution: Solution, case: CaseSolution) -> list[tuple[float, str]]:
+    """`wiring_rule` of every load in a case."""
+    return [wiring_rule(solution, row, sag) for row, sag in enumerate(np.nan_to_num(case.sag_v).tolist())]
+
+
+def _load_table(solution: Solution, case: CaseSolution, rules: list[tuple[float, str]]) -> dict[str, LoadFigures]:
+    """The figures of the loads that run in a case, by id."""
+    plant, found = solution.plant, {}
+    columns = zip(
+        plant.loads, case.running.tolist(), case.load_v.tolist(), case.load_a.tolist(), plant.nominal_v.tolist(), rules,
+        case.surge_v.tolist(), np.nan_to_num(case.sag_v).tolist(), case.collapsed.tolist(), strict=True,
     )  # fmt: skip
+    for row, (load, runs, volts, amps, nominal, (allowed, rule), surge, sag, gone) in enumerate(columns):
+        if runs:
+            found[load.id] = LoadFigures(
+                load=load, row=row, volts=float("nan") if gone else volts, amps=amps, nominal_v=nominal, allowed_v=allowed, rule=rule,
+                surge_v=None if surge != surge else surge, case=case.case.id, sag_v=sag, collapsed=gone, settled=case.settled,
+            )  # fmt: skip
+    return found
 
 
 @dataclass(frozen=True)
@@ -293,11 +302,21 @@ class _Columns:
     dip_load: NDArray[np.intp]
     share: Floats
 
+    @property
+    def warm_c(self) -> Floats:
+        """Conductor temperature (wires,)."""
+        return self.case.conductor_c
 
-def _case_columns(solution: Solution, case: CaseSolution) -> _Columns:
+    @property
+    def ohm(self) -> Floats:
+        """Resistance of each wire, warm (wires,)."""
+        return self.case.wire_ohm
+
+
+def _case_columns(solution: Solution, case: CaseSolution, rules: list[tuple[float, str]]) -> _Columns:
     plant = solution.plant
     sag = np.nan_to_num(case.sag_v)
-    allowed_v = np.array([wiring_rule(solution, row, float(sag[row]))[0] for row in range(len(plant.loads))])
+    allowed_v = np.array([volts for volts, _ in rules])
     used = (plant.nominal_v - sag - case.load_v) / allowed_v
     drop, which = worst_served(plant, case, np.nan_to_num(used, nan=0.0))
     room = plant.limit_c - case.ambient_c
@@ -374,25 +393,34 @@ class _Worst:
         return table.argmax(axis=0).tolist(), table.max(axis=0).tolist()
 
 
-def _wire_figures(
-    solution: Solution, row: int, worst: _Worst, guard: Guard | None, shielded: Shielded | None
-) -> WireFigures:
-    plant, project = solution.plant, solution.plant.design.project
-    wire, cond = plant.wires[row], plant.conductors[row]
-    drop, heat, dip = (worst.columns[at[row]] for at in (worst.drop_at, worst.heat_at, worst.dip_at))
-    load, dips = int(drop.drop_load[row]), int(dip.dip_load[row])
-    warm, amps = float(heat.case.conductor_c[row]), worst.amps[row]
-    uses = [
-        Use(Limit.DROP, worst.drop[row], drop.case.case.id, plant.loads[load].id if load >= 0 else ""),
-        Use(Limit.HEAT, worst.heat[row], heat.case.case.id),
-        Use(Limit.SURGE, worst.surge[row], worst.columns[worst.surge_at[row]].case.case.id),
-        Use(Limit.DIP, worst.dip[row], dip.case.case.id, plant.loads[dips].id if dips >= 0 else ""),
-    ]  # fmt: skip
-    if guard is not None and shielded is not None:
-        uses.append(Use(Limit.FUSE, min(shielded.used, MOST_USED), shielded.case, guard.link_id))
-    uses.append(Use(Limit.HANDLING, project.smallest_mm2 / cond.size.area_mm2))
-    return WireFigures(
-        wire=wire, row=row, size=cond.size.label, amps=amps, conductor_c=warm, limit_c=float(plant.limit_c[row]),
-        drop_v=amps * max(float(heat.case.wire_ohm[row]), LEAST_OHM), length_m=float(plant.length_m[row]),
-        uses=tuple(uses), case=heat.case.case.id, drop_share=float(drop.share[row]), idle=amps < IDLE_A,
+def _wire_table(
+    solution: Solution, worst: _Worst, found: list[Guard | None], shielded: dict[int, Shielded]
+) -> dict[str, WireFigures]:
+    """The figures of every wire by id, from columns as plain lists: there are thousands of wires."""
+    plant, least = solution.plant, solution.plant.design.project.smallest_mm2
+    names = [column.case.case.id for column in worst.columns]
+    loads = [load.id for load in plant.loads]
+    drop_load, dip_load, shares, warm, ohm = (
+        [getattr(column, name).tolist() for column in worst.columns] for name in ("drop_load", "dip_load", "share", "warm_c", "ohm")
     )  # fmt: skip
+    limits, metres = plant.limit_c.tolist(), plant.length_m.tolist()
+    table = {}
+    for row, (wire, cond) in enumerate(zip(plant.wires, plant.conductors, strict=True)):
+        drop, heat, surge, dip = worst.drop_at[row], worst.heat_at[row], worst.surge_at[row], worst.dip_at[row]
+        load, dips, amps = drop_load[drop][row], dip_load[dip][row], worst.amps[row]
+        uses = [
+            Use(Limit.DROP, worst.drop[row], names[drop], loads[load] if load >= 0 else ""),
+            Use(Limit.HEAT, worst.heat[row], names[heat]),
+            Use(Limit.SURGE, worst.surge[row], names[surge]),
+            Use(Limit.DIP, worst.dip[row], names[dip], loads[dips] if dips >= 0 else ""),
+        ]
+        guard, judged = found[row], shielded.get(row)
+        if guard is not None and judged is not None:
+            uses.append(Use(Limit.FUSE, min(judged.used, MOST_USED), judged.case, guard.link_id))
+        uses.append(Use(Limit.HANDLING, least / cond.size.area_mm2))
+        table[wire.id] = WireFigures(
+            wire=wire, row=row, size=cond.size.label, amps=amps, conductor_c=warm[heat][row], limit_c=limits[row],
+            drop_v=amps * max(ohm[heat][row], LEAST_OHM), length_m=metres[row], uses=tuple(uses), case=names[heat],
+            drop_share=shares[drop][row], idle=amps < IDLE_A,
+        )  # fmt: skip
+    return table

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -89,6 +90,12 @@ class Plant:
         return result
 
     @cached_property
+    def load_kinds(self) -> tuple[Ints, Floats]:
+        """(0 for current, 1 for power, 2 for resistance; the value) of each load."""
+        order = {LoadKind.CURRENT: 0, LoadKind.POWER: 1, LoadKind.RESISTANCE: 2}
+        return _ints([order[load.kind] for load in self.loads]), np.array([load.value for load in self.loads])
+
+    @cached_property
     def joint_ohm(self) -> Floats:
         """Both ends' joints together (wires,)."""
         result: Floats = self.end_ohm.sum(axis=1)
@@ -107,15 +114,48 @@ def spec_of(design: Design, wire: Wire, size: str) -> Conductor:
     return conductor(size, wire.metal or project.metal, wire.make or project.make, wire.jacket or project.jacket)
 
 
+@dataclass(frozen=True)
+class _Topology:
+    """What of a plant doesn't change with the sizes and the stuff of its wires."""
+
+    places: list[int]
+    row: dict[str, int]
+    fields: dict[str, Any]
+    run_m: Floats
+
+
 def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant:
-    """The arrays of a design; `sizes` (wire id → label) stands in for wires nobody has sized."""
+    """The arrays of a design; `sizes` (wire id → label) stands in for wires nobody has sized. What the wiring alone
+    decides is worked out once for all designs wired alike."""
     index, sizes = index_of(design), sizes or {}
-    nodes = _nodes(index)
+    wiring: _Topology = index.once_wired("plant", lambda: _topology(index))
+    wires = [design.wires[place] for place in wiring.places]
+    conductors = [_spec_or_stand_in(design, w, w.size or sizes.get(w.id)) for w in wires]
+    length = wiring.run_m * _twist(index, wires, conductors)
+    network, parallel = wiring.fields["network"], wiring.fields["parallel"]
+    return Plant(
+        design=design,
+        index=index,
+        wires=wires,
+        row=wiring.row,
+        conductors=conductors,
+        bodies=WireBodies.of(conductors),
+        area_mm2=np.array([c.size.area_mm2 for c in conductors]),
+        length_m=length,
+        limit_c=np.array([c.jacket.limit_c for c in conductors]),
+        reactance_ohm=_reactance(network, wiring.fields["supplies"], length / parallel),
+        **wiring.fields,
+    )
+
+
+def _topology(index: Index) -> _Topology:
+    design, nodes = index.design, _nodes(index)
 
     def at(pin: Pin) -> int:
         return nodes.get((pin.end, pin.cavity), -1)
 
-    wires = [w for w in design.wires if at(w.start) >= 0 and at(w.finish) >= 0]
+    places = [at_ for at_, w in enumerate(design.wires) if at(w.start) >= 0 and at(w.finish) >= 0]
+    wires = [design.wires[place] for place in places]
     links = [
         (end.id, link) for end in design.ends for link in end.links
         if (end.id, link.a) in nodes and (end.id, link.b) in nodes
@@ -123,7 +163,6 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
     ways_back = _frame_ways(index, nodes)
     loads = [load for load in design.loads if at(load.plus) >= 0 and at(load.minus) >= 0]
     supplies = [s for s in design.supplies if at(s.plus) >= 0 and at(s.minus) >= 0]
-    conductors = [_spec_or_stand_in(design, w, w.size or sizes.get(w.id)) for w in wires]
     heads = [at(w.start) for w in wires] + [nodes[e, link.a] for e, link in links] + [node for _, _, node in ways_back]
     tails = [at(w.finish) for w in wires] + [nodes[e, link.b] for e, link in links] + [FRAME_NODE] * len(ways_back)
     joined = [c for c in design.converters if min(at(p) for p in (c.plus, c.minus, c.out_plus, c.out_minus)) >= 0]
@@ -145,37 +184,17 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
     emf = np.array([s.volts for s in sources])
     all_links = links + [(end, link) for end, link, _ in ways_back]
     load_plus, load_minus = _ints([at(load.plus) for load in loads]), _ints([at(load.minus) for load in loads])
-    length = np.array([index.length_m(w) for w in wires]) * _twist(index, wires, conductors)
-    return Plant(
-        design=design,
-        index=index,
-        wires=wires,
-        row={wire.id: row for row, wire in enumerate(wires)},
-        conductors=conductors,
-        bodies=WireBodies.of(conductors),
-        area_mm2=np.array([c.size.area_mm2 for c in conductors]),
-        parallel=np.array([float(w.parallel) for w in wires]),
-        length_m=length,
-        end_ohm=_ends_ohm(index, wires),
-        limit_c=np.array([c.jacket.limit_c for c in conductors]),
-        links=all_links,
-        link_ohm=np.array([max(link.resistance_ohm, LEAST_OHM) for _, link in all_links]),
-        network=network,
-        loads=loads,
-        load_plus=load_plus,
-        load_minus=load_minus,
-        power_factor=np.array([load.power_factor for load in loads]),
-        supplies=supplies,
-        source_volts=emf,
-        source_ohm=ohm,
-        converters=converters,
-        looped=[c for c, loops in zip(joined, looped, strict=True) if loops],
-        input_plus=_ints([at(c.plus) for c in converters]),
-        input_minus=_ints([at(c.minus) for c in converters]),
-        nominal_v=_nominal(network, emf, load_plus, load_minus),
-        terminals=_terminals(network, load_plus, load_minus),
-        reactance_ohm=_reactance(network, supplies, length / np.array([float(w.parallel) for w in wires])),
-    )
+    fields = {
+        "parallel": np.array([float(w.parallel) for w in wires]), "end_ohm": _ends_ohm(index, wires), "links": all_links,
+        "link_ohm": np.array([max(link.resistance_ohm, LEAST_OHM) for _, link in all_links]), "network": network, "loads": loads,
+        "load_plus": load_plus, "load_minus": load_minus, "power_factor": np.array([load.power_factor for load in loads]),
+        "supplies": supplies, "source_volts": emf, "source_ohm": ohm, "converters": converters,
+        "looped": [c for c, loops in zip(joined, looped, strict=True) if loops],
+        "input_plus": _ints([at(c.plus) for c in converters]), "input_minus": _ints([at(c.minus) for c in converters]),
+        "nominal_v": _nominal(network, emf, load_plus, load_minus), "terminals": _terminals(network, load_plus, load_minus),
+    }  # fmt: skip
+    row = {wire.id: row for row, wire in enumerate(wires)}
+    return _Topology(places, row, fields, np.array([index.length_m(w) for w in wires]))
 
 
 FRAME_NODE = 0
@@ -307,20 +326,16 @@ def load_amps(plant: Plant, load_v: Floats, running: NDArray[np.bool_], before: 
     A power load's current is held at its 30 %-voltage figure below that, so that the passes go on where a feed
     collapses; such a load has no solution and is said to have none.
     """
-    amps = np.zeros(len(plant.loads))
-    for row, load in enumerate(plant.loads):
-        if not running[row] or not np.isfinite(plant.nominal_v[row]):
-            continue
-        if load.kind is LoadKind.CURRENT:
-            amps[row] = load.value
-        elif load.kind is LoadKind.POWER:
-            amps[row] = load.value / load.power_factor / max(load_v[row], HELD_SHARE * plant.nominal_v[row])
-        else:
-            lost = plant.nominal_v[row] - load_v[row]
-            if before is not None and before[row] > 1e-9 and lost > 0:
-                amps[row] = plant.nominal_v[row] / (load.value + lost / before[row])
-            else:
-                amps[row] = max(load_v[row], 0.0) / load.value
-            # no more than all sources in a row would drive through it alone
-            amps[row] = min(amps[row], float(plant.source_volts.sum()) / load.value)
-    return amps
+    kind, value = plant.load_kinds
+    with np.errstate(divide="ignore", invalid="ignore"):
+        power = value / plant.power_factor / np.maximum(load_v, HELD_SHARE * plant.nominal_v)
+        alone = np.maximum(load_v, 0.0) / value
+        if before is not None:
+            lost = plant.nominal_v - load_v
+            eased = plant.nominal_v / (value + lost / before)
+            alone = np.where((before > 1e-9) & (lost > 0), eased, alone)
+        # no more than all sources in a row would drive through it alone
+        resistance = np.minimum(alone, float(plant.source_volts.sum()) / value)
+    amps = np.select([kind == 0, kind == 1], [value, power], resistance)
+    result: Floats = np.where(running & np.isfinite(plant.nominal_v), amps, 0.0)
+    return result

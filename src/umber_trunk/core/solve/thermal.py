@@ -152,23 +152,51 @@ def _stretches(plant: Plant) -> list[_Stretch]:
     return found
 
 
+@dataclass(frozen=True)
+class _Spread:
+    """The stretches of a plant as columns: what doesn't change with sizes."""
+
+    stretches: list[_Stretch]
+    counts: list[int]
+    wire: Ints
+    bundle: Ints
+    length: Floats
+    first: Ints
+    segment: list[str]
+    ambient_c: Floats
+    sleeve_m: Floats
+    air_m_s: Floats
+    outside: Outside
+
+    @classmethod
+    def of(cls, plant: Plant) -> _Spread:
+        """Lays out pairs: one for each conductor in each stretch."""
+        stretches = _stretches(plant)
+        counts = [len(stretch.rows) for stretch in stretches]
+        return cls(
+            stretches, counts, np.array([row for stretch in stretches for row in stretch.rows], dtype=np.intp),
+            np.repeat(np.arange(len(stretches)), counts), np.array([stretch.length_m for stretch in stretches]),
+            np.concatenate([[0], np.cumsum(counts)]).astype(np.intp), [stretch.segment for stretch in stretches],
+            np.array([stretch.ambient_c for stretch in stretches]), np.array([stretch.sleeve_m for stretch in stretches]),
+            np.array([stretch.air_m_s for stretch in stretches]), Outside.of([stretch.around for stretch in stretches]),
+        )  # fmt: skip
+
+
 def plan_heat(plant: Plant) -> ThermalPlan:
     """Lays out pairs and bundles, and the wires in every bundle."""
-    stretches = _stretches(plant)
-    counts = [len(stretch.rows) for stretch in stretches]
-    wire = np.array([row for stretch in stretches for row in stretch.rows], dtype=np.intp)
-    bundle = np.repeat(np.arange(len(stretches)), counts)
-    length = np.array([stretch.length_m for stretch in stretches])
+    spread: _Spread = plant.index.once_wired("stretches", lambda: _Spread.of(plant))
+    stretches, counts, wire, bundle, length, first = (
+        spread.stretches, spread.counts, spread.wire, spread.bundle, spread.length, spread.first
+    )  # fmt: skip
     bundles = Bundles(
-        [stretch.segment for stretch in stretches],
-        np.array([stretch.ambient_c for stretch in stretches]),
+        spread.segment,
+        spread.ambient_c,
         np.ones(len(stretches)),
         np.ones(len(stretches)),
-        np.array([stretch.sleeve_m for stretch in stretches]),
-        np.array([stretch.air_m_s for stretch in stretches]),
-        Outside.of([stretch.around for stretch in stretches]),
+        spread.sleeve_m,
+        spread.air_m_s,
+        spread.outside,
     )
-    first = np.concatenate([[0], np.cumsum(counts)]).astype(np.intp)
     batches = []
     for n in sorted(set(counts)):
         members = np.flatnonzero(np.array(counts) == n)
