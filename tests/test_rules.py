@@ -35,6 +35,51 @@ def test_imports_point_inward(package: str) -> None:
                 assert name.split(".")[0] not in ("PySide6", "shiboken6"), f"{path.name} imports {name}"
 
 
+def room_of(module: str) -> str:
+    """The package a module of ours is in, two names deep: core.solve, app.desks; a module that is in none is its own room."""
+    parts = module.split(".")[1:]
+    return ".".join(parts[:2])
+
+
+def test_no_room_depends_on_one_that_depends_on_it() -> None:
+    """Rooms and their imports, also those inside of functions, make no ring; a desk imports no other desk."""
+    arrows: dict[str, set[str]] = {}
+    for path in MODULES:
+        mine = ".".join(("umber_trunk", *path.relative_to(SOURCE).with_suffix("").parts))
+        for name in imports(path):
+            if name.startswith("umber_trunk.") and room_of(name) != room_of(mine):
+                arrows.setdefault(room_of(mine), set()).add(room_of(name))
+            if "app.desks." in mine and "app.desks." in name:
+                assert mine.split(".")[3] == name.split(".")[3], f"{mine} imports {name}"
+    allowed = {("app.commands", "app.window")}  # a type alone: the window makes its commands
+    for one, others in arrows.items():
+        seen, queue = set(), [other for other in others if (one, other) not in allowed]
+        while queue:
+            here = queue.pop()
+            if here not in seen:
+                seen.add(here)
+                queue += [other for other in arrows.get(here, ()) if (here, other) not in allowed]
+        assert one not in seen, f"{one} depends on itself"
+
+
+def test_one_word_for_one_thing() -> None:
+    """No two modules of the core, nor of the app, have the same name, but those each stage has."""
+    for package in ("core", "app"):
+        names = [
+            path.stem for path in (SOURCE / package).rglob("*.py") if path.stem not in ("__init__", "checks", "desk")
+        ]
+        twice = {name for name in names if names.count(name) > 1}
+        assert not twice, twice
+
+
+def test_every_finding_is_named_in_a_test() -> None:
+    code = re.compile(r'"((?:supply|load|wire|wires|segment|tree|case|fuse|link|contact|converter|caution)\.[a-z_]+)"')
+    said = {found for path in (SOURCE / "core").rglob("checks.py") for found in code.findall(path.read_text("utf-8"))}
+    assert len(said) > 40
+    tests = "".join(path.read_text("utf-8") for path in (ROOT / "tests").rglob("test_*.py"))
+    assert not {one for one in said if f'"{one}"' not in tests}
+
+
 def test_the_core_has_no_clock_and_no_files() -> None:
     for path in (SOURCE / "core").rglob("*.py"):
         assert not imports(path) & {"time", "datetime", "os", "pathlib", "sqlite3"}, path

@@ -15,7 +15,7 @@ from umber_trunk.app.widgets.rail import StageRail
 from umber_trunk.app.widgets.typed import parse_measure
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError, UmberError
-from umber_trunk.core.explain.wires import why_load
+from umber_trunk.core.explain.about_wires import why_load
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Measure, Method

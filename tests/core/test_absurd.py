@@ -16,10 +16,10 @@ from hypothesis import strategies as st
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import barge
-from umber_trunk.core.explain import fuses as fusereasons
-from umber_trunk.core.explain import wires as reasons
-from umber_trunk.core.explain.chain import Chains
+from umber_trunk.core.explain import about_fuses as fusereasons
+from umber_trunk.core.explain import about_wires as reasons
 from umber_trunk.core.explain.closeup import closeup
+from umber_trunk.core.fuses.chain import Chains
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Case, Design, LoadKind, Measure, Pin, Supply

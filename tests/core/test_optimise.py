@@ -7,9 +7,9 @@ import pytest
 
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.explain.chain import Chains
+from umber_trunk.core.explain.about_wires import why_rating
 from umber_trunk.core.explain.closeup import closeup, hottest_c, section_at
-from umber_trunk.core.explain.wires import why_rating
+from umber_trunk.core.fuses.chain import Chains
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of

@@ -7,7 +7,7 @@ from conftest import design_of
 from plates import Plate, rings_rise_k
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import conductor, jackets, makes
-from umber_trunk.core.explain.fuses import why_fuse
+from umber_trunk.core.explain.about_fuses import why_fuse
 from umber_trunk.core.harness.edits import put, set_fuse, set_project, set_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.onerun.run import Run, size_run

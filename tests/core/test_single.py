@@ -4,7 +4,7 @@ import pytest
 
 from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.explain.run import why_run
+from umber_trunk.core.explain.about_run import why_run
 from umber_trunk.core.onerun.run import Run, judge, size_run
 
 

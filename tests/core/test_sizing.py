@@ -6,8 +6,8 @@ import pytest
 
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.explain import fuses as fusereasons
-from umber_trunk.core.explain import wires as reasons
+from umber_trunk.core.explain import about_fuses as fusereasons
+from umber_trunk.core.explain import about_wires as reasons
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of

@@ -12,7 +12,7 @@ from conftest import design_of
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.harness.edits import rename, set_project
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.kit.words import gauge_near, inches_text, length_text, size_text
+from umber_trunk.core.kit.paper_units import gauge_near, inches_text, length_text, size_text
 from umber_trunk.core.units import parse_length_m
 from umber_trunk.store.output import export_bytes
 from umber_trunk.store.sheets import Page, xlsx_bytes

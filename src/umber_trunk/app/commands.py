@@ -25,7 +25,7 @@ ON_PICTURE = (
 )  # fmt: skip
 ELSEWHERE = (
     ("Tab", "in the line: take what is suggested"), ("↑  ↓", "in the line: lines said before"),
-    ("F2  Enter", "in a table: correct a cell"), ("a wire's number", "typed or scanned outside of a text: go to that wire"),
+    ("F2  Enter", "in a table: correct a cell"), ("+  −", "on the Sizes desk: a step up or down"), ("a wire's number", "typed or scanned outside of a text: go to that wire"),
 )  # fmt: skip
 
 

@@ -76,7 +76,7 @@ def _size(args: argparse.Namespace) -> int:
     else:
         _print_answer(answer, answer.chosen)
         if args.why:
-            from umber_trunk.core.explain.run import why_run
+            from umber_trunk.core.explain.about_run import why_run
 
             print("\n".join(reason.as_text() for reason in why_run(answer, answer.chosen)))
     return 0 if answer.chosen is not None else 1
@@ -116,7 +116,7 @@ def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
         "broken": list(best.broken), "read": list(run.notes), "candidates": [_candidate_json(one) for one in answer.candidates],
     }  # fmt: skip
     if why and chosen:
-        from umber_trunk.core.explain.run import why_run  # only here: it brings the whole harness along
+        from umber_trunk.core.explain.about_run import why_run  # only here: it brings the whole harness along
 
         result["why"] = [reason.as_text() for reason in why_run(answer, chosen)]
     return result

@@ -29,8 +29,8 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Project
 from umber_trunk.core.kit.cutlist import buys, cuts
+from umber_trunk.core.kit.paper_units import length_text, size_text
 from umber_trunk.core.kit.tables import case_rows, caution_rows, fuse_rows
-from umber_trunk.core.kit.words import length_text, size_text
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest
 from umber_trunk.core.results import Results

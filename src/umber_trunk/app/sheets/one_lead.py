@@ -117,7 +117,7 @@ class OneLead(QDialog):
 
     def _show(self, answer: RunAnswer) -> None:
         from umber_trunk.app.sheets.why import as_html
-        from umber_trunk.core.explain.run import why_run
+        from umber_trunk.core.explain.about_run import why_run
 
         self.answer, chosen = answer, answer.chosen
         if chosen is None:

@@ -20,6 +20,7 @@ from umber_trunk.core.why import Derivation
 
 Index = QModelIndex | QPersistentModelIndex
 RECORD = Qt.ItemDataRole.UserRole
+HOLDS = ("?", "+", "-", "−")  # keys of the window and its desks, not of the table
 SAMPLE = 80  # rows looked at for the width of columns
 SWATCH = 34.0
 WIDEST = 340.0
@@ -260,7 +261,7 @@ class RowsView(QTableView):
         plain = not event.modifiers() & ~(Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier)
         enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
         if plain and (
-            event.text().isalnum() or event.text() == "?" or (enter and getattr(self.window(), "scanned", False))
+            event.text().isalnum() or event.text() in HOLDS or (enter and getattr(self.window(), "scanned", False))
         ):
             event.ignore()  # a wire's number, typed or scanned, or the key list: the window takes it
         elif enter and self.state() != QAbstractItemView.State.EditingState:

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from umber_trunk.core.explain.chain import Chains, chains
 from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.fuses.chain import Chains, chains
 from umber_trunk.core.fuses.fit import FuseDuty, link_duties
 from umber_trunk.core.fuses.place import UNFUSED_REACH_M
 from umber_trunk.core.harness.index import Index, index_of

@@ -10,7 +10,7 @@ from umber_trunk.core.fuses.fit import link_duties
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.cutlist import buys, cuts
-from umber_trunk.core.kit.words import inches_text, size_text
+from umber_trunk.core.kit.paper_units import inches_text, size_text
 from umber_trunk.core.needs.cases import loads_text
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.solution import ALL_ON

@@ -9,7 +9,7 @@ from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.core.catalog.conductors import area_of, show_size
-from umber_trunk.core.explain.wires import why_cut
+from umber_trunk.core.explain.about_wires import why_cut
 from umber_trunk.core.kit.cutlist import CutRow, SizeTotal, buys, cuts
 from umber_trunk.core.stages import exports as all_exports
 from umber_trunk.core.units import show_mass, significant

@@ -36,9 +36,9 @@ from umber_trunk.app.widgets.typed import (
 )
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.words import wire_words
-from umber_trunk.core.explain.chain import chains
-from umber_trunk.core.explain.fuses import why_link
-from umber_trunk.core.explain.wires import why_load, why_rating
+from umber_trunk.core.explain.about_fuses import why_link
+from umber_trunk.core.explain.about_wires import why_load, why_rating
+from umber_trunk.core.fuses.chain import chains
 from umber_trunk.core.fuses.fit import FuseDuty, fit_fuses, link_duties
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness.edits import Edit, drop, remove_load, rename, set_fuse

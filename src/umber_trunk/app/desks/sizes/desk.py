@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox
 
 from umber_trunk.app.background import Background
@@ -18,9 +18,9 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import area_of, parse_spec, show_size
+from umber_trunk.core.explain.about_fuses import why_fuse, why_start
+from umber_trunk.core.explain.about_wires import why_heat, why_load, why_size, why_wire_drop
 from umber_trunk.core.explain.closeup import Closeup, closeup, hottest_c, section_at
-from umber_trunk.core.explain.fuses import why_fuse, why_start
-from umber_trunk.core.explain.wires import why_heat, why_load, why_size, why_wire_drop
 from umber_trunk.core.harness.edits import Edit, change, put, set_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
@@ -232,6 +232,13 @@ class SizesDesk(Desk):
             self.segment.setCurrentIndex(at)
             self.tab(1)
         return at >= 0
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {"+": 1, "-": -1, "−": -1}.get(event.text())
+        if step:
+            self.step(step)
+        else:
+            super().keyPressEvent(event)
 
     def take(self) -> None:
         """Gives the chosen wire (and its pair) the step chosen in the ladder."""

@@ -7,7 +7,7 @@ from statistics import NormalDist
 import numpy as np
 
 from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.explain.chain import Chains
+from umber_trunk.core.fuses.chain import Chains
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, LoadKind
 from umber_trunk.core.lengths.cut import cut_length_m, finished_length_m

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from umber_trunk.core.catalog.conductors import Conductor, show_size
-from umber_trunk.core.explain.wires import ESTIMATE
+from umber_trunk.core.explain.about_wires import ESTIMATE
 from umber_trunk.core.fuses.fit import FuseDuty, Start, duties, fuse_duties
 from umber_trunk.core.harness.model import Design, End, Link, LinkKind
 from umber_trunk.core.physics.damage import source_of
