@@ -244,7 +244,7 @@ def play(seconds: float, seed: int, folder: Path, slow_s: float = SLOW_S) -> tup
             while isinstance(dialog := QApplication.activeModalWidget(), QDialog):
                 dialog.reject()
             QTest.qWait(10)
-        monkey.window.close()
+        session.close_all()
         for name in ("play", "other"):
             with ProjectFile.open(folder / f"{name}.umber") as file:
                 assert not file.read_only

@@ -73,7 +73,6 @@ class OneLead(QDialog):
         for part in (self.verdict, self.told):
             right.addWidget(part)
         right.addWidget(self.why, 1)
-        right.addWidget(hint("An engineering estimate; the applicable code and a licensed person decide."))
         sides = row(None)
         sides.takeAt(0)
         sides.setSpacing(20)

@@ -29,11 +29,12 @@ class Welcome(QWidget):
         self.setWindowTitle("Umber Trunk")
         self.setObjectName("welcome")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.resize(900, 620)
+        self.resize(980, 760)
         title = Label("Umber Trunk")
         title.setFont(theme.font(24, bold=True))
         inner = QWidget()
         layout = QVBoxLayout(inner)
+        inner.setMaximumWidth(round(110 * theme.font().pointSizeF()))
         layout.setContentsMargins(48, 32, 48, 32)
         layout.addWidget(title)
         layout.addWidget(
@@ -57,6 +58,7 @@ class Welcome(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         scroll.setWidget(inner)
+        scroll.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(scroll)
@@ -77,11 +79,13 @@ class Welcome(QWidget):
         for number, (name, told, act) in enumerate(ways):
             card = button(name, act, primary=number == 0)
             card.setAccessibleDescription(tr(told))
-            grid.addWidget(card, number % 4, 2 * (number // 4))
-            grid.addWidget(hint(told), number % 4, 2 * (number // 4) + 1)
+            card.setFont(theme.font(12, bold=True))
+            card.setMinimumHeight(round(5 * theme.font().pointSizeF()))
+            card.setMinimumWidth(round(22 * theme.font().pointSizeF()))
+            grid.addWidget(card, number, 0)
+            grid.addWidget(hint(told), number, 1)
             self.cards[name] = card
         grid.setColumnStretch(1, 1)
-        grid.setColumnStretch(3, 1)
         return grid
 
     def _shown(self, sheet: QDialog) -> QDialog:
