@@ -82,7 +82,7 @@ def test_no_two_texts_overlap_and_none_is_cut(
     try:
         for stage in STAGES:
             # the picture's least height grows with the text, as its widget asks for
-            high = max(size[1], round(9.5 * QFontMetricsF(theme.font(8.5)).height()))
+            high = max(size[1], round(10.6 * QFontMetricsF(theme.font(8.5)).height()))
             hits = painted(results_of(name), (size[0], high), stage.id)
             whole = QRectF(0, 0, size[0], high)
             assert overlaps(hits) == []

@@ -189,6 +189,7 @@ def _sheet(scale: float) -> str:
     QPushButton:disabled {{ color: {INK_SOFT.name()}; background: {PAPER.name()}; }}
     QPushButton[primary="true"] {{ background: {GOOD.name()}; color: {ink_on(GOOD).name()}; border-color: {GOOD.name()}; }}
     QPushButton[primary="true"]:disabled {{ background: {GOOD_PALE.name()}; color: {INK_SOFT.name()}; }}
+    QScrollArea[role="clear"], QScrollArea[role="clear"] > QWidget > QWidget {{ background: {PAPER.name()}; }}
     QTableView {{ background: {PAPER_BRIGHT.name()}; gridline-color: {PAPER_DIM.name()};
         border: 1px solid {PAPER_DIM.name()}; alternate-background-color: {PAPER.name()}; }}
     QTableView::item {{ padding: 0 {pad}px; }}

@@ -26,7 +26,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.why import WhySheet
 from umber_trunk.app.trunk.view import TrunkCanvas
-from umber_trunk.app.widgets.desk import Desk
+from umber_trunk.app.widgets.desk import Desk, scrolling
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.rail import StageRail
 from umber_trunk.app.widgets.words import tr
@@ -82,6 +82,7 @@ class Window(QMainWindow):
         self._scan = QTimer(self, singleShot=True, interval=SCAN_MS)
         self._scan.timeout.connect(self._scan_over)
         self.desks = Desks(self)
+        self._frames: dict[Desk, QWidget] = {}
         self._why: WhySheet | None = None
         self._lay_out()
         self._wire_up()
@@ -138,7 +139,8 @@ class Window(QMainWindow):
 
     def adopt(self, desk: Desk) -> None:
         """Puts a desk that was just made among the others."""
-        self.stack.addWidget(desk)
+        self._frames[desk] = scrolling(desk)
+        self.stack.addWidget(self._frames[desk])
         desk.why.connect(lambda derivation: self.why.show_why(derivation))
         desk.picked.connect(lambda table, part: self.trunk.select({(table, part)}))
         desk.said.connect(self.say)
@@ -191,7 +193,7 @@ class Window(QMainWindow):
         self.rail.show_stage(stage)
         desk = self.desks[stage]
         self.trunk.show_stage(stage)
-        self.stack.setCurrentWidget(desk)
+        self.stack.setCurrentWidget(self._frames[desk])
         if self.document.results is not None:
             self.worst.show_findings(self.document.results.findings, stage)
         desk.begin()

@@ -75,7 +75,11 @@ class TagWords:
         if len(tag.ends) == 1:
             leaf = self.story.leaves.get(tag.ends[0], Leaf(""))
             names = max(most - bool(leaf.text), 1)
-            found = [Line(text, True) for text in wrapped(self.index.ends[tag.ends[0]].name, bold, wide, names)]
+            name = self.index.ends[tag.ends[0]].name
+            lines = wrapped(name, bold, wide, names)
+            if not leaf.alarm and "…" in "".join(lines) and "…" not in name:
+                lines = wrapped(name, bold, wide, most)  # a whole name before its figure
+            found = [Line(text, True) for text in lines]
             if leaf.text and most > len(found):
                 found.append(Line(measured().elidedText(leaf.text, theme.MIDDLE, wide), alarm=leaf.alarm))
             elif leaf.alarm:
@@ -93,8 +97,14 @@ class TagWords:
                 more = any(self.story.leaves[other].alarm for other in tag.ends[number:])
                 told = f"and {left} more" if found else f"{left} ends"
                 return [*found[: most - 1], Line(told, not found, more)]
-            alarm = self.story.leaves[end].alarm
-            found += [Line(text, True, alarm) for text in wrapped(self.index.ends[end].name, bold, wide, min(room, 2))]
+            alarm, name = self.story.leaves[end].alarm, self.index.ends[end].name
+            whole = wrapped(name, bold, wide, 9)
+            if len(whole) > room and found:  # a name is shown whole, or counted
+                more = any(self.story.leaves[other].alarm for other in tag.ends[number:])
+                return [*found, Line(f"and {left} more", alarm=more)]
+            found += [
+                Line(text, True, alarm) for text in (whole if len(whole) <= room else wrapped(name, bold, wide, room))
+            ]
         return found
 
     def _folded(self, tag: Tag, wide: float, most: int) -> list[Line]:

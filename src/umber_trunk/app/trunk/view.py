@@ -95,7 +95,7 @@ class TrunkCanvas(QWidget):
 
     def minimumSizeHint(self) -> QSize:
         """Two lines above and below a spine, whatever the text size; narrow windows fold more."""
-        return QSize(300, round(9.5 * measured().height()))
+        return QSize(300, round(10.6 * measured(bold=True).height()))
 
     def _redraw(self) -> None:
         self._picture = Picture(self.document.design)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLayout,
     QPushButton,
+    QScrollArea,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -98,7 +99,7 @@ class Desk(QWidget):
             layout = widget.layout()
             if layout is not None:
                 layout.setContentsMargins(*margins)
-            splitter.addWidget(widget)
+            splitter.addWidget(scrolling(widget))
         splitter.setSizes(list(widths))
         splitter.setChildrenCollapsible(False)
         whole = QVBoxLayout(self)
@@ -121,6 +122,17 @@ class Desk(QWidget):
             key=lambda view: not view.hasFocus(),
         )
         return any(view.ask_why() for view in ordered)
+
+
+def scrolling(widget: QWidget) -> QScrollArea:
+    """A frame in which a widget scrolls where text is large and the window small, so that nothing is cut off below."""
+    frame = QScrollArea()
+    frame.setWidgetResizable(True)
+    frame.setFrameShape(QScrollArea.Shape.NoFrame)
+    frame.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    frame.setProperty("role", "clear")
+    frame.setWidget(widget)
+    return frame
 
 
 def heading(text: str) -> Label:

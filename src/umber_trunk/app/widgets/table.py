@@ -152,6 +152,7 @@ class RowsView(QTableView):
     def __init__(self, model: RowsModel, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.rows_model = model
+        self._natural: list[float] = []
         self.setModel(model)
         self.setAlternatingRowColors(True)
         self.setShowGrid(False)
@@ -159,6 +160,7 @@ class RowsView(QTableView):
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed)
         self.setWordWrap(False)
+        self.setMinimumHeight(110)  # a head and three rows
         self.setTabKeyNavigation(False)
         self.verticalHeader().hide()
         self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
@@ -179,32 +181,44 @@ class RowsView(QTableView):
             self.choose(chosen, quiet=True)
 
     def fit_columns(self, anew: bool = True) -> None:
-        """Columns as wide as their text, none narrower than asked for; the one that stretches, else the last, takes what is
-        left. Not `anew`, they only grow."""
-        header, model = self.horizontalHeader(), self.rows_model
-        face, bold = QFontMetricsF(theme.font()), QFontMetricsF(theme.font(bold=True))
+        """Columns as wide as their text; together as wide as the table. What is too much is taken from bars and words, what
+        is left goes to the column that asks for it, else to the last of words. Not `anew`, they only grow."""
+        model = self.rows_model
+        if not model.columns:
+            return
+        if anew or not self._natural:
+            self._natural = [0.0] * len(model.columns)
         scale = theme.font().pointSizeF() / theme.BASE_POINT
+        face, bold = QFontMetricsF(theme.font()), QFontMetricsF(theme.font(bold=True))
         rows = model.rows[:: max(len(model.rows) // SAMPLE, 1)]
-        fill = next((i for i, c in enumerate(model.columns) if c.width < 0), len(model.columns) - 1)
-        header.setStretchLastSection(fill == len(model.columns) - 1)
+        least = []
         for number, column in enumerate(model.columns):
-            texts = (
-                max((face.horizontalAdvance(column.text(row)) for row in rows), default=0.0) if not column.bar else 0.0
-            )
-            texts += SWATCH * (column.swatch is not None)
+            title = bold.horizontalAdvance(tr(column.title)) + 16 * scale
             wide = max(
-                bold.horizontalAdvance(tr(column.title)) + 8,
-                min(texts, WIDEST * scale),
-                max(column.width, 0) * scale * (1.0 if column.bar else 0.6),
+                title,
+                column.width * scale if column.bar else _text_width(column, rows, face, WIDEST * scale) + 20 * scale,
             )
-            wide = round(wide + 14 * scale)
-            if number == fill and number < len(model.columns) - 1:
-                header.setSectionResizeMode(number, QHeaderView.ResizeMode.Stretch)
-            elif anew or wide > self.columnWidth(number):
-                self.setColumnWidth(number, wide)
+            self._natural[number] = max(self._natural[number], wide)
+            soft = column.bar is not None or not column.right
+            least.append(max(title, min(wide, (84.0 if column.bar else 76.0) * scale)) if soft else wide)
+        last = len(model.columns) - 1
+        fill = next((at for at, one in enumerate(model.columns) if one.width < 0), None)
+        if fill is None:  # figures stay by each other
+            fill = next((at for at in range(last, -1, -1) if not model.columns[at].right), last)
+        widths = list(self._natural)
+        over = sum(widths) - self.viewport().width()
+        spare = sum(wide - small for wide, small in zip(widths, least, strict=True))
+        if over > 0:
+            share = min(over / spare, 1.0) if spare > 0 else 0.0
+            widths = [wide - share * (wide - small) for wide, small in zip(widths, least, strict=True)]
+        else:
+            widths[fill] -= over
+        for number, wide in enumerate(widths):
+            self.setColumnWidth(number, int(wide))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self.fit_columns(anew=False)
         self._whole_rows()
 
     def _whole_rows(self) -> None:
@@ -286,3 +300,11 @@ class RowsView(QTableView):
         self.horizontalHeader().setSortIndicatorShown(True)
         self.horizontalHeader().setSortIndicator(section, order)
         self.rows_model.sort(section, order)
+
+
+def _text_width(column: Column, rows: list[Any], face: QFontMetricsF, most: float) -> float:
+    """Width of the widest text of a column, colour and its swatch counted, at most `most`."""
+    if column.swatch is not None:
+        words = ["/".join(filter(None, column.swatch(row))) for row in rows]
+        return SWATCH + max((face.horizontalAdvance(word) for word in words), default=0.0)
+    return min(max((face.horizontalAdvance(column.text(row)) for row in rows), default=0.0), most)

@@ -80,6 +80,9 @@ class SizesDesk(Desk):
             Flow(self.summary, None, accept, least),
         )
         steps = column(self.about, self.steps, Flow(self.down, self.up, self.free, lock, None, self.take_button))
+        for box in (self.case, self.paint_by):
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setMinimumContentsLength(15)
         self.segment = QComboBox()
         self.segment.setAccessibleName("Cross-section of")
         self.segment.currentIndexChanged.connect(lambda _: self._draw())
