@@ -15,17 +15,17 @@ from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from charset_normalizer import from_bytes
-from openpyxl import Workbook
-from openpyxl.styles import Font
-from openpyxl.utils import get_column_letter
-from openpyxl.worksheet.worksheet import Worksheet
 
 from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.harness.text import pictured
 from umber_trunk.store import workbook
 from umber_trunk.store.files import StoreError, read_whole
+
+if TYPE_CHECKING:
+    from openpyxl.worksheet.worksheet import Worksheet
 
 Cell = str | int | float | None
 MOST_ROWS, MOST_COLUMNS = workbook.MOST_ROWS, workbook.MOST_COLUMNS
@@ -229,6 +229,9 @@ class Page:
 def xlsx_bytes(sheets: Sequence[tuple[str, Sequence[Sequence[Cell]]]], page: Page | None = None) -> bytes:
     """A workbook of named sheets: first row bold, frozen and repeated on every printed page, columns as wide as their
     text, paper set. Text stays text, "0001" and "=1" too: no cell is a formula."""
+    from openpyxl import Workbook  # here: reading lists and starting up need none of it
+    from openpyxl.styles import Font
+
     page = page or Page()
     book = Workbook()
     book.remove(book.active)
@@ -261,5 +264,7 @@ def _print_set_up(sheet: Worksheet, page: Page, columns: int) -> None:
     sheet.page_setup.orientation = "landscape" if page.landscape else "portrait"
     sheet.page_setup.fitToWidth, sheet.page_setup.fitToHeight = 1, 0
     sheet.sheet_properties.pageSetUpPr.fitToPage = True
+    from openpyxl.utils import get_column_letter
+
     sheet.print_area = f"A1:{get_column_letter(columns)}{max(sheet.max_row, 1)}"
     sheet.oddFooter.center.text = "&P / &N"

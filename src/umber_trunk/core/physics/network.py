@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import sparse
-from scipy.sparse.csgraph import connected_components
-from scipy.sparse.linalg import splu
+
+from umber_trunk.core.physics.sparse import columns, components, factored
+
+if TYPE_CHECKING:
+    from scipy.sparse import csc_matrix
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -37,12 +39,11 @@ class Network:
     def build(cls, nodes: int, a: Ints, b: Ints, plus: Ints, minus: Ints) -> Network:
         """Finds the islands: each that holds a source is grounded at that source's minus."""
         heads, tails = np.concatenate([a, plus]), np.concatenate([b, minus])
-        graph = sparse.coo_matrix((np.ones(len(heads)), (heads, tails)), shape=(nodes, nodes))
-        _, island = connected_components(graph, directed=False)
+        _, island = components(heads, tails, nodes)
         fed, first = np.unique(island[plus], return_index=True)
         return cls(nodes, a, b, plus, minus, np.isin(island, fed), minus[first], island)
 
-    def matrix(self, siemens: Numbers, source_ohm: Floats) -> sparse.csc_matrix:
+    def matrix(self, siemens: Numbers, source_ohm: Floats) -> csc_matrix:
         """The system for branch conductances: node rows, then one row for each source."""
         n, m = self.nodes, len(self.plus)
         dead = np.flatnonzero(~self.live)
@@ -78,7 +79,7 @@ class Network:
         ]
         shape = (n + m, n + m)
         stacked = (np.concatenate(values), (np.concatenate(rows), np.concatenate(cols)))
-        return sparse.csc_matrix(stacked, shape=shape)
+        return columns(stacked, shape)
 
     @staticmethod
     def _anchor(siemens: Numbers) -> float:
@@ -137,7 +138,7 @@ def solve_flow(
     if not len(network.plus):
         k = side.shape[1]
         return Flow(np.full((network.nodes, k), np.nan), np.zeros((len(siemens), k)), np.zeros((0, k)))
-    factors = splu(network.matrix(siemens, source_ohm), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.01)
+    factors = factored(network.matrix(siemens, source_ohm))
     found = factors.solve(side)
     potentials = found[: network.nodes].copy()
     potentials[~network.live] = np.nan

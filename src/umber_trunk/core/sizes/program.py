@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import sparse
 
+from umber_trunk.core.physics.sparse import columns
 from umber_trunk.core.sizes.groups import Group
 
 Floats = NDArray[np.float64]
-Constraint = tuple[sparse.csc_matrix, float, float | Floats]
+Constraint = tuple[Any, float, float | Floats]
 
 
 @dataclass(frozen=True)
@@ -117,7 +118,7 @@ class Program:
 
     def _one_each(self, width: int) -> Constraint:
         rows = np.repeat(np.arange(len(self.groups)), np.diff(self._starts))
-        ones = sparse.csc_matrix((np.ones(len(rows)), (rows, np.arange(len(rows)))), shape=(len(self.groups), width))
+        ones = columns((np.ones(len(rows)), (rows, np.arange(len(rows)))), (len(self.groups), width))
         return ones, 1, 1
 
     def _drops(self, rows: Rows, width: int) -> Constraint:
@@ -125,7 +126,7 @@ class Program:
         at = np.repeat([row for row, _, _ in entries], [len(steps) for _, _, steps in entries])
         col = np.concatenate([self._starts[number] + np.arange(len(steps)) for _, number, steps in entries])
         value = np.concatenate([steps for _, _, steps in entries])
-        table = sparse.csc_matrix((value, (at, col)), shape=(len(rows.left), width))
+        table = columns((value, (at, col)), (len(rows.left), width))
         return table, -np.inf, np.array(rows.left)
 
     def _above(self, cuts: Sequence[dict[int, int]], width: int) -> Constraint:
@@ -135,7 +136,7 @@ class Program:
             for step in range(level + 1, len(self.groups[number].steps))
         ]  # fmt: skip
         at, col = np.array(entries, dtype=int).reshape(-1, 2).T
-        return sparse.csc_matrix((np.ones(len(at)), (at, col)), shape=(len(cuts), width)), 1, np.inf
+        return columns((np.ones(len(at)), (at, col)), (len(cuts), width)), 1, np.inf
 
     def _on_list(self, width: int) -> Constraint:
         """A step may be taken only if its size is on the list of sizes used."""
@@ -144,5 +145,5 @@ class Program:
         cols = self._choices + np.array([self._labels.index(label) for label in labels])
         values = np.concatenate([np.ones(self._choices), -np.ones(self._choices)])
         shape = (self._choices, width)
-        table = sparse.csc_matrix((values, (np.concatenate([rows, rows]), np.concatenate([rows, cols]))), shape=shape)
+        table = columns((values, (np.concatenate([rows, rows]), np.concatenate([rows, cols]))), shape)
         return table, -np.inf, 0

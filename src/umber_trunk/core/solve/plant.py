@@ -9,8 +9,6 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor
 from umber_trunk.core.errors import InputError
@@ -29,6 +27,7 @@ from umber_trunk.core.harness.model import (
 )
 from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.physics.network import LEAST_OHM, Network, solve_flow
+from umber_trunk.core.physics.sparse import components
 from umber_trunk.core.usual import AC_OHM_PER_M
 
 Floats = NDArray[np.float64]
@@ -215,11 +214,9 @@ def _looped(nodes: int, heads: list[int], tails: list[int], ways: list[tuple[int
     comes back to it through others with no supply among them. They have no steady answer, so they give nothing."""
     if not ways:
         return []
-    metal = coo_matrix((np.ones(len(heads)), (heads, tails)), shape=(nodes, nodes))
-    count, side = connected_components(metal, directed=False)
+    count, side = components(heads, tails, nodes)
     into, out = side[[a for a, _ in ways]], side[[b for _, b in ways]]
-    around = coo_matrix((np.ones(len(ways)), (into, out)), shape=(count, count))
-    _, ring = connected_components(around, directed=True, connection="strong")
+    _, ring = components(into, out, count, strong=True)
     held = {int(ring[side[node]]) for node in fed}
     return [
         bool(a == b or (ring[a] == ring[b] and int(ring[a]) not in held)) for a, b in zip(into, out, strict=True)
@@ -298,8 +295,7 @@ def _nominal(network: Network, emf: Floats, plus: Ints, minus: Ints) -> Floats:
 
 def _terminals(network: Network, plus: Ints, minus: Ints) -> tuple[Ints, Ints]:
     """Nodes of the source terminals that a load's two sides hang on, −1 where there is none."""
-    graph = coo_matrix((np.ones(len(network.a)), (network.a, network.b)), shape=(network.nodes, network.nodes))
-    _, side = connected_components(graph, directed=False)
+    _, side = components(network.a, network.b, network.nodes)
     feeds = {int(side[node]): int(node) for node in network.plus[::-1]}
     backs = {int(side[node]): int(node) for node in network.minus[::-1]}
     return (
