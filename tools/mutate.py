@@ -1,7 +1,7 @@
 """Changes the core in small ways, one at a time, and sees whether a test notices: ./umber mutate [--count 300] [--seed 1].
 
 Only lines that tests reach are changed, each mutant is given the tests that reach its line, and what survives is listed.
-A long run, not part of CI. Works on copies; the checkout is left alone.
+A long run, not part of CI. Mutants live in child processes; the checkout is left alone.
 """
 
 from __future__ import annotations
@@ -11,22 +11,30 @@ import ast
 import json
 import os
 import random
-import shutil
+import signal
 import subprocess
 import sys
 import tempfile
 import time
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import redirect_stdout
+from importlib import import_module
 from pathlib import Path
-from queue import Queue
+from types import CodeType, FunctionType
+from typing import Any
+
+import pytest
 
 ROOT = Path(__file__).parents[1]
 CORE = Path("src/umber_trunk/core")
-TESTS = ["tests/core", "tests/golden", "tests/store"]
+TESTS = ["tests/core", "tests/golden", "tests/store", "tests/app/test_picture.py"]
 LEFT_OUT = {"demo.py", "sample.py", "bulk.py"}
 """Made-up data, and what only makes things faster."""
-SLOWEST_S = 90.0
+SLOWEST_S = 90
+MOST_TESTS = 70
+QUIET = ("-p", "no:cacheprovider", "-p", "no:xdist", "--no-header")
+Mutant = tuple[str, int, int, str, set[str]]
 SWAPS: dict[type[ast.AST], type[ast.AST]] = {
     ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq, ast.In: ast.NotIn,
     ast.NotIn: ast.In, ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.And: ast.Or, ast.Or: ast.And,
@@ -117,60 +125,84 @@ def reached(python: str, folder: Path) -> tuple[dict[str, dict[int, set[str]]], 
     return lines, dict(seconds)
 
 
-def chosen(count: int, seed: int, lines: dict[str, dict[int, set[str]]]) -> list[tuple[str, int, int, str, set[str]]]:
+def chosen(count: int, seed: int, lines: dict[str, dict[int, set[str]]]) -> list[Mutant]:
     """Seeded mutants: (module, node, line, what, tests that reach it)."""
     pool = []
     for name, known in sorted(lines.items()):
         if Path(name).name in LEFT_OUT:
             continue
-        for number, line, what in sites(ast.parse((ROOT / name).read_text("utf-8"))):
-            if known.get(line):
+        tree = ast.parse((ROOT / name).read_text("utf-8"))
+        for number, line, what in sites(tree):
+            if known.get(line) and function_of(tree, number):
                 pool.append((name, number, line, what, known[line]))
     return random.Random(seed).sample(pool, min(count, len(pool)))
 
 
-def killed(
-    python: str, place: Path, mutant: tuple[str, int, int, str, set[str]], seconds: dict[str, float], stamp: float
-) -> bool:
-    """Whether a test of those that reach the line fails with it changed."""
+def function_of(tree: ast.Module, number: int) -> tuple[str, ...]:
+    """Names of the classes round a node and of the outermost function it is in; () outside of functions."""
+    target = list(ast.walk(tree))[number]
+
+    def search(body: list[ast.stmt], names: tuple[str, ...]) -> tuple[str, ...]:
+        for one in body:
+            if isinstance(one, ast.FunctionDef) and any(
+                node is target for statement in one.body for node in ast.walk(statement)
+            ):
+                return (*names, one.name)
+            if isinstance(one, ast.ClassDef) and (found := search(one.body, (*names, one.name))):
+                return found
+        return ()
+
+    return search(tree.body, ())
+
+
+def live(module: str, names: tuple[str, ...]) -> FunctionType | None:
+    """The function object that runs under these names, out of its property, cache or wrapper."""
+    found: Any = import_module(module)
+    for name in names:
+        found = vars(found).get(name)
+    for inner in ("fget", "func", "__func__", "__wrapped__"):
+        if not isinstance(found, FunctionType) or hasattr(found, "__wrapped__"):
+            found = getattr(found, inner, found)
+    return found if isinstance(found, FunctionType) else None
+
+
+def code_of(code: CodeType, names: tuple[str, ...]) -> CodeType | None:
+    """The code object of the function with these names in a compiled module."""
+    for name in names:
+        found = [one for one in code.co_consts if isinstance(one, CodeType) and one.co_name == name]
+        if not found:
+            return None
+        code = found[-1]
+    return code
+
+
+def killed(mutant: Mutant, seconds: dict[str, float]) -> bool:
+    """Whether a test of those that reach the line fails with it changed: in a child process, by the changed code in place."""
     name, number, _, _, tests = mutant
-    path, text = place / name, (ROOT / name).read_text("utf-8")
-    names = sorted({one.split(".")[-1] for one in tests}, key=lambda one: seconds.get(one, 1.0))
-    files = sorted({one.split(".")[-2] if "." in one else "" for one in tests})
-    path.write_text(changed(text, number), "utf-8")
-    os.utime(path, (stamp, stamp))
-    paths = [
-        str(found.relative_to(place)) for stem in files for found in place.joinpath("tests").rglob(f"{stem}.py")
-    ] or TESTS
-    try:
-        for batch in (names[:6], names[6:30], names[30:]):
-            if not batch:
-                continue
-            command = [
-                python,
-                "-m",
-                "pytest",
-                "-x",
-                "-q",
-                "-p",
-                "no:randomly",
-                "--timeout=60",
-                "-k",
-                " or ".join(batch),
-                *paths,
-            ]
-            done = subprocess.run(
-                command, cwd=place, capture_output=True, timeout=SLOWEST_S, check=False,
-                env=os.environ | {"QT_QPA_PLATFORM": "offscreen"},
-            )  # fmt: skip
-            if done.returncode not in (0, 5):
-                return True
-    except subprocess.TimeoutExpired:
+    text = (ROOT / name).read_text("utf-8")
+    names = function_of(ast.parse(text), number)
+    module = ".".join(Path(name).with_suffix("").parts[1:])
+    function, fresh = live(module, names), code_of(compile(changed(text, number), name, "exec"), names)
+    if function is None or fresh is None:
         return True
-    finally:
-        path.write_text(text, "utf-8")
-        os.utime(path, (stamp + 1, stamp + 1))
-    return False
+    wanted = sorted({one.split(".")[-1] for one in tests}, key=lambda one: seconds.get(one, 1.0))
+    files = sorted({found for one in tests if "." in one for found in Path("tests").rglob(f"{one.split('.')[-2]}.py")})
+    child = os.fork()
+    if child:
+        _, status = os.waitpid(child, 0)
+        return status != 0
+    quiet = os.open(os.devnull, os.O_WRONLY)
+    os.dup2(quiet, 1)
+    os.dup2(quiet, 2)
+    signal.alarm(SLOWEST_S)
+    try:
+        function.__code__ = fresh
+        for batch in (wanted[:5], wanted[5:25], wanted[25:MOST_TESTS]):
+            if batch and pytest.main(["-x", "-q", *QUIET, "-k", " or ".join(batch), *map(str, files)]) not in (0, 5):
+                os._exit(1)
+    except BaseException:  # noqa: BLE001 whatever it is, it was noticed
+        os._exit(1)
+    os._exit(0)
 
 
 def main() -> int:
@@ -180,40 +212,41 @@ def main() -> int:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
     parser.add_argument("--only", default="", help="only modules with this in their name")
+    parser.add_argument("--reach", type=Path, help="keep here, and take from here, which tests reach which lines")
     args = parser.parse_args()
-    python = sys.executable
-    with tempfile.TemporaryDirectory(prefix="umber-mutate-") as scratch:
+    os.chdir(ROOT)
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    known = args.reach if args.reach and args.reach.exists() else None
+    if known:
+        stored = json.loads(known.read_text())
+        lines = {
+            name: {int(line): set(tests) for line, tests in rows.items()} for name, rows in stored["lines"].items()
+        }
+        seconds = stored["seconds"]
+    else:
         print("finding which tests reach which lines: a few minutes", flush=True)
-        lines, seconds = reached(python, Path(scratch))
-        lines = {name: known for name, known in lines.items() if args.only in name}
-        mutants = chosen(args.count, args.seed, lines)
-        places: Queue[Path] = Queue()
-        for number in range(args.workers):
-            place = Path(scratch) / f"worker{number}"
-            shutil.copytree(ROOT, place, ignore=shutil.ignore_patterns(".git", ".venv", "screenshots", "__pycache__"))
-            places.put(place)
-        start, done, alive = time.time(), 0, []
-
-        def work(
-            job: tuple[int, tuple[str, int, int, str, set[str]]],
-        ) -> tuple[bool, tuple[str, int, int, str, set[str]]]:
-            place = places.get()
-            try:
-                return killed(python, place, job[1], seconds, start + 10 * job[0]), job[1]
-            finally:
-                places.put(place)
-
-        with ThreadPoolExecutor(args.workers) as pool:
-            for dead, mutant in pool.map(work, enumerate(mutants)):
-                done += 1
-                if not dead:
-                    alive.append(mutant)
-                    print(f"survived  {mutant[0].removeprefix(str(CORE) + '/')}:{mutant[2]}  {mutant[3]}", flush=True)
-                if done % 20 == 0:
-                    print(f"{done} of {len(mutants)}, {len(alive)} alive, {time.time() - start:.0f} s", flush=True)
-        share = 100 * (done - len(alive)) / max(done, 1)
-        print(f"{done - len(alive)} of {done} killed: {share:.1f} %")
-        return int(share < 90)
+        with tempfile.TemporaryDirectory(prefix="umber-mutate-") as scratch:
+            lines, seconds = reached(sys.executable, Path(scratch))
+        if args.reach:
+            plain = {name: {line: sorted(tests) for line, tests in rows.items()} for name, rows in lines.items()}
+            args.reach.write_text(json.dumps({"lines": plain, "seconds": seconds}))
+    lines = {name: rows for name, rows in lines.items() if args.only in name}
+    mutants = chosen(args.count, args.seed, lines)
+    sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tests")]
+    with Path(os.devnull).open("w") as nowhere, redirect_stdout(nowhere):
+        pytest.main(["--collect-only", "-q", *QUIET, *TESTS])
+    start, done, alive = time.time(), 0, list[Mutant]()
+    with ThreadPoolExecutor(args.workers) as pool:
+        for mutant, dead in zip(mutants, pool.map(lambda one: killed(one, seconds), mutants), strict=True):
+            done += 1
+            if not dead:
+                alive.append(mutant)
+                print(f"survived  {mutant[0].removeprefix(str(CORE) + '/')}:{mutant[2]}  {mutant[3]}", flush=True)
+            if done % 20 == 0:
+                print(f"{done} of {len(mutants)}, {len(alive)} alive, {time.time() - start:.0f} s", flush=True)
+    share = 100 * (done - len(alive)) / max(done, 1)
+    print(f"{done - len(alive)} of {done} killed: {share:.1f} %")
+    return int(share < 90)
 
 
 if __name__ == "__main__":

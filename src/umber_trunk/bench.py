@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
 import time
 from collections.abc import Callable
 from functools import partial
@@ -76,6 +79,126 @@ def packing_figures() -> str:
     return f"packing 2 to 37 equal circles: slowest {max(spans):.2f} s = {max(spans) / min(spans):.0f} × the quickest"
 
 
+STARTED = """
+import sys
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication
+from umber_trunk.app import session
+before = session.Session.show_file
+def shown(self, path):
+    window = before(self, path)
+    QTimer.singleShot(0, lambda: (window.grab(), QApplication.exit(0)))
+    return window
+session.Session.show_file = shown
+from umber_trunk.cli.main import main
+sys.exit(main(["demo"]))
+"""
+
+
+def process_s(*words: str) -> float:
+    """Shortest of four whole processes [s]: from the shell to the end of a command."""
+    offscreen = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
+
+    def act() -> None:
+        subprocess.run(
+            [sys.executable, *words], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, env=offscreen, check=False
+        )
+
+    return best_of(4, act)
+
+
+def start_figures() -> str:
+    """What the program takes to start, against a bare interpreter."""
+    bare = process_s("-c", "")
+    size = ("-m", "umber_trunk", "size", "--load", "18A", "--supply", "24V", "--run", "7.5m")
+    spans = {"a window with the demo": ("-c", STARTED), "umber size": size, "--help": ("-m", "umber_trunk", "--help")}
+    told = ", ".join(
+        f"{name} {span:.2f} s = {span / bare:.0f} ×" for name, span in ((n, process_s(*w)) for n, w in spans.items())
+    )
+    return f"start: {told} a bare interpreter"
+
+
+def picture_figures() -> str:
+    """Laying out and painting 500 ends, against the demo's 22."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from PySide6.QtCore import QRectF
+    from PySide6.QtGui import QImage, QPainter
+    from PySide6.QtWidgets import QApplication
+
+    from umber_trunk.app import theme
+    from umber_trunk.app.trunk.painter import TrunkPainter, room_in
+    from umber_trunk.app.trunk.story import tell
+    from umber_trunk.core.demo import barge
+    from umber_trunk.core.harness.index import index_of
+    from umber_trunk.core.picture.layout import Picture
+    from umber_trunk.core.picture.notice import interest
+    from umber_trunk.core.stages import stage_of
+
+    app = QApplication.instance() or QApplication([])
+    assert isinstance(app, QApplication)
+    theme.load_fonts()
+    theme.apply_theme(app)
+
+    def span(design: Design) -> float:
+        results = analyse(design)
+        worth, story = interest(index_of(design), results), tell(stage_of("sizes").paints, design, results)
+        image = QImage(1280, 300, QImage.Format.Format_ARGB32)
+
+        def act() -> None:
+            layout = Picture(design).lay_out(room_in(1280), worth)
+            painter = QPainter(image)
+            TrunkPainter(design, layout, story, set(), results).paint(painter, QRectF(0, 0, 1280, 300))
+            painter.end()
+
+        return best_of(5, act)
+
+    large, small = span(generated(1000)), span(barge())
+    return f"picture: 501 ends laid out and painted in {1000 * large:.0f} ms = {large / small:.1f} × the demo's 22"
+
+
+def desk_figures(wires: int) -> str:
+    """From an edit to the Sizes desk repainted with its figures, against the figures alone."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    import tempfile
+    from pathlib import Path
+
+    from PySide6.QtWidgets import QApplication
+
+    from umber_trunk.app.session import Session
+    from umber_trunk.app.settings import Settings
+    from umber_trunk.store.project import ProjectFile
+
+    design = sized(wires)
+    with tempfile.TemporaryDirectory() as scratch:
+        path = Path(scratch) / "bench.umber"
+        ProjectFile.create(path, design, copied=False).close()
+        session = Session(Settings(Path(scratch) / "settings.json"))
+        window = session.show_file(path)
+        window.show_stage("sizes")
+
+        def settle() -> None:
+            while (
+                not window.document.fresh or window.document.ahead or any(desk.busy for desk in window.desks.values())
+            ):
+                QApplication.processEvents()
+
+        def act(sizes: Any = iter(["16 mm2", "25 mm2"] * 50)) -> None:  # noqa: B008 one row of sizes for all runs
+            size, wire = next(sizes), design.wires[wires // 2].id
+            window.document.apply(lambda now: set_size(now, [wire], size), "bench")
+            while not window.document.fresh:
+                QApplication.processEvents()
+            window.repaint()
+
+        settle()
+        spans = []
+        for _ in range(5):
+            spans.append(best_of(1, act))
+            settle()
+        session.close_all()
+    alone = edit_to_figures(design)
+    return f"desk: {wires} wires, an edit until the desk is repainted {1000 * min(spans):.0f} ms = {min(spans) / alone:.1f} × its figures alone"
+
+
 def cold_solve(design: Design) -> float:
     """A whole solve with no section known from before [s]."""
 
@@ -104,5 +227,8 @@ def run(sizes: list[int]) -> int:
             f"{whole * 1000:>9.0f} ms {whole / first[2]:>11.2f} {cold_solve(design) * 1000:>8.0f} ms {ratio:>21.2f}"
         )
     print(optimiser_figures(300))
+    print(picture_figures())
+    print(desk_figures(300))
+    print(start_figures())
     print(packing_figures())
     return 0

@@ -10,6 +10,7 @@ import io
 import json
 import os
 from collections.abc import Callable
+from dataclasses import asdict
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -19,9 +20,13 @@ from openpyxl import load_workbook
 
 from conftest import design_of
 from umber_trunk.cli.main import main
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import barge
+from umber_trunk.core.explain.about_fuses import why_fuse, why_start
+from umber_trunk.core.explain.about_wires import why_cut, why_heat, why_load, why_size, why_wire_drop
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.kit.printed import cut_sheet
 from umber_trunk.core.sample import generated
 from umber_trunk.store.jsonfile import to_json
 
@@ -98,6 +103,23 @@ def test_workbook(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     out = tmp_path / "out.xlsx"
     _said(capsys, "export", _file(tmp_path, "barge"), "-o", str(out))
     held("barge.xlsx.json", _workbook(out))
+
+
+@pytest.mark.parametrize("name", ["barge", "shed"])
+def test_cut_sheet(name: str) -> None:
+    sheet = cut_sheet(analyse(designs()[name]))
+    held(f"{name}.sheet.json", json.loads(json.dumps(asdict(sheet))))
+
+
+def test_why_of_everything() -> None:
+    """Every reason the desks give of the barge, as text."""
+    results = analyse(designs()["barge"])
+    design, found = results.design, results.figures
+    told = {f"load {key}": why_load(design, found, entry).as_text() for key, entry in found.loads.items()}
+    for key, wire in found.wires.items():
+        for reason in (why_heat, why_size, why_wire_drop, why_cut, why_fuse, why_start):
+            told[f"{reason.__name__} {key}"] = reason(design, found, wire).as_text()
+    held("barge.why.json", {key: text.splitlines() for key, text in told.items()})
 
 
 @pytest.mark.parametrize("name", RUNS)

@@ -81,7 +81,7 @@ STAGES = (
         "kit", "Kit", "What to cut and buy?",
         tables=(), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys"),
         exports=(
-            Export("pdf", "Cut sheet", ".pdf", "app.paper.cut_sheet:cut_sheet_pdf", "PDF (*.pdf)", "Ctrl+Shift+P"),
+            Export("pdf", "Cut sheet", ".pdf", "app.paper.pages:cut_sheet_pdf", "PDF (*.pdf)", "Ctrl+Shift+P"),
             Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)", "Ctrl+E"),
             Export("cuts-csv", "Cut list", "-cuts.csv", "store.output:cuts_csv", "CSV (*.csv)"),
         ),

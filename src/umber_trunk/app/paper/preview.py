@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtPrintSupport import QPrinter, QPrintPreviewDialog
 from PySide6.QtWidgets import QWidget
 
-from umber_trunk.app import theme
-from umber_trunk.app.paper.cut_sheet import draw_on, page_layout
+from umber_trunk.app.paper.pages import draw_on, page_layout
 from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.kit.printed import cut_sheet
 from umber_trunk.core.results import Results
 
 
@@ -25,5 +25,4 @@ class CutSheetPreview(QPrintPreviewDialog):
         self.paintRequested.connect(self._paint)
 
     def _paint(self, printer: QPrinter) -> None:
-        with theme.as_on_paper():
-            draw_on(printer, self.results)
+        draw_on(printer, cut_sheet(self.results), self.results)

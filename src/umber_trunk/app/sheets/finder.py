@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
@@ -10,7 +12,8 @@ from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, 
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import hint
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.model import Design, Wire
+from umber_trunk.core.stages import STAGES
 
 MOST = 60
 
@@ -32,24 +35,29 @@ class Hit:
 
 
 def hits_of(design: Design) -> list[Hit]:
-    """Everything findable, ends first."""
+    """Everything findable, in the order of the stages' tables, ends first."""
     ends = {end.id: end.name for end in design.ends}
-    found = [Hit("ends", e.id, f"end   {e.name}   {e.kind}") for e in design.ends]
-    found += [Hit("loads", load.id, f"load   {load.name}   at {ends.get(load.plus.end, '?')}") for load in design.loads]
-    for w in design.wires:
-        way = f"{ends.get(w.start.end, '?')} {w.start.cavity} → {ends.get(w.finish.end, '?')} {w.finish.cavity}"
-        found.append(
-            Hit(
-                "wires",
-                w.id,
-                f"wire   {w.id}   {w.name}   {w.circuit}   {w.colour} {w.stripe}   {way}",
-            )
-        )
     points = {point.id: point.name or point.id for point in design.points}
-    found += [
-        Hit("segments", s.id, f"segment   {s.id}   {points.get(s.a, s.a)} to {points.get(s.b, s.b)}")
-        for s in design.segments
-    ]
+
+    def way(wire: Wire) -> str:
+        return f"{ends.get(wire.start.end, '?')} {wire.start.cavity} → {ends.get(wire.finish.end, '?')} {wire.finish.cavity}"
+
+    told: dict[str, Callable[[Any], str]] = {
+        "ends": lambda one: f"{one.name}   {one.kind}",
+        "loads": lambda one: f"{one.name}   at {ends.get(one.plus.end, '?')}",
+        "wires": lambda one: f"{one.id}   {one.name}   {one.circuit}   {one.colour} {one.stripe}   {way(one)}",
+        "segments": lambda one: f"{one.id}   {points.get(one.a, one.a)} to {points.get(one.b, one.b)}",
+        "points": lambda one: f"{one.name}   {one.id}" if one.name else "",
+    }
+    tables = sorted((table for stage in STAGES for table in stage.tables), key=lambda table: table != "ends")
+    found = []
+    for table in tables:
+        for one in getattr(design, table, ()):
+            text = told.get(table, lambda part: f"{part.name}   {part.id}")(one)
+            if text:
+                found.append(Hit(table, one.id, f"{table.removesuffix('s')}   {text}"))
+    fuses = [(end, link) for end in design.ends for link in end.links]
+    found += [Hit("fuses", f"{end.id} {link.id}", f"{link.kind}   {link.id}   in {end.name}") for end, link in fuses]
     return found
 
 

@@ -1,4 +1,4 @@
-"""The cut sheet on paper: the picture, the cut list and what to buy, as a PDF."""
+"""Printed pages: a sheet of values and the picture of the trunk, drawn onto a PDF or a printer."""
 
 from __future__ import annotations
 
@@ -25,12 +25,9 @@ from umber_trunk.app import theme
 from umber_trunk.app.trunk.painter import TrunkPainter, room_in
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.trunk.tags import least_slot
-from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Project
-from umber_trunk.core.kit.cutlist import buys, cuts
-from umber_trunk.core.kit.paper_units import length_text, size_text
-from umber_trunk.core.kit.tables import case_rows, caution_rows, fuse_rows
+from umber_trunk.core.kit.printed import TICK, Printed, cut_sheet
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest
 from umber_trunk.core.results import Results
@@ -40,19 +37,11 @@ SCREEN_DPI = 96.0
 _kept: list[QApplication] = []  # where the shell had none, for the life of the process
 MOST_SHRUNK = 2.2  # text of the picture stays over 3.8 points
 
-CUT_SHARES = (0.07, 0.12, 0.1, 0.12, 0.16, 0.16, 0.095, 0.095, 0.03, 0.05)
-CUT_SHARES_WIDE = (0.06, 0.1, 0.12, 0.11, 0.14, 0.14, 0.13, 0.13, 0.025, 0.045)
-
 
 def wrapping(text: str, width: float, metrics: QFontMetricsF) -> int:
     """How a text is wrapped into a width: between words, inside one only where it is wider than the whole."""
     widest = max((metrics.horizontalAdvance(word) for word in re.split(r"[ \n]", text)), default=0.0)
     return int(Qt.TextFlag.TextWrapAnywhere if widest > width else Qt.TextFlag.TextWordWrap)
-
-
-def tight(text: str) -> str:
-    """A figure in two series that breaks only between them."""
-    return re.sub(r" (?!= |\()(?<!= )", "\u00a0", text).replace("=\u00a0", "= ")
 
 
 def page_layout(project: Project) -> QPageLayout:
@@ -77,23 +66,23 @@ def cut_sheet_pdf(results: Results) -> bytes:
     writer = QPdfWriter(buffer)
     writer.setResolution(int(SCREEN_DPI))
     writer.setPageLayout(page_layout(results.design.project))
-    writer.setTitle(f"{results.design.project.name}: cut sheet")
-    with theme.as_on_paper():
-        draw_on(writer, results)
+    sheet = cut_sheet(results)
+    writer.setTitle(sheet.title)
+    draw_on(writer, sheet, results)
     return bytes(buffer.data().data())
 
 
-def draw_on(device: QPagedPaintDevice, results: Results) -> None:
-    """All pages onto a PDF or a printer."""
-    _Sheet(device, results).draw()
+def draw_on(device: QPagedPaintDevice, sheet: Printed, results: Results) -> None:
+    """All pages of a sheet onto a PDF or a printer, the trunk under its head, in the colours of paper."""
+    with theme.as_on_paper():
+        _Pages(device, sheet, results).draw()
 
 
-class _Sheet:
-    """Draws page after page; units are screen pixels at 96 dpi, scaled up to the writer."""
+class _Pages:
+    """Draws page after page; units are screen pixels at 96 dpi, scaled up to the device."""
 
-    def __init__(self, writer: QPagedPaintDevice, results: Results) -> None:
-        self.writer = writer
-        self.results = results
+    def __init__(self, writer: QPagedPaintDevice, sheet: Printed, results: Results) -> None:
+        self.writer, self.sheet, self.results = writer, sheet, results
         self.painter = QPainter(writer)
         factor = writer.logicalDpiX() / SCREEN_DPI
         self.painter.scale(factor, factor)
@@ -103,49 +92,20 @@ class _Sheet:
 
     def draw(self) -> None:
         """The whole sheet."""
-        self._head()
-        self._picture()
-        design = self.results.design
-        units = design.project.units
-        self._table(
-            ("Wire", "Circuit", "Size", "Colour", "From", "To", "Finished", "Cut", "n", "Done"),
-            CUT_SHARES if units == "metric" else CUT_SHARES_WIDE, (2, 6, 7, 8),
-            [
-                (r.wire.id, r.wire.circuit, tight(size_text(r.size, units)), r.colour, r.start, r.finish, tight(length_text(r.finished_m, units)),
-                 tight(length_text(r.cut_m, units)), str(r.count), "☐") for r in self.results.once(cuts)
-            ],
-        )  # fmt: skip
-        self.y += 14
-        self._table(
-            ("To buy", "Made of", "Colour", "Pieces", "Length", "Conductor", "Cost"),
-            (0.12, 0.36, 0.16, 0.08, 0.1, 0.1, 0.08), (3, 4, 5, 6),
-            [(tight(size_text(t.size, units)), t.spec, t.colour, str(t.pieces), tight(length_text(t.metres, units)), f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}") for t in self.results.once(buys)],
-        )  # fmt: skip
-        for rows, shares in (
-            (fuse_rows(self.results), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)), (case_rows(design), (0.2, 0.1, 0.7)),
-            (caution_rows(self.results.findings), (0.08, 0.52, 0.4)),
-        ):  # fmt: skip
-            if len(rows) > 1:
-                self.y += 14
-                shown = [[show_size(str(cell)) for cell in row] for row in rows]
-                self._table([title.capitalize() for title in shown[0]], shares, (), shown[1:])
-        self._foot()
-        self.painter.end()
+        try:
+            self._head()
+            self._picture()
+            for number, table in enumerate(self.sheet.tables):
+                self.y += 14 * (number > 0)
+                self._table(table.titles, table.shares, table.right, table.rows)
+            self._foot()
+        finally:
+            self.painter.end()
 
     def _head(self) -> None:
-        self._text(
-            QRectF(0, 0, self.width, 24),
-            f"{self.results.design.project.name}: cut sheet",
-            theme.font(14, bold=True),
-        )
-        faults = sum(f.severity == 0 for f in self.results.findings)
-        state = f"{faults} faults are open: see the Sizes desk before cutting" if faults else "no faults open"
-        self._text(
-            QRectF(0, 24, self.width, 16),
-            state,
-            theme.font(9),
-            theme.BROKEN.name() if faults else theme.GOOD.name(),
-        )
+        self._text(QRectF(0, 0, self.width, 24), self.sheet.title, theme.font(14, bold=True))
+        colour = theme.GOOD if self.sheet.sound else theme.BROKEN
+        self._text(QRectF(0, 24, self.width, 16), self.sheet.state, theme.font(9), colour.name())
         self.y = 46
 
     def _picture(self) -> None:
@@ -218,7 +178,7 @@ class _Sheet:
         for number, (text, share) in enumerate(zip(cells, shares, strict=True)):
             box = QRectF(x + 3, self.y, share * self.width - 6, line)
             side = Qt.AlignmentFlag.AlignRight if number in right else Qt.AlignmentFlag.AlignLeft
-            if text == "☐":
+            if text == TICK:
                 self.painter.setPen(QPen(theme.INK, 0.8))
                 self.painter.drawRect(QRectF(box.left() + 8, box.center().y() - 4.5, 9, 9))
             else:
@@ -231,10 +191,9 @@ class _Sheet:
         self.painter.drawLine(0, round(self.y), round(self.width), round(self.y))
 
     def _foot(self) -> None:
-        note = "Engineering estimates: the applicable code, class or vehicle rule and a licensed person decide. Disconnect the source first."
         self._text(
             QRectF(0, self.height - 16, self.width, 14),
-            note,
+            self.sheet.note,
             theme.font(7.5),
             theme.INK_SOFT.name(),
         )
