@@ -162,6 +162,7 @@ def desk_figures(wires: int) -> str:
     import tempfile
     from pathlib import Path
 
+    from PySide6.QtCore import QEventLoop
     from PySide6.QtWidgets import QApplication
 
     from umber_trunk.app.session import Session
@@ -180,13 +181,13 @@ def desk_figures(wires: int) -> str:
             while (
                 not window.document.fresh or window.document.ahead or any(desk.busy for desk in window.desks.values())
             ):
-                QApplication.processEvents()
+                QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
 
         def act(sizes: Any = iter(["16 mm2", "25 mm2"] * 50)) -> None:  # noqa: B008 one row of sizes for all runs
             size, wire = next(sizes), design.wires[wires // 2].id
             window.document.apply(lambda now: set_size(now, [wire], size), "bench")
             while not window.document.fresh:
-                QApplication.processEvents()
+                QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
             window.repaint()
 
         settle()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from umber_trunk.app.background import Background
 from umber_trunk.core.analysis import analyse
@@ -15,6 +15,8 @@ from umber_trunk.core.picture.notice import notices, uses
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, Stage, fetched
 from umber_trunk.store.project import ProjectFile
+
+AFTER_PAINT_MS = 40
 
 
 class Document(QObject):
@@ -44,6 +46,8 @@ class Document(QObject):
         self.stage = STAGES[0]
         self._background, self._ahead = Background(self), Background(self)
         self._background.answered.connect(self._arrived)
+        self._soon = QTimer(self, singleShot=True, interval=AFTER_PAINT_MS)
+        self._soon.timeout.connect(self._go_ahead)
         self._ahead.answered.connect(lambda _: self.prepared.emit())
         for work in (self._background, self._ahead):
             work.crashed.connect(self.crashed)
@@ -71,7 +75,7 @@ class Document(QObject):
     @property
     def ahead(self) -> bool:
         """Whether what the stages draw from is still being worked out."""
-        return self._background.busy or self._ahead.busy
+        return self._background.busy or self._ahead.busy or self._soon.isActive()
 
     def start(self) -> None:
         """Asks for the first figures."""
@@ -109,6 +113,7 @@ class Document(QObject):
         """Forgets what is being worked out and closes the file."""
         self._background.drop()
         self._ahead.drop()
+        self._soon.stop()
         self.project.close()
 
     def _moved(self, move: Callable[[], bool]) -> None:
@@ -125,6 +130,7 @@ class Document(QObject):
     def _analyse(self) -> None:
         design, before, stage = self.design, self.results, self.stage
         self._ahead.drop()
+        self._soon.stop()
 
         def work(wanted: Wanted) -> Results:
             results = analyse(design, before, wanted)
@@ -136,8 +142,14 @@ class Document(QObject):
 
     def _arrived(self, results: Results) -> None:
         self.results = results
-        self._ahead.ask(lambda wanted: _drawn_from(results, STAGES, wanted))
+        self._soon.start()
         self.analysed.emit(results)
+
+    def _go_ahead(self) -> None:
+        """What the other stages draw from, once what is on screen is painted: threads share one interpreter."""
+        results = self.now
+        if results is not None:
+            self._ahead.ask(lambda wanted: _drawn_from(results, STAGES, wanted))
 
 
 def _drawn_from(results: Results, stages: tuple[Stage, ...], wanted: Wanted) -> Results:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import cache
 from importlib import resources
 from pathlib import Path
 
@@ -99,17 +100,24 @@ def load_fonts() -> None:
 
 def font(points: float = BASE_POINT, bold: bool = False) -> QFont:
     """The shipped face at a size, scaled with the application."""
+    return _made_font(points * _scale[0], bold)
+
+
+@cache
+def _made_font(points: float, bold: bool) -> QFont:
     made = QFont()
     made.setFamilies([FAMILY, *FALLBACKS])
-    made.setPointSizeF(points * _scale())
+    made.setPointSizeF(points)
     made.setBold(bold)
     return made
 
 
-def _scale() -> float:
-    app = QApplication.instance()
-    value = app.property("umberScale") if app is not None else None
-    return float(value) if value else 1.0
+def text_scale() -> float:
+    """How much larger than usual text is now."""
+    return _scale[0]
+
+
+_scale = [1.0]
 
 
 def wire_colour(name: str) -> QColor:
@@ -129,7 +137,7 @@ def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None)
     if dark is None:
         dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
     paint_in(DARK if dark else LIGHT)
-    app.setProperty("umberScale", scale)
+    _scale[0] = scale
     if app.style().objectName() != "fusion":
         app.setStyle("Fusion")
     app.setFont(font())

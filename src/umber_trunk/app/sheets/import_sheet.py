@@ -254,9 +254,7 @@ class ImportDialog(QDialog):
         self._fill(lines, first, used)
         self.preview.resizeColumnsToContents()
         for at in range(width):
-            self.preview.setColumnWidth(
-                at, max(self.preview.columnWidth(at), round(118 * theme.font().pointSizeF() / theme.BASE_POINT))
-            )
+            self.preview.setColumnWidth(at, max(self.preview.columnWidth(at), round(118 * theme.text_scale())))
 
     def _fill(self, lines: list[tuple[int, list[str]]], first: int, used: dict[int, str]) -> None:
         wrong = {(fault.row, fault.column) for fault in self.reading.faults}
@@ -400,9 +398,7 @@ class Questions(QScrollArea):
             self.boxes[doubt.id] = box
         self.setWidget(inside)
         self.setVisible(bool(doubts))
-        self.setFixedHeight(
-            min(max(inside.sizeHint().height() + 6, 30), round(190 * theme.font().pointSizeF() / theme.BASE_POINT))
-        )
+        self.setFixedHeight(min(max(inside.sizeHint().height() + 6, 30), round(190 * theme.text_scale())))
 
     def _chosen(self, doubt: Doubt, box: QComboBox) -> None:
         if box.currentData():

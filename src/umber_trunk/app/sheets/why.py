@@ -49,7 +49,7 @@ class WhySheet(QFrame):
         """Lies over the right of the desk, never wider than the desk."""
         desk = self.parentWidget()
         assert desk is not None
-        wide = min(desk.width(), round(470 * theme.font().pointSizeF() / theme.BASE_POINT))
+        wide = min(desk.width(), round(470 * theme.text_scale()))
         self.setGeometry(desk.width() - wide, 0, wide, desk.height())
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:

@@ -38,7 +38,7 @@ def strays_drawn(painter: QPainter, shelf: QRectF, index: Index, strays: Sequenc
         measured(bold=True).elidedText(told, theme.MIDDLE, shelf.width() - 16),
     )  # fmt: skip
     rows = max(1, int((shelf.height() - title) / row_height))
-    least = 300 * theme.font().pointSizeF() / theme.BASE_POINT
+    least = 300 * theme.text_scale()
     columns = max(1, int(shelf.width() // (least + 100)), min(int(shelf.width() // least), -(-len(strays) // rows)))
     rows = min(rows, -(-len(strays) // columns))
     shown = strays[: rows * columns]

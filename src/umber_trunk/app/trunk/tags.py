@@ -35,7 +35,7 @@ def metrics(points: float, bold: bool, scale: float) -> QFontMetricsF:
 
 def measured(points: float = POINTS, bold: bool = False) -> QFontMetricsF:
     """Sizes of the face as it is now."""
-    return metrics(points, bold, theme.font().pointSizeF())
+    return metrics(points, bold, theme.text_scale())
 
 
 def wrapped(text: str, face: QFontMetricsF, wide: float, most: int) -> list[str]:
@@ -150,4 +150,4 @@ class FoldState:
 
 def least_slot() -> float:
     """Width a tag needs to be read, at the present text size."""
-    return 84.0 * theme.font().pointSizeF() / theme.BASE_POINT
+    return 84.0 * theme.text_scale()

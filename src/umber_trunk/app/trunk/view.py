@@ -72,7 +72,7 @@ class TrunkCanvas(QWidget):
         self._chosen: set[str] = set()
         self._near: str = ""
         self._picture = Picture(document.design)
-        self._laid: tuple[float, Layout] | None = None
+        self._laid: tuple[tuple[float, dict[str, float], dict[str, bool]], Layout] | None = None
         self._told: Story | None = None
         self._hits = Hits()
         self._painter: TrunkPainter | None = None
@@ -88,7 +88,7 @@ class TrunkCanvas(QWidget):
         self.setAccessibleDescription("Arrow keys go from end to end, Space opens or folds a branch, + and − zoom.")
         self.grabGesture(Qt.GestureType.PinchGesture)
         document.changed.connect(self._redraw)
-        document.analysed.connect(lambda _: self._retell(relaid=True))
+        document.analysed.connect(lambda _: self._retell())
 
     def sizeHint(self) -> QSize:
         return QSize(900, 300)
@@ -98,9 +98,12 @@ class TrunkCanvas(QWidget):
         return QSize(300, round(10.6 * measured(bold=True).height()))
 
     def _redraw(self) -> None:
-        self._picture = Picture(self.document.design)
+        """Another design: where nothing of the tree and of the wires' ways is new, the picture stays until the figures come."""
+        before, now = self._picture.index, index_of(self.document.design)
         self.figures = None
-        self._retell(relaid=True)
+        if before.parents is not now.parents or before.contents is not now.contents:
+            self._picture = Picture(self.document.design)
+            self._retell(relaid=True)
 
     def _retell(self, relaid: bool = False) -> None:
         """Forgets what depends on figures, stage or text size."""
@@ -157,7 +160,7 @@ class TrunkCanvas(QWidget):
     @property
     def results(self) -> Results | None:
         """The results painted: of the design shown, of one case where that is looked at."""
-        results = self.document.results if self.document.fresh else None
+        results = self.document.now
         if results is not None and self.figures is not None:
             return replace(results, figures=self.figures, _known={})
         return results
@@ -165,14 +168,14 @@ class TrunkCanvas(QWidget):
     @property
     def picture(self) -> Layout:
         """The layout for the present width, zoom and interests."""
-        room = room_in(self.width(), self.zoom)
-        if self._laid is None or self._laid[0] != room:
-            index = index_of(self.document.design)
-            results = self.document.results if self.document.fresh else None
-            near = self._picture.knots[self._near].points if self._near in self._picture.knots else ()
-            worth = interest(index, results, self._chosen, near)
-            kept = self.kept | ({self._near: True} if self._near else {})
-            self._laid = (room, self._picture.lay_out(room, worth, kept))
+        near = self._picture.knots[self._near].points if self._near in self._picture.knots else ()
+        results = self.document.now
+        if results is None and self._laid is not None:
+            return self._laid[1]  # nothing jumps while figures are worked out
+        worth = interest(index_of(self.document.design), results, self._chosen, near)
+        asked = (room_in(self.width(), self.zoom), worth, self.kept | ({self._near: True} if self._near else {}))
+        if self._laid is None or self._laid[0] != asked:
+            self._laid = (asked, self._picture.lay_out(*asked))
         return self._laid[1]
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -192,7 +195,7 @@ class TrunkCanvas(QWidget):
             return
         if self._told is None:
             self._told = tell(self.paints or stage_of(self.stage).paints, self.document.design, self.results)
-        results = self.document.results if self.document.fresh else None
+        results = self.document.now
         self._painter = TrunkPainter(
             self.document.design, layout, self._told, self.selected, results, self.zoom, self.pan
         )

@@ -43,7 +43,7 @@ class PaintedCell(QStyledItemDelegate):
         """A bar to 125 % with a line at the limit; the number beside it, a cross when broken."""
         if used is None:
             return
-        text_wide = 46 * theme.font().pointSizeF() / theme.BASE_POINT
+        text_wide = 46 * theme.text_scale()
         lane = cell.adjusted(6, cell.height() / 2 - 4, -text_wide - 4, -cell.height() / 2 + 4)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.PAPER_DIM)

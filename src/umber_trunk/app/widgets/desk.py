@@ -86,7 +86,10 @@ class Desk(QWidget):
         model = RowsModel(self.document, columns, identity or (lambda row: row.id), self)  # type: ignore[arg-type]
         view = RowsView(model)
         view.setAccessibleName(tr(name))
-        view.setItemDelegate(PaintedCell(view))
+        painted = PaintedCell(view)
+        for number, one in enumerate(columns):
+            if one.bar is not None or one.swatch is not None:  # all other cells are painted by Qt alone
+                view.setItemDelegateForColumn(number, painted)
         view.why.connect(self.why)
         view.current.connect(lambda part_id: self.picked.emit(part, part_id))
         self.views.append((part, view))

@@ -188,7 +188,7 @@ class RowsView(QTableView):
             return
         if anew or not self._natural:
             self._natural = [0.0] * len(model.columns)
-        scale = theme.font().pointSizeF() / theme.BASE_POINT
+        scale = theme.text_scale()
         face, bold = QFontMetricsF(theme.font()), QFontMetricsF(theme.font(bold=True))
         rows = model.rows[:: max(len(model.rows) // SAMPLE, 1)]
         least = []

@@ -82,7 +82,7 @@ class WireFigures:
         """Its size, "?" where nothing says which."""
         return self.size if self.size_known else "?"
 
-    @property
+    @cached_property
     def worst(self) -> Use:
         """The limit that governs: the one most used up."""
         return max(self.uses, key=lambda use: use.used)
@@ -94,7 +94,7 @@ class WireFigures:
             return use.used > MET
         return use.limit not in (Limit.DROP, Limit.DIP)
 
-    @property
+    @cached_property
     def rank(self) -> tuple[float, float]:
         """Sort key, worst first: limits of its own count in full, those of a load by this wire's part."""
         own = max((u.used for u in self.uses if self._own(u)), default=0.0)
@@ -110,7 +110,7 @@ class WireFigures:
         """All limits met, and its size known."""
         return self.worst.used <= MET and self.size_known
 
-    @property
+    @cached_property
     def guilt(self) -> float:
         """How badly it is used, from its rank: over 1 only when it is a culprit itself."""
         broken, worst = self.rank

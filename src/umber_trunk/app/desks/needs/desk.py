@@ -91,7 +91,7 @@ class NeedsDesk(Desk):
         self.understood = Label()
         self.understood.setTextFormat(Qt.TextFormat.RichText)
         self.understood.setWordWrap(True)
-        self.understood.setMinimumHeight(round(50 * theme.font().pointSizeF() / theme.BASE_POINT))
+        self.understood.setMinimumHeight(round(50 * theme.text_scale()))
         self.loads = self.table("Loads", "loads", self._load_columns())
         self.supplies = self.table("Supplies", "supplies", self._supply_columns())
         self.zones = self.table("Zones", "zones", self._zone_columns())

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox
 
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.sizes.tabs import FusePictureView, SectionPicture, VoltsPicture
 from umber_trunk.app.desks.sizes.worth_tab import WorthPanel
-from umber_trunk.app.document import Document
+from umber_trunk.app.document import AFTER_PAINT_MS, Document
 from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
@@ -42,6 +43,8 @@ class SizesDesk(Desk):
         self._closeup: Closeup | None = None
         self._of_case: tuple[Results, int, Figures] | None = None
         self._steps = Background(self)
+        self._soon = QTimer(self, singleShot=True, interval=AFTER_PAINT_MS)
+        self._soon.timeout.connect(self._work_ladder)
         self._steps.answered.connect(self._show_ladder)
         self._steps.crashed.connect(document.crashed)
         self.wires = self.table("Wires, worst first", "wires", self._wire_columns(), lambda r: r.wire.id)
@@ -135,14 +138,20 @@ class SizesDesk(Desk):
     @property
     def busy(self) -> bool:
         """Whether a ladder is being worked out."""
-        return self._steps.busy
+        return self._steps.busy or self._soon.isActive()
 
     def close_background(self) -> None:
         """Forgets the ladder under way."""
+        self._soon.stop()
         self._steps.drop()
         self.worth.close_background()
 
     def _ask_ladder(self) -> None:
+        """The steps of the chosen wire, once the table is painted."""
+        if self.isVisible():
+            self._soon.start()
+
+    def _work_ladder(self) -> None:
         analysis, chosen = self.document.results, self.wires.chosen_id()
         if analysis is None or not self.document.fresh or not chosen or not self.isVisible():
             return
