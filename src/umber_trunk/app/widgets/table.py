@@ -213,8 +213,10 @@ class RowsView(QTableView):
             widths = [wide - share * (wide - small) for wide, small in zip(widths, least, strict=True)]
         else:
             widths[fill] -= over
-        for number, wide in enumerate(widths):
-            self.setColumnWidth(number, int(wide))
+        whole = [int(wide) for wide in widths]
+        whole[fill] += max(self.viewport().width() - sum(whole), 0) if over <= 0 or spare >= over else 0
+        for number, wide in enumerate(whole):
+            self.setColumnWidth(number, wide)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

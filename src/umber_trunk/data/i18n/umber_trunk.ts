@@ -49,11 +49,6 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/sheets/one_lead.py"/>
-        <source>An engineering estimate; the applicable code and a licensed person decide.</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>At</source>
         <translation type="unfinished"></translation>
