@@ -85,7 +85,7 @@ class SizesDesk(Desk):
         steps = column(self.about, self.steps, Flow(self.down, self.up, self.free, lock, None, self.take_button))
         for box in (self.case, self.paint_by):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            box.setMinimumContentsLength(15)
+            box.setMinimumContentsLength(21)
         self.segment = QComboBox()
         self.segment.setAccessibleName("Cross-section of")
         self.segment.currentIndexChanged.connect(lambda _: self._draw())
