@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import pytest
-from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtCore import QLineF, QPointF, QRectF
 from PySide6.QtGui import QFontMetricsF, QImage, QPainter
 from PySide6.QtWidgets import QApplication
 
@@ -121,6 +121,8 @@ def test_what_is_chosen_opens_and_what_the_builder_folds_stays(qapp: QApplicatio
     assert last.point in hidden.fold_of
     chosen = picture.lay_out(14.0, interest(index, results, [last.point]))
     assert last.point not in chosen.fold_of
+    assert hidden.width <= 14.0 < picture.lay_out().width
+    assert picture.lay_out(float("inf")).fold_of == {}
     key = hidden.fold_of[last.point]
     assert key not in picture.lay_out(14.0, {}, {key: True}).inside
     closed = next(
@@ -147,9 +149,13 @@ def test_a_loop_is_drawn_as_one(qapp: QApplication) -> None:
         Segment(id="LOOP", a=a, b=b, measure=Measure(length_m=1.0, method="tape", plus_minus_m=0.01)),
     )
     hits = painted(analyse(design), (1280, 290))
-    assert "LOOP" in hits.segments
-    path, _ = hits.segments["LOOP"]
-    assert hits.segment_at(path.pointAtPercent(0.5)) == "LOOP"
+    (closing,) = Picture(design).loops  # one segment of the ring: the one that closes it, whichever that is
+    path, _ = hits.segments[closing]
+    assert path.length() > 1.02 * QLineF(path.pointAtPercent(0.0), path.pointAtPercent(1.0)).length()
+    assert hits.segment_at(path.pointAtPercent(0.5)) == closing
+    assert Picture(barge()).loops == ()
+    dangling = put(barge(), "segments", Segment(id="OPEN", a=a, b="nowhere", measure=design.segments[-1].measure))
+    assert Picture(dangling).loops == ()
 
 
 def test_several_roots_lie_side_by_side(qapp: QApplication) -> None:

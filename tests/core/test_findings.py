@@ -6,6 +6,7 @@ import pytest
 
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
@@ -79,3 +80,17 @@ def test_findings_come_worst_first_and_all_stages_check(demo: Design) -> None:
     rows = analyse(demo).findings
     assert [one.severity for one in rows] == sorted(one.severity for one in rows)
     assert {one.stage for one in rows} >= {"needs", "runs", "sizes"}
+
+
+def test_small_lines_that_once_nobody_noticed() -> None:
+    """Found by changing the core line by line."""
+    from umber_trunk.core.harness.text import pictured
+    from umber_trunk.core.quantity import Habit
+    from umber_trunk.core.units import parse_drop
+
+    assert parse_drop("0.5 %", 24.0, Habit("point")) == pytest.approx(0.12)
+    for text in ("0 %", "100 %", "-1 %"):
+        with pytest.raises(InputError, match="between 0 and 100"):
+            parse_drop(text, 24.0, Habit("point"))
+    assert pictured("deck \ud800 light") == pictured("deck ? light")
+    assert pictured("deck light") == "deck light"
