@@ -170,7 +170,9 @@ def restyle(widget: QWidget) -> None:
 
 def _sheet(scale: float) -> str:
     pad = round(5 * scale)
-    arrow = Path(str(resources.files("umber_trunk").joinpath("data/icons/down.svg"))).as_posix()
+    arrow = Path(
+        str(resources.files("umber_trunk").joinpath("data/icons", "down-light.svg" if is_dark() else "down.svg"))
+    ).as_posix()
     return f"""
     QWidget {{ color: {INK.name()}; }}
     QMainWindow, QDialog {{ background: {PAPER.name()}; }}
@@ -214,7 +216,7 @@ def _sheet(scale: float) -> str:
     QScrollBar:horizontal {{ height: 12px; background: {PAPER.name()}; }}
     QScrollBar::handle {{ background: {GRIP.name()}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
-    QPushButton[role="tab"]:checked {{ background: {BAR.name()}; color: {BAR_INK.name()}; }}
+    QPushButton[role="tab"]:checked {{ background: {HEADING.name()}; color: {PAPER_BRIGHT.name()}; }}
     #bar {{ background: {BAR.name()}; }}
     #bar QLabel {{ color: {BAR_INK.name()}; font-weight: bold; }}
     #status {{ background: {PAPER_DIM.name()}; }}
