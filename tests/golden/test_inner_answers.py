@@ -138,7 +138,7 @@ def test_closeups(answers) -> None:  # type: ignore[no-untyped-def]
 
 def test_ladders_and_worth(answers) -> None:  # type: ignore[no-untyped-def]
     told: dict[str, Any] = {}
-    for name, wires in (("barge", ("W01", "W08", "W16")), ("shed", ("W1", "W5"))):
+    for name, wires in (("barge", ("W01", "W08", "W16")), ("shed", ("W1", "W5")), ("yard", ("W1", "W2"))):
         results = answers[name]
         for wire in wires:
             found = ladder(results.design, results.sizes, wire)
@@ -164,6 +164,13 @@ def test_least_copper_by_other_weights() -> None:
     for name, weights in (("cost", Weights(0.0, 1.0, 0.0)), ("few", Weights(1.0, 0.0, 0.2))):
         one = optimise(design, weights)
         rows[name] = [one.sizes, one.objective, one.copper_kg, one.met, one.floor]
+    starts = design_of(
+        "supply 12 V 8 mohm at battery",
+        "winch 40 A surge 160A/0.5s at bow run 5 m min 9.8 V",
+        "lamp 3 A at mast run 9 m off bow",
+    )
+    one = optimise(starts)
+    rows["starts"] = [one.sizes, one.objective, one.met, [e.surge_v for e in one.figures.loads.values()]]
     held("shed.weights.json", plain(rows))
 
 
