@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, is_dataclass
+from fractions import Fraction
 from typing import Any
 
 import numpy as np
@@ -13,13 +14,20 @@ from golden.test_answers import designs, held
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import conductor, series
 from umber_trunk.core.demo import barge
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.explain.about_fuses import why_link
+from umber_trunk.core.explain.about_run import why_run
+from umber_trunk.core.explain.about_wires import why_rating
 from umber_trunk.core.explain.closeup import closeup, hottest_c, section_at
 from umber_trunk.core.fuses.chain import chains
 from umber_trunk.core.fuses.fit import fit_fuses, link_duties
 from umber_trunk.core.fuses.place import place_fuses
-from umber_trunk.core.harness.edits import change, put, set_size
+from umber_trunk.core.harness.edits import change, put, set_project, set_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.kit.paper_units import inches_text
+from umber_trunk.core.kit.printed import cut_sheet
+from umber_trunk.core.kit.tables import cut_rows
 from umber_trunk.core.lengths.laying import lay, provisional, suggest
 from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import USUAL, run_said
@@ -299,3 +307,42 @@ def test_tables_of_the_physics() -> None:
         "response": response.at(np.array([[0.01, 0.3, 2.0, 20.0, 300.0]])), "rise": rise_k(np.array([900.0]), np.array([900.0]), np.array([5e-3]), np.array([4e-3]), np.array([2.0]), np.array([0.8])),
         "driven": driven(np.array([0.1, 0.7, 2.0]), np.array([0.5, 0.8, 1.0])), "packed": [pack([2.0] * k).diameter for k in (3, 7, 12)],
     }))  # fmt: skip
+
+
+def test_more_reasons(answers) -> None:  # type: ignore[no-untyped-def]
+    told = {}
+    for name in ("barge", "yard"):
+        results = answers[name]
+        found, index = results.figures, index_of(results.design)
+        for end, link in found.solution.plant.links:
+            told[f"{name} {end} {link.id}"] = why_link(found, index.ends[end], link).as_text().splitlines()
+        for load, entry in found.loads.items():
+            told[f"{name} rating {load}"] = why_rating(found, entry).as_text().splitlines()
+    for words in (
+        {"load": "18A", "supply": "24V", "length": "7.5m", "fuse": "auto", "surge": "60A/2s", "duty": "20s/60s"},
+    ):
+        answer = size_run(run_said(USUAL | words))
+        told["run"] = [reason.as_text().splitlines() for reason in why_run(answer, answer.chosen)]
+    held("reasons.json", told)
+
+
+@pytest.mark.parametrize("units", ["inch", "both"])
+def test_papers_in_other_units(units: str) -> None:
+    design = set_project(barge(), units=units)
+    results = analyse(set_size(design, [wire.id for wire in design.wires[:6]], "AWG 8"))
+    held(f"barge-{units}.paper.json", plain({"sheet": cut_sheet(results), "cuts": cut_rows(results)[:20]}))
+
+
+def test_lengths_in_inches_round_up() -> None:
+    """Never shorter than asked: sixteenths up; 4' 1 3/16" is 1.24936 m."""
+    for metres in (0.0001, 0.0254, 0.3048, 1.24936, 1.2494, 2.0, 11.5951):
+        said = inches_text(metres)
+        feet, _, rest = said.partition("' ") if "' " in said else ("0", "", said)
+        inches = sum(float(Fraction(part)) for part in rest.rstrip('"').split())
+        assert metres <= 0.0254 * (12 * float(feet) + inches) + 1e-9 < metres + 0.0254 / 16 + 1e-9
+
+
+@pytest.mark.parametrize("factor", ["0", "1.1", "-0.5"])
+def test_power_factors_that_can_not_be_are_refused(factor: str) -> None:
+    with pytest.raises(InputError):
+        size_run(run_said(USUAL | {"load": "18A", "supply": "230V", "length": "7.5m", "power_factor": factor}))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from fractions import Fraction
 
 from umber_trunk.core.catalog.conductors import awg_area_mm2, parse_size, show_size
@@ -34,7 +35,7 @@ def size_text(label: str, units: str) -> str:
 
 def inches_text(metres: float) -> str:
     """Feet, inches and sixteenths, rounded up so that nothing comes up short: "4' 1 3/16\\""."""
-    sixteenths = -int(-(metres / INCH_M * SIXTEENTHS + 1e-9) // 1) if metres > 0 else 0
+    sixteenths = max(math.ceil(metres / INCH_M * SIXTEENTHS - 1e-9), 0)
     feet, rest = divmod(sixteenths, round(FOOT_M / INCH_M) * SIXTEENTHS)
     whole, part = divmod(rest, SIXTEENTHS)
     fraction = f" {Fraction(part, SIXTEENTHS)}" if part else ""
