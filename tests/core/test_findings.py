@@ -94,3 +94,31 @@ def test_small_lines_that_once_nobody_noticed() -> None:
             parse_drop(text, 24.0, Habit("point"))
     assert pictured("deck \ud800 light") == pictured("deck ? light")
     assert pictured("deck light") == "deck light"
+
+
+def test_lines_say_what_is_missing() -> None:
+    from umber_trunk.core.needs.line import parse_need
+
+    for line, says in (
+        ("converter at house", "what it makes"), ("class T fuse at battery", "its rating"), ("pump at bow", "how much it draws"),
+        ("converter 24 to 12 V 90% at house", ""), ("class T fuse 250 A at battery", ""), ("pump 3 A at bow", ""),
+    ):  # fmt: skip
+        missing = " ".join(parse_need(line, 24.0).missing)
+        assert says in missing if says else not missing, (line, missing)
+
+
+def test_what_is_open_stands_at_its_point(demo: Design) -> None:
+    from umber_trunk.core.harness.model import Point
+    from umber_trunk.core.picture.notice import notices, points_of
+
+    design = edits.put(demo, "points", Point(id="LOST", name="lost clip"))
+    open_at = analyse(design).once(notices)
+    assert [one.code for one in open_at["LOST"]] == ["tree.island"]
+    index = index_of(design)
+    assert points_of(index, "points", "nowhere") == []
+    wire = design.wires[7]
+    far, near = points_of(index, "wires", wire.id)
+    assert index.parents[far][2] >= index.parents[near][2]
+    assert points_of(index, "fuses", "box F3") == [index.ends["box"].point]
+    assert points_of(index, "supplies", design.supplies[0].id) == [index.root]
+    assert points_of(index, "zones", design.zones[0].id) == []

@@ -179,6 +179,8 @@ def test_least_copper_by_other_weights() -> None:
     )
     one = optimise(starts)
     rows["starts"] = [one.sizes, one.objective, one.met, [e.surge_v for e in one.figures.loads.values()]]
+    one = optimise(yard())
+    rows["yard"] = [one.sizes, one.objective, one.met, one.floor]
     held("shed.weights.json", plain(rows))
 
 
