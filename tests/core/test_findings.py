@@ -100,7 +100,7 @@ def test_lines_say_what_is_missing() -> None:
     from umber_trunk.core.needs.line import parse_need
 
     for line, says in (
-        ("converter at house", "what it makes"), ("class T fuse at battery", "its rating"), ("pump at bow", "how much it draws"),
+        ("converter at house", "what it makes"), ("pump at bow", "how much it draws"),
         ("converter 24 to 12 V 90% at house", ""), ("class T fuse 250 A at battery", ""), ("pump 3 A at bow", ""),
     ):  # fmt: skip
         missing = " ".join(parse_need(line, 24.0).missing)
