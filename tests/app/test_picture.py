@@ -223,3 +223,8 @@ def test_hits_find_what_is_drawn(qapp: QApplication) -> None:
     assert tag.side
     assert hits.segment_at(QPointF(-50, -50)) is None
     assert box.width() > 60
+    both = painted(results_of("26"), (1920, 900))
+    named = {end for _, end in both.named}
+    assert any(len(named & set(tag.ends)) > 1 for _, tag in both.tags)
+    for room, end in both.named:
+        assert both.end_at(room.center(), next(tag for _, tag in both.tags if end in tag.ends)) == end

@@ -12,6 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QDialog, QFileDialog, QMenu
 
+from umber_trunk.app.widgets.lists import list_asked
 from umber_trunk.app.widgets.plain import menu_text
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.stages import STAGES
@@ -113,11 +114,9 @@ class Commands:
 
     def import_list(self) -> None:
         """Asks for a list and opens the import sheet."""
-        name, _ = QFileDialog.getOpenFileName(
-            self.window, tr("Import a wire list"), "", "Wire lists (*.csv *.tsv *.txt *.xlsx *.xls *.ods);;Any file (*)"
-        )
-        if name:
-            self.window.import_from(Path(name))
+        path = list_asked(self.window)
+        if path is not None:
+            self.window.import_from(path)
 
     def print_preview(self) -> QDialog | None:
         """The cut sheet as it will be printed, to print from there."""

@@ -91,6 +91,7 @@ class Session(QObject):
         are. OpenElsewhereError when another program has the file and its window came to the front."""
         known = next((one for one in self.windows if _same(path, one.document.path)), None)
         if known is not None:
+            self.windows.sort(key=lambda one: one is known)  # the one used last is the last
             to_front(known)
             return known
         if os.path.lexists(path):

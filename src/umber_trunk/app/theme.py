@@ -12,6 +12,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
+from umber_trunk.core.usual import MET
+
 LIGHT = {
     "PAPER": "#f6f1e7", "PAPER_BRIGHT": "#fdfaf4", "PAPER_DIM": "#e6dccb", "INK": "#2f1d14", "INK_SOFT": "#6d503d",
     "HEADING": "#4a3022", "GOOD": "#22665c", "GOOD_PALE": "#cfe3dc", "TIGHT": "#c58a17", "TIGHT_PALE": "#f3e2b8",
@@ -127,7 +129,7 @@ def wire_colour(name: str) -> QColor:
 
 def use_color(used: float) -> QColor:
     """Good with room, tight over 90 %, broken over the limit."""
-    if used > 1 + 1e-6:
+    if used > MET:
         return BROKEN
     return TIGHT if used > 0.9 else GOOD
 

@@ -27,6 +27,7 @@ from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.why import WhySheet
 from umber_trunk.app.trunk.view import TrunkCanvas
 from umber_trunk.app.widgets.desk import Desk, scrolling
+from umber_trunk.app.widgets.lists import LISTS
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.rail import StageRail
 from umber_trunk.app.widgets.words import tr
@@ -41,7 +42,6 @@ if TYPE_CHECKING:
     from umber_trunk.app.sheets.import_sheet import ImportDialog
 
 KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
-LISTS = (".csv", ".tsv", ".txt", ".xlsx", ".xls", ".ods")
 SCAN_MS = 1200
 
 

@@ -63,6 +63,8 @@ def data_home() -> Path:
 
 
 def _install(args: argparse.Namespace) -> int:
+    from umber_trunk.store.files import put_whole
+
     if not args.user:
         raise InputError(
             "Say --user: it is installed for this user only; for all users, use your system's packages or pip."
@@ -75,8 +77,6 @@ def _install(args: argparse.Namespace) -> int:
                 path.unlink(missing_ok=True)
                 continue
             path.parent.mkdir(parents=True, exist_ok=True)
-            from umber_trunk.store.files import put_whole
-
             put_whole(path, shipped(name).encode())
         except OSError as why:
             raise UmberError(f"{path} can't be written: {why.strerror}.") from why

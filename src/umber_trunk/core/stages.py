@@ -6,7 +6,7 @@ wanted, so that the core knows no window and a shell command loads nothing it do
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cache
 from importlib import import_module
 from typing import Any
@@ -52,7 +52,6 @@ class Stage:
     shows: tuple[str, ...] = ()
     exports: tuple[Export, ...] = ()
     commands: tuple[str, ...] = ()
-    key: str = field(default="", compare=False)
 
 
 STAGES = (

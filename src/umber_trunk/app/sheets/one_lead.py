@@ -67,6 +67,7 @@ class OneLead(QDialog):
         close.clicked.connect(self.reject)
         self._work = Background(self)
         self._work.answered.connect(self._show)
+        self._work.crashed.connect(self._crashed)
         left, right = QVBoxLayout(), QVBoxLayout()
         left.addLayout(form)
         left.addStretch()
@@ -106,6 +107,7 @@ class OneLead(QDialog):
             self.verdict.setText("")
             self.told.setText(f"✕ {why}")
             self.why.clear()
+            self._tell_as("fault")
             return
         self._work.ask(lambda _: size_run(run))
 
@@ -125,6 +127,7 @@ class OneLead(QDialog):
                 f"{answer.governs} stands in the way. Try a shorter run, more volts, or wires in parallel."
             )
             self.why.clear()
+            self._tell_as("fault")
             return
         state = "does" if chosen.ok else f"does NOT do: {', '.join(chosen.broken)}"
         self.verdict.setText(f"{show_size(chosen.size.label)} {state}  ({answer.governs} governs)")
@@ -133,9 +136,15 @@ class OneLead(QDialog):
             f"{chosen.drop_v:.2f} V lost, {chosen.drop_percent:.1f} %, at {chosen.amps:.1f} A; the conductor runs at "
             f"{chosen.conductor_c:.0f} °C and carries up to {chosen.ampacity_a:.0f} A{fuse}."
         )
-        self.told.setProperty("role", "hint" if chosen.ok else "fault")
-        theme.restyle(self.told)
+        self._tell_as("hint" if chosen.ok else "fault")
         self.why.setHtml("<hr>".join(as_html(reason) for reason in why_run(answer, chosen)))
+
+    def _tell_as(self, role: str) -> None:
+        self.told.setProperty("role", role)
+        theme.restyle(self.told)
+
+    def _crashed(self, error: BaseException) -> None:
+        raise error  # where all bugs end
 
     def reject(self) -> None:
         self._work.drop()

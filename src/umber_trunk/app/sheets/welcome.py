@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QGridLayout, QPushButton, QS
 from umber_trunk.app import theme
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.widgets.desk import button, heading, hint, row
+from umber_trunk.app.widgets.lists import list_asked
 from umber_trunk.app.widgets.plain import Label, menu_text
 from umber_trunk.app.widgets.words import tr
 
@@ -116,11 +117,9 @@ class Welcome(QWidget):
             self.wants.emit(Path(name), what)
 
     def _list(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(
-            self, tr("Import a wire list"), "", "Wire lists (*.csv *.tsv *.txt *.xlsx *.xls *.ods);;Any file (*)"
-        )
-        if name:
-            self.wants.emit(Path(name), "list")
+        path = list_asked(self)
+        if path is not None:
+            self.wants.emit(path, "list")
 
 
 def demo_copy() -> Path:

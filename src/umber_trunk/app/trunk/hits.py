@@ -22,13 +22,19 @@ class Drawn:
 
 @dataclass
 class Hits:
-    """What was drawn where: ways of segments, boxes of tags and strays, and every text."""
+    """What was drawn where: ways of segments, boxes of tags and strays, `named` lines of tags that several ends share, and every
+    text."""
 
     segments: dict[str, tuple[QPainterPath, float]] = field(default_factory=dict)
     tags: list[tuple[QRectF, Tag]] = field(default_factory=list)
+    named: list[tuple[QRectF, str]] = field(default_factory=list)
     strays: list[tuple[QRectF, tuple[str, ...]]] = field(default_factory=list)
     texts: list[Drawn] = field(default_factory=list)
     overview: QRectF | None = None
+
+    def end_at(self, at: QPointF, tag: Tag) -> str:
+        """The end a tag names at a place, else its first."""
+        return next((end for box, end in self.named if box.contains(at)), tag.ends[0])
 
     def segment_at(self, at: QPointF) -> str | None:
         """The segment drawn under a place."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen
 
@@ -218,7 +216,10 @@ class TrunkPainter:
             tall = measured(bold=line.bold).height()
             painter.setFont(theme.font(8.5, bold=line.bold))
             painter.setPen(theme.BROKEN if line.alarm else theme.INK if line.bold else theme.INK_SOFT)
-            painter.drawText(QRectF(box.left(), y, box.width(), tall), Qt.AlignmentFlag.AlignCenter, line.text)
+            room = QRectF(box.left(), y, box.width(), tall)
+            painter.drawText(room, Qt.AlignmentFlag.AlignCenter, line.text)
+            if line.end:
+                self.hits.named.append((room, line.end))
             y += tall
         if not tag.fold:
             painter.setPen(Qt.PenStyle.NoPen)
@@ -306,8 +307,3 @@ class TrunkPainter:
 def room_in(width: float, zoom: float = 1.0) -> float:
     """How many slots a picture of a width has room for, at the present text size."""
     return max((width - 2 * MARGIN) * zoom / least_slot(), 4.0)
-
-
-def points_shown(hits: Hits) -> Iterable[Drawn]:
-    """Every part that has a text on the picture, once."""
-    return {(one.table, one.part): one for one in hits.texts}.values()

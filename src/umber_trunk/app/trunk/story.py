@@ -14,6 +14,7 @@ from umber_trunk.core.harness.model import Design, Load, LoadKind, Method
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import fetched
 from umber_trunk.core.units import show_length, significant
+from umber_trunk.core.usual import MET
 
 
 @dataclass(frozen=True)
@@ -130,9 +131,7 @@ def margin_story(figures: _Figures) -> Story:
     limbs = {}
     for segment, wires in figures.index.contents.items():
         used, mm = figures.used(wires), figures.bundle_mm.get(segment, 0.0)
-        limbs[segment] = figures.limb(
-            segment, theme.use_color(used), f"⌀{mm:.0f}" if wires else "", alarm=used > 1 + 1e-6
-        )
+        limbs[segment] = figures.limb(segment, theme.use_color(used), f"⌀{mm:.0f}" if wires else "", alarm=used > MET)
     legend = ((theme.GOOD, "room to spare"), (theme.TIGHT, "over 90 % used"), (theme.BROKEN, "✕ a limit is broken"))
     return Story(limbs, _volts(figures), legend)
 

@@ -20,11 +20,12 @@ WIDEST = 190.0
 
 @dataclass(frozen=True)
 class Line:
-    """One line of a tag."""
+    """One line of a tag; `end` is the end it names, where several share the tag."""
 
     text: str
     bold: bool = False
     alarm: bool = False
+    end: str = ""
 
 
 @cache
@@ -103,7 +104,8 @@ class TagWords:
                 more = any(self.story.leaves[other].alarm for other in tag.ends[number:])
                 return [*found, Line(f"and {left} more", alarm=more)]
             found += [
-                Line(text, True, alarm) for text in (whole if len(whole) <= room else wrapped(name, bold, wide, room))
+                Line(text, True, alarm, end)
+                for text in (whole if len(whole) <= room else wrapped(name, bold, wide, room))
             ]
         return found
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QAccessible,
     QHelpEvent,
@@ -77,6 +77,7 @@ class TrunkCanvas(QWidget):
         self._hits = Hits()
         self._painter: TrunkPainter | None = None
         self._press: tuple[QPointF, str] | None = None
+        self._pointer = QPointF()
         self._drag: QPointF | None = None
         self._grip: QPointF | None = None
         self._rest = QTimer(self, singleShot=True, interval=REST_MS)
@@ -225,8 +226,7 @@ class TrunkCanvas(QWidget):
             if box.contains(at) and tag.fold:
                 return "folds", tag.fold
             if box.contains(at) and tag.ends:
-                line = int((at.y() - box.top()) / max(box.height() / min(len(tag.ends), 3), 1))
-                return "ends", tag.ends[min(line, len(tag.ends) - 1) if len(tag.ends) > 1 else 0]
+                return "ends", self._hits.end_at(at, tag)
         for box, wires in self._hits.strays:
             if box.contains(at):
                 return "wires", wires[0]
@@ -448,8 +448,3 @@ class TrunkCanvas(QWidget):
                 f"{end.name} ({end.kind}), {wires} wires. Drag it, or Shift + ↑ ↓, to move its branch; Space folds it."
             )
         return part
-
-    def at_point(self, point: str) -> QPoint:
-        """Where a point is on the widget, for tests and drops."""
-        assert self._painter is not None
-        return self._painter.place(point).toPoint()

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.table import COLUMN, RECORD
+from umber_trunk.core.usual import MET
 
 FULL_SCALE = 1.25
 
@@ -57,7 +58,7 @@ class PaintedCell(QStyledItemDelegate):
             QPointF(lane.left() + full, lane.top() - 3),
             QPointF(lane.left() + full, lane.bottom() + 3),
         )
-        broken = used > 1 + 1e-6
+        broken = used > MET
         painter.setFont(theme.font(9, bold=broken))
         painter.setPen(theme.BROKEN if broken else theme.INK)
         shown = f"{100 * used:.0f} %" if used < 3 else f"× {used:.1f}" if used < 100 else "× 99+"

@@ -319,7 +319,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/commands.py"/>
+        <location filename="app/widgets/lists.py"/>
         <source>Import a wire list</source>
         <translation type="unfinished"></translation>
     </message>
