@@ -884,3 +884,15 @@ def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -
     assert window.document.design.converters[0].efficiency == pytest.approx(0.85)
     settled(qtbot, window)
     assert window.document.results.figures.loads["lamp"].nominal_v == pytest.approx(12)
+
+
+def test_the_picture_keeps_the_painting_chosen_on_its_desk(open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo)
+    window.show_stage("sizes")
+    desk = window.desks["sizes"]
+    desk.paint_by.setCurrentIndex(1)
+    window.show_stage("runs")
+    assert window.trunk.paints == ""
+    window.show_stage("sizes")
+    assert window.trunk.paints == desk.paint_by.currentData() != ""
+    assert window.trunk.figures is desk.figures(window.document.results)

@@ -121,6 +121,13 @@ class SizesDesk(Desk):
             self.wires.choose(wires[0].wire.id, quiet=True)
         self._ask_ladder()
 
+    def begin(self) -> None:
+        """The picture says again what the two boxes say."""
+        self.painted.emit(self.paint_by.currentData())
+        if self.document.results is not None:
+            self.looked_at.emit(self.figures(self.document.results))
+        super().begin()
+
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._ask_ladder()
