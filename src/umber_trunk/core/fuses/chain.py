@@ -39,20 +39,33 @@ class Chains:
         self._cases = found.cases
         self._ways: dict[str, Ways] = {}
         self._known: dict[str, list[Leg]] = {}
-        self._cavities = {(end.id, cavity.id): cavity for end in self.plant.design.ends for cavity in end.cavities}
-        self._rated = any(cavity.rating_a is not None for cavity in self._cavities.values())
+        self._rated = {
+            (end.id, cavity.id): cavity.rating_a
+            for end in self.plant.design.ends
+            for cavity in end.cavities
+            if cavity.rating_a is not None
+        }
         self._inside: dict[tuple[int, int], float] = {}
-        self.feed_row = {pin: row for row, wire in enumerate(self.plant.wires) for pin in (wire.start, wire.finish)}
-        """Pin → row of a wire at it."""
+        self._at_pin = self.plant.index.once_wired("wires at pins", self._wires_at_pins)
+
+    def _wires_at_pins(self) -> dict[tuple[str, str], int]:
+        pins = ((row, pin) for row, wire in enumerate(self.plant.wires) for pin in (wire.start, wire.finish))
+        return {(pin.end, pin.cavity): row for row, pin in pins}
+
+    def feed_row(self, pin: Pin) -> int | None:
+        """Row of a wire at a pin."""
+        return self._at_pin.get((pin.end, pin.cavity))
+
+    def _ways_in(self, case_id: str) -> Ways:
+        if case_id not in self._ways:
+            self._ways[case_id] = Ways(self.plant, self._cases[case_id])
+        return self._ways[case_id]
 
     def _legs(self, load_id: str) -> tuple[CaseSolution, list[Leg]]:
         entry = self.found.loads[load_id]
-        case = self._cases[entry.case]
-        if entry.case not in self._ways:
-            self._ways[entry.case] = Ways(self.plant, case)
         if load_id not in self._known:
-            self._known[load_id] = self._ways[entry.case].of(entry.row)
-        return case, self._known[load_id]
+            self._known[load_id] = self._ways_in(entry.case).of(entry.row)
+        return self._cases[entry.case], self._known[load_id]
 
     def parts(self, load_id: str) -> list[Part]:
         """Every part with a known rating on a load's way, the most used first. Wires count with the
@@ -66,7 +79,6 @@ class Chains:
     def fault_a(self, load_id: str) -> float:
         """Current into a short across the load's terminals: EMF over the whole loop, warm, and the inner resistance of
         the source it hangs on; sources side by side share."""
-        _, legs = self._legs(load_id)
         entry = self.found.loads[load_id]
         plant = self.plant
         plus, minus = (int(side[entry.row]) for side in plant.terminals)
@@ -75,7 +87,7 @@ class Chains:
             rows = beside if len(beside) else np.flatnonzero(plant.network.plus == plus)
             together = 1 / float((1 / plant.source_ohm[rows]).sum()) if len(rows) else 0.0
             self._inside[plus, minus] = together if len(rows) else float(plant.source_ohm.max(initial=0.0))
-        loop = sum([leg.volts / leg.amps for leg in legs]) + self._inside[plus, minus]
+        loop = self._ways_in(entry.case).loop_ohm(entry.row) + self._inside[plus, minus]
         return entry.nominal_v / max(loop, 1e-4)
 
     def _wire(self, case: CaseSolution, leg: Leg) -> list[Part]:
@@ -101,7 +113,7 @@ class Chains:
         return [part for pin in (wire.start, wire.finish) for part in self._contact(pin, leg.amps)]
 
     def _contact(self, pin: Pin, amps: float) -> list[Part]:
-        rating = self._cavities[pin.end, pin.cavity].rating_a
+        rating = self._rated.get((pin.end, pin.cavity))
         if rating is None:
             return []
         return [Part(f"contact {self.plant.index.ends[pin.end].name} {pin.cavity}", "contact", rating, amps)]

@@ -89,7 +89,7 @@ def _chains(results: Results) -> Iterator[Finding]:
 
 
 def _hard_to_open(chains: Chains, entry: LoadFigures) -> Iterator[Finding]:
-    row = chains.feed_row.get(entry.load.plus)
+    row = chains.feed_row(entry.load.plus)
     guard = chains.found.guards[row] if row is not None else None
     if guard is None:
         return

@@ -46,9 +46,9 @@ class FuseDuty:
         return [start for start in self.starts if not carries_surge(rating_a, start.amps, start.seconds)]
 
 
-def duties(solution: Solution) -> list[FuseDuty]:
-    """What every branch (wire rows, then link rows) asks of a fuse in it; the air is that of a link's end,
-    for a wire that of its warmest stretch."""
+def duties(solution: Solution, first: int = 0) -> list[FuseDuty]:
+    """What every branch (wire rows, then link rows) from the first asked for on asks of a fuse in it; the air is that of
+    a link's end, for a wire that of its warmest stretch."""
     plant, index = solution.plant, solution.plant.index
     starts = _starts(solution)
     found = []
@@ -58,14 +58,15 @@ def duties(solution: Solution) -> list[FuseDuty]:
         zone = index.zones.get(index.ends[end_id].zone or "")
         usual = zone.ambient_c if zone else plant.design.project.ambient_c
         air.append(max(usual if case.case.ambient_c is None else case.case.ambient_c for case in solution.cases))
-    for branch, (most, ambient) in enumerate(zip(amps, air, strict=True)):
+    for branch in range(first, len(amps)):
+        most, ambient = amps[branch], air[branch]
         found.append(FuseDuty(most, ambient, tuple(starts[branch].values()) if branch in starts else ()))
     return found
 
 
 def fuse_duties(solution: Solution) -> list[FuseDuty]:
     """The duty of every link row of the plant."""
-    return duties(solution)[len(solution.plant.wires) :]
+    return duties(solution, len(solution.plant.wires))
 
 
 def link_duties(results: Results) -> dict[tuple[str, str], FuseDuty]:

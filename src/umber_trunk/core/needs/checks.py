@@ -124,9 +124,21 @@ def _converters(design: Design, index: Index, found: Figures) -> Iterator[Findin
         )  # fmt: skip
 
 
+def _doubtful_pins(design: Design, index: Index) -> list[int]:
+    nets = index.nets
+    return [
+        row
+        for row, wire in enumerate(design.wires)
+        if (wire.start.end, wire.start.cavity) not in nets
+        or (wire.finish.end, wire.finish.cavity) not in nets
+        or wire.start == wire.finish
+    ]
+
+
 def _pins(design: Design, index: Index) -> Iterator[Finding]:
     """Wires whose pins aren't there, or are one and the same."""
-    for wire in design.wires:
+    for row in index.once_wired("doubtful pins", lambda: _doubtful_pins(design, index)):
+        wire = design.wires[row]
         name = wire.name or wire.id
         for pin in (wire.start, wire.finish):
             if (pin.end, pin.cavity) not in index.nets:

@@ -81,8 +81,9 @@ class Response:
         times = np.asarray(seconds, dtype=float)
         times = np.broadcast_to(times, (len(self.rate), times.shape[-1]))
         passed = np.minimum(self.rate[:, :, None] * times[:, None, :], 700.0)
-        grown = np.einsum("mn,mnk->mk", self.part, -np.expm1(-passed))
-        slope = np.einsum("mn,mnk->mk", self.part, passed * np.exp(-passed))
+        gone = -np.expm1(-passed)
+        grown = np.einsum("mn,mnk->mk", self.part, gone)
+        slope = np.einsum("mn,mnk->mk", self.part, passed * (1.0 - gone))
         return grown, np.clip(slope / np.maximum(grown, 1e-12), 0.0, 1.0)
 
     def periodic(self, on_s: float, period_s: float) -> Floats:
@@ -144,7 +145,7 @@ def fed_back(x: Floats, p: Floats) -> Floats:
     """Σ_{k ≥ 1} x^k Γ(1+p)^k/Γ(1+kp): α times the rise for x = α·q·S; infinite where it runs away."""
     from scipy.special import gammaln  # here: only starts and fuses ask for it
 
-    x, p = np.broadcast_arrays(np.asarray(x, dtype=float), np.asarray(p, dtype=float))
+    x, p = np.asarray(x, dtype=float), np.asarray(p, dtype=float)
     k = np.arange(1, TERMS + 1)
     with np.errstate(divide="ignore"):
         terms = k * (np.log(np.maximum(x, 1e-300))[..., None] + gammaln(1 + p)[..., None]) - gammaln(
@@ -174,11 +175,11 @@ _GRID_Y, _GRID_P = np.geomspace(1e-3, 20.0, 120), np.linspace(0.0, 1.0, 41)
 @lru_cache(maxsize=1)
 def _driven_table() -> Floats:
     """x/y on a grid of y and p, by bisection of `fed_back`."""
-    y, p = np.meshgrid(_GRID_Y, _GRID_P, indexing="ij")
+    y = np.broadcast_to(_GRID_Y[:, None], (len(_GRID_Y), len(_GRID_P)))
     low, high = np.zeros_like(y), y.copy()
-    for _ in range(45):
+    for _ in range(30):  # to a thousand-millionth; the first window waits for it
         middle = (low + high) / 2
-        over = fed_back(middle, p) > y
+        over = fed_back(middle, _GRID_P) > y
         low, high = np.where(over, low, middle), np.where(over, middle, high)
     result: Floats = high / y
     return result

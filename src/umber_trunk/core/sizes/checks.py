@@ -151,18 +151,23 @@ def _materials(design: Design, index: Index) -> Iterator[Finding]:
             )
 
 
+def _beside(plant: Plant) -> list[list[int]]:
+    """Rows of wires that join the same two nodes, where there are several."""
+    beside: dict[tuple[int, int], list[int]] = defaultdict(list)
+    wires = len(plant.wires)
+    for row, (a, b) in enumerate(zip(plant.network.a[:wires].tolist(), plant.network.b[:wires].tolist(), strict=True)):
+        if a != b:
+            beside[min(a, b), max(a, b)].append(row)
+    return [rows for rows in beside.values() if len(rows) > 1]
+
+
 def _side_by_side(found: Figures) -> Iterator[Finding]:
     """Wires between the same two places that don't share as their areas would have them."""
     plant = found.solution.plant
-    beside: dict[tuple[int, int], list[int]] = defaultdict(list)
-    for row in range(len(plant.wires)):
-        a, b = int(plant.network.a[row]), int(plant.network.b[row])
-        if a != b:
-            beside[min(a, b), max(a, b)].append(row)
-    for rows in beside.values():
+    for rows in plant.index.once_wired("side by side", lambda: _beside(plant)):
         amps = np.array([found.wires[plant.wires[row].id].amps for row in rows])
         area = plant.area_mm2[rows] * plant.parallel[rows]
-        if len(rows) < 2 or amps.sum() < 1e-3:
+        if amps.sum() < 1e-3:
             continue
         extra = amps / amps.sum() - area / area.sum()
         worst = int(np.argmax(extra))

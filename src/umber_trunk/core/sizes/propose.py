@@ -314,4 +314,4 @@ class _Slack:
 
 def all_met(found: Figures) -> bool:
     """Every limit of every wire and load holds."""
-    return all(row.ok for row in found.wires.values()) and all(row.ok for row in found.loads.values())
+    return found.wires_ok and all(row.ok for row in found.loads.values())

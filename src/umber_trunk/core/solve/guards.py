@@ -6,11 +6,15 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from umber_trunk.core.harness.model import LinkKind
 from umber_trunk.core.solve.feeds import Edges
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.solution import Solution
+
+Floats = NDArray[np.float64]
+Rows = NDArray[np.intp]
 
 
 @dataclass(frozen=True)
@@ -34,13 +38,16 @@ def guards(solution: Solution) -> tuple[list[Guard | None], dict[int, float]]:
     plus without passing a fuse.
     """
     plant = solution.plant
-    feed, reach, source = _feeds(plant)
+    feed, reach, source = plant.index.once_wired("feeds", lambda: _feeds(plant))
     returns = _returns(solution, feed)
-    found: list[Guard | None] = []
-    for row in range(len(plant.wires)):
-        key = feed.get(row, returns.get(row, -1))
-        rated = key is not None and key >= 0 and plant.links[key][1].rating_a is not None
-        found.append(_guard(plant, row, int(key), source.get(int(key), 0)) if rated and key is not None else None)
+    found: list[Guard | None] = [None] * len(plant.wires)
+    keys = [feed.get(row, returns.get(row, -1)) for row in range(len(plant.wires))]
+    rows = [row for row, key in enumerate(keys) if key >= 0 and plant.links[key][1].rating_a is not None]
+    behind = [source.get(keys[row], 0) for row in rows]
+    shorts = fault_a(plant, np.array(rows, dtype=np.intp), plant.bodies.ohm_per_m_20[rows], np.array(behind, dtype=np.intp))
+    for row, origin, short in zip(rows, behind, shorts.tolist(), strict=True):
+        end_id, link = plant.links[keys[row]]
+        found[row] = Guard(end_id, link.id, link.rating_a or 0.0, short, keys[row], origin)
     return found, {row: reach[row] for row, key in feed.items() if key == -1}
 
 
@@ -120,14 +127,9 @@ def _returns(solution: Solution, feed: dict[int, int]) -> dict[int, int]:
     return best
 
 
-def _guard(plant: Plant, row: int, key: int, source: int) -> Guard:
-    end_id, link = plant.links[key]
-    short = fault_a(plant, row, plant.bodies.ohm_per_m_20[row], source)
-    return Guard(end_id, link.id, link.rating_a or 0.0, short, key, source)
-
-
-def fault_a(plant: Plant, row: int, ohm_per_m_20: float, source: int) -> float:
-    """A simple upper estimate of the current into a short at the far end of a wire of this resistance: the EMF of the
-    source behind it over its own resistance and twice the wire's own cold loop."""
-    own = ohm_per_m_20 * plant.length_m[row] / plant.parallel[row]
-    return float(plant.source_volts[source] / max(plant.source_ohm[source] + 2 * own, 1e-4))
+def fault_a(plant: Plant, rows: Rows, ohm_per_m_20: Floats, sources: Rows) -> Floats:
+    """A simple upper estimate of the currents (m,) into shorts at the far ends of wire rows (m,) of these resistances:
+    the EMF of the source behind each over its own resistance and twice the wire's own cold loop."""
+    own = ohm_per_m_20 * plant.length_m[rows] / plant.parallel[rows]
+    result: Floats = plant.source_volts[sources] / np.maximum(plant.source_ohm[sources] + 2 * own, 1e-4)
+    return result

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
-from functools import cached_property
+from functools import cached_property, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -50,12 +50,17 @@ class Use(NamedTuple):
         return 1.0 - self.used
 
 
+_use = partial(tuple.__new__, Use)
+"""A use from its four fields: there are tens of thousands, and the named form takes three times as long."""
+
+
 @dataclass(frozen=True)
 class WireFigures:
     """One wire over all cases: worst current, temperature and drop, and the use of every limit.
 
     Drop and dip are those of the worst load the wire serves; drop_share is the part of that load's
-    allowed drop lost in this very wire, which tells the culprit from the bystanders. An idle wire is one that no case
+    allowed drop lost in this very wire, which tells the culprit from the bystanders. `worst` is the limit that governs,
+    the one most used up. An idle wire is one that no case
     loads: unless its size was chosen, it has none.
     """
 
@@ -70,6 +75,7 @@ class WireFigures:
     uses: tuple[Use, ...]
     case: str
     drop_share: float
+    worst: Use
     idle: bool = False
 
     @property
@@ -81,11 +87,6 @@ class WireFigures:
     def shown_size(self) -> str:
         """Its size, "?" where nothing says which."""
         return self.size if self.size_known else "?"
-
-    @cached_property
-    def worst(self) -> Use:
-        """The limit that governs: the one most used up."""
-        return max(self.uses, key=lambda use: use.used)
 
     @staticmethod
     def _own(use: Use) -> bool:
@@ -183,6 +184,11 @@ class Figures:
     def cases(self) -> dict[str, CaseSolution]:
         """Case id → its solution."""
         return {case.case.id: case for case in self.solution.cases}
+
+    @cached_property
+    def wires_ok(self) -> bool:
+        """Every limit of every wire holds, and every size is known."""
+        return all(row.worst.used <= MET and row.size_known for row in self.wires.values())
 
     def case_name(self, case_id: str) -> str:
         """A case in words."""
@@ -363,12 +369,10 @@ def fuse_tables(
         )
         others = as_made_of(standing.rows(many), made, [plant.conductors[row] for row in wire_rows], warm)
         kept = [guard for row in wire_rows.tolist() if (guard := found.guards[row]) is not None]
-        fault = [
-            fault_a(plant, row, step.ohm_per_m_20, guard.source)
-            for row, step, guard in zip(wire_rows.tolist(), made, kept, strict=True)
-        ]
+        resistance = np.array([step.ohm_per_m_20 for step in made])
+        fault = fault_a(plant, wire_rows, resistance, np.array([guard.source for guard in kept], dtype=np.intp))
         answer = shields(
-            np.array([guard.rating_a for guard in kept]), others, made, plant.parallel[wire_rows], np.array(fault),
+            np.array([guard.rating_a for guard in kept]), others, made, plant.parallel[wire_rows], fault,
             project.fuse_rule, project.fuse_allowance_k,
         )  # fmt: skip
         for place, at in enumerate(mine):
@@ -404,23 +408,29 @@ def _wire_table(
         [getattr(column, name).tolist() for column in worst.columns] for name in ("drop_load", "dip_load", "share", "warm_c", "ohm")
     )  # fmt: skip
     limits, metres = plant.limit_c.tolist(), plant.length_m.tolist()
+    handling = (least / plant.area_mm2).tolist()
+
+    def column(limit: Limit, at: list[int], used: list[float], subject: list[list[int]] | None = None) -> list[Use]:
+        which = ["" if subject is None or (load := subject[case][row]) < 0 else loads[load] for row, case in enumerate(at)]
+        return [_use((limit, *rest)) for rest in zip(used, [names[case] for case in at], which, strict=True)]
+
+    columns = zip(
+        column(Limit.DROP, worst.drop_at, worst.drop, drop_load), column(Limit.HEAT, worst.heat_at, worst.heat),
+        column(Limit.SURGE, worst.surge_at, worst.surge), column(Limit.DIP, worst.dip_at, worst.dip, dip_load), strict=True,
+    )  # fmt: skip
+    governs = np.argmax([worst.drop, worst.heat, worst.surge, worst.dip], axis=0).tolist()
     table = {}
-    for row, (wire, cond) in enumerate(zip(plant.wires, plant.conductors, strict=True)):
-        drop, heat, surge, dip = worst.drop_at[row], worst.heat_at[row], worst.surge_at[row], worst.dip_at[row]
-        load, dips, amps = drop_load[drop][row], dip_load[dip][row], worst.amps[row]
-        uses = [
-            Use(Limit.DROP, worst.drop[row], names[drop], loads[load] if load >= 0 else ""),
-            Use(Limit.HEAT, worst.heat[row], names[heat]),
-            Use(Limit.SURGE, worst.surge[row], names[surge]),
-            Use(Limit.DIP, worst.dip[row], names[dip], loads[dips] if dips >= 0 else ""),
-        ]
+    for row, (wire, cond, uses) in enumerate(zip(plant.wires, plant.conductors, columns, strict=True)):
+        heat, amps, most = worst.heat_at[row], worst.amps[row], uses[governs[row]]
         guard, judged = found[row], shielded.get(row)
+        rest: tuple[Use, ...] = (_use((Limit.HANDLING, handling[row], "", "")),)
         if guard is not None and judged is not None:
-            uses.append(Use(Limit.FUSE, min(judged.used, MOST_USED), judged.case, guard.link_id))
-        uses.append(Use(Limit.HANDLING, least / cond.size.area_mm2))
+            rest = (_use((Limit.FUSE, min(judged.used, MOST_USED), judged.case, guard.link_id)), *rest)
+        for use in rest:
+            most = use if use.used > most.used else most
         table[wire.id] = WireFigures(
             wire=wire, row=row, size=cond.size.label, amps=amps, conductor_c=warm[heat][row], limit_c=limits[row],
-            drop_v=amps * max(ohm[heat][row], LEAST_OHM), length_m=metres[row], uses=tuple(uses), case=names[heat],
-            drop_share=shares[drop][row], idle=amps < IDLE_A,
+            drop_v=amps * max(ohm[heat][row], LEAST_OHM), length_m=metres[row], uses=(*uses, *rest), case=names[heat],
+            drop_share=shares[worst.drop_at[row]][row], worst=most, idle=amps < IDLE_A,
         )  # fmt: skip
     return table
