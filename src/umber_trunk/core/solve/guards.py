@@ -44,7 +44,9 @@ def guards(solution: Solution) -> tuple[list[Guard | None], dict[int, float]]:
     keys = [feed.get(row, returns.get(row, -1)) for row in range(len(plant.wires))]
     rows = [row for row, key in enumerate(keys) if key >= 0 and plant.links[key][1].rating_a is not None]
     behind = [source.get(keys[row], 0) for row in rows]
-    shorts = fault_a(plant, np.array(rows, dtype=np.intp), plant.bodies.ohm_per_m_20[rows], np.array(behind, dtype=np.intp))
+    shorts = fault_a(
+        plant, np.array(rows, dtype=np.intp), plant.bodies.ohm_per_m_20[rows], np.array(behind, dtype=np.intp)
+    )
     for row, origin, short in zip(rows, behind, shorts.tolist(), strict=True):
         end_id, link = plant.links[keys[row]]
         found[row] = Guard(end_id, link.id, link.rating_a or 0.0, short, keys[row], origin)

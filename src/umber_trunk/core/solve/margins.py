@@ -411,7 +411,9 @@ def _wire_table(
     handling = (least / plant.area_mm2).tolist()
 
     def column(limit: Limit, at: list[int], used: list[float], subject: list[list[int]] | None = None) -> list[Use]:
-        which = ["" if subject is None or (load := subject[case][row]) < 0 else loads[load] for row, case in enumerate(at)]
+        which = [
+            "" if subject is None or (load := subject[case][row]) < 0 else loads[load] for row, case in enumerate(at)
+        ]
         return [_use((limit, *rest)) for rest in zip(used, [names[case] for case in at], which, strict=True)]
 
     columns = zip(
