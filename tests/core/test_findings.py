@@ -84,7 +84,7 @@ def test_findings_come_worst_first_and_all_stages_check(demo: Design) -> None:
 
 def test_small_lines_that_once_nobody_noticed() -> None:
     """Found by changing the core line by line."""
-    from umber_trunk.core.harness.text import pictured
+    from umber_trunk.core.text import pictured
     from umber_trunk.core.quantity import Habit
     from umber_trunk.core.units import parse_drop
 

@@ -28,7 +28,7 @@ COMMANDS = {
     "check": "findings of a harness",
     "solve": "voltages, currents and temperatures",
     "export": "a harness file to a wire list, cut list, workbook, cut sheet or JSON",
-    "schema": "the JSON schema of a design",
+    "schema": "the JSON schema of a design, or of a catalogue",
 }
 
 
@@ -71,6 +71,7 @@ def add_export(parser: argparse.ArgumentParser) -> None:
 
 def add_schema(parser: argparse.ArgumentParser) -> None:
     """Its options."""
+    parser.add_argument("of", nargs="?", default="design", choices=("design", "catalogue"))
     parser.set_defaults(run=_schema)
 
 
@@ -179,5 +180,10 @@ def _export(args: argparse.Namespace) -> int:
 
 
 def _schema(args: argparse.Namespace) -> int:
-    print(schema_text(), end="")
+    if args.of == "catalogue":
+        from umber_trunk.store.catalogues import catalogue_schema
+
+        print(catalogue_schema(), end="")
+    else:
+        print(schema_text(), end="")
     return 0

@@ -16,7 +16,7 @@ from contextlib import contextmanager, suppress
 from typing import Any, TypeVar
 
 from umber_trunk.core.errors import UmberError
-from umber_trunk.core.harness.text import pictured_lines
+from umber_trunk.core.text import pictured_lines
 
 T = TypeVar("T")
 

@@ -12,7 +12,7 @@ from umber_trunk.store.files import reason
 
 COMMANDS = {
     "open": "the window, on FILE if given",
-    "demo": "the window, on a fresh copy of the demo harness",
+    "demo": "the window, on a fresh copy of a demo harness; --list names them",
     "shots": "every main view of the demo as PNG into DIR",
     "bench": "benchmarks, as ratios",
 }
@@ -26,6 +26,9 @@ def add_open(parser: argparse.ArgumentParser) -> None:
 
 def add_demo(parser: argparse.ArgumentParser) -> None:
     """Its options."""
+    parser.add_argument("name", nargs="?", default="barge", metavar="NAME", help="which one: see --list")
+    parser.add_argument("--save", type=Path, metavar="FILE", help="write it to a file, without a window")
+    parser.add_argument("--list", action="store_true", help="the names there are")
     parser.set_defaults(run=_demo)
 
 
@@ -58,11 +61,29 @@ def _open(args: argparse.Namespace) -> int:
 
 
 def _demo(args: argparse.Namespace) -> int:
+    from umber_trunk.core.demo import DEMOS, demo
+
+    if args.list:
+        for name, (_, told) in DEMOS.items():
+            print(f"{name:10}{told}")
+        return 0
+    design = demo(args.name)
+    if args.save is not None:
+        from umber_trunk.store.files import write_whole
+        from umber_trunk.store.jsonfile import to_json
+        from umber_trunk.store.project import ProjectFile
+
+        if args.save.suffix.lower() == ".json":
+            write_whole(args.save, to_json(design).encode())
+        else:
+            ProjectFile.create(args.save, design, "demo harness", copied=False).close()
+        print(f"{args.save} made.")
+        return 0
     _screen_needed()
     from umber_trunk.app.session import run
     from umber_trunk.app.sheets.welcome import demo_copy
 
-    return run(demo_copy())
+    return run(demo_copy(args.name))
 
 
 def _shots(args: argparse.Namespace) -> int:

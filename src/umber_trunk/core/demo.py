@@ -1,6 +1,7 @@
-"""The demo data, all of it made up: the Selkie Reach Oyster Co-op's sorting barge and tractor list.
+"""The demo data, all of it made up: the Selkie Reach Oyster Co-op's harnesses and tractor list.
 
-The barge is sized but for two mistakes: a masthead light short of voltage, a wash pump wire too hot.
+The barge is sized but for two mistakes: a masthead light short of voltage, a wash pump wire too hot. The shore leads have
+two at their ends: a lug for a larger stud on the winch, two data cores crossed at the probe.
 """
 
 from __future__ import annotations
@@ -8,6 +9,7 @@ from __future__ import annotations
 from functools import cache
 from importlib import resources
 
+from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Design
 
 
@@ -15,10 +17,27 @@ def _text(name: str) -> str:
     return resources.files("umber_trunk").joinpath("data/demo", name).read_text("utf-8")
 
 
+DEMOS = {
+    "barge": ("sorting-barge", "the sorting barge: 50 wires, a fuse box, a shared negative trunk, sealed connectors"),
+    "shore": (
+        "shore-leads",
+        "the trailer and shore leads: seven-way plug, extension lead, battery leads, screened data lead",
+    ),
+}
+"""Name in the shell → name of its file, what it is."""
+
+
 @cache
+def demo(name: str) -> Design:
+    """The demo harness of that name; InputError for one there is none of."""
+    if name not in DEMOS:
+        raise InputError(f"There is no demo “{name}”. There are: {', '.join(DEMOS)}.")
+    return Design.model_validate_json(_text(f"{DEMOS[name][0]}.json"))
+
+
 def barge() -> Design:
-    """The sorting barge: 50 wires, a fuse box, a shared negative trunk, three levels of branches."""
-    return Design.model_validate_json(_text("sorting-barge.json"))
+    """The sorting barge."""
+    return demo("barge")
 
 
 def shop_list() -> str:

@@ -77,6 +77,12 @@ STAGES = (
         paints="app.trunk.story:margin_story", commands=("sizes", "improve"),
     ),
     Stage(
+        "ends", "Ends", "Which part on which wire, and does it fit?",
+        tables=("fits",),
+        checks=("core.ends.checks:check_ends",), desk="app.desks.ends.desk:EndsDesk", paints="app.trunk.story:ends_story",
+        shows=("core.ends.covering:fitted", "core.ends.fits:fits"), commands=("ends",),
+    ),
+    Stage(
         "kit", "Kit", "What to cut and buy?",
         tables=(), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys"),
         exports=(
@@ -86,7 +92,7 @@ STAGES = (
         ),
     ),
 )  # fmt: skip
-"""In the order of the work. Ends, Make, Prove and Keep are to come; a stage that isn't built isn't here."""
+"""In the order of the work. Make, Prove and Keep are to come; a stage that isn't built isn't here."""
 
 OTHER_COMMANDS = ("files", "keeping", "windows", "install")
 """Modules of the shell whose commands are about the whole harness."""

@@ -16,7 +16,7 @@ from dataclasses import dataclass
 
 from umber_trunk.core.harness.formats import FORMAT_VERSION
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.harness.text import pictured
+from umber_trunk.core.text import pictured
 from umber_trunk.store.difference import Plain, applied, difference
 from umber_trunk.store.files import damaged
 from umber_trunk.store.jsonfile import design_from

@@ -20,7 +20,7 @@ from typing import TYPE_CHECKING
 from charset_normalizer import from_bytes
 
 from umber_trunk.core.errors import Wanted, always, go_on_if
-from umber_trunk.core.harness.text import pictured
+from umber_trunk.core.text import pictured
 from umber_trunk.store import workbook
 from umber_trunk.store.files import StoreError, read_whole
 

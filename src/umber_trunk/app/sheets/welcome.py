@@ -122,11 +122,11 @@ class Welcome(QWidget):
             self.wants.emit(path, "list")
 
 
-def demo_copy() -> Path:
-    """A fresh copy of the demo harness in a folder of its own."""
-    from umber_trunk.core.demo import barge
+def demo_copy(name: str = "barge") -> Path:
+    """A fresh copy of a demo harness in a folder of its own; InputError for a name there is none of."""
+    from umber_trunk.core.demo import DEMOS, demo
     from umber_trunk.store.project import ProjectFile
 
-    path = Path(tempfile.mkdtemp(prefix="umber-demo-")) / "sorting-barge.umber"
-    ProjectFile.create(path, barge(), "demo harness", copied=False).close()
+    path = Path(tempfile.mkdtemp(prefix="umber-demo-")) / f"{DEMOS[name][0]}.umber"
+    ProjectFile.create(path, demo(name), "demo harness", copied=False).close()
     return path

@@ -147,6 +147,25 @@ def heat_story(figures: _Figures) -> Story:
     return Story(limbs, _volts(figures), tuple(zip(shades, texts, strict=True)))
 
 
+def ends_story(figures: _Figures) -> Story:
+    """Ends: what is open at each end."""
+    open_at: dict[str, int] = {}
+    known: dict[str, int] = {}
+    for fit in figures.results.once(fetched("core.ends.fits:fits")) if figures.results else ():
+        known[fit.end] = known.get(fit.end, 0) + 1
+        open_at[fit.end] = open_at.get(fit.end, 0) + (not fit.ok)
+    limbs = {
+        segment: figures.limb(segment, theme.INK_SOFT, f"{len(wires)} w" if wires else "")
+        for segment, wires in figures.index.contents.items()
+    }
+    leaves = {}
+    for end in figures.index.design.ends:
+        wrong = open_at.get(end.id, 0)
+        text = f"{wrong} to mend ✕" if wrong else "fits" if known.get(end.id) else "no parts"
+        leaves[end.id] = Leaf(text, bool(wrong), float(wrong))
+    return Story(limbs, leaves, ((theme.GOOD, "fits"), (theme.BROKEN, "✕ something doesn’t fit")))
+
+
 def kit_story(figures: _Figures) -> Story:
     """Kit: what lies in each segment."""
     limbs = {}

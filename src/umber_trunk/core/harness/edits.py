@@ -25,7 +25,9 @@ from umber_trunk.core.harness.model import (
     Segment,
 )
 
-Table = Literal["zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires", "converters", "cables"]
+Table = Literal[
+    "zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires", "converters", "cables", "parts"
+]
 Edit = Callable[[Design], Design]
 USUAL_PLUS_MINUS = {
     Method.TAPE: 0.005, Method.STRING: 0.015, Method.DRAWN: 0.02, Method.STATED: 0.03, Method.GUESS: 0.15,
@@ -61,7 +63,7 @@ def drop(design: Design, table: Table, ids: Iterable[str]) -> Design:
     return design.model_copy(update={table: tuple(row for row in getattr(design, table) if row.id not in gone)})
 
 
-def change(part: Any, **values: Any) -> Any:
+def change(part: Any, /, **values: Any) -> Any:
     """A copy of a part with validated new values; EditError names the field that won't do."""
     try:
         return type(part).model_validate({**dict(part), **values})

@@ -5,19 +5,20 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 
 
 class NewerFormatError(ValueError):
     """A design of a format this program doesn't know yet."""
 
 
-def _named_parts_stay(data: dict[str, Any]) -> dict[str, Any]:
-    """1 → 2: converters, cables and house rules came; an old design says nothing of them."""
+def _nothing_to_move(data: dict[str, Any]) -> dict[str, Any]:
+    """1 → 2: converters, cables and house rules came; 2 → 3: parts, fittings, house practice. An old design says nothing
+    of them."""
     return data
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _named_parts_stay}
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _nothing_to_move, 2: _nothing_to_move}
 """Format number → the step to the next one."""
 
 

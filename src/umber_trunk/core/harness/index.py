@@ -14,8 +14,8 @@ Answer = TypeVar("Answer")
 TREE = {"points", "segments", "ends", "supplies"}
 OF_TREE = ("ends", "supplies", "points", "segments", "ends_at", "neighbours", "root", "parents", "nets")
 OF_WIRING = ("routes", "contents", "lengths")
-WIRED = ("id", "start", "finish", "stated_m", "parallel", "cable")
-WIRING = TREE | {"project", "zones", "loads", "cases", "converters", "cables"}
+WIRED = ("id", "start", "finish", "stated_m", "parallel", "cable", "at_start", "at_finish")
+WIRING = TREE | {"project", "zones", "loads", "cases", "converters", "cables", "parts"}
 
 
 @dataclass(frozen=True)
@@ -33,6 +33,7 @@ class Index:
         self.design = design
         self.shared: dict[str, Any] = {}
         """What is worked out once for all designs that are wired alike: see `once_wired`."""
+        self._own: dict[str, Any] = {}
         if like is not None:
             self._take(like)
 
@@ -51,6 +52,13 @@ class Index:
                 self.__dict__[name] = like.__dict__[name]
         if wired and same >= WIRING:
             self.shared = like.shared
+
+    def once(self, name: str, work: Callable[[], Answer]) -> Answer:
+        """An answer about this very design, worked out the first time it is wanted."""
+        if name not in self._own:
+            self._own[name] = work()
+        answer: Answer = self._own[name]
+        return answer
 
     def once_wired(self, name: str, work: Callable[[], Answer]) -> Answer:
         """An answer that depends on all of the design but names, sizes and stuff of wires; shared by all that are wired alike."""

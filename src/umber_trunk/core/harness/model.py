@@ -11,49 +11,29 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema, model_validator
+from pydantic import Field, model_validator
 
+from umber_trunk.core.catalog.parts import Part
+from umber_trunk.core.fields import (
+    Allowance,
+    Amps,
+    Celsius,
+    Frozen,
+    Id,
+    Label,
+    Metres,
+    Millimetres,
+    Ohms,
+    Percent,
+    Seconds,
+    Share,
+    Text,
+    Volts,
+    VoltsLost,
+    between,
+)
 from umber_trunk.core.harness.formats import FORMAT_VERSION, brought_up
-from umber_trunk.core.harness.text import pictured
 from umber_trunk.core.usual import USUAL_DROP_PERCENT
-
-
-def _between(least: float, most: float) -> Any:
-    return Field(ge=least, le=most, allow_inf_nan=False)
-
-
-def _none_or(least: float, most: float) -> tuple[Any, Any, Any]:
-    """0 for none at all, or a figure between."""
-
-    def checked(value: float) -> float:
-        if value != 0 and value < least:
-            raise ValueError(f"Input should be 0 or at least {least:g}")
-        return value
-
-    figures = {"anyOf": [{"const": 0}, {"type": "number", "minimum": least, "maximum": most}]}
-    return _between(0, most), AfterValidator(checked), WithJsonSchema(figures)
-
-
-Id = Annotated[str, Field(min_length=1, max_length=80), AfterValidator(pictured)]
-Text = Annotated[str, Field(max_length=400), AfterValidator(pictured)]
-Label = Annotated[str, Field(max_length=20), AfterValidator(pictured)]
-Celsius = Annotated[float, _between(-60, 1000)]
-Metres = Annotated[float, _between(0, 10_000)]
-Allowance = Annotated[float, _between(0, 100)]
-Ohms = Annotated[float, *_none_or(1e-9, 1e6)]
-Millimetres = Annotated[float, *_none_or(0.01, 10_000)]
-Volts = Annotated[float, _between(0.01, 1500)]
-VoltsLost = Annotated[float, _between(1e-4, 1500)]
-Amps = Annotated[float, _between(1e-6, 1e6)]
-Seconds = Annotated[float, _between(1e-6, 1e7)]
-Percent = Annotated[float, Field(ge=1e-3, lt=100, allow_inf_nan=False)]
-Share = Annotated[float, _between(0.01, 1)]
-
-
-class Frozen(BaseModel):
-    """Base of all parts: immutable, no unknown fields."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 class Method(StrEnum):
@@ -110,7 +90,7 @@ class Zone(Frozen):
     uv: bool = False
     flexing: bool = False
     hot_metal: bool = False
-    air_m_s: Annotated[float, _between(0, 100)] = 0.0
+    air_m_s: Annotated[float, between(0, 100)] = 0.0
     enclosed: bool = False
     sun_w_m2: Annotated[float, Field(ge=0, le=1400, allow_inf_nan=False)] = 0.0
     altitude_m: Annotated[float, Field(ge=-500, le=9000, allow_inf_nan=False)] = 0.0
@@ -130,7 +110,7 @@ class Point(Frozen):
     id: Id
     name: Text = ""
     side: Annotated[int, Field(ge=-1, le=1)] = 0
-    lean: Annotated[float, _between(-1e4, 1e4)] = 0.0
+    lean: Annotated[float, between(-1e4, 1e4)] = 0.0
 
 
 class Segment(Frozen):
@@ -146,13 +126,15 @@ class Segment(Frozen):
 
 
 class Cavity(Frozen):
-    """One place for a wire at an end: contact, stud or clamp, with its joint resistance and rating."""
+    """One place for a wire at an end: contact, stud or clamp, with its joint resistance and rating. `label` is its place
+    on the housing's face where that isn't its id."""
 
     id: Id
     contact: Text = ""
     joint_ohm: Ohms = 0.0
     rating_a: Amps | None = None
     housing: Text = ""
+    label: Label = ""
 
 
 class Link(Frozen):
@@ -168,18 +150,24 @@ class Link(Frozen):
 
 
 class Housing(Frozen):
-    """A connector body; form is plug or receptacle, gender that of its contacts."""
+    """A connector body; form is plug or receptacle, gender that of its contacts. `part` is its id in the catalogue,
+    `other` that of the half it plugs into; `blanks` are the labels of the cavities closed by blanking plugs, None while
+    nobody has said."""
 
     id: Id
     name: Text = ""
     form: Text = "plug"
     contacts: Text = "socket"
     sealed: bool = False
+    part: Id | None = None
+    other: Id | None = None
+    blanks: tuple[Label, ...] | None = None
 
 
 class End(Frozen):
     """A device, box, stud, bar, connector, splice, switch, relay or converter. `bridged` lists cavities joined inside
-    it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends."""
+    it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends. `stud_mm` is the
+    thread lugs go on, `room_mm` the space behind it; `mates` is the end of this harness it plugs into."""
 
     id: Id
     name: Text
@@ -192,6 +180,9 @@ class End(Frozen):
     links: tuple[Link, ...] = ()
     frame: bool = False
     frame_ohm: Ohms = 0.0
+    stud_mm: Millimetres = 0.0
+    room_mm: Millimetres = 0.0
+    mates: Id | None = None
 
     @model_validator(mode="after")
     def _unique(self) -> End:
@@ -244,7 +235,7 @@ class Load(Frozen):
     plus: Pin
     minus: Pin
     kind: LoadKind = LoadKind.CURRENT
-    value: Annotated[float, _between(1e-6, 1e6)]
+    value: Annotated[float, between(1e-6, 1e6)]
     surge_a: Amps | None = None
     surge_s: Seconds | None = None
     on_s: Seconds | None = None
@@ -264,12 +255,29 @@ class CableKind(StrEnum):
 
 
 class Cable(Frozen):
-    """Wires in one jacket or twisted together; lay_mm is the length of one turn, 0 for none."""
+    """Wires in one jacket or twisted together; lay_mm is the length of one turn, 0 for none; `part` its id in the
+    catalogue."""
 
     id: Id
     name: Text = ""
     kind: CableKind = CableKind.PAIR
     lay_mm: Millimetres = 0.0
+    part: Id | None = None
+
+
+class Fitting(Frozen):
+    """What is on one end of a wire: the contact, lug, splice or nothing but its strands (`part`), and what is threaded on.
+    None means that nobody has chosen; clock_deg is the angle a stiff lead's lug must stand at, seen along the wire
+    from its start. `locked` keeps it from the proposals."""
+
+    part: Id | None = None
+    seal: Id | None = None
+    ferrule: Id | None = None
+    shrink: Id | None = None
+    boot: Id | None = None
+    clock_deg: Annotated[float, between(-360, 360)] | None = None
+    folded: bool = False
+    locked: bool = False
 
 
 class Case(Frozen):
@@ -284,7 +292,8 @@ class Case(Frozen):
 class Wire(Frozen):
     """One wire from pin to pin. size None means nobody has chosen yet; metal, make and jacket None
     mean the project's. stated_m is the length on an imported list, used until the wire is laid; listed_size is the
-    size that list gave. A `signal` wire carries no load to size it by: screen, drain, sense or spare."""
+    size that list gave. A `signal` wire carries no load to size it by: screen, drain, sense or spare. `core` is its mark in
+    its cable."""
 
     id: Id
     start: Pin
@@ -303,6 +312,30 @@ class Wire(Frozen):
     cable: Id | None = None
     signal: bool = False
     listed_size: Label | None = None
+    core: Label = ""
+    at_start: Fitting | None = None
+    at_finish: Fitting | None = None
+
+
+class Practice(Frozen):
+    """Where good builders disagree: which school this shop keeps; core/ends/practice.py has both sides' reasons."""
+
+    solder: str = Field(default="crimp", pattern="^(crimp|flow)$")
+    instead: str = Field(default="never", pattern="^(never|sleeved)$")
+    lug_tool: str = Field(default="hex", pattern="^(hex|indent)$")
+    twist: str = Field(default="clamps", pattern="^(clamps|always|never)$")
+    wings: str = Field(default="contact", pattern="^(contact|remove)$")
+    thin: str = Field(default="contact", pattern="^(contact|fold)$")
+    batch: str = Field(default="operation", pattern="^(operation|wire)$")
+    drain: str = Field(default="reach", pattern="^(reach|first|last)$")
+    split: str = Field(default="barrel", pattern="^(barrel|solder)$")
+    sharing: str = Field(default="fits", pattern="^(fits|never)$")
+    tinned: str = Field(default="sealed", pattern="^(sealed|always)$")
+    ferrules: str = Field(default="fine", pattern="^(fine|always|never)$")
+    sleeve_end: str = Field(default="shrink", pattern="^(shrink|melted)$")
+    least_tools: Annotated[float, between(0, 100)] = 3.0
+    least_parts: Annotated[float, between(0, 100)] = 1.0
+    solder_most_a: Annotated[float, between(0, 1000)] = 5.0
 
 
 class Project(Frozen):
@@ -313,7 +346,7 @@ class Project(Frozen):
     metal: Id = "copper"
     make: Id = "general"
     jacket: Id = "pvc"
-    smallest_mm2: Annotated[float, _between(0, 1000)] = 0.5
+    smallest_mm2: Annotated[float, between(0, 1000)] = 0.5
     max_drop_percent: Percent = USUAL_DROP_PERCENT
     ambient_c: Celsius = 30.0
     source_end: Id | None = None
@@ -335,9 +368,10 @@ class Project(Frozen):
     paper: str = Field(default="a4", pattern="^(a4|letter)$")
     landscape: bool = True
     units: str = Field(default="metric", pattern="^(metric|inch|both)$")
+    practice: Practice = Practice()
 
 
-TABLES = ("zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires", "converters", "cables")
+TABLES = ("zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires", "converters", "cables", "parts")
 """Names of a design's tables of parts."""
 
 
@@ -356,6 +390,7 @@ class Design(Frozen):
     wires: tuple[Wire, ...] = ()
     converters: tuple[Converter, ...] = ()
     cables: tuple[Cable, ...] = ()
+    parts: tuple[Part, ...] = ()
 
     @model_validator(mode="before")
     @classmethod

@@ -11,12 +11,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor
+from umber_trunk.core.catalog.parts import Contact
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import (
     CableKind,
     Converter,
     Design,
+    Fitting,
     Link,
     LinkKind,
     Load,
@@ -272,10 +274,20 @@ def _nodes(index: Index) -> dict[tuple[str, str], int]:
 
 
 def _ends_ohm(index: Index, wires: list[Wire]) -> Floats:
-    """(wires, 2) joint resistance at start and finish; the project's figure where a cavity gives none."""
+    """(wires, 2) joint resistance at start and finish: the cavity's, else that of the contact on the wire, else the project's."""
     usual = index.design.project.joint_ohm
-    joint = {(end.id, cavity.id): cavity.joint_ohm or usual for end in index.design.ends for cavity in end.cavities}
-    rows = [(joint[w.start.end, w.start.cavity], joint[w.finish.end, w.finish.cavity]) for w in wires]
+    joint = {(end.id, cavity.id): cavity.joint_ohm for end in index.design.ends for cavity in end.cavities}
+    contacts = {
+        part.id: part.resistance_mohm / 1e3
+        for part in index.design.parts
+        if isinstance(part, Contact) and part.resistance_mohm is not None
+    }
+
+    def ohm(pin: Pin, fitting: Fitting | None) -> float:
+        own = contacts.get(fitting.part) if fitting is not None and fitting.part else None
+        return joint[pin.end, pin.cavity] or (usual if own is None else own)
+
+    rows = [(ohm(w.start, w.at_start), ohm(w.finish, w.at_finish)) for w in wires]
     return np.array(rows, dtype=float).reshape(-1, 2)
 
 

@@ -1,0 +1,1 @@
+"""Ends: which part on which wire, and whether it fits."""

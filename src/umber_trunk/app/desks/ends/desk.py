@@ -1,0 +1,402 @@
+"""Ends: the chosen end's face, pin map and strip drawing, and every fit, the worst first."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QKeyEvent
+from PySide6.QtWidgets import QComboBox, QCompleter
+
+from umber_trunk.app import theme
+from umber_trunk.app.desks.ends.face_view import FaceView
+from umber_trunk.app.desks.ends.strip_view import StripView
+from umber_trunk.app.document import Document
+from umber_trunk.app.widgets.desk import Desk, button, column, hint, tabbed
+from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.catalog.parts import Clamp, Housing
+from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.ends.assign import accept, assign, set_fitting, set_housing
+from umber_trunk.core.ends.covering import Fitted, fitted
+from umber_trunk.core.ends.faces import Face, View, faces_of
+from umber_trunk.core.ends.fits import Fit, fits
+from umber_trunk.core.ends.order import Step, steps_at
+from umber_trunk.core.ends.places import WireEnd, places_of
+from umber_trunk.core.ends.practice import MATTERS, Matter
+from umber_trunk.core.ends.reasons import why_fit
+from umber_trunk.core.ends.strip import cable_strips, clock_mark, strip_of
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import Edit, change, set_project
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.units import significant
+
+NO_PART = "no catalogue part"
+FITS = 2
+
+
+class EndsDesk(Desk):
+    """On the left the end's face. On the right its pin map and strip drawing, every fit, the order of work, house practice."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.side: View = "wire"
+        self._label = ""
+        self.end = QComboBox()
+        self.end.setAccessibleName(tr("End"))
+        self.end.currentIndexChanged.connect(lambda _: self._end_chosen())
+        self.housing = QComboBox()
+        self.housing.setEditable(True)
+        self.housing.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self.housing.setAccessibleName(tr("Housing from the catalogue"))
+        self.housing.activated.connect(lambda _: self._housing_chosen())
+        for box in (self.end, self.housing):
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setMinimumContentsLength(20)
+        self.turn = button("Mating side  M", self.turn_over, tip="Looks at the face from the other side")
+        self.face = FaceView()
+        self.face.chosen.connect(self._cavity_chosen)
+        self.pins = self.table("Pin map", "pins", self._pin_columns(), lambda r: f"{r.wire.id} {r.side}")
+        self.pins.current.connect(self._pin_moved)
+        take = button(
+            "Take proposals  ⏎", self.take, primary=True, tip="Makes every proposed part of the harness the chosen one"
+        )
+        self.told = hint("")
+        left = column(Flow(self.end, self.housing, self.turn), self.face, self.told)
+        self.fits = self.table("Fits, worst first", "fits", self._fit_columns(), lambda r: r.id)
+        self.fits.current.connect(self._fit_moved)
+        self.summary = Label()
+        self.cure = hint("")
+        self.strip = StripView()
+        self.steps = self.table("Order at this end", "steps", _step_columns(), lambda r: r.id)
+        self.schools = self.table("House practice", "practice", self._school_columns(), lambda r: r.field)
+        before = "What must be done before what, at the chosen end: shrink, seals and nuts go on before the strip."
+        schools = "Where good builders disagree. Type the number of a school to keep it; fits, strips and order follow."
+        pages = (
+            ("Pin map", column(self.pins, Flow(hint("A “?” is proposed."), None, take))),
+            ("Strip", self.strip),
+            ("Fits", column(self.summary, self.fits, self.cure)),
+            ("Order", column(hint(before), self.steps)),
+            ("Practice", column(hint(schools), self.schools)),
+        )
+        self._tabs, line, self._stack = tabbed(self, pages)
+        right = column(line, self._stack)
+        self.side_by_side(left, right, (480, 780))
+        self.catch_up()
+
+    # what is shown
+
+    def refresh(self) -> None:
+        results = self.document.now
+        if results is None or not (results.has(fits) and results.has(fitted)):
+            return
+        self._fill_ends()
+        found = results.once(fits)
+        self.fits.show_rows(sorted(found, key=lambda fit: (fit.ok, fit.severity, -fit.off)))
+        wrong = sum(not fit.ok for fit in found)
+        known = results.once(fitted)
+        mend = (
+            f"{wrong} not met"
+            if wrong
+            else "all met"
+            if found
+            else "nothing known of any end yet: choose a housing, a stud or a part"
+        )
+        parts = {part for one in known.fittings.values() for part in (one.part, one.seal, one.ferrule) if part}
+        told = f"{len(found)} fits judged, {mend}"
+        if parts:
+            told += f"; {len(parts)} different parts on the wires"
+            if known.cost:
+                over = 100 * max(known.cost - known.bound, 0.0) / known.cost
+                told += ", no fewer would do" if over < 0.5 else f", at most {over:.0f} % over the fewest possible"
+        self.summary.setText(told + ".")
+        self.schools.show_rows(list(MATTERS))
+        self._show_end()
+
+    def begin(self) -> None:
+        self.face.setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_M and not event.modifiers():
+            self.turn_over()
+        else:
+            super().keyPressEvent(event)
+
+    def _fill_ends(self) -> None:
+        design, chosen = self.document.design, self.end.currentData()
+        results = self.document.now
+        open_at: dict[str, int] = {}
+        for fit in results.once(fits) if results else ():
+            open_at[fit.end] = open_at.get(fit.end, 0) + (not fit.ok)
+        ranked = sorted(
+            design.ends,
+            key=lambda end: (-open_at.get(end.id, 0), not any(body.part for body in end.housings) and not end.stud_mm),
+        )
+        self.end.blockSignals(True)
+        self.end.clear()
+        for end in ranked:
+            mark = f"  ✕ {open_at[end.id]}" if open_at.get(end.id) else ""
+            self.end.addItem(f"{end.name}{mark}", end.id)
+        at = self.end.findData(chosen)
+        self.end.setCurrentIndex(max(at, 0))
+        self.end.blockSignals(False)
+        if self.housing.count() == 0:
+            shelf = shelf_of(design.parts)
+            self.housing.addItem(tr(NO_PART), None)
+            for part in shelf.of(Housing):
+                self.housing.addItem(part.name, part.id)
+            words = QCompleter(self.housing.model(), self.housing)
+            words.setFilterMode(Qt.MatchFlag.MatchContains)
+            words.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+            self.housing.setCompleter(words)
+
+    def _show_end(self) -> None:
+        end_id, places = self.end.currentData(), places_of(self.document.design)
+        here = [one for one in places.ends if one.end.id == end_id]
+        self.pins.show_rows(here)
+        face = self._face()
+        if face is not None and self._label not in {spot.label for spot in face.spots}:
+            self._label = here[0].label if here else face.spots[0].label
+        elif face is None and self._label not in {one.label for one in here}:
+            self._label = here[0].label if here else ""
+        body = (
+            next((one for one in index_of(self.document.design).ends[end_id].housings if one.part), None)
+            if end_id
+            else None
+        )
+        self.housing.setCurrentIndex(max(self.housing.findData(body.part if body else None), 0))
+        line = self.housing.lineEdit()
+        if line is not None:
+            line.setCursorPosition(0)
+        self._show_cavity()
+        results = self.document.now
+        self.steps.show_rows(steps_at(results, end_id) if results is not None and end_id else [])
+
+    def _face(self) -> Face | None:
+        end_id, results = self.end.currentData(), self.document.now
+        if not end_id:
+            return None
+        try:
+            blanks = results.once(fitted).blanks if results is not None and results.has(fitted) else None
+            return faces_of(self.document.design, end_id, self.side, blanks)[0]
+        except InputError:
+            return None
+
+    def _show_cavity(self) -> None:
+        results, end_id = self.document.now, self.end.currentData()
+        wrong: dict[str, str] = {}
+        for fit in results.once(fits) if results is not None and results.has(fits) else ():
+            if fit.end == end_id and not fit.ok and fit.cavity:
+                wrong.setdefault(fit.cavity, fit.message)
+        self.face.show_face(self._face(), wrong, self._label)
+        one = self._chosen()
+        self.told.setText(self._in_words(one))
+        if results is None or not results.has(fitted) or one is None:
+            self.strip.show_strip(None)
+            return
+        cable = (
+            next((cut for cut in cable_strips(results, one.wire.cable) if cut.end == end_id), None)
+            if one.wire.cable
+            else None
+        )
+        made = strip_of(results, one)
+        self.strip.show_strip(made, cable, clock_mark(results, one.wire.id) if made else "")
+
+    def _in_words(self, one: WireEnd | None) -> str:
+        """The chosen cavity in one line."""
+        if one is None:
+            return "Arrow keys or a label typed choose a cavity; M looks from the other side."
+        worn = [self._part(one, field) for field in ("part", "seal", "ferrule", "shrink")]
+        colour = f"{one.wire.colour}/{one.wire.stripe}" if one.wire.stripe else one.wire.colour
+        size = show_size(one.wire.size) if one.wire.size else ""
+        return "  ·  ".join(
+            text for text in (f"{one.label}: {one.wire.id} {one.wire.name}", colour, size, *worn) if text
+        )
+
+    def _chosen(self) -> WireEnd | None:
+        places, end_id = places_of(self.document.design), self.end.currentData()
+        return next((one for one in places.ends if one.end.id == end_id and one.label == self._label), None)
+
+    # what the builder does
+
+    def turn_over(self) -> None:
+        """Looks at the face from the other side."""
+        self.side = "mating" if self.side == "wire" else "wire"
+        self.turn.setText(tr("Wire side  M") if self.side == "mating" else tr("Mating side  M"))
+        self._show_cavity()
+
+    def take(self) -> None:
+        """Makes all proposals the chosen parts."""
+        results = self.document.now
+        if results is None:
+            return
+        known = results.once(fitted)
+        self.document.apply(lambda design: accept(design, known), "parts as proposed")
+
+    def _housing_chosen(self) -> None:
+        end_id, part = self.end.currentData(), self.housing.currentData()
+        end = index_of(self.document.design).ends.get(end_id)
+        if end is None:
+            return
+        body = next((one.id for one in end.housings), "A")
+        self.document.apply(lambda design: set_housing(design, end_id, body, part), f"housing of {end.name}")
+
+    def _end_chosen(self) -> None:
+        self._label = ""
+        self._show_end()
+        if self.end.currentData():
+            self.picked.emit("ends", self.end.currentData())
+
+    def _cavity_chosen(self, label: str) -> None:
+        self._label = label
+        one = self._chosen()
+        if one is not None:
+            self.pins.choose(f"{one.wire.id} {one.side}", quiet=True)
+            self.said.emit(f"{one.name}: {one.wire.id} {one.wire.name}")
+        self._show_cavity()
+
+    def _pin_moved(self, key: str) -> None:
+        one = next((row for row in places_of(self.document.design).ends if f"{row.wire.id} {row.side}" == key), None)
+        if one is not None and one.label != self._label:
+            self._label = one.label
+            self._show_cavity()
+
+    def _fit_moved(self, key: str) -> None:
+        results = self.document.now
+        fit = next((row for row in results.once(fits) if row.id == key), None) if results else None
+        if fit is None:
+            return
+        would = f"  Would do: {', '.join(fit.options)}." if fit.options else ""
+        self.cure.setText(f"{fit.message} {fit.cure}{would}")
+        self._go_to(fit.end, fit.cavity)
+
+    def _go_to(self, end_id: str, label: str) -> None:
+        at = self.end.findData(end_id)
+        if at >= 0 and end_id != self.end.currentData():
+            self.end.blockSignals(True)
+            self.end.setCurrentIndex(at)
+            self.end.blockSignals(False)
+            self._label = label
+            self._show_end()
+        elif label and label != self._label:
+            self._label = label
+            self._show_cavity()
+
+    def reveal(self, part: str, part_id: str) -> bool:
+        """An end is shown by its face, a fit by its row and its cavity."""
+        if part == "ends":
+            self.catch_up()
+            known = self.end.findData(part_id) >= 0
+            self._go_to(part_id, "")
+            return known
+        found = super().reveal(part, part_id)
+        if part == "fits" and found:
+            self._tabs[FITS].click()
+            self._fit_moved(part_id)
+        return found
+
+    def in_view(self, part: str) -> bool:
+        return part == "ends" or super().in_view(part)
+
+    # columns
+
+    def _known(self) -> Fitted | None:
+        results = self.document.now
+        return results.once(fitted) if results is not None and results.has(fitted) else None
+
+    def _part(self, one: WireEnd, field: str) -> str:
+        known, shelf = self._known(), shelf_of(self.document.design.parts)
+        fitting = known.of(one) if known is not None else one.fitting
+        named = getattr(fitting, field)
+        if field == "part" and named is None and one.made == "clamp" and one.housing is not None:
+            clamp = shelf.get(one.housing.clamp, Clamp)
+            return clamp.name if clamp else ""
+        if named is None:
+            return ""
+        return shelf.name(named) + ("" if getattr(one.fitting, field) else "  ?")
+
+    def _part_edit(self, field: str):  # type: ignore[no-untyped-def]
+        def make(one: WireEnd, text: str) -> Edit:
+            said = text.strip().removesuffix("?").strip()
+            shelf = shelf_of(self.document.design.parts)
+            named = next(
+                (part.id for part in shelf.parts.values() if said.lower() in (part.id.lower(), part.name.lower())), None
+            )
+            if said and named is None:
+                raise InputError(f"No catalogue has “{said}”.")
+            return lambda design: set_fitting(design, one.wire.id, one.side, **{field: named})
+
+        return make
+
+    def _pin_columns(self) -> list[Column]:
+        def cavity(one: WireEnd, text: str) -> Edit:
+            return lambda design: assign(design, one.wire.id, one.side, text)
+
+        return [
+            Column("Cavity", lambda r: r.label, cavity, key=lambda r: (len(r.label), r.label)),
+            Column("Wire", lambda r: r.wire.id),
+            Column("Colour", lambda r: r.wire.colour, swatch=lambda r: (r.wire.colour, r.wire.stripe), width=112),
+            Column("For", lambda r: r.wire.name or r.wire.circuit, width=120),
+            Column("Part", lambda r: self._part(r, "part"), self._part_edit("part"), width=180),
+            Column("Seal or ferrule", lambda r: self._part(r, "seal") or self._part(r, "ferrule") or self._part(r, "shrink"), self._part_edit("seal"), width=-1),
+        ]  # fmt: skip
+
+    def _fit_columns(self) -> list[Column]:
+        def band(fit: Fit) -> str:
+            low, high = (None if side is None else significant(side) for side in (fit.low, fit.high))
+            if low and high:
+                return f"{low} to {high} {fit.unit}"
+            return f"≤ {high} {fit.unit}" if high else f"≥ {low} {fit.unit}" if low else ""
+
+        def name(fit: Fit) -> str:
+            end = index_of(self.document.design).ends.get(fit.end)
+            return f"{end.name if end else fit.end} {fit.cavity}".strip() + (f", {fit.wire}" if fit.wire else "")
+
+        def colour(fit: Fit) -> QColor | None:
+            return None if fit.ok else theme.BROKEN
+
+        return [
+            Column("", lambda r: "✓" if r.ok else "✕", colour=colour, key=lambda r: r.ok),
+            Column("Where", name, colour=colour, width=210),
+            Column("Rule", lambda r: r.rule.replace(".", " "), colour=colour, why=why_fit, width=130),
+            Column("Is", lambda r: "" if r.value is None else f"{significant(r.value)} {r.unit}", right=True, why=why_fit, colour=colour),
+            Column("Has to be", band, right=True, why=why_fit),
+            Column("Part", lambda r: r.part + (" ?" if r.proposed else ""), why=why_fit, width=-1),
+        ]  # fmt: skip
+
+    def _school_columns(self) -> list[Column]:
+        def kept(matter: Matter) -> str:
+            value = getattr(self.document.design.project.practice, matter.field)
+            number, school = next((n, s) for n, s in enumerate(matter.schools, 1) if s.value == value)
+            return f"{number}  {school.says}"
+
+        def edit(matter: Matter, text: str) -> Edit:
+            said = text.strip().split(" ")[0]
+            school = next(
+                (s for n, s in enumerate(matter.schools, 1) if said == str(n) or text.strip().lower() == s.says), None
+            )
+            if school is None:
+                raise InputError(
+                    f"“{text.strip()}” is none of: {'; '.join(f'{n} {s.says}' for n, s in enumerate(matter.schools, 1))}."
+                )
+            return lambda design: set_project(
+                design, practice=change(design.project.practice, **{matter.field: school.value})
+            )
+
+        return [
+            Column("Matter", lambda r: r.name, width=170),
+            Column("Kept here", kept, edit, width=190),
+            Column("Both reasons", lambda r: "  ".join(f"{n} {s.says}: {s.why}" for n, s in enumerate(r.schools, 1)), width=-1),
+        ]  # fmt: skip
+
+
+def _step_columns() -> list[Column]:
+    def text(step: Step) -> str:
+        return step.text + (f"  {step.told}" if step.told else "")
+
+    return [
+        Column("", lambda r: r.op, width=62),
+        Column("Wire", lambda r: r.wire),
+        Column("Step", text, width=-1),
+    ]

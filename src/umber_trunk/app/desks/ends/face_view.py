@@ -1,0 +1,226 @@
+"""A connector's face as an instrument: cavities in their places, wires in their colours, the side always in words."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.core.ends.faces import Face, Spot
+
+EDGE = 14.0
+LABEL_ROOM = 0.46
+"""Share of the distance between two cavities that a contact's circle may take as its radius."""
+
+
+class FaceView(QWidget):
+    """Draws one face. Click or arrow keys choose a cavity; typing its label does too. Signals: chosen(label); wants(label) on a
+    double click or Enter."""
+
+    chosen = Signal(str)
+    wants = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.face: Face | None = None
+        self.current = ""
+        self.wrong: dict[str, str] = {}
+        self._places: dict[str, QRectF] = {}
+        self._typed = ""
+        self.setMinimumHeight(170)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Connector face")
+
+    def show_face(self, face: Face | None, wrong: dict[str, str], current: str) -> None:
+        """Another face, what is wrong by label, and which cavity is chosen."""
+        self.face, self.wrong, self.current = face, wrong, current
+        if face is not None:
+            self.setAccessibleDescription(f"{face.name}, {face.words}; chosen {current or 'none'}")
+        self.update()
+
+    def place_of(self, label: str) -> QRectF:
+        """Where a cavity is drawn."""
+        return self._places.get(label, QRectF())
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
+        self._places.clear()
+        if self.face is None:
+            painter.setPen(theme.INK_SOFT)
+            words = "No catalogue part is chosen for this end. Type or pick a housing above."
+            painter.drawText(
+                self.rect().adjusted(16, 0, -16, 0),
+                int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap),
+                words,
+            )
+        else:
+            self.draw(painter, QRectF(self.rect()), self.face)
+        painter.end()
+
+    def draw(self, painter: QPainter, room: QRectF, face: Face) -> None:
+        """The face as large as fits, its words above."""
+        head = QFontMetricsF(theme.font(9.5, bold=True)).height() + 4
+        painter.setFont(theme.font(9.5, bold=True))
+        painter.setPen(theme.HEADING)
+        metrics = QFontMetricsF(theme.font(9.5, bold=True))
+        told = f"{face.words}  ·  {face.form}, {face.contacts}s".replace("clamps", "clamps")
+        painter.drawText(
+            room.adjusted(EDGE, 6, -EDGE, 0),
+            Qt.AlignmentFlag.AlignTop,
+            metrics.elidedText(told, Qt.TextElideMode.ElideRight, room.width() - 2 * EDGE),
+        )
+        small = QFontMetricsF(theme.font(8.5)).height()
+        inner = room.adjusted(EDGE, head + 10, -EDGE, -EDGE)
+        scale = min(inner.width() / face.width_mm, inner.height() / face.height_mm, 14.0)
+        middle = inner.center()
+        self._outline(painter, face, middle, scale)
+        radius = _radius(face, scale)
+        for spot in face.spots:
+            at = middle + QPointF(spot.x_mm, -spot.y_mm) * scale
+            self._spot(painter, spot, at, radius, small)
+
+    def _outline(self, painter: QPainter, face: Face, middle: QPointF, scale: float) -> None:
+        body = QRectF(0, 0, face.width_mm * scale, face.height_mm * scale)
+        body.moveCenter(middle)
+        path = QPainterPath()
+        if face.shape == "round":
+            path.addEllipse(body)
+        else:
+            path.addRoundedRect(body, 2.2 * scale, 2.2 * scale)
+        if face.keyed:
+            key = QPainterPath()
+            wide = max(0.12 * body.width(), 7.0)
+            key.addRoundedRect(QRectF(middle.x() - wide / 2, body.top() - 1, wide, max(4.0, 0.7 * scale)), 2, 2)
+            path = path.subtracted(key)
+        painter.setPen(QPen(theme.INK_SOFT, 2))
+        painter.setBrush(theme.PAPER_DIM)
+        painter.drawPath(path)
+
+    def _spot(self, painter: QPainter, spot: Spot, at: QPointF, radius: float, small: float) -> None:
+        circle = QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius)
+        self._places[spot.label] = circle
+        painter.save()
+        if spot.wires:
+            paper = theme.wire_colour(spot.colour) if spot.colour else theme.PAPER_BRIGHT
+            painter.setPen(QPen(theme.INK, 1.2))
+            painter.setBrush(paper)
+            painter.drawEllipse(circle)
+            if spot.stripe:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(theme.wire_colour(spot.stripe))
+                painter.drawPie(circle.adjusted(1, 1, -1, -1), 212 * 16, 116 * 16)
+        else:
+            painter.setPen(QPen(theme.INK_SOFT, 1.2, Qt.PenStyle.SolidLine if spot.plugged else Qt.PenStyle.DashLine))
+            painter.setBrush(theme.GRIP if spot.plugged else theme.PAPER_BRIGHT)
+            painter.drawEllipse(circle)
+            if spot.plugged:
+                painter.drawLine(
+                    circle.topLeft() + QPointF(0.3 * radius, 0.3 * radius),
+                    circle.bottomRight() - QPointF(0.3 * radius, 0.3 * radius),
+                )
+            paper = theme.GRIP if spot.plugged else theme.PAPER_BRIGHT
+        if spot.turn_deg and radius > 6:
+            up = math.radians(spot.turn_deg + 90)
+            tip = at + QPointF(math.cos(up), -math.sin(up)) * (radius + 2)
+            painter.setPen(QPen(theme.INK, 2))
+            painter.drawLine(at + QPointF(math.cos(up), -math.sin(up)) * (0.7 * radius), tip)
+        if spot.label in self.wrong:
+            painter.setPen(QPen(theme.BROKEN, 3))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(circle.adjusted(-3, -3, 3, 3))
+        if spot.label == self.current:
+            painter.setPen(QPen(theme.HEADING, 2.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(circle.adjusted(-5, -5, 5, 5), 4, 4)
+        painter.setFont(theme.font(min(9.5, max(6.0, radius * 0.62)), bold=True))
+        painter.setPen(theme.ink_on(QColor(paper)))
+        text = spot.label + ("✕" if spot.label in self.wrong else "")
+        if QFontMetricsF(painter.font()).horizontalAdvance(text) < 2 * radius - 2:
+            painter.drawText(circle, Qt.AlignmentFlag.AlignCenter, text)
+        painter.restore()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        label = self._at(event.position())
+        if label:
+            self.setFocus()
+            self._choose(label)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if label := self._at(event.position()):
+            self.wants.emit(label)
+
+    def _at(self, point: QPointF) -> str:
+        return next((label for label, circle in self._places.items() if circle.contains(point)), "")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
+        key = Qt.Key(event.key())
+        if key in steps:
+            self._walk(*steps[key])
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.current:
+            self.wants.emit(self.current)
+        elif (
+            event.modifiers() & Qt.KeyboardModifier.ControlModifier
+            or not (self.face and event.text().strip())
+            or not self._type(event.text())
+        ):
+            super().keyPressEvent(event)
+
+    def _type(self, text: str) -> bool:
+        """A label typed chooses its cavity, as far as it leads to one; False where no label begins so."""
+        assert self.face is not None
+        labels = [spot.label for spot in self.face.spots]
+        taken = False
+        for typed in (self._typed + text, text):
+            if any(label.lower().startswith(typed.lower()) for label in labels):
+                self._typed = typed
+                found = next((label for label in labels if label.lower() == typed.lower()), "")
+                if found:
+                    self._choose(found)
+                taken = True
+                break
+        return taken
+
+    def _walk(self, dx: int, dy: int) -> None:
+        """To the nearest cavity that way."""
+        if self.face is None:
+            return
+        here = next((spot for spot in self.face.spots if spot.label == self.current), None)
+        if here is None:
+            self._choose(self.face.spots[0].label)
+            return
+        best: tuple[float, str] | None = None
+        for spot in self.face.spots:
+            x, y = spot.x_mm - here.x_mm, spot.y_mm - here.y_mm
+            along, aside = x * dx + y * dy, abs(x * dy) + abs(y * dx)
+            if along > 1e-6 and (best is None or along + 2 * aside < best[0]):
+                best = (along + 2 * aside, spot.label)
+        if best is not None:
+            self._choose(best[1])
+
+    def _choose(self, label: str) -> None:
+        self._typed = self._typed if self._typed.lower() == label.lower() else ""
+        self.current = label
+        self.update()
+        self.chosen.emit(label)
+
+
+def _radius(face: Face, scale: float) -> float:
+    apart = [
+        math.dist((a.x_mm, a.y_mm), (b.x_mm, b.y_mm)) for n, a in enumerate(face.spots) for b in face.spots[n + 1 :]
+    ]
+    return max(
+        3.0,
+        min(
+            LABEL_ROOM * min(apart, default=10.0) * scale,
+            26.0,
+            0.22 * min(face.width_mm, face.height_mm) * scale if len(face.spots) < 4 else 26.0,
+        ),
+    )

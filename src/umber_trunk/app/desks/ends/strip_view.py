@@ -1,0 +1,155 @@
+"""The strip drawing: one end of one wire to scale, with its dimensions and what sits where."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.core.ends.strip import CableStrip, Strip
+from umber_trunk.core.units import significant
+
+BEHIND_MM = 14.0
+COPPER = "#b77a4c"
+
+
+class StripView(QWidget):
+    """Draws an end, its tip to the left."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.strip: Strip | None = None
+        self.cable: CableStrip | None = None
+        self.mark = ""
+        self.setMinimumHeight(190)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Strip drawing")
+
+    def show_strip(self, strip: Strip | None, cable: CableStrip | None = None, mark: str = "") -> None:
+        """Another end, the stepped strip of its cable, the mark for a stiff lead's clock angles."""
+        self.strip, self.cable, self.mark = strip, cable, mark
+        if strip is not None:
+            self.setAccessibleDescription(f"{strip.wire} at {strip.end} {strip.cavity}: strip {strip.strip_mm:g} mm")
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
+        if self.strip is None:
+            painter.setPen(theme.INK_SOFT)
+            words = "Nothing is known of this end yet: choose its housing, stud or part."
+            painter.drawText(
+                self.rect().adjusted(16, 0, -16, 0),
+                int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap),
+                words,
+            )
+        else:
+            self._draw(painter, QRectF(self.rect()).adjusted(14, 8, -14, -8), self.strip)
+        painter.end()
+
+    def _draw(self, painter: QPainter, room: QRectF, one: Strip) -> None:
+        line = QFontMetricsF(theme.font(9)).height() + 1
+        lines = self._lines(one)
+        painter.setFont(theme.font(9.5, bold=True))
+        painter.setPen(theme.HEADING)
+        title = f"{one.wire} at {one.end} {one.cavity}: {one.part_name}"
+        painter.drawText(
+            room,
+            Qt.AlignmentFlag.AlignTop,
+            QFontMetricsF(painter.font()).elidedText(title, Qt.TextElideMode.ElideRight, room.width()),
+        )
+        picture = QRectF(
+            room.left(), room.top() + 1.6 * line, room.width(), max(60.0, room.height() - (len(lines) + 3.2) * line)
+        )
+        self._scene(painter, picture, one, line)
+        painter.setFont(theme.font(9))
+        painter.setPen(theme.INK)
+        metrics = QFontMetricsF(painter.font())
+        for row, text in enumerate(lines):
+            at = QPointF(room.left(), picture.bottom() + (row + 1.6) * line)
+            if at.y() < room.bottom() + 2:
+                painter.drawText(at, metrics.elidedText(text, Qt.TextElideMode.ElideRight, room.width()))
+
+    def _lines(self, one: Strip) -> list[str]:
+        found = [f"Strip {one.strip_mm:g} mm, goes in {one.entry_mm:g} mm; one try eats {one.eaten_mm:g} mm."]
+        if one.crimp_height_mm:
+            found.append(
+                f"Crimp to {one.crimp_height_mm:g} ± {one.crimp_plus_minus_mm:g} mm, {one.tool}, die {one.die}"
+                + (f", {len(one.crimps_at_mm)} presses." if len(one.crimps_at_mm) > 1 else ".")
+            )
+        elif one.tool:
+            found.append(f"{one.tool}{', ' + one.die if one.die else ''}.")
+        found += [
+            f"{number}  {piece.what} {piece.from_mm:g} to {piece.to_mm:g} mm{': ' + piece.note if piece.note else ''}"
+            for number, piece in enumerate(one.pieces, 1)
+        ]
+        found += list(one.notes)
+        if self.cable is not None:
+            cut = self.cable
+            found.append(
+                f"Jacket off {cut.jacket_back_mm:g} mm"
+                + (f", {cut.screen} folded back {cut.screen_mm:g} mm" if cut.screen != "none" else "")
+                + "."
+            )
+            mine = next((core for core in cut.cores if core.wire == one.wire), None)
+            if mine is not None:
+                found.append(f"This core reaches {mine.free_mm:g} mm past the jacket.")
+            found += list(cut.notes)
+        if self.mark:
+            found.append(self.mark)
+        return found
+
+    def _scene(self, painter: QPainter, room: QRectF, one: Strip, line: float) -> None:
+        front = max([-piece.from_mm for piece in one.pieces] + [0.0]) + 2
+        back = max([piece.to_mm for piece in one.pieces] + [one.strip_mm]) + BEHIND_MM
+        tall = max([piece.width_mm for piece in one.pieces] + [one.outer_mm])
+        scale = min(room.width() / (front + back), (room.height() - 2.2 * line) / max(tall, 1.0), 22.0)
+        tip = QPointF(room.left() + front * scale, room.top() + 1.6 * line + (room.height() - 2.2 * line) / 2)
+
+        def bar(start: float, stop: float, wide: float) -> QRectF:
+            return QRectF(tip.x() + start * scale, tip.y() - wide * scale / 2, (stop - start) * scale, wide * scale)
+
+        painter.setPen(QPen(theme.INK, 1))
+        painter.setBrush(theme.wire_colour(one.colour) if one.colour else theme.PAPER_DIM)
+        painter.drawRect(bar(one.strip_mm, back, one.outer_mm))
+        if one.stripe:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.wire_colour(one.stripe))
+            painter.drawRect(bar(one.strip_mm, back, one.outer_mm * 0.3))
+        painter.setPen(QPen(theme.INK, 1))
+        painter.setBrush(QColor(COPPER))
+        painter.drawRect(bar(0.0, one.strip_mm, one.conductor_mm))
+        painter.setFont(theme.font(8.5, bold=True))
+        for number, piece in enumerate(one.pieces, 1):
+            box = bar(piece.from_mm, piece.to_mm, piece.width_mm)
+            painter.setPen(
+                QPen(
+                    theme.GOOD if piece.what in ("seal", "shrink", "boot") else theme.HEADING,
+                    1.6,
+                    Qt.PenStyle.DashLine if piece.what in ("seal", "shrink") else Qt.PenStyle.SolidLine,
+                )
+            )
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box, 3, 3)
+            if piece.what == "tongue":
+                hole = min(box.width(), box.height()) * 0.28
+                painter.drawEllipse(box.center(), hole, hole)
+            painter.drawText(QPointF(box.center().x() - 3, box.bottom() + line * 0.85), str(number))
+        for press in one.crimps_at_mm:
+            at = QPointF(tip.x() + press * scale, tip.y() - tall * scale / 2)
+            painter.setPen(QPen(theme.HEADING, 2))
+            painter.drawLine(at + QPointF(0, -2), at + QPointF(-4, -8))
+            painter.drawLine(at + QPointF(0, -2), at + QPointF(4, -8))
+        self._dimension(
+            painter, tip.x(), tip.x() + one.strip_mm * scale, room.top() + line, f"{significant(one.strip_mm)} mm"
+        )
+
+    def _dimension(self, painter: QPainter, left: float, right: float, y: float, said: str) -> None:
+        painter.setPen(QPen(theme.INK, 1))
+        for x in (left, right):
+            painter.drawLine(QPointF(x, y - 3), QPointF(x, y + 4))
+        painter.drawLine(QPointF(left, y), QPointF(right, y))
+        painter.setFont(theme.font(8.5, bold=True))
+        painter.drawText(QPointF(right + 6, y + 4), said)

@@ -1,0 +1,258 @@
+"""Commands about ends: fits, pin maps, mating halves, strip drawings, the catalogue."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from umber_trunk.cli.reading import analysed, read_design
+from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND
+from umber_trunk.core.errors import InputError
+from umber_trunk.store.files import write_whole
+
+COMMANDS = {
+    "fit": "whether every wire fits its contact, seal, stud and cavity",
+    "pinmap": "a connector's face with its wires, from either side",
+    "mate": "the half an end plugs into, derived",
+    "strip": "how both ends of a wire are stripped and made",
+    "catalogue": "list, check or import parts",
+}
+
+
+def add_fit(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--revision", type=int, metavar="N", help="as it was at this revision")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_fit)
+
+
+def add_pinmap(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--end", required=True, metavar="ID")
+    parser.add_argument("--side", required=True, choices=("wire", "mating"))
+    parser.add_argument("--svg", type=Path, metavar="OUT", help="write a drawing at true scale; - for standard output")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_pinmap)
+
+
+def add_mate(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--end", required=True, metavar="ID")
+    parser.add_argument("--with", dest="other", metavar="ID", help="compare with this end, cavity by cavity")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_mate)
+
+
+def add_strip(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--wire", required=True, metavar="ID")
+    parser.add_argument("--svg", type=Path, metavar="OUT", help="write a drawing at true scale; - for standard output")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_strip)
+
+
+def add_catalogue(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("act", choices=("list", "check", "import"))
+    parser.add_argument("file", nargs="?", type=Path, help="a catalogue as JSON or CSV")
+    parser.add_argument("--kind", help="only parts of this kind")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_catalogue)
+
+
+def _out(value: Any) -> None:
+    print(json.dumps(value, ensure_ascii=False, indent=1))
+
+
+def _number(value: float | None) -> float | None:
+    return None if value is None or value != value or value in (float("inf"), float("-inf")) else round(value, 6)
+
+
+def _fit(args: argparse.Namespace) -> int:
+    from umber_trunk.core.ends.fits import fits
+
+    _shop()
+    found = analysed(args.file, args.revision).once(fits)
+    if args.json:
+        _out([
+            {"end": f.end, "cavity": f.cavity, "wire": f.wire, "part": f.part, "rule": f.rule, "ok": f.ok, "value": _number(f.value), "low": _number(f.low),
+             "high": _number(f.high), "unit": f.unit, "message": f.message, "cure": f.cure, "options": list(f.options), "proposed": f.proposed,
+             "severity": f.severity.name.lower()} for f in found
+        ])  # fmt: skip
+    else:
+        wrong = [f for f in found if not f.ok]
+        for f in wrong:
+            print(f"✕ {f.message} {f.cure}" + (f" Would do: {', '.join(f.options)}." if f.options else ""))
+        print(
+            f"{len(found)} fits judged, {len(wrong)} not met."
+            if found
+            else "Nothing is known of any end: choose housings, studs or parts on the Ends desk."
+        )
+    return FAULTS if any(not f.ok for f in found) else SOUND
+
+
+def _shop() -> None:
+    from umber_trunk.store.catalogues import stock_shelf
+
+    stock_shelf()
+
+
+def _pinmap(args: argparse.Namespace) -> int:
+    from umber_trunk.core.ends.faces import faces_in
+    from umber_trunk.core.ends.svg import faces_svg
+
+    _shop()
+    results = analysed(args.file)
+    found = faces_in(results, args.end, args.side)
+    if args.svg is not None:
+        write_whole(args.svg, faces_svg(found).encode())
+    if args.json:
+        _out({
+            "end": args.end, "side": args.side,
+            "housings": [
+                {"housing": face.housing, "part": face.part, "name": face.name, "form": face.form, "contacts": face.contacts, "key": face.key, "seen": face.words}
+                for face in found
+            ],
+            "cavities": [
+                {"housing": spot.housing, "label": spot.label, "x_mm": round(spot.x_mm, 4), "y_mm": round(spot.y_mm, 4), "wire": spot.wires[0] if spot.wires else None,
+                 "colour": _colour(spot.colour, spot.stripe), "wires": list(spot.wires), "state": spot.state, "function": spot.function}
+                for face in found for spot in face.spots
+            ],
+        })  # fmt: skip
+    elif args.svg is None:
+        for face in found:
+            print(f"{face.name}, {face.words}")
+            for spot in face.spots:
+                print(
+                    f"  {spot.label:>6}  {spot.x_mm:7.2f} {spot.y_mm:7.2f}  {' '.join(spot.wires) or spot.state:12} {_colour(spot.colour, spot.stripe):16} {spot.function}"
+                )
+    return SOUND
+
+
+def _colour(colour: str, stripe: str) -> str:
+    return f"{colour}/{stripe}" if stripe else colour
+
+
+def _mate(args: argparse.Namespace) -> int:
+    from umber_trunk.core.ends.faces import faces_of
+    from umber_trunk.core.ends.mate import compared, functions, mate_of
+    from umber_trunk.core.harness.index import index_of
+
+    _shop()
+    design = read_design(args.file)
+    found = [(face, mate_of(face, design)) for face in faces_of(design, args.end, "wire")]
+    other = args.other or index_of(design).ends[args.end].mates
+    if other is not None and other not in index_of(design).ends:
+        raise InputError(f"There is no end “{other}”.")
+    rows = compared(functions(design, args.end), functions(design, other)) if other else []
+    wrong = [row for row in rows if row.what]
+    if args.json:
+        _out({
+            "end": args.end, "with": other, "agrees": not wrong if other else None,
+            "differences": [{"label": row.label, "mine": row.mine, "theirs": row.theirs, "what": row.what} for row in wrong],
+            "housings": [
+                {"housing": face.housing, "part": face.part, "mate": mate.part, "name": mate.name, "form": mate.form, "contacts": mate.contacts, "key": mate.key,
+                 "cavities": [
+                     {"housing": spot.housing, "label": spot.label, "x_mm": round(spot.x_mm, 4), "y_mm": round(spot.y_mm, 4), "meets": list(spot.wires),
+                      "wire": spot.wires[0] if spot.wires else None, "colour": _colour(spot.colour, spot.stripe), "function": spot.function} for spot in mate.spots
+                 ]} for face, mate in found
+            ],
+        })  # fmt: skip
+    else:
+        for _, mate in found:
+            print(
+                f"{mate.name}: {mate.form} with {mate.contacts}s, key {mate.key or 'none'}, seen from its own wire side"
+            )
+            for spot in mate.spots:
+                print(f"  {spot.label:>6}  {spot.x_mm:7.2f} {spot.y_mm:7.2f}  {spot.function}")
+        for row in wrong:
+            print(f"✕ {row.label}: {row.what}")
+    return FAULTS if wrong else SOUND
+
+
+def _strip(args: argparse.Namespace) -> int:
+    from umber_trunk.core.ends.strip import cable_strips, clock_mark, strips
+    from umber_trunk.core.ends.svg import strips_svg
+
+    _shop()
+    results = analysed(args.file)
+    found = strips(results, args.wire)
+    wire = next(wire for wire in results.design.wires if wire.id == args.wire)
+    cables = cable_strips(results, wire.cable) if wire.cable else []
+    if args.svg is not None:
+        write_whole(args.svg, strips_svg(found).encode())
+    if args.json:
+        _out(
+            {
+                "wire": args.wire,
+                "clock": clock_mark(results, args.wire),
+                "ends": [asdict(one) for one in found],
+                "cable": [asdict(one) for one in cables],
+            }
+        )
+    elif args.svg is None:
+        for one in found:
+            print(f"{one.end} {one.cavity}: {one.part_name}")
+            print(f"  strip {one.strip_mm:g} mm, goes in {one.entry_mm:g} mm, one try eats {one.eaten_mm:g} mm")
+            if one.crimp_height_mm:
+                print(
+                    f"  crimp {one.crimp_height_mm:g} ± {one.crimp_plus_minus_mm:g} mm with {one.tool}, die {one.die}"
+                )
+            for piece in one.pieces:
+                print(f"  {piece.what:16} {piece.from_mm:6.1f} to {piece.to_mm:6.1f} mm from the tip  {piece.note}")
+            for note in one.notes:
+                print(f"  {note}")
+        if mark := clock_mark(results, args.wire):
+            print(mark)
+    return SOUND
+
+
+def _catalogue(args: argparse.Namespace) -> int:
+    from umber_trunk.core.catalog.parts import PART, Part
+    from umber_trunk.core.catalog.shelf import Shelf
+    from umber_trunk.store.catalogues import add_to_shop, read_catalogue, stock_shelf
+
+    if args.act != "list" and args.file is None:
+        raise InputError(f"Which catalogue is to be {args.act}ed? Name a JSON or CSV file.")
+    parts: tuple[Part, ...]
+    if args.file is None:
+        wrong = stock_shelf()
+        if wrong:
+            raise InputError(wrong)
+        parts = tuple(Shelf().parts.values())
+    else:
+        reading = read_catalogue(args.file)
+        if reading.faults:
+            if args.json:
+                _out({"parts": 0, "faults": [asdict(fault) for fault in reading.faults]})
+            else:
+                for fault in reading.faults:
+                    print(f"{args.file.name}, {fault}")
+                print(f"{len(reading.faults)} faults; nothing was taken over.")
+            return BAD_INPUT
+        parts = reading.parts
+    if args.act == "list":
+        rows = [part for part in parts if args.kind in (None, part.kind)]
+        if args.json:
+            _out([PART.dump_python(part, mode="json") for part in rows])
+        else:
+            for part in rows:
+                print(f"{part.kind:15} {part.id:28} {part.name}")
+        return SOUND
+    held = add_to_shop(parts) if args.act == "import" else None
+    if args.json:
+        _out({"parts": len(parts), "faults": [], **({"held": held} if held is not None else {})})
+    else:
+        print(
+            f"{len(parts)} parts, nothing wrong."
+            if held is None
+            else f"{len(parts)} parts taken over; the shop’s catalogue holds {held}."
+        )
+    return SOUND

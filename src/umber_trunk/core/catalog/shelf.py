@@ -1,0 +1,75 @@
+"""Which parts there are: the bundled families, the shop's own, and the copies a design carries. The nearest wins."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping
+from functools import cache, lru_cache
+from importlib import resources
+from typing import TypeVar
+
+from umber_trunk.core.catalog.parts import PART, Base, Housing, Part
+
+P = TypeVar("P", bound=Base)
+
+
+@cache
+def bundled() -> Mapping[str, Part]:
+    """The generic parts that ship, all of them invented, by id."""
+    folder = resources.files("umber_trunk").joinpath("data/catalog/parts")
+    rows = [
+        row
+        for file in sorted(folder.iterdir(), key=lambda one: one.name)
+        if file.name.endswith(".json")
+        for row in json.loads(file.read_text("utf-8"))
+    ]
+    return {row["id"]: PART.validate_python(row) for row in rows}
+
+
+_SHOP: dict[str, Part] = {}
+
+
+def keep_in_shop(parts: Iterable[Part]) -> None:
+    """What the shop's own catalogue holds from now on, for every design this program has open."""
+    _SHOP.clear()
+    _SHOP.update({part.id: part for part in parts})
+    shelf_of.cache_clear()
+
+
+class Shelf:
+    """All parts that a design can be made of: those it carries, then the shop's own, then the bundled ones."""
+
+    def __init__(self, carried: Iterable[Part] = ()) -> None:
+        self.parts: dict[str, Part] = {**bundled(), **_SHOP, **{part.id: part for part in carried}}
+        self._of_kind: dict[type[Base], list[Base]] = {}
+
+    def get(self, part_id: str | None, kind: type[P]) -> P | None:
+        """The part with an id if it is of that kind."""
+        part = self.parts.get(part_id) if part_id else None
+        return part if isinstance(part, kind) else None
+
+    def named(self, part_id: str | None) -> Base | None:
+        """The part with an id, of whatever kind."""
+        return self.parts.get(part_id) if part_id else None
+
+    def of(self, kind: type[P]) -> list[P]:
+        """All parts of a kind, in the order of their ids."""
+        if kind not in self._of_kind:
+            found = [part for part in self.parts.values() if isinstance(part, kind)]
+            self._of_kind[kind] = sorted(found, key=lambda part: part.id)
+        return self._of_kind[kind]  # type: ignore[return-value]
+
+    def name(self, part_id: str | None) -> str:
+        """A part's name, its id where it isn't known."""
+        part = self.named(part_id)
+        return part.name if part is not None else part_id or "nothing"
+
+    def mate_of(self, housing: Housing) -> Housing | None:
+        """The half that a housing plugs into, the first its sheet names."""
+        return next((found for one in housing.mates if (found := self.get(one, Housing)) is not None), None)
+
+
+@lru_cache(maxsize=8)
+def shelf_of(carried: tuple[Part, ...]) -> Shelf:
+    """The shelf of a design that carries these parts."""
+    return Shelf(carried)

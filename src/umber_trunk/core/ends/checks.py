@@ -1,0 +1,42 @@
+"""Findings about ends: every fit that doesn't hold, and the cautions that go with what is at the ends."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from umber_trunk.core.catalog.parts import Lug
+from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.fits import fits
+from umber_trunk.core.ends.places import places_of
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.results import Results
+
+NOTE = Severity.NOTE
+
+
+def check_ends(results: Results) -> Iterator[Finding]:
+    """Everything to say of a design's ends."""
+    places = places_of(results.design)
+    if (
+        not any(one.made for one in places.ends)
+        and not places.housings()
+        and not any(body.part for end in results.design.ends for body in end.housings)
+    ):
+        return
+    for fit in results.once(fits):
+        if not fit.ok:
+            yield Finding(f"fit.{fit.rule}", fit.severity, "ends", "fits", fit.id, fit.message, fit.cure)
+    known = results.once(fitted)
+    lugs = [places.shelf.get(known.of(one).part, Lug) for one in places.ends if one.made == "lug"]
+    if any(lug is not None and lug.lining == "adhesive" for lug in lugs):
+        yield Finding(
+            "caution.adhesive", NOTE, "ends", "ends", "", "Adhesive-lined terminals: the die must never pierce the lining.", "Smooth jaws; look at each one after heating.",
+        )  # fmt: skip
+    if any(
+        housing.family == "heron" or any(c.role == "earth" for c in housing.cavities)
+        for _, _, housing in places.housings()
+    ):
+        yield Finding(
+            "caution.cord", NOTE, "ends", "ends", "", "Mains cords: by or under a competent person and to local code; earth continuity proven before power.",
+            "Measure the earth from pin to pin, then insulation, then try it.",
+        )  # fmt: skip

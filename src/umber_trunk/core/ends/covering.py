@@ -1,0 +1,229 @@
+"""Parts for the ends nobody has chosen any for: the fewest different parts and tools that fit every wire.
+
+A covering problem: y_p says that part p is used, t that its tool and die are, x that a group of like ends takes p.
+HiGHS solves it whole; its dual bound says how far from the best the answer can be.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from umber_trunk.core.catalog.conductors import Conductor
+from umber_trunk.core.catalog.parts import Crimped, Lug
+from umber_trunk.core.ends.places import STUDS, Places, Side, WireEnd, places_of
+from umber_trunk.core.ends.reach import (
+    Stuff,
+    blank_for,
+    clamp_of,
+    contacts_for,
+    derated,
+    ferrules_for,
+    lugs_for,
+    seals_for,
+    shrinks_for,
+    splices_for,
+    stuff_at,
+)  # fmt: skip
+from umber_trunk.core.harness.model import Fitting
+from umber_trunk.core.results import Results
+
+SEARCH_S = 20.0
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """The parts of every end, chosen or proposed. `fittings` by wire id and side; `stuff` what arrives there; `blanks` the
+    labels to close by (end, housing); `cost` and `bound` of the covering that chose them."""
+
+    fittings: dict[tuple[str, Side], Fitting]
+    stuff: dict[tuple[str, Side], Stuff]
+    share: dict[tuple[str, str], float]
+    blanks: dict[tuple[str, str], tuple[str, ...]]
+    cost: float
+    bound: float
+
+    def of(self, one: WireEnd) -> Fitting:
+        """What is, or would be, on a wire's end."""
+        return self.fittings[one.key]
+
+
+def fitted(results: Results) -> Fitted:
+    """For `Results.once`."""
+    places, plant = places_of(results.design), results.figures.solution.plant
+    made = dict(zip([wire.id for wire in plant.wires], plant.conductors, strict=True))
+    amps = {key: row.amps for key, row in results.figures.wires.items()}
+    return fit_all(places, made, amps)
+
+
+def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) -> Fitted:
+    """The parts of all ends for these conductors and worst currents by wire id."""
+    shelf, practice = places.shelf, places.design.project.practice
+    share = _shares(places, amps)
+    stuff: dict[tuple[str, Side], Stuff] = {}
+    wanted: dict[tuple[str, Side, str], tuple[str, ...]] = {}
+    for one in places.ends:
+        if one.made is None or one.wire.id not in made:
+            continue
+        together = places.at[one.end.id, one.cavity.id] if one.made in ("contact", "splice", "clamp") else [one]
+        known = [other for other in together if other.wire.id in made]
+        here = stuff[one.key] = stuff_at(places, known, made, amps)
+        fitting = one.fitting
+        if fitting.part is None and not fitting.locked:
+            part = share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+            found: Iterable[Crimped] = ()
+            if one.made == "contact":
+                found = contacts_for(shelf, one, here, part)
+            elif one.made == "lug" and one.end.stud_mm:
+                found = lugs_for(shelf, one, here)
+            elif one.made == "splice":
+                found = splices_for(shelf, here)
+            wanted[(*one.key, "part")] = tuple(sorted(part.id for part in found))
+        if fitting.seal is None:
+            wanted[(*one.key, "seal")] = tuple(sorted(seal.id for seal in seals_for(shelf, one, here)))
+        clamp = clamp_of(shelf, one)
+        if fitting.ferrule is None and clamp is not None and needs_ferrule(practice.ferrules, clamp.fine, here.fine):
+            wanted[(*one.key, "ferrule")] = tuple(sorted(f.id for f in ferrules_for(shelf, here)))
+    taken = {key: options for key, options in wanted.items() if options}
+    chosen, cost, bound = _covered(places, taken)
+    fittings = {}
+    for one in places.ends:
+        new = {what: chosen[(*one.key, what)] for what in ("part", "seal", "ferrule") if (*one.key, what) in chosen}
+        fitting = one.fitting.model_copy(update=new) if new else one.fitting
+        fittings[one.key] = _with_shrink(places, one, fitting, stuff.get(one.key))
+    return Fitted(fittings, stuff, share, _blanks(places), cost, bound)
+
+
+def needs_ferrule(school: str, clamp_takes_fine: bool, fine: bool) -> bool:
+    """Whether a wire in a clamp gets a ferrule, by the house's school."""
+    return school == "always" or (school == "fine" and fine and not clamp_takes_fine)
+
+
+def _with_shrink(places: Places, one: WireEnd, fitting: Fitting, stuff: Stuff | None) -> Fitting:
+    """A bare lug gets shrink over its barrel, adhesive in the wet."""
+    lug = places.shelf.get(fitting.part, Lug)
+    if lug is None or lug.lining != "bare" or fitting.shrink is not None or stuff is None:
+        return fitting
+    fits = sorted(
+        shrinks_for(places.shelf, lug, stuff.each_mm[0], one.end.kind in STUDS),
+        key=lambda part: (part.supplied_mm, part.id),
+    )
+    return fitting.model_copy(update={"shrink": fits[0].id}) if fits else fitting
+
+
+def _shares(places: Places, amps: dict[str, float]) -> dict[tuple[str, str], float]:
+    """(end, housing) → share of the rated current its contacts may carry."""
+    found = {}
+    for end, body, housing in places.housings():
+        busy = sum(any(amps.get(one.wire.id, 0.0) > 1e-6 for one in ends) for ends in places.loaded(end, body).values())
+        found[end.id, body.id] = derated(housing, busy)
+    return found
+
+
+def _blanks(places: Places) -> dict[tuple[str, str], tuple[str, ...]]:
+    """Labels of the empty cavities that are, or would be, plugged."""
+    found = {}
+    for end, body, housing in places.housings():
+        if body.blanks is not None:
+            found[end.id, body.id] = body.blanks
+        elif blank_for(places.shelf, housing) is not None:
+            used = places.loaded(end, body)
+            found[end.id, body.id] = tuple(place.label for place in housing.cavities if place.label not in used)
+    return found
+
+
+Problem = tuple[tuple[tuple[str, ...], int], ...]
+
+
+def _covered(
+    places: Places, wanted: dict[tuple[str, Side, str], tuple[str, ...]]
+) -> tuple[dict[tuple[str, Side, str], str], float, float]:
+    """(the part of each wish, cost, bound). Wishes with the same options are one group; groups that share no option and no
+    tool are solved apart, and each such puzzle only once."""
+    groups: dict[tuple[str, ...], int] = defaultdict(int)
+    for options in wanted.values():
+        groups[options] += 1
+    practice = places.design.project.practice
+    ids = sorted({part for options in groups for part in options})
+    tools = tuple(_tool(places, part) for part in ids)
+    off = tuple(_preference(places, part) for part in ids)
+    picks, cost, bound = _solve(
+        tuple(sorted(groups.items())), tuple(ids), tools, off, practice.least_parts, practice.least_tools
+    )
+    by_options = dict(picks)
+    return {key: by_options[options] for key, options in wanted.items()}, cost, bound
+
+
+def _tool(places: Places, part_id: str) -> str:
+    part = places.shelf.named(part_id)
+    return f"{part.tool} {part.die}" if isinstance(part, Crimped) and part.tool else ""
+
+
+def _preference(places: Places, part_id: str) -> float:
+    """A whiff of cost, so that of two answers as good the cheaper part wins."""
+    part = places.shelf.named(part_id)
+    return 0.0 if part is None else min(part.price, 100.0) * 1e-4
+
+
+@lru_cache(maxsize=64)
+def _solve(
+    groups: Problem,
+    ids: tuple[str, ...],
+    tools: tuple[str, ...],
+    off: tuple[float, ...],
+    part_cost: float,
+    tool_cost: float,
+) -> tuple[tuple[tuple[tuple[str, ...], str], ...], float, float]:
+    if not groups:
+        return (), 0.0, 0.0
+    from scipy.optimize import Bounds, LinearConstraint, milp  # here: a harness without parts never asks
+    from scipy.sparse import coo_array
+
+    number = {part: at for at, part in enumerate(ids)}
+    names = sorted({tool for tool in tools if tool})
+    pairs = [(g, number[part]) for g, (options, _) in enumerate(groups) for part in options]
+    n, m, k = len(pairs), len(ids), len(names)
+    # columns: x of each (group, part), y of each part, t of each tool
+    rows, cols, values, low, high = [], [], [], [], []
+    row = 0
+
+    def add(entries: list[tuple[int, float]], least: float, most: float) -> None:
+        nonlocal row
+        for col, value in entries:
+            rows.append(row)
+            cols.append(col)
+            values.append(value)
+        low.append(least)
+        high.append(most)
+        row += 1
+
+    by_group: dict[int, list[int]] = defaultdict(list)
+    for at, (g, part) in enumerate(pairs):
+        by_group[g].append(at)
+        add([(at, 1.0), (n + part, -1.0)], -np.inf, 0.0)
+    for g in range(len(groups)):
+        add([(at, 1.0) for at in by_group[g]], 1.0, 1.0)
+    for part, tool in enumerate(tools):
+        if tool:
+            add([(n + part, 1.0), (n + m + names.index(tool), -1.0)], -np.inf, 0.0)
+    cost = np.concatenate(
+        [[off[part] * groups[g][1] for g, part in pairs], np.full(m, part_cost), np.full(k, tool_cost)]
+    )
+    whole = np.concatenate([np.zeros(n), np.ones(m), np.zeros(k)])
+    table = coo_array((values, (rows, cols)), shape=(row, n + m + k)).tocsc()
+    found = milp(
+        cost, integrality=whole, bounds=Bounds(0, 1), constraints=LinearConstraint(table, low, high),
+        options={"time_limit": SEARCH_S, "mip_rel_gap": 1e-6},
+    )  # fmt: skip
+    if found.x is None:
+        picks = [(options, options[0]) for options, _ in groups]
+        return tuple(picks), float("inf"), 0.0
+    picks = []
+    for g, (options, _) in enumerate(groups):
+        best = max(by_group[g], key=lambda at: (round(float(found.x[at]), 3), -off[pairs[at][1]], -pairs[at][1]))
+        picks.append((options, ids[pairs[best][1]]))
+    return tuple(picks), float(found.fun), float(found.mip_dual_bound if found.mip_dual_bound is not None else 0.0)

@@ -1,0 +1,137 @@
+"""Where each end of each wire goes: its cavity, the housing round that, and what is or could be on the wire."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from umber_trunk.core.catalog.parts import CablePart, Contact, Core, Housing, Lug, Splice
+from umber_trunk.core.catalog.parts import Cavity as Place
+from umber_trunk.core.catalog.shelf import Shelf, shelf_of
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Fitting, Pin, Wire
+from umber_trunk.core.harness.model import Housing as Body
+
+Side = Literal["start", "finish"]
+SIDES: tuple[Side, Side] = ("start", "finish")
+NOTHING = Fitting()
+STUDS = (EndKind.STUD, EndKind.BAR)
+
+
+@dataclass(frozen=True)
+class WireEnd:
+    """One end of one wire where it arrives. `made` is the kind of part that has to be on it, None where nothing is known of
+    the place; `housing` and `place` are from the catalogue."""
+
+    wire: Wire
+    side: Side
+    end: End
+    cavity: Cavity
+    body: Body | None
+    housing: Housing | None
+    place: Place | None
+    made: Literal["contact", "lug", "splice", "clamp"] | None
+
+    @property
+    def pin(self) -> Pin:
+        """The cavity it goes to."""
+        return self.wire.start if self.side == "start" else self.wire.finish
+
+    @property
+    def fitting(self) -> Fitting:
+        """What has been chosen for it."""
+        return (self.wire.at_start if self.side == "start" else self.wire.at_finish) or NOTHING
+
+    @property
+    def key(self) -> tuple[str, Side]:
+        """Wire id and side."""
+        return self.wire.id, self.side
+
+    @property
+    def label(self) -> str:
+        """The cavity as the face shows it."""
+        return self.cavity.label or self.cavity.id
+
+    @property
+    def name(self) -> str:
+        """The place in words."""
+        return f"{self.end.name} {self.label}"
+
+
+class Places:
+    """All ends of all wires of a design, in the order of its wires."""
+
+    def __init__(self, design: Design) -> None:
+        self.design = design
+        self.shelf: Shelf = shelf_of(design.parts)
+        self.ends: list[WireEnd] = []
+        self.at: dict[tuple[str, str], list[WireEnd]] = {}
+        self.cables = {cable.id: self.shelf.get(cable.part, CablePart) for cable in design.cables}
+        index = index_of(design)
+        cavities = {(end.id, cavity.id): cavity for end in design.ends for cavity in end.cavities}
+        for wire in design.wires:
+            for side in SIDES:
+                pin = wire.start if side == "start" else wire.finish
+                end, cavity = index.ends.get(pin.end), cavities.get((pin.end, pin.cavity))
+                if end is None or cavity is None:
+                    continue
+                one = self._wire_end(wire, side, end, cavity)
+                self.ends.append(one)
+                self.at.setdefault((end.id, cavity.id), []).append(one)
+        self.by_key = {one.key: one for one in self.ends}
+
+    def _wire_end(self, wire: Wire, side: Side, end: End, cavity: Cavity) -> WireEnd:
+        body = body_of(end, cavity)
+        housing = self.shelf.get(body.part, Housing) if body is not None else None
+        place = (
+            next((one for one in housing.cavities if one.label == (cavity.label or cavity.id)), None)
+            if housing
+            else None
+        )
+        fitting = (wire.at_start if side == "start" else wire.at_finish) or NOTHING
+        given = self.shelf.named(fitting.part)
+        made: Literal["contact", "lug", "splice", "clamp"] | None = None
+        if housing is not None:
+            made = "clamp" if housing.contacts == "clamp" else "contact"
+        elif isinstance(given, Lug) or end.stud_mm:
+            made = "lug"
+        elif isinstance(given, Splice) or end.kind is EndKind.SPLICE:
+            made = "splice" if isinstance(given, Splice) else None
+        elif isinstance(given, Contact):
+            made = "contact"
+        return WireEnd(wire, side, end, cavity, body, housing, place, made)
+
+    def core(self, wire: Wire) -> Core | None:
+        """The catalogue's core of a wire that is one of a known cable."""
+        cable = self.cables.get(wire.cable or "")
+        return next((core for core in cable.cores if core.mark == wire.core), None) if cable and wire.core else None
+
+    def housings(self) -> list[tuple[End, Body, Housing]]:
+        """Every housing of every end that the catalogue knows."""
+        found = []
+        for end in self.design.ends:
+            for body in end.housings:
+                housing = self.shelf.get(body.part, Housing)
+                if housing is not None:
+                    found.append((end, body, housing))
+        return found
+
+    def loaded(self, end: End, body: Body) -> dict[str, list[WireEnd]]:
+        """Label → the wire ends in that cavity of a housing."""
+        found: dict[str, list[WireEnd]] = {}
+        for cavity in end.cavities:
+            if body_of(end, cavity) is body and (end.id, cavity.id) in self.at:
+                found.setdefault(cavity.label or cavity.id, []).extend(self.at[end.id, cavity.id])
+        return found
+
+
+def body_of(end: End, cavity: Cavity) -> Body | None:
+    """The housing a cavity is in: the one it names, or the end's only one."""
+    if cavity.housing:
+        return next((body for body in end.housings if body.id == cavity.housing), None)
+    return end.housings[0] if len(end.housings) == 1 else None
+
+
+def places_of(design: Design) -> Places:
+    """The places of a design, worked out once."""
+    return index_of(design).once("places", lambda: Places(design))

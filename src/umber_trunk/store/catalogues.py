@@ -1,0 +1,278 @@
+"""Catalogues of parts as files: JSON as the program keeps it, or CSV as one types it off a data sheet.
+
+A reader gathers every fault with its row and column and takes nothing over while there is one. The shop's own
+catalogue is one JSON file, to be shared as it is.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from platformdirs import user_data_path
+from pydantic import ValidationError
+
+from umber_trunk.core.catalog.parts import KINDS, PART, Part
+from umber_trunk.core.catalog.shelf import keep_in_shop
+from umber_trunk.store.files import StoreError, put_whole, read_text
+
+MOST_PARTS = 100_000
+MOST_BYTES = 50_000_000
+MOST_FAULTS = 200
+_RANGE = re.compile(r"\s*(-?[\d.]+(?:e-?\d+)?)\s*(?:-|–|\.\.|to)\s*(-?[\d.]+(?:e-?\d+)?)\s*", re.I)
+_NUMBER = re.compile(r"-?(?:\d+\.?\d*|\.\d+)(?:e-?\d{1,3})?", re.I)
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One thing wrong: the row (1 is the first part's in JSON, the heading's in CSV), the column or field, what and how to
+    mend it."""
+
+    row: int
+    column: str
+    message: str
+
+    def __str__(self) -> str:
+        return f"row {self.row}, {self.column}: {self.message}"
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What a file holds: its parts, all of them or, where there are faults, none to be taken over."""
+
+    parts: tuple[Part, ...]
+    faults: tuple[Fault, ...]
+
+
+def catalogue_path() -> Path:
+    """The shop's own catalogue."""
+    return user_data_path("umber-trunk") / "catalogue.json"
+
+
+def read_catalogue(path: Path) -> Reading:
+    """The parts of a JSON or CSV file, and everything wrong with it; StoreError where it can't be read at all."""
+    text = read_text(path, MOST_BYTES)
+    if path.suffix.lower() == ".csv":
+        return from_csv(text)
+    return from_json(text)
+
+
+def from_json(text: str) -> Reading:
+    """Parts of a JSON text: a list, or an object with the list under "parts"."""
+    try:
+        data = json.loads(text)
+    except RecursionError:
+        return Reading((), (Fault(1, "file", "it is nested too deep."),))
+    except ValueError as why:
+        line = getattr(why, "lineno", 1)
+        return Reading((), (Fault(line, f"character {getattr(why, 'colno', 1)}", f"this is not JSON: {why}."),))
+    rows = data.get("parts") if isinstance(data, dict) else data
+    if not isinstance(rows, list):
+        return Reading((), (Fault(1, "file", "a catalogue is a list of parts."),))
+    return _checked([(at, row) for at, row in enumerate(rows, 1)])
+
+
+def from_csv(text: str) -> Reading:
+    """Parts of a CSV text: a heading row of field names, then one part a row. Ranges are written "0.5-1.0", lists of crimps
+    "0.5:1.15; 0.75:1.3 ± 0.03", cavities "1@-3.5,0; 2@3.5,0"; a field inside another is "area_mm2.low"."""
+    delimiter = ";" if text[:4000].split("\n", 1)[0].count(";") > text[:4000].split("\n", 1)[0].count(",") else ","
+    if "\t" in text[:4000].split("\n", 1)[0]:
+        delimiter = "\t"
+    try:
+        table = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True))
+    except csv.Error as why:
+        return Reading((), (Fault(1, "file", f"this is not CSV: {why}."),))
+    if not table:
+        return Reading((), (Fault(1, "file", "it is empty."),))
+    heads = [cell.strip() for cell in table[0]]
+    faults = []
+    known = {"kind"} | {name for model in KINDS.values() for name in model.model_fields}
+    for at, head in enumerate(heads, 1):
+        if not head:
+            continue
+        if head.split(".")[0] not in known:
+            faults.append(Fault(1, head, "no part has a field of this name."))
+        if heads.index(head) != at - 1:
+            faults.append(Fault(1, head, "this column is there twice."))
+    for name in ("id", "kind", "name"):
+        if name not in heads:
+            faults.append(Fault(1, name, "this column is missing."))
+    if faults:
+        return Reading((), tuple(faults))
+    rows: list[tuple[int, Any]] = []
+    for number, cells in enumerate(table[1:], 2):
+        if not any(cell.strip() for cell in cells):
+            continue
+        extra = [cell for cell in cells[len(heads) :] if cell.strip()]
+        if extra:
+            faults.append(Fault(number, f"column {len(heads) + 1}", f"“{extra[0][:30]}” is under no heading."))
+        row, wrong = _row(heads, cells, number)
+        faults += wrong
+        rows.append((number, row))
+    checked = _checked(rows)
+    return Reading(
+        checked.parts if not faults else (),
+        tuple(sorted([*faults, *checked.faults], key=lambda f: f.row))[:MOST_FAULTS],
+    )
+
+
+def _row(heads: list[str], cells: list[str], number: int) -> tuple[dict[str, Any], list[Fault]]:
+    """One row as plain data; figures stay text where they can't be read whole, and are told by the model."""
+    row: dict[str, Any] = {}
+    faults = []
+    model = KINDS.get(next((cell.strip() for head, cell in zip(heads, cells, strict=False) if head == "kind"), ""))
+    for head, cell in zip(heads, cells, strict=False):
+        said = cell.strip()
+        if not head or not said:
+            continue
+        outer, _, inner = head.partition(".")
+        try:
+            value = _value(outer, inner, said, model)
+        except ValueError as why:
+            faults.append(Fault(number, head, f"“{said[:40]}” {why}."))
+            continue
+        if inner:
+            row.setdefault(outer, {})[inner] = value
+        else:
+            row[outer] = value
+    return row, faults
+
+
+def _value(field: str, inner: str, said: str, model: Any) -> Any:
+    annotation = str(model.model_fields[field].annotation) if model is not None and field in model.model_fields else ""
+    if field == "crimps":
+        return [_crimp(one) for one in said.split(";") if one.strip()]
+    if field == "cavities":
+        return [_cavity(one) for one in said.split(";") if one.strip()]
+    if field in ("cores", "derating"):
+        return json.loads(said)
+    if field == "mates":
+        return [one.strip() for one in said.split(";") if one.strip()]
+    if "Between" in annotation and not inner:
+        found = _RANGE.fullmatch(said)
+        if not found:
+            raise ValueError("is not a range such as 0.5-1.0")
+        return {"low": _figure(found[1]), "high": _figure(found[2])}
+    if "bool" in annotation:
+        if said.lower() not in ("yes", "no", "true", "false"):
+            raise ValueError("is neither yes nor no")
+        return said.lower() in ("yes", "true")
+    if "float" in annotation or "int" in annotation or inner in ("low", "high"):
+        return _figure(said)
+    return said
+
+
+def _figure(said: str) -> float:
+    if "," in said:
+        raise ValueError("has a comma: write decimals with a point and thousands without a mark")
+    if not _NUMBER.fullmatch(said.strip()):
+        raise ValueError("is not a plain number; its unit stands in the field’s name")
+    return float(said)
+
+
+def _crimp(said: str) -> dict[str, float]:
+    area, _, rest = said.partition(":")
+    height, _, off = rest.partition("±")
+    if not rest:
+        raise ValueError("is not a list such as 0.5:1.15; 0.75:1.3 ± 0.03")
+    found = {"area_mm2": _figure(area.strip()), "height_mm": _figure(height.strip())}
+    return found | ({"plus_minus_mm": _figure(off.strip())} if off else {})
+
+
+def _cavity(said: str) -> dict[str, Any]:
+    label, _, place = said.strip().rpartition("@")
+    x, _, y = place.partition(",")
+    if not label or not y:
+        raise ValueError("is not a list such as 1@-3.5,0; 2@3.5,0")
+    where, _, size = y.partition("/")
+    return {"label": label, "x_mm": _figure(x.strip()), "y_mm": _figure(where.strip()), "size": size.strip()}
+
+
+def _checked(rows: Iterable[tuple[int, Any]]) -> Reading:
+    """Every row through its model; ids that occur twice are faults too."""
+    parts: list[Part] = []
+    faults: list[Fault] = []
+    first: dict[str, int] = {}
+    for count, (number, row) in enumerate(rows):
+        if count >= MOST_PARTS:
+            faults.append(Fault(number, "file", f"it has over {MOST_PARTS} parts."))
+            break
+        if not isinstance(row, dict):
+            faults.append(Fault(number, "part", "a part is an object with fields."))
+            continue
+        if row.get("kind") not in KINDS:
+            said = "is missing" if "kind" not in row else f"“{str(row['kind'])[:30]}” is none of: {', '.join(KINDS)}"
+            faults.append(Fault(number, "kind", f"{said}."))
+            continue
+        try:
+            part = PART.validate_python(row)
+        except ValidationError as why:
+            for error in why.errors(include_url=False, include_context=False, include_input=False):
+                field = ".".join(str(step) for step in error["loc"][1:]) or "part"
+                faults.append(Fault(number, field, f"{error['msg'].removeprefix('Value error, ')}."))
+            continue
+        except RecursionError:
+            faults.append(Fault(number, "part", "it is nested too deep."))
+            continue
+        if part.id in first:
+            faults.append(Fault(number, "id", f"“{part.id}” is there already, in row {first[part.id]}."))
+        first.setdefault(part.id, number)
+        parts.append(part)
+    return Reading(tuple(parts) if not faults else (), tuple(faults[:MOST_FAULTS]))
+
+
+def to_json(parts: Iterable[Part]) -> str:
+    """Parts as a JSON text, one a line."""
+    rows = [
+        json.dumps(PART.dump_python(part, mode="json", exclude_defaults=True) | {"kind": part.kind}, ensure_ascii=False)
+        for part in parts
+    ]
+    return "[\n" + ",\n".join(rows) + "\n]\n"
+
+
+def shop_parts(path: Path | None = None) -> tuple[Part, ...]:
+    """The shop's own parts; StoreError where its catalogue is broken, which it says with row and column."""
+    path = path or catalogue_path()
+    if not path.exists():
+        return ()
+    reading = read_catalogue(path)
+    if reading.faults:
+        raise StoreError(f"The shop’s catalogue {path} is broken: {reading.faults[0]}")
+    return reading.parts
+
+
+def stock_shelf(path: Path | None = None) -> str:
+    """Puts the shop's parts on the shelf of this program; what was wrong, "" for nothing."""
+    try:
+        keep_in_shop(shop_parts(path))
+    except StoreError as why:
+        keep_in_shop(())
+        return str(why)
+    return ""
+
+
+def add_to_shop(parts: Iterable[Part], path: Path | None = None) -> int:
+    """Adds parts to the shop's catalogue, replacing those of the same id; how many it holds then."""
+    path = path or catalogue_path()
+    kept = {part.id: part for part in shop_parts(path)} | {part.id: part for part in parts}
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as why:
+        raise StoreError(f"{path.parent} can't be made: {why.strerror}.") from why
+    put_whole(path, to_json(kept.values()).encode())
+    keep_in_shop(kept.values())
+    return len(kept)
+
+
+def catalogue_schema() -> str:
+    """The published JSON schema of a catalogue."""
+    schema = {"title": "Catalogue", "type": "array", "items": PART.json_schema(ref_template="#/$defs/{model}")}
+    items: Any = schema["items"]
+    schema["$defs"] = items.pop("$defs", {})
+    return json.dumps(schema, indent=1, sort_keys=True) + "\n"
