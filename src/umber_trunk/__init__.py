@@ -1,3 +1,9 @@
 """Umber Trunk: thinks a wiring harness through with its builder."""
 
+import os
+
 __version__ = "0.1.0"
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+"""Before NumPy loads: its matrices here are small, and on a busy machine threads that wait for one another take longer
+than the work."""

@@ -84,8 +84,8 @@ def test_findings_come_worst_first_and_all_stages_check(demo: Design) -> None:
 
 def test_small_lines_that_once_nobody_noticed() -> None:
     """Found by changing the core line by line."""
-    from umber_trunk.core.text import pictured
     from umber_trunk.core.quantity import Habit
+    from umber_trunk.core.text import pictured
     from umber_trunk.core.units import parse_drop
 
     assert parse_drop("0.5 %", 24.0, Habit("point")) == pytest.approx(0.12)

@@ -613,9 +613,8 @@ class _Judge:
                 lugs = [one for one in self.places.at.get((end.id, cavity.id), []) if one.made == "lug"]
                 if len(lugs) < 2 or end.kind.value == "bar":
                     continue
-                by_amps = sorted(
-                    lugs, key=lambda one: -(self.fitted.stuff[one.key].amps if one.key in self.fitted.stuff else 0.0)
-                )
+                amps = {one.key: self.fitted.stuff[one.key].amps for one in lugs if one.key in self.fitted.stuff}
+                by_amps = sorted(lugs, key=lambda one: (-round(amps.get(one.key, 0.0), 1), one.key))
                 order = ", ".join(one.wire.id for one in by_amps)
                 torque = TORQUE_NM.get(round(end.stud_mm))
                 turn = f" Torque about {torque:g} N·m unless the sheet says otherwise." if torque else ""

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor, Size, series
+from umber_trunk.core.ends.limits import takes
 from umber_trunk.core.solve.plant import Plant, can_be_made, spec_of
 
 Floats = NDArray[np.float64]
@@ -45,7 +46,8 @@ def allowed_sizes(plant: Plant) -> tuple[Size, ...]:
 
 def groups_of(plant: Plant, keep: frozenset[str]) -> list[Group]:
     """Groups over the wires that are free to change; `keep` are wire ids whose size stays. A wire whose
-    metal, make or jacket isn't in the catalogue is in no group; a finding names it."""
+    metal, make or jacket isn't in the catalogue is in no group; a finding names it. Steps are those that the parts at both
+    ends take, all where none is."""
     design = plant.design
     pins = {}
     if design.project.match_pairs:
@@ -64,6 +66,8 @@ def groups_of(plant: Plant, keep: frozenset[str]) -> list[Group]:
     for rows in members.values():
         wire = plant.wires[rows[0]]
         steps = tuple(spec_of(design, wire, size.label) for size in sizes)
+        fitting = tuple(step for step in steps if all(takes(design, plant.wires[row], step) for row in rows))
+        steps = fitting or steps  # where no end takes any, the fits say so
         metres = float(sum(plant.length_m[row] * plant.parallel[row] for row in rows))
         found.append(Group(tuple(rows), steps, metres))
     return found

@@ -1,0 +1,68 @@
+"""Which sizes the ends of a wire can take: proposals and the optimiser choose among those alone."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from umber_trunk.core.catalog.conductors import Conductor
+from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug, Seal
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.ends.places import SIDES, Places, WireEnd, places_of
+from umber_trunk.core.ends.reach import has_die, hole_fits
+from umber_trunk.core.harness.model import Design, Wire
+
+
+def takes(design: Design, wire: Wire, made: Conductor) -> bool:
+    """Whether both ends of a wire would take it made of this: contact, seal, stud or clamp. Ends of which nothing is known,
+    and places that several wires share, take anything."""
+    places = places_of(design)
+    return all(
+        _end_takes(places, one, made) for side in SIDES if (one := places.by_key.get((wire.id, side))) is not None
+    )
+
+
+def _end_takes(places: Places, one: WireEnd, made: Conductor) -> bool:
+    shelf, area, outer = places.shelf, made.size.area_mm2, made.outer_mm
+    if one.made is None or (len(places.at[one.end.id, one.cavity.id]) > 1 and one.made != "lug"):
+        return True
+    chosen = shelf.named(one.fitting.part)
+    if one.made == "clamp" and one.housing is not None:
+        clamp = shelf.get(one.housing.clamp, Clamp)
+        return clamp is None or clamp.area_mm2.holds(area)
+    options: tuple[Crimped, ...]
+    if isinstance(chosen, Crimped):
+        options = (chosen,)
+    elif one.made == "contact" and one.housing is not None and one.place is not None:
+        options = _contacts(shelf, one.housing.family, one.place.size, one.housing.contacts)
+    elif one.made == "lug":
+        options = _lugs(shelf, one.end.stud_mm)
+    else:
+        return True
+    if not any(part.area_mm2.holds(area) and _holds(part, outer) and has_die(part, area) for part in options):
+        return False
+    if one.made == "contact" and one.housing is not None and one.place is not None:
+        if one.housing.seal == "wire seals":
+            return any(seal.wire_mm.holds(outer) for seal in _seals(shelf, one.housing.family, one.place.size))
+        if one.housing.seal == "grommet" and one.housing.wire_mm is not None:
+            return one.housing.wire_mm.holds(outer)
+    return True
+
+
+def _holds(part: Crimped, outer_mm: float) -> bool:
+    band = part.insulation_mm if isinstance(part, Contact | Lug) else None
+    return band is None or band.holds(outer_mm)
+
+
+@lru_cache(maxsize=256)
+def _contacts(shelf: Shelf, family: str, size: str, gender: str) -> tuple[Contact, ...]:
+    return tuple(part for part in shelf.of(Contact) if (part.family, part.size, part.gender) == (family, size, gender))
+
+
+@lru_cache(maxsize=256)
+def _lugs(shelf: Shelf, stud_mm: float) -> tuple[Lug, ...]:
+    return tuple(part for part in shelf.of(Lug) if hole_fits(part, stud_mm))
+
+
+@lru_cache(maxsize=256)
+def _seals(shelf: Shelf, family: str, size: str) -> tuple[Seal, ...]:
+    return tuple(part for part in shelf.of(Seal) if (part.family, part.size) == (family, size))

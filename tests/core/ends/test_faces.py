@@ -1,0 +1,168 @@
+"""Faces against maps worked by hand with a pencil, mating halves, pin maps compared."""
+
+from __future__ import annotations
+
+import xml.etree.ElementTree as ElementTree
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ends_kit import contact, housing, lead, part, results_of
+from umber_trunk.core.catalog.parts import Housing
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.demo import demo
+from umber_trunk.core.ends.faces import face_of_part, faces_in, faces_of, turning
+from umber_trunk.core.ends.mate import compared, differences, functions, mate_of, through
+from umber_trunk.core.ends.svg import faces_svg
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.model import Design
+
+SHELF = Shelf()
+
+
+def rows_of(part_id: str, side: str) -> list[str]:
+    """Labels as one reads them, row by row from the top, each from the left."""
+    found = SHELF.get(part_id, Housing)
+    assert found is not None
+    spots = face_of_part(found, side).spots  # type: ignore[arg-type]
+    lines: dict[float, list[tuple[float, str]]] = {}
+    for spot in spots:
+        lines.setdefault(-round(spot.y_mm, 2), []).append((spot.x_mm, spot.label))
+    return [" ".join(label for _, label in sorted(row)) for _, row in sorted(lines.items())]
+
+
+@pytest.mark.parametrize(("part_id", "wire", "mating"), [
+    ("cockle-m2-plug", ["1 2"], ["2 1"]),
+    ("cockle-m2-receptacle", ["2 1"], ["1 2"]),
+    ("cockle-m4-plug", ["1 2", "3 4"], ["2 1", "4 3"]),
+    ("cockle-m8-receptacle", ["4 3 2 1", "8 7 6 5"], ["1 2 3 4", "5 6 7 8"]),
+    ("kelp-24-plug", ["1 2 3 4 5 6 7 8 9 10 11 12", "13 14 15 16 17 18 19 20 21 22 23 24"], ["12 11 10 9 8 7 6 5 4 3 2 1", "24 23 22 21 20 19 18 17 16 15 14 13"]),
+    ("barnacle-small", ["+ -"], ["- +"]),
+    ("heron-3-plug", ["E", "L N"], ["E", "N L"]),
+    ("heron-3-receptacle", ["E", "N L"], ["E", "L N"]),
+    ("eel-2-plug", ["centre", "sleeve"], ["centre", "sleeve"]),
+])  # fmt: skip
+def test_faces_by_hand(part_id: str, wire: list[str], mating: list[str]) -> None:
+    assert rows_of(part_id, "wire") == wire
+    assert rows_of(part_id, "mating") == mating
+
+
+@pytest.mark.parametrize(("part_id", "wire", "mating"), [
+    ("winkle-6-plug", "clockwise", "anticlockwise"),
+    ("winkle-6-receptacle", "anticlockwise", "clockwise"),
+    ("limpet-12-plug", "clockwise", "anticlockwise"),
+])  # fmt: skip
+def test_round_faces_run_opposite_ways(part_id: str, wire: str, mating: str) -> None:
+    """A ring without a key: on sockets seen from behind the order runs clockwise, on the pins that go into them the other way;
+    each turns round when looked at from in front."""
+    found = SHELF.get(part_id, Housing)
+    assert found is not None
+    for side, way in (("wire", wire), ("mating", mating)):
+        face = face_of_part(found, side)  # type: ignore[arg-type]
+        assert turning(face.spots[:6]) == way
+        assert (way in face.words) is not found.keyed
+        assert f"{side} side" in face.words
+
+
+def test_pins_and_sockets_meet() -> None:
+    """Laid face to face, every cavity of a bundled plug lies on the one of its receptacle with its label: seen from the mating
+    side of one, the other's wire side."""
+    for one in SHELF.of(Housing):
+        other = SHELF.mate_of(one)
+        if other is None:
+            continue
+        front = {spot.label: spot.x_mm + 1j * spot.y_mm for spot in face_of_part(one, "mating").spots}
+        behind = {spot.label: spot.x_mm + 1j * spot.y_mm for spot in face_of_part(other, "wire").spots}
+        if one.form != "genderless":
+            assert front == pytest.approx(behind), one.id
+
+
+@given(st.sampled_from([housing.id for housing in SHELF.of(Housing)]), st.sampled_from(["wire", "mating"]))
+def test_the_mate_of_the_mate_is_the_first(part_id: str, side: str) -> None:
+    found = SHELF.get(part_id, Housing)
+    assert found is not None
+    face = face_of_part(found, side)  # type: ignore[arg-type]
+    once = mate_of(face, Design())
+    again = mate_of(once, Design())
+    assert again.spots == face.spots
+    assert again.form == face.form
+    assert again.contacts == face.contacts
+    assert face.seen_from("mating").seen_from("wire").spots == face.seen_from("wire").spots
+    if found.mates:
+        assert again.part == face.part
+
+
+@given(st.permutations(list(range(6))), st.sets(st.integers(0, 5), max_size=2))
+def test_any_crossing_is_found(order: list[int], gone: set[int]) -> None:
+    """Six cavities, their conductors shuffled on the other half, some left out: what is compared is wrong just where it is."""
+    names = ["pump", "lamp", "horn", "fan", "buzzer", "valve"]
+    mine = {str(n): names[n] for n in range(6)}
+    theirs = {str(n): names[order[n]] for n in range(6) if n not in gone}
+    wrong = {row.label for row in compared(mine, theirs) if row.what}
+    assert wrong == {str(n) for n in range(6) if n in gone or order[n] != n}
+    for row in compared(mine, theirs):
+        if row.label in wrong and int(row.label) not in gone and row.mine in theirs.values():
+            assert "crossed" in row.what
+
+
+def test_polarity_is_said_as_such() -> None:
+    rows = compared({"1": "pump +", "2": "pump −"}, {"1": "pump −", "2": "pump +"})
+    assert all("wrong polarity" in row.what for row in rows)
+    assert not [row for row in compared({"1": "a"}, {"1": "a"}) if row.what]
+    assert "nothing meets b" in compared({}, {"1": "b"})[0].what
+
+
+def test_a_lead_end_to_end() -> None:
+    """The shore data lead: two cores crossed at the probe, the rest straight."""
+    rows = {row.label: row.what for row in through(demo("shore"), "logger", "probe")}
+    assert {label for label, what in rows.items() if what} == {"2", "4"}
+    assert not any(row.what for row in through(demo("shore"), "plug", "coupler"))
+
+
+def test_ends_that_plug_into_one_another() -> None:
+    design = lead([contact(), housing()])
+    assert functions(design, "dev") == {"1": "W1", "2": "W2"}
+    assert differences(design, "dev", "dev") == []
+    assert differences(design, "dev", "src") != []
+
+
+def test_a_face_says_what_is_in_it() -> None:
+    parts = [
+        contact(),
+        housing(3, seal="grommet", wire_mm={"low": 1, "high": 9}, plug="b"),
+        part(kind="blanking plug", id="b", name="b", size="X"),
+    ]
+    face = faces_in(results_of(lead(parts)), "dev", "wire")[0]
+    assert [spot.state for spot in face.spots] == ["loaded", "loaded", "plugged"]
+    assert [spot.function for spot in face.spots[:2]] == ["l +", "l −"]
+    with pytest.raises(InputError, match="no end"):
+        faces_of(demo("barge"), "nowhere", "wire")
+    with pytest.raises(InputError, match="No catalogue part"):
+        faces_of(demo("barge"), "battery", "wire")
+
+
+def test_svg_has_the_places() -> None:
+    """Read back by an XML parser: millimetres for user units, every cavity where the pin map has it, mirrored in front."""
+    for side in ("wire", "mating"):
+        face = faces_in(results_of(demo("barge")), "j1", side)[0]  # type: ignore[arg-type]
+        svg = ElementTree.fromstring(faces_svg([face]))
+        space = "{http://www.w3.org/2000/svg}"
+        assert svg.get("width", "").removesuffix("mm") == svg.get("viewBox", "").split()[2]
+        outline = svg.find(f".//{space}g[@class='face']/{space}rect")
+        assert outline is not None
+        middle = (
+            float(outline.get("x", 0)) + float(outline.get("width", 0)) / 2,
+            float(outline.get("y", 0)) + float(outline.get("height", 0)) / 2,
+        )
+        assert float(outline.get("width", 0)) == pytest.approx(face.width_mm)
+        places = {}
+        for group in svg.iter(f"{space}g"):
+            if group.get("class") == "cavity":
+                circle = group.find(f"{space}circle")
+                assert circle is not None
+                places[group.get("data-label")] = (
+                    float(circle.get("cx", 0)) - middle[0],
+                    middle[1] - float(circle.get("cy", 0)),
+                )
+        assert places == {spot.label: pytest.approx((spot.x_mm, spot.y_mm), abs=2e-3) for spot in face.spots}

@@ -1,0 +1,330 @@
+"""Every limit of every fit, just inside and just outside. The values the limits are put round come from the wire's own
+figures: area by its size, outside by the catalogue's walls, temperature and current from the solved network."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+
+from ends_kit import contact, housing, judged, lead, part, results_of, the
+from umber_trunk.core.catalog.conductors import conductor
+from umber_trunk.core.demo import demo
+from umber_trunk.core.harness.model import Design
+
+OUTER = conductor("2.5 mm2", "copper", "general", "xlpe").outer_mm
+AREA = 2.5
+NUDGE = 1e-4
+
+Build = Callable[[dict[str, float]], Design]
+
+
+def clamped(band: dict[str, float] | None = None, ferrule: dict[str, Any] | None = None, **more: Any) -> Design:
+    clamp = part(
+        kind="clamp",
+        id="k",
+        name="k",
+        area_mm2=band or {"low": 0.1, "high": 50},
+        strip_mm=7,
+        rated_a=more.pop("rated_a", 100),
+    )
+    parts = [clamp, housing(contacts="clamp", clamp="k", form="genderless", **more)]
+    plain: dict[str, Any] = {
+        "start": {"end": "src", "cavity": "+"},
+        "finish": {"end": "dev", "cavity": "1"},
+        "size": "2.5 mm2",
+        "jacket": "xlpe",
+    }
+    wires = [
+        {"id": "W1", **plain},
+        {"id": "W2", **plain, "start": {"end": "dev", "cavity": "2"}, "finish": {"end": "src", "cavity": "-"}},
+    ]
+    if ferrule is not None:
+        parts.append(part(kind="ferrule", id="f", name="f", strip_mm=8, collar_mm=20, area_mm2=ferrule))
+        wires[0]["at_finish"] = {"ferrule": "f"}
+    return lead(parts, wires=wires)
+
+
+def lugged(
+    stud: float = 8.0, shrink: dict[str, float] | None = None, amps: float = 5.0, wires: int = 1, **more: Any
+) -> Design:
+    plain = {"kind": "lug", "id": "c", "name": "c", "area_mm2": {"low": 0.1, "high": 50}, "strip_mm": 8, "stud_mm": 8.0, "width_mm": 15, "pad_mm": 15, "barrel_mm": 9, "barrel_od_mm": 5.0, "limit_c": 900}  # fmt: skip
+    parts = [part(**(plain | more))]
+    fitting: dict[str, Any] = {"part": "c"}
+    if shrink is not None:
+        parts.append(part(kind="shrink", id="s", name="s", **shrink))
+        fitting["shrink"] = "s"
+    feed = [{"id": f"W{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": "1"}, "size": "2.5 mm2", "jacket": "xlpe", "at_finish": fitting} for n in range(1, wires + 1)]  # fmt: skip
+    back = {
+        "id": "R",
+        "start": {"end": "dev", "cavity": "2"},
+        "finish": {"end": "src", "cavity": "-"},
+        "size": "2.5 mm2",
+        "jacket": "xlpe",
+        "at_start": fitting,
+    }
+    return lead(parts, {"housings": [], "stud_mm": stud}, [*feed, back], amps)
+
+
+def shared(band: dict[str, float]) -> Design:
+    """Two wires in cavity 1."""
+    feed = [{"id": f"W{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": "1"}, "size": "2.5 mm2", "jacket": "xlpe", "at_finish": {"part": "c"}} for n in (1, 3)]  # fmt: skip
+    back = {
+        "id": "W2",
+        "start": {"end": "dev", "cavity": "2"},
+        "finish": {"end": "src", "cavity": "-"},
+        "size": "2.5 mm2",
+        "jacket": "xlpe",
+        "at_start": {"part": "c"},
+    }
+    return lead([contact(area_mm2=band), housing()], wires=[*feed, back])
+
+
+def spliced(band: dict[str, float]) -> Design:
+    """Three conductors in one barrel."""
+    fitting = {"at_finish": {"part": "c"}}
+    wires = [{"id": f"W{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": "1"}, "size": "2.5 mm2", "jacket": "xlpe", **fitting} for n in (1, 2, 3)]  # fmt: skip
+    return lead(
+        [part(kind="splice", id="c", name="c", form="parallel", area_mm2=band, strip_mm=8)],
+        {"housings": [], "kind": "splice"},
+        wires,
+    )
+
+
+def sealed(band: dict[str, float]) -> Design:
+    parts = [contact(), housing(seal="wire seals", plug="b"), part(kind="seal", id="s", name="s", family="t", size="X", wire_mm=band), part(kind="blanking plug", id="b", name="b", size="X")]  # fmt: skip
+    design = lead(parts)
+    wires = tuple(
+        wire.model_copy(update={"at_finish": wire.at_finish.model_copy(update={"seal": "s"})})
+        if wire.at_finish
+        else wire
+        for wire in design.wires
+    )
+    return design.model_copy(update={"wires": wires})
+
+
+def glanded(band: dict[str, float], cable: bool = False) -> Design:
+    end: dict[str, Any] = {"cavities": [{"id": "1"}]}
+    wire = {
+        "id": "W1",
+        "start": {"end": "src", "cavity": "+"},
+        "finish": {"end": "dev", "cavity": "1"},
+        "size": "2.5 mm2",
+        "jacket": "xlpe",
+        "at_finish": {"part": "c"},
+    }
+    parts = [contact(), housing(seal="gland", wire_mm=band)]
+    more: dict[str, Any] = {}
+    if cable:
+        parts.append(
+            part(
+                kind="cable",
+                id="k",
+                name="k",
+                jacket_mm=9.0,
+                cores=[{"mark": "1", "area_mm2": 2.5, "outer_mm": 3.0}],
+                rated_a=100,
+            )
+        )
+        more["cables"] = [{"id": "cable", "part": "k"}]
+        wire |= {"cable": "cable", "core": "1"}
+    return lead(parts, end, [wire], **more)
+
+
+BANDS: dict[str, tuple[str, str, float, Build]] = {
+    "contact area": ("barrel.area", "W1", AREA, lambda band: lead([contact(area_mm2=band), housing()])),
+    "two in a contact": ("barrel.area", "W1", 2 * AREA, shared),
+    "three in a splice": ("barrel.area", "W1", 3 * AREA, spliced),
+    "lug area": ("barrel.area", "W1", AREA, lambda band: lugged(area_mm2=band)),
+    "wings": ("wings.insulation", "W1", OUTER, lambda band: lead([contact(insulation_mm=band), housing()])),
+    "lug wings": ("wings.insulation", "W1", OUTER, lambda band: lugged(insulation_mm=band)),
+    "seal": ("seal.insulation", "W1", OUTER, sealed),
+    "grommet": ("grommet.insulation", "W1", OUTER, lambda band: lead([contact(), housing(seal="grommet", wire_mm=band)])),
+    "clamp area": ("clamp.area", "W1", AREA, clamped),
+    "ferrule area": ("ferrule.area", "W1", AREA, lambda band: clamped(ferrule=band)),
+    "gland on a wire": ("gland.jacket", "", OUTER, glanded),
+    "gland on a cable": ("gland.jacket", "", 9.0, lambda band: glanded(band, cable=True)),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", BANDS)
+@pytest.mark.parametrize(("low", "high", "ok"), [
+    (1 - NUDGE, 2.0, True), (1 + NUDGE, 2.0, False), (0.5, 1 + NUDGE, True), (0.5, 1 - NUDGE, False), (1.0, 1.0, True),
+])  # fmt: skip
+def test_bands(name: str, low: float, high: float, ok: bool) -> None:
+    rule, wire, value, build = BANDS[name]
+    fit = the(build({"low": low * value, "high": high * value}), rule, wire)
+    assert fit.ok is ok
+    assert fit.value == pytest.approx(value, rel=1e-9)
+    assert fit.low == pytest.approx(low * value)
+    assert fit.high == pytest.approx(high * value)
+    assert bool(fit.cure) is not ok
+    if not ok:
+        assert fit.off == pytest.approx(NUDGE * value, rel=1e-3)
+
+
+def test_a_stud_in_its_hole() -> None:
+    for stud, ok in ((8.0, True), (8.01, False), (6.41, True), (6.39, False)):
+        assert the(lugged(stud), "stud.hole").ok is ok
+
+
+def test_current_of_a_contact() -> None:
+    """The contact's own current, which is the load's 5 A."""
+    for rated, ok in ((5.0 * (1 + NUDGE), True), (5.0 * (1 - NUDGE), False)):
+        fit = the(lead([contact(rated_a=rated), housing()]), "contact.current")
+        assert fit.ok is ok
+        assert fit.value == pytest.approx(5.0, rel=1e-6)
+        assert the(clamped(rated_a=rated), "contact.current").ok is ok
+        assert the(lugged(rated_a=rated), "contact.current").ok is ok
+
+
+def test_current_is_derated_by_the_cavities_loaded() -> None:
+    """Two of four cavities loaded: the sheet's row for a half holds, the next one up for anything more."""
+    for ways, factor in ((4, 0.8), (2, 0.5), (8, 1.0)):
+        table = [[0.25, 1.0], [0.5, 0.8], [1.0, 0.5]]
+        for rated, ok in ((5.0 / factor * (1 + NUDGE), True), (5.0 / factor * (1 - NUDGE), False)):
+            fit = the(lead([contact(rated_a=rated), housing(ways, derating=table)]), "contact.current")
+            assert fit.ok is ok
+            assert fit.high == pytest.approx(factor * rated)
+
+
+def test_heat_of_a_contact() -> None:
+    """Its wire's solved temperature and 30 K at the rated current, with its square: at 5 of 10 A a quarter of that."""
+    hot = results_of(lead([contact(rated_a=10.0), housing()])).figures.wires["W1"].conductor_c + 30.0 / 4
+    for limit, ok in ((hot + 0.01, True), (hot - 0.01, False)):
+        assert the(lead([contact(rated_a=10.0, limit_c=limit), housing()]), "contact.heat").ok is ok
+        assert the(lead([contact(rated_a=10.0), housing(limit_c=limit)]), "contact.heat").ok is ok
+    plain = results_of(lugged()).figures.wires["W1"].conductor_c
+    for limit, ok in ((plain + 0.01, True), (plain - 0.01, False)):
+        assert the(lugged(limit_c=limit), "contact.heat").ok is ok
+
+
+def test_a_contact_that_heats_its_wire() -> None:
+    """The contact's own ohms are in the network: the volt it costs is I·R, and its wire gets warmer."""
+    cold, warm = (results_of(lead([contact(resistance_mohm=mohm), housing()], amps=20.0)) for mohm in (0.001, 20.0))
+    lost = cold.figures.loads["l"].volts - warm.figures.loads["l"].volts
+    assert lost == pytest.approx(2 * 20.0 * 0.02, rel=0.02)
+    assert warm.figures.wires["W1"].conductor_c > cold.figures.wires["W1"].conductor_c
+
+
+def test_shrink_passes_grips_and_stays_off_the_flat() -> None:
+    for supplied, ok in ((5.0 + NUDGE, True), (5.0 - NUDGE, False)):  # barrel 5 mm is wider than the wire
+        assert the(lugged(shrink={"supplied_mm": supplied, "recovered_mm": 1.0}), "shrink.passes").ok is ok
+    for recovered, ok in ((OUTER - NUDGE, True), (OUTER + NUDGE, False)):
+        assert the(lugged(shrink={"supplied_mm": 20.0, "recovered_mm": recovered}), "shrink.grips").ok is ok
+    assert the(lugged(shrink={"supplied_mm": 20.0, "recovered_mm": 1.0}), "shrink.clear").ok
+
+
+def test_room_to_bend() -> None:
+    for room, own, ok in (
+        (4 * OUTER + 0.01, 0.0, True),
+        (4 * OUTER - 0.01, 0.0, False),
+        (30.01, 30.0, True),
+        (29.99, 30.0, False),
+    ):
+        assert the(lead([contact(), housing(bend_mm=own)], {"room_mm": room}), "bend.room", "").ok is ok
+
+
+def test_how_many_on_a_stud_and_in_which_order() -> None:
+    for wires, ok in ((4, True), (5, False)):
+        fit = the(lugged(wires=wires), "stud.stack", "")
+        assert fit.ok is ok
+        assert fit.value == wires
+    design = lugged(wires=4)
+    thick = tuple(
+        w.model_copy(update={"size": "6 mm2"}) if w.id == "W3" else w for w in design.wires
+    )  # carries the most
+    assert "from below: W3, W1, W2, W4" in the(design.model_copy(update={"wires": thick}), "stud.stack", "").message
+
+
+def test_a_lead_is_its_weakest_part() -> None:
+    for rated, ok in ((5.0 * (1 + NUDGE), True), (5.0 * (1 - NUDGE), False)):
+        fits_ = [
+            f for f in judged(lead([contact(rated_a=rated), housing()])) if f.rule == "lead.weakest" and f.wire == "W1"
+        ]
+        assert [f.ok for f in fits_] == [ok]
+
+
+def test_a_crimp_for_the_area() -> None:
+    """Within 15 % of an area the sheet has a height for, or between two of them."""
+    for area, ok in ((2.5 / 1.14, True), (2.5 / 1.16, True), (2.5 * 1.18, False), (2.5 * 1.14, True)):
+        rows = (
+            [{"area_mm2": area, "height_mm": 1.5}]
+            if area > 2.5
+            else [{"area_mm2": area, "height_mm": 1.5}, {"area_mm2": 4.0, "height_mm": 2.0}]
+        )
+        assert the(lead([contact(crimps=rows), housing()]), "tool.die").ok is ok
+
+
+@pytest.mark.parametrize(("rule", "parts", "ok"), [
+    ("cavity.size", [contact(), housing()], True),
+    ("cavity.size", [contact(size="Y"), housing()], False),
+    ("cavity.size", [contact(family="u"), housing()], False),
+    ("contact.gender", [contact(), housing()], True),
+    ("contact.gender", [contact(gender="pin"), housing()], False),
+])  # fmt: skip
+def test_what_clips_in(rule: str, parts: list[Any], ok: bool) -> None:
+    assert the(lead(parts), rule).ok is ok
+
+
+def test_halves_that_are_to_mate() -> None:
+    def rules(**other: Any) -> dict[str, bool]:
+        half = housing(**({"id": "o", "form": "receptacle", "contacts": "pin", "key": "a"} | other))
+        design = lead([contact(), housing(key="a"), half], {"housings": [{"id": "A", "part": "h", "other": "o"}]})
+        return {f.rule: f.ok for f in judged(design) if f.rule.startswith("mate.")}
+
+    assert rules() == {"mate.form": True, "mate.gender": True, "mate.key": True, "mate.cavities": True}
+    assert not rules(contacts="socket")["mate.gender"]
+    assert not rules(form="plug")["mate.form"]
+    assert not rules(key="b")["mate.key"]
+    assert not rules(ways=3)["mate.cavities"]
+    assert not rules(family="u")["mate.key"]
+
+
+def test_empty_sealed_cavities() -> None:
+    parts = [
+        contact(),
+        housing(3, seal="grommet", wire_mm={"low": 1, "high": 9}, plug="b"),
+        part(kind="blanking plug", id="b", name="b", size="X"),
+    ]
+    for blanks, ok in ((None, True), (["3"], True), ([], False), (["2", "3"], False)):
+        design = lead(parts, {"housings": [{"id": "A", "part": "h", "blanks": blanks}]})
+        assert all(f.ok for f in judged(design) if f.rule == "cavity.plugged") is ok
+    wrong = [parts[0], parts[1], part(kind="blanking plug", id="b", name="b", size="Y")]
+    assert not all(f.ok for f in judged(lead(wrong)) if f.rule == "cavity.plugged")
+
+
+def test_nothing_fits_names_both_ways_out() -> None:
+    design = lead([contact(id="only", area_mm2={"low": 0.5, "high": 1.0}), housing()])
+    bare = [wire.model_copy(update={"at_start": None, "at_finish": None}) for wire in design.wires]
+    fit = the(design.model_copy(update={"wires": tuple(bare)}), "part.fits")
+    assert not fit.ok
+    assert "1 mm²" in fit.cure
+    assert "housing" in fit.cure
+
+
+def test_parts_nobody_knows_are_named() -> None:
+    assert not the(lead([housing()]), "part.known").ok
+    assert next(f.rule for f in judged(lead([contact()])) if not f.ok) == "part.known"
+    assert not the(
+        lead([contact(), housing()], {"cavities": [{"id": "1", "label": "9"}, {"id": "2"}]}), "cavity.known"
+    ).ok
+
+
+def test_house_practice_decides() -> None:
+    def at(design: Design, **practice: str) -> list[str]:
+        project = design.project.model_copy(update={"practice": design.project.practice.model_copy(update=practice)})
+        return [f.rule for f in judged(design.model_copy(update={"project": project})) if not f.ok]
+
+    assert "contact.shared" in at(shared({"low": 1, "high": 9}), sharing="never")
+    assert "contact.shared" not in at(shared({"low": 1, "high": 9}))
+    bare = clamped()  # strands of 0.25 mm
+    assert "clamp.ferrule" not in at(bare, ferrules="never")
+
+
+def test_the_demos_have_their_misfits_and_no_more() -> None:
+    shore = {(f.rule, f.wire) for f in judged(demo("shore")) if not f.ok}
+    assert shore == {("stud.hole", "B1"), ("cavity.role", "D3"), ("cavity.role", "D4")}
+    barge = {(f.rule, f.wire) for f in judged(demo("barge")) if not f.ok}
+    assert barge == {("contact.heat", "W08"), ("contact.heat", "W09")}  # the pump's wire that is too hot

@@ -1,0 +1,259 @@
+"""Strip drawings, the order at an end, proposals, edits: from parts alone, kept under any change."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import xml.etree.ElementTree as ElementTree
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from ends_kit import contact, housing, lead, results_of
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.parts import Contact
+from umber_trunk.core.demo import demo
+from umber_trunk.core.ends.assign import accept, assign, fill_run, set_cable, set_fitting, set_housing, swap
+from umber_trunk.core.ends.covering import _solve, fitted
+from umber_trunk.core.ends.fits import fits
+from umber_trunk.core.ends.order import steps_at
+from umber_trunk.core.ends.places import places_of
+from umber_trunk.core.ends.practice import MATTERS
+from umber_trunk.core.ends.reasons import RULES, why_fit
+from umber_trunk.core.ends.strip import cable_strips, clock_mark, strips
+from umber_trunk.core.ends.svg import strips_svg
+from umber_trunk.core.errors import EditError, InputError
+from umber_trunk.core.harness.edits import change, put_all
+from umber_trunk.core.harness.model import Design, Practice
+from umber_trunk.core.results import Results
+
+
+@pytest.fixture(scope="module")
+def barge() -> Results:
+    return analyse(demo("barge"))
+
+
+@pytest.fixture(scope="module")
+def shore() -> Results:
+    return analyse(demo("shore"))
+
+
+def test_a_contact_is_stripped_by_its_sheet() -> None:
+    sheet = contact(
+        strip_mm=4.2,
+        depth_mm=16.0,
+        crimps=[{"area_mm2": 2.5, "height_mm": 1.63, "plus_minus_mm": 0.05}],
+        tool="cockle-press",
+        die="M-2",
+    )
+    one = next(s for s in strips(results_of(lead([sheet, housing()])), "W1") if s.end == "dev")
+    assert (one.strip_mm, one.entry_mm, one.eaten_mm) == (4.2, 16.0, 20.2)
+    assert (one.crimp_height_mm, one.crimp_plus_minus_mm, one.die) == (1.63, 0.05, "M-2")
+    wings = next(piece for piece in one.pieces if piece.what == "insulation wings")
+    assert wings.from_mm > one.strip_mm  # on the insulation, never on the strands
+
+
+def test_a_heavy_lug_has_several_presses_and_bare_flat(shore: Results) -> None:
+    one = strips(shore, "B2")[0]
+    assert len(one.crimps_at_mm) == 2
+    barrel = next(piece for piece in one.pieces if piece.what == "barrel")
+    assert all(barrel.from_mm < press < barrel.to_mm for press in one.crimps_at_mm)
+    shrink = next(piece for piece in one.pieces if piece.what == "shrink")
+    tongue = next(piece for piece in one.pieces if piece.what == "tongue")
+    assert shrink.from_mm >= tongue.to_mm
+    assert shrink.to_mm > barrel.to_mm
+    assert "3 o’clock" in clock_mark(shore, "B1")
+    assert "9 o’clock" in clock_mark(shore, "B2")
+
+
+def test_each_core_reaches_its_own_cavity(shore: Results) -> None:
+    """Half the housing's depth and the way from the middle to the cavity, by Pythagoras; the earth 10 mm more."""
+    cut = next(one for one in cable_strips(shore, "cord") if one.end == "plug")
+    free = {core.mark: core.free_mm for core in cut.cores}
+    assert free["L"] == pytest.approx(math.hypot(30.0, math.hypot(9.5, 4.0)), abs=0.06)
+    assert free["E"] == pytest.approx(math.hypot(30.0, 7.5) + 10.0, abs=0.06)
+    assert cut.jacket_back_mm == pytest.approx(max(core.free_mm + core.strip_mm for core in cut.cores), abs=0.06)
+    data = cable_strips(shore, "data")[0]
+    assert data.screen == "braid"
+    assert data.foil
+    assert data.drain_mm > 0
+    seven = {core.mark: core.free_mm for core in cable_strips(shore, "seven")[0].cores}
+    assert seven["7"] == min(seven.values())  # the centre one is shorter
+
+
+def test_strip_svg_is_to_scale(barge: Results) -> None:
+    found = strips(barge, "W04")
+    svg = ElementTree.fromstring(strips_svg(found))
+    assert svg.get("width", "").removesuffix("mm") == svg.get("viewBox", "").split()[2]
+    for one, group in zip(found, [g for g in svg if g.get("class") == "end"], strict=True):
+        rects = {rect.get("class"): rect for rect in group if rect.tag.endswith("rect")}
+        assert float(rects["conductor"].get("width", 0)) == pytest.approx(one.strip_mm, abs=1e-3)
+        drawn = {rect.get("data-what"): float(rect.get("width", 0)) for rect in group if rect.get("class") == "piece"}
+        assert drawn == {piece.what: pytest.approx(piece.to_mm - piece.from_mm, abs=2e-3) for piece in one.pieces}
+    with pytest.raises(InputError):
+        strips(barge, "W99")
+
+
+def test_the_order_keeps_every_before(barge: Results, shore: Results) -> None:
+    for results in (barge, shore):
+        for end in results.design.ends:
+            steps = steps_at(results, end.id)
+            place = {step.id: at for at, step in enumerate(steps)}
+            assert len(place) == len(steps)
+            for step in steps:
+                assert all(place[before] < place[step.id] for before in step.after)
+            for one in steps:
+                mine = [other for other in steps if other.wire == one.wire and one.wire]
+                if one.op == "thread":
+                    assert all(place[one.id] < place[other.id] for other in mine if other.op in ("strip", "crimp"))
+                if one.op == "lock":
+                    assert all(place[other.id] < place[one.id] for other in steps if other.op in ("insert", "plug"))
+    centre_first = [step.cavity for step in steps_at(shore, "tractor") if step.op == "insert"]
+    assert centre_first[0] == "7"  # the middle one while it can be got at
+
+
+def test_forgetting_is_told_before(barge: Results) -> None:
+    assert all(step.told for step in steps_at(barge, "wash") if step.op == "thread")
+
+
+def test_the_house_flows_solder_or_not() -> None:
+    def ops(**practice: str) -> list[str]:
+        design = demo("shore")
+        project = design.project.model_copy(update={"practice": Practice(**practice)})  # type: ignore[arg-type]
+        return [step.op for step in steps_at(analyse(design.model_copy(update={"project": project})), "battery")]
+
+    assert "solder" not in ops()
+    assert "solder" in ops(solder="flow")
+
+
+def test_every_matter_is_a_setting_with_both_reasons() -> None:
+    for matter in MATTERS:
+        values = {school.value for school in matter.schools}
+        assert len(values) >= 2
+        assert all(school.why for school in matter.schools)
+        assert getattr(Practice(), matter.field) == matter.schools[0].value
+        for value in values:
+            Practice(**{matter.field: value})
+
+
+def test_proposals_are_the_fewest() -> None:
+    """Against all choices tried: groups of ends, the parts each may take, parts that share tools."""
+    puzzles = [
+        ((("a", "b"), 2), (("b", "c"), 1), (("c", "d"), 4)),
+        ((("a",), 1), (("a", "b"), 1), (("b", "c"), 1), (("c", "d"), 1)),
+        ((("a", "c"), 1), (("b", "c"), 1), (("d", "e"), 1), (("a", "e"), 1)),
+    ]
+    tool = {"a": "t1", "b": "t1", "c": "t2", "d": "t3", "e": ""}
+    for groups in puzzles:
+        ids = tuple(sorted({one for options, _ in groups for one in options}))
+        picks, cost, bound = _solve(groups, ids, tuple(tool[one] for one in ids), (0.0,) * len(ids), 1.0, 3.0)
+        best = min(
+            len(set(choice)) + 3 * len({tool[one] for one in choice if tool[one]})
+            for choice in itertools.product(*[options for options, _ in groups])
+        )
+        assert cost == pytest.approx(best)
+        assert bound == pytest.approx(best)
+        assert all(pick in options for options, pick in picks)
+
+
+def test_proposals_fit_and_are_taken(barge: Results) -> None:
+    known = barge.once(fitted)
+    assert known.bound <= known.cost * (1 + 1e-6)
+    taken = accept(barge.design, known)
+    after = analyse(taken)
+    pump = {"W08", "W09"}  # too hot already; their contacts' own ohms count once they are chosen
+    assert {f.wire for f in after.once(fits) if not f.ok} == pump == {f.wire for f in barge.once(fits) if not f.ok}
+    assert not any(f.proposed for f in after.once(fits) if f.part and f.rule != "cavity.plugged")
+    carried = {part.id for part in taken.parts}
+    for wire in taken.wires:
+        for fitting in (wire.at_start, wire.at_finish):
+            assert fitting is None or {fitting.part, fitting.seal, fitting.shrink, fitting.ferrule} - {None} <= carried
+
+
+def test_a_locked_choice_stays() -> None:
+    design = set_fitting(demo("barge"), "W08", "finish", part="cockle-m-socket-1.5", locked=True)
+    known = analyse(design).once(fitted)
+    assert known.fittings["W08", "finish"].part == "cockle-m-socket-1.5"
+    with pytest.raises(EditError, match="No catalogue"):
+        set_fitting(design, "W08", "finish", part="nothing such")
+
+
+def test_sizes_obey_their_ends() -> None:
+    """A contact to 4 mm² at 60 A: the proposal stays at what the end takes, and without parts goes beyond."""
+    small = contact(id="only", area_mm2={"low": 1.0, "high": 4.0}, rated_a=500)
+    design = lead([small, housing()], amps=60.0)
+    free = put_all(design, "wires", [change(wire, size=None, at_start=None, at_finish=None) for wire in design.wires])
+    assert set(analyse(free).sizes.values()) == {"4 mm2"}
+    bare = free.model_copy(update={"ends": tuple(change(end, housings=()) for end in free.ends)})
+    assert analyse(bare).sizes["W1"] not in ("1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2")
+
+
+labels = st.sampled_from(["1", "2", "3", "4", "5", "6", "7", "8"])
+
+
+@settings(deadline=None, max_examples=40)
+@given(st.lists(st.tuples(st.sampled_from(["W37", "W39", "W36", "W38"]), labels), max_size=6))
+def test_assigning_never_loses_a_wire(moves: list[tuple[str, str]]) -> None:
+    """Any moves among the valve block's cavities: every wire keeps a cavity of its own there."""
+    design = demo("barge")
+    before = {one.key for one in places_of(design).ends if one.end.id == "valves"}
+    for wire, label in moves:
+        side = next(one.side for one in places_of(design).ends if one.end.id == "valves" and one.wire.id == wire)
+        design = assign(design, wire, side, label)
+        assert places_of(design).by_key[wire, side].label == label
+    here = [one for one in places_of(design).ends if one.end.id == "valves"]
+    assert {one.key for one in here} == before
+    assert len({one.label for one in here}) == len(here)
+
+
+def test_swap_fill_and_what_is_refused() -> None:
+    design = demo("barge")
+
+    def at(label: str, of: Design) -> str:
+        return next(one.wire.id for one in places_of(of).ends if one.end.id == "valves" and one.label == label)
+
+    turned = swap(design, "valves", "1", "2")
+    assert (at("1", turned), at("2", turned)) == (at("2", design), at("1", design))
+    assert swap(turned, "valves", "1", "2") == design
+    row = [at(str(n), design) for n in (4, 3, 2, 1)]
+    filled = fill_run(design, "valves", row, "1")
+    assert [at(str(n), filled) for n in (1, 2, 3, 4)] == row
+    for act in (
+        lambda: assign(design, "W37", "start", "99"), lambda: fill_run(design, "valves", row, "7"), lambda: fill_run(design, "valves", ["W01"], "1"),
+        lambda: set_housing(design, "valves", "A", "cockle-m2-plug"), lambda: set_housing(design, "valves", "A", "nothing"), lambda: set_cable(design, "no", None),
+    ):  # fmt: skip
+        with pytest.raises(EditError):
+            act()
+
+
+def test_a_housing_comes_with_its_labels() -> None:
+    design = set_housing(demo("barge"), "belt", "A", "whelk-8-plug")
+    assert "whelk-8-plug" in {part.id for part in design.parts}
+    assert {one.label for one in places_of(design).ends if one.end.id == "belt"} == {"1", "2", "3"}
+    forgotten = set_housing(design, "belt", "A", None)
+    assert all(one.made is None for one in places_of(forgotten).ends if one.end.id == "belt")
+
+
+def test_a_cable_names_its_cores() -> None:
+    design = set_cable(demo("shore"), "cord", "heron-cord-a-2.5")
+    assert {wire.core for wire in design.wires if wire.cable == "cord"} == {"L", "N", "E"}
+
+
+def test_every_fit_can_be_asked_why(barge: Results, shore: Results) -> None:
+    for results in (barge, shore):
+        for fit in results.once(fits):
+            said = why_fit(fit).as_text()
+            assert fit.message in said
+    assert {f.rule for r in (barge, shore) for f in r.once(fits) if f.value is not None} <= set(RULES)
+
+
+def test_bundled_contacts_are_sound() -> None:
+    """Every bundled contact has a tool that is bundled, crimps inside its range, a pull force of IEC 60352-2's table."""
+    from umber_trunk.core.catalog.shelf import Shelf
+
+    shelf = Shelf()
+    for one in shelf.of(Contact):
+        assert one.tool is None or shelf.named(one.tool) is not None
+        assert all(one.area_mm2.holds(row.area_mm2) for row in one.crimps)
+    assert {part.kind for part in shelf.parts.values()} >= {"contact", "housing", "seal", "blanking plug", "lug", "splice", "ferrule", "clamp", "terminal block", "gland", "boot", "shrink", "braid", "cable", "tool"}  # fmt: skip
