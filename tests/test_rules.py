@@ -73,7 +73,9 @@ def test_one_word_for_one_thing() -> None:
 
 
 def test_every_finding_is_named_in_a_test() -> None:
-    code = re.compile(r'"((?:supply|load|wire|wires|segment|tree|case|fuse|link|contact|converter|caution)\.[a-z_]+)"')
+    code = re.compile(
+        r'"((?:supply|load|wire|wires|segment|tree|case|fuse|link|contact|converter|caution|fit)\.[a-z_]+)"'
+    )
     said = {found for path in (SOURCE / "core").rglob("checks.py") for found in code.findall(path.read_text("utf-8"))}
     assert len(said) > 40
     tests = "".join(path.read_text("utf-8") for path in (ROOT / "tests").rglob("test_*.py"))

@@ -100,7 +100,7 @@ def test_the_demo_has_something_to_say(demo: Design) -> None:
     assert ("wire.hot", "W08") in codes
     assert len(demo.wires) >= 45
     assert len(demo.ends) >= 14
-    mended = edits.set_size(edits.set_size(demo, ["W08", "W09"], "6 mm2"), ["W16", "W17"], "6 mm2")
+    mended = edits.set_size(edits.set_size(demo, ["W08", "W09"], "6 mm2"), ["W16", "W17"], "2.5 mm2")
     assert not [f for f in analyse(mended).findings if f.severity is Severity.FAULT]
 
 

@@ -95,9 +95,8 @@ def test_two_hundred_broken_catalogues(block: int, tmp_path: Path) -> None:
         text = broken(seed)
         found = from_json(text)
         assert not found.parts, seed
-        assert found.faults and all(1 <= fault.row <= 6 and fault.column and fault.message for fault in found.faults), (
-            seed
-        )
+        assert found.faults, seed
+        assert all(1 <= fault.row <= 6 and fault.column and fault.message for fault in found.faults), seed
         wrong = {at for at, row in enumerate(json.loads(text), 1) if not _sound(row)}
         assert wrong <= {fault.row for fault in found.faults}, seed
         cut = from_json(text[: random.Random(seed).randint(1, len(text) - 1)])

@@ -57,6 +57,7 @@ class Commands:
             Command("Print…", "Ctrl+P", self.print_preview), line,
             Command("Undo", "Ctrl+Z", document.undo), Command("Redo", "Ctrl+Shift+Z", document.redo), Command("Find…", "Ctrl+F", window.open_finder),
             Command("Revisions…", "Ctrl+H", self.show_revisions), Command("Copies kept by day…", "", self.show_copies),
+            Command("Catalogue…", "Ctrl+K", self.show_catalogue),
             Command("Why is this so?", "F1", window.ask_why), Command("Next thing open", "F8", window.worst.step), line,
             *(Command(f"{stage.name} desk", f"Alt+{n}", partial(window.show_stage, stage.id)) for n, stage in enumerate(STAGES, 1)),
             Command("To the trunk picture", "F6", window.trunk.setFocus), line,
@@ -141,6 +142,12 @@ class Commands:
         sheet = CopiesSheet(self.window.document.path.stem, self.window)
         sheet.restored.connect(self.window.wants_file)
         return self._opened(sheet)
+
+    def show_catalogue(self) -> QDialog:
+        """The parts there are; a form and files for more."""
+        from umber_trunk.app.sheets.catalogue import CatalogueSheet
+
+        return self._opened(CatalogueSheet(self.window.document, self.window))
 
     def show_guide(self) -> QDialog:
         """The user guide."""

@@ -81,6 +81,7 @@ STAGES = (
         tables=("fits",),
         checks=("core.ends.checks:check_ends",), desk="app.desks.ends.desk:EndsDesk", paints="app.trunk.story:ends_story",
         shows=("core.ends.covering:fitted", "core.ends.fits:fits"), commands=("ends",),
+        exports=(Export("faces", "Pin maps", "-faces.pdf", "app.paper.faces:pin_maps_pdf", "PDF (*.pdf)"),),
     ),
     Stage(
         "kit", "Kit", "What to cut and buy?",

@@ -11,6 +11,7 @@ import pytest
 from ends_kit import contact, housing, judged, lead, part, results_of, the
 from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.demo import demo
+from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 
 OUTER = conductor("2.5 mm2", "copper", "general", "xlpe").outer_mm
@@ -327,4 +328,6 @@ def test_the_demos_have_their_misfits_and_no_more() -> None:
     shore = {(f.rule, f.wire) for f in judged(demo("shore")) if not f.ok}
     assert shore == {("stud.hole", "B1"), ("cavity.role", "D3"), ("cavity.role", "D4")}
     barge = {(f.rule, f.wire) for f in judged(demo("barge")) if not f.ok}
-    assert barge == {("contact.heat", "W08"), ("contact.heat", "W09")}  # the pump's wire that is too hot
+    assert barge == {("part.fits", "W08"), ("contact.heat", "W09")}  # the pump's wires, too thin and too hot
+    mended = set_size(demo("barge"), ["W08", "W09"], "6 mm2")
+    assert all(f.ok for f in judged(mended))

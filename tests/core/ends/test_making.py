@@ -18,11 +18,11 @@ from umber_trunk.core.ends.assign import accept, assign, fill_run, set_cable, se
 from umber_trunk.core.ends.covering import _solve, fitted
 from umber_trunk.core.ends.fits import fits
 from umber_trunk.core.ends.order import steps_at
-from umber_trunk.core.ends.places import places_of
 from umber_trunk.core.ends.practice import MATTERS
 from umber_trunk.core.ends.reasons import RULES, why_fit
 from umber_trunk.core.ends.strip import cable_strips, clock_mark, strips
 from umber_trunk.core.ends.svg import strips_svg
+from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.harness.edits import change, put_all
 from umber_trunk.core.harness.model import Design, Practice
@@ -172,11 +172,11 @@ def test_proposals_fit_and_are_taken(barge: Results) -> None:
 
 
 def test_a_locked_choice_stays() -> None:
-    design = set_fitting(demo("barge"), "W08", "finish", part="cockle-m-socket-1.5", locked=True)
+    design = set_fitting(demo("barge"), "W10", "finish", part="cockle-m-socket-1.5", locked=True)
     known = analyse(design).once(fitted)
-    assert known.fittings["W08", "finish"].part == "cockle-m-socket-1.5"
+    assert known.fittings["W10", "finish"].part == "cockle-m-socket-1.5"
     with pytest.raises(EditError, match="No catalogue"):
-        set_fitting(design, "W08", "finish", part="nothing such")
+        set_fitting(design, "W10", "finish", part="nothing such")
 
 
 def test_sizes_obey_their_ends() -> None:

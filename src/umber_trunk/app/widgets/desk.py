@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
@@ -178,11 +178,27 @@ def column(*items: QWidget | QLayout) -> QWidget:
     return box
 
 
+class Pages(QStackedWidget):
+    """Pages of which only the one on top asks for room: a tall one elsewhere makes none scroll."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.currentChanged.connect(lambda _: self.updateGeometry())
+
+    def sizeHint(self) -> QSize:
+        shown = self.currentWidget()
+        return shown.sizeHint() if shown is not None else super().sizeHint()
+
+    def minimumSizeHint(self) -> QSize:
+        shown = self.currentWidget()
+        return shown.minimumSizeHint() if shown is not None else super().minimumSizeHint()
+
+
 def tabbed(
     parent: QWidget, pages: Sequence[tuple[str, QWidget]], *beside: QWidget | None
 ) -> tuple[list[QPushButton], Flow, QStackedWidget]:
     """Named tabs, their line with what stands `beside` them, and the pages they bring up."""
-    stack, group = QStackedWidget(), QButtonGroup(parent)
+    stack, group = Pages(), QButtonGroup(parent)
     tabs: list[QPushButton] = []
     for name, page in pages:
         stack.addWidget(page)

@@ -8,7 +8,7 @@ from typing import Any
 from umber_trunk.core.catalog.parts import CablePart, Housing
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.ends.covering import Fitted
-from umber_trunk.core.ends.places import NOTHING, Side, WireEnd, body_of, places_of
+from umber_trunk.core.ends.wire_ends import NOTHING, Side, WireEnd, body_of, places_of
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import change, put, put_all
 from umber_trunk.core.harness.index import index_of

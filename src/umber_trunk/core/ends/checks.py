@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from umber_trunk.core.catalog.parts import Lug
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.fits import fits
-from umber_trunk.core.ends.places import places_of
+from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.results import Results
 

@@ -15,7 +15,6 @@ import numpy as np
 
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.catalog.parts import Crimped, Lug
-from umber_trunk.core.ends.places import STUDS, Places, Side, WireEnd, places_of
 from umber_trunk.core.ends.reach import (
     Stuff,
     blank_for,
@@ -29,6 +28,7 @@ from umber_trunk.core.ends.reach import (
     splices_for,
     stuff_at,
 )  # fmt: skip
+from umber_trunk.core.ends.wire_ends import STUDS, Places, Side, WireEnd, places_of
 from umber_trunk.core.harness.model import Fitting
 from umber_trunk.core.results import Results
 

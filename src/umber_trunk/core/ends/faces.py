@@ -11,7 +11,7 @@ from typing import Literal
 
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.places import Places, places_of
+from umber_trunk.core.ends.wire_ends import Places, places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End

@@ -14,7 +14,6 @@ import numpy as np
 
 from umber_trunk.core.catalog.parts import Between, Clamp, Contact, Crimped, Ferrule, Housing, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import Fitted, fitted, needs_ferrule
-from umber_trunk.core.ends.places import Places, WireEnd, places_of
 from umber_trunk.core.ends.reach import (
     Stuff,
     blank_for,
@@ -29,6 +28,7 @@ from umber_trunk.core.ends.reach import (
     shrinks_for,
     splices_for,
 )  # fmt: skip
+from umber_trunk.core.ends.wire_ends import Places, WireEnd, places_of
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import End, Fitting
@@ -211,13 +211,15 @@ class _Judge:
 
     def _nothing_fits(self, one: WireEnd, stuff: Stuff) -> Fit:
         """No part takes this wire: both ways out, a wire to suit the place and a place to suit the wire."""
-        takes = sorted({part.area_mm2.high for part in self._candidates(one)})
+        bands = [part.area_mm2 for part in self._candidates(one)]
+        takes = sorted({band.high for band in bands})
         smaller = [area for area in takes if area < stuff.area_mm2]
+        larger_from = min((band.low for band in bands if band.low > stuff.area_mm2), default=None)
         ways = []
         if takes and smaller:
             ways.append(f"go down to {smaller[-1]:g} mm²")
-        elif takes and stuff.area_mm2 < takes[0]:
-            ways.append(f"go up to {takes[0]:g} mm²")
+        elif larger_from is not None:
+            ways.append(f"go up to {larger_from:g} mm²")
         else:
             ways.append("take a wire with an outside that fits")
         if one.housing is not None:
@@ -233,7 +235,7 @@ class _Judge:
         return self._fit(
             one, None, "part.fits", False,
             f"no {one.made} on the shelf takes {significant(stuff.area_mm2)} mm², {outside} outside, at {significant(stuff.amps)} A.",
-            f"{ways[0][0].upper()}{ways[0][1:]}, or {ways[1]}.", stuff.area_mm2, (takes[0] if takes else None, takes[-1] if takes else None), "mm²",
+            f"{ways[0][0].upper()}{ways[0][1:]}, or {ways[1]}.", stuff.area_mm2, (min((band.low for band in bands), default=None), takes[-1] if takes else None), "mm²",
         )  # fmt: skip
 
     def _candidates(self, one: WireEnd) -> list[Crimped]:

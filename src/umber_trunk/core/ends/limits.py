@@ -7,8 +7,8 @@ from functools import lru_cache
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug, Seal
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.ends.places import SIDES, Places, WireEnd, places_of
 from umber_trunk.core.ends.reach import has_die, hole_fits
+from umber_trunk.core.ends.wire_ends import SIDES, Places, WireEnd, places_of
 from umber_trunk.core.harness.model import Design, Wire
 
 

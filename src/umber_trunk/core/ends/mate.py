@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.ends.faces import Face, faces_of, mirrored
-from umber_trunk.core.ends.places import places_of
+from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 
@@ -63,7 +63,7 @@ def compared(mine: dict[str, str], theirs: dict[str, str]) -> list[Crossing]:
             elif _pole(a) and _pole(b) and _pole(a) != _pole(b):
                 what = f"wrong polarity: {a} meets {b}."
             elif a in at_theirs:
-                what = f"crossed: {a} is at {at_theirs[a]} on the other half; here it meets {b}."
+                what = f"crossed with {b}: {a} is at {at_theirs[a]} there."
             else:
                 what = f"{a} meets {b}."
         rows.append(Crossing(label, a, b, what))

@@ -10,8 +10,8 @@ from graphlib import TopologicalSorter
 
 from umber_trunk.core.catalog.parts import Boot, Contact, Ferrule, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.places import WireEnd, places_of
 from umber_trunk.core.ends.strip import strip_of
+from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.results import Results
 
 
@@ -113,7 +113,7 @@ def steps_at(results: Results, end_id: str) -> list[Step]:
                         one,
                         f"{one.wire.id}: {text}",
                         part.id,
-                        told=f"Without the {kind.__name__.lower()} the crimp comes off again: it can’t go over the contact.",
+                        told="It can’t go on after the crimp.",
                     )
                 )
         made = strip_of(results, one)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.catalog.parts import Blank, Clamp, Contact, Crimped, Ferrule, Housing, Lug, Seal, Shrink, Splice
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.ends.places import Places, WireEnd
+from umber_trunk.core.ends.wire_ends import Places, WireEnd
 
 FINE_STRAND_MM = 0.31
 CRIMP_REACH = 0.15

@@ -7,6 +7,10 @@ from umber_trunk.core.units import significant
 from umber_trunk.core.why import Derivation, Input
 
 RULES = {
+    "part.fits": ("A part for this wire", "some part on the shelf has A, D and I within its limits"),
+    "seal.size": ("Seal for the cavity", "size and family of seal and cavity agree"),
+    "contact.shared": ("Wires in one contact", "one, by the house’s practice"),
+    "grommet.single": ("Wires in one bore", "one"),
     "barrel.area": ("Conductor in its barrel", "least area ≤ Σ A of all conductors in the barrel ≤ most area"),
     "wings.insulation": ("Insulation in its wings", "least outside ≤ D ≤ most outside"),
     "seal.insulation": ("Insulation in its seal", "least outside ≤ D ≤ most outside"),

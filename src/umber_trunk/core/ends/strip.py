@@ -12,8 +12,8 @@ from typing import Any
 from umber_trunk.core.catalog.parts import CablePart, Contact, Ferrule, Housing, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.fits import shrink_on
-from umber_trunk.core.ends.places import SIDES, Side, WireEnd, places_of
 from umber_trunk.core.ends.reach import clamp_of
+from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.results import Results
 
@@ -265,4 +265,6 @@ def clock_mark(results: Results, wire_id: str) -> str:
         return ""
     turn = (finish - start) % 360
     hours = round(turn / 30) % 12 or 12
-    return f"Draw one line along the whole lead. Start lug at {start:g}°, finish lug at {finish:g}°: {turn:g}° apart, {hours} o’clock from the line, seen from the start."
+    return (
+        f"Draw one line along the lead: lugs at {start:g}° and {finish:g}°, {hours} o’clock apart, seen from its start."
+    )

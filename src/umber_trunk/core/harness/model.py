@@ -164,6 +164,26 @@ class Housing(Frozen):
     blanks: tuple[Label, ...] | None = None
 
 
+class FoundPin(Frozen):
+    """What an old connector had in one cavity: what it was for, by function, since colours of two makers don't agree."""
+
+    label: Label
+    function: Text = ""
+    colour: Label = ""
+    stripe: Label = ""
+
+
+class Inspection(Frozen):
+    """An end looked over before a repair: state of each thing to check ("ok", "replace"), what was in which cavity, gender
+    and form of what is there, and how much wire is left to cut back."""
+
+    states: tuple[tuple[Label, Annotated[str, Field(pattern="^(ok|replace)$")]], ...] = ()
+    found: tuple[FoundPin, ...] = ()
+    form: Label = ""
+    contacts: Label = ""
+    left_m: Metres | None = None
+
+
 class End(Frozen):
     """A device, box, stud, bar, connector, splice, switch, relay or converter. `bridged` lists cavities joined inside
     it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends. `stud_mm` is the
@@ -183,6 +203,7 @@ class End(Frozen):
     stud_mm: Millimetres = 0.0
     room_mm: Millimetres = 0.0
     mates: Id | None = None
+    inspection: Inspection | None = None
 
     @model_validator(mode="after")
     def _unique(self) -> End:

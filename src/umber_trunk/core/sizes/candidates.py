@@ -44,7 +44,7 @@ def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
         fixed = set_size(fixed, [other], size)
     plant = build_plant(fixed)
     row = plant.row.get(wire_id, -1)
-    group = next((g for g in groups_of(plant, frozenset()) if row in g.rows), None)
+    group = next((g for g in groups_of(plant, frozenset(), any_end=True) if row in g.rows), None)
     if group is None:
         return Ladder(wire_id, (wire_id,), ())
     members = tuple(plant.wires[row].id for row in group.rows)

@@ -44,10 +44,10 @@ def allowed_sizes(plant: Plant) -> tuple[Size, ...]:
     return tuple(s for s in sizes if s.area_mm2 >= project.smallest_mm2 - 1e-9) or sizes[-1:]
 
 
-def groups_of(plant: Plant, keep: frozenset[str]) -> list[Group]:
+def groups_of(plant: Plant, keep: frozenset[str], any_end: bool = False) -> list[Group]:
     """Groups over the wires that are free to change; `keep` are wire ids whose size stays. A wire whose
     metal, make or jacket isn't in the catalogue is in no group; a finding names it. Steps are those that the parts at both
-    ends take, all where none is."""
+    ends take, all where none is, or where the builder may take `any_end`."""
     design = plant.design
     pins = {}
     if design.project.match_pairs:
@@ -66,8 +66,9 @@ def groups_of(plant: Plant, keep: frozenset[str]) -> list[Group]:
     for rows in members.values():
         wire = plant.wires[rows[0]]
         steps = tuple(spec_of(design, wire, size.label) for size in sizes)
-        fitting = tuple(step for step in steps if all(takes(design, plant.wires[row], step) for row in rows))
-        steps = fitting or steps  # where no end takes any, the fits say so
+        if not any_end:
+            fitting = tuple(step for step in steps if all(takes(design, plant.wires[row], step) for row in rows))
+            steps = fitting or steps  # where no end takes any, the fits say so
         metres = float(sum(plant.length_m[row] * plant.parallel[row] for row in rows))
         found.append(Group(tuple(rows), steps, metres))
     return found

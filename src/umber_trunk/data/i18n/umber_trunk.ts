@@ -14,6 +14,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>A “?” is proposed.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/commands.py"/>
         <source>About Umber Trunk</source>
         <translation type="unfinished"></translation>
@@ -54,6 +59,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Both reasons</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Breakout here…</source>
         <translation type="unfinished"></translation>
@@ -84,8 +94,33 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Catalogue</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Catalogue…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Cavity</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/halves_tab.py"/>
+        <source>Cavity by cavity</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/worth_tab.py"/>
         <source>Change</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Changes the wires of two chosen rows</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -109,7 +144,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/desk.py"/>
+        <location filename="app/desks/ends/desk.py"/>
         <source>Colour</source>
         <translation type="unfinished"></translation>
     </message>
@@ -179,6 +214,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Device</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Does this lead suit this device?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Down −</source>
         <translation type="unfinished"></translation>
@@ -204,7 +249,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/needs/desk.py"/>
+        <location filename="app/desks/ends/desk.py"/>
         <source>End</source>
         <translation type="unfinished"></translation>
     </message>
@@ -221,6 +266,16 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Fed at</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Fill from</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Fill from…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -241,6 +296,16 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Fit open fuses</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Fits, worst first</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>For</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -266,6 +331,11 @@
     <message>
         <location filename="app/sheets/welcome.py"/>
         <source>From the list of loads to the wires to cut, with the reason for every size. What do you have?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>From which cavity on?</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -299,8 +369,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Has to be</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Heat</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/halves_tab.py"/>
+        <source>Here</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>House practice</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -314,8 +399,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Housing from the catalogue</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>How</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Import a catalogue</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -326,6 +421,11 @@
     <message>
         <location filename="app/commands.py"/>
         <source>Import wire list…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Import…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -344,6 +444,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Is</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Is for</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/one_lead.py"/>
         <source>Jacket</source>
         <translation type="unfinished"></translation>
@@ -354,8 +464,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Keep in the shop’s catalogue</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Keeps this end's parts whatever is proposed; again to free them</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Keeps this wire's size whatever the optimiser finds; again to free it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Kept here</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -439,13 +564,33 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/sizes/desk.py"/>
+        <location filename="app/desks/ends/desk.py"/>
         <source>Lock ■</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Look at</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Looked over</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Looks at the face from the other side</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Makes</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Makes every proposed part of the harness the chosen one</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -461,6 +606,16 @@
     <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>Mass</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Mating side  M</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Matter</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -491,6 +646,11 @@
     <message>
         <location filename="app/commands.py"/>
         <source>New harness…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>New part</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -539,6 +699,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Old map and new</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>On reel</source>
         <translation type="unfinished"></translation>
@@ -546,6 +711,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>One at the source for each bare feed, a smaller one where it is too large for its wire</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>One field a line, as the part’s sheet has it; what the sheet leaves out is left out, and isn’t judged.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -579,13 +749,38 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/needs/desk.py"/>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Order at this end</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/halves_tab.py"/>
+        <source>Other end</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
         <source>Part</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Part as a form</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>Pieces</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Pin map</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Pin maps</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -639,6 +834,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Puts the chosen rows' wires into the cavities from a label on</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Rating</source>
         <translation type="unfinished"></translation>
@@ -684,6 +884,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Rule</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="core/stages.py"/>
         <source>Runs</source>
         <translation type="unfinished"></translation>
@@ -694,6 +899,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Say both; nothing is called fine that isn’t known.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Seal or ferrule</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Segment</source>
         <translation type="unfinished"></translation>
@@ -701,6 +916,16 @@
     <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Segments</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Share the shop’s catalogue</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Share…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -759,6 +984,21 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Starts a form of the kind chosen on the left</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>State</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Step</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Steps of the chosen wire</source>
         <translation type="unfinished"></translation>
@@ -784,8 +1024,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Supply lead</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Surge</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Swap two</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -796,6 +1046,16 @@
     <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Take it  ⏎</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Take proposals  ⏎</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/halves_tab.py"/>
+        <source>There</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -834,6 +1094,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Type ok or replace beside each; in the map what each cavity of the old one was for: colours of two makers don’t agree.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Type where each joins, and how far: bow locker 1.2 m</source>
         <translation type="unfinished"></translation>
@@ -866,6 +1131,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Volts</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Was for</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -904,8 +1174,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>What to look for</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Where</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="core/stages.py"/>
         <source>Which conductor, so that every limit holds?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Which part on which wire, and does it fit?</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -924,13 +1209,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/desk.py"/>
+        <location filename="app/desks/ends/desk.py"/>
         <source>Wire</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>Wire left</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Wire list</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Wire side  M</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -984,8 +1279,38 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>device: 12 V 1.5 A centre +</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>every kind</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>lead: 12 V 2 A centre +</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/help.py"/>
         <source>search the guide, Enter for the next place</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/halves_tab.py"/>
+        <source>the half it plugs into, derived</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/repair_tab.py"/>
+        <source>wire left to cut back: 120 mm</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>words of its name, id, kind or family</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -996,6 +1321,11 @@
     <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>±</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>■</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QKeyEvent
-from PySide6.QtWidgets import QComboBox, QCompleter
+from PySide6.QtWidgets import QComboBox, QCompleter, QInputDialog
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.ends.face_view import FaceView
+from umber_trunk.app.desks.ends.face_view import FaceView, Lug
+from umber_trunk.app.desks.ends.halves_tab import HalvesPanel
+from umber_trunk.app.desks.ends.repair_tab import RepairPanel
 from umber_trunk.app.desks.ends.strip_view import StripView
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import Desk, button, column, hint, tabbed
@@ -18,22 +20,25 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.catalog.parts import Clamp, Housing
 from umber_trunk.core.catalog.shelf import shelf_of
-from umber_trunk.core.ends.assign import accept, assign, set_fitting, set_housing
+from umber_trunk.core.ends.assign import WORN, accept, assign, fill_run, set_fitting, set_housing, swap
 from umber_trunk.core.ends.covering import Fitted, fitted
 from umber_trunk.core.ends.faces import Face, View, faces_of
 from umber_trunk.core.ends.fits import Fit, fits
 from umber_trunk.core.ends.order import Step, steps_at
-from umber_trunk.core.ends.places import WireEnd, places_of
 from umber_trunk.core.ends.practice import MATTERS, Matter
 from umber_trunk.core.ends.reasons import why_fit
 from umber_trunk.core.ends.strip import cable_strips, clock_mark, strip_of
+from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, set_project
 from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.units import significant
 
 NO_PART = "no catalogue part"
 FITS = 2
+ON_A_BAR, PART = 6, " ·"
+"""A bar's lugs are shown so many in a column; what parts a column's name from its cavity's."""
 
 
 class EndsDesk(Desk):
@@ -51,14 +56,16 @@ class EndsDesk(Desk):
         self.housing.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
         self.housing.setAccessibleName(tr("Housing from the catalogue"))
         self.housing.activated.connect(lambda _: self._housing_chosen())
-        for box in (self.end, self.housing):
+        for box, letters in ((self.end, 14), (self.housing, 23)):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            box.setMinimumContentsLength(20)
+            box.setMinimumContentsLength(letters)
         self.turn = button("Mating side  M", self.turn_over, tip="Looks at the face from the other side")
         self.face = FaceView()
         self.face.chosen.connect(self._cavity_chosen)
+        self.face.wants.connect(self._put_here)
         self.pins = self.table("Pin map", "pins", self._pin_columns(), lambda r: f"{r.wire.id} {r.side}")
         self.pins.current.connect(self._pin_moved)
+        self.pins.setMinimumHeight(120)
         take = button(
             "Take proposals  ⏎", self.take, primary=True, tip="Makes every proposed part of the harness the chosen one"
         )
@@ -73,16 +80,24 @@ class EndsDesk(Desk):
         self.schools = self.table("House practice", "practice", self._school_columns(), lambda r: r.field)
         before = "What must be done before what, at the chosen end: shrink, seals and nuts go on before the strip."
         schools = "Where good builders disagree. Type the number of a school to keep it; fits, strips and order follow."
+        self.repair, self.halves = RepairPanel(self), HalvesPanel(self)
+        swap_two = button("Swap two", self.swap_chosen, tip="Changes the wires of two chosen rows")
+        fill = button(
+            "Fill from…", self.fill_chosen, tip="Puts the chosen rows' wires into the cavities from a label on"
+        )
+        lock = button("Lock ■", self.lock_chosen, tip="Keeps this end's parts whatever is proposed; again to free them")
         pages = (
-            ("Pin map", column(self.pins, Flow(hint("A “?” is proposed."), None, take))),
+            ("Pin map", column(self.pins, Flow(hint("A “?” is proposed."), None, swap_two, fill, lock, take))),
             ("Strip", self.strip),
             ("Fits", column(self.summary, self.fits, self.cure)),
+            ("Halves", self.halves),
             ("Order", column(hint(before), self.steps)),
+            ("Repair", self.repair),
             ("Practice", column(hint(schools), self.schools)),
         )
         self._tabs, line, self._stack = tabbed(self, pages)
         right = column(line, self._stack)
-        self.side_by_side(left, right, (480, 780))
+        self.side_by_side(left, right, (520, 740))
         self.catch_up()
 
     # what is shown
@@ -172,6 +187,8 @@ class EndsDesk(Desk):
         self._show_cavity()
         results = self.document.now
         self.steps.show_rows(steps_at(results, end_id) if results is not None and end_id else [])
+        self.repair.show_end(end_id or "")
+        self.halves.show_end(end_id or "")
 
     def _face(self) -> Face | None:
         end_id, results = self.end.currentData(), self.document.now
@@ -189,7 +206,13 @@ class EndsDesk(Desk):
         for fit in results.once(fits) if results is not None and results.has(fits) else ():
             if fit.end == end_id and not fit.ok and fit.cavity:
                 wrong.setdefault(fit.cavity, fit.message)
-        self.face.show_face(self._face(), wrong, self._label)
+        face, stacks = self._face(), self._stacks()
+        if face is None and stacks:
+            self.face.show_stack(
+                stacks, self._label, "bar" if len(stacks) and any(PART in label for label in stacks) else "stud"
+            )
+        else:
+            self.face.show_face(face, wrong, self._label)
         one = self._chosen()
         self.told.setText(self._in_words(one))
         if results is None or not results.has(fitted) or one is None:
@@ -202,6 +225,28 @@ class EndsDesk(Desk):
         )
         made = strip_of(results, one)
         self.strip.show_strip(made, cable, clock_mark(results, one.wire.id) if made else "")
+
+    def _stacks(self) -> dict[str, list[Lug]]:
+        """Stud → the lugs on it, the largest current lowest."""
+        known, end_id, results = self._known(), self.end.currentData(), self.document.now
+        found: dict[str, list[tuple[float, Lug]]] = {}
+        if known is None or results is None:
+            return {}
+        wrong = {fit.wire for fit in results.once(fits) if not fit.ok and fit.end == end_id}
+        for one in places_of(self.document.design).ends:
+            if one.end.id == end_id and one.made == "lug" and one.key in known.stuff:
+                amps = known.stuff[one.key].amps
+                text = f"{one.wire.id}  {significant(amps, 2)} A"
+                found.setdefault(one.label, []).append(
+                    (-round(amps, 1), Lug(text, one.wire.colour, one.wire.id in wrong))
+                )
+        stacks = {}
+        bar = index_of(self.document.design).ends[end_id].kind is EndKind.BAR
+        for label, lugs in found.items():
+            row = [lug for _, lug in sorted(lugs, key=lambda pair: pair[0])]
+            for part in range(0, len(row), ON_A_BAR) if bar else (0,):
+                stacks[f"{label}{PART * (part > 0)}{part or ''}"] = row[part : part + ON_A_BAR] if bar else row
+        return stacks
 
     def _in_words(self, one: WireEnd | None) -> str:
         """The chosen cavity in one line."""
@@ -234,6 +279,51 @@ class EndsDesk(Desk):
         known = results.once(fitted)
         self.document.apply(lambda design: accept(design, known), "parts as proposed")
 
+    def _rows_chosen(self) -> list[WireEnd]:
+        known = {f"{one.wire.id} {one.side}": one for one in places_of(self.document.design).ends}
+        return [known[key] for key in self.pins.chosen_ids() if key in known]
+
+    def swap_chosen(self) -> None:
+        """Two chosen rows of the pin map change their cavities."""
+        rows, end_id = self._rows_chosen(), self.end.currentData()
+        if len(rows) != 2:
+            self.said.emit("Choose two rows of the pin map to swap (Ctrl + click).")
+            return
+        a, b = (one.label for one in rows)
+        self.document.apply(lambda design: swap(design, end_id, a, b), f"swap {a} and {b}")
+
+    def fill_chosen(self) -> None:
+        """The chosen rows' wires go into the cavities from a label on."""
+        wires, end_id = [one.wire.id for one in self._rows_chosen()], self.end.currentData()
+        if not wires:
+            self.said.emit("Choose rows of the pin map to fill with (Shift + ↓).")
+            return
+        label, ok = QInputDialog.getText(self, tr("Fill from"), tr("From which cavity on?"))
+        if ok and label.strip():
+            self.document.apply(
+                lambda design: fill_run(design, end_id, wires, label.strip()), f"fill from {label.strip()}"
+            )
+
+    def lock_chosen(self) -> None:
+        """Keeps what is on the chosen wire's end, or frees it again."""
+        one, known = self._chosen(), self._known()
+        if one is None or known is None:
+            return
+        locked, fitting = not one.fitting.locked, known.of(one)
+        worn = {field: getattr(fitting, field) for field in WORN} if locked else {}
+        self.document.apply(
+            lambda design: set_fitting(design, one.wire.id, one.side, locked=locked, **worn), f"lock {one.wire.id}"
+        )
+
+    def _put_here(self, label: str) -> None:
+        """Double click or Enter on a cavity: the wire chosen in the pin map goes there."""
+        rows = self._rows_chosen()
+        if len(rows) == 1 and rows[0].label != label:
+            one = rows[0]
+            self.document.apply(
+                lambda design: assign(design, one.wire.id, one.side, label), f"{one.wire.id} to {label}"
+            )
+
     def _housing_chosen(self) -> None:
         end_id, part = self.end.currentData(), self.housing.currentData()
         end = index_of(self.document.design).ends.get(end_id)
@@ -249,10 +339,11 @@ class EndsDesk(Desk):
             self.picked.emit("ends", self.end.currentData())
 
     def _cavity_chosen(self, label: str) -> None:
-        self._label = label
+        self._label = label.split(PART)[0]
         one = self._chosen()
         if one is not None:
-            self.pins.choose(f"{one.wire.id} {one.side}", quiet=True)
+            if len(self._rows_chosen()) < 2:
+                self.pins.choose(f"{one.wire.id} {one.side}", quiet=True)
             self.said.emit(f"{one.name}: {one.wire.id} {one.wire.name}")
         self._show_cavity()
 
@@ -336,9 +427,10 @@ class EndsDesk(Desk):
         return [
             Column("Cavity", lambda r: r.label, cavity, key=lambda r: (len(r.label), r.label)),
             Column("Wire", lambda r: r.wire.id),
-            Column("Colour", lambda r: r.wire.colour, swatch=lambda r: (r.wire.colour, r.wire.stripe), width=112),
+            Column("Colour", lambda r: r.wire.colour, swatch=lambda r: (r.wire.colour, r.wire.stripe), width=130),
             Column("For", lambda r: r.wire.name or r.wire.circuit, width=120),
             Column("Part", lambda r: self._part(r, "part"), self._part_edit("part"), width=180),
+            Column("■", lambda r: "■" if r.fitting.locked else ""),
             Column("Seal or ferrule", lambda r: self._part(r, "seal") or self._part(r, "ferrule") or self._part(r, "shrink"), self._part_edit("seal"), width=-1),
         ]  # fmt: skip
 

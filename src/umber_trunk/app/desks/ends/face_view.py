@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
@@ -14,6 +15,15 @@ from umber_trunk.core.ends.faces import Face, Spot
 EDGE = 14.0
 LABEL_ROOM = 0.46
 """Share of the distance between two cavities that a contact's circle may take as its radius."""
+
+
+@dataclass(frozen=True)
+class Lug:
+    """A lug on a stud, in words and colours."""
+
+    text: str
+    colour: str
+    wrong: bool = False
 
 
 class FaceView(QWidget):
@@ -28,6 +38,8 @@ class FaceView(QWidget):
         self.face: Face | None = None
         self.current = ""
         self.wrong: dict[str, str] = {}
+        self.stacks: dict[str, list[Lug]] = {}
+        self.noun = "stud"
         self._places: dict[str, QRectF] = {}
         self._typed = ""
         self.setMinimumHeight(170)
@@ -38,9 +50,17 @@ class FaceView(QWidget):
 
     def show_face(self, face: Face | None, wrong: dict[str, str], current: str) -> None:
         """Another face, what is wrong by label, and which cavity is chosen."""
-        self.face, self.wrong, self.current = face, wrong, current
+        self.face, self.wrong, self.current, self.stacks = face, wrong, current, {}
         if face is not None:
             self.setAccessibleDescription(f"{face.name}, {face.words}; chosen {current or 'none'}")
+        self.update()
+
+    def show_stack(self, stacks: dict[str, list[Lug]], current: str, noun: str = "stud") -> None:
+        """Studs with what is on them, from below, in place of a face."""
+        self.face, self.stacks, self.current, self.wrong, self.noun = None, stacks, current, {}, noun
+        self.setAccessibleDescription(
+            "; ".join(f"{label}: {', '.join(lug.text for lug in lugs)}" for label, lugs in stacks.items())
+        )
         self.update()
 
     def place_of(self, label: str) -> QRectF:
@@ -52,7 +72,9 @@ class FaceView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         self._places.clear()
-        if self.face is None:
+        if self.stacks:
+            self._draw_stacks(painter, QRectF(self.rect()))
+        elif self.face is None:
             painter.setPen(theme.INK_SOFT)
             words = "No catalogue part is chosen for this end. Type or pick a housing above."
             painter.drawText(
@@ -63,6 +85,44 @@ class FaceView(QWidget):
         else:
             self.draw(painter, QRectF(self.rect()), self.face)
         painter.end()
+
+    def _draw_stacks(self, painter: QPainter, room: QRectF) -> None:
+        """Each stud upright, its lugs on it from below with the largest current lowest, the wire in its colours."""
+        line = QFontMetricsF(theme.font(9)).height()
+        wide = room.width() / len(self.stacks)
+        for number, (label, lugs) in enumerate(self.stacks.items()):
+            left = room.left() + number * wide
+            foot = room.bottom() - 2.2 * line
+            tall = min(2.2 * line, (foot - room.top() - 3 * line) / max(len(lugs), 1))
+            middle = left + min(0.24 * wide, 46)
+            painter.setPen(QPen(theme.INK_SOFT, 1.5))
+            painter.setBrush(theme.GRIP)
+            painter.drawRect(QRectF(middle - 7, foot - tall * len(lugs) - line, 14, tall * len(lugs) + line))
+            painter.drawRect(QRectF(middle - 24, foot, 48, 6))
+            for place, lug in enumerate(lugs):
+                lane = QRectF(middle - 20, foot - (place + 1) * tall + 2, wide * 0.7, tall - 4)
+                painter.setPen(QPen(theme.BROKEN if lug.wrong else theme.INK, 2.5 if lug.wrong else 1.2))
+                painter.setBrush(theme.wire_colour(lug.colour) if lug.colour else theme.PAPER_DIM)
+                painter.drawRoundedRect(lane, 6, 6)
+                painter.setBrush(theme.PAPER_BRIGHT)
+                painter.drawEllipse(QPointF(middle, lane.center().y()), 8, min(8.0, tall / 2 - 3))
+                painter.setFont(theme.font(9, bold=True))
+                painter.setPen(theme.ink_on(theme.wire_colour(lug.colour)) if lug.colour else theme.INK)
+                space = lane.adjusted(34, 0, -4, 0)
+                said = QFontMetricsF(painter.font()).elidedText(
+                    lug.text + (" ✕" if lug.wrong else ""), Qt.TextElideMode.ElideRight, space.width()
+                )
+                painter.drawText(space, Qt.AlignmentFlag.AlignVCenter, said)
+            chosen = label == self.current
+            painter.setFont(theme.font(9.5, bold=chosen))
+            painter.setPen(theme.HEADING)
+            place_of = QRectF(left + 6, foot + 8, wide - 12, 1.6 * line)
+            self._places[label] = QRectF(left, room.top(), wide, room.height())
+            painter.drawText(
+                place_of,
+                Qt.AlignmentFlag.AlignLeft,
+                f"{'▸ ' if chosen else ''}{self.noun} {label}" + (", from below" if self.noun == "stud" else ""),
+            )
 
     def draw(self, painter: QPainter, room: QRectF, face: Face) -> None:
         """The face as large as fits, its words above."""

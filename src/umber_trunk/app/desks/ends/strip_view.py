@@ -8,7 +8,6 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.core.ends.strip import CableStrip, Strip
-from umber_trunk.core.units import significant
 
 BEHIND_MM = 14.0
 COPPER = "#b77a4c"
@@ -73,16 +72,16 @@ class StripView(QWidget):
                 painter.drawText(at, metrics.elidedText(text, Qt.TextElideMode.ElideRight, room.width()))
 
     def _lines(self, one: Strip) -> list[str]:
-        found = [f"Strip {one.strip_mm:g} mm, goes in {one.entry_mm:g} mm; one try eats {one.eaten_mm:g} mm."]
+        found = [f"Strip {_mm(one.strip_mm)}, goes in {_mm(one.entry_mm)}; one try eats {_mm(one.eaten_mm)}."]
         if one.crimp_height_mm:
             found.append(
-                f"Crimp to {one.crimp_height_mm:g} ± {one.crimp_plus_minus_mm:g} mm, {one.tool}, die {one.die}"
+                f"Crimp to {one.crimp_height_mm:.2f} ± {one.crimp_plus_minus_mm:g} mm, {one.tool}, die {one.die}"
                 + (f", {len(one.crimps_at_mm)} presses." if len(one.crimps_at_mm) > 1 else ".")
             )
         elif one.tool:
             found.append(f"{one.tool}{', ' + one.die if one.die else ''}.")
         found += [
-            f"{number}  {piece.what} {piece.from_mm:g} to {piece.to_mm:g} mm{': ' + piece.note if piece.note else ''}"
+            f"{number}  {piece.what} {piece.from_mm:.1f} to {_mm(piece.to_mm)}{': ' + piece.note if piece.note else ''}"
             for number, piece in enumerate(one.pieces, 1)
         ]
         found += list(one.notes)
@@ -142,9 +141,7 @@ class StripView(QWidget):
             painter.setPen(QPen(theme.HEADING, 2))
             painter.drawLine(at + QPointF(0, -2), at + QPointF(-4, -8))
             painter.drawLine(at + QPointF(0, -2), at + QPointF(4, -8))
-        self._dimension(
-            painter, tip.x(), tip.x() + one.strip_mm * scale, room.top() + line, f"{significant(one.strip_mm)} mm"
-        )
+        self._dimension(painter, tip.x(), tip.x() + one.strip_mm * scale, room.top() + line, _mm(one.strip_mm))
 
     def _dimension(self, painter: QPainter, left: float, right: float, y: float, said: str) -> None:
         painter.setPen(QPen(theme.INK, 1))
@@ -153,3 +150,8 @@ class StripView(QWidget):
         painter.drawLine(QPointF(left, y), QPointF(right, y))
         painter.setFont(theme.font(8.5, bold=True))
         painter.drawText(QPointF(right + 6, y + 4), said)
+
+
+def _mm(value: float) -> str:
+    """A tenth of a millimetre is as fine as a rule can be read."""
+    return f"{value:.1f} mm".replace(".0 mm", " mm")

@@ -1,0 +1,97 @@
+"""Both halves, or both ends of a lead, side by side: cavity by cavity, crossed, missing and wrong poles named."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.app.desks.ends.face_view import FaceView
+from umber_trunk.app.widgets.desk import Desk, row
+from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.ends.faces import faces_of
+from umber_trunk.core.ends.mate import Crossing, compared, functions, mate_of, through
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.index import index_of
+
+DERIVED = ""
+
+
+class HalvesPanel(QWidget):
+    """Follows the end that is chosen on the desk."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk, self.end_id = desk, ""
+        self.other = QComboBox()
+        self.other.setAccessibleName(tr("Other end"))
+        self.other.currentIndexChanged.connect(lambda _: self._show())
+        self.told = Label()
+        self.face = FaceView()
+        self.rows = desk.table("Cavity by cavity", "halves", _columns(), lambda r: r.label)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addLayout(row(self.other, self.told, None))
+        beside = row(self.face, self.rows)
+        beside.setStretch(0, 2)
+        beside.setStretch(1, 3)
+        layout.addLayout(beside)
+
+    def show_end(self, end_id: str) -> None:
+        """Another end: beside it the one it plugs into, else the far end of its cable, else the derived half."""
+        design, kept = self.desk.document.design, self.other.currentData()
+        fresh, self.end_id = end_id != self.end_id, end_id
+        if not end_id:
+            return
+        mine = {wire.id for wire in design.wires if end_id in (wire.start.end, wire.finish.end)}
+        far = sorted(
+            {pin.end for wire in design.wires if wire.id in mine for pin in (wire.start, wire.finish)} - {end_id}
+        )
+        end = index_of(design).ends[end_id]
+        cabled = {
+            pin.end for wire in design.wires if wire.id in mine and wire.cable for pin in (wire.start, wire.finish)
+        } - {end_id}
+        self.other.blockSignals(True)
+        self.other.clear()
+        self.other.addItem(tr("the half it plugs into, derived"), DERIVED)
+        for one in far:
+            self.other.addItem(index_of(design).ends[one].name, one)
+        wanted = (end.mates or next(iter(sorted(cabled)), DERIVED)) if fresh else kept
+        self.other.setCurrentIndex(max(self.other.findData(wanted), 0))
+        self.other.blockSignals(False)
+        self._show()
+
+    def _show(self) -> None:
+        design, other = self.desk.document.design, self.other.currentData()
+        self.rows.setVisible(bool(other))
+        try:
+            shown = faces_of(design, other or self.end_id, "wire")[0]
+            face = shown if other else mate_of(shown, design)
+        except InputError:
+            face = None
+        rows: list[Crossing] = []
+        if other:
+            mates = index_of(design).ends[self.end_id].mates == other
+            rows = (
+                compared(functions(design, self.end_id), functions(design, other))
+                if mates
+                else through(design, self.end_id, other)
+            )
+        wrong = {row.label: row.what for row in rows if row.what}
+        self.face.show_face(face, wrong, "")
+        self.rows.show_rows(rows)
+        told = face.name if face is not None else ""
+        if other:
+            told = f"{len(wrong)} don’t agree" if wrong else "agree cavity by cavity"
+        self.told.setText(told)
+        self.told.setStyleSheet(f"color: {theme.BROKEN.name()}" if wrong else "")
+
+
+def _columns() -> list[Column]:
+    return [
+        Column("Cavity", lambda r: r.label, width=70),
+        Column("Here", lambda r: r.mine, width=110),
+        Column("There", lambda r: r.theirs, width=110),
+        Column("", lambda r: r.what or "✓", colour=lambda r: theme.BROKEN if r.what else None, width=-1),
+    ]

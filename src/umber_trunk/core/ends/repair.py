@@ -1,0 +1,191 @@
+"""Repair of an end: looked over by a list, what matches it, old map beside new, how many tries the wire has left; and
+whether a supply lead suits a device, said before power."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from umber_trunk.core.catalog.parts import Housing
+from umber_trunk.core.catalog.shelf import Shelf, shelf_of
+from umber_trunk.core.ends.mate import Crossing, compared, functions
+from umber_trunk.core.ends.strip import strip_of
+from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import change, put
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design, FoundPin, Inspection
+from umber_trunk.core.results import Results
+from umber_trunk.core.units import significant
+
+
+@dataclass(frozen=True)
+class Look:
+    """One thing to look at: what to look for, and what a fault there means for the whole."""
+
+    field: str
+    name: str
+    look: str
+    means: str
+
+
+LOOKS = (
+    Look("casing", "Casing", "Cracked, melted, a corner gone?", "Replace the housing."),
+    Look("rust", "Rust and green", "Green or white crust on contacts or wire, black strands under the insulation?", "Replace the contact and cut back to bright strands."),
+    Look("pins", "Pins and sockets", "Bent, pushed back, broken, a socket spread?", "Replace the contact; a bent pin once straightened is a deviation."),
+    Look("seal", "Seals", "Hard, torn, out of its place, a cavity without its plug?", "Replace the seal; look for water behind it."),
+    Look("latch", "Latch and lock", "Does it click, is the secondary lock there?", "Replace the housing: what isn’t latched shakes loose."),
+)  # fmt: skip
+"""Every thing to look at before a repair."""
+
+
+def inspected(design: Design, end_id: str) -> Inspection:
+    """What is recorded of an end, nothing yet for a fresh one."""
+    return index_of(design).ends[end_id].inspection or Inspection()
+
+
+def record(design: Design, end_id: str, **values: object) -> Design:
+    """Writes into an end's inspection: states, found, form, contacts, left_m."""
+    end = index_of(design).ends[end_id]
+    return put(design, "ends", change(end, inspection=change(end.inspection or Inspection(), **values)))
+
+
+def set_state(design: Design, end_id: str, field: str, state: str) -> Design:
+    """Records one thing looked at: "ok", "replace", or "" to forget it."""
+    kept = tuple((name, said) for name, said in inspected(design, end_id).states if name != field)
+    return record(design, end_id, states=(*kept, (field, state)) if state else kept)
+
+
+def set_found(design: Design, end_id: str, label: str, function: str) -> Design:
+    """Records what a cavity of the old connector was for."""
+    kept = tuple(pin for pin in inspected(design, end_id).found if pin.label != label)
+    return record(design, end_id, found=(*kept, FoundPin(label=label, function=function)) if function else kept)
+
+
+def verdict(inspection: Inspection) -> str:
+    """Accept or replace, in one sentence."""
+    states = dict(inspection.states)
+    bad = [look for look in LOOKS if states.get(look.field) == "replace"]
+    left = [look.name.lower() for look in LOOKS if look.field not in states]
+    if bad:
+        return "Replace: " + " ".join(f"{look.name}: {look.means}" for look in bad)
+    return f"Still to look at: {', '.join(left)}." if left else "Accept: nothing of it needs replacing."
+
+
+def tries_left(results: Results, end_id: str, left_m: float) -> int | None:
+    """How many more times the end can be made with so much wire left to cut back, by its hungriest wire; None where nothing
+    is known of its parts."""
+    places = places_of(results.design)
+    eaten = [
+        made.eaten_mm for one in places.ends if one.end.id == end_id and (made := strip_of(results, one)) is not None
+    ]
+    return math.floor(left_m * 1e3 / max(eaten) + 1e-9) if eaten else None
+
+
+def matching(shelf: Shelf, ways: int, form: str, contacts: str, sealed: bool | None = None) -> list[Housing]:
+    """Housings that match what is there: as many cavities, form and gender the same; sealed ones for sealed."""
+    return [
+        one for one in shelf.of(Housing)
+        if len(one.cavities) == ways and (not form or one.form == form) and (not contacts or one.contacts == contacts) and (sealed is None or (one.seal != "none") == sealed)
+    ]  # fmt: skip
+
+
+def matches_of(design: Design, end_id: str) -> list[Housing]:
+    """Housings that match an end as it is recorded, else as it is designed."""
+    end, seen = index_of(design).ends[end_id], inspected(design, end_id)
+    body = end.housings[0] if end.housings else None
+    form, contacts = seen.form or (body.form if body else ""), seen.contacts or (body.contacts if body else "")
+    shelf = shelf_of(design.parts)
+    known = shelf.get(body.part, Housing) if body else None
+    ways = len(known.cavities) if known else len(seen.found) or len(end.cavities)
+    return matching(shelf, ways, form, contacts, body.sealed if body else None)
+
+
+def old_and_new(design: Design, end_id: str) -> list[Crossing]:
+    """The old connector's map beside the new one's, by function."""
+    return compared({pin.label: pin.function for pin in inspected(design, end_id).found}, functions(design, end_id))
+
+
+@dataclass(frozen=True)
+class Lead:
+    """A supply lead or a device's inlet: volts, amps it gives or needs, which pole the barrel's centre is, which core the
+    stripe marks; "" where unknown."""
+
+    volts: float
+    amps: float
+    centre: str = ""
+    stripe: str = ""
+    ac: bool = False
+
+
+def read_lead(text: str) -> Lead:
+    """ "12 V 2 A centre + stripe −" as typed off a plate; InputError for what can't be read."""
+    words = text.replace(",", " ").replace("center", "centre").split()
+    volts = amps = None
+    poles = {"centre": "", "stripe": ""}
+    ac = False
+    at = 0
+    while at < len(words):
+        word = words[at].lower()
+        after = words[at + 1] if at + 1 < len(words) else ""
+        if word in poles:
+            if after not in ("+", "-", "−"):
+                raise InputError(f"“{word}” is followed by + or −.")
+            poles[word] = "+" if after == "+" else "−"
+            at += 2
+            continue
+        if word in ("ac", "dc"):
+            ac = word == "ac"
+            at += 1
+            continue
+        joined = word + after.lower() if after.lower() in ("v", "a", "ma") else word
+        at += 2 if joined != word else 1
+        number = joined.rstrip("vma")
+        unit = joined[len(number) :]
+        try:
+            value = float(number)
+        except ValueError:
+            raise InputError(f"“{word}” can't be read; say it as: 12 V 2 A centre +.") from None
+        if unit == "v":
+            volts = value
+        elif unit in ("a", "ma"):
+            amps = value / 1e3 if unit == "ma" else value
+        else:
+            raise InputError(f"“{word}” needs a unit: V or A.")
+    if volts is None or amps is None:
+        raise InputError("Volts and amps are both needed: 12 V 2 A centre +.")
+    if not (0 < volts <= 1500 and 0 < amps <= 1e4):
+        raise InputError("Volts go up to 1500, amps to 10 000, both above 0.")
+    return Lead(volts, amps, poles["centre"], poles["stripe"], ac)
+
+
+VOLTS_APART = 0.05
+"""Share by which the volts of a supply and a device may differ."""
+
+
+def suits(supply: Lead, device: Lead) -> tuple[bool, str]:
+    """(whether to plug it in, why, in one sentence). What isn't known is never called fine."""
+    if supply.ac != device.ac:
+        return (
+            False,
+            f"No: the lead gives {'AC' if supply.ac else 'DC'}, the device wants {'AC' if device.ac else 'DC'}.",
+        )
+    if abs(supply.volts - device.volts) > VOLTS_APART * device.volts:
+        what = "too many volts, which destroy it" if supply.volts > device.volts else "too few volts"
+        return False, f"No: the lead gives {supply.volts:g} V, the device wants {device.volts:g} V: {what}."
+    if not supply.ac and (not supply.centre or not device.centre):
+        return (
+            False,
+            "Not before you have measured which pole the barrel’s centre is, on both: a stripe tells nothing sure, makers use it both ways.",
+        )
+    if not supply.ac and supply.centre != device.centre:
+        return False, f"No: the lead’s centre is {supply.centre}, the device’s is {device.centre}: wrong polarity."
+    if supply.amps < device.amps:
+        return (
+            False,
+            f"No: the lead gives {significant(supply.amps)} A, the device draws {significant(device.amps)} A: it would run hot or drop out.",
+        )
+    return (
+        True,
+        f"Yes: {supply.volts:g} V, {significant(supply.amps)} A for the {significant(device.amps)} A it draws{'' if supply.ac else f', centre {supply.centre} on both'}.",
+    )

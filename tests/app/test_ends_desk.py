@@ -1,0 +1,213 @@
+"""The Ends desk in a real window: choose, type, move, take, repair; a finding jumps to its cavity."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtWidgets import QInputDialog
+
+from umber_trunk.app.desks.ends.desk import EndsDesk
+from umber_trunk.app.sheets.catalogue import CatalogueSheet
+from umber_trunk.app.window import Window
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.shelf import Shelf, keep_in_shop
+from umber_trunk.core.demo import demo
+from umber_trunk.core.ends.faces import faces_in
+from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.stages import exports
+from umber_trunk_helpers import cell, press, type_in
+
+from .conftest import settled
+
+
+def ends(qtbot, open_window, design: Design) -> tuple[Window, EndsDesk]:  # type: ignore[no-untyped-def]
+    window = open_window(design)
+    press(window, "Alt+4")
+    settled(qtbot, window)
+    desk = window.desks["ends"]
+    assert isinstance(desk, EndsDesk)
+    return window, desk
+
+
+def at(window: Window, end: str, label: str) -> str:
+    return next(
+        (one.wire.id for one in places_of(window.document.design).ends if one.end.id == end and one.label == label), ""
+    )
+
+
+def test_a_finding_jumps_to_its_cavity(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = ends(qtbot, open_window, demo("shore"))
+    assert window.rail.open["ends"] == (3, 0)
+    finding = next(f for f in window.document.results.findings if f.code == "fit.cavity.role" and "D3" in f.subject)
+    assert desk.reveal(finding.table, finding.subject)
+    assert desk.end.currentData() == "probe"
+    assert desk.face.current == "4"
+    assert set(desk.face.wrong) == {"2", "4"}
+    assert "data high" in desk.cure.text()
+    assert desk.ask_why()
+
+
+def test_the_face_by_keys_and_by_mouse(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = ends(qtbot, open_window, demo("barge"))
+    desk.reveal("ends", "j1")
+    desk.face.setFocus()
+    desk.face.repaint()
+    qtbot.keyClicks(desk.face, "1")
+    assert desk.face.current == "1"
+    qtbot.keyClicks(desk.face, "1")  # the second figure of 11
+    assert desk.face.current == "11"
+    qtbot.keyClick(desk.face, Qt.Key.Key_Left)
+    assert desk.face.current == "12"
+    left = desk.face.place_of("12").center().x()
+    assert left < desk.face.place_of("11").center().x()
+    qtbot.keyClick(desk.face, Qt.Key.Key_M)
+    desk.face.repaint()
+    assert "mating side" in desk.face.face.words  # type: ignore[union-attr]
+    assert desk.face.place_of("12").center().x() > desk.face.place_of("11").center().x()
+    middle = desk.face.place_of("20").center()
+    qtbot.mouseClick(desk.face, Qt.MouseButton.LeftButton, pos=QPoint(int(middle.x()), int(middle.y())))
+    assert desk.face.current == "20"
+    assert desk.pins.chosen_id().startswith(at(window, "j1", "20"))
+
+
+def test_wires_are_moved_swapped_and_filled(qtbot, open_window, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+    window, desk = ends(qtbot, open_window, demo("barge"))
+    desk.reveal("ends", "valves")
+    first, second = at(window, "valves", "1"), at(window, "valves", "2")
+    side = next(
+        one.side for one in places_of(window.document.design).ends if one.wire.id == first and one.end.id == "valves"
+    )
+    assert desk.pins.choose(f"{first} {side}")
+    model = desk.pins.model()
+    model.setData(model.index(desk.pins.currentIndex().row(), 0), "2")
+    settled(qtbot, window)
+    assert (at(window, "valves", "1"), at(window, "valves", "2")) == (second, first)
+    model.setData(model.index(desk.pins.currentIndex().row(), 0), "77")
+    assert at(window, "valves", "2") == first  # refused, nothing lost
+    press(window, "Ctrl+Z")
+    settled(qtbot, window)
+    desk.pins.selectAll()
+    desk.swap_chosen()
+    assert at(window, "valves", "1") == first  # eight are not two
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_: ("1", True))
+    desk.fill_chosen()
+    settled(qtbot, window)
+    assert sorted(one.label for one in places_of(window.document.design).ends if one.end.id == "valves") == [
+        str(n) for n in range(1, 9)
+    ]
+
+
+def test_proposals_are_taken_and_locked(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = ends(qtbot, open_window, demo("barge"))
+    desk.reveal("ends", "bilge")
+    assert "?" in cell(desk.pins, "Part", 0)
+    desk.take()
+    settled(qtbot, window)
+    assert "?" not in cell(desk.pins, "Part", 0)
+    wire = window.document.design.wires[9]
+    assert wire.at_finish is not None
+    assert wire.at_finish.part in {part.id for part in window.document.design.parts}
+    desk.lock_chosen()
+    settled(qtbot, window)
+    assert any(
+        (w.at_start and w.at_start.locked) or (w.at_finish and w.at_finish.locked) for w in window.document.design.wires
+    )
+
+
+def test_another_housing(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = ends(qtbot, open_window, demo("barge"))
+    desk.reveal("ends", "belt")
+    desk.housing.setCurrentIndex(desk.housing.findData("whelk-8-plug"))
+    desk.housing.activated.emit(desk.housing.currentIndex())
+    settled(qtbot, window)
+    assert desk.face.face is not None
+    assert desk.face.face.part == "whelk-8-plug"
+    assert sum(spot.plugged for spot in desk.face.face.spots) == 5
+
+
+def test_practice_repair_and_halves(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = ends(qtbot, open_window, demo("shore"))
+    desk.reveal("ends", "tractor")
+    model = desk.schools.model()
+    model.setData(model.index(0, 1), "2")
+    settled(qtbot, window)
+    assert window.document.design.project.practice.solder == "flow"
+    model.setData(model.index(0, 1), "9")
+    assert window.document.design.project.practice.solder == "flow"
+    looks = desk.repair.looks.model()
+    looks.setData(looks.index(0, 0), "replace")
+    settled(qtbot, window)
+    assert "Replace the housing" in desk.repair.verdict.text()
+    type_in(qtbot, desk.repair.left, "60 mm")
+    qtbot.keyClick(desk.repair.left, Qt.Key.Key_Return)
+    settled(qtbot, window)
+    assert "more tries" in desk.repair.verdict.text()
+    old = desk.repair.map.model()
+    old.setData(old.index(0, 1), "brake")
+    settled(qtbot, window)
+    assert "brake" in window.document.design.model_dump_json(include={"ends"})
+    type_in(qtbot, desk.repair.lead, "12 V 2 A centre +")
+    type_in(qtbot, desk.repair.device, "12 V 1.5 A centre -")
+    assert desk.repair.suits.text().startswith("No")
+    desk.reveal("ends", "probe")
+    assert desk.halves.told.text() == "2 don’t agree"
+    desk.halves.other.setCurrentIndex(0)
+    assert desk.halves.face.face is not None
+    assert desk.halves.face.face.form == "plug"
+
+
+def test_studs_show_their_stack(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    _, desk = ends(qtbot, open_window, demo("barge"))
+    desk.reveal("ends", "bow")
+    desk.face.repaint()
+    lugs = [lug.text for stack in desk.face.stacks.values() for lug in stack]
+    assert lugs[0].startswith("W03")  # the trunk's return carries the most
+    assert desk.strip.strip is not None
+
+
+def test_pin_maps_on_paper_are_to_scale() -> None:
+    """A millimetre of the face is 72/25.4 points on the page: the outline's width in the PDF's own path."""
+    results = analyse(demo("shore"))
+    data = exports()["faces"].bytes_of(results)
+    assert data.startswith(b"%PDF")
+    assert len(data) > 5000
+    assert re.search(rb"/MediaBox", data)
+    face = faces_in(results, "plug", "wire")[0]
+    assert face.width_mm == 38
+
+
+def test_the_catalogue_sheet(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo("barge"))
+    sheet = CatalogueSheet(window.document, window, tmp_path / "own.json")
+    qtbot.addWidget(sheet)
+    try:
+        sheet.search.setText("cockle-seal-m")
+        assert sheet.model.rowCount() == 3
+        sheet.search.setText("")
+        sheet.kind.setCurrentIndex(sheet.kind.findData("lug"))
+        assert {part.kind for part in sheet.model.parts} == {"lug"}
+        sheet.start_new()
+        sheet.keep()
+        assert "id" in sheet.said.text()
+        assert not (tmp_path / "own.json").exists()
+        sheet.form.setPlainText(
+            sheet.form.toPlainText().replace('id: ""', 'id: "my-lug"').replace('name: ""', 'name: "My lug"')
+        )
+        sheet.keep()
+        assert "Kept" in sheet.said.text()
+        assert Shelf().named("my-lug") is not None
+        sheet.form.setPlainText("id my-lug")
+        sheet.keep()
+        assert "Line 1" in sheet.said.text()
+        bad = tmp_path / "bad.json"
+        bad.write_text(json.dumps([{"kind": "lug", "id": "x"}]))
+        sheet.take_over(bad)
+        assert "nothing was taken over" in sheet.said.text()
+        assert "row 1" in sheet.said.text()
+    finally:
+        keep_in_shop(())
