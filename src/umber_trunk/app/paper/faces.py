@@ -6,7 +6,7 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF
 from PySide6.QtGui import QPageLayout, QPainter, QPdfWriter
 from PySide6.QtSvg import QSvgRenderer
 
-from umber_trunk.app.paper.pages import page_layout
+from umber_trunk.app.paper.pages import able_to_draw, page_layout
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.svg import faces_svg
 from umber_trunk.core.ends.wire_ends import places_of
@@ -22,6 +22,7 @@ def pin_maps_pdf(results: Results) -> bytes:
     ends = list(dict.fromkeys(end.id for end, _, _ in places_of(results.design).housings()))
     if not ends:
         raise UmberError("No end has a housing from the catalogue yet; choose one on the Ends desk.")
+    able_to_draw()
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)

@@ -54,13 +54,18 @@ def page_layout(project: Project) -> QPageLayout:
     )
 
 
-def cut_sheet_pdf(results: Results) -> bytes:
-    """The cut sheet on the project's paper, as many pages as it takes."""
+def able_to_draw() -> None:
+    """Makes Qt ready to draw text where the shell had no window."""
     if QGuiApplication.instance() is None:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
         _kept.append(QApplication([]))
         theme.load_fonts()
         theme.apply_theme(_kept[0])
+
+
+def cut_sheet_pdf(results: Results) -> bytes:
+    """The cut sheet on the project's paper, as many pages as it takes."""
+    able_to_draw()
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
