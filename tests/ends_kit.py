@@ -6,7 +6,8 @@ from typing import Any
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import PART, Part
-from umber_trunk.core.ends.fits import Fit, fits
+from umber_trunk.core.ends.fits import fits
+from umber_trunk.core.ends.judging import Fit
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
 

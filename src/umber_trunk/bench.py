@@ -14,8 +14,11 @@ import numpy as np
 from scipy.sparse.linalg import spsolve
 
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.conductors import area_of
+from umber_trunk.core.demo import barge
+from umber_trunk.core.ends.covering import fitted, forget_proposals
 from umber_trunk.core.harness.edits import set_size
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.model import Design, EndKind, Housing
 from umber_trunk.core.physics.network import solve_flow
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.physics.sections import forget_sections
@@ -53,6 +56,48 @@ def sized(wires: int) -> Design:
     for wire_id, size in propose(design).sizes.items():
         design = set_size(design, [wire_id], size)
     return design
+
+
+def with_parts(design: Design) -> Design:
+    """The same with a sealed plug on every device and a stud on every bar."""
+    ends = []
+    for end in design.ends:
+        if end.kind is EndKind.DEVICE and len(end.cavities) == 2 and end.id != "battery":
+            cavities = tuple(cavity.model_copy(update={"label": str(n)}) for n, cavity in enumerate(end.cavities, 1))
+            thick = max(
+                (area_of(w.size or "") for w in design.wires if end.id in (w.start.end, w.finish.end)), default=0.0
+            )
+            part = "cockle-s6-plug" if thick < 0.75 else "cockle-m2-plug" if thick < 2.5 else "cockle-l2-plug"
+            body = Housing(id="A", part=part, form="plug", contacts="socket", sealed=True)
+            end = end.model_copy(update={"cavities": cavities, "housings": (body,)})
+        elif end.kind in (EndKind.STUD, EndKind.BAR):
+            end = end.model_copy(update={"stud_mm": 8.0, "kind": EndKind.BAR})
+        ends.append(end)
+    return design.model_copy(update={"ends": tuple(ends)})
+
+
+def ends_figures() -> str:
+    """What parts at the ends cost an analysis, and all proposals of a large harness."""
+    bare = sized(150)
+    plain, dressed = edit_to_figures(bare), edit_to_figures(with_parts(bare))
+    results = analyse(with_parts(sized(300)))
+
+    def propose_all() -> Any:
+        forget_proposals()
+        return fitted(results)
+
+    span, found = best_of(3, propose_all), fitted(results)
+    over = 100 * (found.cost - found.bound) / max(found.cost, 1e-9)
+    boat = analyse(barge())
+
+    def boats() -> Any:
+        forget_proposals()
+        return fitted(boat)
+
+    return (
+        f"ends: an edit at 150 wires with parts takes {dressed / plain:.2f} × without; all parts of 300 wires proposed in {span:.2f} s, "
+        f"{over:.1f} % left open by the bound; of the barge in {best_of(3, boats):.2f} s"
+    )
 
 
 def edit_to_figures(design: Design) -> float:
@@ -140,7 +185,6 @@ def picture_figures() -> str:
     from umber_trunk.app import theme
     from umber_trunk.app.trunk.painter import TrunkPainter, room_in
     from umber_trunk.app.trunk.story import tell
-    from umber_trunk.core.demo import barge
     from umber_trunk.core.harness.index import index_of
     from umber_trunk.core.picture.layout import Picture
     from umber_trunk.core.picture.notice import interest
@@ -241,6 +285,7 @@ def run(sizes: list[int]) -> int:
             f"{whole * 1000:>9.0f} ms {whole / first[2]:>11.2f} {cold_solve(design) * 1000:>8.0f} ms {ratio:>21.2f}"
         )
     print(optimiser_figures(300))
+    print(ends_figures())
     print(picture_figures())
     print(desk_figures(300))
     print(start_figures())

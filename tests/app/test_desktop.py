@@ -365,7 +365,8 @@ def test_the_welcome_offers_what_people_come_with(
     window = session.window
     assert window is not None
     settled(qtbot, window)
-    assert window.desks["needs"].ends.isVisible()
+    assert window.stage == "ends"
+    assert window.desks["ends"].repair.isVisible()
     session.wanted_for(path, "revisions")
     assert any(type(sheet).__name__ == "RevisionsSheet" for sheet in window.findChildren(QWidget))
     session.close_all()

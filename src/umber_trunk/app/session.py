@@ -65,8 +65,9 @@ class Session(QObject):
             return
         if what == "list":
             window.import_from(path)
-        elif what == "ends":
-            window.go_to("ends", "")
+        elif what == "repair":
+            window.show_stage("ends")
+            window.desks["ends"].reveal("looks", "")
         elif what == "revisions":
             window.commands.show_revisions()
 

@@ -12,6 +12,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.desks.ends.desk import EndsDesk
 from umber_trunk.app.desks.needs.desk import NeedsDesk
 from umber_trunk.app.desks.sizes.desk import SizesDesk
 from umber_trunk.app.session import Session
@@ -21,7 +22,8 @@ from umber_trunk.app.sheets.one_lead import OneLead
 from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import KEYS, Window
 from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.demo import barge, shop_list
+from umber_trunk.core.demo import barge, demo, shop_list
+from umber_trunk.core.ends.repair import record, set_found, set_state
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sample import generated
@@ -93,6 +95,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
         yield from _beginnings(album)
         yield from _lists(album)
         yield from _demo_views(album)
+        yield from _end_views(album)
         window = album.opened("large.umber", generated(400))
         window.show_stage("sizes")
         settle(window)
@@ -112,7 +115,6 @@ def _beginnings(album: Album) -> Iterator[Path]:
     lead.reject()
     yield album.saved("welcome", welcome)
     welcome.close()
-    yield album.saved("empty", album.opened("new harness.umber", Design()))
 
 
 def _lists(album: Album) -> Iterator[Path]:
@@ -130,6 +132,31 @@ def _lists(album: Album) -> Iterator[Path]:
     dialog.finish(True)
     settle(window)
     yield album.saved("runs-list", window)
+
+
+def _end_views(album: Album) -> Iterator[Path]:
+    for name, design, end, tab in (
+        ("pin-map", barge(), "j1", 0),
+        ("strip", demo("shore"), "winch", 1),
+        ("repair", demo("shore"), "tractor", 5),
+    ):
+        window = album.opened(f"{name}.umber", design)
+        window.show_stage("ends")
+        desk = window.desks["ends"]
+        assert isinstance(desk, EndsDesk)
+        settle(window)
+        desk.reveal("ends", end)
+        desk.tab(tab)
+        if name == "repair":
+            for field, state in (("casing", "ok"), ("rust", "replace")):
+                window.document.apply(partial(set_state, end_id=end, field=field, state=state), "looked over")
+            window.document.apply(partial(record, end_id=end, left_m=0.06), "wire left")
+            window.document.apply(partial(set_found, end_id=end, label="5", function="left tail"), "old map")
+            settle(window)
+            desk.repair.lead.setText("12 V 2 A centre +")
+            desk.repair.device.setText("12 V 1.5 A centre -")
+        settle(window)
+        yield album.saved(name, window)
 
 
 def _demo_views(album: Album) -> Iterator[Path]:
@@ -151,7 +178,7 @@ def _demo_views(album: Album) -> Iterator[Path]:
         yield album.saved(stage, window)
     sizes.wires.choose("W08")
     settle(window)
-    for number, name in ((1, "section"), (2, "volts"), (3, "fuse")):
+    for number, name in ((1, "section"), (3, "fuse")):
         sizes.tab(number)
         if name == "section":
             window.pick("segments", "S5")

@@ -257,3 +257,24 @@ def test_bundled_contacts_are_sound() -> None:
         assert one.tool is None or shelf.named(one.tool) is not None
         assert all(one.area_mm2.holds(row.area_mm2) for row in one.crimps)
     assert {part.kind for part in shelf.parts.values()} >= {"contact", "housing", "seal", "blanking plug", "lug", "splice", "ferrule", "clamp", "terminal block", "gland", "boot", "shrink", "braid", "cable", "tool"}  # fmt: skip
+
+
+def test_cautions_where_they_apply(shore: Results) -> None:
+    codes = {finding.code for finding in shore.findings}
+    assert "caution.cord" in codes
+    assert not codes & {"caution.adhesive", "caution.jump_lead"}
+    lined = set_fitting(demo("barge"), "W08", "start", part=None)
+    lined = lined.model_copy(
+        update={
+            "wires": tuple(
+                change(w, at_finish={"part": "anchor-sealed-2.5-m8"}) if w.id == "W09" else w for w in lined.wires
+            )
+        }
+    )
+    assert "caution.adhesive" in {finding.code for finding in analyse(lined).findings}
+    two = demo("shore")
+    tractor = two.supplies[0]
+    both = put_all(
+        two, "supplies", [change(tractor, plus={"end": "winch", "cavity": "+"}, minus={"end": "winch", "cavity": "-"})]
+    )
+    assert "caution.jump_lead" in {finding.code for finding in analyse(both).findings}

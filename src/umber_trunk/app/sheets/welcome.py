@@ -19,7 +19,7 @@ HARNESS = "Harness (*.umber);;Any file (*)"
 
 
 class Welcome(QWidget):
-    """Signals: wants_file(object): a path, or None for a new harness; wants(path, what): open it, then "ends", "revisions" or
+    """Signals: wants_file(object): a path, or None for a new harness; wants(path, what): open it, then "repair", "revisions" or
     a list to import."""
 
     wants_file = Signal(object)
@@ -69,7 +69,7 @@ class Welcome(QWidget):
             ("A loom to make", "Say what it feeds, line by line.", lambda: self.wants_file.emit(None)),
             ("One lead", "Its size, drop, heat and fuse, without a file.", self.one_lead),
             ("A wire list", "A shop's list, read with its doubts, into a new harness.", self._list),
-            ("A plug to replace", "Open a harness at its ends: every pin and what is on it.", lambda: self._open("ends")),
+            ("A plug to replace", "Look it over, note what was where, see what matches.", lambda: self._open("repair")),
             ("A cable to judge", "Does this size do for that load and run?", lambda: self.one_lead(judge=True)),
             ("A built unit", "The revision it was built to, from its harness.", lambda: self._open("revisions")),
             ("Practice", "A finished harness to try things on.", self.practice),

@@ -8,7 +8,7 @@ from functools import cache, lru_cache
 from importlib import resources
 from typing import TypeVar
 
-from umber_trunk.core.catalog.parts import PART, Base, Housing, Part
+from umber_trunk.core.catalog.parts import PART, Base, Contact, Housing, Part, Seal
 
 P = TypeVar("P", bound=Base)
 
@@ -42,6 +42,8 @@ class Shelf:
     def __init__(self, carried: Iterable[Part] = ()) -> None:
         self.parts: dict[str, Part] = {**bundled(), **_SHOP, **{part.id: part for part in carried}}
         self._of_kind: dict[type[Base], list[Base]] = {}
+        self._contacts: dict[tuple[str, str, str], list[Contact]] = {}
+        self._seals: dict[tuple[str, str], list[Seal]] = {}
 
     def get(self, part_id: str | None, kind: type[P]) -> P | None:
         """The part with an id if it is of that kind."""
@@ -58,6 +60,20 @@ class Shelf:
             found = [part for part in self.parts.values() if isinstance(part, kind)]
             self._of_kind[kind] = sorted(found, key=lambda part: part.id)
         return self._of_kind[kind]  # type: ignore[return-value]
+
+    def contacts(self, family: str, size: str, gender: str) -> list[Contact]:
+        """Contacts of a family that clip into cavities of a size."""
+        if not self._contacts:
+            for one in self.of(Contact):
+                self._contacts.setdefault((one.family, one.size, one.gender), []).append(one)
+        return self._contacts.get((family, size, gender), [])
+
+    def seals(self, family: str, size: str) -> list[Seal]:
+        """Wire seals of a family for cavities of a size."""
+        if not self._seals:
+            for one in self.of(Seal):
+                self._seals.setdefault((one.family, one.size), []).append(one)
+        return self._seals.get((family, size), [])
 
     def name(self, part_id: str | None) -> str:
         """A part's name, its id where it isn't known."""

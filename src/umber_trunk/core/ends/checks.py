@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from umber_trunk.core.catalog.parts import Lug
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.fits import fits
+from umber_trunk.core.ends.fits import misfits
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.results import Results
@@ -16,6 +16,7 @@ NOTE = Severity.NOTE
 
 def check_ends(results: Results) -> Iterator[Finding]:
     """Everything to say of a design's ends."""
+    yield from _between_batteries(results)
     places = places_of(results.design)
     if (
         not any(one.made for one in places.ends)
@@ -23,9 +24,8 @@ def check_ends(results: Results) -> Iterator[Finding]:
         and not any(body.part for end in results.design.ends for body in end.housings)
     ):
         return
-    for fit in results.once(fits):
-        if not fit.ok:
-            yield Finding(f"fit.{fit.rule}", fit.severity, "ends", "fits", fit.id, fit.message, fit.cure)
+    for fit in results.once(misfits):
+        yield Finding(f"fit.{fit.rule}", fit.severity, "ends", "fits", fit.id, fit.message, fit.cure)
     known = results.once(fitted)
     lugs = [places.shelf.get(known.of(one).part, Lug) for one in places.ends if one.made == "lug"]
     if any(lug is not None and lug.lining == "adhesive" for lug in lugs):
@@ -39,4 +39,16 @@ def check_ends(results: Results) -> Iterator[Finding]:
         yield Finding(
             "caution.cord", NOTE, "ends", "ends", "", "Mains cords: by or under a competent person and to local code; earth continuity proven before power.",
             "Measure the earth from pin to pin, then insulation, then try it.",
+        )  # fmt: skip
+
+
+def _between_batteries(results: Results) -> Iterator[Finding]:
+    """The order of connecting a jump lead."""
+    plus = {supply.plus.end for supply in results.design.supplies if not supply.ac}
+    if any(
+        {wire.start.end, wire.finish.end} <= plus and wire.start.end != wire.finish.end for wire in results.design.wires
+    ):
+        yield Finding(
+            "caution.jump_lead", NOTE, "ends", "ends", "", "A lead between two batteries: plus to plus first, then minus to bare frame away from the flat one.",
+            "Off in the reverse order; mind sparks and gas, and never a frozen battery.",
         )  # fmt: skip

@@ -14,7 +14,7 @@ from functools import lru_cache
 import numpy as np
 
 from umber_trunk.core.catalog.conductors import Conductor
-from umber_trunk.core.catalog.parts import Crimped, Lug
+from umber_trunk.core.catalog.parts import Contact, Crimped, Lug
 from umber_trunk.core.ends.reach import (
     Stuff,
     blank_for,
@@ -72,19 +72,14 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
         together = places.at[one.end.id, one.cavity.id] if one.made in ("contact", "splice", "clamp") else [one]
         known = [other for other in together if other.wire.id in made]
         here = stuff[one.key] = stuff_at(places, known, made, amps)
-        fitting = one.fitting
+        fitting, offer = one.fitting, _offer(places, one, here)
         if fitting.part is None and not fitting.locked:
-            part = share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
-            found: Iterable[Crimped] = ()
-            if one.made == "contact":
-                found = contacts_for(shelf, one, here, part)
-            elif one.made == "lug" and one.end.stud_mm:
-                found = lugs_for(shelf, one, here)
-            elif one.made == "splice":
-                found = splices_for(shelf, here)
-            wanted[(*one.key, "part")] = tuple(sorted(part.id for part in found))
+            most = share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+            wanted[(*one.key, "part")] = tuple(
+                part for part, rated in offer.parts if rated is None or here.amps <= most * rated
+            )
         if fitting.seal is None:
-            wanted[(*one.key, "seal")] = tuple(sorted(seal.id for seal in seals_for(shelf, one, here)))
+            wanted[(*one.key, "seal")] = offer.seals
         clamp = clamp_of(shelf, one)
         if fitting.ferrule is None and clamp is not None and needs_ferrule(practice.ferrules, clamp.fine, here.fine):
             wanted[(*one.key, "ferrule")] = tuple(sorted(f.id for f in ferrules_for(shelf, here)))
@@ -96,6 +91,35 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
         fitting = one.fitting.model_copy(update=new) if new else one.fitting
         fittings[one.key] = _with_shrink(places, one, fitting, stuff.get(one.key))
     return Fitted(fittings, stuff, share, _blanks(places), cost, bound)
+
+
+@dataclass(frozen=True)
+class _Offer:
+    """What would take a wire's end, whatever current runs: parts with their rated current, and seals."""
+
+    parts: tuple[tuple[str, float | None], ...]
+    seals: tuple[str, ...]
+
+
+def _offer(places: Places, one: WireEnd, stuff: Stuff) -> _Offer:
+    """Kept from one edit to the next as long as the wire's end is the same."""
+    key = (stuff.area_mm2, stuff.each_mm)
+    known = places.offers.get(one.key)
+    if known is not None and known[0] is one and known[1] == key:
+        offer: _Offer = known[2]
+        return offer
+    still = Stuff(stuff.area_mm2, stuff.each_mm, 0.0, stuff.fine)
+    found: Iterable[Crimped] = ()
+    if one.made == "contact":
+        found = contacts_for(places.shelf, one, still)
+    elif one.made == "lug" and one.end.stud_mm:
+        found = lugs_for(places.shelf, one, still)
+    elif one.made == "splice":
+        found = splices_for(places.shelf, still)
+    parts = sorted((part.id, part.rated_a if isinstance(part, Contact | Lug) else None) for part in found)
+    offer = _Offer(tuple(parts), tuple(sorted(seal.id for seal in seals_for(places.shelf, one, still))))
+    places.offers[one.key] = (one, key, offer)
+    return offer
 
 
 def needs_ferrule(school: str, clamp_takes_fine: bool, fine: bool) -> bool:
@@ -134,6 +158,11 @@ def _blanks(places: Places) -> dict[tuple[str, str], tuple[str, ...]]:
             used = places.loaded(end, body)
             found[end.id, body.id] = tuple(place.label for place in housing.cavities if place.label not in used)
     return found
+
+
+def forget_proposals() -> None:
+    """Puzzles solved before are solved again; for benchmarks."""
+    _solve.cache_clear()
 
 
 Problem = tuple[tuple[tuple[str, ...], int], ...]

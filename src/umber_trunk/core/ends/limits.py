@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 from umber_trunk.core.catalog.conductors import Conductor
-from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug, Seal
+from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.reach import has_die, hole_fits
 from umber_trunk.core.ends.wire_ends import SIDES, Places, WireEnd, places_of
@@ -29,11 +30,11 @@ def _end_takes(places: Places, one: WireEnd, made: Conductor) -> bool:
     if one.made == "clamp" and one.housing is not None:
         clamp = shelf.get(one.housing.clamp, Clamp)
         return clamp is None or clamp.area_mm2.holds(area)
-    options: tuple[Crimped, ...]
+    options: Sequence[Crimped]
     if isinstance(chosen, Crimped):
         options = (chosen,)
     elif one.made == "contact" and one.housing is not None and one.place is not None:
-        options = _contacts(shelf, one.housing.family, one.place.size, one.housing.contacts)
+        options = shelf.contacts(one.housing.family, one.place.size, one.housing.contacts)
     elif one.made == "lug":
         options = _lugs(shelf, one.end.stud_mm)
     else:
@@ -42,7 +43,7 @@ def _end_takes(places: Places, one: WireEnd, made: Conductor) -> bool:
         return False
     if one.made == "contact" and one.housing is not None and one.place is not None:
         if one.housing.seal == "wire seals":
-            return any(seal.wire_mm.holds(outer) for seal in _seals(shelf, one.housing.family, one.place.size))
+            return any(seal.wire_mm.holds(outer) for seal in shelf.seals(one.housing.family, one.place.size))
         if one.housing.seal == "grommet" and one.housing.wire_mm is not None:
             return one.housing.wire_mm.holds(outer)
     return True
@@ -54,15 +55,5 @@ def _holds(part: Crimped, outer_mm: float) -> bool:
 
 
 @lru_cache(maxsize=256)
-def _contacts(shelf: Shelf, family: str, size: str, gender: str) -> tuple[Contact, ...]:
-    return tuple(part for part in shelf.of(Contact) if (part.family, part.size, part.gender) == (family, size, gender))
-
-
-@lru_cache(maxsize=256)
 def _lugs(shelf: Shelf, stud_mm: float) -> tuple[Lug, ...]:
     return tuple(part for part in shelf.of(Lug) if hole_fits(part, stud_mm))
-
-
-@lru_cache(maxsize=256)
-def _seals(shelf: Shelf, family: str, size: str) -> tuple[Seal, ...]:
-    return tuple(part for part in shelf.of(Seal) if (part.family, part.size) == (family, size))

@@ -61,10 +61,9 @@ def contacts_for(shelf: Shelf, one: WireEnd, stuff: Stuff, share: float = 1.0) -
     housing, place = one.housing, one.place
     if housing is None or place is None:
         return
-    for part in shelf.of(Contact):
+    for part in shelf.contacts(housing.family, place.size, housing.contacts):
         if (
-            part.size == place.size and part.family == housing.family and part.gender == housing.contacts
-            and part.area_mm2.holds(stuff.area_mm2) and has_die(part, stuff.area_mm2)
+            part.area_mm2.holds(stuff.area_mm2) and has_die(part, stuff.area_mm2)
             and all(part.insulation_mm is None or part.insulation_mm.holds(mm) for mm in stuff.each_mm)
             and (part.rated_a is None or stuff.amps <= share * part.rated_a)
         ):  # fmt: skip
@@ -75,13 +74,8 @@ def seals_for(shelf: Shelf, one: WireEnd, stuff: Stuff) -> Iterator[Seal]:
     """Wire seals for the cavity that are tight on the wire."""
     if one.housing is None or one.place is None or one.housing.seal != "wire seals":
         return
-    for part in shelf.of(Seal):
-        if (
-            part.size == one.place.size
-            and part.family == one.housing.family
-            and len(stuff.each_mm) == 1
-            and part.wire_mm.holds(stuff.each_mm[0])
-        ):
+    for part in shelf.seals(one.housing.family, one.place.size):
+        if len(stuff.each_mm) == 1 and part.wire_mm.holds(stuff.each_mm[0]):
             yield part
 
 

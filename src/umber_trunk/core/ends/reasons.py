@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from umber_trunk.core.ends.fits import CONTACT_RISE_K, Fit
+from umber_trunk.core.ends.judging import CONTACT_RISE_K, Fit
 from umber_trunk.core.units import significant
 from umber_trunk.core.why import Derivation, Input
 

@@ -11,9 +11,9 @@ from typing import Any
 
 from umber_trunk.core.catalog.parts import CablePart, Contact, Ferrule, Housing, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.fits import shrink_on
 from umber_trunk.core.ends.reach import clamp_of
 from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
+from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.results import Results
 

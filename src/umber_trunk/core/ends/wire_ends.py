@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from umber_trunk.core.catalog.parts import CablePart, Contact, Core, Housing, Lug, Splice
 from umber_trunk.core.catalog.parts import Cavity as Place
@@ -15,6 +15,7 @@ from umber_trunk.core.harness.model import Housing as Body
 Side = Literal["start", "finish"]
 SIDES: tuple[Side, Side] = ("start", "finish")
 NOTHING = Fitting()
+ALIKE = ("ends", "parts", "cables", "zones")
 STUDS = (EndKind.STUD, EndKind.BAR)
 
 
@@ -61,24 +62,42 @@ class WireEnd:
 class Places:
     """All ends of all wires of a design, in the order of its wires."""
 
-    def __init__(self, design: Design) -> None:
+    def __init__(self, design: Design, before: Places | None = None) -> None:
+        """`before`, the places of a design with the same ends, parts and cables, lends those of wires that are the same."""
         self.design = design
-        self.shelf: Shelf = shelf_of(design.parts)
         self.ends: list[WireEnd] = []
         self.at: dict[tuple[str, str], list[WireEnd]] = {}
+        self.shelf: Shelf = shelf_of(design.parts)
+        like = before
+        if before is not None and not (
+            before.shelf is self.shelf and all(getattr(before.design, name) is getattr(design, name) for name in ALIKE)
+        ):
+            like = None
+        self.judged: dict[tuple[str, Side], Any] = like.judged if like is not None else {}
+        """What was found of a wire's end before, for `fits`."""
+        self.offers: dict[tuple[str, Side], Any] = like.offers if like is not None else {}
+        """Which parts take a wire's end, for `covering`."""
+        self.by_key: dict[tuple[str, Side], WireEnd] = {}
         self.cables = {cable.id: self.shelf.get(cable.part, CablePart) for cable in design.cables}
         index = index_of(design)
-        cavities = {(end.id, cavity.id): cavity for end in design.ends for cavity in end.cavities}
+        cavities = (
+            like.cavities
+            if like is not None
+            else {(end.id, cavity.id): cavity for end in design.ends for cavity in end.cavities}
+        )
+        self.cavities: dict[tuple[str, str], Cavity] = cavities
         for wire in design.wires:
             for side in SIDES:
                 pin = wire.start if side == "start" else wire.finish
                 end, cavity = index.ends.get(pin.end), cavities.get((pin.end, pin.cavity))
                 if end is None or cavity is None:
                     continue
-                one = self._wire_end(wire, side, end, cavity)
+                one = like.by_key.get((wire.id, side)) if like is not None else None
+                if one is None or one.wire is not wire:
+                    one = self._wire_end(wire, side, end, cavity)
                 self.ends.append(one)
                 self.at.setdefault((end.id, cavity.id), []).append(one)
-        self.by_key = {one.key: one for one in self.ends}
+        self.by_key.update({one.key: one for one in self.ends})
 
     def _wire_end(self, wire: Wire, side: Side, end: End, cavity: Cavity) -> WireEnd:
         body = body_of(end, cavity)
@@ -134,4 +153,13 @@ def body_of(end: End, cavity: Cavity) -> Body | None:
 
 def places_of(design: Design) -> Places:
     """The places of a design, worked out once."""
-    return index_of(design).once("places", lambda: Places(design))
+
+    def work() -> Places:
+        made = Places(design, _LATEST[0] if _LATEST else None)
+        _LATEST[:] = [made]
+        return made
+
+    return index_of(design).once("places", work)
+
+
+_LATEST: list[Places] = []

@@ -1095,7 +1095,7 @@
     </message>
     <message>
         <location filename="app/desks/ends/repair_tab.py"/>
-        <source>Type ok or replace beside each; in the map what each cavity of the old one was for: colours of two makers don’t agree.</source>
+        <source>Type ok or replace; in the map what each cavity of the old one was for: colours don’t agree.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1171,11 +1171,6 @@
     <message>
         <location filename="core/stages.py"/>
         <source>What to cut and buy?</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
-        <location filename="app/desks/ends/repair_tab.py"/>
-        <source>What to look for</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

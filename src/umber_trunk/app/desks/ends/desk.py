@@ -23,7 +23,8 @@ from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.ends.assign import WORN, accept, assign, fill_run, set_fitting, set_housing, swap
 from umber_trunk.core.ends.covering import Fitted, fitted
 from umber_trunk.core.ends.faces import Face, View, faces_of
-from umber_trunk.core.ends.fits import Fit, fits
+from umber_trunk.core.ends.fits import fits
+from umber_trunk.core.ends.judging import Fit
 from umber_trunk.core.ends.order import Step, steps_at
 from umber_trunk.core.ends.practice import MATTERS, Matter
 from umber_trunk.core.ends.reasons import why_fit
@@ -36,7 +37,7 @@ from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.units import significant
 
 NO_PART = "no catalogue part"
-FITS = 2
+FITS, REPAIR = 2, 5
 ON_A_BAR, PART = 6, " ·"
 """A bar's lugs are shown so many in a column; what parts a column's name from its cavity's."""
 
@@ -265,6 +266,10 @@ class EndsDesk(Desk):
 
     # what the builder does
 
+    def tab(self, number: int) -> None:
+        """Brings up a page: pin map, strip, fits, halves, order, repair, practice."""
+        self._tabs[number].click()
+
     def turn_over(self) -> None:
         """Looks at the face from the other side."""
         self.side = "mating" if self.side == "wire" else "wire"
@@ -381,9 +386,12 @@ class EndsDesk(Desk):
             known = self.end.findData(part_id) >= 0
             self._go_to(part_id, "")
             return known
+        if part == "looks":
+            self.tab(REPAIR)
+            return True
         found = super().reveal(part, part_id)
         if part == "fits" and found:
-            self._tabs[FITS].click()
+            self.tab(FITS)
             self._fit_moved(part_id)
         return found
 

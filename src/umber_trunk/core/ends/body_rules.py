@@ -1,0 +1,212 @@
+"""The rules of whole ends: empty cavities, glands, room, the other half, studs, and the weakest part of a lead."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from umber_trunk.core.catalog.parts import Clamp, Contact, Housing, Lug
+from umber_trunk.core.ends.judging import BEND_TIMES, MOST_ON_A_STUD, TORQUE_NM, WARNING, Fit, Judging
+from umber_trunk.core.ends.reach import (
+    blank_for,
+    clamp_of,
+)  # fmt: skip
+from umber_trunk.core.ends.wire_ends import WireEnd
+from umber_trunk.core.harness.model import End
+from umber_trunk.core.harness.model import Housing as Body
+from umber_trunk.core.units import significant
+
+
+class BodyRules(Judging):
+    """Judges housings, studs and what plugs into one another."""
+
+    def bodies_right(self) -> Iterator[Fit | None]:
+        """Every rule that is about more than one wire."""
+        for end, body, housing in self.places.housings():
+            yield from self._housing(end, body, housing)
+        yield from self._studs()
+        yield from self._pairs()
+        yield from self._weakest()
+
+    def _housing(self, end: End, body: Body, housing: Housing) -> Iterator[Fit | None]:
+        loaded = self.places.loaded(end, body)
+        if housing.seal in ("wire seals", "grommet"):
+            blank, closed = blank_for(self.shelf, housing), self.fitted.blanks.get((end.id, body.id), ())
+            for place in housing.cavities:
+                if place.label in loaded:
+                    if body.blanks and place.label in body.blanks:
+                        yield self._of_housing(
+                            end,
+                            place.label,
+                            housing.plug or "",
+                            "cavity.plugged",
+                            False,
+                            "a wire goes into a cavity that is plugged.",
+                            "Take the plug out of the list.",
+                        )
+                    continue
+                ok = place.label in closed and (blank is None or blank.size == place.size)
+                yield self._of_housing(
+                    end, place.label, housing.plug or "", "cavity.plugged", ok, "empty and plugged." if ok else "empty and open: the housing isn't tight.",
+                    f"Put {blank.name if blank else 'a blanking plug'} in.", proposed=ok and body.blanks is None,
+                )  # fmt: skip
+        if housing.seal == "gland" and housing.wire_mm is not None and loaded:
+            yield self._gland(end, housing, loaded)
+        if end.room_mm and loaded:
+            thickest = max(
+                (
+                    mm
+                    for ends in loaded.values()
+                    for one in ends
+                    if (s := self.fitted.stuff.get(one.key))
+                    for mm in s.each_mm
+                ),
+                default=0.0,
+            )
+            needs = max(housing.bend_mm, BEND_TIMES * thickest)
+            yield self._of_housing(
+                end, "", housing.id, "bend.room", end.room_mm >= needs, f"has {end.room_mm:g} mm behind it; wires need {significant(needs)} mm to bend.",
+                "A right-angle exit, a thinner wire, or more room.", value=end.room_mm, low=needs, unit="mm", severity=WARNING,
+            )  # fmt: skip
+        if body.other is not None:
+            yield from self._other_half(end, body, housing)
+
+    def _gland(self, end: End, housing: Housing, loaded: dict[str, list[WireEnd]]) -> Fit | None:
+        assert housing.wire_mm is not None
+        wires = [one.wire for ends in loaded.values() for one in ends]
+        cables = {wire.cable for wire in wires}
+        known = self.places.cables.get(next(iter(cables)) or "") if len(cables) == 1 else None
+        lone = self.fitted.stuff.get(next(iter(loaded.values()))[0].key) if len(wires) == 1 else None
+        if known is None and lone is None:
+            return self._of_housing(
+                end, "", housing.id, "gland.jacket", False, f"{len(wires)} loose wires through one gland don't seal.", "Use a jacketed cable, or say which cable they are.",
+                value=float(len(wires)), high=1.0, unit="jackets", severity=WARNING,
+            )  # fmt: skip
+        mm = known.jacket_mm if known is not None else lone.each_mm[0] if lone else 0.0
+        ok = housing.wire_mm.holds(mm)
+        word = "" if ok else " too thick:" if mm > housing.wire_mm.high else " too thin:"
+        return self._of_housing(
+            end, "", housing.id, "gland.jacket", ok, f"jacket {significant(mm)} mm{word} its gland takes {housing.wire_mm.low:g} to {housing.wire_mm.high:g} mm.",
+            "A cable with a jacket that fits, or another gland.", value=mm, low=housing.wire_mm.low, high=housing.wire_mm.high, unit="mm",
+        )  # fmt: skip
+
+    def _other_half(self, end: End, body: Body, housing: Housing) -> Iterator[Fit | None]:
+        other = self.shelf.get(body.other, Housing)
+        if other is None:
+            yield self._of_housing(
+                end,
+                "",
+                body.other or "",
+                "mate.known",
+                False,
+                f"no catalogue has “{body.other}”, the half it plugs into.",
+                "Choose another, or import its sheet.",
+            )
+            return
+        for rule, ok, message, cure in mating(housing, other):
+            yield self._of_housing(end, "", other.id, rule, ok, message, cure)
+
+    def _studs(self) -> Iterator[Fit | None]:
+        for end in self.places.design.ends:
+            if not end.stud_mm:
+                continue
+            for cavity in end.cavities:
+                lugs = [one for one in self.places.at.get((end.id, cavity.id), []) if one.made == "lug"]
+                if len(lugs) < 2 or end.kind.value == "bar":
+                    continue
+                amps = {one.key: self.fitted.stuff[one.key].amps for one in lugs if one.key in self.fitted.stuff}
+                by_amps = sorted(lugs, key=lambda one: (-round(amps.get(one.key, 0.0), 1), one.key))
+                order = ", ".join(one.wire.id for one in by_amps)
+                torque = TORQUE_NM.get(round(end.stud_mm))
+                turn = f" Torque about {torque:g} N·m unless the sheet says otherwise." if torque else ""
+                yield self._of_housing(
+                    end, cavity.id, "", "stud.stack", len(lugs) <= MOST_ON_A_STUD, f"{len(lugs)} lugs on one stud, from below: {order}.{turn}",
+                    f"At most {MOST_ON_A_STUD} on a stud: add a bar or another stud.", value=float(len(lugs)), high=float(MOST_ON_A_STUD), unit="lugs", severity=WARNING,
+                    source="ABYC E-11: at most four terminals on a stud",
+                )  # fmt: skip
+
+    def _pairs(self) -> Iterator[Fit | None]:
+        """Two ends of this harness that plug into one another: their halves, and cavity by cavity what meets what."""
+        from umber_trunk.core.ends.mate import differences
+
+        seen: set[frozenset[str]] = set()
+        for end in self.places.design.ends:
+            other = self.index.ends.get(end.mates or "")
+            if other is None or frozenset((end.id, other.id)) in seen:
+                continue
+            seen.add(frozenset((end.id, other.id)))
+            mine, theirs = (next((h for e, _, h in self.places.housings() if e is one), None) for one in (end, other))
+            if mine is not None and theirs is not None:
+                for rule, ok, message, cure in mating(mine, theirs):
+                    yield self._of_housing(end, "", theirs.id, rule, ok, message, cure)
+            found = differences(self.results.design, end.id, other.id)
+            for label, what in found:
+                yield self._of_housing(
+                    end, label, "", "mate.cavity", False, what, "Swap the wires, or say that it is meant."
+                )
+            if not found:
+                yield self._of_housing(
+                    end, "", "", "mate.cavity", True, f"agrees with {other.name} cavity by cavity.", ""
+                )
+            yield from self._platings(end, other)
+
+    def _platings(self, end: End, other: End) -> Iterator[Fit | None]:
+        theirs = {
+            one.label: self.shelf.get(self.fitted.of(one).part, Contact) for one in self.places.ends if one.end is other
+        }
+        for one in self.places.ends:
+            mine, facing = self.shelf.get(self.fitted.of(one).part, Contact), theirs.get(one.label)
+            if one.end is end and mine is not None and facing is not None:
+                yield self._fit(
+                    one,
+                    mine.id,
+                    "plating.mate",
+                    mine.plating == facing.plating,
+                    f"{mine.plating} meets {facing.plating}.",
+                    "Use the same plating on both halves.",
+                    severity=WARNING,
+                )
+
+    def _weakest(self) -> Iterator[Fit | None]:
+        """A lead is as good as its weakest part."""
+        for wire in self.places.design.wires:
+            rated: list[tuple[float, str]] = []
+            for side in ("start", "finish"):
+                one = self.places.by_key.get((wire.id, side))
+                if one is None:
+                    continue
+                part = clamp_of(self.shelf, one) if one.made == "clamp" else self.shelf.named(self.fitted.of(one).part)
+                share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+                if isinstance(part, Contact | Clamp | Lug) and part.rated_a is not None:
+                    rated.append((share * part.rated_a, f"{part.name} at {one.name}"))
+            cable = self.places.cables.get(wire.cable or "")
+            if cable is not None and cable.rated_a is not None:
+                rated.append((cable.rated_a, cable.name))
+            figure = self.results.figures.wires.get(wire.id)
+            if not rated or figure is None:
+                continue
+            most, name = min(rated)
+            amps = figure.amps / wire.parallel
+            if amps <= most and not self.whole:
+                continue
+            yield Fit(
+                wire.start.end, "", wire.id, name, "lead.weakest", amps <= most * (1 + 1e-9), amps, None, most, "A",
+                f"{wire.name or wire.id}: rated at its weakest part, {name}: {significant(most)} A; carries {significant(amps)} A.",
+                "" if amps <= most else "A better part there, or less load.",
+            )  # fmt: skip
+
+
+def mating(mine: Housing, other: Housing) -> list[tuple[str, bool, str, str]]:
+    """(rule, whether it holds, what it is, cure) of two halves that are to plug together."""
+    genders = {mine.contacts, other.contacts}
+    forms = {mine.form, other.form}
+    gender_ok = genders in ({"pin", "socket"}, {"genderless"}) or (genders == {"clamp"} and len(forms) == 2)
+    form_ok = forms in ({"plug", "receptacle"}, {"genderless"})
+    family_ok = mine.family == other.family and (not mine.mates or other.id in mine.mates)
+    mine_labels, other_labels = {c.label for c in mine.cavities}, {c.label for c in other.cavities}
+    lone = sorted(mine_labels ^ other_labels)
+    return [
+        ("mate.form", form_ok, f"{mine.form} meets {other.form}.", "One half is a plug, the other a receptacle."),
+        ("mate.gender", gender_ok, f"{mine.contacts}s meet {other.contacts}s.", "Pins go with sockets."),
+        ("mate.key", mine.key == other.key and family_ok, f"key {mine.key or 'none'} of {mine.family} meets {other.key or 'none'} of {other.family}.", "Choose the half with this key."),
+        ("mate.cavities", not lone, "both faces have the same cavities." if not lone else f"only one face has {', '.join(lone[:6])}.", "Choose the half with these cavities."),
+    ]  # fmt: skip

@@ -1,0 +1,151 @@
+"""What judging a fit needs: the record it ends in, and what all rules share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from math import inf
+from typing import Any
+
+from umber_trunk.core.catalog.parts import Between, Clamp, Crimped, Housing, Seal
+from umber_trunk.core.ends.covering import Fitted, fitted
+from umber_trunk.core.ends.wire_ends import Places, WireEnd, places_of
+from umber_trunk.core.findings import Severity
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import End
+from umber_trunk.core.results import Results
+from umber_trunk.core.units import significant
+
+FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
+CONTACT_RISE_K = 30.0
+"""Rise that a contact's rated current stands for; it goes with the square of the current (IEC 60512-5-2 as usually read)."""
+MOST_ON_A_STUD = 4
+"""Terminals on one stud at most (ABYC E-11)."""
+BEND_TIMES = 4.0
+"""Least bend radius of a wire over its outside where a housing's sheet gives no room."""
+TORQUE_NM = {4: 1.2, 5: 2.5, 6: 4.5, 8: 11.0, 10: 22.0, 12: 38.0}
+"""Usual torque of a steel stud by its thread; the maker's sheet wins."""
+
+
+Options = Callable[[], tuple[str, ...]]
+"""The parts that would do, looked for only where a fit isn't met."""
+
+
+@dataclass(frozen=True)
+class Fit:
+    """One rule at one place. `value` has to lie from `low` to `high`, either None where that side is open; with both None
+    `ok` alone says it. `options` are the ids of parts that would do, the best first."""
+
+    end: str
+    cavity: str
+    wire: str
+    part: str
+    rule: str
+    ok: bool
+    value: float | None
+    low: float | None
+    high: float | None
+    unit: str
+    message: str
+    cure: str = ""
+    options: tuple[str, ...] = ()
+    severity: Severity = FAULT
+    proposed: bool = False
+    source: str = ""
+
+    @property
+    def id(self) -> str:
+        """Where it is and what was asked."""
+        return f"{self.end} {self.cavity} {self.wire} {self.rule}"
+
+    @property
+    def off(self) -> float:
+        """By how much the value is outside, 0 inside."""
+        if self.value is None:
+            return 0.0
+        return max(
+            self.value - (inf if self.high is None else self.high),
+            (-inf if self.low is None else self.low) - self.value,
+            0.0,
+        )
+
+
+class Judging:
+    """What all rules work with; `whole`: fits that are met are told too."""
+
+    def __init__(self, results: Results, whole: bool = True) -> None:
+        self.results, self.whole = results, whole
+        self.places: Places = places_of(results.design)
+        self.shelf = self.places.shelf
+        self.fitted: Fitted = results.once(fitted)
+        self.practice = results.design.project.practice
+        self.plant = results.figures.solution.plant
+        self.index = index_of(results.design)
+        self.net_a = self._currents()
+
+    def _currents(self) -> dict[tuple[str, str], float]:
+        """Cavity → the most that passes through its contact in any case: the sum, with signs, of the wires in it."""
+        found: dict[tuple[str, str], float] = {}
+        for case in self.results.figures.solution.cases:
+            amps = case.wire_a.tolist()
+            here: dict[tuple[str, str], float] = {}
+            for wire, current in zip(self.plant.wires, amps, strict=True):
+                for pin, sign in ((wire.start, -1.0), (wire.finish, 1.0)):
+                    here[pin.end, pin.cavity] = here.get((pin.end, pin.cavity), 0.0) + sign * current
+            for key, value in here.items():
+                found[key] = max(found.get(key, 0.0), abs(value))
+        return found
+
+    def _fit(
+        self, one: WireEnd, part: str | None, rule: str, ok: bool, message: str, cure: str = "", value: float | None = None,
+        band: tuple[float | None, float | None] = (None, None), unit: str = "", options: Options = tuple,
+        severity: Severity = FAULT, source: str = "",
+    ) -> Fit | None:  # fmt: skip
+        if ok and not self.whole:
+            return None
+        chosen = one.fitting
+        proposed = part is not None and part in {self.fitted.of(one).part, self.fitted.of(one).seal, self.fitted.of(one).ferrule, self.fitted.of(one).shrink} - {
+            chosen.part, chosen.seal, chosen.ferrule, chosen.shrink
+        }  # fmt: skip
+        return Fit(
+            one.end.id, one.label, one.wire.id, part or "", rule, ok, value, *band, unit, f"{one.name}, {one.wire.id}: {message}",
+            "" if ok else cure, options(), severity, proposed, source,
+        )  # fmt: skip
+
+    def _unknown(self, one: WireEnd, part: str, what: str) -> Fit | None:
+        return self._fit(
+            one,
+            part,
+            "part.known",
+            False,
+            f"no catalogue has the {what} “{part}”.",
+            "Choose another, or import its sheet.",
+        )
+
+    def _within(
+        self, one: WireEnd, part: Crimped | Seal | Clamp | Housing, rule: str, band: Between, value: float, unit: str, what: str, cure: str, options: Options
+    ) -> Fit | None:  # fmt: skip
+        ok = band.holds(value)
+        word = "" if ok else " too thick" if value > band.high else " too thin"
+        message = f"{what} {significant(value)} {unit}{word}; {part.name} takes {band.low:g} to {band.high:g} {unit}."
+        return self._fit(
+            one, part.id, rule, ok, message, cure, value, (band.low, band.high), unit, options, source=part.source
+        )
+
+    def _of_housing(
+        self, end: End, label: str, part: str, rule: str, ok: bool, message: str, cure: str, **more: Any
+    ) -> Fit | None:
+        if ok and not self.whole:
+            return None
+        plain: dict[str, Any] = {"value": None, "low": None, "high": None, "unit": ""} | more
+        return Fit(
+            end.id,
+            label,
+            "",
+            part,
+            rule,
+            ok,
+            message=f"{end.name}{' ' + label if label else ''}: {message}",
+            cure="" if ok else cure,
+            **plain,
+        )
