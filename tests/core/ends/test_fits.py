@@ -11,6 +11,7 @@ import pytest
 from ends_kit import contact, housing, judged, lead, part, results_of, the
 from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.demo import demo
+from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 
@@ -320,8 +321,34 @@ def test_house_practice_decides() -> None:
 
     assert "contact.shared" in at(shared({"low": 1, "high": 9}), sharing="never")
     assert "contact.shared" not in at(shared({"low": 1, "high": 9}))
-    bare = clamped()  # strands of 0.25 mm
-    assert "clamp.ferrule" not in at(bare, ferrules="never")
+    assert "clamp.ferrule" not in at(clamped(), ferrules="never")
+    thick = lead([contact(insulation_mm={"low": 0.5, "high": 2.0}), housing()])
+    severe = {kept: the(practised(thick, wings=kept), "wings.insulation").severity for kept in ("contact", "remove")}
+    assert severe == {"contact": Severity.FAULT, "remove": Severity.WARNING}
+    thin = lead([contact(area_mm2={"low": 4.0, "high": 6.0}), housing()])
+    assert the(practised(thin, thin="fold"), "barrel.area").severity is Severity.WARNING
+    folded = [
+        wire.model_copy(update={"at_finish": wire.at_finish.model_copy(update={"folded": True})})
+        if wire.at_finish
+        else wire
+        for wire in thin.wires
+    ]
+    twice = the(practised(thin.model_copy(update={"wires": tuple(folded)}), thin="fold"), "barrel.area")
+    assert twice.ok
+    assert twice.value == pytest.approx(2 * AREA)
+
+
+def practised(design: Design, **practice: str) -> Design:
+    project = design.project.model_copy(update={"practice": design.project.practice.model_copy(update=practice)})
+    return design.model_copy(update={"project": project})
+
+
+def test_solder_in_place_of_a_crimp() -> None:
+    tail = lead([contact(barrel="solder"), housing()])
+    assert not the(tail, "contact.soldered").ok
+    assert the(practised(tail, instead="sleeved"), "contact.soldered").ok  # 5 A of 5
+    more = lead([contact(barrel="solder"), housing()], amps=5.0 * (1 + NUDGE))
+    assert not the(practised(more, instead="sleeved"), "contact.soldered").ok
 
 
 def test_the_demos_have_their_misfits_and_no_more() -> None:

@@ -127,6 +127,16 @@ def test_the_house_flows_solder_or_not() -> None:
     assert "solder" in ops(solder="flow")
 
 
+def test_large_lugs_by_hex_or_indent() -> None:
+    design = demo("shore")
+    project = design.project.model_copy(update={"practice": Practice(lug_tool="indent")})
+    hexed, dented = (strips(analyse(one), "B2")[0] for one in (design, design.model_copy(update={"project": project})))
+    assert hexed.crimp_height_mm
+    assert "hex" in hexed.tool
+    assert dented.crimp_height_mm is None
+    assert "indent" in dented.tool
+
+
 def test_every_matter_is_a_setting_with_both_reasons() -> None:
     for matter in MATTERS:
         values = {school.value for school in matter.schools}

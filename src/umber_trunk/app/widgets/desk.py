@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QLayout,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -183,11 +184,14 @@ class Pages(QStackedWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
         self.currentChanged.connect(lambda _: self.updateGeometry())
 
     def sizeHint(self) -> QSize:
-        shown = self.currentWidget()
-        return shown.sizeHint() if shown is not None else super().sizeHint()
+        return QSize(super().sizeHint().width(), self.minimumSizeHint().height())
+
+    def hasHeightForWidth(self) -> bool:
+        return False
 
     def minimumSizeHint(self) -> QSize:
         shown = self.currentWidget()

@@ -100,7 +100,8 @@ class Cavity(Frozen):
 class Housing(Base):
     """A connector body. `contacts` are what goes into it; with screw or spring clamps `clamp` names them. `wire_mm` is
     what its rear grommet's bores or its gland seal on. `derating` is (share of cavities loaded, share of the rated
-    current) as its sheet has it. `mates` are the ids it plugs into; an empty tuple means any of its family with its key."""
+    current) as its sheet has it. `mates` are the ids it plugs into; an empty tuple means any of its family with its key.
+    `assembly` is how its own parts go together once all wires are in."""
 
     kind: Literal["housing"] = "housing"
     form: Literal["plug", "receptacle", "genderless"]
@@ -121,6 +122,7 @@ class Housing(Base):
     ingress: Label = ""
     depth_mm: Length = 25.0
     bend_mm: Millimetres = 0.0
+    assembly: tuple[Text, ...] = ()
 
     @model_validator(mode="after")
     def _sound(self) -> Housing:

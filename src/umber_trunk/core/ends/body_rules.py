@@ -169,7 +169,7 @@ class BodyRules(Judging):
     def _weakest(self) -> Iterator[Fit | None]:
         """A lead is as good as its weakest part."""
         for wire in self.places.design.wires:
-            rated: list[tuple[float, str]] = []
+            rated: list[tuple[float, str, str]] = []
             for side in ("start", "finish"):
                 one = self.places.by_key.get((wire.id, side))
                 if one is None:
@@ -177,19 +177,19 @@ class BodyRules(Judging):
                 part = clamp_of(self.shelf, one) if one.made == "clamp" else self.shelf.named(self.fitted.of(one).part)
                 share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
                 if isinstance(part, Contact | Clamp | Lug) and part.rated_a is not None:
-                    rated.append((share * part.rated_a, f"{part.name} at {one.name}"))
+                    rated.append((share * part.rated_a, f"{part.name} at {one.name}", part.id))
             cable = self.places.cables.get(wire.cable or "")
             if cable is not None and cable.rated_a is not None:
-                rated.append((cable.rated_a, cable.name))
+                rated.append((cable.rated_a, cable.name, cable.id))
             figure = self.results.figures.wires.get(wire.id)
             if not rated or figure is None:
                 continue
-            most, name = min(rated)
+            most, name, part_id = min(rated)
             amps = figure.amps / wire.parallel
             if amps <= most and not self.whole:
                 continue
             yield Fit(
-                wire.start.end, "", wire.id, name, "lead.weakest", amps <= most * (1 + 1e-9), amps, None, most, "A",
+                wire.start.end, "", wire.id, part_id, "lead.weakest", amps <= most * (1 + 1e-9), amps, None, most, "A",
                 f"{wire.name or wire.id}: rated at its weakest part, {name}: {significant(most)} A; carries {significant(amps)} A.",
                 "" if amps <= most else "A better part there, or less load.",
             )  # fmt: skip

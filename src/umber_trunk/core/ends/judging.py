@@ -123,13 +123,14 @@ class Judging:
         )
 
     def _within(
-        self, one: WireEnd, part: Crimped | Seal | Clamp | Housing, rule: str, band: Between, value: float, unit: str, what: str, cure: str, options: Options
+        self, one: WireEnd, part: Crimped | Seal | Clamp | Housing, rule: str, band: Between, value: float, unit: str, what: str, cure: str, options: Options,
+        severity: Severity = FAULT,
     ) -> Fit | None:  # fmt: skip
         ok = band.holds(value)
         word = "" if ok else " too thick" if value > band.high else " too thin"
         message = f"{what} {significant(value)} {unit}{word}; {part.name} takes {band.low:g} to {band.high:g} {unit}."
         return self._fit(
-            one, part.id, rule, ok, message, cure, value, (band.low, band.high), unit, options, source=part.source
+            one, part.id, rule, ok, message, cure, value, (band.low, band.high), unit, options, severity, part.source
         )
 
     def _of_housing(

@@ -214,6 +214,8 @@ def steps_at(results: Results, end_id: str) -> list[Step]:
                     inserted,
                 )
             )
+        for number, text in enumerate(housing.assembly, 1):
+            after.append(add(f"assemble {body.id} {number}", "assemble", None, text, housing.id, after))
         if housing.lock:
             after.append(
                 add(

@@ -81,3 +81,10 @@ MATTERS = (
     )),
 )  # fmt: skip
 """Every matter of the house practice, in the order of the work."""
+
+WEIGHTS = (
+    Matter("least_parts", "What another kind of part costs", (School("1", "usual 1", "Fewer kinds on the shelf; 0 where that is no matter."),)),
+    Matter("least_tools", "What another tool or die costs", (School("3", "usual 3", "Fewer tools out and set up; beside the cost of another kind of part."),)),
+    Matter("solder_most_a", "Solder in place of a crimp up to, A", (School("5", "usual 5", "Above this current a soldered joint is not offered."),)),
+)  # fmt: skip
+"""What proposals weigh, as figures."""

@@ -9,7 +9,8 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from umber_trunk.core.catalog.parts import CablePart, Contact, Ferrule, Housing, Lug, Seal, Shrink, Splice
+from umber_trunk.core.catalog.parts import CablePart, Contact, Ferrule, Housing, Lug, Seal, Shrink, Splice, Tool
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.reach import clamp_of
 from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
@@ -140,6 +141,8 @@ def strip_of(results: Results, one: WireEnd) -> Strip | None:
         )  # fmt: skip
     if isinstance(part, Contact):
         strip = part.strip_mm
+        if results.design.project.practice.twist == "always":
+            notes.append("Twist the strands.")
         pieces.append(
             Piece(
                 "wire barrel",
@@ -193,10 +196,14 @@ def strip_of(results: Results, one: WireEnd) -> Strip | None:
         if part.lining == "adhesive":
             notes.append("Smooth jaws only: the die must not pierce the lining.")
         row = min(part.crimps, key=lambda crimp: abs(crimp.area_mm2 - area)) if part.crimps else None
+        press, die = part.tool, part.die
+        if results.design.project.practice.lug_tool == "indent" and (indenter := _indenter(shelf, part)):
+            press, die, row = indenter, "", None
+            notes.append("Indented: look at how deep; a height over it tells nothing.")
         return Strip(
             part=part.id, part_name=part.name, strip_mm=part.strip_mm, entry_mm=part.barrel_mm, eaten_mm=part.strip_mm + part.barrel_mm, pieces=tuple(pieces),
             crimps_at_mm=places_mm, crimp_height_mm=row.height_mm if row else None, crimp_plus_minus_mm=row.plus_minus_mm if row else None,
-            tool=shelf.name(part.tool) if part.tool else "", die=part.die, notes=tuple(notes), **common,
+            tool=shelf.name(press) if press else "", die=die, notes=tuple(notes), **common,
         )  # fmt: skip
     if isinstance(part, Splice):
         half = part.barrel_mm / 2 if part.form == "butt" else part.barrel_mm
@@ -206,6 +213,14 @@ def strip_of(results: Results, one: WireEnd) -> Strip | None:
             tool=shelf.name(part.tool) if part.tool else "", die=part.die, notes=tuple(notes), **common,
         )  # fmt: skip
     return None
+
+
+def _indenter(shelf: Shelf, lug: Lug) -> str | None:
+    """The indenting tool of a lug's family, for one that a hex press would close."""
+    usual = shelf.get(lug.tool, Tool)
+    if usual is None or usual.way != "hex":
+        return None
+    return next((one.id for one in shelf.of(Tool) if one.way == "indent" and one.family == lug.family), None)
 
 
 def cable_strips(results: Results, cable_id: str) -> list[CableStrip]:
@@ -227,7 +242,8 @@ def cable_strips(results: Results, cable_id: str) -> list[CableStrip]:
 def _cable_strip(results: Results, cable: CablePart, cable_id: str, end_id: str, ends: list[WireEnd]) -> CableStrip:
     """Each core reaches its own cavity from the middle of the jacket's edge: the depth behind the face and the way out to
     the cavity, by Pythagoras; the earth's a little more."""
-    cores = []
+    cores: list[CoreCut] = []
+    drains: list[CoreCut] = []
     for one in ends:
         made, core = strip_of(results, one), places_of(results.design).core(one.wire)
         depth = one.housing.depth_mm * 0.5 if isinstance(one.housing, Housing) else 20.0
@@ -235,16 +251,15 @@ def _cable_strip(results: Results, cable: CablePart, cable_id: str, end_id: str,
         role = (core.role if core else "") or (one.place.role if one.place else "")
         free = math.hypot(depth, sideways) + (EARTH_LONGER_MM if role == "earth" else 0.0)
         strip = made.strip_mm if made else results.design.project.strip_m * 1e3
-        cores.append(
-            CoreCut(
-                one.wire.id, one.wire.core, one.label, round(free, 1), strip, one.wire.colour, one.wire.stripe, role
-            )
+        cut = CoreCut(
+            one.wire.id, one.wire.core, one.label, round(free, 1), strip, one.wire.colour, one.wire.stripe, role
         )
+        (drains if role == "drain" and not one.wire.core else cores).append(cut)
     longest = max((core.free_mm + core.strip_mm for core in cores), default=0.0)
     notes = []
     drain = 0.0
     if cable.drain_mm2:
-        drain = round(max((core.free_mm for core in cores), default=0.0), 1)
+        drain = round(max((core.free_mm + core.strip_mm for core in drains or cores), default=0.0), 1)
         notes.append(f"Sleeve the bare drain to {SLEEVE_OVER_MM:g} mm short of its place.")
     if cable.screen != "none":
         notes.append(

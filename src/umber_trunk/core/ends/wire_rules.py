@@ -10,7 +10,7 @@ import numpy as np
 
 from umber_trunk.core.catalog.parts import Contact, Crimped, Ferrule, Housing, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import needs_ferrule
-from umber_trunk.core.ends.judging import CONTACT_RISE_K, WARNING, Fit, Judging, Options
+from umber_trunk.core.ends.judging import CONTACT_RISE_K, FAULT, WARNING, Fit, Judging, Options
 from umber_trunk.core.ends.reach import (
     Stuff,
     clamp_of,
@@ -138,10 +138,13 @@ class WireRules(Judging):
     def _barrel(self, one: WireEnd, stuff: Stuff, part: Crimped, options: Options) -> Iterator[Fit | None]:
         many = len(stuff.each_mm) if one.made != "lug" else 1
         what = "conductor" if many == 1 else f"{many} conductors, together"
+        folded = self.practice.thin == "fold" and many == 1
+        area = stuff.area_mm2 * (2 if folded and one.fitting.folded else 1)
+        may = folded and not one.fitting.folded and part.area_mm2.holds(2 * stuff.area_mm2)
+        cure = "Choose the part for this area, or a wire to suit."
         yield self._within(
-            one, part, "barrel.area", part.area_mm2, stuff.area_mm2, "mm²", what,
-            "Choose the part for this area, or a wire to suit." + (" Folding it double is a recorded deviation." if stuff.area_mm2 < part.area_mm2.low and self.practice.thin == "fold" else ""),
-            options,
+            one, part, "barrel.area", part.area_mm2, area, "mm²", f"{what} folded double" if area > stuff.area_mm2 else what,
+            f"{cure} Folding it double, recorded, would fill it." if may else cure, options, WARNING if may else FAULT,
         )  # fmt: skip
         if part.crimps:
             near = min(part.crimps, key=lambda row: abs(row.area_mm2 - stuff.area_mm2))
@@ -183,14 +186,11 @@ class WireRules(Judging):
         yield from self._barrel(one, stuff, part, options)
         if part.insulation_mm is not None:
             for mm in sorted(set(stuff.each_mm)):
-                how = (
-                    "the right contact"
-                    if self.practice.wings == "contact"
-                    else "the right contact; taking the wings off is a recorded deviation"
-                )
+                off = self.practice.wings == "remove" and mm > part.insulation_mm.high
+                how = "the right contact; taking the wings off is a recorded deviation" if off else "the right contact"
                 yield self._within(
-                    one, part, "wings.insulation", part.insulation_mm, mm, "mm", "insulation", f"Choose {how}.", options
-                )
+                    one, part, "wings.insulation", part.insulation_mm, mm, "mm", "insulation", f"Choose {how}.", options, WARNING if off else FAULT,
+                )  # fmt: skip
 
     def _tight(self, one: WireEnd, stuff: Stuff, fitting: Fitting, housing: Housing) -> Iterator[Fit | None]:
         zone = self.index.zones.get(one.end.zone or "")
@@ -358,6 +358,15 @@ class WireRules(Judging):
             yield from self._lug_runs(one, stuff, part)
 
     def _contact_runs(self, one: WireEnd, stuff: Stuff, part: Contact) -> Iterator[Fit | None]:
+        if part.barrel == "solder":
+            most = self.practice.solder_most_a
+            ok = self.practice.instead == "sleeved" and stuff.amps <= most
+            yield self._fit(
+                one, part.id, "contact.soldered", ok,
+                f"soldered in place of a crimp at {significant(stuff.amps)} A." if ok else f"soldered in place of a crimp at {significant(stuff.amps)} A; this house doesn’t"
+                + (f" above {most:g} A." if self.practice.instead == "sleeved" else "."),
+                "A crimped contact, or the house practice for small currents.", severity=WARNING,
+            )  # fmt: skip
         if part.rated_a is None:
             return
         housing = one.housing

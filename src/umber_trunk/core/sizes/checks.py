@@ -218,7 +218,12 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
     if any(z.oil for z in zones) and not jacket.oil:
         yield f"{jacket.name} swells in oil", "Use an oil-proof jacket.", WARNING
     if any(z.wet for z in zones) and cond.metal.id == "copper":
-        yield "bare copper in the wet creeps green from its ends", "Seal both ends, or use tinned.", NOTE
+        always = design.project.practice.tinned == "always"
+        yield (
+            "bare copper in the wet creeps green from its ends",
+            "Use tinned: the house does so always." if always else "Seal both ends, or use tinned.",
+            WARNING if always else NOTE,
+        )
 
 
 def _wires(design: Design, found: Figures) -> Iterator[Finding]:

@@ -26,7 +26,7 @@ from umber_trunk.core.ends.faces import Face, View, faces_of
 from umber_trunk.core.ends.fits import fits
 from umber_trunk.core.ends.judging import Fit
 from umber_trunk.core.ends.order import Step, steps_at
-from umber_trunk.core.ends.practice import MATTERS, Matter
+from umber_trunk.core.ends.practice import MATTERS, WEIGHTS, Matter
 from umber_trunk.core.ends.reasons import why_fit
 from umber_trunk.core.ends.strip import cable_strips, clock_mark, strip_of
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
@@ -34,7 +34,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import EndKind
-from umber_trunk.core.units import significant
+from umber_trunk.core.units import parse_number, significant
 
 NO_PART = "no catalogue part"
 FITS, REPAIR = 2, 5
@@ -78,7 +78,9 @@ class EndsDesk(Desk):
         self.cure = hint("")
         self.strip = StripView()
         self.steps = self.table("Order at this end", "steps", _step_columns(), lambda r: r.id)
+        self.reasons = hint("")
         self.schools = self.table("House practice", "practice", self._school_columns(), lambda r: r.field)
+        self.schools.current.connect(self._school_moved)
         before = "What must be done before what, at the chosen end: shrink, seals and nuts go on before the strip."
         schools = "Where good builders disagree. Type the number of a school to keep it; fits, strips and order follow."
         self.repair, self.halves = RepairPanel(self), HalvesPanel(self)
@@ -94,7 +96,7 @@ class EndsDesk(Desk):
             ("Halves", self.halves),
             ("Order", column(hint(before), self.steps)),
             ("Repair", self.repair),
-            ("Practice", column(hint(schools), self.schools)),
+            ("Practice", column(hint(schools), self.schools, self.reasons)),
         )
         self._tabs, line, self._stack = tabbed(self, pages)
         right = column(line, self._stack)
@@ -127,7 +129,10 @@ class EndsDesk(Desk):
                 over = 100 * max(known.cost - known.bound, 0.0) / known.cost
                 told += ", no fewer would do" if over < 0.5 else f", at most {over:.0f} % over the fewest possible"
         self.summary.setText(told + ".")
-        self.schools.show_rows(list(MATTERS))
+        self.schools.show_rows([*MATTERS, *WEIGHTS])
+        if not self.schools.chosen_id():
+            self.schools.choose(MATTERS[0].field, quiet=True)
+            self._school_moved(MATTERS[0].field)
         self._show_end()
 
     def begin(self) -> None:
@@ -436,8 +441,8 @@ class EndsDesk(Desk):
             Column("Cavity", lambda r: r.label, cavity, key=lambda r: (len(r.label), r.label)),
             Column("Wire", lambda r: r.wire.id),
             Column("Colour", lambda r: r.wire.colour, swatch=lambda r: (r.wire.colour, r.wire.stripe), width=130),
-            Column("For", lambda r: r.wire.name or r.wire.circuit, width=120),
-            Column("Part", lambda r: self._part(r, "part"), self._part_edit("part"), width=180),
+            Column("For", lambda r: r.wire.name or r.wire.circuit, width=100),
+            Column("Part", lambda r: self._part(r, "part"), self._part_edit("part"), width=230),
             Column("■", lambda r: "■" if r.fitting.locked else ""),
             Column("Seal or ferrule", lambda r: self._part(r, "seal") or self._part(r, "ferrule") or self._part(r, "shrink"), self._part_edit("seal"), width=-1),
         ]  # fmt: skip
@@ -466,29 +471,49 @@ class EndsDesk(Desk):
         ]  # fmt: skip
 
     def _school_columns(self) -> list[Column]:
+        def value(matter: Matter) -> str:
+            return str(getattr(self.document.design.project.practice, matter.field))
+
         def kept(matter: Matter) -> str:
-            value = getattr(self.document.design.project.practice, matter.field)
-            number, school = next((n, s) for n, s in enumerate(matter.schools, 1) if s.value == value)
+            if matter in WEIGHTS:
+                return f"{float(value(matter)):g}"
+            number, school = next((n, s) for n, s in enumerate(matter.schools, 1) if s.value == value(matter))
             return f"{number}  {school.says}"
 
+        def others(matter: Matter) -> str:
+            if matter in WEIGHTS:
+                return matter.schools[0].says
+            rest = [(n, s) for n, s in enumerate(matter.schools, 1) if s.value != value(matter)]
+            return ",  ".join(f"{n}  {school.says}" for n, school in rest)
+
         def edit(matter: Matter, text: str) -> Edit:
-            said = text.strip().split(" ")[0]
+            said = text.strip()
+            if matter in WEIGHTS:
+                figure = parse_number(said)
+                return lambda design: set_project(
+                    design, practice=change(design.project.practice, **{matter.field: figure})
+                )
             school = next(
-                (s for n, s in enumerate(matter.schools, 1) if said == str(n) or text.strip().lower() == s.says), None
+                (s for n, s in enumerate(matter.schools, 1) if said.split(" ")[0] == str(n) or said.lower() == s.says),
+                None,
             )
             if school is None:
-                raise InputError(
-                    f"“{text.strip()}” is none of: {'; '.join(f'{n} {s.says}' for n, s in enumerate(matter.schools, 1))}."
-                )
+                known = "; ".join(f"{n} {s.says}" for n, s in enumerate(matter.schools, 1))
+                raise InputError(f"“{said}” is none of: {known}.")
             return lambda design: set_project(
                 design, practice=change(design.project.practice, **{matter.field: school.value})
             )
 
         return [
-            Column("Matter", lambda r: r.name, width=170),
+            Column("Matter", lambda r: r.name, width=190),
             Column("Kept here", kept, edit, width=190),
-            Column("Both reasons", lambda r: "  ".join(f"{n} {s.says}: {s.why}" for n, s in enumerate(r.schools, 1)), width=-1),
-        ]  # fmt: skip
+            Column("Or", others, width=-1),
+        ]
+
+    def _school_moved(self, field: str) -> None:
+        matter = next((one for one in (*MATTERS, *WEIGHTS) if one.field == field), None)
+        if matter is not None:
+            self.reasons.setText("  ".join(f"{school.says.capitalize()}: {school.why}" for school in matter.schools))
 
 
 def _step_columns() -> list[Column]:

@@ -54,6 +54,8 @@ class RepairPanel(QWidget):
         self.device.setAccessibleName(tr("Device"))
         self.suits = Label()
         self.suits.setWordWrap(True)
+        for table in (self.looks, self.map):
+            table.setMinimumHeight(90)
         for box in (self.lead, self.device):
             box.textChanged.connect(lambda _: self._judge())
         layout = QVBoxLayout(self)

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.core.ends.strip import CableStrip, Strip
+from umber_trunk.core.ends.strip import CableStrip, CoreCut, Strip
 
 BEHIND_MM = 14.0
 COPPER = "#b77a4c"
@@ -62,6 +62,12 @@ class StripView(QWidget):
         picture = QRectF(
             room.left(), room.top() + 1.6 * line, room.width(), max(60.0, room.height() - (len(lines) + 3.2) * line)
         )
+        if self.cable is not None and picture.width() > 420:
+            stepped = QRectF(
+                picture.left() + 0.46 * picture.width(), picture.top(), 0.54 * picture.width(), picture.height()
+            )
+            picture = QRectF(picture.left(), picture.top(), 0.44 * picture.width(), picture.height())
+            self._stepped(painter, stepped, self.cable, one.wire, line)
         self._scene(painter, picture, one, line)
         painter.setFont(theme.font(9))
         painter.setPen(theme.INK)
@@ -143,6 +149,54 @@ class StripView(QWidget):
             painter.drawLine(at + QPointF(0, -2), at + QPointF(4, -8))
         self._dimension(painter, tip.x(), tip.x() + one.strip_mm * scale, room.top() + line, _mm(one.strip_mm))
 
+    def _stepped(self, painter: QPainter, room: QRectF, cut: CableStrip, wire: str, line: float) -> None:
+        """The cable's end: jacket, screen folded back, foil, drain, each core as far as its own cavity, tips to the left."""
+        longest = max(cut.jacket_back_mm, 1.0)
+        names = 1.05 * max(QFontMetricsF(theme.font(8.5)).horizontalAdvance(_reach(core)) for core in cut.cores)
+        scale = min((room.width() - names - 22) / (longest + 16.0), 12.0)
+        edge = room.left() + names + 14 + longest * scale
+        middle, tall = room.center().y(), room.height() - 1.6 * line
+        thick = min(cut.jacket_mm * scale, 0.5 * tall)
+        lanes = max(len(cut.cores) + (1 if cut.drain_mm else 0), 1)
+        lane = tall / lanes
+        painter.setFont(theme.font(8.5))
+        for number, core in enumerate(cut.cores):
+            y = room.top() + line + (number + 0.5) * lane
+            bend = QPointF(edge - 0.18 * longest * scale, y)
+            colour = theme.wire_colour(core.colour) if core.colour else theme.PAPER_DIM
+            wide = max(3.0, min(0.5 * lane, 9.0))
+            stop, tip = edge - core.free_mm * scale, edge - (core.free_mm + core.strip_mm) * scale
+            rim = wide + (2 if core.wire == wire else 0.8)
+            for ink, width in ((theme.INK, rim), (colour, wide)):
+                painter.setPen(_flat(ink, width))
+                painter.drawLine(QPointF(edge, middle), bend)
+                painter.drawLine(bend, QPointF(stop, y))
+            painter.setPen(_flat(QColor(COPPER), max(1.6, 0.5 * wide)))
+            painter.drawLine(QPointF(stop, y), QPointF(tip, y))
+            painter.setPen(theme.INK)
+            painter.drawText(
+                QRectF(room.left(), y - line, names + 6, 2 * line), int(Qt.AlignmentFlag.AlignVCenter), _reach(core)
+            )
+        if cut.drain_mm:
+            y = room.top() + line + (len(cut.cores) + 0.5) * lane
+            painter.setPen(QPen(theme.SLATE, 2, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(edge, middle), QPointF(edge - 0.18 * longest * scale, y))
+            painter.drawLine(QPointF(edge - 0.18 * longest * scale, y), QPointF(edge - cut.drain_mm * scale, y))
+            painter.drawText(
+                QRectF(room.left(), y - line, names + 6, 2 * line),
+                int(Qt.AlignmentFlag.AlignVCenter),
+                f"drain {cut.drain_mm:.0f}",
+            )
+        painter.setPen(QPen(theme.INK, 1))
+        painter.setBrush(theme.GRIP)
+        painter.drawRect(QRectF(edge, middle - thick / 2, room.right() - edge, thick))
+        if cut.screen != "none":
+            painter.setBrush(QBrush(theme.SLATE, Qt.BrushStyle.DiagCrossPattern))
+            painter.drawRect(
+                QRectF(edge, middle - thick / 2 - 3, min(cut.screen_mm * scale, room.right() - edge), thick + 6)
+            )
+        self._dimension(painter, edge - longest * scale, edge, room.top() + 4, f"jacket off {_mm(longest)}")
+
     def _dimension(self, painter: QPainter, left: float, right: float, y: float, said: str) -> None:
         painter.setPen(QPen(theme.INK, 1))
         for x in (left, right):
@@ -155,3 +209,13 @@ class StripView(QWidget):
 def _mm(value: float) -> str:
     """A tenth of a millimetre is as fine as a rule can be read."""
     return f"{value:.1f} mm".replace(".0 mm", " mm")
+
+
+def _reach(core: CoreCut) -> str:
+    """A core by its mark, how far it reaches past the jacket and how much of it is bare."""
+    return f"{core.mark}  {core.free_mm:.0f} + {core.strip_mm:g}"
+
+
+def _flat(ink: QColor, width: float) -> QPen:
+    """A pen whose lines end where they end."""
+    return QPen(ink, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
