@@ -21,7 +21,10 @@ from openpyxl import load_workbook
 from conftest import design_of
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.demo import barge
+from umber_trunk.core.demo import barge, demo
+from umber_trunk.core.ends.fits import fits
+from umber_trunk.core.ends.order import steps_at
+from umber_trunk.core.ends.strip import strips
 from umber_trunk.core.explain.about_fuses import why_fuse, why_start
 from umber_trunk.core.explain.about_wires import why_cut, why_heat, why_load, why_size, why_wire_drop
 from umber_trunk.core.harness.edits import set_size
@@ -131,6 +134,17 @@ def test_least_copper_and_worth(capsys: pytest.CaptureFixture[str], tmp_path: Pa
     path = _file(tmp_path, "shed")
     held("shed.optimise.json", json.loads(_said(capsys, "optimise", path, "--json")))
     held("shed.worth.json", json.loads(_said(capsys, "worth", path, "--json")))
+
+
+def test_ends() -> None:
+    """Every fit of both demos, every strip and every step of the shore leads."""
+    for name in ("barge", "shore"):
+        found = analyse(demo(name)).once(fits)
+        held(f"{name}.fits.json", {f.id: [f.ok, f.part, f.value, f.low, f.high, f.message] for f in found})
+    results = analyse(demo("shore"))
+    made = {wire.id: [asdict(one) for one in strips(results, wire.id)] for wire in results.design.wires}
+    order = {end.id: [[step.op, step.text] for step in steps_at(results, end.id)] for end in results.design.ends}
+    held("shore.making.json", json.loads(json.dumps({"strips": made, "order": order})))
 
 
 def held(name: str, answer: Any) -> None:

@@ -178,7 +178,7 @@ def _mate(args: argparse.Namespace) -> int:
 
 
 def _strip(args: argparse.Namespace) -> int:
-    from umber_trunk.core.ends.strip import cable_strips, clock_mark, strips
+    from umber_trunk.core.ends.strip import cable_strips, clock_mark, strips, tenths
     from umber_trunk.core.ends.svg import strips_svg
 
     _shop()
@@ -200,7 +200,9 @@ def _strip(args: argparse.Namespace) -> int:
     elif args.svg is None:
         for one in found:
             print(f"{one.end} {one.cavity}: {one.part_name}")
-            print(f"  strip {one.strip_mm:g} mm, goes in {one.entry_mm:g} mm, one try eats {one.eaten_mm:g} mm")
+            print(
+                f"  strip {tenths(one.strip_mm)} mm, goes in {tenths(one.entry_mm)} mm, one try eats {tenths(one.eaten_mm)} mm"
+            )
             if one.crimp_height_mm:
                 print(
                     f"  crimp {one.crimp_height_mm:g} ± {one.crimp_plus_minus_mm:g} mm with {one.tool}, die {one.die}"

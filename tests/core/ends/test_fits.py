@@ -358,3 +358,37 @@ def test_the_demos_have_their_misfits_and_no_more() -> None:
     assert barge == {("part.fits", "W08"), ("contact.heat", "W09")}  # the pump's wires, too thin and too hot
     mended = set_size(demo("barge"), ["W08", "W09"], "6 mm2")
     assert all(f.ok for f in judged(mended))
+
+
+def test_conductors_side_by_side_share_a_contact() -> None:
+    """Two of 2.5 mm² are 5 mm² in one barrel, two through one seal, and all their current through one contact; lugs they
+    have one each."""
+
+    def twice(design: Design) -> Design:
+        return design.model_copy(update={"wires": tuple(w.model_copy(update={"parallel": 2}) for w in design.wires)})
+
+    for high, ok in ((2 * AREA, True), (2 * AREA * (1 - NUDGE), False)):
+        fit = the(twice(lead([contact(area_mm2={"low": 0.1, "high": high}), housing()])), "barrel.area")
+        assert fit.ok is ok
+    for rated, ok in ((5.0 * (1 + NUDGE), True), (5.0 * (1 - NUDGE), False)):
+        assert the(twice(lead([contact(rated_a=rated), housing()])), "contact.current").ok is ok
+    assert not the(twice(sealed({"low": 0.1, "high": 9.0})), "seal.insulation").ok
+    assert the(twice(lugged(area_mm2={"low": 0.1, "high": AREA})), "barrel.area").ok
+    for rated, ok in ((2.5 * (1 + NUDGE), True), (2.5 * (1 - NUDGE), False)):
+        assert the(twice(lugged(rated_a=rated)), "contact.current").ok is ok
+    for wires, ok in ((2, True), (3, False)):
+        stack = [f for f in judged(twice(lugged(wires=wires))) if f.rule == "stud.stack" and f.cavity == "1"]
+        assert [f.ok for f in stack] == [ok]
+
+
+def test_who_shares_a_contact_has_one_part() -> None:
+    design = shared({"low": 0.1, "high": 9.0})
+    other = contact(id="d", area_mm2={"low": 0.1, "high": 9.0})
+    wires = {w.id: w for w in design.wires}
+    alone = wires["W3"].model_copy(update={"at_finish": None})
+    both = design.model_copy(update={"parts": (*design.parts, other), "wires": (wires["W1"], wires["W2"], alone)})
+    assert not [f for f in judged(both) if f.rule == "contact.same"]
+    assert {f.part for f in judged(both) if f.rule == "barrel.area" and f.wire in ("W1", "W3")} == {"c"}
+    unlike = alone.model_copy(update={"at_finish": wires["W1"].at_finish.model_copy(update={"part": "d"})})  # type: ignore[union-attr]
+    found = judged(both.model_copy(update={"wires": (wires["W1"], wires["W2"], unlike)}))
+    assert [f.ok for f in found if f.rule == "contact.same"] == [False]

@@ -23,9 +23,21 @@ class BodyRules(Judging):
         """Every rule that is about more than one wire."""
         for end, body, housing in self.places.housings():
             yield from self._housing(end, body, housing)
+        yield from self._same()
         yield from self._studs()
         yield from self._pairs()
         yield from self._weakest()
+
+    def _same(self) -> Iterator[Fit | None]:
+        """Wires that share a contact or barrel have one part between them."""
+        for ends in self.places.at.values():
+            parts = {self.fitted.of(one).part for one in ends if one.made in ("contact", "splice")}
+            if len(ends) > 1 and len(parts) > 1:
+                names = " and ".join(sorted(self.shelf.name(part) for part in parts))
+                yield self._of_housing(
+                    ends[0].end, ends[0].label, "", "contact.same", False, f"its {len(ends)} wires are to have one part: {names}.",
+                    "Choose the same part for each of them.",
+                )  # fmt: skip
 
     def _housing(self, end: End, body: Body, housing: Housing) -> Iterator[Fit | None]:
         loaded = self.places.loaded(end, body)
@@ -111,16 +123,17 @@ class BodyRules(Judging):
                 continue
             for cavity in end.cavities:
                 lugs = [one for one in self.places.at.get((end.id, cavity.id), []) if one.made == "lug"]
-                if len(lugs) < 2 or end.kind.value == "bar":
+                if sum(one.wire.parallel for one in lugs) < 2 or end.kind.value == "bar":
                     continue
+                many = sum(one.wire.parallel for one in lugs)
                 amps = {one.key: self.fitted.stuff[one.key].amps for one in lugs if one.key in self.fitted.stuff}
                 by_amps = sorted(lugs, key=lambda one: (-round(amps.get(one.key, 0.0), 1), one.key))
                 order = ", ".join(one.wire.id for one in by_amps)
                 torque = TORQUE_NM.get(round(end.stud_mm))
                 turn = f" Torque about {torque:g} N·m unless the sheet says otherwise." if torque else ""
                 yield self._of_housing(
-                    end, cavity.id, "", "stud.stack", len(lugs) <= MOST_ON_A_STUD, f"{len(lugs)} lugs on one stud, from below: {order}.{turn}",
-                    f"At most {MOST_ON_A_STUD} on a stud: add a bar or another stud.", value=float(len(lugs)), high=float(MOST_ON_A_STUD), unit="lugs", severity=WARNING,
+                    end, cavity.id, "", "stud.stack", many <= MOST_ON_A_STUD, f"{many} lugs on one stud, from below: {order}.{turn}",
+                    f"At most {MOST_ON_A_STUD} on a stud: add a bar or another stud.", value=float(many), high=float(MOST_ON_A_STUD), unit="lugs", severity=WARNING,
                     source="ABYC E-11: at most four terminals on a stud",
                 )  # fmt: skip
 
@@ -177,7 +190,8 @@ class BodyRules(Judging):
                 part = clamp_of(self.shelf, one) if one.made == "clamp" else self.shelf.named(self.fitted.of(one).part)
                 share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
                 if isinstance(part, Contact | Clamp | Lug) and part.rated_a is not None:
-                    rated.append((share * part.rated_a, f"{part.name} at {one.name}", part.id))
+                    many = wire.parallel if isinstance(part, Lug) else 1
+                    rated.append((share * many * part.rated_a, f"{part.name} at {one.name}", part.id))
             cable = self.places.cables.get(wire.cable or "")
             if cable is not None and cable.rated_a is not None:
                 rated.append((cable.rated_a, cable.name, cable.id))
@@ -185,7 +199,7 @@ class BodyRules(Judging):
             if not rated or figure is None:
                 continue
             most, name, part_id = min(rated)
-            amps = figure.amps / wire.parallel
+            amps = figure.amps
             if amps <= most and not self.whole:
                 continue
             yield Fit(

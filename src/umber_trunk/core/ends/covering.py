@@ -85,6 +85,13 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
             wanted[(*one.key, "ferrule")] = tuple(sorted(f.id for f in ferrules_for(shelf, here)))
     taken = {key: options for key, options in wanted.items() if options}
     chosen, cost, bound = _covered(places, taken)
+    for ends in places.at.values():
+        given = {one.fitting.part for one in ends if one.made in ("contact", "splice")} - {None}
+        for one in (
+            ends if len(ends) > 1 and len(given) == 1 else ()
+        ):  # who shares a contact takes what is chosen for it
+            if one.fitting.part is None:
+                chosen[(*one.key, "part")] = next(part for part in given if part)
     fittings = {}
     for one in places.ends:
         new = {what: chosen[(*one.key, what)] for what in ("part", "seal", "ferrule") if (*one.key, what) in chosen}

@@ -23,7 +23,8 @@ def takes(design: Design, wire: Wire, made: Conductor) -> bool:
 
 
 def _end_takes(places: Places, one: WireEnd, made: Conductor) -> bool:
-    shelf, area, outer = places.shelf, made.size.area_mm2, made.outer_mm
+    many = 1 if one.made == "lug" else one.wire.parallel
+    shelf, area, outer = places.shelf, many * made.size.area_mm2, made.outer_mm
     if one.made is None or (len(places.at[one.end.id, one.cavity.id]) > 1 and one.made != "lug"):
         return True
     chosen = shelf.named(one.fitting.part)

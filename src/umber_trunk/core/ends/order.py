@@ -10,7 +10,7 @@ from graphlib import TopologicalSorter
 
 from umber_trunk.core.catalog.parts import Boot, Contact, Ferrule, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.strip import strip_of
+from umber_trunk.core.ends.strip import cable_strips, strip_of, tenths
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.results import Results
 
@@ -91,6 +91,30 @@ def steps_at(results: Results, end_id: str) -> list[Step]:
                     told="The grommet can’t go on after the contacts.",
                 )
             )
+    jackets: dict[str, list[str]] = {}
+    for cable in dict.fromkeys(one.wire.cable for one in here if one.wire.cable):
+        cut = next((one for one in cable_strips(results, cable) if one.end == end_id), None)
+        if cut is None:
+            continue
+        peeled: list[str] = [
+            add(
+                f"jacket {cable}",
+                "strip",
+                None,
+                f"Jacket off {tenths(cut.jacket_back_mm)} mm, no core nicked.",
+                "",
+                threaded_on_cable,
+            )
+        ]
+        if cut.screen != "none":
+            text = f"Fold the {cut.screen} back {tenths(cut.screen_mm)} mm over the jacket{', foil off' if cut.foil else ''}."
+            peeled.append(add(f"screen {cable}", "fold", None, text, "", peeled))
+        if cut.filler:
+            peeled.append(add(f"filler {cable}", "strip", None, "Filler cut off at the jacket.", "", peeled))
+        if cut.drain_mm:
+            text = f"Sleeve over the bare drain, {tenths(max(cut.drain_mm - 3.0, 0.0))} mm."
+            peeled.append(add(f"drain {cable}", "sleeve", None, text, "", peeled))
+        jackets[cable] = peeled
     inserted: list[str] = []
     ordered = sorted(here, key=lambda one: (-_reach(one), one.wire.id))
     practice = results.design.project.practice
@@ -98,7 +122,7 @@ def steps_at(results: Results, end_id: str) -> list[Step]:
         ordered = sorted(ordered, key=lambda one: (_is_drain(one) == (practice.drain == "last"),))
     for one in ordered:
         fitting, key = known.of(one), f"{one.wire.id} {one.side}"
-        threaded = list(threaded_on_cable)
+        threaded = [*threaded_on_cable, *jackets.get(one.wire.cable or "", [])]
         for what, kind, text in (
             (fitting.boot, Boot, "Slide the boot on, its mouth towards the end."),
             (fitting.shrink, Shrink, "Slide the shrink on, well back from the heat."),
@@ -123,7 +147,7 @@ def steps_at(results: Results, end_id: str) -> list[Step]:
             f"{key} strip",
             "strip",
             one,
-            f"{one.wire.id}: strip {made.strip_mm:g} mm; no nick, no strand lost.",
+            f"{one.wire.id}: strip {tenths(made.strip_mm)} mm; no nick, no strand lost.",
             made.part,
             threaded,
         )
@@ -132,7 +156,7 @@ def steps_at(results: Results, end_id: str) -> list[Step]:
         if isinstance(part, Contact | Lug | Splice):
             solder = isinstance(part, Contact) and part.barrel == "solder"
             height = (
-                f" to {made.crimp_height_mm:g} ± {made.crimp_plus_minus_mm:g} mm"
+                f" to {made.crimp_height_mm:.2f} ± {made.crimp_plus_minus_mm:g} mm"
                 if made.crimp_height_mm and isinstance(part, Contact)
                 else ""
             )

@@ -29,14 +29,16 @@ class Stuff:
 
 
 def stuff_at(places: Places, ends: list[WireEnd], made: dict[str, Conductor], amps: dict[str, float]) -> Stuff:
-    """What these wire ends are together, from each wire's conductor and current by its id."""
-    area, outsides, fine = 0.0, [], False
+    """What these wire ends are together, from each wire's conductor and current by its id. Conductors side by side all go
+    into one contact, barrel or clamp; each has a lug of its own."""
+    area, outsides, fine, most = 0.0, [], False, 0.0
     for one in ends:
         core, conductor = places.core(one.wire), made[one.wire.id]
-        area += core.area_mm2 if core else conductor.size.area_mm2
-        outsides.append(core.outer_mm if core else conductor.outer_mm)
+        many = 1 if one.made == "lug" else one.wire.parallel
+        area += many * (core.area_mm2 if core else conductor.size.area_mm2)
+        outsides += many * [core.outer_mm if core else conductor.outer_mm]
         fine = fine or conductor.strand_mm <= FINE_STRAND_MM
-    most = max((amps.get(one.wire.id, 0.0) / one.wire.parallel for one in ends), default=0.0)
+        most = max(most, amps.get(one.wire.id, 0.0) * many / one.wire.parallel)
     return Stuff(area, tuple(outsides), most, fine)
 
 

@@ -215,6 +215,11 @@ def strip_of(results: Results, one: WireEnd) -> Strip | None:
     return None
 
 
+def tenths(mm: float) -> str:
+    """A length as finely as a rule can be read."""
+    return f"{mm:.1f}".removesuffix(".0")
+
+
 def _indenter(shelf: Shelf, lug: Lug) -> str | None:
     """The indenting tool of a lug's family, for one that a hex press would close."""
     usual = shelf.get(lug.tool, Tool)

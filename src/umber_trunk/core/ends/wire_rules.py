@@ -371,8 +371,7 @@ class WireRules(Judging):
             return
         housing = one.housing
         share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
-        through = self.net_a.get((one.end.id, one.cavity.id), stuff.amps)
-        amps = through / (one.wire.parallel if len(stuff.each_mm) == 1 else 1)
+        amps = self.net_a.get((one.end.id, one.cavity.id), stuff.amps)
         most = share * part.rated_a * (1 + 1e-9)
         limits = [limit for limit in (part.limit_c, housing.limit_c if housing else None) if limit is not None]
         hot = self.results.figures.wires[one.wire.id].conductor_c + CONTACT_RISE_K * (amps / part.rated_a) ** 2

@@ -59,11 +59,6 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/ends/desk.py"/>
-        <source>Both reasons</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Breakout here…</source>
         <translation type="unfinished"></translation>
@@ -746,6 +741,11 @@
     <message>
         <location filename="app/commands.py"/>
         <source>Open…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/desk.py"/>
+        <source>Or</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

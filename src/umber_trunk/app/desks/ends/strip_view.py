@@ -7,7 +7,7 @@ from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPaintEvent, 
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.core.ends.strip import CableStrip, CoreCut, Strip
+from umber_trunk.core.ends.strip import CableStrip, CoreCut, Strip, tenths
 
 BEHIND_MM = 14.0
 COPPER = "#b77a4c"
@@ -87,7 +87,7 @@ class StripView(QWidget):
         elif one.tool:
             found.append(f"{one.tool}{', ' + one.die if one.die else ''}.")
         found += [
-            f"{number}  {piece.what} {piece.from_mm:.1f} to {_mm(piece.to_mm)}{': ' + piece.note if piece.note else ''}"
+            f"{number}  {piece.what} {tenths(piece.from_mm)} to {_mm(piece.to_mm)}{': ' + piece.note if piece.note else ''}"
             for number, piece in enumerate(one.pieces, 1)
         ]
         found += list(one.notes)
@@ -207,8 +207,7 @@ class StripView(QWidget):
 
 
 def _mm(value: float) -> str:
-    """A tenth of a millimetre is as fine as a rule can be read."""
-    return f"{value:.1f} mm".replace(".0 mm", " mm")
+    return f"{tenths(value)} mm"
 
 
 def _reach(core: CoreCut) -> str:
