@@ -233,28 +233,22 @@ def _catalogue(args: argparse.Namespace) -> int:
         reading = read_catalogue(args.file)
         if reading.faults:
             if args.json:
-                _out({"parts": 0, "faults": [asdict(fault) for fault in reading.faults]})
+                _out({"faults": [asdict(fault) for fault in reading.faults]})
             else:
                 for fault in reading.faults:
                     print(f"{args.file.name}, {fault}")
                 print(f"{len(reading.faults)} faults; nothing was taken over.")
             return BAD_INPUT
         parts = reading.parts
-    if args.act == "list":
-        rows = [part for part in parts if args.kind in (None, part.kind)]
-        if args.json:
-            _out([PART.dump_python(part, mode="json") for part in rows])
-        else:
-            for part in rows:
-                print(f"{part.kind:15} {part.id:28} {part.name}")
-        return SOUND
+    rows = [part for part in parts if args.kind in (None, part.kind)]
     held = add_to_shop(parts) if args.act == "import" else None
     if args.json:
-        _out({"parts": len(parts), "faults": [], **({"held": held} if held is not None else {})})
+        _out([PART.dump_python(part, mode="json") for part in rows])
+    elif args.act == "list":
+        for part in rows:
+            print(f"{part.kind:15} {part.id:28} {part.name}")
+    elif held is None:
+        print(f"{len(parts)} parts, nothing wrong.")
     else:
-        print(
-            f"{len(parts)} parts, nothing wrong."
-            if held is None
-            else f"{len(parts)} parts taken over; the shop’s catalogue holds {held}."
-        )
+        print(f"{len(parts)} parts taken over; the shop’s catalogue holds {held}.")
     return SOUND

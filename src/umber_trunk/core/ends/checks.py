@@ -25,7 +25,8 @@ def check_ends(results: Results) -> Iterator[Finding]:
     ):
         return
     for fit in results.once(misfits):
-        yield Finding(f"fit.{fit.rule}", fit.severity, "ends", "fits", fit.id, fit.message, fit.cure)
+        would = f" Would do: {', '.join(places.shelf.name(part) for part in fit.options[:3])}." if fit.options else ""
+        yield Finding(f"fit.{fit.rule}", fit.severity, "ends", "fits", fit.id, fit.message, fit.cure + would)
     known = results.once(fitted)
     lugs = [places.shelf.get(known.of(one).part, Lug) for one in places.ends if one.made == "lug"]
     if any(lug is not None and lug.lining == "adhesive" for lug in lugs):

@@ -5,13 +5,15 @@ A list of steps with what each waits for, derived from the parts; the Make stage
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from graphlib import TopologicalSorter
 
-from umber_trunk.core.catalog.parts import Boot, Contact, Ferrule, Lug, Seal, Shrink, Splice
+from umber_trunk.core.catalog.parts import Boot, Contact, Ferrule, Housing, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.strip import cable_strips, strip_of, tenths
+from umber_trunk.core.ends.strip import SLEEVE_OVER_MM, Strip, cable_strips, strip_of, tenths
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
+from umber_trunk.core.harness.model import Housing as Body
 from umber_trunk.core.results import Results
 
 
@@ -31,240 +33,163 @@ class Step:
 
 def steps_at(results: Results, end_id: str) -> list[Step]:
     """Everything to do at an end, in an order that keeps every "before"."""
-    places, known = places_of(results.design), results.once(fitted)
-    shelf = places.shelf
-    here = [one for one in places.ends if one.end.id == end_id and one.made is not None]
-    steps: dict[str, Step] = {}
+    return _Making(results, end_id).in_order()
 
-    def add(
-        name: str,
-        op: str,
-        one: WireEnd | None,
-        text: str,
-        part: str = "",
-        after: list[str] | None = None,
-        told: str = "",
-    ) -> str:
-        steps[name] = Step(
-            name,
-            op,
-            one.wire.id if one else "",
-            one.label if one else "",
-            text,
-            part,
-            tuple(a for a in after or [] if a in steps),
-            told,
-        )
+
+class _Making:
+    """Collects the steps at one end, each with what it waits for."""
+
+    def __init__(self, results: Results, end_id: str) -> None:
+        self.results, self.end_id = results, end_id
+        places = places_of(results.design)
+        self.shelf, self.known = places.shelf, results.once(fitted)
+        self.practice = results.design.project.practice
+        self.steps: dict[str, Step] = {}
+        self.inserted: list[str] = []
+        self.bodies = [(body, housing) for end, body, housing in places.housings() if end.id == end_id]
+        here = [one for one in places.ends if one.end.id == end_id and one.made is not None]
+        self.threaded = self._over_the_cable()
+        self.peeled = self._jackets(here)
+        for one in self._sequence(here):
+            self._wire(one)
+        for body, housing in self.bodies:
+            self._close(body, housing)
+
+    def _add(
+        self, name: str, op: str, text: str, part: str = "", after: Sequence[str] = (), told: str = "", one: WireEnd | None = None
+    ) -> str:  # fmt: skip
+        wire, cavity = (one.wire.id, one.label) if one is not None else ("", "")
+        self.steps[name] = Step(name, op, wire, cavity, text, part, tuple(a for a in after if a in self.steps), told)
         return name
 
-    threaded_on_cable: list[str] = []
-    bodies = [(body, housing) for end, body, housing in places.housings() if end.id == end_id]
-    for body, housing in bodies:
-        if housing.seal == "gland":
-            nut = add(
-                f"nut {body.id}",
-                "thread",
-                None,
-                "Thread the gland nut on, its thread towards the cut.",
-                housing.id,
-                told="A nut forgotten means cutting the end off.",
-            )
-            threaded_on_cable.append(
-                add(
-                    f"gland {body.id}",
-                    "thread",
-                    None,
-                    "Then the gland seal, its cone towards the nut.",
-                    housing.id,
-                    [nut],
-                    "Forgotten, the end comes off again.",
+    def _over_the_cable(self) -> list[str]:
+        """What all wires or the jacket go through: nut, gland, grommet."""
+        found = []
+        for body, housing in self.bodies:
+            if housing.seal == "gland":
+                text, told = (
+                    "Thread the gland nut on, its thread towards the cut.",
+                    "A nut forgotten means cutting the end off.",
                 )
-            )
-        if housing.seal == "grommet":
-            threaded_on_cable.append(
-                add(
-                    f"grommet {body.id}",
-                    "thread",
-                    None,
-                    "Thread the wires through the rear cover and grommet.",
-                    housing.id,
-                    told="The grommet can’t go on after the contacts.",
-                )
-            )
-    jackets: dict[str, list[str]] = {}
-    for cable in dict.fromkeys(one.wire.cable for one in here if one.wire.cable):
-        cut = next((one for one in cable_strips(results, cable) if one.end == end_id), None)
-        if cut is None:
-            continue
-        peeled: list[str] = [
-            add(
-                f"jacket {cable}",
-                "strip",
-                None,
-                f"Jacket off {tenths(cut.jacket_back_mm)} mm, no core nicked.",
-                "",
-                threaded_on_cable,
-            )
-        ]
-        if cut.screen != "none":
-            text = f"Fold the {cut.screen} back {tenths(cut.screen_mm)} mm over the jacket{', foil off' if cut.foil else ''}."
-            peeled.append(add(f"screen {cable}", "fold", None, text, "", peeled))
-        if cut.filler:
-            peeled.append(add(f"filler {cable}", "strip", None, "Filler cut off at the jacket.", "", peeled))
-        if cut.drain_mm:
-            text = f"Sleeve over the bare drain, {tenths(max(cut.drain_mm - 3.0, 0.0))} mm."
-            peeled.append(add(f"drain {cable}", "sleeve", None, text, "", peeled))
-        jackets[cable] = peeled
-    inserted: list[str] = []
-    ordered = sorted(here, key=lambda one: (-_reach(one), one.wire.id))
-    practice = results.design.project.practice
-    if practice.drain != "reach":
-        ordered = sorted(ordered, key=lambda one: (_is_drain(one) == (practice.drain == "last"),))
-    for one in ordered:
-        fitting, key = known.of(one), f"{one.wire.id} {one.side}"
-        threaded = [*threaded_on_cable, *jackets.get(one.wire.cable or "", [])]
+                nut = self._add(f"nut {body.id}", "thread", text, housing.id, told=told)
+                text, told = "Then the gland seal, its cone towards the nut.", "Forgotten, the end comes off again."
+                found.append(self._add(f"gland {body.id}", "thread", text, housing.id, [nut], told))
+            if housing.seal == "grommet":
+                text = "Thread the wires through the rear cover and grommet."
+                told = "The grommet can’t go on after the contacts."
+                found.append(self._add(f"grommet {body.id}", "thread", text, housing.id, told=told))
+        return found
+
+    def _jackets(self, here: list[WireEnd]) -> dict[str, list[str]]:
+        """Cable → the steps that lay its cores bare, in their order."""
+        found = {}
+        for cable in dict.fromkeys(one.wire.cable for one in here if one.wire.cable):
+            cut = next((one for one in cable_strips(self.results, cable) if one.end == self.end_id), None)
+            if cut is None:
+                continue
+            text = f"Jacket off {tenths(cut.jacket_back_mm)} mm, no core nicked."
+            steps = [self._add(f"jacket {cable}", "strip", text, "", self.threaded)]
+            if cut.screen != "none":
+                foil = ", foil off" if cut.foil else ""
+                text = f"Fold the {cut.screen} back {tenths(cut.screen_mm)} mm over the jacket{foil}."
+                steps.append(self._add(f"screen {cable}", "fold", text, "", steps))
+            if cut.filler:
+                steps.append(self._add(f"filler {cable}", "strip", "Filler cut off at the jacket.", "", steps))
+            if cut.drain_mm:
+                text = f"Sleeve over the bare drain, {tenths(max(cut.drain_mm - SLEEVE_OVER_MM, 0.0))} mm."
+                steps.append(self._add(f"drain {cable}", "sleeve", text, "", steps))
+            found[cable] = steps
+        return found
+
+    def _sequence(self, here: list[WireEnd]) -> list[WireEnd]:
+        """Inner cavities first, while they can be got at; the drain as the house has it."""
+        ordered = sorted(here, key=lambda one: (-_reach(one), one.wire.id))
+        if self.practice.drain != "reach":
+            ordered.sort(key=lambda one: _is_drain(one) == (self.practice.drain == "last"))
+        return ordered
+
+    def _wire(self, one: WireEnd) -> None:
+        fitting, key, wire = self.known.of(one), f"{one.wire.id} {one.side}", one.wire.id
+        before = [*self.threaded, *self.peeled.get(one.wire.cable or "", [])]
         for what, kind, text in (
             (fitting.boot, Boot, "Slide the boot on, its mouth towards the end."),
             (fitting.shrink, Shrink, "Slide the shrink on, well back from the heat."),
             (fitting.seal, Seal, "Thread the seal on, its neck towards the end."),
         ):
-            part = shelf.get(what, kind)
-            if part is not None:
-                threaded.append(
-                    add(
-                        f"{key} thread {kind.__name__.lower()}",
-                        "thread",
-                        one,
-                        f"{one.wire.id}: {text}",
-                        part.id,
-                        told="It can’t go on after the crimp.",
-                    )
-                )
-        made = strip_of(results, one)
+            worn = self.shelf.get(what, kind)
+            if worn is not None:
+                name = f"{key} thread {kind.__name__.lower()}"
+                told = "It can’t go on after the crimp."
+                before.append(self._add(name, "thread", f"{wire}: {text}", worn.id, (), told, one))
+        made = strip_of(self.results, one)
         if made is None:
-            continue
-        strip = add(
-            f"{key} strip",
-            "strip",
-            one,
-            f"{one.wire.id}: strip {tenths(made.strip_mm)} mm; no nick, no strand lost.",
-            made.part,
-            threaded,
-        )
-        part = shelf.named(fitting.part)
-        last = strip
+            return
+        text = f"{wire}: strip {tenths(made.strip_mm)} mm; no nick, no strand lost."
+        last = self._add(f"{key} strip", "strip", text, made.part, before, "", one)
+        part = self.shelf.named(fitting.part)
         if isinstance(part, Contact | Lug | Splice):
-            solder = isinstance(part, Contact) and part.barrel == "solder"
-            height = (
-                f" to {made.crimp_height_mm:.2f} ± {made.crimp_plus_minus_mm:g} mm"
-                if made.crimp_height_mm and isinstance(part, Contact)
-                else ""
-            )
-            die = f", die {made.die}" if made.die else ""
-            verb = "solder the tail" if solder else f"crimp {part.name}{height}"
-            last = add(
-                f"{key} crimp",
-                "solder" if solder else "crimp",
-                one,
-                f"{one.wire.id}: {verb} ({made.tool}{die})." if made.tool else f"{one.wire.id}: {verb}.",
-                part.id,
-                [strip],
-            )
-            last = add(
-                f"{key} look",
-                "look",
-                one,
-                f"{one.wire.id}: wire fills the barrel, no insulation in it, no strand outside; a light tug.",
-                part.id,
-                [last],
-            )
-            if practice.solder == "flow" and not solder and isinstance(part, Lug | Splice):
-                last = add(
-                    f"{key} flow",
-                    "solder",
-                    one,
-                    f"{one.wire.id}: flow solder into the crimp; support the wire past the wick.",
-                    part.id,
-                    [last],
-                )
-        elif shelf.get(fitting.ferrule, Ferrule) is not None:
-            last = add(
-                f"{key} ferrule",
-                "crimp",
-                one,
-                f"{one.wire.id}: press the ferrule on ({made.tool}).",
-                fitting.ferrule or "",
-                [strip],
-            )
+            last = self._crimp(one, key, part, made, last)
+        elif fitting.ferrule is not None and self.shelf.get(fitting.ferrule, Ferrule) is not None:
+            text = f"{wire}: press the ferrule on ({made.tool})."
+            last = self._add(f"{key} ferrule", "crimp", text, fitting.ferrule, [last], "", one)
         if one.made in ("contact", "clamp"):
-            text = (
-                "insert until it clicks, then a tug." if one.made == "contact" else "every strand in, tighten, a tug."
-            )
-            before = inserted[-1:] if _reach(one) > 0 else []
-            inserted.append(
-                add(
-                    f"{key} insert",
-                    "insert",
-                    one,
-                    f"{one.wire.id} into {one.label}: {text}",
-                    made.part,
-                    [last, *before],
-                )
-            )
-            last = inserted[-1]
+            how = "insert until it clicks, then a tug." if one.made == "contact" else "every strand in, tighten, a tug."
+            waits = [last, *(self.inserted[-1:] if _reach(one) > 0 else [])]
+            text = f"{wire} into {one.label}: {how}"
+            self.inserted.append(self._add(f"{key} insert", "insert", text, made.part, waits, "", one))
         elif isinstance(part, Lug):
-            shrink = shelf.get(fitting.shrink, Shrink)
+            shrink = self.shelf.get(fitting.shrink, Shrink)
             if shrink is not None:
-                last = add(
-                    f"{key} shrink",
-                    "shrink",
-                    one,
-                    f"{one.wire.id}: shrink over barrel and insulation, the flat bare.",
-                    shrink.id,
-                    [last],
-                )
-            inserted.append(last)
-    for body, housing in bodies:
-        closed = known.blanks.get((end_id, body.id), ())
-        after = list(inserted)
+                text = f"{wire}: shrink over barrel and insulation, the flat bare."
+                last = self._add(f"{key} shrink", "shrink", text, shrink.id, [last], "", one)
+            self.inserted.append(last)
+
+    def _crimp(self, one: WireEnd, key: str, part: Contact | Lug | Splice, made: Strip, strip: str) -> str:
+        """Crimp and look, and solder where the house does; the last of them."""
+        wire, solder = one.wire.id, isinstance(part, Contact) and part.barrel == "solder"
+        height = ""
+        if made.crimp_height_mm and isinstance(part, Contact):
+            height = f" to {made.crimp_height_mm:.2f} ± {made.crimp_plus_minus_mm:g} mm"
+        verb = "solder the tail" if solder else f"crimp {part.name}{height}"
+        tool = f" ({made.tool}{', die ' + made.die if made.die else ''})" if made.tool else ""
+        last = self._add(
+            f"{key} crimp", "solder" if solder else "crimp", f"{wire}: {verb}{tool}.", part.id, [strip], "", one
+        )
+        text = f"{wire}: wire fills the barrel, no insulation in it, no strand outside; a light tug."
+        last = self._add(f"{key} look", "look", text, part.id, [last], "", one)
+        if self.practice.solder == "flow" and isinstance(part, Lug | Splice):
+            text = f"{wire}: flow solder into the crimp; support the wire past the wick."
+            last = self._add(f"{key} flow", "solder", text, part.id, [last], "", one)
+        return last
+
+    def _close(self, body: Body, housing: Housing) -> None:
+        """Plugs, the connector's own parts, the lock, the gland."""
+        closed, after = self.known.blanks.get((self.end_id, body.id), ()), list(self.inserted)
         if closed:
-            after.append(
-                add(
-                    f"plugs {body.id}",
-                    "plug",
-                    None,
-                    f"Blanking plugs into {', '.join(closed[:12])}{' …' if len(closed) > 12 else ''}.",
-                    housing.plug or "",
-                    inserted,
-                )
-            )
+            text = f"Blanking plugs into {', '.join(closed[:12])}{' …' if len(closed) > 12 else ''}."
+            after.append(self._add(f"plugs {body.id}", "plug", text, housing.plug or "", self.inserted))
         for number, text in enumerate(housing.assembly, 1):
-            after.append(add(f"assemble {body.id} {number}", "assemble", None, text, housing.id, after))
+            after.append(self._add(f"assemble {body.id} {number}", "assemble", text, housing.id, after))
         if housing.lock:
-            after.append(
-                add(
-                    f"lock {body.id}",
-                    "lock",
-                    None,
-                    "Secondary lock home, after all contacts.",
-                    housing.id,
-                    after,
-                    "It doesn’t go in while a contact isn’t seated: never force it.",
-                )
-            )
+            told = "It doesn’t go in while a contact isn’t seated: never force it."
+            text = "Secondary lock home, after all contacts."
+            after.append(self._add(f"lock {body.id}", "lock", text, housing.id, after, told))
         if housing.seal == "gland":
-            add(f"close {body.id}", "torque", None, "Body together, gland nut tight on the jacket.", housing.id, after)
-    sorter = TopologicalSorter({name: set(step.after) for name, step in steps.items()})
-    place = {name: at for at, name in enumerate(steps)}
-    done: list[Step] = []
-    sorter.prepare()
-    ready = sorted(sorter.get_ready(), key=place.__getitem__)
-    while ready:
-        name = ready.pop(0)
-        done.append(steps[name])
-        sorter.done(name)
-        ready = sorted([*ready, *sorter.get_ready()], key=place.__getitem__)
-    return done
+            self._add(f"close {body.id}", "torque", "Body together, gland nut tight on the jacket.", housing.id, after)
+
+    def in_order(self) -> list[Step]:
+        """Every step after all it waits for, else in the order they were thought of."""
+        sorter = TopologicalSorter({name: set(step.after) for name, step in self.steps.items()})
+        place = {name: at for at, name in enumerate(self.steps)}
+        done: list[Step] = []
+        sorter.prepare()
+        ready = sorted(sorter.get_ready(), key=place.__getitem__)
+        while ready:
+            name = ready.pop(0)
+            done.append(self.steps[name])
+            sorter.done(name)
+            ready = sorted([*ready, *sorter.get_ready()], key=place.__getitem__)
+        return done
 
 
 def _reach(one: WireEnd) -> float:

@@ -9,10 +9,22 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from umber_trunk.core.catalog.parts import CablePart, Contact, Ferrule, Housing, Lug, Seal, Shrink, Splice, Tool
+from umber_trunk.core.catalog.parts import (
+    CablePart,
+    Clamp,
+    Contact,
+    Crimped,
+    Ferrule,
+    Housing,
+    Lug,
+    Seal,
+    Shrink,
+    Splice,
+    Tool,
+)
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.reach import clamp_of
+from umber_trunk.core.ends.reach import Stuff, clamp_of
 from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
 from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.errors import InputError
@@ -22,6 +34,9 @@ EARTH_LONGER_MM = 10.0
 """How much longer the earth core of a cord is than the others, so that it lets go last (usual practice; local code wins)."""
 SCREEN_FOLD_MM = 8.0
 SLEEVE_OVER_MM = 3.0
+COLLAR_MM = 5.0
+CUT_BEHIND_MM = 2.0
+"""How far behind a crimp one cuts to start over."""
 
 
 @dataclass(frozen=True)
@@ -37,8 +52,8 @@ class Piece:
 
 @dataclass(frozen=True)
 class Strip:
-    """One end of one wire as it is to be made. `eaten_mm` is the length one try costs: the bare end and what stays inside
-    the part; `crimps` how many presses and where their middles are."""
+    """One end of one wire as it is to be made. `entry_mm` is how far it goes in, `eaten_mm` the length that
+    starting over costs: what the part holds, and a little behind it; `crimps` how many presses and where their middles are."""
 
     wire: str
     side: Side
@@ -110,109 +125,121 @@ def strips(results: Results, wire_id: str) -> list[Strip]:
 
 def strip_of(results: Results, one: WireEnd) -> Strip | None:
     """One end, None while no part is known there."""
-    places, known = places_of(results.design), results.once(fitted)
-    stuff, fitting = known.stuff.get(one.key), known.of(one)
+    stuff = results.once(fitted).stuff.get(one.key)
     if stuff is None:
         return None
-    shelf, plant = places.shelf, results.figures.solution.plant
-    cond = plant.conductors[plant.row[one.wire.id]]
-    core = places.core(one.wire)
-    outer = core.outer_mm if core else cond.outer_mm
-    bare = cond.conductor_mm if core is None else math.sqrt(4 * core.area_mm2 / (math.pi * cond.make.fill))
-    part = shelf.named(fitting.part)
-    pieces: list[Piece] = []
-    notes: list[str] = []
-    common: dict[str, Any] = {"wire": one.wire.id, "side": one.side, "end": one.end.id, "cavity": one.label, "conductor_mm": bare, "outer_mm": outer, "colour": one.wire.colour, "stripe": one.wire.stripe, "clock_deg": fitting.clock_deg}  # fmt: skip
-    area = stuff.area_mm2
-    clamp = clamp_of(shelf, one) if one.made == "clamp" else None
-    if clamp is not None:
-        ferrule = shelf.get(fitting.ferrule, Ferrule)
-        strip = ferrule.strip_mm if ferrule else clamp.strip_mm
-        if ferrule:
-            pieces.append(Piece("ferrule", 0.0, strip, bare * 1.25, ferrule.name))
-            pieces.append(Piece("collar", strip, strip + 5.0, ferrule.collar_mm))
-        notes.append("Every strand in; no insulation under the clamp; strain relief on the jacket.")
-        if results.design.project.practice.twist in ("clamps", "always") and not ferrule:
-            notes.append("Twist the strands.")
-        tool, die = (ferrule.tool or "", ferrule.die) if ferrule else ("", "")
-        return Strip(
-            part=clamp.id, part_name=clamp.name, strip_mm=strip, entry_mm=clamp.depth_mm, eaten_mm=strip, pieces=tuple(pieces), tool=shelf.name(tool) if tool else "",
-            die=die, notes=tuple(notes), **common,
-        )  # fmt: skip
+    end = _End(results, one, stuff)
+    if one.made == "clamp":
+        clamp = clamp_of(end.shelf, one)
+        return end.clamped(clamp) if clamp is not None else None
+    part = end.shelf.named(end.fitting.part)
     if isinstance(part, Contact):
-        strip = part.strip_mm
-        if results.design.project.practice.twist == "always":
-            notes.append("Twist the strands.")
-        pieces.append(
-            Piece(
-                "wire barrel",
-                0.0,
-                strip,
-                bare * 1.3,
-                "conductor just seen past it: bell-mouth both sides"
-                if part.barrel == "open"
-                else "wire seen in the inspection hole"
-                if part.inspection_hole
-                else "",
-            )
-        )
-        if part.insulation_mm is not None:
-            pieces.append(
-                Piece(
-                    "insulation wings",
-                    strip + 0.6,
-                    strip + 0.6 + max(2.0, 0.6 * strip),
-                    outer * 1.08,
-                    "hold, don’t pierce",
-                )
-            )
-        seal = shelf.get(fitting.seal, Seal)
-        if seal is not None:
-            at = strip + 1.0
-            pieces.append(Piece("seal", at, at + seal.length_mm, outer + 2.2, "before strip; its neck in the wings"))
-        row = min(part.crimps, key=lambda crimp: abs(crimp.area_mm2 - area)) if part.crimps else None
-        return Strip(
-            part=part.id, part_name=part.name, strip_mm=strip, entry_mm=part.depth_mm, eaten_mm=strip + part.depth_mm, pieces=tuple(pieces),
-            crimps_at_mm=(strip / 2,) if part.barrel != "solder" else (), crimp_height_mm=row.height_mm if row else None, crimp_plus_minus_mm=row.plus_minus_mm if row else None,
-            tool=shelf.name(part.tool) if part.tool else "", die=part.die, notes=tuple(notes), **common,
-        )  # fmt: skip
+        return end.contact(part)
     if isinstance(part, Lug):
-        presses = 1 if area < 10 else 2 if area < 50 else 3
-        places_mm = tuple(part.barrel_mm * (number + 0.5) / presses for number in range(presses))
-        pieces.append(Piece("barrel", 0.0, part.barrel_mm, part.barrel_od_mm))
-        pieces.append(Piece("tongue", -part.pad_mm, 0.0, part.width_mm, f"stud {part.stud_mm:g} mm"))
-        shrink = shelf.get(fitting.shrink, Shrink)
-        if shrink is not None:
-            covered, over, cut = shrink_on(part, shrink, outer)
-            pieces.append(
-                Piece(
-                    "shrink",
-                    part.barrel_mm - covered,
-                    part.barrel_mm + over,
-                    max(outer, part.barrel_od_mm) + 2 * shrink.wall_mm,
-                    f"cut {cut:.0f} mm of {shrink.name}; nothing under the flat",
-                )
+        return end.lug(part)
+    return end.splice(part) if isinstance(part, Splice) else None
+
+
+class _End:
+    """Makes the drawing of one end, by the kind of part that is on it."""
+
+    def __init__(self, results: Results, one: WireEnd, stuff: Stuff) -> None:
+        places, plant = places_of(results.design), results.figures.solution.plant
+        self.one, self.stuff, self.shelf = one, stuff, places.shelf
+        self.fitting = results.once(fitted).of(one)
+        self.practice = results.design.project.practice
+        conductor, core = plant.conductors[plant.row[one.wire.id]], places.core(one.wire)
+        self.outer_mm = core.outer_mm if core else conductor.outer_mm
+        self.bare_mm = (
+            conductor.conductor_mm if core is None else math.sqrt(4 * core.area_mm2 / (math.pi * conductor.make.fill))
+        )
+
+    def _made(
+        self, part: Clamp | Crimped, tool: str | None, pieces: list[Piece], notes: list[str], **more: Any
+    ) -> Strip:
+        one = self.one
+        return Strip(
+            wire=one.wire.id, side=one.side, end=one.end.id, cavity=one.label, part=part.id, part_name=part.name, conductor_mm=self.bare_mm,
+            outer_mm=self.outer_mm, colour=one.wire.colour, stripe=one.wire.stripe, clock_deg=self.fitting.clock_deg, pieces=tuple(pieces),
+            notes=tuple(notes), tool=self.shelf.name(tool) if tool else "", **more,
+        )  # fmt: skip
+
+    def _height(self, part: Crimped) -> dict[str, float]:
+        """The crimp of the sheet nearest to the conductor's area."""
+        row = min(part.crimps, key=lambda crimp: abs(crimp.area_mm2 - self.stuff.area_mm2), default=None)
+        return {} if row is None else {"crimp_height_mm": row.height_mm, "crimp_plus_minus_mm": row.plus_minus_mm}
+
+    def clamped(self, clamp: Clamp) -> Strip:
+        """Strands, or a ferrule on them, in a clamp."""
+        ferrule = self.shelf.get(self.fitting.ferrule, Ferrule)
+        notes = ["Every strand in; no insulation under the clamp; strain relief on the jacket."]
+        if ferrule is None:
+            if self.practice.twist != "never":
+                notes.append("Twist the strands.")
+            return self._made(
+                clamp, None, [], notes, strip_mm=clamp.strip_mm, entry_mm=clamp.depth_mm, eaten_mm=clamp.strip_mm
             )
-        if part.lining == "adhesive":
-            notes.append("Smooth jaws only: the die must not pierce the lining.")
-        row = min(part.crimps, key=lambda crimp: abs(crimp.area_mm2 - area)) if part.crimps else None
-        press, die = part.tool, part.die
-        if results.design.project.practice.lug_tool == "indent" and (indenter := _indenter(shelf, part)):
-            press, die, row = indenter, "", None
+        pieces = [
+            Piece("ferrule", 0.0, ferrule.strip_mm, self.bare_mm * 1.25, ferrule.name),
+            Piece("collar", ferrule.strip_mm, ferrule.strip_mm + COLLAR_MM, ferrule.collar_mm),
+        ]
+        return self._made(
+            clamp, ferrule.tool, pieces, notes, strip_mm=ferrule.strip_mm, entry_mm=clamp.depth_mm,
+            eaten_mm=ferrule.strip_mm + COLLAR_MM, die=ferrule.die,
+        )  # fmt: skip
+
+    def contact(self, part: Contact) -> Strip:
+        """A contact: barrel, wings, seal."""
+        strip, seen = part.strip_mm, ""
+        if part.barrel == "open":
+            seen = "conductor just seen past it: bell-mouth both sides"
+        elif part.inspection_hole:
+            seen = "wire seen in the inspection hole"
+        pieces, held = [Piece("wire barrel", 0.0, strip, self.bare_mm * 1.3, seen)], strip
+        if part.insulation_mm is not None:
+            held = strip + 0.6 + max(2.0, 0.6 * strip)
+            pieces.append(Piece("insulation wings", strip + 0.6, held, self.outer_mm * 1.08, "hold, don’t pierce"))
+        seal = self.shelf.get(self.fitting.seal, Seal)
+        if seal is not None:
+            back = strip + 1.0 + seal.length_mm
+            pieces.append(Piece("seal", strip + 1.0, back, self.outer_mm + 2.2, "before strip; its neck in the wings"))
+        notes = ["Twist the strands."] if self.practice.twist == "always" else []
+        soldered = part.barrel == "solder"
+        return self._made(
+            part, part.tool, pieces, notes, strip_mm=strip, entry_mm=part.depth_mm, eaten_mm=held + CUT_BEHIND_MM, die=part.die,
+            crimps_at_mm=() if soldered else (strip / 2,), **({} if soldered else self._height(part)),
+        )  # fmt: skip
+
+    def lug(self, part: Lug) -> Strip:
+        """A lug: tongue, barrel with its presses, shrink that stays off the flat."""
+        presses = 1 + (self.stuff.area_mm2 >= 10) + (self.stuff.area_mm2 >= 50)
+        pieces = [
+            Piece("barrel", 0.0, part.barrel_mm, part.barrel_od_mm),
+            Piece("tongue", -part.pad_mm, 0.0, part.width_mm, f"stud {part.stud_mm:g} mm"),
+        ]
+        shrink = self.shelf.get(self.fitting.shrink, Shrink)
+        if shrink is not None:
+            covered, over, cut = shrink_on(part, shrink, self.outer_mm)
+            wide = max(self.outer_mm, part.barrel_od_mm) + 2 * shrink.wall_mm
+            told = f"cut {cut:.0f} mm of {shrink.name}; nothing under the flat"
+            pieces.append(Piece("shrink", part.barrel_mm - covered, part.barrel_mm + over, wide, told))
+        notes = ["Smooth jaws only: the die must not pierce the lining."] if part.lining == "adhesive" else []
+        tool, die, height = part.tool, part.die, self._height(part)
+        if self.practice.lug_tool == "indent" and (indenter := _indenter(self.shelf, part)):
+            tool, die, height = indenter, "", {}
             notes.append("Indented: look at how deep; a height over it tells nothing.")
-        return Strip(
-            part=part.id, part_name=part.name, strip_mm=part.strip_mm, entry_mm=part.barrel_mm, eaten_mm=part.strip_mm + part.barrel_mm, pieces=tuple(pieces),
-            crimps_at_mm=places_mm, crimp_height_mm=row.height_mm if row else None, crimp_plus_minus_mm=row.plus_minus_mm if row else None,
-            tool=shelf.name(press) if press else "", die=die, notes=tuple(notes), **common,
+        return self._made(
+            part, tool, pieces, notes, strip_mm=part.strip_mm, entry_mm=part.barrel_mm, eaten_mm=part.strip_mm + CUT_BEHIND_MM, die=die,
+            crimps_at_mm=tuple(part.barrel_mm * (number + 0.5) / presses for number in range(presses)), **height,
         )  # fmt: skip
-    if isinstance(part, Splice):
+
+    def splice(self, part: Splice) -> Strip:
+        """One conductor's part of a barrel."""
         half = part.barrel_mm / 2 if part.form == "butt" else part.barrel_mm
-        pieces.append(Piece("barrel", -(part.barrel_mm - half), half, bare * 1.6))
-        return Strip(
-            part=part.id, part_name=part.name, strip_mm=part.strip_mm, entry_mm=half, eaten_mm=part.strip_mm + half, pieces=tuple(pieces), crimps_at_mm=(half / 2,),
-            tool=shelf.name(part.tool) if part.tool else "", die=part.die, notes=tuple(notes), **common,
+        return self._made(
+            part, part.tool, [Piece("barrel", half - part.barrel_mm, half, self.bare_mm * 1.6)], [], strip_mm=part.strip_mm,
+            entry_mm=half, eaten_mm=part.strip_mm + CUT_BEHIND_MM, crimps_at_mm=(half / 2,), die=part.die,
         )  # fmt: skip
-    return None
 
 
 def tenths(mm: float) -> str:
