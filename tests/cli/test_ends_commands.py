@@ -10,6 +10,7 @@ from typing import Any
 import pytest
 
 from umber_trunk.cli.main import main
+from umber_trunk.store.catalogues import catalogue_path
 
 
 @pytest.fixture(scope="module")
@@ -101,3 +102,28 @@ def test_schema_of_a_catalogue(capsys: pytest.CaptureFixture[str]) -> None:
     assert capsys.readouterr().out == (Path(__file__).parents[2] / "docs/schema/catalogue.schema.json").read_text(
         "utf-8"
     )
+
+
+def test_the_shops_own_parts_are_proposed(
+    files: dict[str, str], capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    """A contact of the shop's own for 1.5 mm² in the pump's plug: the misfit is gone, and back without it."""
+    own = tmp_path / "own.json"
+    part = {
+        "kind": "contact", "id": "shop-l", "name": "Shop L", "family": "cockle", "gender": "socket", "size": "L", "area_mm2": {"low": 1.0, "high": 2.0},
+        "strip_mm": 6.5, "rated_a": 60.0,
+    }  # fmt: skip
+    own.write_text(json.dumps([part]))
+    assert "part.fits" in {row["rule"] for row in said(capsys, "fit", files["barge"], status=1) if not row["ok"]}
+    assert [row["id"] for row in said(capsys, "catalogue", "import", str(own))] == ["shop-l"]
+    rows = said(capsys, "fit", files["barge"], status=1)
+    assert "part.fits" not in {row["rule"] for row in rows if not row["ok"]}
+    assert {row["part"] for row in rows if row["wire"] == "W08" and row["rule"] == "barrel.area"} >= {"shop-l"}
+    catalogue_path().write_text("[")
+    said(capsys, "fit", files["barge"], status=1)
+    assert "broken" in _told(capsys, "check", files["barge"])
+
+
+def _told(capsys: pytest.CaptureFixture[str], *words: str) -> str:
+    main(list(words))
+    return capsys.readouterr().err

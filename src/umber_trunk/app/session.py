@@ -22,6 +22,7 @@ from umber_trunk.app.widgets.words import load_language
 from umber_trunk.app.window import Window
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.store.catalogues import stock_shelf
 from umber_trunk.store.database import HELD
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.report import write_report
@@ -257,11 +258,14 @@ def run(path: Path | None) -> int:
         session.crashed(error.with_traceback(trace))
 
     sys.excepthook = hook
+    broken = stock_shelf()
     if path is None:
         session.show_welcome()
     else:
         try:
-            session.show_file(path)
+            window = session.show_file(path)
+            if broken:
+                window.say(broken)
         except OpenElsewhereError as why:
             sys.stderr.write(f"umber: {why}\n")
             return 0

@@ -78,7 +78,6 @@ def _number(value: float | None) -> float | None:
 def _fit(args: argparse.Namespace) -> int:
     from umber_trunk.core.ends.fits import fits
 
-    _shop()
     found = analysed(args.file, args.revision).once(fits)
     if args.json:
         _out([
@@ -98,17 +97,10 @@ def _fit(args: argparse.Namespace) -> int:
     return FAULTS if any(not f.ok for f in found) else SOUND
 
 
-def _shop() -> None:
-    from umber_trunk.store.catalogues import stock_shelf
-
-    stock_shelf()
-
-
 def _pinmap(args: argparse.Namespace) -> int:
     from umber_trunk.core.ends.faces import faces_in
     from umber_trunk.core.ends.svg import faces_svg
 
-    _shop()
     results = analysed(args.file)
     found = faces_in(results, args.end, args.side)
     if args.svg is not None:
@@ -145,7 +137,6 @@ def _mate(args: argparse.Namespace) -> int:
     from umber_trunk.core.ends.mate import compared, functions, mate_of
     from umber_trunk.core.harness.index import index_of
 
-    _shop()
     design = read_design(args.file)
     found = [(face, mate_of(face, design)) for face in faces_of(design, args.end, "wire")]
     other = args.other or index_of(design).ends[args.end].mates
@@ -181,7 +172,6 @@ def _strip(args: argparse.Namespace) -> int:
     from umber_trunk.core.ends.strip import cable_strips, clock_mark, strips, tenths
     from umber_trunk.core.ends.svg import strips_svg
 
-    _shop()
     results = analysed(args.file)
     found = strips(results, args.wire)
     wire = next(wire for wire in results.design.wires if wire.id == args.wire)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
 
 from umber_trunk.cli.terminal import stoppable
@@ -9,12 +10,16 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
+from umber_trunk.store.catalogues import stock_shelf
 from umber_trunk.store.jsonfile import read_json
 from umber_trunk.store.project import ProjectFile
 
 
 def read_design(path: Path, revision: int | None = None) -> Design:
-    """The design in a harness file, at a revision of it, or in JSON; the file may be open in a window."""
+    """The design in a harness file, at a revision of it, or in JSON; the file may be open in a window. The shop's own parts
+    are on the shelf from then on; a broken catalogue of its is told and left out."""
+    if wrong := stock_shelf():
+        print(f"umber: {wrong}", file=sys.stderr)
     if path.suffix.lower() == ".json":
         if revision is not None:
             raise InputError(f"{path.name} is a design without revisions.")

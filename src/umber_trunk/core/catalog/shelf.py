@@ -31,9 +31,11 @@ _SHOP: dict[str, Part] = {}
 
 def keep_in_shop(parts: Iterable[Part]) -> None:
     """What the shop's own catalogue holds from now on, for every design this program has open."""
-    _SHOP.clear()
-    _SHOP.update({part.id: part for part in parts})
-    shelf_of.cache_clear()
+    fresh = {part.id: part for part in parts}
+    if fresh != _SHOP:
+        _SHOP.clear()
+        _SHOP.update(fresh)
+        shelf_of.cache_clear()
 
 
 class Shelf:
