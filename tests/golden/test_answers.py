@@ -22,13 +22,16 @@ from conftest import design_of
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import barge, demo
+from umber_trunk.core.ends.faces import SIDE_WORDS, faces_in
 from umber_trunk.core.ends.fits import fits
 from umber_trunk.core.ends.order import steps_at
-from umber_trunk.core.ends.strip import strips
+from umber_trunk.core.ends.strip import cable_strips, strip_of, strips
+from umber_trunk.core.ends.svg import faces_svg, strips_svg
+from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.explain.about_fuses import why_fuse, why_start
 from umber_trunk.core.explain.about_wires import why_cut, why_heat, why_load, why_size, why_wire_drop
 from umber_trunk.core.harness.edits import set_size
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.model import Design, Practice
 from umber_trunk.core.kit.printed import cut_sheet
 from umber_trunk.core.sample import generated
 from umber_trunk.store.jsonfile import to_json
@@ -145,6 +148,102 @@ def test_ends() -> None:
     made = {wire.id: [asdict(one) for one in strips(results, wire.id)] for wire in results.design.wires}
     order = {end.id: [[step.op, step.text] for step in steps_at(results, end.id)] for end in results.design.ends}
     held("shore.making.json", json.loads(json.dumps({"strips": made, "order": order})))
+
+
+def bench_of_ends() -> Design:
+    """One end of every kind on a bench: screened pairs, supply block, power block, solder tail, turned contacts, splices, lugs."""
+    ends: list[dict[str, Any]] = [{"id": "src", "name": "source", "point": "A", "cavities": [{"id": "+"}, {"id": "-"}]}]
+    wires: list[dict[str, Any]] = []
+
+    def end(name: str, part: str | None, wanted: dict[str, dict[str, Any]], **more: Any) -> None:
+        body = [{"id": "A", "part": part}] if part else []
+        ends.append(
+            {"id": name, "name": name, "point": name, "cavities": [{"id": label} for label in wanted], "housings": body}
+            | more
+        )
+        for number, (label, made) in enumerate(wanted.items()):
+            pole = "+" if number % 2 == 0 else "-"
+            wires.append(
+                {
+                    "id": f"{name}{label}",
+                    "start": {"end": "src", "cavity": pole},
+                    "finish": {"end": name, "cavity": label},
+                    "make": "hookup",
+                }
+                | made
+            )
+
+    thin = {"size": "AWG 26", "cable": "fast"}
+    end("fast", "sprat-8-plug", {str(n): thin | {"core": str(n)} for n in range(1, 9)})
+    end("block", "kelp-8-receptacle", {"1": {"size": "0.5 mm2"}, "5": {"size": "1.5 mm2"}})
+    end(
+        "power",
+        "barnacle-middle",
+        {"+": {"size": "25 mm2", "make": "welding"}, "-": {"size": "35 mm2", "make": "welding"}},
+    )
+    end("tail", "eel-2-plug", {"centre": {"size": "0.5 mm2"}, "sleeve": {"size": "0.5 mm2"}})
+    end("round", "limpet-7-plug", {"7": {"size": "0.75 mm2"}, "1": {"size": "2.5 mm2"}})
+    end(
+        "ring", "winkle-6-receptacle", {"1": {"size": "0.75 mm2"}, "2": {"size": "0.75 mm2"}, "3": {"size": "0.75 mm2"}}
+    )
+    end(
+        "drained",
+        "skate-5-plug",
+        {"1": {"size": "AWG 22"}, "2": {"size": "AWG 24"}, "5": {"size": "AWG 24", "signal": True}},
+    )
+    end(
+        "stud",
+        None,
+        {"1": {"size": "16 mm2"}, "2": {"size": "6 mm2", "at_finish": {"part": "anchor-sealed-6-m8"}}},
+        stud_mm=8.0,
+    )
+    end(
+        "join",
+        None,
+        {
+            "1": {"size": "1 mm2", "at_finish": {"part": "anchor-butt-2.5"}},
+            "2": {"size": "2.5 mm2", "at_finish": {"part": "anchor-parallel-2.5"}},
+        },
+        kind="splice",
+    )
+    points = [{"id": one["point"]} for one in ends]
+    runs = [
+        {"id": f"S{n}", "a": "A", "b": one["point"], "measure": {"length_m": 1.0}} for n, one in enumerate(ends[1:])
+    ]
+    pins = {"plus": {"end": "src", "cavity": "+"}, "minus": {"end": "src", "cavity": "-"}}
+    return Design.model_validate({
+        "ends": ends, "wires": wires, "points": points, "segments": runs, "supplies": [{"id": "s", "name": "supply", "volts": 12, **pins}],
+        "cables": [{"id": "fast", "kind": "multicore", "part": "sheath-fast-8"}],
+    })  # fmt: skip
+
+
+PRACTICES: dict[str, dict[str, Any]] = {
+    "usual": {}, "other": {"twist": "always", "drain": "last", "solder": "flow", "lug_tool": "indent", "instead": "sleeved", "ferrules": "always"},
+    "third": {"twist": "never", "drain": "first", "ferrules": "never"},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", PRACTICES)
+def test_a_bench_of_ends(name: str) -> None:
+    """Fits, strips, order and drawings of an end of every kind, by the schools of three houses."""
+    bare = bench_of_ends()
+    design = bare.model_copy(
+        update={"project": bare.project.model_copy(update={"practice": Practice(**PRACTICES[name])})}
+    )
+    results = analyse(design)
+    places = places_of(design)
+    made = {f"{one.wire.id} {one.side}": strip for one in places.ends if (strip := strip_of(results, one))}
+    answer = {
+        "fits": {f.id: [f.ok, f.part, f.value, f.low, f.high, str(f.severity), f.message, f.cure] for f in results.once(fits)},
+        "strips": {key: asdict(strip) for key, strip in made.items()}, "cable": [asdict(one) for one in cable_strips(results, "fast")],
+        "order": {end.id: [[step.id, step.op, step.text, step.told, step.after] for step in steps_at(results, end.id)] for end in design.ends},
+        "drawn": strips_svg(list(made.values())).splitlines(),
+    }  # fmt: skip
+    if name == "usual":
+        known = dict.fromkeys(end.id for end, _, _ in places.housings())
+        answer["faces"] = [faces_svg(faces_in(results, end, side)).splitlines() for end in known for side in SIDE_WORDS]
+        answer["words"] = [face.words for end in known for side in SIDE_WORDS for face in faces_in(results, end, side)]
+    held(f"ends-{name}.json", json.loads(json.dumps(answer)))
 
 
 def held(name: str, answer: Any) -> None:

@@ -392,3 +392,27 @@ def test_who_shares_a_contact_has_one_part() -> None:
     unlike = alone.model_copy(update={"at_finish": wires["W1"].at_finish.model_copy(update={"part": "d"})})  # type: ignore[union-attr]
     found = judged(both.model_copy(update={"wires": (wires["W1"], wires["W2"], unlike)}))
     assert [f.ok for f in found if f.rule == "contact.same"] == [False]
+
+
+@pytest.mark.parametrize(("form", "sizes", "fullest"), [
+    ("parallel", (2.5, 2.5), 5.0), ("parallel", (1.0, 1.5, 2.5), 5.0), ("butt", (2.5, 2.5), 2.5), ("butt", (1.5, 2.5), 2.5),
+    ("butt", (1.0, 1.5, 2.5), 2.5), ("butt", (1.5, 1.5, 1.5), 3.0),
+])  # fmt: skip
+def test_a_splice_is_one_barrel(form: str, sizes: tuple[float, ...], fullest: float) -> None:
+    """All wires of a splice, whatever its cavities are called: together in a parallel barrel; in a butt one the thickest
+    from one side, all others from the other."""
+    wires = [
+        {"id": f"W{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": str(n)}, "size": f"{size:g} mm2", "jacket": "xlpe",
+         "at_finish": {"part": "c"}} for n, size in enumerate(sizes, 1)
+    ]  # fmt: skip
+    end = {"housings": [], "kind": "splice", "cavities": [{"id": str(n)} for n in range(1, len(sizes) + 1)]}
+    for high, ok in ((fullest, True), (fullest * (1 - NUDGE), False)):
+        barrel = part(kind="splice", id="c", name="c", form=form, area_mm2={"low": 0.1, "high": high}, strip_mm=8)
+        fit = the(lead([barrel], end, wires), "barrel.area")
+        assert fit.ok is ok
+        assert fit.value == pytest.approx(fullest)
+    unlike = [wires[0] | {"at_finish": {"part": "anchor-butt-6"}}, *wires[1:]]
+    assert "contact.same" in {f.rule for f in judged(lead([barrel], end, unlike)) if not f.ok}
+    free = [wire | {"at_finish": None} for wire in wires]
+    proposed = {f.part for f in judged(lead([barrel], end, free)) if f.rule == "barrel.area"}
+    assert len(proposed) == 1

@@ -30,12 +30,18 @@ class BodyRules(Judging):
 
     def _same(self) -> Iterator[Fit | None]:
         """Wires that share a contact or barrel have one part between them."""
-        for ends in self.places.at.values():
-            parts = {self.fitted.of(one).part for one in ends if one.made in ("contact", "splice")}
-            if len(ends) > 1 and len(parts) > 1:
+        seen: set[tuple[str, str]] = set()
+        for one in self.places.ends:
+            ends = self.places.together(one) if one.made in ("contact", "splice") else []
+            place = (one.end.id, "" if one.made == "splice" else one.cavity.id)
+            if len(ends) < 2 or place in seen:
+                continue
+            seen.add(place)
+            parts = {self.fitted.of(other).part for other in ends}
+            if len(parts) > 1:
                 names = " and ".join(sorted(self.shelf.name(part) for part in parts))
                 yield self._of_housing(
-                    ends[0].end, ends[0].label, "", "contact.same", False, f"its {len(ends)} wires are to have one part: {names}.",
+                    one.end, one.label, "", "contact.same", False, f"its {len(ends)} wires are to have one part: {names}.",
                     "Choose the same part for each of them.",
                 )  # fmt: skip
 

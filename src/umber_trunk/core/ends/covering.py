@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -69,7 +69,7 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
     for one in places.ends:
         if one.made is None or one.wire.id not in made:
             continue
-        together = places.at[one.end.id, one.cavity.id] if one.made in ("contact", "splice", "clamp") else [one]
+        together = places.together(one)
         known = [other for other in together if other.wire.id in made]
         here = stuff[one.key] = stuff_at(places, known, made, amps)
         fitting, offer = one.fitting, _offer(places, one, here)
@@ -85,13 +85,11 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
             wanted[(*one.key, "ferrule")] = tuple(sorted(f.id for f in ferrules_for(shelf, here)))
     taken = {key: options for key, options in wanted.items() if options}
     chosen, cost, bound = _covered(places, taken)
-    for ends in places.at.values():
-        given = {one.fitting.part for one in ends if one.made in ("contact", "splice")} - {None}
-        for one in (
-            ends if len(ends) > 1 and len(given) == 1 else ()
-        ):  # who shares a contact takes what is chosen for it
-            if one.fitting.part is None:
-                chosen[(*one.key, "part")] = next(part for part in given if part)
+    for one in places.ends:  # who shares a contact or barrel takes what is chosen for it
+        beside = places.together(one) if one.made in ("contact", "splice") and one.fitting.part is None else []
+        given = {other.fitting.part for other in beside} - {None}
+        if len(given) == 1:
+            chosen[(*one.key, "part")] = next(part for part in given if part)
     fittings = {}
     for one in places.ends:
         new = {what: chosen[(*one.key, what)] for what in ("part", "seal", "ferrule") if (*one.key, what) in chosen}
@@ -110,12 +108,12 @@ class _Offer:
 
 def _offer(places: Places, one: WireEnd, stuff: Stuff) -> _Offer:
     """Kept from one edit to the next as long as the wire's end is the same."""
-    key = (stuff.area_mm2, stuff.each_mm)
+    key = (stuff.each_mm2, stuff.each_mm)
     known = places.offers.get(one.key)
     if known is not None and known[0] is one and known[1] == key:
         offer: _Offer = known[2]
         return offer
-    still = Stuff(stuff.area_mm2, stuff.each_mm, 0.0, stuff.fine)
+    still = replace(stuff, amps=0.0)
     found: Iterable[Crimped] = ()
     if one.made == "contact":
         found = contacts_for(places.shelf, one, still)

@@ -45,7 +45,7 @@ class _Judge(WireRules, BodyRules):
         if self.whole:
             yield from self.made_right(one, stuff, fitting)
         else:
-            key = (fitting, stuff.area_mm2, stuff.each_mm, stuff.fine, self.practice)
+            key = (fitting, stuff.each_mm2, stuff.each_mm, stuff.fine, self.practice)
             known = self.places.judged.get(one.key)
             if known is None or known[0] is not one or known[1] != key or known[2]:
                 wrong = [fit for fit in self.made_right(one, stuff, fitting) if fit is not None]

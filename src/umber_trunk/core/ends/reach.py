@@ -26,20 +26,27 @@ class Stuff:
     each_mm: tuple[float, ...]
     amps: float
     fine: bool
+    each_mm2: tuple[float, ...] = ()
+
+    @property
+    def butt_mm2(self) -> float:
+        """The fuller half of a butt barrel: the thickest conductor comes in from one side, all others from the other."""
+        most = max(self.each_mm2, default=self.area_mm2)
+        return max(most, self.area_mm2 - most)
 
 
 def stuff_at(places: Places, ends: list[WireEnd], made: dict[str, Conductor], amps: dict[str, float]) -> Stuff:
     """What these wire ends are together, from each wire's conductor and current by its id. Conductors side by side all go
     into one contact, barrel or clamp; each has a lug of its own."""
-    area, outsides, fine, most = 0.0, [], False, 0.0
+    areas, outsides, fine, most = [], [], False, 0.0
     for one in ends:
         core, conductor = places.core(one.wire), made[one.wire.id]
         many = 1 if one.made == "lug" else one.wire.parallel
-        area += many * (core.area_mm2 if core else conductor.size.area_mm2)
+        areas += many * [core.area_mm2 if core else conductor.size.area_mm2]
         outsides += many * [core.outer_mm if core else conductor.outer_mm]
         fine = fine or conductor.strand_mm <= FINE_STRAND_MM
         most = max(most, amps.get(one.wire.id, 0.0) * many / one.wire.parallel)
-    return Stuff(area, tuple(outsides), most, fine)
+    return Stuff(sum(areas), tuple(outsides), most, fine, tuple(areas))
 
 
 def has_die(part: Crimped, area_mm2: float) -> bool:
@@ -100,8 +107,14 @@ def hole_fits(part: Lug, stud_mm: float) -> bool:
 def splices_for(shelf: Shelf, stuff: Stuff, form: str = "parallel") -> Iterator[Splice]:
     """Barrels that take all these conductors together."""
     for part in shelf.of(Splice):
-        if part.form == form and part.area_mm2.holds(stuff.area_mm2) and has_die(part, stuff.area_mm2):
+        area = barrel_mm2(part, stuff)
+        if part.form == form and part.area_mm2.holds(area) and has_die(part, area):
             yield part
+
+
+def barrel_mm2(part: Crimped, stuff: Stuff) -> float:
+    """The conductor area one barrel of a part has to hold."""
+    return stuff.butt_mm2 if isinstance(part, Splice) and part.form == "butt" else stuff.area_mm2
 
 
 def ferrules_for(shelf: Shelf, stuff: Stuff) -> Iterator[Ferrule]:

@@ -115,10 +115,23 @@ class Places:
         elif isinstance(given, Lug) or end.stud_mm:
             made = "lug"
         elif isinstance(given, Splice) or end.kind is EndKind.SPLICE:
-            made = "splice" if isinstance(given, Splice) else None
+            made = "splice"
         elif isinstance(given, Contact):
             made = "contact"
         return WireEnd(wire, side, end, cavity, body, housing, place, made)
+
+    def together(self, one: WireEnd) -> list[WireEnd]:
+        """The wire ends that go into one contact, clamp or barrel with this one; a splice is one barrel."""
+        if one.made in ("contact", "clamp"):
+            return self.at[one.end.id, one.cavity.id]
+        if one.made == "splice":
+            return [
+                other
+                for cavity in one.end.cavities
+                for other in self.at.get((one.end.id, cavity.id), [])
+                if other.made == "splice"
+            ]
+        return [one]
 
     def core(self, wire: Wire) -> Core | None:
         """The catalogue's core of a wire that is one of a known cable."""

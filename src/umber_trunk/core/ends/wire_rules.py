@@ -13,6 +13,7 @@ from umber_trunk.core.ends.covering import needs_ferrule
 from umber_trunk.core.ends.judging import CONTACT_RISE_K, FAULT, WARNING, Fit, Judging, Options
 from umber_trunk.core.ends.reach import (
     Stuff,
+    barrel_mm2,
     clamp_of,
     contacts_for,
     ferrules_for,
@@ -139,21 +140,22 @@ class WireRules(Judging):
         many = len(stuff.each_mm) if one.made != "lug" else 1
         what = "conductor" if many == 1 else f"{many} conductors, together"
         folded = self.practice.thin == "fold" and many == 1
-        area = stuff.area_mm2 * (2 if folded and one.fitting.folded else 1)
-        may = folded and not one.fitting.folded and part.area_mm2.holds(2 * stuff.area_mm2)
+        plain = barrel_mm2(part, stuff)
+        area = plain * (2 if folded and one.fitting.folded else 1)
+        may = folded and not one.fitting.folded and part.area_mm2.holds(2 * plain)
         cure = "Choose the part for this area, or a wire to suit."
         yield self._within(
-            one, part, "barrel.area", part.area_mm2, area, "mm²", f"{what} folded double" if area > stuff.area_mm2 else what,
+            one, part, "barrel.area", part.area_mm2, area, "mm²", f"{what} folded double" if area > plain else what,
             f"{cure} Folding it double, recorded, would fill it." if may else cure, options, WARNING if may else FAULT,
         )  # fmt: skip
         if part.crimps:
-            near = min(part.crimps, key=lambda row: abs(row.area_mm2 - stuff.area_mm2))
-            ok = has_die(part, stuff.area_mm2)
+            near = min(part.crimps, key=lambda row: abs(row.area_mm2 - area))
+            ok = has_die(part, area)
             die = f" in die {part.die}" if part.die else ""
             yield self._fit(
                 one, part.id, "tool.die", ok,
-                f"crimped to {near.height_mm:g} ± {near.plus_minus_mm:g} mm{die}." if ok else f"its sheet has no crimp for {significant(stuff.area_mm2)} mm².",
-                "Ask its maker for the setting, or choose another part.", stuff.area_mm2, (part.crimps[0].area_mm2, part.crimps[-1].area_mm2), "mm²", options,
+                f"crimped to {near.height_mm:g} ± {near.plus_minus_mm:g} mm{die}." if ok else f"its sheet has no crimp for {significant(area)} mm².",
+                "Ask its maker for the setting, or choose another part.", area, (part.crimps[0].area_mm2, part.crimps[-1].area_mm2), "mm²", options,
                 source=part.source,
             )  # fmt: skip
         if many > 1 and one.made == "contact" and self.practice.sharing == "never":
