@@ -12,7 +12,9 @@ from ends_kit import contact, housing, lead, part, results_of
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.demo import demo
+from umber_trunk.core.ends.assign import swap
 from umber_trunk.core.ends.faces import face_of_part, faces_in, faces_of, turning
+from umber_trunk.core.ends.fits import fits
 from umber_trunk.core.ends.mate import compared, differences, functions, mate_of, through
 from umber_trunk.core.ends.svg import faces_svg
 from umber_trunk.core.errors import InputError
@@ -166,3 +168,14 @@ def test_svg_has_the_places() -> None:
                     middle[1] - float(circle.get("cy", 0)),
                 )
         assert places == {spot.label: pytest.approx((spot.x_mm, spot.y_mm), abs=2e-3) for spot in face.spots}
+
+
+def test_a_cord_with_line_and_neutral_swapped() -> None:
+    """At the coupler: each of both names the pole it wrongly comes to; the earth is right."""
+    design = swap(demo("shore"), "coupler", "L", "N")
+    rows = {row.label: row.what for row in through(design, "plug", "coupler")}
+    assert "wrong polarity" in rows["L"]
+    assert "wrong polarity" in rows["N"]
+    assert rows["E"] == ""
+    fits_ = {f.wire for f in results_of(design).once(fits) if f.rule == "cavity.role" and not f.ok}
+    assert {"C1", "C2"} <= fits_

@@ -10,7 +10,9 @@ import pytest
 
 from ends_kit import contact, housing, judged, lead, part, results_of, the
 from umber_trunk.core.catalog.conductors import conductor
+from umber_trunk.core.catalog.parts import Lug, Shrink
 from umber_trunk.core.demo import demo
+from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
@@ -416,3 +418,81 @@ def test_a_splice_is_one_barrel(form: str, sizes: tuple[float, ...], fullest: fl
     free = [wire | {"at_finish": None} for wire in wires]
     proposed = {f.part for f in judged(lead([barrel], end, free)) if f.rule == "barrel.area"}
     assert len(proposed) == 1
+
+
+def test_the_thickest_wire_needs_the_room() -> None:
+    design = lead([contact(), housing()], {"room_mm": 4 * OUTER + 0.01})
+    thin = tuple(w.model_copy(update={"size": "1 mm2"}) if w.id == "W2" else w for w in design.wires)
+    fit = the(design.model_copy(update={"wires": thin}), "bend.room", "")
+    assert fit.ok
+    assert fit.low == pytest.approx(4 * OUTER)
+
+
+def test_a_seal_for_another_cavity() -> None:
+    for more, ok in (({}, True), ({"size": "Y"}, False), ({"family": "u"}, False)):
+        seal = part(
+            **(
+                {"kind": "seal", "id": "s", "name": "s", "family": "t", "size": "X", "wire_mm": {"low": 1, "high": 9}}
+                | more
+            )
+        )
+        design = sealed({"low": 1, "high": 9})
+        parts = tuple(seal if one.id == "s" else one for one in design.parts)
+        wrong = [f.rule for f in judged(design.model_copy(update={"parts": parts})) if not f.ok and f.wire == "W1"]
+        assert ("seal.size" not in wrong) is ok
+
+
+def test_shrink_is_cut_for_what_it_covers() -> None:
+    """The whole barrel, one and a half times the wire's outside but 12 mm at least, over what is left once it has shrunk."""
+    lug = lugged(shrink={"supplied_mm": 40.0, "recovered_mm": 1.0, "shortens": 0.1})
+    barrel, sleeve = lug.parts
+    assert isinstance(barrel, Lug)
+    assert isinstance(sleeve, Shrink)
+    assert shrink_on(barrel, sleeve, 5.0) == (9, 12.0, pytest.approx(21 / 0.9))
+    assert shrink_on(barrel, sleeve, 20.0) == (9, 30.0, pytest.approx(39 / 0.9))
+
+
+def mated(far: tuple[str, str] = ("1", "2"), plating: str = "tin") -> Design:
+    """The device's plug and the receptacle it plugs into, both in the harness; `far` are the cavities of feed and return."""
+    half = housing(id="o", form="receptacle", contacts="pin")
+    pin = contact(id="p", gender="pin", plating=plating)
+    plug = lead([contact(), housing(), half, pin], {"mates": "far"})
+    other = {
+        "id": "far",
+        "name": "far",
+        "kind": "connector",
+        "point": "B",
+        "cavities": [{"id": "1"}, {"id": "2"}],
+        "housings": [{"id": "A", "part": "o"}],
+    }
+    wires = [
+        wire.model_copy(update={"circuit": circuit}) for wire, circuit in zip(plug.wires, ("feed", "back"), strict=True)
+    ]
+    more = [
+        {"id": f"F{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "far", "cavity": label}, "circuit": circuit, "size": "2.5 mm2",
+         "jacket": "xlpe", "at_finish": {"part": "p"}}
+        for n, (label, circuit) in enumerate(zip(far, ("feed", "back"), strict=True), 1)
+    ]  # fmt: skip
+    plain = plug.model_dump(mode="json")
+    plain["wires"] = [wire.model_dump(mode="json") for wire in wires] + more
+    plain["ends"].append(other)
+    return Design.model_validate(plain)
+
+
+def test_two_ends_that_plug_into_one_another() -> None:
+    rules = {f.rule: f.ok for f in judged(mated()) if f.rule.startswith(("mate.", "plating"))}
+    assert rules == {
+        "mate.form": True,
+        "mate.gender": True,
+        "mate.key": True,
+        "mate.cavities": True,
+        "mate.cavity": True,
+        "plating.mate": True,
+    }
+    crossed = [f for f in judged(mated(("2", "1"))) if f.rule == "mate.cavity"]
+    assert [(f.cavity, f.ok) for f in crossed] == [("1", False), ("2", False)]
+    assert {f.ok for f in judged(mated(plating="gold")) if f.rule == "plating.mate"} == {False}
+    wrong = mated().model_copy(
+        update={"parts": tuple(contact(id="p") if one.id == "p" else one for one in mated().parts)}
+    )
+    assert not all(f.ok for f in judged(wrong) if f.rule == "contact.gender")

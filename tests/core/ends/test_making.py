@@ -288,3 +288,64 @@ def test_cautions_where_they_apply(shore: Results) -> None:
         two, "supplies", [change(tractor, plus={"end": "winch", "cavity": "+"}, minus={"end": "winch", "cavity": "-"})]
     )
     assert "caution.jump_lead" in {finding.code for finding in analyse(both).findings}
+
+
+def test_edits_at_the_edges() -> None:
+    design = demo("barge")
+    # an empty cavity first, or second: the one wire moves
+    for pair in (("10", "1"), ("1", "10")):
+        moved = swap(design, "j1", *pair)
+        assert {one.label for one in places_of(moved).ends if one.wire.id == "W28" and one.end.id == "j1"} == {"10"}
+    with pytest.raises(EditError, match="Neither"):
+        swap(design, "j1", "9", "10")
+    # the fuse box has a row and a stud: another part for the row leaves the stud as it is
+    box = set_housing(design, "box", "row", "anchor-fuse-12")
+    assert {body.id: body.part for body in places_of(box).by_key["W04", "start"].end.housings} == {
+        "row": "anchor-fuse-12",
+        "feed": None,
+    }
+    sealed = set_housing(design, "lever", "A", "whelk-8-plug")
+    assert next(end for end in sealed.ends if end.id == "lever").housings[0].sealed
+    open_ = set_housing(design, "lever", "A", "winkle-6-plug")
+    assert not next(end for end in open_.ends if end.id == "lever").housings[0].sealed
+    # without a housing the end's own cavities are the labels
+    bare = set_housing(design, "valves", "A", None)
+    side = next(one.side for one in places_of(bare).ends if one.wire.id == "W37" and one.end.id == "valves")
+    with pytest.raises(EditError, match="no cavity"):
+        assign(bare, "W37", side, "99")
+    assert assign(design, "W37", side, places_of(design).by_key["W37", side].label) is design
+
+
+def test_some_proposals_alone_are_taken(barge: Results) -> None:
+    known = barge.once(fitted)
+    taken = accept(barge.design, known, [("W10", "finish")])
+    assert [wire.id for wire in taken.wires if wire.at_start or wire.at_finish] == ["W10"]
+    assert all(body.blanks is None for end in taken.ends for body in end.housings)
+    assert any(body.blanks for end in accept(barge.design, known).ends for body in end.housings)
+
+
+def test_sizes_obey_their_lugs_and_seals() -> None:
+    """A stud whose lugs end at 6 mm², a seal tight on no more than a 2.5 mm² wire: proposals stay at what they take."""
+    from ends_kit import part
+
+    lug = part(
+        kind="lug",
+        id="c",
+        name="c",
+        area_mm2={"low": 1, "high": 6},
+        strip_mm=8,
+        stud_mm=33,
+        width_mm=40,
+        pad_mm=40,
+        barrel_mm=9,
+        barrel_od_mm=5,
+    )
+    stud = lead([lug], {"housings": [], "stud_mm": 33.0}, amps=60.0)
+    free = put_all(stud, "wires", [change(wire, size=None, at_start=None, at_finish=None) for wire in stud.wires])
+    assert set(analyse(free).sizes.values()) == {"6 mm2"}
+    tight = part(kind="seal", id="s", name="s", family="t", size="X", wire_mm={"low": 1.0, "high": 3.0})
+    wet = lead([contact(), housing(seal="wire seals"), tight], amps=60.0)
+    free = put_all(
+        wet, "wires", [change(wire, size=None, make="general", at_start=None, at_finish=None) for wire in wet.wires]
+    )
+    assert set(analyse(free).sizes.values()) == {"2.5 mm2"}
