@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -194,8 +194,19 @@ class Pages(QStackedWidget):
         return False
 
     def minimumSizeHint(self) -> QSize:
+        """That of the page on top, lines of buttons that go on in another line counted at this width."""
         shown = self.currentWidget()
-        return shown.minimumSizeHint() if shown is not None else super().minimumSizeHint()
+        if shown is None:
+            return super().minimumSizeHint()
+        least, layout = shown.minimumSizeHint(), shown.layout()
+        if layout is not None and layout.hasHeightForWidth():
+            least.setHeight(max(least.height(), layout.minimumHeightForWidth(self.width())))
+        return least
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if event.size().width() != event.oldSize().width():
+            self.updateGeometry()
 
 
 def tabbed(
