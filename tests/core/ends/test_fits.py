@@ -136,6 +136,17 @@ def glanded(band: dict[str, float], cable: bool = False) -> Design:
     return lead(parts, end, [wire], **more)
 
 
+def booted(band: dict[str, float]) -> Design:
+    design = lead([contact(), housing(), part(kind="boot", id="b", name="b", wire_mm=band)])
+    wires = tuple(
+        wire.model_copy(update={"at_finish": wire.at_finish.model_copy(update={"boot": "b"})})
+        if wire.at_finish
+        else wire
+        for wire in design.wires
+    )
+    return design.model_copy(update={"wires": wires})
+
+
 BANDS: dict[str, tuple[str, str, float, Build]] = {
     "contact area": ("barrel.area", "W1", AREA, lambda band: lead([contact(area_mm2=band), housing()])),
     "two in a contact": ("barrel.area", "W1", 2 * AREA, shared),
@@ -147,6 +158,7 @@ BANDS: dict[str, tuple[str, str, float, Build]] = {
     "grommet": ("grommet.insulation", "W1", OUTER, lambda band: lead([contact(), housing(seal="grommet", wire_mm=band)])),
     "clamp area": ("clamp.area", "W1", AREA, clamped),
     "ferrule area": ("ferrule.area", "W1", AREA, lambda band: clamped(ferrule=band)),
+    "boot": ("boot.wire", "W1", OUTER, booted),
     "gland on a wire": ("gland.jacket", "", OUTER, glanded),
     "gland on a cable": ("gland.jacket", "", 9.0, lambda band: glanded(band, cable=True)),
 }  # fmt: skip

@@ -8,7 +8,7 @@ from functools import cache, lru_cache
 from importlib import resources
 from typing import TypeVar
 
-from umber_trunk.core.catalog.parts import PART, Base, Contact, Housing, Part, Seal
+from umber_trunk.core.catalog.parts import PART, Base, Block, Cavity, Contact, Housing, Part, Seal
 
 P = TypeVar("P", bound=Base)
 
@@ -26,6 +26,7 @@ def bundled() -> Mapping[str, Part]:
     return {row["id"]: PART.validate_python(row) for row in rows}
 
 
+BLOCK_ROW_MM = 12.0
 _SHOP: dict[str, Part] = {}
 
 
@@ -50,6 +51,8 @@ class Shelf:
     def get(self, part_id: str | None, kind: type[P]) -> P | None:
         """The part with an id if it is of that kind."""
         part = self.parts.get(part_id) if part_id else None
+        if isinstance(part, Block) and kind is Housing:
+            part = face_of_block(part)
         return part if isinstance(part, kind) else None
 
     def named(self, part_id: str | None) -> Base | None:
@@ -59,7 +62,9 @@ class Shelf:
     def of(self, kind: type[P]) -> list[P]:
         """All parts of a kind, in the order of their ids."""
         if kind not in self._of_kind:
-            found = [part for part in self.parts.values() if isinstance(part, kind)]
+            found: list[Base] = [part for part in self.parts.values() if isinstance(part, kind)]
+            if kind is Housing:
+                found += [face_of_block(part) for part in self.parts.values() if isinstance(part, Block)]
             self._of_kind[kind] = sorted(found, key=lambda part: part.id)
         return self._of_kind[kind]  # type: ignore[return-value]
 
@@ -85,6 +90,25 @@ class Shelf:
     def mate_of(self, housing: Housing) -> Housing | None:
         """The half that a housing plugs into, the first its sheet names."""
         return next((found for one in housing.mates if (found := self.get(one, Housing)) is not None), None)
+
+
+@lru_cache(maxsize=64)
+def face_of_block(block: Block) -> Housing:
+    """A terminal block as the face it has: rows by letter from the top, columns by number from the left: A1, A2 … B1."""
+    pitch = block.pitch_mm
+    places = [
+        Cavity(
+            label=f"{chr(ord('A') + row)}{column + 1}", x_mm=(column - (block.columns - 1) / 2) * pitch,
+            y_mm=((block.rows - 1) / 2 - row) * BLOCK_ROW_MM,
+        )
+        for row in range(block.rows)
+        for column in range(block.columns)
+    ]  # fmt: skip
+    return Housing(
+        id=block.id, name=block.name, family=block.family, source=block.source, price=block.price, mass_g=block.mass_g, limit_c=block.limit_c,
+        form="genderless", contacts="clamp", clamp=block.clamp, width_mm=block.columns * pitch + 4, height_mm=block.rows * BLOCK_ROW_MM + 6,
+        cavities=tuple(places), keyed=False,
+    )  # fmt: skip
 
 
 @lru_cache(maxsize=8)

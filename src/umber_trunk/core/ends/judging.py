@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import inf
 from typing import Any
 
-from umber_trunk.core.catalog.parts import Between, Clamp, Crimped, Housing, Seal
+from umber_trunk.core.catalog.parts import Between, Boot, Clamp, Crimped, Housing, Seal
 from umber_trunk.core.ends.covering import Fitted, fitted
 from umber_trunk.core.ends.wire_ends import Places, WireEnd, places_of
 from umber_trunk.core.findings import Severity
@@ -123,11 +123,12 @@ class Judging:
         )
 
     def _within(
-        self, one: WireEnd, part: Crimped | Seal | Clamp | Housing, rule: str, band: Between, value: float, unit: str, what: str, cure: str, options: Options,
+        self, one: WireEnd, part: Crimped | Seal | Clamp | Housing | Boot, rule: str, band: Between, value: float, unit: str, what: str, cure: str, options: Options,
         severity: Severity = FAULT,
     ) -> Fit | None:  # fmt: skip
         ok = band.holds(value)
-        word = "" if ok else " too thick" if value > band.high else " too thin"
+        off = max(value - band.high, band.low - value)
+        word = "" if ok else f", too {'thick' if value > band.high else 'thin'} by {significant(off, 2)} {unit}"
         message = f"{what} {significant(value)} {unit}{word}; {part.name} takes {band.low:g} to {band.high:g} {unit}."
         return self._fit(
             one, part.id, rule, ok, message, cure, value, (band.low, band.high), unit, options, severity, part.source

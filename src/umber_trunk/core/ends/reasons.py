@@ -8,6 +8,7 @@ from umber_trunk.core.why import Derivation, Input
 
 RULES = {
     "part.fits": ("A part for this wire", "some part on the shelf has A, D and I within its limits"),
+    "boot.wire": ("Boot on its wire", "least outside ≤ D ≤ most outside"),
     "contact.soldered": ("Solder in place of a crimp", "only where the house does so, up to its current"),
     "seal.size": ("Seal for the cavity", "size and family of seal and cavity agree"),
     "contact.shared": ("Wires in one contact", "one, by the house’s practice"),

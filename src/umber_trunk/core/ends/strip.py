@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from umber_trunk.core.catalog.parts import (
+    Boot,
     CablePart,
     Clamp,
     Contact,
@@ -158,6 +159,13 @@ class _End:
         self, part: Clamp | Crimped, tool: str | None, pieces: list[Piece], notes: list[str], **more: Any
     ) -> Strip:
         one = self.one
+        boot = self.shelf.get(self.fitting.boot, Boot)
+        if boot is not None:
+            back = max((piece.to_mm for piece in pieces), default=0.0)
+            pieces = [
+                *pieces,
+                Piece("boot", back - boot.length_mm, back, boot.wire_mm.high + 3.0, "before strip; pushed home last"),
+            ]
         return Strip(
             wire=one.wire.id, side=one.side, end=one.end.id, cavity=one.label, part=part.id, part_name=part.name, conductor_mm=self.bare_mm,
             outer_mm=self.outer_mm, colour=one.wire.colour, stripe=one.wire.stripe, clock_deg=self.fitting.clock_deg, pieces=tuple(pieces),

@@ -7,9 +7,11 @@ from collections.abc import Sequence
 from xml.etree.ElementTree import Element, SubElement, tostring
 
 from umber_trunk.core.ends.faces import Face, Spot
-from umber_trunk.core.ends.strip import Strip
+from umber_trunk.core.ends.strip import Strip, tenths
 
 MARGIN_MM = 6.0
+WIDE = 0.6
+"""Width of a letter over its height, about."""
 INK, SOFT, PAPER = "#2b211b", "#7a6a5c", "#fbf7f0"
 COLOURS = {
     "black": "#1f1d1b", "red": "#b3261e", "blue": "#2456a6", "green": "#2f7d4f", "yellow": "#e2b81f", "white": "#f7f5f0", "grey": "#8d8a86", "gray": "#8d8a86",
@@ -56,7 +58,7 @@ def faces_svg(faces: Sequence[Face]) -> str:
     for face in faces:
         tall = max(face.height_mm, 4.0 * len(face.spots))
         group = SubElement(svg, "g", {"class": "face", "id": f"face-{face.housing}", "data-side": face.side})
-        _text(group, MARGIN_MM, top + 3, f"{face.name}: {face.form}, {face.contacts}s, {face.words}", 3.0, "start")
+        _text(group, MARGIN_MM, top + 3, f"{face.end}, {face.name}, {face.words}", 3.0, "start")
         cx, cy = MARGIN_MM + face.width_mm / 2, top + 8 + face.height_mm / 2
         if face.shape == "round":
             SubElement(group, "circle", {"cx": f"{cx:.3f}", "cy": f"{cy:.3f}", "r": f"{face.width_mm / 2:.3f}"})
@@ -99,42 +101,34 @@ def _pitch(spots: Sequence[Spot]) -> float:
 
 def _spot(parent: Element, spot: Spot, cx: float, cy: float, radius: float) -> None:
     x, y = cx + spot.x_mm, cy - spot.y_mm
-    group = SubElement(
-        parent,
-        "g",
-        {
-            "class": "cavity",
-            "data-label": spot.label,
-            "data-x": f"{spot.x_mm:.4f}",
-            "data-y": f"{spot.y_mm:.4f}",
-            "data-state": spot.state,
-        },
-    )
-    place = {"cx": f"{x:.4f}", "cy": f"{y:.4f}"}
-    if spot.wires:
-        SubElement(group, "circle", {**place, "r": f"{radius:.3f}", "fill": hue(spot.colour)})
-        if spot.stripe:
-            SubElement(
-                group,
-                "path",
-                {
-                    "d": f"M {x - radius:.3f} {y:.3f} a {radius:.3f} {radius:.3f} 0 0 1 {2 * radius:.3f} 0 z",
-                    "fill": hue(spot.stripe),
-                    "stroke": "none",
-                },
-            )
-    else:
+    group = SubElement(parent, "g", {
+        "class": "cavity", "data-label": spot.label, "data-x": f"{spot.x_mm:.4f}", "data-y": f"{spot.y_mm:.4f}", "data-state": spot.state,
+    })  # fmt: skip
+    place = {"cx": f"{x:.4f}", "cy": f"{y:.4f}", "r": f"{radius:.3f}"}
+    paper = hue(spot.colour) if spot.wires else SOFT if spot.plugged else PAPER
+    dashes = {} if spot.wires or spot.plugged else {"stroke-dasharray": "0.6 0.5"}
+    SubElement(group, "circle", {**place, "fill": paper, **dashes})
+    if spot.wires and spot.stripe:
+        low = 0.45 * radius  # a segment at the foot: the label stays on the wire's own colour
+        half = math.sqrt(radius**2 - low**2)
+        foot = f"M {x - half:.3f} {y + low:.3f} A {radius:.3f} {radius:.3f} 0 0 0 {x + half:.3f} {y + low:.3f} z"
+        SubElement(group, "path", {"d": foot, "fill": hue(spot.stripe), "stroke": "none"})
+    if spot.plugged:
+        edge = radius / math.sqrt(2)
         SubElement(
-            group,
-            "circle",
-            {
-                **place,
-                "r": f"{radius:.3f}",
-                "fill": SOFT if spot.plugged else PAPER,
-                **({} if spot.plugged else {"stroke-dasharray": "0.6 0.5"}),
-            },
+            group, "path", {"d": f"M {x - edge:.3f} {y - edge:.3f} L {x + edge:.3f} {y + edge:.3f}", "stroke": PAPER}
         )
-    _text(group, x, y + radius + 2.2, spot.label, 2.0)
+    size = min(2.0, 1.0 * radius)
+    if WIDE * size * len(spot.label) < 2 * radius:
+        _text(group, x, y + 0.36 * size, spot.label, size, colour=ink_on(paper))
+    else:
+        _text(group, x, y + radius + 1.9, spot.label, 1.8)
+
+
+def ink_on(paper: str) -> str:
+    """Dark or light ink, whichever reads on a colour."""
+    red, green, blue = (int(paper[at : at + 2], 16) for at in (1, 3, 5))
+    return INK if 0.3 * red + 0.59 * green + 0.11 * blue > 120 else PAPER
 
 
 def strips_svg(strips: Sequence[Strip]) -> str:
@@ -142,57 +136,63 @@ def strips_svg(strips: Sequence[Strip]) -> str:
     data-to in mm from the tip."""
     reach = max(max([piece.to_mm for piece in one.pieces] + [one.strip_mm]) for one in strips) + 25
     front = max([-min([piece.from_mm for piece in one.pieces] + [0.0]) for one in strips])
-    svg = _document(front + reach + 2 * MARGIN_MM, 46.0 * len(strips) + MARGIN_MM)
-    for row, one in enumerate(strips):
-        tip, middle = MARGIN_MM + front, MARGIN_MM + 20 + 46.0 * row
+    heads = [f"{one.wire} at {one.end} {one.cavity}: {one.part_name}" for one in strips]
+    told = [
+        [f"{number}  {piece.what} {tenths(piece.from_mm)} to {tenths(piece.to_mm)} mm  {piece.note}" for number, piece in enumerate(one.pieces, 1)]
+        for one in strips
+    ]  # fmt: skip
+    longest = max(
+        [WIDE * 3.0 * len(text) for text in heads] + [WIDE * 2.2 * len(text) for rows in told for text in rows]
+    )
+    tops, top = [], MARGIN_MM
+    for one, rows in zip(strips, told, strict=True):
+        tops.append(top)
+        top += 18 + _tall(one) + 3.2 * (len(rows) + 1) + 6
+    svg = _document(max(front + reach, longest) + 2 * MARGIN_MM, top)
+    for one, head, rows, start in zip(strips, heads, told, tops, strict=True):
+        tip, middle = MARGIN_MM + front, start + 14 + _tall(one) / 2
         group = SubElement(svg, "g", {"class": "end", "id": f"end-{one.side}"})
-        _text(group, MARGIN_MM, middle - 15, f"{one.wire} at {one.end} {one.cavity}: {one.part_name}", 3.0, "start")
-        SubElement(
-            group,
-            "rect",
-            {
-                "class": "insulation",
-                "x": f"{tip + one.strip_mm:.3f}",
-                "y": f"{middle - one.outer_mm / 2:.3f}",
-                "width": f"{reach - one.strip_mm:.3f}",
-                "height": f"{one.outer_mm:.3f}",
-                "fill": hue(one.colour),
-            },
-        )
-        SubElement(
-            group,
-            "rect",
-            {
-                "class": "conductor",
-                "x": f"{tip:.3f}",
-                "y": f"{middle - one.conductor_mm / 2:.3f}",
-                "width": f"{one.strip_mm:.3f}",
-                "height": f"{one.conductor_mm:.3f}",
-                "fill": "#c98b5a",
-            },
-        )
-        for at, piece in enumerate(one.pieces):
-            SubElement(group, "rect", {
-                "class": "piece", "data-what": piece.what, "data-from": f"{piece.from_mm:.3f}", "data-to": f"{piece.to_mm:.3f}", "x": f"{tip + piece.from_mm:.3f}",
-                "y": f"{middle - piece.width_mm / 2:.3f}", "width": f"{piece.to_mm - piece.from_mm:.3f}", "height": f"{piece.width_mm:.3f}",
-            })  # fmt: skip
-            _text(
-                group,
-                tip + piece.from_mm,
-                middle + 12 + 3.0 * at,
-                f"{piece.what} {piece.from_mm:g} to {piece.to_mm:g} mm  {piece.note}",
-                2.2,
-                "start",
-                SOFT,
+        _text(group, MARGIN_MM, start + 3, head, 3.0, "start")
+        _bar(group, "insulation", tip + one.strip_mm, middle, reach - one.strip_mm, one.outer_mm, hue(one.colour))
+        if one.stripe:
+            _bar(group, "stripe", tip + one.strip_mm, middle, reach - one.strip_mm, 0.3 * one.outer_mm, hue(one.stripe))
+        _bar(group, "conductor", tip, middle, one.strip_mm, one.conductor_mm, "#c98b5a")
+        for number, piece in enumerate(one.pieces, 1):
+            made = _bar(
+                group, "piece", tip + piece.from_mm, middle, piece.to_mm - piece.from_mm, piece.width_mm, "none"
             )
+            made.attrib |= {
+                "data-what": piece.what,
+                "data-from": f"{piece.from_mm:.3f}",
+                "data-to": f"{piece.to_mm:.3f}",
+            }
+            _text(group, tip + (piece.from_mm + piece.to_mm) / 2, middle + piece.width_mm / 2 + 2.2, str(number), 2.0)
         for press in one.crimps_at_mm:
             SubElement(
                 group,
                 "path",
-                {"class": "crimp", "d": f"M {tip + press:.3f} {middle - 6:.3f} l -1 -2 l 2 0 z", "fill": INK},
+                {
+                    "class": "crimp",
+                    "d": f"M {tip + press:.3f} {middle - _tall(one) / 2 - 0.6:.3f} l -1 -2 l 2 0 z",
+                    "fill": INK,
+                },
             )
-        _dimension(group, tip, tip + one.strip_mm, middle - 9, f"strip {one.strip_mm:g}")
+        _dimension(group, tip, tip + one.strip_mm, start + 10, f"strip {tenths(one.strip_mm)}")
+        for line, text in enumerate(rows):
+            _text(group, MARGIN_MM, middle + _tall(one) / 2 + 6 + 3.2 * line, text, 2.2, "start", SOFT)
     return tostring(svg, encoding="unicode", xml_declaration=True) + "\n"
+
+
+def _tall(one: Strip) -> float:
+    """Height of the widest thing on an end."""
+    return max([piece.width_mm for piece in one.pieces] + [one.outer_mm])
+
+
+def _bar(parent: Element, kind: str, x: float, middle: float, long: float, wide: float, fill: str) -> Element:
+    """A rectangle along the wire, its middle line at `middle`."""
+    return SubElement(parent, "rect", {
+        "class": kind, "x": f"{x:.3f}", "y": f"{middle - wide / 2:.3f}", "width": f"{long:.3f}", "height": f"{wide:.3f}", "fill": fill,
+    })  # fmt: skip
 
 
 def _dimension(parent: Element, left: float, right: float, y: float, said: str) -> None:

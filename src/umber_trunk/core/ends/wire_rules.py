@@ -8,7 +8,7 @@ from math import isfinite
 
 import numpy as np
 
-from umber_trunk.core.catalog.parts import Contact, Crimped, Ferrule, Housing, Lug, Seal, Shrink, Splice
+from umber_trunk.core.catalog.parts import Boot, Contact, Crimped, Ferrule, Housing, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import needs_ferrule
 from umber_trunk.core.ends.judging import CONTACT_RISE_K, FAULT, WARNING, Fit, Judging, Options
 from umber_trunk.core.ends.reach import (
@@ -79,6 +79,7 @@ class WireRules(Judging):
                 )
         if one.housing is not None:
             yield from self._tight(one, stuff, fitting, one.housing)
+        yield from self._boot(one, stuff, fitting)
 
     def _nothing_fits(self, one: WireEnd, stuff: Stuff) -> Fit | None:
         """No part takes this wire: both ways out, a wire to suit the place and a place to suit the wire."""
@@ -193,6 +194,16 @@ class WireRules(Judging):
                 yield self._within(
                     one, part, "wings.insulation", part.insulation_mm, mm, "mm", "insulation", f"Choose {how}.", options, WARNING if off else FAULT,
                 )  # fmt: skip
+
+    def _boot(self, one: WireEnd, stuff: Stuff, fitting: Fitting) -> Iterator[Fit | None]:
+        boot = self.shelf.get(fitting.boot, Boot)
+        if fitting.boot is not None and boot is None:
+            yield self._unknown(one, fitting.boot, "boot")
+        if boot is not None:
+            fits = (part.id for part in self.shelf.of(Boot) if part.wire_mm.holds(stuff.each_mm[0]))
+            yield self._within(
+                one, boot, "boot.wire", boot.wire_mm, stuff.each_mm[0], "mm", "wire", "A boot for this outside.", lambda: tuple(fits)
+            )  # fmt: skip
 
     def _tight(self, one: WireEnd, stuff: Stuff, fitting: Fitting, housing: Housing) -> Iterator[Fit | None]:
         zone = self.index.zones.get(one.end.zone or "")
