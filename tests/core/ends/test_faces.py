@@ -12,11 +12,12 @@ from ends_kit import contact, housing, lead, part, results_of
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.demo import demo
-from umber_trunk.core.ends.assign import swap
+from umber_trunk.core.ends.assign import assign, set_housing, swap
 from umber_trunk.core.ends.faces import face_of_part, faces_in, faces_of, turning
 from umber_trunk.core.ends.fits import fits
 from umber_trunk.core.ends.mate import compared, differences, functions, mate_of, through
 from umber_trunk.core.ends.svg import faces_svg
+from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Design
 
@@ -179,3 +180,16 @@ def test_a_cord_with_line_and_neutral_swapped() -> None:
     assert rows["E"] == ""
     fits_ = {f.wire for f in results_of(design).once(fits) if f.rule == "cavity.role" and not f.ok}
     assert {"C1", "C2"} <= fits_
+
+
+def test_a_terminal_block_is_a_face_too() -> None:
+    """Two rows of twelve: A1 at the top left, B12 at the bottom right; a wire is found by row and column."""
+    assert rows_of("anchor-row-12", "wire") == [" ".join(f"{row}{n}" for n in range(1, 13)) for row in "AB"]
+    design = set_housing(demo("shore"), "lamps", "A", "anchor-row-12")
+    assert {one.label for one in places_of(design).ends if one.end.id == "lamps"} == {f"A{n}" for n in range(1, 8)}
+    moved = assign(design, "T1", places_of(design).by_key["T1", "finish"].side, "B12")
+    assert places_of(moved).by_key["T1", "finish"].label == "B12"
+    assert {f.rule for f in results_of(moved).once(fits) if f.end == "lamps" and f.wire == "T1"} >= {
+        "clamp.area",
+        "contact.current",
+    }

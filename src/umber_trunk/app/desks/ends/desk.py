@@ -261,9 +261,10 @@ class EndsDesk(Desk):
         worn = [self._part(one, field) for field in ("part", "seal", "ferrule", "shrink")]
         colour = f"{one.wire.colour}/{one.wire.stripe}" if one.wire.stripe else one.wire.colour
         size = show_size(one.wire.size) if one.wire.size else ""
-        return "  ·  ".join(
-            text for text in (f"{one.label}: {one.wire.id} {one.wire.name}", colour, size, *worn) if text
-        )
+        core = places_of(self.document.design).core(one.wire)
+        told = f"core {core.mark}, by its {core.told_by}" if core is not None else ""
+        first = f"{one.label}: {one.wire.id} {one.wire.name}"
+        return "  ·  ".join(text for text in (first, colour, told, size, *worn) if text)
 
     def _chosen(self) -> WireEnd | None:
         places, end_id = places_of(self.document.design), self.end.currentData()
