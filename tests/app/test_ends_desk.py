@@ -19,7 +19,7 @@ from umber_trunk.core.catalog.shelf import Shelf, keep_in_shop
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.wire_ends import places_of
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.model import Design, End
 from umber_trunk.core.stages import exports
 from umber_trunk_helpers import cell, press, type_in
 
@@ -218,15 +218,16 @@ def test_the_catalogue_sheet(qtbot, open_window, tmp_path: Path) -> None:  # typ
         sheet.keep()
         assert "id" in sheet.said.text()
         assert not (tmp_path / "own.json").exists()
-        sheet.form.setPlainText(
-            sheet.form.toPlainText().replace('id: ""', 'id: "my-lug"').replace('name: ""', 'name: "My lug"')
-        )
+        sheet.set_field("id", "my-lug")
+        sheet.set_field("name", "My lug")
+        sheet.set_field("area_mm2", "10 to sixteen")
+        sheet.keep()
+        assert "area_mm2" in sheet.said.text()
+        assert "not a range" in sheet.said.text()
+        sheet.set_field("area_mm2", "10-16")
         sheet.keep()
         assert "Kept" in sheet.said.text()
         assert Shelf().named("my-lug") is not None
-        sheet.form.setPlainText("id my-lug")
-        sheet.keep()
-        assert "Line 1" in sheet.said.text()
         bad = tmp_path / "bad.json"
         bad.write_text(json.dumps([{"kind": "lug", "id": "x"}]))
         sheet.take_over(bad)
@@ -234,3 +235,38 @@ def test_the_catalogue_sheet(qtbot, open_window, tmp_path: Path) -> None:  # typ
         assert "row 1" in sheet.said.text()
     finally:
         keep_in_shop(())
+
+
+def test_what_is_said_of_a_place(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = ends(qtbot, open_window, demo("shore"))
+
+    def say(fact: str, text: str) -> None:
+        rows = [row.id for row in desk.place.facts.rows_model.rows]
+        model = desk.place.facts.model()
+        model.setData(model.index(rows.index(fact), 1), text)
+        settled(qtbot, window)
+
+    def end(name: str) -> End:
+        return next(one for one in window.document.design.ends if one.id == name)
+
+    desk.reveal("ends", "winch")
+    say("stud", "10 mm")
+    assert end("winch").stud_mm == 10.0
+    assert not [f for f in window.document.results.findings if f.code == "fit.stud.hole" and "B1" in f.subject]
+    say("stud", "1,2,3")
+    say("mates", "nobody")
+    assert (end("winch").stud_mm, end("winch").mates) == (10.0, None)
+    say("clock", "45")
+    say("boot", "Sheath battery boot, 7.5 to 12 mm")
+    wire = next(w for w in window.document.design.wires if w.id == "B1")
+    assert wire.at_finish is not None
+    assert (wire.at_finish.clock_deg, wire.at_finish.boot) == (45.0, "sheath-boot-12")
+    assert "sheath-boot-12" in {part.id for part in window.document.design.parts}
+    say("boot", "")
+    desk.reveal("ends", "plug")
+    say("other A", "heron-3-plug")
+    assert "fit.mate.form" in {f.code for f in window.document.results.findings}
+    say("cable", "Heron rubber cord A, 3 × 2.5 mm²")
+    assert next(c for c in window.document.design.cables if c.id == "cord").part == "heron-cord-a-2.5"
+    say("room", "12 mm")
+    assert "fit.bend.room" in {f.code for f in window.document.results.findings}

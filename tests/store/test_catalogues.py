@@ -12,13 +12,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from umber_trunk.cli.main import main
-from umber_trunk.core.catalog.parts import PART
+from umber_trunk.core.catalog.parts import PART, Part
 from umber_trunk.core.catalog.shelf import Shelf, bundled, keep_in_shop
 from umber_trunk.store.catalogues import (
     add_to_shop,
+    as_row,
     catalogue_schema,
     from_csv,
     from_json,
+    one_row,
     read_catalogue,
     shop_parts,
     stock_shelf,
@@ -150,3 +152,12 @@ def test_five_thousand_parts_are_read_once(tmp_path: Path) -> None:
     path = tmp_path / "many.json"
     path.write_text(json.dumps(many))
     assert len(read_catalogue(path).parts) == 5000
+
+
+@pytest.mark.parametrize("part", list(bundled().values()), ids=lambda part: part.id)
+def test_every_part_goes_through_the_form(part: Part) -> None:
+    """As cells of a form and back: the same part."""
+    plain = PART.dump_python(part, mode="json", exclude_defaults=True) | {"kind": part.kind}
+    found = one_row(as_row(plain))
+    assert not found.faults
+    assert found.parts == (part,)

@@ -115,11 +115,46 @@ def from_csv(text: str) -> Reading:
         row, wrong = _row(heads, cells, number)
         faults += wrong
         rows.append((number, row))
-    checked = _checked(rows)
-    return Reading(
-        checked.parts if not faults else (),
-        tuple(sorted([*faults, *checked.faults], key=lambda f: f.row))[:MOST_FAULTS],
-    )
+    checked, told = _checked(rows), {(fault.row, fault.column.split(".")[0]) for fault in faults}
+    # a cell that can't be read is missing to the model too: that is said once
+    faults += [fault for fault in checked.faults if (fault.row, fault.column.split(".")[0]) not in told]
+    return Reading(() if faults else checked.parts, tuple(sorted(faults, key=lambda fault: fault.row))[:MOST_FAULTS])
+
+
+def as_row(part: dict[str, Any]) -> dict[str, str]:
+    """A part's plain data as the cells of a CSV row, field by field: what `from_csv` reads back."""
+    return {field: _cell(field, value) for field, value in part.items() if value is not None}
+
+
+def _cell(field: str, value: Any) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, dict) and set(value) == {"low", "high"}:
+        return f"{value['low']:g}-{value['high']:g}"
+    if field == "crimps":
+        return "; ".join(
+            f"{row['area_mm2']:g}:{row['height_mm']:g}"
+            + (f" ± {row['plus_minus_mm']:g}" if "plus_minus_mm" in row else "")
+            for row in value
+        )
+    if field == "cavities" and all(set(row) <= {"label", "x_mm", "y_mm", "size"} for row in value):
+        return "; ".join(
+            f"{c['label']}@{c['x_mm']:g},{c['y_mm']:g}" + (f"/{c['size']}" if c.get("size") else "") for c in value
+        )
+    if field == "mates":
+        return "; ".join(value)
+    if isinstance(value, list | tuple | dict):
+        return json.dumps(value, ensure_ascii=False)
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def one_row(cells: dict[str, str]) -> Reading:
+    """A part from the cells of its fields, as a form has them; faults name the field."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(list(cells))
+    writer.writerow(list(cells.values()))
+    return from_csv(out.getvalue())
 
 
 def _row(heads: list[str], cells: list[str], number: int) -> tuple[dict[str, Any], list[Fault]]:
@@ -146,12 +181,15 @@ def _row(heads: list[str], cells: list[str], number: int) -> tuple[dict[str, Any
 
 def _value(field: str, inner: str, said: str, model: Any) -> Any:
     annotation = str(model.model_fields[field].annotation) if model is not None and field in model.model_fields else ""
-    if field == "crimps":
+    if field == "crimps" and not said.startswith("["):
         return [_crimp(one) for one in said.split(";") if one.strip()]
-    if field == "cavities":
+    if field == "cavities" and not said.startswith("["):
         return [_cavity(one) for one in said.split(";") if one.strip()]
-    if field in ("cores", "derating"):
-        return json.loads(said)
+    if field in ("cores", "derating", "assembly") or said.startswith("["):
+        try:
+            return json.loads(said)
+        except ValueError:
+            raise ValueError("is not a JSON list, in which this field is written") from None
     if field == "mates":
         return [one.strip() for one in said.split(";") if one.strip()]
     if "Between" in annotation and not inner:

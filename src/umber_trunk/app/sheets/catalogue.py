@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -14,9 +15,10 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHeaderView,
     QLineEdit,
-    QPlainTextEdit,
     QSplitter,
     QTableView,
+    QTableWidget,
+    QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
@@ -31,8 +33,9 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.store.catalogues import (
     Reading,
     add_to_shop,
+    as_row,
     catalogue_path,
-    from_json,
+    one_row,
     read_catalogue,
     shop_parts,
     to_json,
@@ -107,8 +110,12 @@ class CatalogueSheet(QDialog):
         self.table.horizontalHeader().setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         self.table.setColumnWidth(1, 170)
         self.table.selectionModel().currentRowChanged.connect(lambda now, _: self._chosen(now.row()))
-        self.form = QPlainTextEdit()
+        self.form = QTableWidget(0, 2)
         self.form.setAccessibleName(tr("Part as a form"))
+        self.form.setHorizontalHeaderLabels([tr("Field"), tr("As its sheet has it")])
+        self.form.verticalHeader().hide()
+        self.form.horizontalHeader().setStretchLastSection(True)
+        self.form.setColumnWidth(0, 150)
         self.count, self.said = Label(), Label()
         self.said.setWordWrap(True)
         new = button("New part", self.start_new, tip="Starts a form of the kind chosen on the left")
@@ -119,9 +126,14 @@ class CatalogueSheet(QDialog):
             row(self.count, None, button("Import…", self.import_file), button("Share…", self.share)),
         )
         note = hint(
-            "One field a line, as the part’s sheet has it; what the sheet leaves out is left out, and isn’t judged."
+            "Ranges as 0.5-1.0, crimps as 0.5:1.15 ± 0.03; …, cavities as 1@-3.5,0/M; … "
+            "What its sheet leaves out stays empty, and isn’t judged."
         )
         right = column(heading("Part"), note, self.form, self.said, row(new, None, keep))
+        for side, margins in ((left, (0, 0, 8, 0)), (right, (8, 0, 0, 0))):
+            inner = side.layout()
+            if inner is not None:
+                inner.setContentsMargins(*margins)
         split = QSplitter()
         split.addWidget(left)
         split.addWidget(right)
@@ -146,45 +158,51 @@ class CatalogueSheet(QDialog):
             self._fill(json.loads(to_json([self.model.parts[at]]))[0])
 
     def _fill(self, values: dict[str, Any]) -> None:
-        lines = [f"{name}: {json.dumps(value, ensure_ascii=False)}" for name, value in values.items()]
-        self.form.setPlainText("\n".join(lines))
+        """All fields of the part's kind, those that are needed first."""
+        model = KINDS[values["kind"]]
+        needed = [name for name, field in model.model_fields.items() if field.is_required()]
+        rest = [name for name in model.model_fields if name not in (*needed, "kind")]
+        cells = as_row(values)
+        self.form.setRowCount(0)
+        for name in ("kind", *needed, *rest):
+            at = self.form.rowCount()
+            self.form.insertRow(at)
+            field = QTableWidgetItem(f"{name} *" if name in needed else name)
+            field.setFlags(field.flags() & ~Qt.ItemFlag.ItemIsEditable)
+            self.form.setItem(at, 0, field)
+            self.form.setItem(at, 1, QTableWidgetItem(cells.get(name, "")))
         self.said.setText("")
+
+    def set_field(self, name: str, text: str) -> None:
+        """Writes one field of the form."""
+        for field, value in self._fields():
+            if field == name:
+                value.setText(text)
+
+    def _fields(self) -> Iterator[tuple[str, QTableWidgetItem]]:
+        for at in range(self.form.rowCount()):
+            field, value = self.form.item(at, 0), self.form.item(at, 1)
+            if field is not None and value is not None:
+                yield field.text().removesuffix(" *"), value
 
     def start_new(self) -> None:
         """A form of the chosen kind with the fields it needs."""
         kind = self.kind.currentData() or "contact"
-        model = KINDS[kind]
-        needed = {name: None for name, field in model.model_fields.items() if field.is_required()}
-        self._fill(
-            {"kind": kind, "id": "", "name": "", **needed, **STARTS.get(kind, {}), "source": "its data sheet"}
-            | {"id": "", "name": ""}
-        )
+        self._fill({"kind": kind, **STARTS.get(kind, {}), "source": "its data sheet"})
 
     def reading(self) -> Reading:
         """What the form says, with every fault by field."""
-        values: dict[str, Any] = {}
-        for number, line in enumerate(self.form.toPlainText().splitlines(), 1):
-            if not line.strip():
-                continue
-            name, colon, value = line.partition(":")
-            if not colon:
-                raise UmberError(f"Line {number}: write it as field: value.")
-            try:
-                values[name.strip()] = json.loads(value)
-            except ValueError:
-                raise UmberError(
-                    f"Line {number}, {name.strip()}: “{value.strip()[:40]}” can’t be read; text stands in quotes, decimals have a point."
-                ) from None
-        return from_json(json.dumps([values]))
+        said = {name: value.text().strip() for name, value in self._fields()}
+        cells = {name: text for name, text in said.items() if text or name in ("kind", "id", "name")}
+        return one_row(cells)
 
     def keep(self) -> None:
         """Takes the part into the shop's catalogue, if nothing is wrong with it."""
         try:
             reading = self.reading()
             if reading.faults:
-                self.said.setText(
-                    "\n".join(f"{fault.column}: {fault.message}" for fault in reading.faults[:SHOWN_FAULTS])
-                )
+                told = (f"{fault.column}: {fault.message}" for fault in reading.faults[:SHOWN_FAULTS])
+                self.said.setText("\n".join(told))
                 return
             held = add_to_shop(reading.parts, self.path)
         except UmberError as why:

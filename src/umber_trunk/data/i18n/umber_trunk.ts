@@ -24,6 +24,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/place_tab.py"/>
+        <source>About this end</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Accept all proposed</source>
         <translation type="unfinished"></translation>
@@ -51,6 +56,11 @@
     <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Amps</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>As its sheet has it</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -261,6 +271,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Fed at</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Field</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -709,11 +724,6 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/sheets/catalogue.py"/>
-        <source>One field a line, as the part’s sheet has it; what the sheet leaves out is left out, and isn’t judged.</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
         <location filename="app/sheets/one_lead.py"/>
         <source>One lead</source>
         <translation type="unfinished"></translation>
@@ -836,6 +846,11 @@
     <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Puts the chosen rows' wires into the cavities from a label on</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/catalogue.py"/>
+        <source>Ranges as 0.5-1.0, crimps as 0.5:1.15 ± 0.03; …, cavities as 1@-3.5,0/M; … What its sheet leaves out stays empty, and isn’t judged.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1009,6 +1024,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/place_tab.py"/>
+        <source>Such as</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Sun</source>
         <translation type="unfinished"></translation>
@@ -1099,6 +1119,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/ends/place_tab.py"/>
+        <source>Type over a value; empty forgets it. Parts go by their name or id in the catalogue (Ctrl+K).</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Type where each joins, and how far: bow locker 1.2 m</source>
         <translation type="unfinished"></translation>
@@ -1146,6 +1171,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Weakest part</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/ends/place_tab.py"/>
+        <source>What</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QComboBox, QCompleter, QInputDialog
 from umber_trunk.app import theme
 from umber_trunk.app.desks.ends.face_view import FaceView, Lug
 from umber_trunk.app.desks.ends.halves_tab import HalvesPanel
+from umber_trunk.app.desks.ends.place_tab import PlacePanel
 from umber_trunk.app.desks.ends.repair_tab import RepairPanel
 from umber_trunk.app.desks.ends.strip_view import StripView
 from umber_trunk.app.document import Document
@@ -83,7 +84,7 @@ class EndsDesk(Desk):
         self.schools.current.connect(self._school_moved)
         before = "What must be done before what, at the chosen end: shrink, seals and nuts go on before the strip."
         schools = "Where good builders disagree. Type the number of a school to keep it; fits, strips and order follow."
-        self.repair, self.halves = RepairPanel(self), HalvesPanel(self)
+        self.repair, self.halves, self.place = RepairPanel(self), HalvesPanel(self), PlacePanel(self)
         swap_two = button("Swap two", self.swap_chosen, tip="Changes the wires of two chosen rows")
         fill = button(
             "Fill from…", self.fill_chosen, tip="Puts the chosen rows' wires into the cavities from a label on"
@@ -96,6 +97,7 @@ class EndsDesk(Desk):
             ("Halves", self.halves),
             ("Order", column(hint(before), self.steps)),
             ("Repair", self.repair),
+            ("Place", self.place),
             ("Practice", column(hint(schools), self.schools, self.reasons)),
         )
         self._tabs, line, self._stack = tabbed(self, pages)
@@ -221,6 +223,7 @@ class EndsDesk(Desk):
             self.face.show_face(face, wrong, self._label)
         one = self._chosen()
         self.told.setText(self._in_words(one))
+        self.place.show_place(end_id or "", one)
         if results is None or not results.has(fitted) or one is None:
             self.strip.show_strip(None)
             return
@@ -273,7 +276,7 @@ class EndsDesk(Desk):
     # what the builder does
 
     def tab(self, number: int) -> None:
-        """Brings up a page: pin map, strip, fits, halves, order, repair, practice."""
+        """Brings up a page: pin map, strip, fits, halves, order, repair, place, practice."""
         self._tabs[number].click()
 
     def turn_over(self) -> None:
