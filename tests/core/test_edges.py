@@ -1,0 +1,111 @@
+"""Edges of small rules that larger tests pass by: what stands just at a bound, what an odd value is called."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import set_project
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.kit.paper_units import inches_text
+from umber_trunk.core.needs.line import parse_need
+from umber_trunk.core.onerun.run import Run, size_run
+from umber_trunk.core.physics.surroundings import Outside, Surroundings
+from umber_trunk.core.picture.notice import interest, notices, points_of, uses
+from umber_trunk.core.sample import generated
+from umber_trunk.core.sizes.groups import allowed_sizes
+from umber_trunk.core.solve.plant import build_plant
+from umber_trunk.core.units import show_seconds, significant
+
+
+@pytest.mark.parametrize(("value", "told"), [
+    (0.0, "0"), (math.inf, "∞"), (-math.inf, "−∞"), (math.nan, "?"), (999_999.0, "999999"), (1e6, "1e+06"), (1e-4, "0.000100"), (-2.5, "−2.50"),
+])  # fmt: skip
+def test_odd_values_have_names(value: float, told: str) -> None:
+    assert significant(value) == told
+
+
+@pytest.mark.parametrize(("seconds", "told"), [
+    (0.0123, "12 ms"), (0.999, "999 ms"), (1.0, "1.0 s"), (1.26, "1.3 s"), (119.0, "119 s"), (120.0, "2.0 min"), (7199.0, "120 min"), (7200.0, "2.0 h"),
+    (9e7, "25000 h"), (1e8, "never"),
+])  # fmt: skip
+def test_times_in_words(seconds: float, told: str) -> None:
+    assert show_seconds(seconds).replace(",", "") == told
+
+
+@pytest.mark.parametrize(("sixteenths", "told"), [(1, '0 1/16"'), (2, '0 1/8"'), (16, '1"'), (16 * 12, "1' 0\"")])
+def test_whole_sixteenths_stay(sixteenths: int, told: str) -> None:
+    """Rounded up, but not past what is there already: an inch is 25.4 mm exactly."""
+    assert inches_text(sixteenths * 0.0254 / 16) == told
+    assert inches_text((sixteenths - 0.5) * 0.0254 / 16) == told
+
+
+@pytest.mark.parametrize(("field", "low", "high", "outside"), [
+    ("parallel", 1, 12, (0, 13)), ("bundle", 1, 200, (0, 201)),
+])  # fmt: skip
+def test_bounds_of_one_run(field: str, low: int, high: int, outside: tuple[int, int]) -> None:
+    for value in (low, high):
+        assert size_run(Run(volts=24.0, run_m=7.5, amps=18.0, **{field: value})).candidates  # type: ignore[arg-type]
+    for value in outside:
+        with pytest.raises(InputError):
+            size_run(Run(volts=24.0, run_m=7.5, amps=18.0, **{field: value}))  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(
+    "odd", [{"altitude_m": 2000.0}, {"enclosed": True}, {"coiled_layers": 2}, {"sun_w_m2": 1000.0}]
+)
+def test_one_odd_stretch_among_plain_ones_counts(odd: dict[str, float]) -> None:
+    plain = Surroundings()
+    assert Outside.of([plain, plain]).plain
+    assert not Outside.of([plain, Surroundings(**odd)]).plain  # type: ignore[arg-type]
+
+
+def test_the_latest_six_indexes_are_kept() -> None:
+    designs = [Design(project=Project(name=str(n))) for n in range(7)]
+    kept = [index_of(one) for one in designs]
+    assert [index_of(one) is mine for one, mine in zip(designs[1:], kept[1:], strict=True)] == [True] * 6
+    assert index_of(designs[0]) is not kept[0]
+
+
+def test_a_smallest_size_beyond_the_series_leaves_its_largest() -> None:
+    plant = build_plant(set_project(generated(20), smallest_mm2=1000.0))
+    assert len(allowed_sizes(plant)) == 1
+    whole = allowed_sizes(build_plant(set_project(generated(20), smallest_mm2=0.0)))
+    assert allowed_sizes(plant) == whole[-1:]
+    at = build_plant(set_project(generated(20), smallest_mm2=whole[3].area_mm2))
+    assert allowed_sizes(at) == whole[3:]
+
+
+def test_interest_is_capped_and_faults_come_first() -> None:
+    design = generated(40)
+    results = analyse(design)
+    index = index_of(design)
+    quiet = [point for point in index.points if point not in results.once(notices)][2:4]
+    results._known[uses] = {quiet[0]: 0.5, quiet[1]: 60.0}
+    worth = interest(index, results)
+    assert worth[quiet[0]] == pytest.approx(50.0)
+    assert worth[quiet[1]] == pytest.approx(5000.0)
+    assert points_of(index, "points", "nowhere") == []
+    assert points_of(index, "points", next(iter(index.points))) == [next(iter(index.points))]
+
+
+def test_a_figure_left_in_a_name_is_told() -> None:
+    odd = next(piece for piece in parse_need("pump 3kg 5 A at bow in deck").pieces if piece.kind == "what")
+    assert "not understood" in odd.meaning
+    assert not odd.ok
+    fine = next(piece for piece in parse_need("pump 2nd 5 A at bow in deck").pieces if piece.kind == "what")
+    assert fine.ok
+
+
+def test_a_bundled_wire_sees_its_neighbours_and_a_lone_one_none() -> None:
+    heat = analyse(generated(60)).figures.solution.heat
+    own = heat.own_km_w
+    assert np.all(own[heat.lone] == 0.0)
+    bundled = np.setdiff1d(np.arange(len(own)), heat.lone)
+    assert np.all(own[bundled] >= 0.0)
+    assert own[bundled].max() > 0.0
