@@ -66,7 +66,7 @@ def test_the_face_by_keys_and_by_mouse(qtbot, open_window) -> None:  # type: ign
     assert desk.face.current == "12"
     left = desk.face.place_of("12").center().x()
     assert left < desk.face.place_of("11").center().x()
-    qtbot.keyClick(desk.face, Qt.Key.Key_M)
+    qtbot.keyClick(desk.face, Qt.Key.Key_Space)
     desk.face.repaint()
     assert "mating side" in desk.face.face.words  # type: ignore[union-attr]
     assert desk.face.place_of("12").center().x() > desk.face.place_of("11").center().x()
@@ -270,3 +270,19 @@ def test_what_is_said_of_a_place(qtbot, open_window) -> None:  # type: ignore[no
     assert next(c for c in window.document.design.cables if c.id == "cord").part == "heron-cord-a-2.5"
     say("room", "12 mm")
     assert "fit.bend.room" in {f.code for f in window.document.results.findings}
+
+
+def test_a_scanned_wire_is_gone_to_from_the_face(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    """A letter that begins no label is for the window, and all that follows it."""
+    window, desk = ends(qtbot, open_window, demo("barge"))
+    desk.reveal("ends", "j1")
+    desk.face.setFocus()
+    qtbot.keyClicks(desk.face, "1")
+    assert desk.face.current == "1"
+    qtbot.keyClicks(desk.face, "W12")
+    assert window.scanned == "W12"
+    assert desk.face.current == "1"
+    qtbot.keyClick(desk.face, Qt.Key.Key_Return)
+    assert window.scanned == ""
+    assert window.trunk.selected
+    assert at(window, "j1", "1") == "W28"  # and nothing was moved

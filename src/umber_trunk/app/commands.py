@@ -24,6 +24,10 @@ ON_PICTURE = (
     ("← →", "from end to end"), ("Space", "open a fold, fold the branch of an end"), ("Shift+↑  Shift+↓", "move a branch above or below"),
     ("+  −", "wider, narrower"), ("Home", "all of it, folded as the program chooses"),
 )  # fmt: skip
+ON_FACE = (
+    ("← → ↑ ↓", "from cavity to cavity"), ("a label", "typed: that cavity"), ("Space", "look from the other side"),
+    ("Enter", "put the wire chosen in the pin map here"),
+)  # fmt: skip
 ELSEWHERE = (
     ("Tab", "in the line: take what is suggested"), ("↑  ↓", "in the line: lines said before"),
     ("F2  Enter", "in a table: correct a cell"), ("+  −", "on the Sizes desk: a step up or down"), ("a wire's number", "typed or scanned outside of a text: go to that wire"),
@@ -161,7 +165,15 @@ class Commands:
 
         rows = [(command.key, command.name) for command in self.plan if command.key]
         return self._opened(
-            KeysSheet([("Everywhere", rows), ("On the picture", ON_PICTURE), ("Elsewhere", ELSEWHERE)], self.window)
+            KeysSheet(
+                [
+                    ("Everywhere", rows),
+                    ("On the picture", ON_PICTURE),
+                    ("On a connector’s face", ON_FACE),
+                    ("Elsewhere", ELSEWHERE),
+                ],
+                self.window,
+            )
         )
 
     def show_about(self) -> QDialog:

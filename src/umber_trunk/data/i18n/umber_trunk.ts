@@ -620,7 +620,7 @@
     </message>
     <message>
         <location filename="app/desks/ends/desk.py"/>
-        <source>Mating side  M</source>
+        <source>Mating side  ␣</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1250,7 +1250,7 @@
     </message>
     <message>
         <location filename="app/desks/ends/desk.py"/>
-        <source>Wire side  M</source>
+        <source>Wire side  ␣</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

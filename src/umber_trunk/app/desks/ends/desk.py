@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QKeyEvent
+from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QComboBox, QCompleter, QInputDialog
 
 from umber_trunk.app import theme
@@ -61,10 +61,11 @@ class EndsDesk(Desk):
         for box, letters in ((self.end, 14), (self.housing, 23)):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumContentsLength(letters)
-        self.turn = button("Mating side  M", self.turn_over, tip="Looks at the face from the other side")
+        self.turn = button("Mating side  ␣", self.turn_over, tip="Looks at the face from the other side")
         self.face = FaceView()
         self.face.chosen.connect(self._cavity_chosen)
         self.face.wants.connect(self._put_here)
+        self.face.turned.connect(self.turn_over)
         self.pins = self.table("Pin map", "pins", self._pin_columns(), lambda r: f"{r.wire.id} {r.side}")
         self.pins.current.connect(self._pin_moved)
         self.pins.setMinimumHeight(120)
@@ -139,12 +140,6 @@ class EndsDesk(Desk):
 
     def begin(self) -> None:
         self.face.setFocus()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_M and not event.modifiers():
-            self.turn_over()
-        else:
-            super().keyPressEvent(event)
 
     def _fill_ends(self) -> None:
         design, chosen = self.document.design, self.end.currentData()
@@ -260,7 +255,7 @@ class EndsDesk(Desk):
     def _in_words(self, one: WireEnd | None) -> str:
         """The chosen cavity in one line."""
         if one is None:
-            return "Arrow keys or a label typed choose a cavity; M looks from the other side."
+            return "Arrow keys or a label typed choose a cavity; Space looks from the other side."
         worn = [self._part(one, field) for field in ("part", "seal", "ferrule", "shrink")]
         colour = f"{one.wire.colour}/{one.wire.stripe}" if one.wire.stripe else one.wire.colour
         size = show_size(one.wire.size) if one.wire.size else ""
@@ -282,7 +277,7 @@ class EndsDesk(Desk):
     def turn_over(self) -> None:
         """Looks at the face from the other side."""
         self.side = "mating" if self.side == "wire" else "wire"
-        self.turn.setText(tr("Wire side  M") if self.side == "mating" else tr("Mating side  M"))
+        self.turn.setText(tr("Wire side  ␣") if self.side == "mating" else tr("Mating side  ␣"))
         self._show_cavity()
 
     def take(self) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -13,6 +13,8 @@ from umber_trunk.app import theme
 from umber_trunk.core.ends.faces import Face, Spot
 
 EDGE = 14.0
+PASSING_MS = 1200
+"""How long after a letter that begins no label the keys go to the window: a wire's number being typed."""
 LABEL_ROOM = 0.46
 """Share of the distance between two cavities that a contact's circle may take as its radius."""
 
@@ -28,10 +30,11 @@ class Lug:
 
 class FaceView(QWidget):
     """Draws one face. Click or arrow keys choose a cavity; typing its label does too. Signals: chosen(label); wants(label) on a
-    double click or Enter."""
+    double click or Enter; turned() on Space."""
 
     chosen = Signal(str)
     wants = Signal(str)
+    turned = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -42,6 +45,7 @@ class FaceView(QWidget):
         self.noun = "stud"
         self._places: dict[str, QRectF] = {}
         self._typed = ""
+        self._passing = QTimer(self, singleShot=True, interval=PASSING_MS)
         self.setMinimumHeight(170)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -221,16 +225,24 @@ class FaceView(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
-        key = Qt.Key(event.key())
-        if key in steps:
+        key, said = Qt.Key(event.key()), event.text().strip()
+        enter = key in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        if self._passing.isActive():  # a wire's number, typed or scanned, is for the window
+            super().keyPressEvent(event)
+            if enter:
+                self._passing.stop()
+            else:
+                self._passing.start()
+        elif key in steps:
             self._walk(*steps[key])
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.current:
+        elif key == Qt.Key.Key_Space:
+            self.turned.emit()
+        elif enter and self.current:
             self.wants.emit(self.current)
-        elif (
-            event.modifiers() & Qt.KeyboardModifier.ControlModifier
-            or not (self.face and event.text().strip())
-            or not self._type(event.text())
-        ):
+        elif event.modifiers() & Qt.KeyboardModifier.ControlModifier or not said:
+            super().keyPressEvent(event)
+        elif self.face is None or not self._type(said):
+            self._passing.start()
             super().keyPressEvent(event)
 
     def _type(self, text: str) -> bool:
