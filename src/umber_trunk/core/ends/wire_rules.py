@@ -83,17 +83,25 @@ class WireRules(Judging):
 
     def _nothing_fits(self, one: WireEnd, stuff: Stuff) -> Fit | None:
         """No part takes this wire: both ways out, a wire to suit the place and a place to suit the wire."""
-        bands = [part.area_mm2 for part in self._candidates(one)]
+        share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+        candidates = self._candidates(one)
+        bands = [part.area_mm2 for part in candidates]
         takes = sorted({band.high for band in bands})
-        smaller = [area for area in takes if area < stuff.area_mm2]
-        larger_from = min((band.low for band in bands if band.low > stuff.area_mm2), default=None)
+        strong = [
+            part.area_mm2 for part in candidates
+            if not isinstance(part, Contact | Lug) or part.rated_a is None or stuff.amps <= share * part.rated_a
+        ]  # fmt: skip
         ways = []
-        if takes and smaller:
-            ways.append(f"go down to {smaller[-1]:g} mm²")
-        elif larger_from is not None:
-            ways.append(f"go up to {larger_from:g} mm²")
-        else:
+        if not strong and candidates:
+            ways.append(
+                "split the current over two cavities" if one.made == "contact" else "split the current over two wires"
+            )
+        elif any(band.holds(stuff.area_mm2) for band in strong):
             ways.append("take a wire with an outside that fits")
+        elif larger := [band.low for band in strong if band.low > stuff.area_mm2]:
+            ways.append(f"go up to {min(larger):g} mm²")
+        elif strong:
+            ways.append(f"go down to {max(band.high for band in strong):g} mm², if its figures hold")
         if one.housing is not None:
             other = self._other_housing(one.housing, stuff)
             ways.append(
@@ -101,11 +109,11 @@ class WireRules(Judging):
             )
         else:
             ways.append("choose another stud, or import a sheet")
-        outside = " and ".join(f"{significant(mm)} mm" for mm in stuff.each_mm)
+        outside, told = " and ".join(f"{significant(mm)} mm" for mm in stuff.each_mm), ", or ".join(ways)
         return self._fit(
             one, None, "part.fits", False,
             f"no {one.made} on the shelf takes {significant(stuff.area_mm2)} mm², {outside} outside, at {significant(stuff.amps)} A.",
-            f"{ways[0][0].upper()}{ways[0][1:]}, or {ways[1]}.", stuff.area_mm2, (min((band.low for band in bands), default=None), takes[-1] if takes else None), "mm²",
+            f"{told[0].upper()}{told[1:]}.", stuff.area_mm2, (min((band.low for band in bands), default=None), takes[-1] if takes else None), "mm²",
         )  # fmt: skip
 
     def _candidates(self, one: WireEnd) -> list[Crimped]:
