@@ -15,6 +15,7 @@ from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.kit.paper_units import inches_text
 from umber_trunk.core.needs.line import parse_need
 from umber_trunk.core.onerun.run import Run, size_run
+from umber_trunk.core.physics.film import film_w_m2k
 from umber_trunk.core.physics.surroundings import Outside, Surroundings
 from umber_trunk.core.picture.notice import interest, notices, points_of, uses
 from umber_trunk.core.sample import generated
@@ -109,3 +110,13 @@ def test_a_bundled_wire_sees_its_neighbours_and_a_lone_one_none() -> None:
     bundled = np.setdiff1d(np.arange(len(own)), heat.lone)
     assert np.all(own[bundled] >= 0.0)
     assert own[bundled].max() > 0.0
+
+
+def test_a_draught_on_one_wire_is_felt_there_alone() -> None:
+    """Two wires side by side in one call, one of them in 3 m/s: each as if it were alone."""
+    two, ten = np.full(2, 0.004), np.full(2, 10.0)
+    both = film_w_m2k(two, ten, np.full(2, 30.0), np.array([0.0, 3.0]))
+    still, blown = (float(film_w_m2k(two[:1], ten[:1], np.full(1, 30.0), speed)[0]) for speed in (0.0, 3.0))
+    assert both[0] == pytest.approx(still, rel=1e-3)
+    assert both[1] == pytest.approx(blown, rel=1e-9)
+    assert blown > 2 * still
