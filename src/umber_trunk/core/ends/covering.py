@@ -90,11 +90,15 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
         given = {other.fitting.part for other in beside} - {None}
         if len(given) == 1:
             chosen[(*one.key, "part")] = next(part for part in given if part)
+    picked: dict[tuple[str, Side], dict[str, str]] = defaultdict(dict)
+    for (wire, side, what), name in chosen.items():
+        picked[wire, side][what] = name
     fittings = {}
     for one in places.ends:
-        new = {what: chosen[(*one.key, what)] for what in ("part", "seal", "ferrule") if (*one.key, what) in chosen}
+        new = picked.get(one.key)
         fitting = one.fitting.model_copy(update=new) if new else one.fitting
-        fittings[one.key] = _with_shrink(places, one, fitting, stuff.get(one.key))
+        lugged = fitting.part is not None and one.made == "lug"
+        fittings[one.key] = _with_shrink(places, one, fitting, stuff.get(one.key)) if lugged else fitting
     return Fitted(fittings, stuff, share, _blanks(places), cost, bound)
 
 

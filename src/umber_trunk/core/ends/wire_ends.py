@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, Literal
 
 from umber_trunk.core.catalog.parts import CablePart, Contact, Core, Housing, Lug, Splice
@@ -38,12 +39,12 @@ class WireEnd:
         """The cavity it goes to."""
         return self.wire.start if self.side == "start" else self.wire.finish
 
-    @property
+    @cached_property
     def fitting(self) -> Fitting:
         """What has been chosen for it."""
         return (self.wire.at_start if self.side == "start" else self.wire.at_finish) or NOTHING
 
-    @property
+    @cached_property
     def key(self) -> tuple[str, Side]:
         """Wire id and side."""
         return self.wire.id, self.side
