@@ -19,6 +19,8 @@ from umber_trunk.core.catalog.shelf import Shelf, keep_in_shop
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.harness.edits import change, put
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End
 from umber_trunk.core.stages import exports
 from umber_trunk_helpers import cell, press, type_in
@@ -160,6 +162,12 @@ def test_practice_repair_and_halves(qtbot, open_window) -> None:  # type: ignore
     desk.halves.other.setCurrentIndex(0)
     assert desk.halves.face.face is not None
     assert desk.halves.face.face.form == "plug"
+    edit = lambda now: put(now, "ends", change(index_of(now).ends["probe"], mates="tractor"))  # noqa: E731
+    window.document.apply(edit, "what it plugs into, though no wire joins them")
+    settled(qtbot, window)
+    desk.reveal("ends", "tractor")
+    desk.reveal("ends", "probe")
+    assert desk.halves.other.currentData() == "tractor"
 
 
 def test_studs_show_their_stack(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]

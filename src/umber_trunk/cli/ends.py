@@ -146,7 +146,7 @@ def _mate(args: argparse.Namespace) -> int:
     wrong = [row for row in rows if row.what]
     if args.json:
         _out({
-            "end": args.end, "with": other, "agrees": not wrong if other else None,
+            "end": args.end, "with": other, "agrees": not wrong if rows else None,
             "differences": [{"label": row.label, "mine": row.mine, "theirs": row.theirs, "what": row.what} for row in wrong],
             "housings": [
                 {"housing": face.housing, "part": face.part, "mate": mate.part, "name": mate.name, "form": mate.form, "contacts": mate.contacts, "key": mate.key,

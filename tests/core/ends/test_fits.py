@@ -24,7 +24,13 @@ NUDGE = 1e-4
 Build = Callable[[dict[str, float]], Design]
 
 
-def clamped(band: dict[str, float] | None = None, ferrule: dict[str, Any] | None = None, **more: Any) -> Design:
+def clamped(
+    band: dict[str, float] | None = None,
+    ferrule: dict[str, Any] | None = None,
+    wears: dict[str, Any] | None = None,
+    together: bool = False,
+    **more: Any,
+) -> Design:
     clamp = part(
         kind="clamp",
         id="k",
@@ -45,8 +51,10 @@ def clamped(band: dict[str, float] | None = None, ferrule: dict[str, Any] | None
         {"id": "W2", **plain, "start": {"end": "dev", "cavity": "2"}, "finish": {"end": "src", "cavity": "-"}},
     ]
     if ferrule is not None:
-        parts.append(part(kind="ferrule", id="f", name="f", strip_mm=8, collar_mm=20, area_mm2=ferrule))
+        parts.append(part(**({"kind": "ferrule", "id": "f", "name": "f", "strip_mm": 8, "collar_mm": 20, "area_mm2": ferrule} | (wears or {}))))  # fmt: skip
         wires[0]["at_finish"] = {"ferrule": "f"}
+    if together:
+        wires.append(wires[0] | {"id": "W3"})
     return lead(parts, wires=wires)
 
 
@@ -515,3 +523,22 @@ def test_two_ends_that_plug_into_one_another() -> None:
         update={"parts": tuple(contact(id="p") if one.id == "p" else one for one in mated().parts)}
     )
     assert not all(f.ok for f in judged(wrong) if f.rule == "contact.gender")
+
+
+def test_a_collar_holds_the_insulation_of_one_wire_or_of_two_where_made_so() -> None:
+    """2.5 mm² of thin XLPE is about 3 mm outside: a collar of 2 mm doesn't go over it, one for a single wire not over two."""
+    band = {"low": 0.1, "high": 20}
+
+    def collar(**said: Any) -> set[bool]:
+        return {f.ok for f in judged(clamped(ferrule=band, **said)) if f.rule == "ferrule.collar" and f.cavity == "1"}
+
+    assert collar() == {True}
+    assert collar(wears={"collar_mm": 2.0}) == {False}
+    assert collar(together=True) == {False}
+    assert collar(together=True, wears={"twin": True}) == {True}
+
+
+def test_nothing_to_compare_is_not_agreement() -> None:
+    design = mated(("1", "2"))
+    bare = design.model_copy(update={"wires": ()})
+    assert not [f for f in judged(bare) if f.rule == "mate.cavity"]

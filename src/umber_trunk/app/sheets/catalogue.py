@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -31,6 +31,7 @@ from umber_trunk.core.catalog.parts import KINDS, Part
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
 from umber_trunk.store.catalogues import (
+    Fault,
     Reading,
     add_to_shop,
     as_row,
@@ -198,18 +199,7 @@ class CatalogueSheet(QDialog):
 
     def keep(self) -> None:
         """Takes the part into the shop's catalogue, if nothing is wrong with it."""
-        try:
-            reading = self.reading()
-            if reading.faults:
-                told = (f"{fault.column}: {fault.message}" for fault in reading.faults[:SHOWN_FAULTS])
-                self.said.setText("\n".join(told))
-                return
-            held = add_to_shop(reading.parts, self.path)
-        except UmberError as why:
-            self.said.setText(str(why))
-            return
-        self._find()
-        self.said.setText(f"Kept; the shop’s catalogue holds {held}.")
+        self._take(self.reading, lambda fault: f"{fault.column}: {fault.message}", "", "Kept")
 
     def import_file(self) -> None:
         """Asks for a catalogue and takes it over."""
@@ -219,24 +209,25 @@ class CatalogueSheet(QDialog):
 
     def take_over(self, path: Path) -> None:
         """All parts of a file, or none and every fault."""
+        self._take(
+            lambda: read_catalogue(path), str, f"{path.name}: nothing was taken over.\n", "{parts} parts taken over"
+        )
+
+    def _take(self, read: Callable[[], Reading], say: Callable[[Fault], str], refused: str, taken: str) -> None:
+        """What was read goes into the shop's catalogue whole, or its faults are said."""
         try:
-            reading = read_catalogue(path)
+            reading = read()
             if reading.faults:
-                rest = (
-                    f"\n… and {len(reading.faults) - SHOWN_FAULTS} more" if len(reading.faults) > SHOWN_FAULTS else ""
-                )
-                self.said.setText(
-                    f"{path.name}: nothing was taken over.\n"
-                    + "\n".join(map(str, reading.faults[:SHOWN_FAULTS]))
-                    + rest
-                )
+                more = len(reading.faults) - SHOWN_FAULTS
+                told = [*map(say, reading.faults[:SHOWN_FAULTS]), *([f"… and {more} more"] if more > 0 else [])]
+                self.said.setText(refused + "\n".join(told))
                 return
             held = add_to_shop(reading.parts, self.path)
         except UmberError as why:
             self.said.setText(str(why))
             return
         self._find()
-        self.said.setText(f"{len(reading.parts)} parts taken over; the shop’s catalogue holds {held}.")
+        self.said.setText(f"{taken.format(parts=len(reading.parts))}; the shop’s catalogue holds {held}.")
 
     def share(self) -> None:
         """Writes the shop's own parts to a file for others."""

@@ -176,11 +176,13 @@ class Splice(Crimped):
 
 
 class Ferrule(Crimped):
-    """A ferrule for a clamp; the collar takes the insulation."""
+    """A ferrule for a clamp; the collar takes the insulation, of two wires side by side where `twin`. One for a cable's
+    `braid` goes on no conductor."""
 
     kind: Literal["ferrule"] = "ferrule"
     collar_mm: Length
     twin: bool = False
+    braid: bool = False
 
 
 class Clamp(Base):

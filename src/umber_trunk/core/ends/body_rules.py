@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from umber_trunk.core.catalog.parts import Clamp, Contact, Housing, Lug
 from umber_trunk.core.ends.judging import BEND_TIMES, MOST_ON_A_STUD, TORQUE_NM, WARNING, Fit, Judging
+from umber_trunk.core.ends.mate import differences, functions
 from umber_trunk.core.ends.reach import (
     blank_for,
     clamp_of,
@@ -145,8 +146,6 @@ class BodyRules(Judging):
 
     def _pairs(self) -> Iterator[Fit | None]:
         """Two ends of this harness that plug into one another: their halves, and cavity by cavity what meets what."""
-        from umber_trunk.core.ends.mate import differences
-
         seen: set[frozenset[str]] = set()
         for end in self.places.design.ends:
             other = self.index.ends.get(end.mates or "")
@@ -162,7 +161,7 @@ class BodyRules(Judging):
                 yield self._of_housing(
                     end, label, "", "mate.cavity", False, what, "Swap the wires, or say that it is meant."
                 )
-            if not found:
+            if not found and functions(self.places.design, end.id):
                 yield self._of_housing(
                     end, "", "", "mate.cavity", True, f"agrees with {other.name} cavity by cavity.", ""
                 )

@@ -33,10 +33,7 @@ def check_ends(results: Results) -> Iterator[Finding]:
         yield Finding(
             "caution.adhesive", NOTE, "ends", "ends", "", "Adhesive-lined terminals: the die must never pierce the lining.", "Smooth jaws; look at each one after heating.",
         )  # fmt: skip
-    if any(
-        housing.family == "heron" or any(c.role == "earth" for c in housing.cavities)
-        for _, _, housing in places.housings()
-    ):
+    if any(cavity.role == "earth" for _, _, housing in places.housings() for cavity in housing.cavities):
         yield Finding(
             "caution.cord", NOTE, "ends", "ends", "", "Mains cords: by or under a competent person and to local code; earth continuity proven before power.",
             "Measure the earth from pin to pin, then insulation, then try it.",

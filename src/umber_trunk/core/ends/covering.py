@@ -180,8 +180,8 @@ Problem = tuple[tuple[tuple[str, ...], int], ...]
 def _covered(
     places: Places, wanted: dict[tuple[str, Side, str], tuple[str, ...]]
 ) -> tuple[dict[tuple[str, Side, str], str], float, float]:
-    """(the part of each wish, cost, bound). Wishes with the same options are one group; groups that share no option and no
-    tool are solved apart, and each such puzzle only once."""
+    """(the part of each wish, cost, bound). Wishes with the same options are one group, and each such puzzle is
+    solved only once."""
     groups: dict[tuple[str, ...], int] = defaultdict(int)
     for options in wanted.values():
         groups[options] += 1

@@ -48,7 +48,7 @@ class Spot:
 
 @dataclass(frozen=True)
 class Face:
-    """One housing's face. `above` says in words which way is up: a face without a key has none, and its order runs the other
+    """One housing's face, its cavities as seen from `side`; without a key it has no way up, and its order runs the other
     way round on the other half."""
 
     end: str

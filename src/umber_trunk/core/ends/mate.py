@@ -8,6 +8,7 @@ from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.ends.faces import Face, faces_of, mirrored
 from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 
@@ -131,8 +132,6 @@ def through(design: Design, end_id: str, other_id: str) -> list[Crossing]:
 
 
 def _faces(design: Design, end_id: str) -> list[Face]:
-    from umber_trunk.core.errors import InputError
-
     try:
         return faces_of(design, end_id, "wire")
     except InputError:

@@ -1,4 +1,4 @@
-"""Which parts of the shelf would take a wire's end: what `propose` chooses from and cures name."""
+"""Which parts of the shelf would take a wire's end: what the covering chooses from and cures name."""
 
 from __future__ import annotations
 
@@ -120,12 +120,13 @@ def barrel_mm2(part: Crimped, stuff: Stuff) -> float:
 def ferrules_for(shelf: Shelf, stuff: Stuff) -> Iterator[Ferrule]:
     """Ferrules for the conductor, collar over its insulation."""
     for part in shelf.of(Ferrule):
-        if (
-            part.family != "sprat"
-            and part.area_mm2.holds(stuff.area_mm2)
-            and all(mm <= part.collar_mm for mm in stuff.each_mm)
-        ):
+        if not part.braid and part.area_mm2.holds(stuff.area_mm2) and collar_takes(part, stuff):
             yield part
+
+
+def collar_takes(part: Ferrule, stuff: Stuff) -> bool:
+    """Whether the insulation goes into the collar: one wire's, or two where it is made for two."""
+    return len(stuff.each_mm) <= (2 if part.twin else 1) and all(mm <= part.collar_mm for mm in stuff.each_mm)
 
 
 def shrinks_for(shelf: Shelf, lug: Lug, outer_mm: float, adhesive: bool) -> Iterator[Shrink]:

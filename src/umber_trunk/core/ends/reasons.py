@@ -19,6 +19,7 @@ RULES = {
     "grommet.insulation": ("Insulation in the grommet’s bore", "least outside ≤ D ≤ most outside"),
     "clamp.area": ("Conductor in its clamp", "least area ≤ Σ A ≤ most area"),
     "ferrule.area": ("Conductor in its ferrule", "least area ≤ A ≤ most area"),
+    "ferrule.collar": ("Insulation in the collar", "as many wires as it is made for, each ≤ the collar"),
     "tool.die": ("Die for the barrel", "the sheet gives a crimp height near this area"),
     "contact.current": ("Current of the contact", "|Σ I| through the contact ≤ rated current × share for the loaded cavities"),
     "contact.heat": ("Temperature of the contact", f"T = T_wire + {CONTACT_RISE_K:g} K · (I/I_rated)² ≤ T_limit"),

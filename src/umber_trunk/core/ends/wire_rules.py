@@ -12,9 +12,11 @@ from umber_trunk.core.catalog.parts import Boot, Contact, Crimped, Ferrule, Hous
 from umber_trunk.core.ends.covering import needs_ferrule
 from umber_trunk.core.ends.judging import CONTACT_RISE_K, FAULT, WARNING, Fit, Judging, Options
 from umber_trunk.core.ends.reach import (
+    STUD_SLACK_MM,
     Stuff,
     barrel_mm2,
     clamp_of,
+    collar_takes,
     contacts_for,
     ferrules_for,
     has_die,
@@ -313,6 +315,12 @@ class WireRules(Judging):
                 "Choose the ferrule for this area.",
                 options,
             )
+            thick, many = max(stuff.each_mm, default=0.0), len(stuff.each_mm)
+            yield self._fit(
+                one, ferrule.id, "ferrule.collar", collar_takes(ferrule, stuff),
+                f"{many} × {significant(thick)} mm of insulation; the collar takes {'two' if ferrule.twin else 'one'} up to {ferrule.collar_mm:g} mm.",
+                "A ferrule with a wider collar, a twin one for two wires, or a splice before the clamp.", thick, (0.0, ferrule.collar_mm), "mm", options, source=ferrule.source,
+            )  # fmt: skip
         elif needs_ferrule(self.practice.ferrules, clamp.fine, stuff.fine):
             yield self._fit(
                 one, None, "clamp.ferrule", False, "fine strands go into a screw clamp bare.", "Put a ferrule on, or set the house practice to bare strands.", options=options, severity=WARNING,
@@ -324,7 +332,7 @@ class WireRules(Judging):
             ok = hole_fits(part, one.end.stud_mm)
             yield self._fit(
                 one, part.id, "stud.hole", ok, f"stud {one.end.stud_mm:g} mm, lug for {part.stud_mm:g} mm.", "Choose the lug for this stud; never drill it up.",
-                one.end.stud_mm, (part.stud_mm - 1.6, part.stud_mm), "mm", options, source=part.source,
+                one.end.stud_mm, (part.stud_mm - STUD_SLACK_MM, part.stud_mm), "mm", options, source=part.source,
             )  # fmt: skip
         yield from self._barrel(one, stuff, part, options)
         if part.insulation_mm is not None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import isfinite
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QComboBox, QCompleter, QInputDialog
@@ -128,7 +130,7 @@ class EndsDesk(Desk):
         told = f"{len(found)} fits judged, {mend}"
         if parts:
             told += f"; {len(parts)} different parts on the wires"
-            if known.cost:
+            if isfinite(known.cost) and known.cost:
                 over = 100 * max(known.cost - known.bound, 0.0) / known.cost
                 told += ", no fewer would do" if over < 0.5 else f", at most {over:.0f} % over the fewest possible"
         self.summary.setText(told + ".")

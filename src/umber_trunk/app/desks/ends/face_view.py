@@ -134,7 +134,7 @@ class FaceView(QWidget):
         painter.setFont(theme.font(9.5, bold=True))
         painter.setPen(theme.HEADING)
         metrics = QFontMetricsF(theme.font(9.5, bold=True))
-        told = f"{face.words}  ·  {face.form}, {face.contacts}s".replace("clamps", "clamps")
+        told = f"{face.words}  ·  {face.form}, {face.contacts}s"
         painter.drawText(
             room.adjusted(EDGE, 6, -EDGE, 0),
             Qt.AlignmentFlag.AlignTop,

@@ -52,6 +52,8 @@ class HalvesPanel(QWidget):
         cabled = {
             pin.end for wire in design.wires if wire.id in mine and wire.cable for pin in (wire.start, wire.finish)
         } - {end_id}
+        if end.mates and end.mates not in far:
+            far.insert(0, end.mates)
         self.other.blockSignals(True)
         self.other.clear()
         self.other.addItem(tr("the half it plugs into, derived"), DERIVED)
@@ -83,7 +85,8 @@ class HalvesPanel(QWidget):
         self.rows.show_rows(rows)
         told = face.name if face is not None else ""
         if other:
-            told = f"{len(wrong)} don’t agree" if wrong else "agree cavity by cavity"
+            agree = "agree cavity by cavity" if rows else "nothing to compare: no wire goes to either"
+            told = f"{len(wrong)} don’t agree" if wrong else agree
         self.told.setText(told)
         self.told.setStyleSheet(f"color: {theme.BROKEN.name()}" if wrong else "")
 
