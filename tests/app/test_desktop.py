@@ -28,7 +28,8 @@ from umber_trunk.cli.install import completion, man_page
 from umber_trunk.cli.main import known_commands, main
 from umber_trunk.core.demo import barge, shop_list
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Design, Measure, Method, Point, Segment
+from umber_trunk.core.harness.model import Design, Point, Segment
+from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import USUAL, run_said
 from umber_trunk.core.sample import generated

@@ -18,7 +18,8 @@ from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.explain.about_wires import why_load
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, Measure, Method
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.sample import generated
 from umber_trunk.core.stages import STAGES, fetched, stage_of
 from umber_trunk.core.why import Derivation, Input

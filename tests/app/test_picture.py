@@ -17,7 +17,8 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import barge
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, Measure, Point, Segment
+from umber_trunk.core.harness.model import Design, End, Point, Segment
+from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest
 from umber_trunk.core.results import Results

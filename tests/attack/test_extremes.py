@@ -13,7 +13,7 @@ from attack.extremes import BEYOND, TEXTS, Field, fields, put, whole, with_value
 from umber_trunk.cli.files import solve_json
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.kit.cutlist import cut_list, totals
+from umber_trunk.core.kit.cutlist import cuts, totals
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.jsonfile import design_from, to_json
 from umber_trunk.store.output import export_bytes
@@ -39,10 +39,10 @@ def stands(design: Design) -> None:
         warnings.simplefilter("ignore")
         analysis = analyse(design)
         json.dumps(solve_json(analysis), allow_nan=False)
-        for row in cut_list(design, analysis.figures):
+        for row in analysis.once(cuts):
             assert math.isfinite(row.cut_m)
             assert 0 <= row.cut_m < 1e7
-        for total in totals(analysis.figures, cut_list(design, analysis.figures)):
+        for total in totals(analysis.figures, analysis.once(cuts)):
             assert math.isfinite(total.copper_kg)
             assert math.isfinite(total.cost)
         for finding in analysis.findings:

@@ -14,7 +14,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import CableKind, EndKind
-from umber_trunk.core.kit.cutlist import cut_list
+from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.results import Results
 
 Job = Callable[..., Results]
@@ -31,7 +31,7 @@ def job(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Job:
         analysis = analyse(read_design(path))
         faults = [f.message for f in analysis.findings if f.severity is Severity.FAULT]
         assert not faults or not sound, faults
-        rows = cut_list(analysis.design, analysis.figures)
+        rows = analysis.once(cuts)
         assert len(rows) == len(analysis.design.wires)
         assert not sound or all(row.size != "?" and row.cut_m > 0 for row in rows)
         assert all(np.isfinite(entry.volts) and entry.ok for entry in analysis.figures.loads.values())

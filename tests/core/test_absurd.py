@@ -22,7 +22,8 @@ from umber_trunk.core.explain.closeup import closeup
 from umber_trunk.core.fuses.chain import Chains
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Case, Design, LoadKind, Measure, Pin, Supply
+from umber_trunk.core.harness.model import Case, Design, LoadKind, Pin, Supply
+from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.physics.sections import forget_sections
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.metre import metre_of
@@ -69,11 +70,11 @@ def asked_everything(analysis: Results) -> None:
     design, found = analysis.design, analysis.figures
     for wire_id, row in list(found.wires.items())[:8]:
         closeup(design, found, wire_id)
+        assert reasons.why_cut(analysis, wire_id).title
         for reason in (
             reasons.why_heat,
             reasons.why_size,
             reasons.why_wire_drop,
-            reasons.why_cut,
             fusereasons.why_fuse,
             fusereasons.why_start,
         ):

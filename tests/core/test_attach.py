@@ -10,7 +10,7 @@ from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, LinkKind
-from umber_trunk.core.kit.cutlist import cut_list
+from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.lengths.laying import lay, suggest
 from umber_trunk.store.listing.merge import add_wires
 from umber_trunk_helpers import list_of
@@ -36,14 +36,14 @@ LINES = (
 )
 
 
-def test_from_a_shop_list_to_a_sized_cut_list() -> None:
+def test_from_a_shop_list_to_a_sized_cuts() -> None:
     listed = laid(shop_list())
     design = design_of(*LINES, start=listed)
     assert len(design.wires) == len(listed.wires)
     found = analyse(edits.set_size(design, [wire.id for wire in design.wires], None))
     assert all(np.isfinite(entry.volts) and entry.ok for entry in found.figures.loads.values())
     assert not [f for f in found.findings if f.severity == 0]
-    rows = cut_list(found.design, found.figures)
+    rows = found.once(cuts)
     assert len(rows) == 12
     assert all(row.cut_m > 0 and not row.provisional for row in rows)
     feed = found.figures.wires["T11"]

@@ -9,16 +9,16 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from conftest import design_of
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, Measure, Method, Pin, Point, Segment, Wire, Zone
-from umber_trunk.core.kit.cutlist import cut_length_m, cut_list, finished_length_m, totals
+from umber_trunk.core.harness.model import Design, End, Pin, Point, Segment, Wire, Zone
+from umber_trunk.core.harness.way import Measure, Method
+from umber_trunk.core.kit.cutlist import cuts, totals
 from umber_trunk.core.lengths.laying import lay, provisional, suggest
 from umber_trunk.core.picture.layout import lay_out
 from umber_trunk.core.sample import generated
-from umber_trunk.core.solve.margins import figures
-from umber_trunk.core.solve.solution import solve
 
 
 def test_nonsense_is_not_a_design() -> None:
@@ -118,17 +118,9 @@ def test_path_in_any_tree_is_the_only_one(n: int, draw) -> None:  # type: ignore
     assert index.path(a, b) == tuple(graph[u][v]["s"] for u, v in itertools.pairwise(nodes))
 
 
-def test_cut_length_by_hand(demo: Design) -> None:
-    """2.8 m run + 2×50 mm entry = 2.9; + 2×8 mm strip + 2×15 mm remake + 2.054 σ, up to 5 mm."""
-    design = edits.set_project(demo, chance_short=0.02)
-    assert finished_length_m(2.8, design) == pytest.approx(2.9)
-    assert cut_length_m(2.9, 0.010, design) == pytest.approx(2.970)
-    assert cut_length_m(2.9, 0.0, design) == pytest.approx(2.950)
-
-
 def test_cut_list_and_totals_agree(demo: Design) -> None:
-    found = figures(solve(demo))
-    rows = cut_list(demo, found)
+    results = analyse(demo)
+    found, rows = results.figures, results.once(cuts)
     sums = totals(found, rows)
     assert len(rows) == len(demo.wires)
     assert sum(row.cut_m * row.count for row in rows) == pytest.approx(sum(one.metres for one in sums))

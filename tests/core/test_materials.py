@@ -10,7 +10,7 @@ from umber_trunk.core.catalog.words import wire_words
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Case, Design
-from umber_trunk.core.kit.cutlist import cut_list
+from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.store.listing.merge import add_wires
 from umber_trunk_helpers import list_of
 
@@ -159,7 +159,7 @@ def test_nothing_is_called_sound_that_nothing_was_worked_out_for(lines: list[str
         idle = found.figures.wires[told[0].subject]
         assert idle.shown_size == "?"
         assert told[0].subject not in found.sizes
-        assert {row.size for row in cut_list(design, found.figures) if row.wire.id == told[0].subject} == {"?"}
+        assert {row.size for row in found.once(cuts) if row.wire.id == told[0].subject} == {"?"}
     if code == "load.no_solution":
         assert np.isnan(found.figures.loads["heater"].volts)
 

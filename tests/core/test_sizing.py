@@ -11,7 +11,8 @@ from umber_trunk.core.explain import about_wires as reasons
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, Load, Measure, Method, Pin, Segment, Supply, Wire
+from umber_trunk.core.harness.model import Design, Load, Pin, Segment, Supply, Wire
+from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.candidates import ladder
 from umber_trunk.core.sizes.propose import propose
@@ -172,7 +173,7 @@ def test_reasons_carry_the_figures_shown(demo: Design) -> None:
     assert f"{wire.conductor_c:.1f} °C" in reasons.why_heat(demo, found, wire).result
     assert f"{wire.drop_v:.3f} V" in reasons.why_wire_drop(demo, found, wire).result
     assert "(mast), worst in “everything at once”" in reasons.why_size(demo, found, wire).as_text()
-    assert "S24" in reasons.why_cut(demo, found, wire).as_text()
+    assert "S24" in reasons.why_cut(analysis, "W16").as_text()
 
 
 def test_every_figure_has_a_reason(demo: Design) -> None:
@@ -180,7 +181,7 @@ def test_every_figure_has_a_reason(demo: Design) -> None:
     for entry in found.loads.values():
         assert reasons.why_load(demo, found, entry).inputs
     for wire in found.wires.values():
-        for reason in (reasons.why_heat, reasons.why_size, reasons.why_wire_drop, reasons.why_cut):
+        for reason in (reasons.why_heat, reasons.why_size, reasons.why_wire_drop):
             one = reason(demo, found, wire)
             assert one.formula
             assert one.result

@@ -123,8 +123,9 @@ def test_why_of_everything() -> None:
     design, found = results.design, results.figures
     told = {f"load {key}": why_load(design, found, entry).as_text() for key, entry in found.loads.items()}
     for key, wire in found.wires.items():
-        for reason in (why_heat, why_size, why_wire_drop, why_cut, why_fuse, why_start):
+        for reason in (why_heat, why_size, why_wire_drop, why_fuse, why_start):
             told[f"{reason.__name__} {key}"] = reason(design, found, wire).as_text()
+        told[f"why_cut {key}"] = why_cut(results, key).as_text()
     held("barge.why.json", {key: text.splitlines() for key, text in told.items()})
 
 

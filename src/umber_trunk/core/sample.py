@@ -13,7 +13,6 @@ from umber_trunk.core.harness.model import (
     Link,
     LinkKind,
     Load,
-    Method,
     Pin,
     Point,
     Project,
@@ -21,6 +20,7 @@ from umber_trunk.core.harness.model import (
     Supply,
     Wire,
 )
+from umber_trunk.core.harness.way import Method
 
 
 def generated(wires: int, seed: int = 7) -> Design:

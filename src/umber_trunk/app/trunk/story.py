@@ -10,7 +10,8 @@ from PySide6.QtGui import QColor
 
 from umber_trunk.app import theme
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Design, Load, LoadKind, Method
+from umber_trunk.core.harness.model import Design, Load, LoadKind
+from umber_trunk.core.harness.way import Method
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import fetched
 from umber_trunk.core.units import show_length, significant

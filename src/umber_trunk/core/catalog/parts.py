@@ -226,7 +226,8 @@ class Boot(Base):
 
 
 class Shrink(Base):
-    """Heat-shrink: bore as supplied and recovered, wall once recovered, how much shorter it gets."""
+    """Heat-shrink: bore as supplied and recovered, wall once recovered, how much shorter it gets, how much of it has to lie on
+    what it grips. Sold by length: mass and price are of a metre, as of braid, tube and tape."""
 
     kind: Literal["shrink"] = "shrink"
     supplied_mm: Length
@@ -234,6 +235,7 @@ class Shrink(Base):
     wall_mm: Length = 0.6
     adhesive: bool = False
     shortens: Annotated[float, between(0, 0.5)] = 0.05
+    grip_mm: Length = 10.0
 
     @model_validator(mode="after")
     def _shrinks(self) -> Shrink:
@@ -243,10 +245,50 @@ class Shrink(Base):
 
 
 class Braid(Base):
-    """Expanding braid: the bores it takes."""
+    """Expanding braid: the bores it takes, its wall, and the bore and strand angle at which its length is sold. An angle left
+    out is the one at which the widest bore brings the strands to 75°."""
 
     kind: Literal["braid"] = "braid"
     bore_mm: Between
+    wall_mm: Length = 0.6
+    sold_bore_mm: Length | None = None
+    sold_angle_deg: Annotated[float, between(5, 80)] | None = None
+
+
+class Tube(Base):
+    """Corrugated tube: what it takes, its outside, the least radius it bends to; one with a slit goes on from the side."""
+
+    kind: Literal["tube"] = "tube"
+    bore_mm: Length
+    outer_mm: Length
+    bend_mm: Length
+    slit: bool = True
+
+
+class Tape(Base):
+    """Tape to wind: its width, its thickness, how much is on a roll."""
+
+    kind: Literal["tape"] = "tape"
+    width_mm: Length
+    thick_mm: Length = 0.2
+    roll_m: Annotated[float, between(0.1, 1000)] = 20.0
+
+
+class Grommet(Base):
+    """A grommet for a bundle through a hole: the bundle it closes on, the hole, the panel."""
+
+    kind: Literal["grommet"] = "grommet"
+    bundle_mm: Between
+    hole_mm: Length
+    length_mm: Length = 10.0
+
+
+class Holder(Base):
+    """A clamp or clip that holds a bundle down."""
+
+    kind: Literal["bundle clamp"] = "bundle clamp"
+    bundle_mm: Between
+    width_mm: Length = 12.0
 
 
 class Core(Frozen):
@@ -286,12 +328,12 @@ class Tool(Base):
 
 
 Part = Annotated[
-    Contact | Housing | Seal | Blank | Lug | Splice | Ferrule | Clamp | Block | Gland | Boot | Shrink | Braid | CablePart | Tool,
+    Contact | Housing | Seal | Blank | Lug | Splice | Ferrule | Clamp | Block | Gland | Boot | Shrink | Braid | Tube | Tape | Grommet | Holder | CablePart | Tool,
     Field(discriminator="kind"),
 ]  # fmt: skip
 PART: TypeAdapter[Part] = TypeAdapter(Part)
 KINDS: dict[str, type[Base]] = {
     model.model_fields["kind"].default: model
-    for model in (Contact, Housing, Seal, Blank, Lug, Splice, Ferrule, Clamp, Block, Gland, Boot, Shrink, Braid, CablePart, Tool)
+    for model in (Contact, Housing, Seal, Blank, Lug, Splice, Ferrule, Clamp, Block, Gland, Boot, Shrink, Braid, Tube, Tape, Grommet, Holder, CablePart, Tool)
 }  # fmt: skip
 """Kind → its model."""

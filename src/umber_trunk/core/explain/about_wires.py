@@ -8,9 +8,9 @@ import numpy as np
 
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.fuses.chain import Chains
-from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, LoadKind
-from umber_trunk.core.lengths.cut import cut_length_m, finished_length_m
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
+from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import Figures, Limit, LoadFigures, Use, WireFigures
 from umber_trunk.core.units import show_length, show_ohms, significant
@@ -173,31 +173,24 @@ def why_wire_drop(design: Design, found: Figures, row: WireFigures) -> Derivatio
     )  # fmt: skip
 
 
-def why_cut(design: Design, found: Figures, row: WireFigures) -> Derivation:
-    """Cut length: finished length, strips, remakes, and the reserve against coming up short."""
-    index, project = index_of(design), design.project
-    route = index.routes[row.wire.id]
-    sigma = index.sigma_m(row.wire) if route.segments else 0.015 * row.length_m
-    finished = finished_length_m(row.length_m, design)
+def why_cut(results: Results, wire_id: str) -> Derivation:
+    """Cut length: every part of it with its reason, and the chance of coming up short."""
+    one, project = results.once(wire_lengths)[wire_id], results.design.project
     quantile = NormalDist().inv_cdf(1 - project.chance_short)
-    legs = [
-        f"segment {s}: {show_length(index.segments[s].measure.length_m)} "
-        f"± {show_length(index.segments[s].measure.plus_minus_m)} ({index.segments[s].measure.method})"
-        for s in route.segments
-    ]  # fmt: skip
     return Derivation(
-        title=f"Cut length of {row.wire.name or row.wire.id}",
-        verdict=f"Cut {cut_length_m(finished, sigma, design):.3f} m for {finished:.3f} m finished.",
-        formula="cut = L·twist + 2·entry + 2·strip + remakes·loss + z·σ, up to the next 5 mm",
+        title=f"Cut length of {wire_id}",
+        verdict=f"Cut {one.cut_m:.3f} m for {one.finished_m:.3f} m finished; it comes up short once in {_once_in(one.chance_short)}.",
+        formula="cut = path + bends + twist + loops + entry + strip + remakes + z·σ, up to the shop’s next step",
         inputs=(
-            Input("L", "run along the trunk" if route.laid else "length on the list", f"{row.length_m:.3f} m"),
-            Input("twist", "take-up factor", f"{project.twist_factor:g}"),
-            Input("entry", "into each end", show_length(project.entry_m)),
-            Input("strip", "at each end", show_length(project.strip_m)),
-            Input("remakes·loss", "re-terminations allowed", f"{project.remakes} × {show_length(project.remake_m)}"),
-            Input("σ", "root sum square of half of each ±", show_length(sigma)),
+            *(Input(share.what, share.why or "none here", f"{1e3 * share.metres:.1f} mm") for share in one.shares),
+            Input("σ", "root sum square of half of each ±, bends nobody described, the cut itself", show_length(one.sd_m)),
             Input("z", f"for {100 * project.chance_short:g} % chance of coming up short", f"{quantile:.2f}"),
         ),
-        steps=tuple(legs), result=f"{cut_length_m(finished, sigma, design):.3f} m",
-        source="house rules of the project; normal quantile",
+        result=f"{one.cut_m:.3f} m",
+        source="house rules of the project, the parts’ sheets; normal quantile",
     )  # fmt: skip
+
+
+def _once_in(chance: float) -> str:
+    """A chance as people say it."""
+    return "more than a million" if chance < 1e-6 else significant(1 / chance, 2)

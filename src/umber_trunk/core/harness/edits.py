@@ -18,15 +18,26 @@ from umber_trunk.core.harness.model import (
     EndKind,
     Link,
     LinkKind,
-    Measure,
-    Method,
     Pin,
     Point,
     Segment,
 )
+from umber_trunk.core.harness.way import Measure, Method
 
 Table = Literal[
-    "zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires", "converters", "cables", "parts"
+    "zones",
+    "points",
+    "segments",
+    "ends",
+    "supplies",
+    "loads",
+    "cases",
+    "wires",
+    "converters",
+    "cables",
+    "parts",
+    "combs",
+    "sets",
 ]
 Edit = Callable[[Design], Design]
 USUAL_PLUS_MINUS = {

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 
 
 class NewerFormatError(ValueError):
@@ -13,12 +13,16 @@ class NewerFormatError(ValueError):
 
 
 def _nothing_to_move(data: dict[str, Any]) -> dict[str, Any]:
-    """1 → 2: converters, cables and house rules came; 2 → 3: parts, fittings, house practice. An old design says nothing
-    of them."""
+    """1 → 2: converters, cables and house rules came; 2 → 3: parts, fittings, house practice; 3 → 4: bends, loops,
+    coverings, joins, combs, sets, the board. An old design says nothing of them."""
     return data
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _nothing_to_move, 2: _nothing_to_move}
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: _nothing_to_move,
+    2: _nothing_to_move,
+    3: _nothing_to_move,
+}
 """Format number → the step to the next one."""
 
 

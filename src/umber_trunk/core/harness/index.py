@@ -9,12 +9,25 @@ from functools import cached_property
 from typing import Any, TypeVar
 
 from umber_trunk.core.harness.model import Design, End, Load, Point, Segment, Supply, Wire, Zone
+from umber_trunk.core.harness.ways import Ways
 
 Answer = TypeVar("Answer")
 TREE = {"points", "segments", "ends", "supplies"}
-OF_TREE = ("ends", "supplies", "points", "segments", "ends_at", "neighbours", "root", "parents", "nets")
+OF_TREE = (
+    "ends",
+    "supplies",
+    "points",
+    "segments",
+    "ends_at",
+    "neighbours",
+    "root",
+    "parents",
+    "nets",
+    "loops",
+    "ways",
+)
 OF_WIRING = ("routes", "contents", "lengths")
-WIRED = ("id", "start", "finish", "stated_m", "parallel", "cable", "at_start", "at_finish")
+WIRED = ("id", "start", "finish", "stated_m", "parallel", "cable", "at_start", "at_finish", "via")
 WIRING = TREE | {"project", "zones", "loads", "cases", "converters", "cables", "parts"}
 
 
@@ -175,9 +188,31 @@ class Index:
         return (*up, *reversed(down))
 
     @cached_property
+    def loops(self) -> tuple[str, ...]:
+        """Segments that close a loop: what the tree of `parents` leaves out, in the order of the design."""
+        used = {segment for _, segment, _ in self.parents.values()}
+        return tuple(
+            s.id for s in self.design.segments
+            if s.id not in used and s.a != s.b and s.a in self.points and s.b in self.points
+        )  # fmt: skip
+
+    @cached_property
+    def ways(self) -> Ways:
+        """All ways along the segments."""
+        known = [s for s in self.design.segments if s.a in self.points and s.b in self.points and s.a != s.b]
+        return Ways(known, self.points)
+
+    def way(self, a: str, b: str, via: tuple[str, ...] = ()) -> tuple[str, ...] | None:
+        """The way a wire takes from point to point: the shortest, or the shortest that takes all of `via`; where none does,
+        the shortest (a finding says so). None where there is no way."""
+        if via and a != b and (pinned := self.ways.pinned(a, b, via)) is not None:
+            return pinned
+        return self.ways.shortest(a, b) if self.loops else self.path(a, b)
+
+    @cached_property
     def routes(self) -> dict[str, Route]:
         """wire id → its way along the tree."""
-        memo: dict[tuple[str, str], Route] = {}
+        memo: dict[tuple[str, str, tuple[str, ...]], Route] = {}
         found = {}
         for wire in self.design.wires:
             start, finish = self.ends.get(wire.start.end), self.ends.get(wire.finish.end)
@@ -185,10 +220,10 @@ class Index:
             if a is None or b is None:
                 found[wire.id] = Route((), False)
                 continue
-            if (a, b) not in memo:
-                way = self.path(a, b)
-                memo[a, b] = Route(way or (), way is not None)
-            found[wire.id] = memo[a, b]
+            if (a, b, wire.via) not in memo:
+                way = self.way(a, b, wire.via)
+                memo[a, b, wire.via] = Route(way or (), way is not None)
+            found[wire.id] = memo[a, b, wire.via]
         return found
 
     @cached_property
@@ -217,12 +252,22 @@ class Index:
 
     @cached_property
     def lengths(self) -> dict[str, float]:
-        """wire id → routed length; the stated one while the wire isn't laid or both its ends are at one point."""
+        """wire id → routed length, from where its splices lie; the stated one while the wire isn't laid or both its ends are at
+        one point."""
         long = {segment.id: segment.measure.length_m for segment in self.design.segments}
-        return {
+        joined = {end.id: end.join for end in self.design.ends if end.join is not None and end.join.at_m}
+        found = {
             wire.id: sum([long[s] for s in way]) if (way := self.routes[wire.id].segments) else wire.stated_m or 0.0
             for wire in self.design.wires
         }
+        for wire in self.design.wires if joined else ():
+            way = self.routes[wire.id].segments
+            for end, first in ((wire.start.end, way[:1]), (wire.finish.end, way[-1:])):
+                join = joined.get(end)
+                if join is not None and way:
+                    found[wire.id] += -(join.at_m or 0.0) if join.segment in first else join.at_m or 0.0
+            found[wire.id] = max(found[wire.id], 0.0)
+        return found
 
     def length_m(self, wire: Wire) -> float:
         """Routed or stated length of a wire of this design."""

@@ -33,17 +33,21 @@ from umber_trunk.core.fields import (
     between,
 )
 from umber_trunk.core.harness.formats import FORMAT_VERSION, brought_up
+from umber_trunk.core.harness.way import (
+    Alike,
+    Bend,
+    Board,
+    Comb,
+    Cover,
+    FoundLength,
+    Join,
+    Lead,
+    Learned,
+    Measure,
+    Prices,
+    Slack,
+)
 from umber_trunk.core.usual import USUAL_DROP_PERCENT
-
-
-class Method(StrEnum):
-    """How a length was found; each has its usual ±."""
-
-    TAPE = "tape"
-    STRING = "string"
-    DRAWN = "drawn"
-    STATED = "stated"
-    GUESS = "guess"
 
 
 class EndKind(StrEnum):
@@ -96,14 +100,6 @@ class Zone(Frozen):
     altitude_m: Annotated[float, Field(ge=-500, le=9000, allow_inf_nan=False)] = 0.0
 
 
-class Measure(Frozen):
-    """A length as measured: value, method and ± (two standard deviations)."""
-
-    length_m: Metres
-    method: Method = Method.TAPE
-    plus_minus_m: Metres = 0.0
-
-
 class Point(Frozen):
     """A place on the tree. side and lean are the builder's wish for the picture only."""
 
@@ -114,7 +110,9 @@ class Point(Frozen):
 
 
 class Segment(Frozen):
-    """A stretch of trunk or branch between two points; coiled_layers: left on a reel, so many layers deep."""
+    """A stretch of trunk or branch between two points; coiled_layers: left on a reel, so many layers deep. `corners`: measured
+    from corner to corner, not along its bends. lay_mm: its wires are twisted together, one turn in so much; 0 for none.
+    turn_deg is the builder's wish for the board: the angle to the limb it leaves, + to the left."""
 
     id: Id
     a: Id
@@ -123,6 +121,12 @@ class Segment(Frozen):
     zone: Id | None = None
     sleeve_mm: Millimetres = 0.0
     coiled_layers: Annotated[int, Field(ge=0, le=4)] = 0
+    corners: bool = False
+    bends: tuple[Bend, ...] = ()
+    slack: tuple[Slack, ...] = ()
+    lay_mm: Millimetres = 0.0
+    covers: tuple[Cover, ...] = ()
+    turn_deg: Annotated[float, between(-180, 180)] | None = None
 
 
 class Cavity(Frozen):
@@ -187,7 +191,8 @@ class Inspection(Frozen):
 class End(Frozen):
     """A device, box, stud, bar, connector, splice, switch, relay or converter. `bridged` lists cavities joined inside
     it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends. `stud_mm` is the
-    thread lugs go on, `room_mm` the space behind it; `mates` is the end of this harness it plugs into."""
+    thread lugs go on, `room_mm` the space behind it; `mates` is the end of this harness it plugs into. A
+    splice has its `join`; slack_m is the loop left at this end."""
 
     id: Id
     name: Text
@@ -204,6 +209,8 @@ class End(Frozen):
     room_mm: Millimetres = 0.0
     mates: Id | None = None
     inspection: Inspection | None = None
+    join: Join | None = None
+    slack_m: Allowance = 0.0
 
     @model_validator(mode="after")
     def _unique(self) -> End:
@@ -289,7 +296,7 @@ class Cable(Frozen):
 class Fitting(Frozen):
     """What is on one end of a wire: the contact, lug, splice or nothing but its strands (`part`), and what is threaded on.
     None means that nobody has chosen; clock_deg is the angle a stiff lead's lug must stand at, seen along the wire
-    from its start. `locked` keeps it from the proposals."""
+    from its start. `locked` keeps it from the proposals. `remakes` None: as many as the project allows."""
 
     part: Id | None = None
     seal: Id | None = None
@@ -299,6 +306,7 @@ class Fitting(Frozen):
     clock_deg: Annotated[float, between(-360, 360)] | None = None
     folded: bool = False
     locked: bool = False
+    remakes: Annotated[int, Field(ge=0, le=20)] | None = None
 
 
 class Case(Frozen):
@@ -314,7 +322,7 @@ class Wire(Frozen):
     """One wire from pin to pin. size None means nobody has chosen yet; metal, make and jacket None
     mean the project's. stated_m is the length on an imported list, used until the wire is laid; listed_size is the
     size that list gave. A `signal` wire carries no load to size it by: screen, drain, sense or spare. `core` is its mark in
-    its cable."""
+    its cable. `via` are segments its way has to take; `lead` where it is a short stiff one."""
 
     id: Id
     start: Pin
@@ -336,6 +344,8 @@ class Wire(Frozen):
     core: Label = ""
     at_start: Fitting | None = None
     at_finish: Fitting | None = None
+    via: tuple[Id, ...] = ()
+    lead: Lead | None = None
 
 
 class Practice(Frozen):
@@ -390,9 +400,30 @@ class Project(Frozen):
     landscape: bool = True
     units: str = Field(default="metric", pattern="^(metric|inch|both)$")
     practice: Practice = Practice()
+    cut_step_m: Annotated[float, between(0.0005, 1)] = 0.005
+    cutting_m: Allowance = 0.002
+    prices: Prices | None = None
+    learned: tuple[Learned, ...] = ()
+    history: Annotated[tuple[FoundLength, ...], Field(max_length=20_000)] = ()
+    board: Board = Board()
+    bend_times: Annotated[float, between(1, 50)] = 4.0
 
 
-TABLES = ("zones", "points", "segments", "ends", "supplies", "loads", "cases", "wires", "converters", "cables", "parts")
+TABLES = (
+    "zones",
+    "points",
+    "segments",
+    "ends",
+    "supplies",
+    "loads",
+    "cases",
+    "wires",
+    "converters",
+    "cables",
+    "parts",
+    "combs",
+    "sets",
+)
 """Names of a design's tables of parts."""
 
 
@@ -412,6 +443,8 @@ class Design(Frozen):
     converters: tuple[Converter, ...] = ()
     cables: tuple[Cable, ...] = ()
     parts: tuple[Part, ...] = ()
+    combs: tuple[Comb, ...] = ()
+    sets: tuple[Alike, ...] = ()
 
     @model_validator(mode="before")
     @classmethod

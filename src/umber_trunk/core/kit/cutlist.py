@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Pin, Wire
-from umber_trunk.core.lengths.cut import cut_length_m, finished_length_m
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.margins import Figures
 
@@ -54,30 +54,26 @@ def colour_text(wire: Wire) -> str:
     return f"{wire.colour}/{wire.stripe}" if wire.stripe else wire.colour
 
 
-def cut_list(design: Design, found: Figures) -> list[CutRow]:
-    """Rows in order of size (largest first), then circuit; wires with an unknown pin are left out."""
+def cuts(results: Results) -> list[CutRow]:
+    """The cut list of these results, for `Results.once`: rows in order of size (largest first), then circuit; wires with an
+    unknown pin are left out."""
+    design, found, lengths = results.design, results.figures, results.once(wire_lengths)
     index, plant = index_of(design), found.solution.plant
     rows = []
     for figure in found.wires.values():
         wire, cond = figure.wire, plant.conductors[figure.row]
         route = index.routes[wire.id]
-        sigma = index.sigma_m(wire) if route.segments else 0.015 * figure.length_m
-        finished = finished_length_m(figure.length_m, design)
+        length = lengths[wire.id]
         rows.append(
             CutRow(
                 wire=wire, size=figure.shown_size, chosen=wire.size is not None,
                 spec=f"{cond.make.name}, {cond.metal.name}, {cond.jacket.name}", colour=colour_text(wire),
                 start=pin_text(design, wire.start), finish=pin_text(design, wire.finish),
-                run_m=figure.length_m, finished_m=finished, cut_m=cut_length_m(finished, sigma, design),
+                run_m=figure.length_m, finished_m=length.finished_m, cut_m=length.cut_m,
                 count=wire.parallel, provisional=not route.laid,
             )
         )  # fmt: skip
     return sorted(rows, key=lambda r: (-plant.area_mm2[plant.row[r.wire.id]], r.wire.circuit, r.wire.id))
-
-
-def cuts(results: Results) -> list[CutRow]:
-    """The cut list of these results, for `Results.once`."""
-    return cut_list(results.design, results.figures)
 
 
 def buys(results: Results) -> list[SizeTotal]:

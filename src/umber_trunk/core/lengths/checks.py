@@ -8,7 +8,8 @@ import numpy as np
 
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Design, Method
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.way import Method
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import show_length
 

@@ -10,7 +10,8 @@ from statistics import median
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import branch, measured, new_id, put
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, Method, Point, Wire
+from umber_trunk.core.harness.model import Design, Point, Wire
+from umber_trunk.core.harness.way import Method
 
 TRUNK_SHARE = 0.7
 TOGETHER_SHARE = 0.12

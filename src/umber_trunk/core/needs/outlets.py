@@ -5,7 +5,8 @@ from __future__ import annotations
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import branch, ensure_cavity, free_fuse_way, measured
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, EndKind, LinkKind, Method, Pin, Supply
+from umber_trunk.core.harness.model import Design, End, EndKind, LinkKind, Pin, Supply
+from umber_trunk.core.harness.way import Method
 from umber_trunk.core.needs.line import Need
 from umber_trunk.core.physics.fuses import fitting_rating
 

@@ -75,11 +75,7 @@ class Picture:
         self.knots = {knot.key: knot for top in self.top for knot in top.walk()}
         self.spine = tuple(self.tree.spine(self.tree.roots[0])) if self.tree.roots else ()
         self.strays = _strays(self.index)
-        used = {segment for _, segment, _ in self.index.parents.values()}
-        self.loops = tuple(
-            s.id for s in design.segments
-            if s.id not in used and s.a != s.b and s.a in self.index.parents and s.b in self.index.parents
-        )  # fmt: skip
+        self.loops = self.index.loops
 
     def lay_out(
         self,

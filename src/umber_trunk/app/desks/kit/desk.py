@@ -53,7 +53,7 @@ class KitDesk(Desk):
     def _why_cut(self, cut: CutRow) -> Derivation:
         results = self.document.results
         assert results is not None
-        return why_cut(results.design, results.figures, results.figures.wires[cut.wire.id])
+        return why_cut(results, cut.wire.id)
 
     def _cut_columns(self) -> list[Column]:
         return [

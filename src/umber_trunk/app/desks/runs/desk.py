@@ -16,7 +16,8 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, new_id, put, rename, set_length, split_segment
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, Measure, Method, Point, Segment, Wire
+from umber_trunk.core.harness.model import Design, Point, Segment, Wire
+from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.lengths.laying import provisional, suggest
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_length_m, show_length

@@ -1,0 +1,1 @@
+"""The board: the whole harness at true scale, folded to fit."""

@@ -1,0 +1,1 @@
+"""Coverings: what passes over what, what grips, how much to cut."""

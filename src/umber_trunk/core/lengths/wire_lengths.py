@@ -1,0 +1,348 @@
+"""From the run along the trunk to the length to cut: every wire's length as a sum of parts, each with its reason.
+
+A run ends where a wire enters the part at its end: the back of a housing, the mouth of a barrel, the edge of a clamp.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from umber_trunk.core.ends.strip import Strip, cable_strips, strip_of
+from umber_trunk.core.ends.wire_ends import SIDES, places_of
+from umber_trunk.core.harness.index import Index, index_of
+from umber_trunk.core.harness.model import CableKind, Design, Fitting, Segment, Wire
+from umber_trunk.core.harness.way import Learned, Measure, Method
+from umber_trunk.core.joins.plan import joins
+from umber_trunk.core.lengths.arcs import arc_extra_m, comb_extras_m, corner_extra_m, helix_factor
+from umber_trunk.core.lengths.reserve import chance_short, cheapest_extra_m, least_extra_m, rounded_up_m
+from umber_trunk.core.physics.packing import pack
+from umber_trunk.core.results import Results
+from umber_trunk.core.units import show_length, significant
+
+STATED_SHARE = 0.03
+"""Usual ± of a length that stands on a list, as a share of it."""
+PARTS = ("path", "bends", "twist", "loops", "entry", "strip", "remakes", "extra")
+"""The parts of a length, in the order of the stacked bar."""
+
+
+@dataclass(frozen=True)
+class Share:
+    """One part of a wire's length and why it is so long."""
+
+    what: str
+    metres: float
+    why: str
+
+
+@dataclass(frozen=True)
+class WireLength:
+    """One wire's length; `cut_m` is the sum of its parts. `finished_m` is what lies in the harness once it is made, `sd_m` the
+    standard deviation of all that is uncertain, `chance_short` that of coming up short. `extra_m` holds `rounding_m`."""
+
+    wire: str
+    path_m: float
+    bends_m: float
+    twist_m: float
+    loops_m: float
+    entry_m: float
+    strip_m: float
+    remakes_m: float
+    extra_m: float
+    rounding_m: float
+    cut_m: float
+    sd_m: float
+    chance_short: float
+    shares: tuple[Share, ...]
+    comb: str = ""
+    alike: str = ""
+
+    @property
+    def finished_m(self) -> float:
+        """What lies in the harness: everything but bared tips' spares, remakes and extra."""
+        return self.path_m + self.bends_m + self.twist_m + self.loops_m + self.entry_m + self.strip_m
+
+    @property
+    def needed_m(self) -> float:
+        """What has to be there with all remakes still to come."""
+        return self.finished_m + self.remakes_m
+
+
+def wire_lengths(results: Results) -> dict[str, WireLength]:
+    """Every wire's length by its id, in the order of the design; for `Results.once`."""
+    maker = _Maker(results)
+    found = {wire.id: maker.length(wire) for wire in results.design.wires if wire.id in maker.plant.row}
+    for name, wires in alike_wires(results):
+        found |= _evened(results, name, [found[wire] for wire in wires if wire in found])
+    for cable in results.design.cables:
+        if cable.part is not None or cable.kind is not CableKind.PAIR:  # cores come off the reel together
+            cores = [found[wire.id] for wire in results.design.wires if wire.cable == cable.id and wire.id in found]
+            most = max((one.cut_m for one in cores), default=0.0)
+            found |= {one.wire: maker.cut(one, most) for one in cores}
+    return found
+
+
+def alike_wires(results: Results) -> Iterable[tuple[str, tuple[str, ...]]]:
+    """(name, wires) of every set whose wires are cut alike: those stated, and the legs of splices that ask for it."""
+    for one in results.design.sets:
+        yield one.name or one.id, one.wires
+    asked = {end.id for end in results.design.ends if end.join is not None and end.join.equal}
+    if asked:
+        for plan in results.once(joins):
+            if plan.end in asked and len(plan.legs) > 1:
+                yield f"legs of {index_of(results.design).ends[plan.end].name}", plan.legs
+
+
+def learned_of(design: Design, method: Method) -> Learned:
+    """What the project has taken over of a way of measuring."""
+    return next((one for one in design.project.learned if one.method is method), Learned(method=method))
+
+
+def _legs_m(index: Index, wire: Wire, places: dict[str, tuple[str, float]]) -> list[tuple[str, float]]:
+    """(segment, metres in it) of a wire's way, splices where they lie."""
+    route = index.routes[wire.id].segments
+    legs = [(name, index.segments[name].measure.length_m) for name in route]
+    for end, at in ((wire.start.end, 0), (wire.finish.end, -1)):
+        place = places.get(end)
+        if place is None or not legs:
+            continue
+        name, metres = legs[at]
+        if name == place[0]:
+            legs[at] = (name, max(metres - place[1], 0.0))
+        else:
+            legs.insert(0 if at == 0 else len(legs), place)
+    return legs
+
+
+class _Maker:
+    """Works out wire after wire of one design."""
+
+    def __init__(self, results: Results) -> None:
+        self.results, self.design = results, results.design
+        self.project = results.design.project
+        self.index, self.plant = index_of(results.design), results.figures.solution.plant
+        spliced = any(end.join is not None for end in self.design.ends)
+        self.joined = {plan.end: (plan.segment, plan.at_m) for plan in results.once(joins)} if spliced else {}
+        self.combs = {
+            wire: (comb, extra)
+            for comb in self.design.combs
+            for wire, extra in zip(
+                comb.wires, comb_extras_m(len(comb.wires), comb.pitch_mm / 1e3, comb.turns_deg), strict=True
+            )
+        }
+        self._sections: dict[str, tuple[dict[str, list[tuple[float, float]]], float]] = {}
+        self._cable_mm: dict[str, float] = {}
+        self._free: dict[str, dict[tuple[str, str], float]] = {}
+
+    def length(self, wire: Wire) -> WireLength:
+        """All parts of one wire's length."""
+        legs = _legs_m(self.index, wire, self.joined)
+        why: dict[str, list[str]] = {part: [] for part in PARTS}
+        if legs:
+            path, variance = self._path(legs, why["path"])
+        else:
+            said = self.index.length_m(wire)
+            path, variance = said, (STATED_SHARE * said / 2) ** 2
+            why["path"].append(f"{show_length(said)} as its list has it, ± {100 * STATED_SHARE:g} %")
+        bends, doubt = self._bends(wire, legs, why["bends"])
+        variance += doubt
+        loops = self._loops(wire, legs, why["loops"])
+        twist = self._twist(wire, legs, path + bends + loops, why["twist"])
+        entry, strip, remakes = self._ends(wire, why)
+        sd = math.sqrt(variance + (self.project.cutting_m / 2) ** 2)
+        made = WireLength(
+            wire.id, path, bends, twist, loops, entry, strip, remakes, 0.0, 0.0, 0.0, sd, 0.0,
+            tuple(Share(part, 0.0, "; ".join(why[part])) for part in PARTS), self.combs[wire.id][0].id if wire.id in self.combs else "",
+        )  # fmt: skip
+        return self.cut(made)
+
+    def cut(self, one: WireLength, at_least_m: float = 0.0) -> WireLength:
+        """With its extra, rounded up, and its bar."""
+        extra, why = self._extra(one)
+        cut = max(rounded_up_m(one.needed_m + extra, self.project.cut_step_m), at_least_m)
+        whole = cut - one.needed_m
+        why += f"; the rest is up to the shop’s step of {show_length(self.project.cut_step_m)}"
+        metres = (
+            one.path_m, one.bends_m, one.twist_m, one.loops_m, one.entry_m, one.strip_m, one.remakes_m, whole,
+        )  # fmt: skip
+        reasons = {share.what: share.why for share in one.shares} | {"extra": why}
+        shares = tuple(Share(part, length, reasons[part]) for part, length in zip(PARTS, metres, strict=True))
+        return replace(
+            one, extra_m=whole, rounding_m=whole - extra, cut_m=cut, chance_short=chance_short(whole, one.sd_m), shares=shares
+        )  # fmt: skip
+
+    def _path(self, legs: list[tuple[str, float]], why: list[str]) -> tuple[float, float]:
+        """(metres, variance): each measure corrected by what its way of measuring is known to be off."""
+        path = variance = 0.0
+        for name, metres in legs:
+            measure: Measure = self.index.segments[name].measure
+            bias = learned_of(self.design, measure.method).bias
+            path += metres * (1 + bias)
+            variance += (measure.plus_minus_m / 2) ** 2
+            off = f", {100 * bias:+.1f} % by the shop’s history" if bias else ""
+            why.append(f"{name} {show_length(metres)} ± {show_length(measure.plus_minus_m)} ({measure.method}){off}")
+        return path, variance
+
+    def _bends(self, wire: Wire, legs: list[tuple[str, float]], why: list[str]) -> tuple[float, float]:
+        """(metres, variance) that bends and the comb add: a wire on the outside is longer; where nobody says which way a bend
+        turns, its place makes a doubt, not a length."""
+        total = variance = 0.0
+        for name, _ in legs:
+            segment = self.index.segments[name]
+            for bend in segment.bends:
+                if segment.corners and bend.angle_deg < 180:
+                    saved = corner_extra_m(bend.angle_deg, bend.radius_mm / 1e3)
+                    total += saved
+                    why.append(f"{name} corner of {bend.angle_deg:g}° rounded to {bend.radius_mm:g} mm {_mm(saved)}")
+                if wire.id in self.combs:
+                    continue
+                places, radius = self._section(segment)
+                spots = places.get(wire.id, [])
+                if bend.toward_deg is not None and spots:
+                    way = math.radians(bend.toward_deg)
+                    offset = max(-(x * math.cos(way) + y * math.sin(way)) for x, y in spots)
+                    extra = arc_extra_m(bend.angle_deg, offset)
+                    total += extra
+                    why.append(f"{name} bend of {bend.angle_deg:g}°, {significant(1e3 * offset)} mm out {_mm(extra)}")
+                else:
+                    far = max((math.hypot(x, y) for x, y in spots), default=radius)
+                    variance += arc_extra_m(bend.angle_deg, far) ** 2 / 2
+                    if far > 0:
+                        why.append(
+                            f"{name} bend of {bend.angle_deg:g}°: nobody says which side, up to {_mm(arc_extra_m(bend.angle_deg, far))}"
+                        )
+        if wire.id in self.combs:
+            comb, extra = self.combs[wire.id]
+            total += extra
+            place = comb.wires.index(wire.id) + 1
+            why.append(f"{place} of {len(comb.wires)} in the comb, pitch {comb.pitch_mm:g} mm, turned {sum(comb.turns_deg):g}° {_mm(extra)}")  # fmt: skip
+        return total, variance
+
+    def _section(self, segment: Segment) -> tuple[dict[str, list[tuple[float, float]]], float]:
+        """(wire → where its conductors lie from the middle, in m; how far out the outermost lies)."""
+        if segment.id not in self._sections:
+            rows = [self.plant.row[wire] for wire in self.index.contents[segment.id] if wire in self.plant.row]
+            rows = [row for row in rows for _ in range(self.plant.wires[row].parallel)]
+            packed = pack([self.plant.conductors[row].outer_mm for row in rows])
+            found: dict[str, list[tuple[float, float]]] = {}
+            for row, centre in zip(rows, packed.centres.tolist(), strict=True):
+                found.setdefault(self.plant.wires[row].id, []).append((centre[0] / 1e3, centre[1] / 1e3))
+            out = max((math.hypot(*spot) for spots in found.values() for spot in spots), default=0.0)
+            self._sections[segment.id] = found, out
+        return self._sections[segment.id]
+
+    def _loops(self, wire: Wire, legs: list[tuple[str, float]], why: list[str]) -> float:
+        total = 0.0
+        for name, _ in legs:
+            for slack in self.index.segments[name].slack:
+                total += slack.length_m
+                why.append(f"{slack.kind} loop in {name} {_mm(slack.length_m)}")
+        for pin in (wire.start, wire.finish):
+            end = self.index.ends.get(pin.end)
+            if end is not None and end.slack_m:
+                total += end.slack_m
+                why.append(f"loop at {end.name} {_mm(end.slack_m)}")
+        return total
+
+    def _twist(self, wire: Wire, legs: list[tuple[str, float]], run_m: float, why: list[str]) -> float:
+        """What twists take up: the bundle's lay segment by segment, the cable's and the project's factor over all."""
+        extra = 0.0
+        for name, metres in legs:
+            segment = self.index.segments[name]
+            if segment.lay_mm:
+                places, _ = self._section(segment)
+                far = max((math.hypot(x, y) for x, y in places.get(wire.id, [])), default=0.0)
+                gain = metres * (helix_factor(2 * far, segment.lay_mm / 1e3) - 1)
+                extra += gain
+                why.append(f"{name} twisted, one turn in {segment.lay_mm:g} mm, {significant(1e3 * far)} mm from the middle {_mm(gain)}")  # fmt: skip
+        cable = next((one for one in self.design.cables if one.id == wire.cable), None)
+        factor = self.project.twist_factor
+        if cable is not None and cable.lay_mm:
+            turned = helix_factor(self._lay_mm(wire, cable.id) / 1e3, cable.lay_mm / 1e3)
+            factor *= turned
+            why.append(f"core of {cable.name or cable.id}, one turn in {cable.lay_mm:g} mm × {turned:.4f}")
+        if self.project.twist_factor != 1:
+            why.append(f"the project’s take-up × {self.project.twist_factor:g}")
+        return extra * factor + run_m * (factor - 1)
+
+    def _lay_mm(self, wire: Wire, cable: str) -> float:
+        """Diameter of the circle on which the middles of a cable's cores turn: their packing's less one core."""
+        if cable not in self._cable_mm:
+            cores = [
+                self.plant.conductors[self.plant.row[one.id]].outer_mm
+                for one in self.design.wires
+                if one.cable == cable
+            ]
+            self._cable_mm[cable] = pack(cores).diameter
+        own = self.plant.conductors[self.plant.row[wire.id]].outer_mm
+        return max(self._cable_mm[cable] - own, 0.0)
+
+    def _ends(self, wire: Wire, why: dict[str, list[str]]) -> tuple[float, float, float]:
+        """(entry, strip, remakes) of both ends: from the parts where they are known, else the project's."""
+        project, places = self.project, places_of(self.design)
+        entry = strip = remakes = 0.0
+        for side in SIDES:
+            one = places.by_key.get((wire.id, side))
+            made: Strip | None = strip_of(self.results, one) if one is not None else None
+            bare = made.strip_mm / 1e3 if made else project.strip_m
+            into = max(made.entry_mm / 1e3 - bare, 0.0) if made else project.entry_m
+            free = self._free_m(wire).get((one.end.id, wire.id)) if one is not None else None
+            into = into if free is None else free
+            eaten = made.eaten_mm / 1e3 if made else project.remake_m
+            fitting = (wire.at_start if side == "start" else wire.at_finish) or Fitting()
+            times = project.remakes if fitting.remakes is None else fitting.remakes
+            entry, strip, remakes = entry + into, strip + bare, remakes + times * eaten
+            name = made.part_name if made else "the project’s usual"
+            why["entry"].append(f"{side} {_mm(into)} into {name}")
+            why["strip"].append(f"{side} {_mm(bare)}, {name}")
+            why["remakes"].append(f"{side} {times} × {_mm(eaten)}")
+        return entry, strip, remakes
+
+    def _free_m(self, wire: Wire) -> dict[tuple[str, str], float]:
+        """(end, wire) → how far a core reaches from its jacket's edge; none for a wire without a known jacket."""
+        if not wire.cable:
+            return {}
+        if wire.cable not in self._free:
+            self._free[wire.cable] = {
+                (one.end, core.wire): core.free_mm / 1e3
+                for one in cable_strips(self.results, wire.cable)
+                for core in one.cores
+            }
+        return self._free[wire.cable]
+
+    def _extra(self, one: WireLength) -> tuple[float, str]:
+        """The least extra, and why."""
+        project = self.project
+        extra = least_extra_m(one.sd_m, project.chance_short)
+        why = f"{_mm(extra)} keeps the chance of coming up short under {100 * project.chance_short:g} % at σ {_mm(one.sd_m)}"
+        if project.prices is not None:
+            priced = cheapest_extra_m(one.sd_m, one.needed_m, project.prices)
+            if priced > extra:
+                extra, why = priced, f"{_mm(priced)}: more copper costs less than the scrap it saves"
+        comb = self.combs.get(one.wire, (None,))[0]
+        if comb is not None and comb.cut_last and comb.allowance_m > extra:
+            extra, why = comb.allowance_m, f"{_mm(comb.allowance_m)} to cut off at the comb, second end last"
+        return extra, why
+
+
+def _evened(results: Results, name: str, ones: list[WireLength]) -> dict[str, WireLength]:
+    """A set made alike: the shorter ones get slack, and all the same cut."""
+    if len(ones) < 2:
+        return {}
+    maker, most = _Maker(results), max(one.finished_m for one in ones)
+    longer = []
+    for one in ones:
+        slack = most - one.finished_m
+        told = f"{_mm(slack)} to be like the longest of “{name}”" if slack > 5e-5 else ""
+        shares = tuple(
+            replace(share, why="; ".join(filter(None, (share.why, told)))) if share.what == "loops" else share
+            for share in one.shares
+        )
+        longer.append(maker.cut(replace(one, loops_m=one.loops_m + slack, shares=shares, alike=name)))
+    cut = max(one.cut_m for one in longer)
+    return {one.wire: maker.cut(one, cut) for one in longer}
+
+
+def _mm(metres: float) -> str:
+    return f"{1e3 * metres:.1f} mm".replace(".0 mm", " mm").replace("-", "−")
