@@ -1,0 +1,338 @@
+"""Every covering of a design: what it goes over and grips, how much to cut, how thick and stiff the limb becomes."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+from umber_trunk.core.catalog.parts import Base, Braid, Contact, Grommet, Holder, Housing, Lug, Shrink, Tape, Tube
+from umber_trunk.core.catalog.shelf import Shelf, shelf_of
+from umber_trunk.core.covers.recipes import braid_cut_m, shrink_cut_m, tape_layers, tape_m
+from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Segment
+from umber_trunk.core.harness.way import Cover, CoverKind
+from umber_trunk.core.joins.plan import joins
+from umber_trunk.core.physics.packing import pack
+from umber_trunk.core.results import Results
+
+LOOSE = 1.08
+"""A bundle laid by hand over the tightest packing, at most about."""
+WIRE_TOLERANCE = 0.03
+"""How far outsides of wires are off their sheet, each way."""
+INTO_BREAKOUT_M, INTO_END_M, MELTED_M, COLLAR_M = 0.012, 0.015, 0.008, 0.025
+"""Overhang into a breakout and into an end; what melting an end back takes; the shrink over a sleeve's end."""
+BRAID_BEND = TAPE_BEND = 3.0
+KINDS: dict[CoverKind, type[Base]] = {
+    CoverKind.SLEEVE: Braid, CoverKind.TUBE: Tube, CoverKind.TAPE: Tape, CoverKind.SHRINK: Shrink, CoverKind.GROMMET: Grommet, CoverKind.CLAMP: Holder,
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CoverPlan:
+    """One covering. Diameters in mm: what it lies on from `inside_low_mm` to `inside_high_mm`, the widest it passes on its
+    way, its outside; lengths in m: what it covers with its overhangs, what to cut. `problems` say what doesn't hold and what
+    would do; `proposed`: the part is the program's."""
+
+    segment: str
+    id: str
+    kind: CoverKind
+    part: str
+    part_name: str
+    proposed: bool
+    from_m: float
+    to_m: float
+    inside_mm: float
+    inside_low_mm: float
+    inside_high_mm: float
+    passes_mm: float
+    passes_what: str
+    outside_mm: float
+    outside_plus_mm: float
+    covered_m: float
+    overhang_m: tuple[float, float]
+    cut_m: float
+    collars: int
+    mass_g: float
+    bend_mm: float
+    after: bool
+    notes: tuple[str, ...] = ()
+    problems: tuple[str, ...] = ()
+    options: tuple[str, ...] = ()
+
+    @property
+    def ok(self) -> bool:
+        """Whether everything holds."""
+        return not self.problems
+
+
+@dataclass(frozen=True)
+class LimbPlan:
+    """One segment dressed: bundle and outside with its tolerance, mass of wires and coverings, least bend radius, and what it
+    has to bend to."""
+
+    segment: str
+    bundle_mm: float
+    outside_mm: float
+    outside_plus_mm: float
+    mass_g: float
+    least_bend_mm: float
+    bend_by: str
+    tightest_mm: float | None
+    covers: tuple[CoverPlan, ...] = field(default_factory=tuple)
+
+
+def dressed(results: Results) -> dict[str, LimbPlan]:
+    """Every segment with wires or coverings, dressed; for `Results.once`."""
+    maker = _Dresser(results)
+    return {
+        segment.id: maker.limb(segment)
+        for segment in results.design.segments
+        if segment.covers or maker.index.contents[segment.id]
+    }
+
+
+class _Dresser:
+    def __init__(self, results: Results) -> None:
+        self.results, self.design = results, results.design
+        self.index, self.plant = index_of(results.design), results.figures.solution.plant
+        self.shelf: Shelf = shelf_of(results.design.parts)
+        spliced = any(end.join is not None for end in self.design.ends)
+        self.joins = results.once(joins) if spliced else []
+        self._over_ends: dict[tuple[str, str], tuple[float, str]] = {}
+
+    def outers_mm(self, segment: Segment) -> list[float]:
+        """Outsides of all conductors of a segment; cores of a known jacketed cable as one."""
+        places, found, cables = places_of(self.design), [], set()
+        for wire in self.index.contents[segment.id]:
+            if wire not in self.plant.row:
+                continue
+            one = self.index.wires[wire]
+            cable = places.cables.get(one.cable or "")
+            if cable is not None and one.core:
+                if one.cable not in cables:
+                    cables.add(one.cable)
+                    found.append(cable.jacket_mm)
+                continue
+            found += [self.plant.conductors[self.plant.row[wire]].outer_mm] * one.parallel
+        return found
+
+    def limb(self, segment: Segment) -> LimbPlan:
+        """One segment with everything on it, from the inside out."""
+        outers = self.outers_mm(segment)
+        bundle = pack(outers).diameter
+        swollen = max([bundle, *(plan.bundle_mm for plan in self.joins if plan.segment == segment.id)])
+        low, high = bundle * (1 - WIRE_TOLERANCE), max(bundle * LOOSE, swollen) * (1 + WIRE_TOLERANCE)
+        mass = (
+            segment.measure.length_m
+            * 1e3
+            * sum(
+                self._kg_per_m(wire) * self.index.wires[wire].parallel
+                for wire in self.index.contents[segment.id]
+                if wire in self.plant.row
+            )
+        )
+        bend, by = self.design.project.bend_times * max(outers, default=0.0), "the thickest wire"
+        plans, here = [], (bundle, low, high)
+        for cover in segment.covers:
+            plan = self._cover(segment, cover, here)
+            plans.append(plan)
+            mass += plan.mass_g
+            if plan.bend_mm > bend:
+                bend, by = plan.bend_mm, plan.part_name
+            if cover.kind not in (CoverKind.CLAMP, CoverKind.GROMMET):
+                grown = plan.outside_mm - plan.inside_mm
+                here = (here[0] + grown, here[1] + grown, plan.outside_mm + plan.outside_plus_mm)
+        tightest = min((one.radius_mm for one in segment.bends if one.angle_deg > 0), default=None)
+        return LimbPlan(segment.id, bundle, here[0], here[2] - here[0], mass, bend, by, tightest, tuple(plans))
+
+    def _kg_per_m(self, wire: str) -> float:
+        """Conductor and jacket; a jacket's density about 1.4 kg/dm³."""
+        cond = self.plant.conductors[self.plant.row[wire]]
+        ring = math.pi / 4 * (cond.outer_mm**2 - cond.conductor_mm**2)
+        return cond.kg_per_m + ring * 1.4e-3
+
+    def _cover(self, segment: Segment, cover: Cover, here: tuple[float, float, float]) -> CoverPlan:
+        length = segment.measure.length_m
+        point = cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET)
+        start, stop = cover.from_m, cover.from_m if point else (length if cover.to_m is None else cover.to_m)
+        inside, low, high = here
+        passes, what = self._passes(segment, cover, high)
+        fits = [part for part in self.shelf.of(KINDS[cover.kind]) if not self._wrong(part, cover, low, high, passes)]
+        fits.sort(key=lambda part: (_size(part), part.id))
+        part = self.shelf.named(cover.part) if cover.part else next(iter(fits), None)
+        problems, notes = [], []
+        if cover.part and not isinstance(part, KINDS[cover.kind]):
+            problems.append(f"no catalogue has the {cover.kind} “{cover.part}”")
+            part = None
+        elif part is None:
+            problems.append(f"no {cover.kind} on the shelf takes {low:.1f} to {high:.1f} mm over {passes:.1f} mm")
+        else:
+            problems += self._wrong(part, cover, low, high, passes, what)
+        if stop < start or start > length + 1e-9 or stop > length + 1e-9:
+            problems.append(f"it lies from {start:g} to {stop:g} m on a segment of {length:g} m")
+            stop = min(max(stop, start), length)
+            start = min(start, stop)
+        overhang, collars = (0.0, 0.0), 0
+        if not point:
+            overhang, collars, said = self._overhangs(segment, cover, start, stop)
+            notes += said
+        covered = stop - start + sum(overhang)
+        cut, outside, plus, bend = self._made(part, cover, here, covered, problems)
+        metre_mass = part.mass_g if part else 0.0
+        mass = metre_mass if point else metre_mass * cut
+        if not cover.after and not point and not _wraps(part):
+            notes.append("on before the ends")
+        if cover.kind is CoverKind.CLAMP:
+            notes += [f"over the splice {plan.end}" for plan in self.joins if plan.segment == segment.id and abs(plan.from_a_m - start) * 1e3 < plan.half_mm]  # fmt: skip
+        return CoverPlan(
+            segment.id, cover.id, cover.kind, part.id if part else "", part.name if part else "none fits", cover.part is None, start, stop,
+            inside, low, high, passes, what, outside, plus, covered, overhang, cut, collars, mass, bend, cover.after, tuple(notes),
+            tuple(problems), tuple(one.id for one in fits[:4]),
+        )  # fmt: skip
+
+    def _passes(self, segment: Segment, cover: Cover, high: float) -> tuple[float, str]:
+        """The widest it has to get over on its way, and what that is."""
+        if not cover.after:
+            return high, "the bundle"
+        sides = [self._beyond(segment, segment.a), self._beyond(segment, segment.b)]
+        least, what = min(sides)
+        return (least, what) if least > high else (high, "the bundle")
+
+    def _beyond(self, segment: Segment, point: str) -> tuple[float, str]:
+        """The largest end part on one side, beside which the other wires lie."""
+        key = (segment.id, point)
+        if key not in self._over_ends:
+            seen, queue = {point}, [point]
+            for here in queue:
+                for name, other in self.index.neighbours.get(here, ()):
+                    if name != segment.id and other not in seen:
+                        seen.add(other)
+                        queue.append(other)
+            widest, what, lone = 0.0, "bare wires", set[str]()
+            wires = {wire for wire in self.index.contents[segment.id] if wire in self.plant.row}
+            for end in (end for at in seen for end in self.index.ends_at.get(at, ())):
+                mine = {
+                    wire for wire in wires if end.id in (self.index.wires[wire].start.end, self.index.wires[wire].finish.end)
+                }  # fmt: skip
+                size = self._end_mm(end.id, mine)
+                if size > widest:
+                    widest, what, lone = size, end.name, mine
+            beside = [self.plant.conductors[self.plant.row[wire]].outer_mm for wire in sorted(wires - lone)]
+            if widest and beside:
+                widest = pack([widest, *beside]).diameter
+            self._over_ends[key] = (widest, what)
+        return self._over_ends[key]
+
+    def _end_mm(self, end: str, wires: set[str]) -> float:
+        """The least hole an end's parts go through: a housing's diagonal, the width of a lug, a contact's seal."""
+        found, known, places = [0.0], self.results.once(fitted), places_of(self.design)
+        for one in places.ends:
+            if one.end.id != end or one.wire.id not in wires:
+                continue
+            if isinstance(one.housing, Housing):
+                body = one.housing
+                wide = body.width_mm if body.shape == "round" else math.hypot(body.width_mm, body.height_mm)
+                found.append(wide)
+                continue
+            part = self.shelf.named(known.of(one).part)
+            if isinstance(part, Lug):
+                found.append(part.width_mm)
+            elif isinstance(part, Contact):
+                found.append(self.plant.conductors[self.plant.row[one.wire.id]].outer_mm * 1.3)
+        return max(found)
+
+    def _wrong(
+        self, part: Base, cover: Cover, low: float, high: float, passes: float, what: str = "what it passes"
+    ) -> list[str]:
+        """What doesn't hold of a part in a place, as sentences without an end."""
+        said = []
+        if isinstance(part, Braid):
+            if passes > part.bore_mm.high:
+                said.append(f"{part.name} opens to {part.bore_mm.high:g} mm, {what} needs {passes:.1f} mm")
+            if low < part.bore_mm.low:
+                said.append(f"{part.name} closes to {part.bore_mm.low:g} mm, the bundle may be {low:.1f} mm")
+        elif isinstance(part, Tube):
+            needs = high if part.slit else max(high, passes)
+            if needs > part.bore_mm:
+                said.append(f"{part.name} has a bore of {part.bore_mm:g} mm, {what} needs {needs:.1f} mm")
+        elif isinstance(part, Shrink):
+            if passes >= part.supplied_mm:
+                said.append(f"{part.name} is {part.supplied_mm:g} mm wide, {what} needs more than {passes:.1f} mm")
+            if part.recovered_mm >= low:
+                said.append(f"{part.name} shrinks to {part.recovered_mm:g} mm and would not grip {low:.1f} mm")
+        elif isinstance(part, Grommet | Holder):
+            if low < part.bundle_mm.low or high > part.bundle_mm.high:
+                said.append(f"{part.name} closes on {part.bundle_mm.low:g} to {part.bundle_mm.high:g} mm, the bundle is {low:.1f} to {high:.1f} mm")  # fmt: skip
+            if isinstance(part, Grommet) and cover.after and passes > part.bundle_mm.high:
+                said.append(f"{what} ({passes:.1f} mm) doesn’t go through {part.name}: thread it on before the ends")
+        return said
+
+    def _overhangs(
+        self, segment: Segment, cover: Cover, start: float, stop: float
+    ) -> tuple[tuple[float, float], int, list[str]]:
+        """(at both ends, shrink collars, notes): into breakouts and ends, and what the house's school for sleeve ends takes."""
+        found, collars, notes = [], 0, []
+        school = self.design.project.practice.sleeve_end
+        for at, edge, point in ((start, 0.0, segment.a), (stop, segment.measure.length_m, segment.b)):
+            hang = 0.0
+            if abs(at - edge) < 1e-6:
+                limbs = len(self.index.neighbours.get(point, ()))
+                hang = INTO_BREAKOUT_M if limbs > 1 else INTO_END_M
+                if limbs > 2:
+                    notes.append(f"wrap the breakout at {self.index.point_name(point)}")
+            if cover.kind is CoverKind.SLEEVE:
+                if school == "melted":
+                    hang += MELTED_M
+                else:
+                    collars += 1
+            found.append(hang)
+        if collars:
+            notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends")
+        elif cover.kind is CoverKind.SLEEVE:
+            notes.append("ends melted back, no shrink seen")
+        return (found[0], found[1]), collars, notes
+
+    def _made(
+        self, part: Base | None, cover: Cover, here: tuple[float, float, float], covered: float, problems: list[str]
+    ) -> tuple[float, float, float, float]:
+        """(to cut in m, outside in mm, its +, least bend radius in mm)."""
+        inside, _, high = here
+        if isinstance(part, Braid):
+            bore = min(max(inside, part.bore_mm.low), part.bore_mm.high)
+            outside = bore + 2 * part.wall_mm
+            try:
+                cut = braid_cut_m(part, bore, covered)
+            except ValueError:
+                problems.append(f"the strand angle on {part.name}’s sheet doesn’t let it open to {bore:.1f} mm")
+                cut = covered
+            return cut, outside, high - inside, BRAID_BEND * outside
+        if isinstance(part, Tube):
+            return covered, part.outer_mm, 0.0, part.bend_mm
+        if isinstance(part, Tape):
+            outside = inside + 2 * part.thick_mm * tape_layers(cover.lap)
+            long = tape_m(covered, inside, part.width_mm, part.thick_mm, cover.lap)
+            return long, outside, high - inside, TAPE_BEND * outside
+        if isinstance(part, Shrink):
+            outside = max(inside, part.recovered_mm) + 2 * part.wall_mm
+            return shrink_cut_m(covered, part.shortens), outside, high - inside, 4 * outside if part.adhesive else 0.0
+        return (0.0 if cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET) else covered), inside, high - inside, 0.0
+
+
+def _wraps(part: Base | None) -> bool:
+    """Whether it goes on from the side."""
+    return isinstance(part, Tape) or (isinstance(part, Tube) and part.slit)
+
+
+def _size(part: Base) -> float:
+    """What orders parts of a kind from small to large."""
+    if isinstance(part, Braid):
+        return part.bore_mm.high
+    if isinstance(part, Tube):
+        return part.bore_mm + (0.0 if part.slit else 1.0)
+    if isinstance(part, Shrink):
+        return part.supplied_mm + (100.0 if part.adhesive else 0.0)
+    if isinstance(part, Grommet | Holder):
+        return part.bundle_mm.high
+    return 0.0
