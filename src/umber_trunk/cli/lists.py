@@ -33,6 +33,14 @@ def add_import(parser: argparse.ArgumentParser) -> None:
         "--into", type=Path, metavar="FILE", help="bring a later revision of its list into this harness"
     )
     parser.add_argument("--dry-run", action="store_true", help="say what would happen, change nothing")
+    add_answers(parser)
+    parser.add_argument("--skip-bad", action="store_true", help="import the good rows and leave the faulty ones out")
+    parser.add_argument("--json", action="store_true", help="doubts, faults and notes as JSON")
+    parser.set_defaults(run=_import)
+
+
+def add_answers(parser: argparse.ArgumentParser) -> None:
+    """Options that answer what is doubtful in a list."""
     parser.add_argument(
         "--sheet", action="append", default=[], metavar="NAME", help="read this sheet (may be repeated)"
     )
@@ -47,9 +55,6 @@ def add_import(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--split", metavar="MARK", help="the mark that parts end and pin in one cell, or none")
     parser.add_argument("--answer", action="append", default=[], metavar="DOUBT=KEY", help="answer any other doubt")
     parser.add_argument("--accept-doubts", action="store_true", help="take every likeliest answer")
-    parser.add_argument("--skip-bad", action="store_true", help="import the good rows and leave the faulty ones out")
-    parser.add_argument("--json", action="store_true", help="doubts, faults and notes as JSON")
-    parser.set_defaults(run=_import)
 
 
 def _pairs(texts: list[str], option: str) -> dict[str, str]:
@@ -131,6 +136,14 @@ def _into(args: argparse.Namespace, project: ProjectFile, book: Book, answers: A
     return _told(args, reading, status, f"{kinds} in {args.into}", changes)
 
 
+def said_of(path: Path, reading: ListReading) -> None:
+    """Tells what is wrong and what is doubtful in a list."""
+    for fault in reading.faults:
+        print(f"umber: {path.name}, {fault}", file=sys.stderr)
+    for doubt in reading.doubts:
+        print(f"umber: doubt: {doubt}", file=sys.stderr)
+
+
 def _status(reading: ListReading, skip_bad: bool) -> int:
     if reading.doubts:
         return DOUBTS_LEFT
@@ -162,10 +175,7 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
         return status
     for note in reading.notes:
         print(note)
-    for fault in reading.faults:
-        print(f"umber: {args.list.name}, {fault}", file=sys.stderr)
-    for doubt in reading.doubts:
-        print(f"umber: doubt: {doubt}", file=sys.stderr)
+    said_of(args.list, reading)
     if status == DOUBTS_LEFT:
         many = f"{len(reading.doubts)} doubts" if len(reading.doubts) > 1 else "One doubt"
         print(

@@ -66,9 +66,17 @@ STAGES = (
         ),
     ),
     Stage(
-        "runs", "Runs", "Which way, and how long along it?",
-        tables=("segments", "points"),
-        checks=("core.lengths.checks:check_runs",), desk="app.desks.runs.desk:RunsDesk", paints="app.trunk.story:measure_story",
+        "runs", "Runs", "Which way, how long, under what cover?",
+        tables=("segments", "points", "combs", "sets", "joins", "covers"),
+        checks=("core.lengths.checks:check_runs", "core.joins.checks:check_joins", "core.covers.checks:check_covers"),
+        desk="app.desks.runs.desk:RunsDesk", paints="app.trunk.story:measure_story",
+        shows=("core.lengths.wire_lengths:wire_lengths", "core.joins.join_plans:joins", "core.covers.dress:dressed"), commands=("runs",),
+        exports=(
+            Export("lengths-csv", "Lengths", "-lengths.csv", "store.output:lengths_csv", "CSV (*.csv)"),
+            Export("board-pdf", "Board at 1:1", "-board.pdf", "app.paper.board:board_pdf", "PDF (*.pdf)"),
+            Export("board-svg", "Board as SVG", "-board.svg", "store.output:board_as_svg", "SVG (*.svg)"),
+            Export("board-dxf", "Board as DXF", "-board.dxf", "store.output:board_as_dxf", "DXF (*.dxf)"),
+        ),
     ),
     Stage(
         "sizes", "Sizes", "Which conductor, so that every limit holds?",

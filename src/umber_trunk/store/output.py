@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from umber_trunk.core.board.drawing import drawing
+from umber_trunk.core.board.svg_board import board_svg
 from umber_trunk.core.kit.tables import (
     Rows,
     case_rows,
@@ -13,8 +15,11 @@ from umber_trunk.core.kit.tables import (
     total_rows,
     wire_rows,
 )
+from umber_trunk.core.lengths.sheet import length_rows
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import exports
+from umber_trunk.store.board_dxf import board_dxf
 from umber_trunk.store.files import StoreError, write_whole
 from umber_trunk.store.jsonfile import to_json
 from umber_trunk.store.sheets import Page, csv_text, xlsx_bytes
@@ -28,6 +33,21 @@ def wires_csv(results: Results) -> bytes:
 def cuts_csv(results: Results) -> bytes:
     """The cut list."""
     return _csv(cut_rows(results))
+
+
+def lengths_csv(results: Results) -> bytes:
+    """Every wire's length, part by part."""
+    return _csv(length_rows(results.once(wire_lengths).values()))
+
+
+def board_as_svg(results: Results) -> bytes:
+    """The project's board at true scale."""
+    return board_svg(results.once(drawing)).encode()
+
+
+def board_as_dxf(results: Results) -> bytes:
+    """The project's board on named layers."""
+    return board_dxf(results.once(drawing))
 
 
 def _csv(rows: Rows) -> bytes:

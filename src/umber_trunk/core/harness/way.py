@@ -125,8 +125,8 @@ class Alike(Frozen):
 
 
 class Lead(Frozen):
-    """A short stiff lead between two studs in one plane. Angles go clockwise from up: where the second stud lies, where the
-    lead leaves the first, where it comes from at the second. `radius_mm` None: as its size allows."""
+    """A short stiff lead between two studs in one plane, `apart_mm` from the mouth of one barrel to that of the other. Angles go
+    clockwise from up: where the second lies, where the lead leaves the first, where it comes from at the second. `radius_mm` None: as its size allows."""
 
     apart_mm: Wide_mm
     toward_deg: Degrees = 90.0

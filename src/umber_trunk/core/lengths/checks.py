@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -10,6 +11,7 @@ from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.way import Method
+from umber_trunk.core.lengths.wire_lengths import least_lead_m
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import show_length
 
@@ -20,13 +22,16 @@ def check_runs(results: Results) -> Iterator[Finding]:
     """Everything to say of segments and of the lengths of wires."""
     design, index = results.design, index_of(results.design)
     yield from _tree(design, index)
+    yield from _bends(design)
     yield from _wires(design, index)
+    yield from _pinned(design, index)
+    yield from _leads(results)
+    yield from _side_by_side(results)
     yield from _plausible(design, index)
 
 
 def _tree(design: Design, index: Index) -> Iterator[Finding]:
-    parents = index.parents
-    used = {segment for _, segment, _ in parents.values() if segment}
+    parents, loops = index.parents, set(index.loops)
     for segment in design.segments:
         gone = [point for point in (segment.a, segment.b) if point not in index.points]
         if gone:
@@ -34,10 +39,15 @@ def _tree(design: Design, index: Index) -> Iterator[Finding]:
                 "segment.open", FAULT, "runs", "segments", segment.id,
                 f"Segment {segment.id} ends at “{gone[0]}”, which is not a point.", "Join it to a real point.",
             )  # fmt: skip
-        elif segment.id not in used:
+        elif segment.a == segment.b:
             yield Finding(
-                "tree.loop", FAULT, "runs", "segments", segment.id,
-                f"Segment {segment.id} closes a loop; a harness is a tree.", "Remove it, or end it elsewhere.",
+                "tree.loop", FAULT, "runs", "segments", segment.id, f"Segment {segment.id} begins and ends at one point.", "End it elsewhere, or remove it.",
+            )  # fmt: skip
+        elif segment.id in loops:
+            yield Finding(
+                "tree.loop", WARNING, "runs", "segments", segment.id,
+                f"Segment {segment.id} closes a loop: wires can go either way, and take the shorter.",
+                "Pin wires to a way on the Lengths tab, or remove it; the board leaves it out.",
             )  # fmt: skip
         elif segment.measure.length_m == 0:
             yield Finding(
@@ -78,6 +88,88 @@ def _wires(design: Design, index: Index) -> Iterator[Finding]:
             yield Finding(
                 "wire.no_length", FAULT, "runs", "wires", wire.id, f"{name} has no length.",
                 "Put both its ends on the trunk, or state its length.",
+            )  # fmt: skip
+
+
+def _bends(design: Design) -> Iterator[Finding]:
+    for segment in design.segments:
+        length = segment.measure.length_m
+        for bend in segment.bends:
+            half = math.radians(bend.angle_deg) * bend.radius_mm / 2e3
+            if bend.at_m > length:
+                yield Finding(
+                    "segment.bend", FAULT, "runs", "segments", segment.id,
+                    f"A bend of {segment.id} is at {show_length(bend.at_m)}, beyond its {show_length(length)}.", "Say where it is, from the segment’s first point.",
+                )  # fmt: skip
+            elif 2 * half > length > 0:
+                yield Finding(
+                    "segment.bend", WARNING, "runs", "segments", segment.id,
+                    f"A bend of {bend.angle_deg:g}° to {bend.radius_mm:g} mm takes {show_length(2 * half)}; {segment.id} is {show_length(length)} long.",
+                    "Check its radius and the segment’s length.",
+                )  # fmt: skip
+            if segment.corners and bend.angle_deg >= 180:
+                yield Finding(
+                    "segment.corner", FAULT, "runs", "segments", segment.id,
+                    f"{segment.id} is measured from corner to corner, but turns by {bend.angle_deg:g}°: such a bend has no corner.",
+                    "Measure along the bend, or give it as two bends.",
+                )  # fmt: skip
+        for slack in segment.slack:
+            if slack.at_m > length:
+                yield Finding(
+                    "segment.slack", FAULT, "runs", "segments", segment.id,
+                    f"A {slack.kind} loop of {segment.id} is at {show_length(slack.at_m)}, beyond its {show_length(length)}.", "Say where it is, from the segment’s first point.",
+                )  # fmt: skip
+
+
+def _pinned(design: Design, index: Index) -> Iterator[Finding]:
+    for wire in design.wires:
+        missed = [name for name in wire.via if name not in index.routes[wire.id].segments]
+        if missed:
+            yield Finding(
+                "wire.via", FAULT, "runs", "wires", wire.id,
+                f"{wire.name or wire.id} is pinned to {', '.join(missed)}, where no way between its ends leads.",
+                "Pin it to a segment between its ends, or unpin it.",
+            )  # fmt: skip
+
+
+def _leads(results: Results) -> Iterator[Finding]:
+    """Short stiff leads: shorter than any way from stud to stud that bends no tighter than the wire stands."""
+    for wire in results.design.wires:
+        if wire.lead is None or wire.id not in results.figures.solution.plant.row:
+            continue
+        least = least_lead_m(results, wire)
+        run = index_of(results.design).length_m(wire)
+        if 0 < run < least - 5e-4:
+            yield Finding(
+                "wire.stiff_lead", FAULT, "runs", "wires", wire.id,
+                f"{wire.name or wire.id} is {show_length(run)} long; between its two clock angles no lead under {1e3 * least:.0f} mm bends wide enough.",
+                f"Make the run {1e3 * least:.0f} mm or more, or turn a lug.",
+            )  # fmt: skip
+
+
+def _side_by_side(results: Results) -> Iterator[Finding]:
+    design, index = results.design, index_of(results.design)
+    for comb in design.combs:
+        gone = [wire for wire in comb.wires if wire not in index.wires]
+        if gone or len(set(comb.wires)) < len(comb.wires):
+            yield Finding(
+                "comb.wires", FAULT, "runs", "combs", comb.id, f"Comb {comb.name or comb.id} names {gone[0] + ', which is no wire' if gone else 'a wire twice'}.", "Put its order right.",
+            )  # fmt: skip
+    for one in design.sets:
+        gone = [wire for wire in one.wires if wire not in index.wires]
+        if gone:
+            yield Finding(
+                "set.wires", FAULT, "runs", "sets", one.id, f"Set {one.name or one.id} names {gone[0]}, which is no wire.", "Put its wires right.",
+            )  # fmt: skip
+            continue
+        runs = {wire: index.length_m(index.wires[wire]) for wire in one.wires}
+        if len(runs) > 1 and 1e3 * (max(runs.values()) - min(runs.values())) > one.tolerance_mm:
+            shortest = min(runs, key=lambda wire: runs[wire])
+            slack = 1e3 * (max(runs.values()) - runs[shortest])
+            yield Finding(
+                "set.uneven", WARNING, "runs", "sets", one.id,
+                f"Set {one.name or one.id}: {shortest}’s run is {slack:.0f} mm shorter than the longest; cut alike it hangs loose by that, over the {one.tolerance_mm:g} mm an eye passes.",
+                "Move its breakout, or show the slack on purpose.",
             )  # fmt: skip
 
 

@@ -14,10 +14,10 @@ from umber_trunk.core.ends.wire_ends import SIDES, places_of
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import CableKind, Design, Fitting, Segment, Wire
 from umber_trunk.core.harness.way import Learned, Measure, Method
-from umber_trunk.core.joins.plan import joins
-from umber_trunk.core.lengths.arcs import arc_extra_m, comb_extras_m, corner_extra_m, helix_factor
+from umber_trunk.core.joins.join_plans import joins
+from umber_trunk.core.lengths.arcs import arc_extra_m, comb_extras_m, corner_extra_m, helix_factor, least_lead_mm
 from umber_trunk.core.lengths.reserve import chance_short, cheapest_extra_m, least_extra_m, rounded_up_m
-from umber_trunk.core.physics.packing import pack
+from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import show_length, significant
 
@@ -92,6 +92,16 @@ def alike_wires(results: Results) -> Iterable[tuple[str, tuple[str, ...]]]:
         for plan in results.once(joins):
             if plan.end in asked and len(plan.legs) > 1:
                 yield f"legs of {index_of(results.design).ends[plan.end].name}", plan.legs
+
+
+def least_lead_m(results: Results, wire: Wire) -> float:
+    """The shortest run of a stiff lead between its studs, from barrel to barrel of its lugs; 0 for a wire that is none."""
+    lead, plant = wire.lead, results.figures.solution.plant
+    if lead is None:
+        return 0.0
+    outer = plant.conductors[plant.row[wire.id]].outer_mm
+    radius = lead.radius_mm or results.design.project.bend_times * outer
+    return least_lead_mm(lead.apart_mm, lead.toward_deg, lead.leave_deg, lead.arrive_deg, radius) / 1e3
 
 
 def learned_of(design: Design, method: Method) -> Learned:
@@ -224,7 +234,7 @@ class _Maker:
         if segment.id not in self._sections:
             rows = [self.plant.row[wire] for wire in self.index.contents[segment.id] if wire in self.plant.row]
             rows = [row for row in rows for _ in range(self.plant.wires[row].parallel)]
-            packed = pack([self.plant.conductors[row].outer_mm for row in rows])
+            packed = quick(tuple([self.plant.conductors[row].outer_mm for row in rows]))
             found: dict[str, list[tuple[float, float]]] = {}
             for row, centre in zip(rows, packed.centres.tolist(), strict=True):
                 found.setdefault(self.plant.wires[row].id, []).append((centre[0] / 1e3, centre[1] / 1e3))
@@ -274,7 +284,7 @@ class _Maker:
                 for one in self.design.wires
                 if one.cable == cable
             ]
-            self._cable_mm[cable] = pack(cores).diameter
+            self._cable_mm[cable] = quick(tuple(cores)).diameter
         own = self.plant.conductors[self.plant.row[wire.id]].outer_mm
         return max(self._cable_mm[cable] - own, 0.0)
 

@@ -47,6 +47,18 @@ def pack(diameters: Iterable[float]) -> Packing:
     return Packing(found.diameter, centres, np.array(given))
 
 
+QUICK_MOST = 60  # more circles than this are sown
+
+
+@lru_cache(maxsize=4096)
+def quick(diameters: tuple[float, ...]) -> Packing:
+    """A packing as bundles are laid for their heat: within a few percent of the tightest, in a hundredth of the time."""
+    if not 0 < len(diameters) <= QUICK_MOST:
+        return pack(diameters)
+    centres, enclosing = laid(np.array([diameters]))
+    return Packing(float(enclosing[0]), centres[0], np.array(diameters))
+
+
 @lru_cache(maxsize=4096)
 def _pack_sorted(diameters: tuple[float, ...]) -> Packing:
     radii = np.array(diameters) / 2

@@ -14,7 +14,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End, EndKind, Segment
 from umber_trunk.core.harness.way import CoverKind
 from umber_trunk.core.joins.stagger import Piece, Stretch, stagger
-from umber_trunk.core.physics.packing import pack
+from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
 
 FIRST_M = 0.04
@@ -126,7 +126,9 @@ def _draft(results: Results, segment: Segment, end: End) -> JoinPlan:
     plant = results.figures.solution.plant
 
     def outer(ones: Sequence[WireEnd]) -> float:
-        return pack([plant.conductors[plant.row[one.wire.id]].outer_mm for one in ones]).diameter if ones else 0.0
+        return (
+            quick(tuple([plant.conductors[plant.row[one.wire.id]].outer_mm for one in ones])).diameter if ones else 0.0
+        )
 
     copper = math.sqrt(
         sum(plant.conductors[plant.row[one.wire.id]].conductor_mm ** 2 for one in here if one.wire.id in plant.row)
@@ -152,7 +154,7 @@ def _draft(results: Results, segment: Segment, end: End) -> JoinPlan:
         for _ in range(index.wires[wire].parallel)
     ]
     return JoinPlan(
-        end.id, segment.id, wish, wish if end.point == segment.a else length - wish, covered / 2, joint, pack([joint, *rest]).diameter,
+        end.id, segment.id, wish, wish if end.point == segment.a else length - wish, covered / 2, joint, quick((joint, *rest)).diameter,
         barrel.id if barrel else "", shrink.id if shrink else "", covered / (1 - shrink.shortens) if shrink else covered, grip,
         max(join.open_mm, covered + 20.0 if cabled else 0.0), dull, legs, False, join.held, False,
     )  # fmt: skip

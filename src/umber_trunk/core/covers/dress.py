@@ -13,8 +13,8 @@ from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Segment
 from umber_trunk.core.harness.way import Cover, CoverKind
-from umber_trunk.core.joins.plan import joins
-from umber_trunk.core.physics.packing import pack
+from umber_trunk.core.joins.join_plans import joins
+from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
 
 LOOSE = 1.08
@@ -121,7 +121,7 @@ class _Dresser:
     def limb(self, segment: Segment) -> LimbPlan:
         """One segment with everything on it, from the inside out."""
         outers = self.outers_mm(segment)
-        bundle = pack(outers).diameter
+        bundle = quick(tuple(outers)).diameter
         swollen = max([bundle, *(plan.bundle_mm for plan in self.joins if plan.segment == segment.id)])
         low, high = bundle * (1 - WIRE_TOLERANCE), max(bundle * LOOSE, swollen) * (1 + WIRE_TOLERANCE)
         mass = (
@@ -221,7 +221,7 @@ class _Dresser:
                     widest, what, lone = size, end.name, mine
             beside = [self.plant.conductors[self.plant.row[wire]].outer_mm for wire in sorted(wires - lone)]
             if widest and beside:
-                widest = pack([widest, *beside]).diameter
+                widest = quick((widest, *beside)).diameter
             self._over_ends[key] = (widest, what)
         return self._over_ends[key]
 

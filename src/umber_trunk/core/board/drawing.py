@@ -1,0 +1,323 @@
+"""What stands on a board drawing, as plain pieces on named layers: SVG, DXF, paper and screen draw the same ones.
+
+All in mm from the board's lower left corner, y up.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from umber_trunk.core.board.fold import Folded, fold
+from umber_trunk.core.board.rays import Spot
+from umber_trunk.core.covers.dress import dressed
+from umber_trunk.core.ends.faces import faces_of
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.results import Results
+from umber_trunk.core.units import show_length
+
+FORK_MM, POST_MM, CLIP_MM, REEL_MM = 7.0, 4.0, 3.0, 25.0
+TEXT_MM = 4.0
+WIDE = 0.62
+"""Width of a letter over its height, about."""
+OVERLONG_FOLDS = 8
+"""A limb folded more often is wound on a reel instead of being pegged out."""
+LAYERS = ("board", "limbs", "ends", "fixtures", "labels", "dimensions", "tables")
+BAR_MM = 100.0
+
+
+@dataclass(frozen=True)
+class Line:
+    """A line of a width over points; `name` is the segment or end it stands for."""
+
+    layer: str
+    spots: tuple[Spot, ...]
+    wide_mm: float = 0.25
+    name: str = ""
+    closed: bool = False
+
+
+@dataclass(frozen=True)
+class Ring:
+    """A circle."""
+
+    layer: str
+    at: Spot
+    radius_mm: float
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class Words:
+    """Text with its lower left corner at a place."""
+
+    layer: str
+    at: Spot
+    text: str
+    tall_mm: float = TEXT_MM
+
+
+Shape = Line | Ring | Words
+
+
+@dataclass(frozen=True)
+class Peg:
+    """A place to mark with a tape: what goes there, from the board's lower left corner, and how far along the trunk and the
+    limbs from the zero."""
+
+    what: str
+    name: str
+    x_mm: float
+    y_mm: float
+    along_mm: float | None
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A whole board: its size, its shapes in order, the table of pegs, what is told beside it."""
+
+    width_mm: float
+    height_mm: float
+    shapes: tuple[Shape, ...]
+    pegs: tuple[Peg, ...]
+    folded: Folded
+    title: str
+    notes: tuple[str, ...]
+
+
+def folded(results: Results) -> Folded:
+    """The project's board; for `Results.once`."""
+    return fold(results.design)
+
+
+def drawing(results: Results) -> Drawing:
+    """The drawing of the project's board; for `Results.once`."""
+    return draw_board(results, results.once(folded))
+
+
+def draw_board(results: Results, laid: Folded) -> Drawing:
+    """Everything on a board as it is laid."""
+    return _Drawer(results, laid).drawn()
+
+
+class _Drawer:
+    def __init__(self, results: Results, laid: Folded) -> None:
+        self.results, self.laid = results, laid
+        self.design, self.index = results.design, index_of(results.design)
+        self.shapes: list[Shape] = []
+        self.pegs: list[Peg] = []
+        self.boxes = np.empty((0, 4))
+        self.limbs = results.once(dressed)
+
+    def drawn(self) -> Drawing:
+        width, height = self.laid.size
+        corners = ((0.0, 0.0), (width, 0.0), (width, height), (0.0, height))
+        self.shapes.append(Line("board", corners, 0.5, "board", True))
+        self._bar()
+        along = self._along()
+        for segment, line in self.laid.lines.items():
+            wide = max(self.limbs[segment].outside_mm if segment in self.limbs else 1.0, 1.0)
+            self.shapes.append(Line("limbs", tuple(line), wide, segment))
+        self._fixtures(along)
+        self._ends()
+        self._labels(along)
+        self._tables()
+        return Drawing(width, height, tuple(self.shapes), tuple(self.pegs), self.laid, f"{self.design.project.name}: board", tuple(self._notes()))  # fmt: skip
+
+    def _bar(self) -> None:
+        """A bar to check a printer with, and where zero is."""
+        y = 4.0
+        self.shapes.append(Line("board", ((5.0, y), (5.0 + BAR_MM, y)), 0.5, "bar"))
+        for x in (5.0, 5.0 + BAR_MM):
+            self.shapes.append(Line("board", ((x, y - 1.5), (x, y + 1.5)), 0.5))
+        self.shapes.append(
+            Words("board", (5.0 + BAR_MM + 3, y - 1.5), "100 mm: measure this bar before trusting a print", 3.0)
+        )
+        self._take([(0.0, 0.0, 5.0 + BAR_MM + 110, 8.0)])
+
+    def _along(self) -> dict[str, float]:
+        """How far each point is along the limbs from the trunk's first point, the zero of the running dimensions."""
+        found: dict[str, float] = {}
+        starts = (
+            [self.index.segments[self.laid.trunk[0]].a, self.index.segments[self.laid.trunk[0]].b]
+            if self.laid.trunk
+            else []
+        )
+        if len(self.laid.trunk) > 1 and starts:
+            onward = {self.index.segments[self.laid.trunk[1]].a, self.index.segments[self.laid.trunk[1]].b}
+            starts = [point for point in starts if point not in onward]
+        for start in [*starts[:1], *self.laid.spots]:
+            if start in found or start not in self.laid.spots:
+                continue
+            if found and start not in starts and self.index.parents.get(start, ("", "x", 0))[1]:
+                continue
+            found[start] = 0.0
+            queue = [start]
+            for here in queue:
+                for segment, other in self.index.neighbours[here]:
+                    if other not in found and segment in self.laid.lines:
+                        found[other] = found[here] + 1e3 * self.index.segments[segment].measure.length_m
+                        queue.append(other)
+        return found
+
+    def _peg(self, what: str, name: str, at: Spot, along: float | None, radius: float) -> None:
+        self.pegs.append(Peg(what, name, at[0], at[1], along))
+        self.shapes.append(Ring("fixtures", at, radius, f"{what} {name}"))
+
+    def _fixtures(self, along: dict[str, float]) -> None:
+        """Forks at breakouts, posts where a limb turns, clips along it, reels for what is overlong."""
+        for point, at in self.laid.spots.items():
+            limbs = len([1 for segment, _ in self.index.neighbours[point] if segment in self.laid.lines])
+            if limbs > 2:
+                self._peg("fork", self.index.point_name(point), at, along.get(point), FORK_MM)
+        turns: dict[str, int] = {}
+        for segment, _ in self.laid.folds:
+            turns[segment] = turns.get(segment, 0) + 1
+        for segment, line in self.laid.lines.items():
+            if turns.get(segment, 0) > OVERLONG_FOLDS:
+                middle = line[len(line) // 2]
+                self._peg(
+                    "reel",
+                    f"{segment}: {show_length(self.index.segments[segment].measure.length_m)}",
+                    middle,
+                    None,
+                    REEL_MM / 5,
+                )
+            for number, spot in enumerate(line[1:-1], 1):
+                if math.dist(line[number - 1], spot) > 1e-6:
+                    self._peg("post", f"{segment}.{number}", spot, None, POST_MM)
+            walked, next_clip = 0.0, self.laid.board.clip_mm
+            whole = sum(math.dist(a, b) for a, b in pairwise(line))
+            for a, b in pairwise(line):
+                step = math.dist(a, b)
+                while step > 0 and next_clip < walked + step:
+                    share = (next_clip - walked) / step
+                    if 40.0 < next_clip < whole - 40.0:
+                        spot = (a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1]))
+                        self._peg("clip", f"{segment} at {next_clip:.0f}", spot, None, CLIP_MM)
+                    next_clip += self.laid.board.clip_mm
+                walked += step
+
+    def _ends(self) -> None:
+        """Outlines at tips, in the direction their limb ends in."""
+        for point, tip in self.laid.tips.items():
+            at, way = self.laid.spots.get(point), self.laid.ways.get(point, (1.0, 0.0))
+            if at is None:
+                continue
+            names = ", ".join(end.id for end in self.index.ends_at.get(point, ()))
+            self.pegs.append(Peg("end", self.index.point_name(point), at[0], at[1], None))
+            if len(self.index.neighbours[point]) > 1:
+                self.shapes.append(Ring("ends", at, min(tip.wide_mm, 24.0) / 2, names))
+                continue
+            across, half = (-way[1], way[0]), tip.wide_mm / 2
+            corners = tuple(
+                (at[0] + way[0] * far + across[0] * off, at[1] + way[1] * far + across[1] * off)
+                for far, off in ((0.0, -half), (tip.deep_mm, -half), (tip.deep_mm, half), (0.0, half))
+            )
+            self.shapes.append(Line("ends", corners, 0.4, names, True))
+
+    def _labels(self, along: dict[str, float]) -> None:
+        """Names of ends, then lengths of segments, then running dimensions, each where nothing lies yet; what has no place is in
+        the tables."""
+        taken = []
+        for line in self.laid.lines.values():
+            for a, b in pairwise(line):
+                steps = max(1, math.ceil(math.dist(a, b) / 12.0))
+                for step in range(steps + 1):
+                    x, y = a[0] + (b[0] - a[0]) * step / steps, a[1] + (b[1] - a[1]) * step / steps
+                    taken.append((x - 3, y - 3, x + 3, y + 3))
+        for shape in self.shapes:
+            if isinstance(shape, Line) and shape.layer == "ends":
+                xs, ys = [x for x, _ in shape.spots], [y for _, y in shape.spots]
+                taken.append((min(xs), min(ys), max(xs), max(ys)))
+        self._take(taken)
+        for point in self.laid.tips:
+            if point in self.laid.spots:
+                at, tip, way = self.laid.spots[point], self.laid.tips[point], self.laid.ways.get(point, (1.0, 0.0))
+                middle = (at[0] + way[0] * tip.deep_mm / 2, at[1] + way[1] * tip.deep_mm / 2)
+                said = f"{self.index.point_name(point)}"
+                self._placed("labels", middle, said, TEXT_MM, max(tip.wide_mm, tip.deep_mm) / 2 + 4)
+        for segment, line in self.laid.lines.items():
+            long = self.index.segments[segment].measure.length_m
+            a, b = max(pairwise(line), key=lambda piece: math.dist(*piece))
+            self._placed("labels", ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), f"{segment}  {1e3 * long:.0f}", 3.2, 5.0)
+        for point, far in along.items():
+            if point in self.laid.spots and len(self.index.neighbours[point]) > 2:
+                self._placed("dimensions", self.laid.spots[point], f"{far:.0f}", 3.2, 9.0)
+
+    def _take(self, boxes: list[tuple[float, float, float, float]]) -> None:
+        self.boxes = np.concatenate([self.boxes, np.array(boxes).reshape(-1, 4)])
+
+    def _placed(self, layer: str, at: Spot, text: str, tall: float, off: float) -> None:
+        """Text beside a place, the nearest of many where nothing lies and all of it is on the board."""
+        width, height = self.laid.size
+        wide = WIDE * tall * len(text)
+        for far in (off, off + 6, off + 14, off + 26, off + 40):
+            for turn in range(16):
+                x = (
+                    at[0]
+                    + far * math.cos(turn * math.pi / 8)
+                    - (wide if 4 < turn < 12 else wide / 2 if turn in (4, 12) else 0.0)
+                )
+                y = at[1] + far * math.sin(turn * math.pi / 8) - tall / 2
+                box = (x - 1, y - 1, x + wide + 1, y + tall + 1)
+                if box[0] < 1 or box[1] < 1 or box[2] > width - 1 or box[3] > height - 1:
+                    continue
+                low, high = self.boxes[:, :2], self.boxes[:, 2:]
+                if not ((low < box[2:]) & (high > box[:2])).all(axis=1).any():
+                    self._take([box])
+                    self.shapes.append(Words(layer, (x, y), text, tall))
+                    return
+
+    def _tables(self) -> None:
+        """The pin table of each end that has a face, above the board, so that nothing on it is covered."""
+        x, y, tall, width = 0.0, self.laid.size[1] + 12.0, 0.0, self.laid.size[0]
+        for end in self.design.ends:
+            if end.point not in self.laid.spots:
+                continue
+            rows = _pins(self.results, end.id)
+            if not rows:
+                continue
+            lines = [end.name, *rows]
+            wide = max(WIDE * 3.0 * len(text) for text in lines) + 8
+            if x + wide > width and x > 0:
+                x, y, tall = 0.0, y + tall + 8, 0.0
+            for number, text in enumerate(lines):
+                self.shapes.append(
+                    Words("tables", (x, y + 4.2 * (len(lines) - 1 - number)), text, 3.4 if number == 0 else 3.0)
+                )
+            x, tall = x + wide, max(tall, 4.2 * len(lines))
+
+    def _notes(self) -> Sequence[str]:
+        laid = self.laid
+        yield_notes = []
+        if not laid.fits:
+            yield_notes.append(f"It doesn’t fit {laid.board.width_mm:g} × {laid.board.height_mm:g} mm; {laid.needed[0]:g} × {laid.needed[1]:g} mm would do, as drawn.")  # fmt: skip
+        if laid.gap_mm < laid.board.gap_mm - 1e-9:
+            yield_notes.append(
+                f"Limbs are {laid.gap_mm:g} mm apart in places; {laid.board.gap_mm:g} mm were asked for."
+            )
+        if laid.left_out:
+            yield_notes.append(f"Not laid, since they close a loop: {', '.join(laid.left_out)}.")
+        if laid.unkept:
+            yield_notes.append(f"No room at the angle wanted: {', '.join(laid.unkept)}.")
+        return yield_notes
+
+
+def _pins(results: Results, end: str) -> list[str]:
+    """One line for each wire in a face's cavities."""
+    try:
+        found = faces_of(results.design, end, "wire")
+    except InputError:
+        return []
+    return [
+        f"{spot.label}  {' '.join(spot.wires)}  {spot.colour}{'/' + spot.stripe if spot.stripe else ''}  {spot.function}".rstrip()
+        for face in found
+        for spot in face.spots
+        if spot.wires
+    ]

@@ -1,0 +1,33 @@
+"""Findings about coverings: what doesn't pass, doesn't grip, or makes a limb too stiff for its way."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from umber_trunk.core.covers.dress import dressed
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.results import Results
+
+FAULT, WARNING = Severity.FAULT, Severity.WARNING
+
+
+def check_covers(results: Results) -> Iterator[Finding]:
+    """Everything to say of coverings and of how tightly limbs are bent; nothing is worked out where there are neither."""
+    if not any(segment.covers or segment.bends for segment in results.design.segments):
+        return
+    index = index_of(results.design)
+    for limb in results.once(dressed).values():
+        for plan in limb.covers:
+            would = f" Would do: {', '.join(plan.options)}." if plan.options and not plan.proposed else ""
+            for said in plan.problems:
+                yield Finding(
+                    "cover.fit", FAULT, "runs", "covers", f"{plan.segment} {plan.id}", f"{index.segment_name(plan.segment)}, {plan.kind}: {said}.",
+                    "Choose another part, put it on before the ends, or add one to the catalogue." + would,
+                )  # fmt: skip
+        if limb.tightest_mm is not None and limb.tightest_mm < limb.least_bend_mm - 1e-6:
+            yield Finding(
+                "segment.tight_bend", WARNING, "runs", "segments", limb.segment,
+                f"{index.segment_name(limb.segment)} is bent to {limb.tightest_mm:g} mm; {limb.bend_by} wants {limb.least_bend_mm:.0f} mm or more.",
+                "Bend it wider, or cover it with something softer.",
+            )  # fmt: skip
