@@ -92,7 +92,12 @@ class Drawing:
 
 def folded(results: Results) -> Folded:
     """The project's board; for `Results.once`."""
-    return fold(results.design)
+    return fold(results.design, wide_mm=widths(results))
+
+
+def widths(results: Results) -> dict[str, float]:
+    """How thick each limb is, in mm, with what covers it."""
+    return {limb.segment: limb.outside_mm for limb in results.once(dressed).values()}
 
 
 def drawing(results: Results) -> Drawing:

@@ -6,7 +6,7 @@ Zero is at the board's lower left corner, x to the right, y up, all in mm at 1:1
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 from random import Random
@@ -27,7 +27,7 @@ GAPS = (1.0, 0.65, 0.4)
 """Shares of the wanted gap that are tried, the next only where none fits."""
 COMPACT = (100.0, 1.6)
 """How far folds may stretch: across whatever is free, or in patches a little longer than wide."""
-PATIENCE = 24_000
+PATIENCE = 36_000
 """Legs of folds looked at in one try, times segments: large harnesses get fewer for each."""
 WORK = 60
 """So many segments are laid again, in other ways, to save folds once one way fits."""
@@ -80,12 +80,14 @@ def tips_of(design: Design) -> dict[str, Tip]:
     return found
 
 
-def fold(design: Design, board: Board | None = None, wanted: Wanted = always) -> Folded:
-    """The harness on a board, the project's unless said. Always answers: where nothing fits, on the smallest larger board that
+def fold(
+    design: Design, board: Board | None = None, wanted: Wanted = always, wide_mm: Mapping[str, float] | None = None
+) -> Folded:
+    """The harness on a board, the project's unless said, with limbs as thick as `wide_mm` says by segment. Always answers: where nothing fits, on the smallest larger board that
     does. Asks between tries whether it is still `wanted`."""
     board = board or design.project.board
     index, tips = index_of(design), tips_of(design)
-    trees = _trees(index, tips, Picture(design).spine)
+    trees = _trees(index, tips, Picture(design).spine, wide_mm or {})
     whole = (board.width_mm, board.height_mm)
     if not trees:
         return Folded(board, {}, {}, {}, (), True, whole, board.gap_mm, (), index.loops, (), tips)
@@ -120,7 +122,7 @@ class _Tree:
     tip: Tip = NOTHING
 
 
-def _trees(index: Index, tips: dict[str, Tip], spine: Sequence[str]) -> list[_Tree]:
+def _trees(index: Index, tips: dict[str, Tip], spine: Sequence[str], wide_mm: Mapping[str, float]) -> list[_Tree]:
     used = {segment for _, segment, _ in index.parents.values() if segment}
     near = {
         point: [(segment, other) for segment, other in others if segment in used]
@@ -135,7 +137,7 @@ def _trees(index: Index, tips: dict[str, Tip], spine: Sequence[str]) -> list[_Tr
         ways = [_longest(index, near, root)]
         if len(spine) > 1 and spine[0] == root and list(spine) != ways[0]:
             ways.append(list(spine))
-        made = [_branches(index, near, way, tips) for way in ways]
+        made = [_branches(index, near, way, tips, wide_mm) for way in ways]
         found.append(_Tree([trunk for trunk, _ in made], [beside for _, beside in made]))
     return found
 
@@ -167,7 +169,9 @@ def _longest(index: Index, near: Near, root: str) -> list[str]:
     return way if index.parents[way[0]][2] <= index.parents[way[-1]][2] else way[::-1]
 
 
-def _branches(index: Index, near: Near, way: Sequence[str], tips: dict[str, Tip]) -> tuple[list[Branch], list[Branch]]:
+def _branches(
+    index: Index, near: Near, way: Sequence[str], tips: dict[str, Tip], wide_mm: Mapping[str, float]
+) -> tuple[list[Branch], list[Branch]]:
     """(the trunk's segments in order, the others: what carries more before what carries less, leaves last)."""
     before: dict[str, tuple[str, str]] = {}
     order, seen = list(way), set(way)
@@ -185,7 +189,16 @@ def _branches(index: Index, near: Near, way: Sequence[str], tips: dict[str, Tip]
 
     def branch(segment: str, start: str, end: str, carried: float) -> Branch:
         part = index.segments[segment]
-        return Branch(segment, start, end, _mm(index, segment), carried, part.turn_deg, tips.get(end, NOTHING))
+        return Branch(
+            segment,
+            start,
+            end,
+            _mm(index, segment),
+            carried,
+            part.turn_deg,
+            tips.get(end, NOTHING),
+            wide_mm.get(segment, 0.0) / 2,
+        )
 
     trunk = []
     for here, onward in pairwise(way):
@@ -199,7 +212,7 @@ def _tries(larger: bool) -> Iterator[tuple[float, int, int, float, int]]:
     """(share of the gap, which trunk, rows beyond the fewest, how compact folds are, seed of chance): a few of each gap, then
     by chance."""
     if larger:
-        yield from ((0.8, 0, 0, compact, 0) for compact in COMPACT)
+        yield from ((1.0, 0, 0, compact, 0) for compact in COMPACT)
         return
     for gap in GAPS:
         if gap == GAPS[0]:

@@ -38,7 +38,7 @@ NOTHING = Tip()
 @dataclass(frozen=True)
 class Branch:
     """One segment to lay, from a point that is laid to one that isn't; `weight` is what hangs beyond it, in mm; `turn_deg` the
-    builder's wish for its angle to the limb before."""
+    builder's wish for its angle to the limb before, `half_mm` half its thickness."""
 
     segment: str
     start: str
@@ -47,6 +47,7 @@ class Branch:
     weight: float
     turn_deg: float | None = None
     tip: Tip = NOTHING
+    half_mm: float = 0.0
 
 
 @dataclass
@@ -135,7 +136,9 @@ def _laid(grown: Grown, world: World, one: Branch, line: list[Spot], owner: int 
         grown.ways[one.end] = ((last[0] - before[0]) / long, (last[1] - before[1]) / long)
     else:
         grown.ways[one.end] = grown.ways.get(one.start, (1.0, 0.0))
-    world.add_line([spot for number, spot in enumerate(line) if number == 0 or spot != line[number - 1]], owner)
+    world.add_line(
+        [spot for number, spot in enumerate(line) if number == 0 or spot != line[number - 1]], one.half_mm, owner
+    )
 
 
 def _add_tip(world: World, at: Spot, way: Spot, tip: Tip, owner: int = -1) -> None:
@@ -235,13 +238,13 @@ def _wished(grown: Grown, world: World, one: Branch, start: Spot) -> list[Spot] 
     back = grown.ways.get(one.start, (1.0, 0.0))
     angle = math.atan2(back[1], back[0]) + math.radians(one.turn_deg or 0.0)
     way = np.array([[math.cos(angle), math.sin(angle)]])
-    if float(world.free(start, 0.0, way)[0]) < one.long_mm or not _fits(world, one, start, way[0], one.long_mm):
+    if float(world.free(start, one.half_mm, way)[0]) < one.long_mm or not _fits(world, one, start, way[0], one.long_mm):
         return None
     return [start, (start[0] + way[0, 0] * one.long_mm, start[1] + way[0, 1] * one.long_mm)]
 
 
 def _straight(grown: Grown, world: World, one: Branch, start: Spot, draw: Random) -> list[Spot] | None:
-    free = world.free(start)
+    free = world.free(start, one.half_mm)
     need = _need(one)
     able = np.flatnonzero(free >= need - 1e-9)
     if not len(able):
@@ -265,7 +268,7 @@ def _folded(world: World, one: Branch, start: Spot) -> list[Spot] | None:
     """A way with turns: out as far as is free, back beside itself, and so on, taken back where it leads nowhere; of those
     from the most promising directions the one with the fewest turns."""
     longest = _longest(world, one)
-    free = world.free(start, reach=longest + 100.0)
+    free = world.free(start, one.half_mm, reach=longest + 100.0)
     kept: list[int] = []
     for at in np.argsort(-free, kind="stable").tolist():
         if free[at] < 1.2 * world.gap or len(kept) == LEGS_LOOKED_AT:
@@ -304,15 +307,15 @@ def _leg(
         return None
     spot = (here[0] + float(way[0]) * leg, here[1] + float(way[1]) * leg)
     mark = world.mark()
-    world.add(here, spot)
-    for aside, onward, far in _next_legs(world, spot, at, rest - leg, longest + 100.0):
+    world.add(here, spot, one.half_mm)
+    for aside, onward, far in _next_legs(world, spot, at, rest - leg, longest + 100.0, one.half_mm):
         inner = world.mark()
         more, left = [*line, spot], rest - leg
         if aside is not None:
             left -= math.dist(spot, aside)
             if left <= 0.2 * world.gap:
                 continue
-            world.add(spot, aside)
+            world.add(spot, aside, one.half_mm)
             more.append(aside)
         found = _leg(world, one, more, left, onward, far, budget)
         world.back(inner)
@@ -325,13 +328,15 @@ def _leg(
     return None
 
 
-def _next_legs(world: World, spot: Spot, at: int, rest: float, reach: float) -> list[tuple[Spot | None, int, float]]:
+def _next_legs(
+    world: World, spot: Spot, at: int, rest: float, reach: float, half_mm: float
+) -> list[tuple[Spot | None, int, float]]:
     """Where to go on from a turn, the best first: back beside the leg just laid where that is worth it, else wherever is most
     free. Each (the corner to step aside to, direction, how far)."""
-    step = 1.08 * world.gap
+    step = 1.08 * (world.gap + 2 * half_mm)
     quarter, half = DIRECTIONS // 4, DIRECTIONS // 2
     back = (at + half) % DIRECTIONS
-    free = world.free(spot, reach=reach)
+    free = world.free(spot, half_mm, reach=reach)
     found: list[tuple[float, tuple[Spot | None, int, float]]] = []
     for side in (quarter, -quarter):
         way = (at + side) % DIRECTIONS
@@ -339,8 +344,8 @@ def _next_legs(world: World, spot: Spot, at: int, rest: float, reach: float) -> 
             continue
         aside = (spot[0] + float(WAYS[way, 0]) * step, spot[1] + float(WAYS[way, 1]) * step)
         mark = world.mark()
-        world.add(spot, aside)
-        far = float(world.free(aside, 0.0, WAYS[back : back + 1], reach)[0])
+        world.add(spot, aside, half_mm)
+        far = float(world.free(aside, half_mm, WAYS[back : back + 1], reach)[0])
         world.back(mark)
         if far > step:
             found.append((2.0 * min(far, rest), (aside, back, far)))

@@ -44,10 +44,10 @@ class World:
         self._rows[self._count] = (*a, *b, half, owner)
         self._count += 1
 
-    def add_line(self, line: Sequence[Spot], owner: int = -1) -> None:
-        """All pieces of a line."""
+    def add_line(self, line: Sequence[Spot], half: float = 0.0, owner: int = -1) -> None:
+        """All pieces of a line of a half width."""
         for number in range(len(line) - 1):
-            self.add(line[number], line[number + 1], 0.0, owner)
+            self.add(line[number], line[number + 1], half, owner)
 
     def take_away(self, owner: int) -> None:
         """Everything with this number."""
@@ -121,7 +121,7 @@ class World:
         """Whether a piece of a half width could lie here: nothing nearer than the halves together and a third of the gap."""
         rows = self._rows[: self._count]
         for x, y in (a, b):
-            if not (self.low <= x <= self.high[0] and self.low <= y <= self.high[1]):
+            if not (self.low + half <= x <= self.high[0] - half and self.low + half <= y <= self.high[1] - half):
                 return False
         if not len(rows):
             return True

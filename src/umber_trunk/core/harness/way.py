@@ -136,11 +136,11 @@ class Lead(Frozen):
 
 
 class Board(Frozen):
-    """The board harnesses are laid out on, the distance kept between limbs, a clip every so far, and the sheet it prints on."""
+    """The board harnesses are laid out on, the clear space kept between limbs, a clip every so far, and the sheet it prints on."""
 
     width_mm: Annotated[float, between(200, 20_000)] = 2440.0
     height_mm: Annotated[float, between(200, 20_000)] = 1220.0
-    gap_mm: Annotated[float, between(5, 500)] = 30.0
+    gap_mm: Annotated[float, between(5, 500)] = 25.0
     clip_mm: Annotated[float, between(50, 5000)] = 300.0
     sheet: str = Field(default="a3", pattern="^(a4|a3|letter|roll)$")
     overlap_mm: Annotated[float, between(0, 50)] = 10.0
