@@ -64,7 +64,7 @@ class Commands:
             Command("Catalogue…", "Ctrl+K", self.show_catalogue),
             Command("Why is this so?", "F1", window.ask_why), Command("Next thing open", "F8", window.worst.step), line,
             *(Command(f"{stage.name} desk", f"Alt+{n}", partial(window.show_stage, stage.id)) for n, stage in enumerate(STAGES, 1)),
-            Command("To the trunk picture", "F6", window.trunk.setFocus), line,
+            Command("To the trunk picture", "F6", window.to_picture), line,
             Command("Larger text", "Ctrl++", lambda: window.scale(1.1)), Command("Smaller text", "Ctrl+-", lambda: window.scale(1 / 1.1)),
             Command("Usual text size", "Ctrl+0", lambda: window.scale(0)), line,
             Command("User guide", "Shift+F1", self.show_guide), Command("Keys", "", self.show_keys),

@@ -40,6 +40,7 @@ from umber_trunk.store.output import write_export
 
 if TYPE_CHECKING:
     from umber_trunk.app.sheets.import_sheet import ImportDialog
+    from umber_trunk.app.trunk.board_view import BoardView
 
 KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
 SCAN_MS = 1200
@@ -84,6 +85,7 @@ class Window(QMainWindow):
         self.desks = Desks(self)
         self._frames: dict[Desk, QWidget] = {}
         self._why: WhySheet | None = None
+        self._board: BoardView | None = None
         self._lay_out()
         self._wire_up()
         self.commands = Commands(self)
@@ -108,7 +110,9 @@ class Window(QMainWindow):
         for widget, share in ((self.menu_button, 0), (self.name, 3), (self.rail, 12), (self.find_button, 0)):
             top.addWidget(widget, share)
         self.split = QSplitter(Qt.Orientation.Vertical)
-        self.split.addWidget(self.trunk)
+        self.pictures = QStackedWidget()
+        self.pictures.addWidget(self.trunk)
+        self.split.addWidget(self.pictures)
         self.split.addWidget(self.stack)
         self.split.setSizes([310, 400])
         self.split.setChildrenCollapsible(False)
@@ -147,6 +151,7 @@ class Window(QMainWindow):
         desk.looked_at.connect(self.trunk.look_at)
         desk.painted.connect(self.trunk.paint_by)
         desk.wants_export.connect(self.export)
+        desk.boarded.connect(self.show_board)
 
     @property
     def why(self) -> WhySheet:
@@ -192,11 +197,35 @@ class Window(QMainWindow):
         self.document.stage = stage_of(stage)
         self.rail.show_stage(stage)
         desk = self.desks[stage]
+        self.show_board(desk.on_board)
         self.trunk.show_stage(stage)
         self.stack.setCurrentWidget(self._frames[desk])
         if self.document.results is not None:
             self.worst.show_findings(self.document.results.findings, stage)
         desk.begin()
+
+    def show_board(self, shown: bool) -> None:
+        """The board at true scale in place of the trunk picture, or back."""
+        if not shown:
+            self.pictures.setCurrentWidget(self.trunk)
+            return
+        if self._board is None:
+            from umber_trunk.app.trunk.board_view import BoardView
+
+            self._board = BoardView(self.document)
+            self._board.picked.connect(self.pick)
+            self._board.said.connect(self.say)
+            self.pictures.addWidget(self._board)
+        self.pictures.setCurrentWidget(self._board)
+
+    @property
+    def board(self) -> BoardView | None:
+        """The board, once it was shown."""
+        return self._board
+
+    def to_picture(self) -> None:
+        """Puts the keyboard on the picture shown."""
+        self.pictures.currentWidget().setFocus()
 
     def pick(self, table: str, part: str) -> None:
         """A part was chosen on the picture: halo, status line, and its row where this desk has one."""
@@ -353,6 +382,8 @@ class Window(QMainWindow):
                 view.restyle()
             desk.update()
         self.trunk.restyle()
+        if self._board is not None:
+            self._board.update()
         self.rail.updateGeometry()
         self.rail.update()
         self._show_name()
@@ -360,6 +391,8 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         for desk in self.desks.values():
             desk.close_background()
+        if self._board is not None:
+            self._board.close_background()
         self.document.close()
         super().closeEvent(event)
         self.closed.emit()

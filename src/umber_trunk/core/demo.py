@@ -1,7 +1,8 @@
 """The demo data, all of it made up: the Selkie Reach Oyster Co-op's harnesses and tractor list.
 
 The barge is sized but for two mistakes: a masthead light short of voltage, a wash pump wire too hot. The shore leads have
-two at their ends: a lug for a larger stud on the winch, two data cores crossed at the probe.
+two at their ends: a lug for a larger stud on the winch, two data cores crossed at the probe. The grading computer has
+two along its way: a sleeve that is to go on over a plug too wide for it, a camera's leg that hangs loose.
 """
 
 from __future__ import annotations
@@ -22,6 +23,10 @@ DEMOS = {
     "shore": (
         "shore-leads",
         "the trailer and shore leads: seven-way plug, extension lead, battery leads, screened data lead",
+    ),
+    "computer": (
+        "grading-computer",
+        "the grading computer: a supply of three rails, ribbons that are seen, splits, sleeves, a small board",
     ),
 }
 """Name in the shell → name of its file, what it is."""

@@ -32,6 +32,11 @@ class Results:
         answer: Answer = self._known[work]
         return answer
 
+    def know(self, work: Callable[[Results], Answer], answer: Answer) -> Answer:
+        """Keeps an answer that was worked out elsewhere, where it could be stopped."""
+        known: Answer = self._known.setdefault(work, answer)
+        return known
+
     def has(self, work: Callable[[Results], Any]) -> bool:
         """Whether an answer is worked out already."""
         return work in self._known

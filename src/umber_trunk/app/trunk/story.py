@@ -127,6 +127,28 @@ def measure_story(figures: _Figures) -> Story:
     return Story(limbs, _leaves(figures), legend)
 
 
+def covers_story(figures: _Figures) -> Story:
+    """Runs: what covers each segment, and how thick it is then."""
+    limbs = {}
+    plans = figures.results.once(fetched("core.covers.dress:dressed")) if figures.results else {}
+    for segment in figures.index.contents:
+        plan = plans.get(segment)
+        covers = plan.covers if plan else ()
+        wrong = any(not one.ok for one in covers)
+        colour = theme.BROKEN if wrong else theme.GOOD if covers else theme.INK_SOFT
+        words = ", ".join(dict.fromkeys(one.kind.value for one in covers))
+        text = (
+            f"{words} ⌀{plan.outside_mm:.0f}" + (" ✕" if wrong else "")
+            if plan and covers
+            else f"⌀{plan.outside_mm:.0f}"
+            if plan
+            else ""
+        )
+        limbs[segment] = figures.limb(segment, colour, text, dashed=not covers, alarm=wrong)
+    legend = ((theme.GOOD, "covered"), (theme.INK_SOFT, "bare"), (theme.BROKEN, "✕ doesn’t pass or grip"))
+    return Story(limbs, _leaves(figures), legend)
+
+
 def margin_story(figures: _Figures) -> Story:
     """Sizes: how much of its worst limit each segment's worst wire uses; volts at the ends."""
     limbs = {}

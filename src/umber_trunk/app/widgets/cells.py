@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from umber_trunk.app import theme
@@ -23,7 +25,7 @@ class PaintedCell(QStyledItemDelegate):
         index: QModelIndex | QPersistentModelIndex,
     ) -> None:
         column, record = index.data(COLUMN), index.data(RECORD)
-        if column is None or (column.bar is None and column.swatch is None):
+        if column is None or (column.bar is None and column.swatch is None and column.stack is None):
             super().paint(painter, option, index)
             return
         blank = QStyleOptionViewItem(option)
@@ -36,6 +38,8 @@ class PaintedCell(QStyledItemDelegate):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if column.bar is not None:
             self._bar(painter, QRectF(option.rect), column.bar(record))
+        elif column.stack is not None:
+            self._stack(painter, QRectF(option.rect), column.stack(record))
         else:
             self._swatch(painter, QRectF(option.rect), *column.swatch(record))
         painter.restore()
@@ -64,6 +68,20 @@ class PaintedCell(QStyledItemDelegate):
         shown = f"{100 * used:.0f} %" if used < 3 else f"× {used:.1f}" if used < 100 else "× 99+"
         place = QRectF(cell.right() - text_wide - 2, cell.top(), text_wide, cell.height())
         painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, shown)
+
+    def _stack(self, painter: QPainter, cell: QRectF, parts: Sequence[tuple[QColor, float]]) -> None:
+        """Parts one after another; one too thin to see is still a pixel and a half."""
+        lane = cell.adjusted(6, cell.height() / 2 - 5, -6, -cell.height() / 2 + 5)
+        least = 1.5
+        shown = [(colour, share) for colour, share in parts if share > 1e-6]
+        room = lane.width() - least * len(shown)
+        x = lane.left()
+        painter.setPen(Qt.PenStyle.NoPen)
+        for colour, share in shown:
+            wide = least + share * room
+            painter.setBrush(colour)
+            painter.drawRect(QRectF(x, lane.top(), wide, lane.height()))
+            x += wide
 
     def _swatch(self, painter: QPainter, cell: QRectF, colour: str, stripe: str) -> None:
         """A bit of wire in its colour with the stripe along it, and the words."""

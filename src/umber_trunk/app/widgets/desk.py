@@ -31,7 +31,8 @@ class Desk(QWidget):
     """What a stage's desk is made of. While it is hidden it follows nothing; it catches up when it is shown.
 
     Signals: why(Derivation); picked(table, id); said(str) for the status line; looked_at(Figures) when the picture is to
-    show one case; painted(str), another of the stage's paintings, "" for its own; wants_export(kind).
+    show one case; painted(str), another of the stage's paintings, "" for its own; wants_export(kind);
+    boarded(bool): the board in place of the trunk, or back.
     """
 
     why = Signal(object)
@@ -40,6 +41,7 @@ class Desk(QWidget):
     looked_at = Signal(object)
     painted = Signal(str)
     wants_export = Signal(str)
+    boarded = Signal(bool)
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -78,6 +80,11 @@ class Desk(QWidget):
         """Forgets work under way for this desk alone."""
 
     @property
+    def on_board(self) -> bool:
+        """Whether the board stands in place of the trunk while this desk is shown."""
+        return False
+
+    @property
     def busy(self) -> bool:
         """Whether such work is under way."""
         return False
@@ -89,7 +96,9 @@ class Desk(QWidget):
         view.setAccessibleName(tr(name))
         painted = PaintedCell(view)
         for number, one in enumerate(columns):
-            if one.bar is not None or one.swatch is not None:  # all other cells are painted by Qt alone
+            if (
+                one.bar is not None or one.swatch is not None or one.stack is not None
+            ):  # all other cells are painted by Qt alone
                 view.setItemDelegateForColumn(number, painted)
         view.why.connect(self.why)
         view.current.connect(lambda part_id: self.picked.emit(part, part_id))

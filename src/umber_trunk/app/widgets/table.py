@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -31,7 +31,7 @@ COLUMN = Qt.ItemDataRole.UserRole + 1
 class Column:
     """One column: what it shows of a record, how it is corrected, why it is so.
 
-    edit takes the record and the typed text and returns an edit; it raises InputError for bad text.
+    `stack` are the parts of a bar, each a colour and its share of the widest bar. edit takes the record and the typed text and returns an edit; it raises InputError for bad text.
     """
 
     title: str
@@ -43,6 +43,7 @@ class Column:
     key: Callable[[Any], Any] | None = None
     swatch: Callable[[Any], tuple[str, str]] | None = None
     bar: Callable[[Any], float | None] | None = None
+    stack: Callable[[Any], Sequence[tuple[QColor, float]]] | None = None
     width: int = 0
 
 

@@ -11,7 +11,7 @@ from umber_trunk.core.covers.recipes import braid_cut_m, shrink_cut_m, tape_laye
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Segment
+from umber_trunk.core.harness.model import EndKind, Segment
 from umber_trunk.core.harness.way import Cover, CoverKind
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.physics.packing import quick
@@ -135,8 +135,10 @@ class _Dresser:
         )
         bend, by = self.design.project.bend_times * max(outers, default=0.0), "the thickest wire"
         plans, here = [], (bundle, low, high)
+        bare = max(bundle * LOOSE, bundle) * (1 + WIRE_TOLERANCE)
         for cover in segment.covers:
-            plan = self._cover(segment, cover, here)
+            held = cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET)  # splices keep clear of these
+            plan = self._cover(segment, cover, (here[0], here[1], here[2] - high + bare) if held else here)
             plans.append(plan)
             mass += plan.mass_g
             if plan.bend_mm > bend:
@@ -159,6 +161,8 @@ class _Dresser:
         start, stop = cover.from_m, cover.from_m if point else (length if cover.to_m is None else cover.to_m)
         inside, low, high = here
         passes, what = self._passes(segment, cover, high)
+        if passes == math.inf:
+            return self._closed(segment, cover, here)
         fits = [part for part in self.shelf.of(KINDS[cover.kind]) if not self._wrong(part, cover, low, high, passes)]
         fits.sort(key=lambda part: (_size(part), part.id))
         part = self.shelf.named(cover.part) if cover.part else next(iter(fits), None)
@@ -192,9 +196,18 @@ class _Dresser:
             tuple(problems), tuple(one.id for one in fits[:4]),
         )  # fmt: skip
 
+    def _closed(self, segment: Segment, cover: Cover, here: tuple[float, float, float]) -> CoverPlan:
+        """A covering that is to go on once everything is made, where there is no open end it could come from."""
+        said = "nothing can be slid on afterwards: splices close both sides; put it on first, or use one that wraps"
+        length = segment.measure.length_m
+        return CoverPlan(
+            segment.id, cover.id, cover.kind, cover.part or "", self.shelf.name(cover.part), cover.part is None, cover.from_m,
+            length if cover.to_m is None else cover.to_m, *here, here[2], "a splice", here[0], 0.0, 0.0, (0.0, 0.0), 0.0, 0, 0.0, 0.0, True, (), (said,),
+        )  # fmt: skip
+
     def _passes(self, segment: Segment, cover: Cover, high: float) -> tuple[float, str]:
         """The widest it has to get over on its way, and what that is."""
-        if not cover.after:
+        if not cover.after or cover.kind is CoverKind.TAPE or _wraps(self.shelf.named(cover.part)):
             return high, "the bundle"
         sides = [self._beyond(segment, segment.a), self._beyond(segment, segment.b)]
         least, what = min(sides)
@@ -220,13 +233,16 @@ class _Dresser:
                 if size > widest:
                     widest, what, lone = size, end.name, mine
             beside = [self.plant.conductors[self.plant.row[wire]].outer_mm for wire in sorted(wires - lone)]
-            if widest and beside:
+            if 0 < widest < math.inf and beside:
                 widest = quick((widest, *beside)).diameter
             self._over_ends[key] = (widest, what)
         return self._over_ends[key]
 
     def _end_mm(self, end: str, wires: set[str]) -> float:
-        """The least hole an end's parts go through: a housing's diagonal, the width of a lug, a contact's seal."""
+        """The least hole an end's parts go through: a housing's diagonal, the width of a lug, a contact's seal; none at all at a
+        splice, from which other wires go on."""
+        if wires and self.index.ends[end].kind is EndKind.SPLICE:
+            return math.inf
         found, known, places = [0.0], self.results.once(fitted), places_of(self.design)
         for one in places.ends:
             if one.end.id != end or one.wire.id not in wires:

@@ -178,7 +178,7 @@ def why_cut(results: Results, wire_id: str) -> Derivation:
     one, project = results.once(wire_lengths)[wire_id], results.design.project
     quantile = NormalDist().inv_cdf(1 - project.chance_short)
     return Derivation(
-        title=f"Cut length of {wire_id}",
+        title=f"Cut length of {index_of(results.design).wires[wire_id].name or wire_id}",
         verdict=f"Cut {one.cut_m:.3f} m for {one.finished_m:.3f} m finished; it comes up short once in {_once_in(one.chance_short)}.",
         formula="cut = path + bends + twist + loops + entry + strip + remakes + z·σ, up to the shop’s next step",
         inputs=(

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -61,6 +61,17 @@ class Inferred:
     left_out: dict[str, str]
     rms_m: float
     notes: tuple[str, ...] = ()
+    ways: dict[str, tuple[int, ...]] = field(default_factory=dict)
+    """wire → the numbers of the segments on its way."""
+
+    def with_length(self, number: int, length_m: float) -> Inferred:
+        """With another length for one segment, sure from now on, and the misfits that follow."""
+        more = length_m - self.segments[number].length_m
+        rows = list(self.segments)
+        rows[number] = replace(rows[number], length_m=length_m, sure=True)
+        misfits = {wire: off + more * (number in self.ways.get(wire, ())) for wire, off in self.misfits.items()}
+        rms = float(np.sqrt(np.mean(np.square(list(misfits.values())))))
+        return replace(self, segments=tuple(rows), misfits=misfits, rms_m=rms)
 
 
 @dataclass
@@ -96,8 +107,10 @@ def infer(listed: Iterable[Listed], wanted: Wanted = always) -> Inferred:
     points: dict[str, tuple[str, ...]] = {}
     segments: list[InferredSegment] = []
     misfits: dict[str, float] = {}
+    ways: dict[str, tuple[int, ...]] = {}
     open_pairs: list[tuple[str, str]] = []
     for one in made:
+        ways |= one.ways(len(segments))
         one.named(points, segments)
         misfits |= one.misfits()
         open_pairs += one.open_pairs()
@@ -108,7 +121,7 @@ def infer(listed: Iterable[Listed], wanted: Wanted = always) -> Inferred:
     if unsure:
         notes.append(f"{unsure} of {len(segments)} segments are not determined by the list: measure them, or list more wires between their ends.")  # fmt: skip
     rms = float(np.sqrt(np.mean(np.square(list(misfits.values())))))
-    return Inferred(points, tuple(segments), misfits, tuple(open_pairs), left_out, rms, tuple(notes))
+    return Inferred(points, tuple(segments), misfits, tuple(open_pairs), left_out, rms, tuple(notes), ways)
 
 
 def _sound(rows: list[Listed]) -> tuple[list[Listed], dict[str, str]]:
@@ -279,6 +292,15 @@ class _Piece:
         pairs = self._met([(self.number[row.a], self.number[row.b]) for row in self.rows])
         table = _incidence(self.merged, self.merged_edges, pairs)
         return {row.wire: float(made - row.length_m) for row, made in zip(self.rows, table @ self.found, strict=True)}
+
+    def ways(self, before: int) -> dict[str, tuple[int, ...]]:
+        """wire → which segments it runs through, counted on from those before."""
+        pairs = self._met([(self.number[row.a], self.number[row.b]) for row in self.rows])
+        table = _incidence(self.merged, self.merged_edges, pairs)
+        return {
+            row.wire: tuple(before + int(at) for at in np.flatnonzero(line))
+            for row, line in zip(self.rows, table, strict=True)
+        }
 
     def open_pairs(self) -> list[tuple[str, str]]:
         """Pairs of ends that the list neither names nor determines."""

@@ -59,6 +59,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Apart</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>As it stands again</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>As its sheet has it</source>
         <translation type="unfinished"></translation>
@@ -66,6 +76,46 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>At</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>At true scale, in tiles or on a roll</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>At, mm</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Back to</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Barrel</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Board 1:1  F7</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Board as DXF</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Board as SVG</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Board at 1:1</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -126,6 +176,21 @@
     <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Changes the wires of two chosen rows</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Choose a covering first.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Choose a way of measuring first.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Choose a wire: its length part by part, with why.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -194,6 +259,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Coverings</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>Cut</source>
         <translation type="unfinished"></translation>
@@ -246,6 +316,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Duty</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Each splice that isn't held lies where the program put it</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -319,8 +394,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Forgets the bias; ± of segments stay</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Forgets the chosen size and lets the program propose one</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Found, of planned</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -371,6 +456,11 @@
     <message>
         <location filename="app/sheets/kept.py"/>
         <source>Go to this one</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Goes on</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -449,6 +539,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/tree_sheet.py"/>
+        <source>Infer the tree</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Infer the tree…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Inside</source>
         <translation type="unfinished"></translation>
@@ -461,6 +561,11 @@
     <message>
         <location filename="app/desks/ends/repair_tab.py"/>
         <source>Is for</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Its bias counts in every cut, its ± goes onto every segment measured so</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -529,6 +634,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/trunk/board_view.py"/>
+        <source>Laying the board out … Esc stops it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Least</source>
         <translation type="unfinished"></translation>
@@ -544,8 +654,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Legs</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Length</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Lengths</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -589,6 +709,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/tree_sheet.py"/>
+        <source>Looking for the tree that fits the list …</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Looks at the face from the other side</source>
         <translation type="unfinished"></translation>
@@ -596,6 +721,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Makes</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Makes every proposed covering the chosen one</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -626,6 +756,16 @@
     <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Matter</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Measure so from now on</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Measured by</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -674,8 +814,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>No covering yet. Say in the line above: sleeve on S4</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/one_lead.py"/>
         <source>No size of the series does it.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>No splice lies on a segment yet. Say in the line above: splice s1 on S3 at 60 mm</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -739,6 +889,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Open</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/commands.py"/>
         <source>Open a harness</source>
         <translation type="unfinished"></translation>
@@ -769,6 +924,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Outside</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Pairs</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Part</source>
         <translation type="unfinished"></translation>
@@ -776,6 +941,11 @@
     <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>Part as a form</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Parts of it</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -791,6 +961,11 @@
     <message>
         <location filename="core/stages.py"/>
         <source>Pin maps</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Pinned to</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -816,6 +991,11 @@
     <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Points not joined</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Print the board…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -879,8 +1059,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Remakes</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Remove</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Removes the chosen comb or set</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Removes the chosen covering</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -919,6 +1114,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Say what lies along the way:  sleeve on S4   ·   bend on S1 radius 60 mm by 90   ·   drip loop on S5 80 mm</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Seal or ferrule</source>
         <translation type="unfinished"></translation>
@@ -944,8 +1144,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Short</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/widgets/worst.py"/>
         <source>Show it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Shrink</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Side by side</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -984,6 +1199,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Splice</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Splices</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/widgets/rail.py"/>
         <source>Stages</source>
         <translation type="unfinished"></translation>
@@ -1016,6 +1241,11 @@
     <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Steps of the chosen wire</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/trunk/board_view.py"/>
+        <source>Stopped. Show the board again to lay it out.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1069,8 +1299,63 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Take it apart</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Take it off</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Take proposals  ⏎</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Take proposed parts</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Take these places</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/tree_sheet.py"/>
+        <source>Take this trunk</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/trunk/board_view.py"/>
+        <source>The board at 1:1</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/trunk/board_view.py"/>
+        <source>The figures are being worked out …</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/tree_sheet.py"/>
+        <source>The tree whose ways fit all listed lengths best. What the list doesn’t decide is marked: measure there.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/trunk/board_view.py"/>
+        <source>The trunk stays level; drag what hangs on it.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>The trunk that all listed lengths together speak of</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>The whole harness at true scale in place of the trunk</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1164,6 +1449,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>Ways of measuring</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Weak where</source>
         <translation type="unfinished"></translation>
@@ -1199,6 +1489,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>What lies along the way</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>What the trunk shows</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="core/stages.py"/>
         <source>What to cut and buy?</source>
         <translation type="unfinished"></translation>
@@ -1220,7 +1520,7 @@
     </message>
     <message>
         <location filename="core/stages.py"/>
-        <source>Which way, and how long along it?</source>
+        <source>Which way, how long, under what cover?</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1319,6 +1619,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/tree_sheet.py"/>
+        <source>not decided by the list</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/help.py"/>
         <source>search the guide, Enter for the next place</source>
         <translation type="unfinished"></translation>
@@ -1346,6 +1651,16 @@
     <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>±</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>± from now on</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/runs/tabs.py"/>
+        <source>σ</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

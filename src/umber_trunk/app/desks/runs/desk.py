@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QInputDialog
+from PySide6.QtGui import QColor, QKeySequence, QShortcut
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QInputDialog, QLineEdit, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.desks.runs.tabs import CoversPanel, LearningPanel, LengthsPanel, Panel, SidesPanel, SplicesPanel
 from umber_trunk.app.document import Document
 from umber_trunk.app.sheets.lay_sheet import LayDialog
-from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, row
+from umber_trunk.app.sheets.tree_sheet import TreeDialog
+from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed, parse_measure, zone_named
@@ -19,33 +21,141 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Point, Segment, Wire
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.lengths.laying import provisional, suggest
+from umber_trunk.core.lengths.spoken import spoken
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_length_m, show_length
 
+PAINTINGS = (("how it is measured", ""), ("coverings", "app.trunk.story:covers_story"))
+
 
 class RunsDesk(Desk):
-    """Segments on the left; on the right what isn't on the trunk yet."""
+    """One line for what lies along the way; below it segments, lengths, coverings, splices, combs and sets, what the shop
+    has learned. The board takes the trunk's place."""
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
         self.segments = self.table("Segments", "segments", self._segment_columns())
         self.waiting = self.table("Wires not laid", "wires", self._waiting_columns())
         self.islands = self.table("Points not joined", "points", self._island_columns())
+        self.line = QLineEdit()
+        self.line.setAccessibleName(tr("What lies along the way"))
+        self.line.setPlaceholderText(
+            tr(
+                "Say what lies along the way:  sleeve on S4   ·   bend on S1 radius 60 mm by 90   ·   drip loop on S5 80 mm"
+            )
+        )
+        self.line.returnPressed.connect(self.enter_line)
+        self.line.textChanged.connect(self._read)
+        self.reading = hint("")
         self.split = button("Breakout here…", self.split_chosen, tip="Puts a breakout into the chosen segment")
         self.lay = button("Lay onto trunk…", self.lay_chosen, primary=True)
+        self.infer = button(
+            "Infer the tree…", self.infer_trunk, tip="The trunk that all listed lengths together speak of"
+        )
+        self.board = button(
+            "Board 1:1  F7", self.toggle_board, tip="The whole harness at true scale in place of the trunk"
+        )
+        self.board.setCheckable(True)
+        self.sheet = button(
+            "Print the board…", lambda: self.wants_export.emit("board-pdf"), tip="At true scale, in tiles or on a roll"
+        )
+        QShortcut(QKeySequence("F7"), self, self.board.click)
+        self.painting = QComboBox()
+        self.painting.setAccessibleName(tr("What the trunk shows"))
+        for name, place in PAINTINGS:
+            self.painting.addItem(tr(name), place)
+        self.painting.currentIndexChanged.connect(lambda _: self.painted.emit(self.painting.currentData()))
         self.empty = hint("")
         self.total = Label()
-        left = column(row(heading("Segments"), self.total, None, self.split), self.empty, self.segments)
         note = hint(
             "Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths."
         )
-        self.to_lay = column(row(heading("Not on the trunk"), None, self.lay), note, self.waiting)
+        self.to_lay = column(row(heading("Not on the trunk"), None, self.infer, self.lay), note, self.waiting)
         self.to_join = column(
             heading("Not joined"), hint("Type where each joins, and how far: bow locker 1.2 m"), self.islands
         )
         self.right = column(self.to_lay, self.to_join)
-        self.side_by_side(left, self.right, (760, 500))
+        whole = QWidget()
+        beside = QHBoxLayout(whole)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.addWidget(column(row(self.total, None, self.split), self.empty, self.segments), 3)
+        beside.addWidget(self.right, 2)
+        self.lengths, self.covers, self.splices = LengthsPanel(self), CoversPanel(self), SplicesPanel(self)
+        self.sides, self.learning = SidesPanel(self), LearningPanel(self)
+        self.panels: tuple[Panel, ...] = (self.lengths, self.covers, self.splices, self.sides, self.learning)
+        pages = (
+            ("Segments", whole), ("Lengths", self.lengths), ("Coverings", self.covers), ("Splices", self.splices), ("Side by side", self.sides),
+            ("Measuring", self.learning),
+        )  # fmt: skip
+        self._tabs, line, self._stack = tabbed(self, pages, None, self.painting, self.board, self.sheet)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addWidget(self.line)
+        layout.addWidget(self.reading)
+        layout.addLayout(line)
+        layout.addWidget(self._stack, 1)
+        self._read("")
         self.catch_up()
+
+    @property
+    def on_board(self) -> bool:
+        return self.board.isChecked()
+
+    def begin(self) -> None:
+        self.line.setFocus()
+
+    def tab(self, number: int) -> None:
+        """Brings a tab up."""
+        self._tabs[number].click()
+
+    def toggle_board(self) -> None:
+        """The board in place of the trunk, or back."""
+        self.boarded.emit(self.board.isChecked())
+
+    def _read(self, text: str) -> None:
+        """Whether the line is read, while it is typed."""
+        if not text.strip():
+            self.reading.setText("")
+            self.reading.setVisible(False)
+            return
+        try:
+            spoken(text)
+            said = "✓ Enter puts it in"
+        except InputError as why:
+            said = str(why)
+        self.reading.setText(said)
+        self.reading.setVisible(True)
+
+    def enter_line(self) -> None:
+        """Puts what the line says into the harness, and shows where it went."""
+        text = self.line.text()
+        try:
+            make = spoken(text)
+        except InputError as why:
+            self.reading.setText(str(why))
+            self.reading.setVisible(bool(text.strip()))
+            return
+        if self.document.apply(Typed(make), " ".join(text.split())[:80]):
+            self.line.clear()
+            word = text.split()[0].lower()
+            pages = {
+                "comb": 4,
+                "set": 4,
+                "splice": 3,
+                "pin": 1,
+                "unpin": 1,
+                "lead": 1,
+                "loop": 1,
+                "drip": 1,
+                "service": 1,
+                "bend": 1,
+            }
+            pages |= dict.fromkeys(("tape", "string", "drawn", "stated", "guess"), 5) if " found " in text else {}
+            pages |= dict.fromkeys(("sleeve", "tube", "shrink", "clamp", "grommet"), 2)
+            if word == "tape" and " found " not in text:
+                pages[word] = 2
+            if word in pages:
+                self.tab(pages[word])
 
     def refresh(self) -> None:
         design = self.document.design
@@ -57,6 +167,7 @@ class RunsDesk(Desk):
         self.to_lay.setVisible(bool(waiting))
         self.to_join.setVisible(bool(islands))
         self.right.setVisible(bool(waiting or islands))
+        self.infer.setVisible(len(waiting) > 3)
         self.lay.setText(f"{tr('Lay onto trunk…')}  {len(waiting)}")
         whole = sum(segment.measure.length_m for segment in design.segments)
         self.total.setText(f"{len(design.segments)} segments, {whole:.1f} m of trunk and branches")
@@ -67,9 +178,22 @@ class RunsDesk(Desk):
             if waiting
             else "There is no trunk yet. On the Needs desk, enter a load with “run 4.2 m”, or import a wire list (Ctrl+I)."
         )
+        for panel in self.panels:
+            panel.show_now()
+
+    def infer_trunk(self) -> None:
+        """Proposes the tree that all listed lengths speak of, to be accepted or not."""
+        TreeDialog(self.document, self).open()
 
     def reveal(self, part: str, part_id: str) -> bool:
         """A point is shown by a segment that meets it, a laid wire by the first segment on its way."""
+        page = {"covers": 2, "joins": 3, "combs": 4, "sets": 4, "lengths": 1}.get(part, 0)
+        if part == "combs":
+            part = "sets"
+        if self._stack.currentIndex() != page and any(
+            table == part and view.rows_model.row_of(part_id) >= 0 for table, view in self.views
+        ):
+            self.tab(page)
         if super().reveal(part, part_id):
             return True
         index, found = index_of(self.document.design), ""

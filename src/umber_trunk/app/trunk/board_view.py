@@ -1,0 +1,424 @@
+"""The board as a mode of the trunk picture: true to scale, with a rule along two edges; limbs are turned by dragging them."""
+
+from __future__ import annotations
+
+import math
+from itertools import pairwise
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QShowEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.app.background import Background
+from umber_trunk.app.document import Document
+from umber_trunk.app.paper.board import paint_board
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.board.drawing import Drawing, draw_board, drawing, folded, widths
+from umber_trunk.core.board.fold import fold
+from umber_trunk.core.errors import Wanted
+from umber_trunk.core.harness.edits import change, put
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.results import Results
+
+RULE = 20.0
+NEAR = 9.0
+TURN_STEP_DEG = 5.0
+MOST_ZOOM = 40.0
+
+
+class BoardView(QWidget):
+    """Signals: picked(table, id), said(str)."""
+
+    picked = Signal(str, str)
+    said = Signal(str)
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.made: Drawing | None = None
+        self.chosen = ""
+        self.zoom, self.pan = 1.0, QPointF(0, 0)
+        self._results: Results | None = None
+        self._grip: QPointF | None = None
+        self._drag: tuple[str, QPointF] | None = None
+        self._background = Background(self)
+        self._background.answered.connect(self._arrived)
+        self._background.crashed.connect(document.crashed)
+        document.analysed.connect(self._follow)
+        document.changed.connect(self.update)
+        self.setMinimumHeight(140)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(tr("The board at 1:1"))
+
+    @property
+    def busy(self) -> bool:
+        """Whether the board is being laid out."""
+        return self._background.busy
+
+    def close_background(self) -> None:
+        """Forgets a layout under way."""
+        self._background.drop()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._follow()
+
+    def _follow(self, _: object = None) -> None:
+        results = self.document.now
+        if results is None or not self.isVisible() or results is self._results:
+            return
+        self._results = results
+
+        def work(wanted: Wanted) -> Drawing:
+            if not results.has(drawing):
+                laid = results.know(folded, fold(results.design, None, wanted, widths(results)))
+                results.know(drawing, draw_board(results, laid))
+            return results.once(drawing)
+
+        self._background.ask(work)
+        self.update()
+
+    def _arrived(self, made: Drawing) -> None:
+        self.made = made
+        notes = " ".join(made.notes)
+        self.said.emit(notes or f"{len(made.folded.lines)} segments at 1:1 on {made.width_mm:g} × {made.height_mm:g} mm, {len(made.folded.folds)} folds. Drag a limb to turn it.")  # fmt: skip
+        self.update()
+
+    # where things are
+
+    def _scale(self) -> float:
+        """Pixels for a millimetre."""
+        if self.made is None:
+            return 1.0
+        wide = max(self.width() - RULE - 16, 50) / self.made.width_mm
+        tall = max(self.height() - RULE - 16, 50) / self.made.height_mm
+        return min(wide, tall) * self.zoom
+
+    def _origin(self) -> QPointF:
+        """Where the board's lower left corner is."""
+        assert self.made is not None
+        scale = self._scale()
+        free = max(self.width() - RULE - self.made.width_mm * scale, 0.0) / 2
+        spare = max(self.height() - RULE - self.made.height_mm * scale, 0.0) / 2
+        return QPointF(RULE + free, self.height() - RULE - spare) + self.pan
+
+    def place(self, x: float, y: float) -> QPointF:
+        """A place on the board, in mm, on the widget."""
+        origin, scale = self._origin(), self._scale()
+        return QPointF(origin.x() + x * scale, origin.y() - y * scale)
+
+    def segment_at(self, at: QPointF) -> str:
+        """The limb under a place on the widget, "" for none."""
+        best, found = NEAR, ""
+        for name, line in self.made.folded.lines.items() if self.made else ():
+            for a, b in pairwise(line):
+                off = _distance(at, self.place(*a), self.place(*b))
+                if off < best:
+                    best, found = off, name
+        return found
+
+    # painting
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        try:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.fillRect(self.rect(), theme.PAPER)
+            if self.made is None or self.busy:
+                painter.setPen(theme.INK_SOFT)
+                painter.setFont(theme.font(12))
+                said = (
+                    tr("Laying the board out … Esc stops it") if self.busy else tr("The figures are being worked out …")
+                )
+                painter.drawText(QRectF(self.rect()), int(Qt.AlignmentFlag.AlignCenter), said)
+            if self.made is not None and not self.busy:
+                self._paint(painter, self.made)
+        finally:
+            painter.end()
+
+    def _paint(self, painter: QPainter, made: Drawing) -> None:
+        scale, origin = self._scale(), self._origin()
+        painter.fillRect(QRectF(self.place(0, made.height_mm), self.place(made.width_mm, 0)), theme.PAPER_BRIGHT)
+        close = scale * 3.0 >= 6.5
+        painter.save()
+        painter.setClipRect(QRectF(RULE, 0, self.width() - RULE, self.height() - RULE))
+        painter.translate(origin)
+        painter.scale(scale, scale)
+        kept = (
+            made.shapes
+            if close
+            else tuple(
+                s for s in made.shapes if s.layer in ("board", "limbs", "ends", "fixtures") and not hasattr(s, "text")
+            )
+        )
+        paint_board(
+            painter,
+            Drawing(made.width_mm, made.height_mm, kept, (), made.folded, made.title, ()),
+            0,
+            0,
+            theme.is_dark(),
+        )
+        painter.restore()
+        if self.chosen in made.folded.lines:
+            painter.setPen(QPen(theme.TIGHT, max(3.0, 2 * scale), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+            for a, b in pairwise(made.folded.lines[self.chosen]):
+                painter.drawLine(self.place(*a), self.place(*b))
+        if not close:
+            self._names(painter, made)
+        if self._drag is not None and self.made is not None:
+            painter.setPen(QPen(theme.TIGHT, 2, Qt.PenStyle.DashLine))
+            start = self._start_of(self._drag[0])
+            if start is not None:
+                painter.drawLine(self.place(*start), self._drag[1])
+        self._rules(painter, made)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.GOOD, 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+
+    def _names(self, painter: QPainter, made: Drawing) -> None:
+        """Names of ends and lengths of limbs at the size of the screen's text, as many as don't touch."""
+        index = index_of(self.document.design)
+        painter.setFont(theme.font(9))
+        metrics = QFontMetricsF(painter.font())
+        taken = [QRectF(0, 0, RULE, self.height()), QRectF(0, self.height() - RULE, self.width(), RULE)]
+        for line in made.folded.lines.values():
+            half = 2.0 + self._scale() * 3
+            for a, b in pairwise(line):
+                one, other = self.place(*a), self.place(*b)
+                steps = max(1, int(math.hypot(one.x() - other.x(), one.y() - other.y()) / 10))
+                for step in range(steps + 1):
+                    x, y = (
+                        one.x() + (other.x() - one.x()) * step / steps,
+                        one.y() + (other.y() - one.y()) * step / steps,
+                    )
+                    taken.append(QRectF(x - half, y - half, 2 * half, 2 * half))
+        wanted = [
+            (made.folded.spots[point], index.point_name(point), theme.INK)
+            for point in made.folded.tips
+            if point in made.folded.spots
+        ]
+        for name, line in made.folded.lines.items():
+            if name in index.segments:
+                a, b = max(pairwise(line), key=lambda piece: math.dist(*piece))
+                middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
+                wanted.append((middle, f"{name} {1e3 * index.segments[name].measure.length_m:.0f}", theme.INK_SOFT))
+        for spot, text, ink in wanted:
+            self._name(painter, metrics, taken, self.place(*spot), text, ink)
+
+    def _name(
+        self, painter: QPainter, metrics: QFontMetricsF, taken: list[QRectF], at: QPointF, text: str, ink: QColor
+    ) -> None:
+        wide, tall = metrics.horizontalAdvance(text) + 2, metrics.height()
+        for far in (10.0, 18.0, 28.0):
+            for turn in range(12):
+                angle = turn * math.pi / 6
+                x = at.x() + far * math.cos(angle) - (wide if 3 < turn < 9 else wide / 2 if turn in (3, 9) else 0)
+                y = at.y() - far * math.sin(angle) - tall / 2
+                box = QRectF(x, y, wide, tall)
+                if (
+                    box.left() < RULE
+                    or box.top() < 0
+                    or box.right() > self.width()
+                    or box.bottom() > self.height() - RULE
+                ):
+                    continue
+                if not any(box.intersects(other) for other in taken):
+                    taken.append(box)
+                    painter.setPen(ink)
+                    painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), text)
+                    return
+
+    def _rules(self, painter: QPainter, made: Drawing) -> None:
+        """A rule in mm along the lower and the left edge, zero at the board's corner."""
+        scale, origin = self._scale(), self._origin()
+        step = next((one for one in (10, 20, 50, 100, 200, 500, 1000, 2000, 5000) if one * scale >= 48), 10_000)
+        painter.setFont(theme.font(7.5))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.PAPER_DIM)
+        painter.drawRect(QRectF(0, self.height() - RULE, self.width(), RULE))
+        painter.drawRect(QRectF(0, 0, RULE, self.height()))
+        painter.setPen(QPen(theme.INK, 1))
+        for number in range(int(made.width_mm / step) + 1):
+            x = origin.x() + number * step * scale
+            if x >= RULE:
+                painter.drawLine(QPointF(x, self.height() - RULE), QPointF(x, self.height() - RULE + 6))
+                painter.drawText(QPointF(x + 2, self.height() - 5), f"{number * step}")
+        for number in range(int(made.height_mm / step) + 1):
+            y = origin.y() - number * step * scale
+            if y <= self.height() - RULE:
+                painter.drawLine(QPointF(RULE - 6, y), QPointF(RULE, y))
+                painter.save()
+                painter.translate(RULE - 8, y - 2)
+                painter.rotate(-90)
+                painter.drawText(QPointF(0, 0), f"{number * step}")
+                painter.restore()
+        painter.drawText(QPointF(2, self.height() - 5), "mm")
+
+    # hands
+
+    def _start_of(self, segment: str) -> tuple[float, float] | None:
+        """Where a limb hangs: the end of it that is nearer to the trunk's root."""
+        index = index_of(self.document.design)
+        part = index.segments.get(segment)
+        if part is None or self.made is None:
+            return None
+        near = part.a if index.parents.get(part.b, ("", "", 0))[1] == segment else part.b
+        return self.made.folded.spots.get(near)
+
+    def turned(self, segment: str, at: QPointF) -> float | None:
+        """The angle to the limb before that a drag to a place asks for, in steps; None for a limb of the trunk."""
+        start = self._start_of(segment)
+        if start is None or self.made is None or segment in self.made.folded.trunk:
+            return None
+        index, part = index_of(self.document.design), index_of(self.document.design).segments[segment]
+        near = part.a if index.parents.get(part.b, ("", "", 0))[1] == segment else part.b
+        way = self.made.folded.ways.get(near, (1.0, 0.0))
+        here = self.place(*start)
+        asked = math.degrees(math.atan2(here.y() - at.y(), at.x() - here.x())) - math.degrees(
+            math.atan2(way[1], way[0])
+        )
+        asked = (asked + 180) % 360 - 180
+        return round(asked / TURN_STEP_DEG) * TURN_STEP_DEG
+
+    def turn(self, segment: str, angle: float | None) -> None:
+        """Keeps an angle for a limb; the board is laid out anew."""
+
+        def edit(design: Design) -> Design:
+            part = index_of(design).segments[segment]
+            return put(design, "segments", change(part, turn_deg=angle))
+
+        self.document.apply(edit, f"{segment} turned on the board")
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        found = self.segment_at(event.position())
+        self._grip = None if found else event.position()
+        if found:
+            self.chosen = found
+            self._drag = (found, event.position())
+            self.picked.emit("segments", found)
+            self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._grip is not None:
+            self.pan += event.position() - self._grip
+            self._grip = event.position()
+            self.update()
+        elif self._drag is not None and event.buttons():
+            self._drag = (self._drag[0], event.position())
+            angle = self.turned(*self._drag)
+            self.said.emit(
+                f"{self._drag[0]} at {angle:+g}° to the limb before"
+                if angle is not None
+                else tr("The trunk stays level; drag what hangs on it.")
+            )
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._grip = None
+        drag, self._drag = self._drag, None
+        if drag is not None and self.made is not None:
+            start = self._start_of(drag[0])
+            angle = self.turned(drag[0], event.position())
+            if (
+                start is not None
+                and angle is not None
+                and _far(self.place(*start), event.position()) > NEAR
+                and self._moved(drag[0], event.position())
+            ):
+                self.turn(drag[0], angle)
+        self.update()
+
+    def _moved(self, segment: str, at: QPointF) -> bool:
+        """Whether a limb was let go somewhere else than on itself."""
+        return self.segment_at(at) != segment
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self.zoom_by(1.2 if event.angleDelta().y() > 0 else 1 / 1.2, event.position())
+
+    def zoom_by(self, factor: float, at: QPointF | None = None) -> None:
+        """Nearer or further, a place staying where it is; 0 shows the whole board."""
+        if factor == 0:
+            self.zoom, self.pan = 1.0, QPointF(0, 0)
+            self.update()
+            return
+        if self.made is None:
+            return
+        at = at or QPointF(self.width() / 2, self.height() / 2)
+        origin, scale = self._origin(), self._scale()
+        spot = ((at.x() - origin.x()) / scale, (origin.y() - at.y()) / scale)
+        self.zoom = max(1.0, min(MOST_ZOOM, self.zoom * factor))
+        if self.zoom == 1.0:
+            self.pan = QPointF(0, 0)
+        else:
+            self.pan += at - self.place(*spot)
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {
+            Qt.Key.Key_Left: (40, 0), Qt.Key.Key_Right: (-40, 0), Qt.Key.Key_Up: (0, 40), Qt.Key.Key_Down: (0, -40),
+        }  # fmt: skip
+        key = Qt.Key(event.key())
+        if key == Qt.Key.Key_Escape and self.busy:
+            self._background.drop()
+            self._results = None
+            self.said.emit(tr("Stopped. Show the board again to lay it out."))
+            self.update()
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.zoom_by(1.25)
+        elif key == Qt.Key.Key_Minus:
+            self.zoom_by(0.8)
+        elif key == Qt.Key.Key_Home:
+            self.zoom_by(0)
+        elif key == Qt.Key.Key_N and self.made is not None:
+            names = list(self.made.folded.lines)
+            at = names.index(self.chosen) + 1 if self.chosen in names else 0
+            self.chosen = names[at % len(names)] if names else ""
+            self.picked.emit("segments", self.chosen)
+            self.update()
+        elif key in (Qt.Key.Key_BracketLeft, Qt.Key.Key_BracketRight) and self.chosen:
+            self._turn_by(15.0 if key == Qt.Key.Key_BracketLeft else -15.0)
+        elif key in steps and self.zoom > 1:
+            self.pan += QPointF(*steps[key])
+            self.update()
+        else:
+            super().keyPressEvent(event)
+
+    def _turn_by(self, degrees: float) -> None:
+        """Turns the chosen limb from where it is."""
+        if self.made is None or self.chosen in self.made.folded.trunk or self.chosen not in self.made.folded.lines:
+            self.said.emit(tr("The trunk stays level; drag what hangs on it."))
+            return
+        start = self._start_of(self.chosen)
+        line = self.made.folded.lines[self.chosen]
+        if start is None:
+            return
+        onward = line[1] if math.dist(line[0], start) < 1e-6 else line[-2]
+        asked = self.turned(self.chosen, self.place(*onward))
+        if asked is not None:
+            self.turn(self.chosen, (asked + degrees + 180) % 360 - 180)
+
+
+def _far(a: QPointF, b: QPointF) -> float:
+    return math.hypot(a.x() - b.x(), a.y() - b.y())
+
+
+def _distance(at: QPointF, a: QPointF, b: QPointF) -> float:
+    """From a place to a piece of line, in pixels."""
+    dx, dy = b.x() - a.x(), b.y() - a.y()
+    square = dx * dx + dy * dy
+    t = 0.0 if square == 0 else max(0.0, min(1.0, ((at.x() - a.x()) * dx + (at.y() - a.y()) * dy) / square))
+    return math.hypot(at.x() - a.x() - t * dx, at.y() - a.y() - t * dy)

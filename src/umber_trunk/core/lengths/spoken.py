@@ -1,0 +1,244 @@
+"""What lies along the way, said in one line: bends, loops, coverings, joins, combs, sets, pins, pairs of the history.
+
+Every line is read whole or refused with the forms there are.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import Any
+
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import Edit, change, new_id, put, set_project
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design, EndKind, Segment, Wire
+from umber_trunk.core.harness.way import Alike, Bend, Comb, Cover, CoverKind, FoundLength, Join, Lead, Method, Slack
+from umber_trunk.core.quantity import Habit
+from umber_trunk.core.units import parse_length_m, parse_number
+
+_LONG = r"\d[\d.,]*\s*(?:mm|cm|m|in|ft)"
+_NUMBER = r"[-−+]?\d[\d.,]*"
+_ON = r"on\s+(?P<segment>\S+)"
+_WIRES = r"(?P<wires>\S+(?:[\s,]+(?!pitch\b|within\b)\S+)*?)"
+FORMS: tuple[tuple[str, str, str], ...] = (
+    ("cover", rf"(?P<kind>sleeve|tube|tape|shrink)(?:\s+(?P<part>(?!on\b)\S+))?\s+{_ON}(?:\s+from\s+(?P<low>{_LONG}))?(?:\s+to\s+(?P<high>{_LONG}))?(?:\s+lap\s+(?P<lap>{_NUMBER})\s*%)?(?P<after>\s+after)?",
+     "sleeve on S4 from 30 mm to 300 mm after"),
+    ("hold", rf"(?P<kind>clamp|grommet)(?:\s+(?P<part>(?!on\b)\S+))?\s+{_ON}\s+at\s+(?P<at>{_LONG})(?P<after>\s+after)?", "clamp on S4 at 260 mm"),
+    ("bend", rf"bend\s+{_ON}(?:\s+at\s+(?P<at>{_LONG}))?\s+radius\s+(?P<radius>{_LONG})\s+by\s+(?P<by>{_NUMBER})\s*°?(?:\s+toward\s+(?P<toward>{_NUMBER})\s*°?)?",
+     "bend on S1 at 120 mm radius 60 mm by 90 toward 90"),
+    ("loop", rf"(?P<kind>drip|service)\s+loop\s+{_ON}\s+(?P<long>{_LONG})(?:\s+at\s+(?P<at>{_LONG}))?", "drip loop on S5 80 mm at 1.2 m"),
+    ("slack", rf"loop\s+at\s+(?P<end>.+?)\s+(?P<long>{_LONG})", "loop at processor 50 mm"),
+    ("lay", rf"twist\s+{_ON}\s+(?P<lay>{_LONG})", "twist on S3 40 mm"),
+    ("corners", rf"corners\s+{_ON}", "corners on S1"),
+    ("comb", rf"comb\s+{_WIRES}\s+pitch\s+(?P<pitch>{_LONG})(?:\s+turns(?P<turns>(?:\s+{_NUMBER})+))?(?:\s+last\s+(?P<last>{_LONG}))?", "comb G01 G02 G03 pitch 2.6 mm turns 90 -90 last 30 mm"),
+    ("set", rf"set\s+{_WIRES}\s+within\s+(?P<within>{_LONG})", "set G25 G26 within 2 mm"),
+    ("join", rf"splice\s+(?P<end>\S+)\s+{_ON}(?:\s+at\s+(?P<at>{_LONG}))?(?:\s+back\s+to\s+(?P<dull>\S+))?(?P<equal>\s+equal)?(?P<held>\s+held)?", "splice split12 on S3 at 60 mm back to psu equal held"),
+    ("pin", r"pin\s+(?P<wire>\S+)\s+to\s+(?P<via>\S+(?:\s+\S+)*)", "pin W03 to S7"),
+    ("unpin", r"unpin\s+(?P<wire>\S+)", "unpin W03"),
+    ("lead", rf"lead\s+(?P<wire>\S+)\s+apart\s+(?P<apart>{_LONG})\s+toward\s+(?P<toward>{_NUMBER})\s+leaves\s+(?P<leave>{_NUMBER})\s+arrives\s+(?P<arrive>{_NUMBER})(?:\s+radius\s+(?P<radius>{_LONG}))?",
+     "lead B1 apart 180 mm toward 90 leaves 0 arrives 180"),
+    ("found", rf"(?P<method>tape|string|drawn|stated|guess)\s+(?P<planned>{_LONG})\s+found\s+(?P<found>{_LONG})", "string 2.40 m found 2.43 m"),
+    ("turn", rf"board\s+(?P<segment>\S+)\s+(?:at\s+(?P<angle>{_NUMBER})\s*°?|free)", "board S4 at 60"),
+)  # fmt: skip
+"""(form, pattern, how it is said)."""
+
+
+def told_forms() -> tuple[str, ...]:
+    """An example of each form."""
+    return tuple(example for _, _, example in FORMS)
+
+
+def spoken(text: str) -> Callable[[Habit], Edit]:
+    """The edit a line asks for, to be read by a habit of separators. InputError for a line that is none of the forms."""
+    said = " ".join(text.split())
+    for form, pattern, _ in FORMS:
+        match = re.fullmatch(pattern, said, re.IGNORECASE)
+        if match is not None:
+            groups = {key: value.strip() for key, value in match.groupdict().items() if value is not None}
+            return lambda habit: _MAKERS[form](groups, habit)
+    word = said.split(" ")[0].lower() if said else ""
+    like = [example for _, _, example in FORMS if example.split(" ")[0] == word] or list(told_forms())
+    raise InputError(f"“{said}” isn’t read here. Say it as: {'; '.join(like[:4])}.")
+
+
+def _m(text: str, habit: Habit) -> float:
+    return parse_length_m(text, habit=habit)
+
+
+def _n(text: str, habit: Habit) -> float:
+    return parse_number(text.replace("−", "-"), habit)
+
+
+def _segment(design: Design, said: dict[str, str]) -> Segment:
+    found = next((one for one in design.segments if one.id.lower() == said["segment"].lower()), None)
+    if found is None:
+        raise InputError(
+            f"There is no segment “{said['segment']}”. There are: {', '.join(one.id for one in design.segments[:12])}."
+        )
+    return found
+
+
+def _wire(design: Design, name: str) -> Wire:
+    found = next((one for one in design.wires if one.id.lower() == name.lower()), None)
+    if found is None:
+        raise InputError(f"There is no wire “{name}”.")
+    return found
+
+
+def _on(said: dict[str, str], make: Callable[[Segment], dict[str, Any]]) -> Edit:
+    """An edit of the segment named."""
+
+    def act(design: Design) -> Design:
+        segment = _segment(design, said)
+        return put(design, "segments", change(segment, **make(segment)))
+
+    return act
+
+
+def _inside(segment: Segment, at: float) -> float:
+    if at > segment.measure.length_m:
+        raise InputError(f"{segment.id} is {segment.measure.length_m:g} m long; {at:g} m is beyond it.")
+    return at
+
+
+def _cover(said: dict[str, str], habit: Habit) -> Edit:
+    def make(segment: Segment) -> dict[str, Any]:
+        low = _inside(segment, _m(said["low"], habit)) if "low" in said else 0.0
+        high = _inside(segment, _m(said["high"], habit)) if "high" in said else None
+        if high is not None and high <= low:
+            raise InputError("A covering ends beyond where it begins.")
+        lap = _n(said["lap"], habit) / 100 if "lap" in said else 0.5
+        return _more_covers(segment, said, from_m=low, to_m=high, lap=lap)
+
+    return _on(said, make)
+
+
+def _hold(said: dict[str, str], habit: Habit) -> Edit:
+    return _on(said, lambda segment: _more_covers(segment, said, from_m=_inside(segment, _m(said["at"], habit))))
+
+
+def _more_covers(segment: Segment, said: dict[str, str], **values: Any) -> dict[str, Any]:
+    kind = CoverKind(said["kind"].lower())
+    used, number = {cover.id for cover in segment.covers}, 1
+    while f"{kind.value}{number}" in used:
+        number += 1
+    fresh = change(Cover(id=f"{kind.value}{number}", kind=kind), part=said.get("part"), after="after" in said, **values)
+    return {"covers": (*segment.covers, fresh)}
+
+
+def _bend(said: dict[str, str], habit: Habit) -> Edit:
+    def make(segment: Segment) -> dict[str, Any]:
+        at = _inside(segment, _m(said["at"], habit)) if "at" in said else segment.measure.length_m / 2
+        toward = _n(said["toward"], habit) if "toward" in said else None
+        fresh = change(
+            Bend(radius_mm=1.0, angle_deg=0.0), at_m=at, radius_mm=1e3 * _m(said["radius"], habit), angle_deg=_n(said["by"], habit), toward_deg=toward
+        )  # fmt: skip
+        return {"bends": (*segment.bends, fresh)}
+
+    return _on(said, make)
+
+
+def _loop(said: dict[str, str], habit: Habit) -> Edit:
+    def make(segment: Segment) -> dict[str, Any]:
+        at = _inside(segment, _m(said["at"], habit)) if "at" in said else segment.measure.length_m / 2
+        fresh = change(Slack(length_m=0.0), kind=said["kind"].lower(), length_m=_m(said["long"], habit), at_m=at)
+        return {"slack": (*segment.slack, fresh)}
+
+    return _on(said, make)
+
+
+def _slack(said: dict[str, str], habit: Habit) -> Edit:
+    def act(design: Design) -> Design:
+        wanted = said["end"].lower()
+        end = next((one for one in design.ends if wanted in (one.id.lower(), one.name.lower())), None)
+        if end is None:
+            raise InputError(f"There is no end “{said['end']}”.")
+        return put(design, "ends", change(end, slack_m=_m(said["long"], habit)))
+
+    return act
+
+
+def _comb(said: dict[str, str], habit: Habit) -> Edit:
+    def act(design: Design) -> Design:
+        wires = tuple(_wire(design, name).id for name in re.split(r"[\s,]+", said["wires"]))
+        turns = tuple(_n(turn, habit) for turn in said.get("turns", "").split())
+        comb = Comb(id=new_id(design, "combs", "comb"), wires=wires, pitch_mm=1.0)
+        values: dict[str, Any] = {"pitch_mm": 1e3 * _m(said["pitch"], habit), "turns_deg": turns}
+        if "last" in said:
+            values |= {"cut_last": True, "allowance_m": _m(said["last"], habit)}
+        return put(design, "combs", change(comb, **values))
+
+    return act
+
+
+def _set(said: dict[str, str], habit: Habit) -> Edit:
+    def act(design: Design) -> Design:
+        wires = tuple(_wire(design, name).id for name in re.split(r"[\s,]+", said["wires"]))
+        fresh = Alike(id=new_id(design, "sets", "set"), wires=wires)
+        return put(design, "sets", change(fresh, tolerance_mm=1e3 * _m(said["within"], habit)))
+
+    return act
+
+
+def _join(said: dict[str, str], habit: Habit) -> Edit:
+    def act(design: Design) -> Design:
+        index, segment = index_of(design), _segment(design, said)
+        end = index.ends.get(said["end"])
+        if end is None or end.kind is not EndKind.SPLICE:
+            raise InputError(f"“{said['end']}” is no splice of this harness.")
+        if end.point not in (segment.a, segment.b):
+            raise InputError(f"{segment.id} doesn’t begin or end where {end.name} is.")
+        if "dull" in said and said["dull"] not in index.ends:
+            raise InputError(f"There is no end “{said['dull']}”.")
+        at = _inside(segment, _m(said["at"], habit)) if "at" in said else None
+        fresh = Join(segment=segment.id, at_m=at, dull=said.get("dull"), equal="equal" in said, held="held" in said)
+        return put(design, "ends", change(end, join=fresh))
+
+    return act
+
+
+def _pin(said: dict[str, str], habit: Habit) -> Edit:
+    def act(design: Design) -> Design:
+        wire = _wire(design, said["wire"])
+        via = tuple(_segment(design, {"segment": name}).id for name in said.get("via", "").split())
+        return put(design, "wires", change(wire, via=via))
+
+    return act
+
+
+def _lead(said: dict[str, str], habit: Habit) -> Edit:
+    def act(design: Design) -> Design:
+        values: dict[str, Any] = {
+            "apart_mm": 1e3 * _m(said["apart"], habit), "toward_deg": _n(said["toward"], habit), "leave_deg": _n(said["leave"], habit),
+            "arrive_deg": _n(said["arrive"], habit),
+        }  # fmt: skip
+        if "radius" in said:
+            values["radius_mm"] = 1e3 * _m(said["radius"], habit)
+        return put(design, "wires", change(_wire(design, said["wire"]), lead=change(Lead(apart_mm=1.0), **values)))
+
+    return act
+
+
+def _found(said: dict[str, str], habit: Habit) -> Edit:
+    def act(design: Design) -> Design:
+        fresh = change(
+            FoundLength(method=Method.TAPE, planned_m=1, found_m=1), method=said["method"].lower(),
+            planned_m=_m(said["planned"], habit), found_m=_m(said["found"], habit),
+        )  # fmt: skip
+        return set_project(design, history=(*design.project.history, fresh))
+
+    return act
+
+
+def _turn(said: dict[str, str], habit: Habit) -> Edit:
+    angle = _n(said["angle"], habit) if "angle" in said else None
+    return _on(said, lambda _: {"turn_deg": angle})
+
+
+_MAKERS: dict[str, Callable[[dict[str, str], Habit], Edit]] = {
+    "cover": _cover, "hold": _hold, "bend": _bend, "loop": _loop, "slack": _slack, "comb": _comb, "set": _set, "join": _join, "pin": _pin,
+    "unpin": _pin, "lead": _lead, "found": _found, "turn": _turn,
+    "lay": lambda said, habit: _on(said, lambda _: {"lay_mm": 1e3 * _m(said["lay"], habit)}),
+    "corners": lambda said, _: _on(said, lambda segment: {"corners": not segment.corners}),
+}  # fmt: skip
