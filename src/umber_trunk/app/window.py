@@ -44,6 +44,8 @@ if TYPE_CHECKING:
 
 KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
 SCAN_MS = 1200
+BOARD_SHARE = 0.66
+"""Of the window’s height, for the board."""
 
 
 class Desks(dict[str, Desk]):
@@ -86,6 +88,7 @@ class Window(QMainWindow):
         self._frames: dict[Desk, QWidget] = {}
         self._why: WhySheet | None = None
         self._board: BoardView | None = None
+        self._before_board: list[int] = []
         self._lay_out()
         self._wire_up()
         self.commands = Commands(self)
@@ -207,6 +210,9 @@ class Window(QMainWindow):
     def show_board(self, shown: bool) -> None:
         """The board at true scale in place of the trunk picture, or back."""
         if not shown:
+            if self._before_board:
+                self.split.setSizes(self._before_board)
+                self._before_board = []
             self.pictures.setCurrentWidget(self.trunk)
             return
         if self._board is None:
@@ -216,6 +222,10 @@ class Window(QMainWindow):
             self._board.picked.connect(self.pick)
             self._board.said.connect(self.say)
             self.pictures.addWidget(self._board)
+        if self.pictures.currentWidget() is not self._board:
+            upper, lower = self.split.sizes()
+            self._before_board = [upper, lower]
+            self.split.setSizes([int(BOARD_SHARE * (upper + lower)), int((1 - BOARD_SHARE) * (upper + lower))])
         self.pictures.setCurrentWidget(self._board)
 
     @property

@@ -114,8 +114,11 @@ class _Tiles:
         words(painter, EDGE_MM + BAR_MM + 3, foot + 1, said, 2.6, theme.INK)
 
 
-def paint_board(painter: QPainter, made: Drawing, left: float, bottom: float, dark: bool = False) -> None:
-    """All shapes in mm, the board's lower left corner at (left, bottom) of a painter whose unit is 1 mm, y down."""
+def paint_board(
+    painter: QPainter, made: Drawing, left: float, bottom: float, dark: bool = False, least_mm: float = 0.0
+) -> None:
+    """All shapes in mm, the board's lower left corner at (left, bottom) of a painter whose unit is 1 mm, y down; no line thinner
+    than `least_mm`."""
 
     def at(spot: tuple[float, float]) -> QPointF:
         return QPointF(left + spot[0], bottom - spot[1])
@@ -125,7 +128,7 @@ def paint_board(painter: QPainter, made: Drawing, left: float, bottom: float, da
         if isinstance(shape, Words):
             words(painter, left + shape.at[0], bottom - shape.at[1], shape.text, shape.tall_mm, ink)
             continue
-        pen = QPen(ink, shape.wide_mm if isinstance(shape, Line) else 0.4)
+        pen = QPen(ink, max(shape.wide_mm if isinstance(shape, Line) else 0.4, least_mm))
         if isinstance(shape, Line) and shape.layer == "limbs":
             pen.setCapStyle(Qt.PenCapStyle.RoundCap)
             pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)

@@ -24,7 +24,7 @@ from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
 from umber_trunk.app.paper.board import paint_board
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.board.drawing import Drawing, draw_board, drawing, folded, widths
+from umber_trunk.core.board.drawing import Drawing, Line, draw_board, drawing, folded, widths
 from umber_trunk.core.board.fold import fold
 from umber_trunk.core.errors import Wanted
 from umber_trunk.core.harness.edits import change, put
@@ -170,6 +170,7 @@ class BoardView(QWidget):
             0,
             0,
             theme.is_dark(),
+            1.2 / scale,
         )
         painter.restore()
         if self.chosen in made.folded.lines:
@@ -206,6 +207,11 @@ class BoardView(QWidget):
                         one.y() + (other.y() - one.y()) * step / steps,
                     )
                     taken.append(QRectF(x - half, y - half, 2 * half, 2 * half))
+        for shape in made.shapes:
+            if isinstance(shape, Line) and shape.layer == "ends":
+                corners = [self.place(*spot) for spot in shape.spots]
+                xs, ys = [spot.x() for spot in corners], [spot.y() for spot in corners]
+                taken.append(QRectF(min(xs) - 2, min(ys) - 2, max(xs) - min(xs) + 4, max(ys) - min(ys) + 4))
         wanted = [
             (made.folded.spots[point], index.point_name(point), theme.INK)
             for point in made.folded.tips
@@ -247,6 +253,7 @@ class BoardView(QWidget):
         scale, origin = self._scale(), self._origin()
         step = next((one for one in (10, 20, 50, 100, 200, 500, 1000, 2000, 5000) if one * scale >= 48), 10_000)
         painter.setFont(theme.font(7.5))
+        metrics = QFontMetricsF(painter.font())
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.PAPER_DIM)
         painter.drawRect(QRectF(0, self.height() - RULE, self.width(), RULE))
@@ -261,6 +268,7 @@ class BoardView(QWidget):
             y = origin.y() - number * step * scale
             if y <= self.height() - RULE:
                 painter.drawLine(QPointF(RULE - 6, y), QPointF(RULE, y))
+            if metrics.horizontalAdvance(f"{number * step}") + 4 < y <= self.height() - RULE:
                 painter.save()
                 painter.translate(RULE - 8, y - 2)
                 painter.rotate(-90)

@@ -230,12 +230,13 @@ class _Drawer:
         """Names of ends, then lengths of segments, then running dimensions, each where nothing lies yet; what has no place is in
         the tables."""
         taken = []
-        for line in self.laid.lines.values():
+        for segment, line in self.laid.lines.items():
+            half = max(self.limbs[segment].outside_mm / 2 if segment in self.limbs else 0.0, 2.0) + 1.0
             for a, b in pairwise(line):
                 steps = max(1, math.ceil(math.dist(a, b) / 12.0))
                 for step in range(steps + 1):
                     x, y = a[0] + (b[0] - a[0]) * step / steps, a[1] + (b[1] - a[1]) * step / steps
-                    taken.append((x - 3, y - 3, x + 3, y + 3))
+                    taken.append((x - half, y - half, x + half, y + half))
         for shape in self.shapes:
             if isinstance(shape, Line) and shape.layer == "ends":
                 xs, ys = [x for x, _ in shape.spots], [y for _, y in shape.spots]

@@ -27,11 +27,11 @@ GAPS = (1.0, 0.65, 0.4)
 """Shares of the wanted gap that are tried, the next only where none fits."""
 COMPACT = (100.0, 1.6)
 """How far folds may stretch: across whatever is free, or in patches a little longer than wide."""
-PATIENCE = 36_000
+PATIENCE = 26_000
 """Legs of folds looked at in one try, times segments: large harnesses get fewer for each."""
 WORK = 60
 """So many segments are laid again, in other ways, to save folds once one way fits."""
-LARGER = (1.0, 1.35, 2.0, 4.0, 10.0, 40.0)
+LARGER = (1.0, 1.2, 1.45, 1.75, 2.1, 2.6, 4.0, 8.0, 20.0, 60.0)
 
 
 @dataclass(frozen=True)

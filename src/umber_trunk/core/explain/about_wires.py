@@ -8,6 +8,7 @@ import numpy as np
 
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.fuses.chain import Chains
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, LoadKind
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results

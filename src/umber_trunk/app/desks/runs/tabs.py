@@ -6,12 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from PySide6.QtGui import QColor
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import Desk, button, hint, row
-from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed
@@ -85,7 +85,7 @@ class LengthsPanel(Panel):
         spare = sum(one.extra_m for one in found)
         self.told.setText(
             f"{len(found)} wires, {sum(one.cut_m for one in found):.1f} m to cut, {spare:.2f} m of it against coming up short"
-            + (f"; {worst.wire} likeliest to, {100 * worst.chance_short:.1f} %." if worst else ".")
+            + (f"; {worst.wire} likeliest to, {_chance(worst.chance_short)}." if worst else ".")
         )
         self._moved(self.rows.chosen_id())
 
@@ -106,7 +106,7 @@ class LengthsPanel(Panel):
             told += [
                 "way " + " ".join(way) + f" {show_length(sum(index.segments[name].measure.length_m for name in way))}" for way in ways
             ]  # fmt: skip
-        self.reasons.setText("   ·   ".join(told))
+        self.reasons.setText("   ·   ".join(told).replace(" -", " −"))
 
     def _why(self, one: WireLength) -> Derivation:
         results = self.desk.document.results
@@ -152,16 +152,28 @@ class Bars(QWidget):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.labels = [Label(part) for part in PARTS]
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addLayout(Flow(*self.labels, None))
-        for label, shade in zip(self.labels, shades(), strict=True):
-            label.setStyleSheet(f"border-left: 10px solid {shade.name()}; padding-left: 5px; padding-right: 6px;")
+        self.setAccessibleName(", ".join(PARTS))
+
+    def sizeHint(self) -> QSize:
+        return QSize(400, int(theme.text_scale() * 20))
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        try:
+            painter.setFont(theme.font(9))
+            metrics, x = QFontMetricsF(painter.font()), 0.0
+            for part, shade in zip(PARTS, shades(), strict=True):
+                painter.fillRect(QRectF(x, self.height() / 2 - 5, 12, 10), shade)
+                painter.setPen(theme.INK_SOFT)
+                wide = metrics.horizontalAdvance(part)
+                painter.drawText(QRectF(x + 17, 0, wide + 4, self.height()), int(Qt.AlignmentFlag.AlignVCenter), part)
+                x += 17 + wide + 18
+        finally:
+            painter.end()
 
 
 def _chance(chance: float) -> str:
-    return "never" if chance == 0 else f"{100 * chance:.1f} %" if chance >= 5e-4 else "< 0.05 %"
+    return f"{100 * chance:.1f} %" if chance >= 5e-4 else "< 0.05 %"
 
 
 def remakes_edit(wire: Wire, text: str) -> Edit:
@@ -284,7 +296,8 @@ class CoversPanel(Panel):
             Column("Goes on", lambda r: "after" if r.after else "before", after, width=68),
             Column("Outside", lambda r: f"{r.outside_mm:.1f} mm", right=True, key=lambda r: r.outside_mm, width=76),
             Column("Cut", lambda r: f"{1e3 * r.cut_m:.0f} mm" if r.cut_m else "–", right=True, key=lambda r: r.cut_m, width=80),
-            Column("Mass", lambda r: f"{r.mass_g:.1f} g", right=True, key=lambda r: r.mass_g, width=-1),
+            Column("Mass", lambda r: f"{r.mass_g:.1f} g" if r.mass_g else "not given", right=True, key=lambda r: r.mass_g, width=84),
+            Column("", lambda r: "; ".join(r.problems or r.notes), colour=lambda r: None if r.ok else theme.BROKEN, width=-1),
         ]  # fmt: skip
 
 
