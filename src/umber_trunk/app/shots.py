@@ -7,24 +7,26 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QEventLoop, QIODevice, QPoint, QRect, QTimer
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtCore import QBuffer, QEventLoop, QIODevice, QPoint, QRect, QRectF, QTimer
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.ends.desk import EndsDesk
 from umber_trunk.app.desks.needs.desk import NeedsDesk
+from umber_trunk.app.desks.runs.desk import RunsDesk
 from umber_trunk.app.desks.sizes.desk import SizesDesk
+from umber_trunk.app.paper.board import SHEETS, draw_tile, tiles_of, used_tiles
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.app.sheets.one_lead import OneLead
 from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import KEYS, Window
-from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.board.drawing import Drawing, drawing
+from umber_trunk.core.board.svg_board import extent
 from umber_trunk.core.demo import barge, demo, shop_list
 from umber_trunk.core.ends.repair import record, set_found, set_state
-from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sample import generated
 from umber_trunk.store.files import write_whole
@@ -67,12 +69,37 @@ class Album:
             painter.setPen(QPen(theme.INK, 1))
             painter.drawRect(QRect(corner, sheet.size()))
             painter.end()
+        return self.kept(name, picture)
+
+    def kept(self, name: str, picture: QPixmap) -> Path:
+        """A picture written into the folder."""
         buffer = QBuffer()
         buffer.open(QIODevice.OpenModeFlag.WriteOnly)
         picture.save(buffer, "PNG")
         path = self.folder / f"{name}.png"
         write_whole(path, bytes(buffer.data().data()))
         return path
+
+    def printed(self, name: str, made: Drawing) -> Path:
+        """The sheets of a board laid side by side as they come out of the printer, far smaller than they are."""
+        page = SHEETS["a4"]
+        width, height = extent(made)
+        across, up = tiles_of(width, height, page, 10.0)
+        scale = min(1240 / (across * (page[0] + 12)), 760 / (up * (page[1] + 12)))
+        picture = QPixmap(1280, 800)
+        picture.fill(theme.PAPER_DIM)
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.translate((1280 - across * (page[0] + 12) * scale) / 2, (800 - up * (page[1] + 12) * scale) / 2)
+        painter.scale(scale, scale)
+        for column, row in used_tiles(made, page, 10.0):
+            painter.save()
+            painter.translate(column * (page[0] + 12) + 6, (up - 1 - row) * (page[1] + 12) + 6)
+            painter.fillRect(QRectF(0, 0, *page), theme.PAPER_BRIGHT)
+            draw_tile(painter, made, page, 10.0, (column, row), (across, up), 0.7 / scale)
+            painter.restore()
+        painter.end()
+        return self.kept(name, picture)
 
     def opened(self, name: str, design: Design) -> Window:
         """A window of its own on a design."""
@@ -96,6 +123,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
         yield from _lists(album)
         yield from _demo_views(album)
         yield from _end_views(album)
+        yield from _way_views(album)
         window = album.opened("large.umber", generated(400))
         window.show_stage("sizes")
         settle(window)
@@ -159,6 +187,31 @@ def _end_views(album: Album) -> Iterator[Path]:
         yield album.saved(name, window)
 
 
+def _way_views(album: Album) -> Iterator[Path]:
+    """Bars of lengths, coverings on the trunk, the board on screen and as it is printed, all of the grading computer."""
+    window = album.opened("way.umber", demo("computer"))
+    window.show_stage("runs")
+    desk = window.desks["runs"]
+    assert isinstance(desk, RunsDesk)
+    settle(window)
+    desk.tab(1)
+    desk.lengths.rows.choose("G05")
+    settle(window)
+    yield album.saved("lengths", window)
+    desk.painting.setCurrentIndex(1)
+    desk.tab(2)
+    desk.covers.rows.choose("S5 sleeve")
+    settle(window)
+    yield album.saved("coverings", window)
+    desk.tab(3)
+    desk.board.click()
+    wait_for(lambda: window.board is not None and window.board.made is not None and not window.board.busy)
+    yield album.saved("board", window)
+    results = window.document.now
+    assert results is not None
+    yield album.printed("board-print", results.once(drawing))
+
+
 def _demo_views(album: Album) -> Iterator[Path]:
     window = album.opened("sorting-barge.umber", barge())
     needs, sizes = window.desks["needs"], window.desks["sizes"]
@@ -169,13 +222,9 @@ def _demo_views(album: Album) -> Iterator[Path]:
     settle(window)
     yield album.saved("needs", window)
     needs.line.clear()
-    needs.reveal("wires", "W08")
+    window.show_stage("sizes")
     settle(window)
-    yield album.saved("wire-list", window)
-    for stage in ("runs", "sizes"):
-        window.show_stage(stage)
-        settle(window)
-        yield album.saved(stage, window)
+    yield album.saved("sizes", window)
     sizes.wires.choose("W08")
     settle(window)
     for number, name in ((1, "section"), (3, "fuse")):
@@ -184,9 +233,6 @@ def _demo_views(album: Album) -> Iterator[Path]:
             window.pick("segments", "S5")
         settle(window)
         yield album.saved(name, window)
-    sizes.tab(4)
-    wait_for(lambda: bool(sizes.worth.rows) and all(row.resized for row in sizes.worth.rows))
-    yield album.saved("worth", window)
     sizes.tab(0)
     window.trunk.select(set())
     window.say(KEYS)
@@ -203,12 +249,3 @@ def _demo_views(album: Album) -> Iterator[Path]:
     window.show_stage("kit")
     settle(window)
     yield album.saved("kit", window)
-    for size in ("2.5 mm2", "4 mm2"):
-        window.document.apply(partial(set_size, wire_ids=["W08"], size=size), f"size of W08 to {show_size(size)}")
-    window.document.project.freeze(window.document.project.head, "rev A, six built")
-    window.document.undo()
-    window.document.apply(lambda d: set_size(d, ["W08"], "6 mm2"), "size of W08 to 6 mm²")
-    sheet = window.commands.show_revisions()
-    settle(window)
-    yield album.saved("revisions", window, sheet)
-    sheet.reject()

@@ -94,7 +94,7 @@ def _lengths(args: argparse.Namespace) -> int:
         return _learned(args.learn, args.json)
     results = analysed(args.file, args.revision)
     if args.csv:
-        print(lengths_csv(results).decode("utf-8-sig"), end="")
+        print(lengths_csv(results).decode("utf-8-sig").replace("\r\n", "\n"), end="")
         return SOUND
     found = results.once(wire_lengths)
     if args.json:

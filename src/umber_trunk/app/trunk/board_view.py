@@ -22,7 +22,7 @@ from PySide6.QtWidgets import QWidget
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
-from umber_trunk.app.paper.board import paint_board
+from umber_trunk.app.widgets.board_paint import paint_board
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.board.drawing import Drawing, Line, draw_board, drawing, folded, widths
 from umber_trunk.core.board.fold import fold

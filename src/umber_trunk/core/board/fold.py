@@ -160,7 +160,8 @@ def _longest(index: Index, near: Near, root: str) -> list[str]:
                 if other not in far:
                     far[other] = (far[here][0] + _mm(index, segment), here)
                     order.append(other)
-        way = [max(order, key=lambda point: far[point][0])]
+        last = max(range(len(order)), key=lambda at: (far[order[at]][0], at))  # of equals the one most points on
+        way = [order[last]]
         while way[-1] != start:
             way.append(far[way[-1]][1])
         return way[::-1]

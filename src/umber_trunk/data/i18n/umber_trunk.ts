@@ -59,12 +59,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Apart</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>As it stands again</source>
         <translation type="unfinished"></translation>
     </message>
@@ -84,17 +84,17 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>At, mm</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Back to</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Barrel</source>
         <translation type="unfinished"></translation>
     </message>
@@ -179,17 +179,17 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Choose a covering first.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Choose a way of measuring first.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Choose a wire: its length part by part, with why.</source>
         <translation type="unfinished"></translation>
     </message>
@@ -259,7 +259,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Coverings</source>
         <translation type="unfinished"></translation>
     </message>
@@ -319,7 +319,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Each splice that isn't held lies where the program put it</source>
         <translation type="unfinished"></translation>
     </message>
@@ -394,7 +394,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Forgets the bias; ± of segments stay</source>
         <translation type="unfinished"></translation>
     </message>
@@ -404,7 +404,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Found, of planned</source>
         <translation type="unfinished"></translation>
     </message>
@@ -459,7 +459,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Goes on</source>
         <translation type="unfinished"></translation>
     </message>
@@ -564,7 +564,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Its bias counts in every cut, its ± goes onto every segment measured so</source>
         <translation type="unfinished"></translation>
     </message>
@@ -654,7 +654,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Legs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -664,7 +664,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Lengths</source>
         <translation type="unfinished"></translation>
     </message>
@@ -724,7 +724,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Makes every proposed covering the chosen one</source>
         <translation type="unfinished"></translation>
     </message>
@@ -759,12 +759,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Measure so from now on</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Measured by</source>
         <translation type="unfinished"></translation>
     </message>
@@ -814,7 +814,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>No covering yet. Say in the line above: sleeve on S4</source>
         <translation type="unfinished"></translation>
     </message>
@@ -824,7 +824,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>No splice lies on a segment yet. Say in the line above: splice s1 on S3 at 60 mm</source>
         <translation type="unfinished"></translation>
     </message>
@@ -889,7 +889,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Open</source>
         <translation type="unfinished"></translation>
     </message>
@@ -924,12 +924,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Outside</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Pairs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -944,7 +944,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Parts of it</source>
         <translation type="unfinished"></translation>
     </message>
@@ -964,7 +964,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Pinned to</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1059,7 +1059,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Remakes</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1069,12 +1069,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Removes the chosen comb or set</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Removes the chosen covering</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1144,7 +1144,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Short</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1154,12 +1154,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Shrink</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Side by side</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1199,12 +1199,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Splice</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Splices</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1299,12 +1299,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Take it apart</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Take it off</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1314,12 +1314,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Take proposed parts</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Take these places</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1449,7 +1449,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>Ways of measuring</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1654,12 +1654,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>± from now on</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/tabs.py"/>
+        <location filename="app/desks/runs/way_tabs.py"/>
         <source>σ</source>
         <translation type="unfinished"></translation>
     </message>

@@ -6,7 +6,14 @@ from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QInputDialog, QLineEdit, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.runs.tabs import CoversPanel, LearningPanel, LengthsPanel, Panel, SidesPanel, SplicesPanel
+from umber_trunk.app.desks.runs.way_tabs import (
+    CoversPanel,
+    LearningPanel,
+    LengthsPanel,
+    Panel,
+    SidesPanel,
+    SplicesPanel,
+)
 from umber_trunk.app.document import Document
 from umber_trunk.app.sheets.lay_sheet import LayDialog
 from umber_trunk.app.sheets.tree_sheet import TreeDialog

@@ -1,0 +1,350 @@
+"""The Runs desk in a real window: one line, its tabs, the board and its prints, a trunk inferred from a list."""
+
+from __future__ import annotations
+
+import math
+import re
+import zlib
+from itertools import pairwise
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QApplication
+
+from runs_kit import lead, spliced
+from umber_trunk.app.desks.runs.desk import RunsDesk
+from umber_trunk.app.desks.runs.way_tabs import part_named, remakes_edit, shades
+from umber_trunk.app.paper.board import EDGE_MM, pdf_of, tiles_of, used_tiles
+from umber_trunk.app.sheets.tree_sheet import TreeDialog
+from umber_trunk.app.trunk.board_view import BoardView
+from umber_trunk.app.window import Window
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.board.drawing import drawing
+from umber_trunk.core.board.svg_board import extent
+from umber_trunk.core.demo import demo
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Cavity, Design, End, Pin, Wire
+from umber_trunk_helpers import cell, press, type_in
+
+from .conftest import settled
+
+
+def runs(qtbot, open_window, design: Design) -> tuple[Window, RunsDesk]:  # type: ignore[no-untyped-def]
+    window = open_window(design)
+    press(window, "Alt+2")
+    settled(qtbot, window)
+    desk = window.desks["runs"]
+    assert isinstance(desk, RunsDesk)
+    return window, desk
+
+
+def say(qtbot, window: Window, desk: RunsDesk, line: str) -> None:  # type: ignore[no-untyped-def]
+    type_in(qtbot, desk.line, line)
+    qtbot.keyClick(desk.line, Qt.Key.Key_Return)
+    settled(qtbot, window)
+
+
+def boarded(qtbot, window: Window, desk: RunsDesk) -> BoardView:  # type: ignore[no-untyped-def]
+    if not desk.board.isChecked():
+        desk.board.click()
+    board = window.board
+    assert board is not None
+    qtbot.waitUntil(
+        lambda: board.made is not None and not board.busy and board._results is window.document.now, timeout=20_000
+    )
+    return board
+
+
+def test_one_line_puts_things_along_the_way(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, lead(5))
+    type_in(qtbot, desk.line, "sleeve on")
+    assert "sleeve on S4" in desk.reading.text()
+    say(qtbot, window, desk, "sleeve on")
+    assert not window.document.design.segments[0].covers
+    say(qtbot, window, desk, "sleeve on S1 from 100 mm to 900 mm")
+    assert window.document.design.segments[0].covers[0].to_m == pytest.approx(0.9)
+    assert desk.line.text() == ""
+    assert desk._stack.currentWidget() is desk.covers
+    assert cell(desk.covers.rows, "Part", 0).endswith("?")
+    desk.covers.rows.choose("S1 sleeve1")
+    desk.covers.take()
+    settled(qtbot, window)
+    assert window.document.design.segments[0].covers[0].part is not None
+    assert "1 coverings, all hold" in desk.covers.told.text()
+    desk.covers.rows.choose("S1 sleeve1")
+    desk.covers.remove()
+    settled(qtbot, window)
+    assert not window.document.design.segments[0].covers
+    say(qtbot, window, desk, "bend on S1 radius 60 mm by 90")
+    assert desk._stack.currentWidget() is desk.lengths
+    say(qtbot, window, desk, "comb W1 W2 W3 pitch 3 mm turns 90")
+    assert cell(desk.sides.rows, "Wires", 0) == "3"
+    assert cell(desk.sides.rows, "Apart", 0) in ("5 mm", "10 mm")  # two steps of 4.7 mm, each rounded up to 5
+    desk.sides.rows.choose("comb1")
+    desk.sides.remove()
+    settled(qtbot, window)
+    assert not window.document.design.combs
+    say(qtbot, window, desk, "sleeve on S7")
+    assert window.status.property("fault")
+    assert "no segment “S7”" in window.status.text()
+
+
+def test_lengths_are_told_part_by_part(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, demo("computer"))
+    desk.tab(1)
+    rows = desk.lengths.rows
+    rows.choose("G05")
+    assert "comb" in desk.lengths.reasons.text()
+    assert cell(rows, "Cut", rows.rows_model.row_of("G05")) == "630 mm"
+    parts = desk.lengths._bar(rows.rows_model.rows[4])
+    assert sum(share for _, share in parts) <= 1
+    assert len(parts) == len(shades()) == 8
+    wire = index_of(window.document.design).wires["G05"]
+    window.document.apply(remakes_edit(wire, "2 / 0"), "remakes")
+    settled(qtbot, window)
+    assert cell(rows, "Remakes", 4) == "2 / 0"
+    for bad in ("-1", "two", "1/2/3", "40"):
+        with pytest.raises(InputError):
+            remakes_edit(wire, bad)
+    rows.setCurrentIndex(rows.rows_model.index(4, 1))
+    assert desk.ask_why()
+    assert "comb" in window.why.text.toPlainText()
+
+
+def test_a_finding_leads_to_its_covering(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, demo("computer"))
+    finding = next(f for f in window.document.results.findings if f.code == "cover.fit")  # type: ignore[union-attr]
+    assert window.show_finding(finding)
+    assert desk._stack.currentWidget() is desk.covers
+    assert "14.7 mm" in desk.covers.cure.text()
+    uneven = next(f for f in window.document.results.findings if f.code == "set.uneven")  # type: ignore[union-attr]
+    assert window.show_finding(uneven)
+    assert desk._stack.currentWidget() is desk.sides
+    assert part_named(window.document.design, "Rind cloth tape, 19 mm") == "rind-tape-cloth"
+    assert part_named(window.document.design, " ") is None
+    with pytest.raises(InputError, match="Ctrl"):
+        part_named(window.document.design, "gold")
+
+
+def test_splices_are_moved_and_held(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, spliced([(0.05, False), (0.05, False)]))
+    desk.tab(3)
+    assert "none stacked" in desk.splices.told.text()
+    states = {cell(desk.splices.rows, "", row) for row in (0, 1)}
+    assert "moved" in states
+    desk.splices.take()
+    settled(qtbot, window)
+    assert {cell(desk.splices.rows, "", row) for row in (0, 1)} == {"clear"}
+    say(qtbot, window, desk, "splice s0 on S1 at 50 mm held")
+    say(qtbot, window, desk, "splice s1 on S1 at 60 mm held")
+    assert "2 in the way" in desk.splices.told.text()
+
+
+def test_the_shop_learns_from_what_it_found(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, lead())
+    for off in (10, 15, 20, 10, 20):
+        say(qtbot, window, desk, f"tape 2 m found {2000 + 2 * off} mm")
+    assert desk._stack.currentWidget() is desk.learning
+    assert cell(desk.learning.rows, "Pairs", 0) == "5"
+    desk.learning.take()
+    assert "first" in window.status.text()
+    desk.learning.rows.choose("tape")
+    desk.learning.take()
+    settled(qtbot, window)
+    assert cell(desk.lengths.rows, "Cut", 0) != "2160 mm"
+    assert window.document.design.project.learned[0].bias == pytest.approx(0.015)
+    desk.learning.rows.choose("tape")
+    desk.learning.back()
+    settled(qtbot, window)
+    assert not window.document.design.project.learned
+
+
+def test_the_board_takes_the_trunks_place(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, demo("computer"))
+    board = boarded(qtbot, window, desk)
+    assert window.pictures.currentWidget() is board
+    assert board.made is not None
+    scale = board._scale()
+    for segment in window.document.design.segments:  # drawn at one scale, all of them
+        line = [board.place(*spot) for spot in board.made.folded.lines[segment.id]]
+        long = sum(math.hypot(b.x() - a.x(), b.y() - a.y()) for a, b in pairwise(line))
+        assert long == pytest.approx(1e3 * segment.measure.length_m * scale, rel=1e-6)
+    press(window, "Alt+3")
+    assert window.pictures.currentWidget() is window.trunk
+    press(window, "Alt+2")
+    assert window.pictures.currentWidget() is board
+    press(window, "F6")
+    board.zoom_by(2.0)
+    assert board.zoom == 2.0
+    qtbot.keyClick(board, Qt.Key.Key_Right)
+    qtbot.keyClick(board, Qt.Key.Key_Plus)
+    qtbot.keyClick(board, Qt.Key.Key_Minus)
+    qtbot.keyClick(board, Qt.Key.Key_Home)
+    assert (board.zoom, board.pan) == (1.0, QPointF(0, 0))
+    qtbot.keyClick(board, Qt.Key.Key_N)
+    assert board.chosen == "S1"
+    picture = QImage(board.size(), QImage.Format.Format_RGB32)
+    for zoom in (1.0, 12.0):
+        board.zoom = zoom
+        board.render(picture)
+        assert (
+            len(
+                {
+                    picture.pixelColor(x, y).name()
+                    for x in range(0, board.width(), 7)
+                    for y in range(0, board.height(), 7)
+                }
+            )
+            > 3
+        )
+    desk.board.click()
+    assert window.pictures.currentWidget() is window.trunk
+
+
+def test_dragging_a_limb_turns_it_and_keeps_its_length(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, demo("computer"))
+    board = boarded(qtbot, window, desk)
+    assert board.made is not None
+    line = board.made.folded.lines["S7"]
+    start = board._start_of("S7")
+    assert start is not None
+    tip = line[-1] if math.dist(line[0], start) < 1e-6 else line[0]
+    middle = board.place((start[0] + tip[0]) / 2, (start[1] + tip[1]) / 2)
+    way = board.made.folded.ways["B1"]
+    wanted = math.atan2(way[1], way[0]) + math.radians(-120)
+    here = board.place(*start)
+    to = QPointF(here.x() + 90 * math.cos(wanted), here.y() - 90 * math.sin(wanted))
+    assert board.segment_at(middle) == "S7"
+    qtbot.mousePress(board, Qt.MouseButton.LeftButton, pos=middle.toPoint())
+    qtbot.mouseMove(board, to.toPoint())
+    qtbot.mouseRelease(board, Qt.MouseButton.LeftButton, pos=to.toPoint())
+    assert index_of(window.document.design).segments["S7"].turn_deg == pytest.approx(-120)
+    board = boarded(qtbot, window, desk)
+    assert board.made is not None
+    (x, y), (u, v) = board.made.folded.lines["S7"][0], board.made.folded.lines["S7"][-1]
+    assert math.hypot(u - x, v - y) == pytest.approx(280)
+    board.chosen = "S7"
+    qtbot.keyClick(board, Qt.Key.Key_BracketLeft)
+    assert index_of(window.document.design).segments["S7"].turn_deg == pytest.approx(-105)
+    board = boarded(qtbot, window, desk)
+    board.chosen = "S4"
+    qtbot.keyClick(board, Qt.Key.Key_BracketLeft)
+    assert "level" in window.status.text()
+    window.document.undo()
+    settled(qtbot, window)
+    assert index_of(window.document.design).segments["S7"].turn_deg == pytest.approx(-120)
+
+
+def _streams(data: bytes) -> list[str]:
+    found = []
+    for part in re.finditer(rb"stream\r?\n(.*?)endstream", data, re.DOTALL):
+        try:
+            text = zlib.decompress(part[1])
+        except zlib.error:
+            continue
+        if b" cm\n" in text:
+            found.append(text.decode("latin1"))
+    return found
+
+
+@pytest.mark.parametrize(
+    ("sheet", "size"), [("a4", (297, 210)), ("a3", (420, 297)), ("letter", (279.4, 215.9)), ("roll", None)]
+)
+def test_prints_are_to_scale(qapp: QApplication, sheet: str, size: tuple[float, float] | None) -> None:
+    """Read from the PDF: page boxes in points, as many as tiles; the 100 mm bar of each page, and the longest straight limb, by
+    the drawing's own matrices, within 0.1 %."""
+    results = analyse(demo("computer"))
+    made = results.once(drawing)
+    data = pdf_of(made, sheet, 10.0)
+    boxes = [tuple(map(float, row.split())) for row in re.findall(r"/MediaBox \[([\d. ]+)\]", data.decode("latin1"))]
+    width, height = extent(made)
+    page = size or (width + 2 * EDGE_MM, height + 2 * EDGE_MM + 8)
+    used = used_tiles(made, page, 10.0)
+    assert len(boxes) == len(used) <= math.prod(tiles_of(width, height, page, 10.0))
+    assert sheet != "a4" or len(used) < 30  # empty sheets aren't printed
+    assert boxes[0][2:] == pytest.approx([72 / 25.4 * side for side in page], abs=0.6)
+    longest, bars = 0.0, 0
+    for stream in _streams(data):
+        scale, path = 1.0, list[tuple[float, float]]()
+        stack: list[float] = []
+        for row in stream.splitlines():
+            words = row.split()
+            if row.endswith(" cm"):
+                scale *= abs(float(words[0]))
+            elif row == "q":
+                stack.append(scale)
+            elif row == "Q" and stack:
+                scale = stack.pop()
+            elif row.endswith(" m"):
+                path = [(float(words[0]), float(words[1]))]
+            elif row.endswith(" l") and path:
+                path.append((float(words[0]), float(words[1])))
+                long = math.dist(*path[-2:]) * scale * 25.4 / 72
+                bars += abs(long - 100) < 0.1
+                longest = max(longest, long) if abs(long - 360) < 1 or abs(long - 520) < 1 else longest
+    assert bars >= len(used)
+    assert longest == pytest.approx(520, rel=1e-3)
+
+
+def test_tiles_cover_the_board_with_their_overlap() -> None:
+    assert tiles_of(100, 100, (297, 210), 10) == (1, 1)
+    assert tiles_of(277, 182, (297, 210), 10) == (1, 1)
+    assert tiles_of(278, 183, (297, 210), 10) == (2, 2)
+    across, up = tiles_of(2440, 1220, (420, 297), 10)
+    assert across * (400 - 10) + 10 >= 2440 > (across - 1) * 390 + 10
+    assert up * (269 - 10) + 10 >= 1220 > (up - 1) * 259 + 10
+
+
+def listed() -> Design:
+    rows = [("a", "b", 3), ("a", "c", 9), ("a", "d", 10), ("b", "c", 10), ("b", "d", 11), ("c", "d", 7.5)]
+    ends = tuple(End(id=name, name=f"box {name}", cavities=(Cavity(id="1"),)) for name in "abcd")
+    wires = tuple(
+        Wire(id=f"W{n}", start=Pin(end=a, cavity="1"), finish=Pin(end=b, cavity="1"), stated_m=m, signal=True)
+        for n, (a, b, m) in enumerate(rows)
+    )
+    return Design(ends=ends, wires=wires)
+
+
+def test_a_tree_is_inferred_corrected_and_taken(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, listed())
+    assert desk.infer.isVisible()
+    sheet = TreeDialog(window.document, window)
+    sheet.open()
+    qtbot.waitUntil(lambda: not sheet.busy)
+    assert sheet.segments.rowCount() == 5
+    assert "mm" in sheet.misfits.item(0, 2).text()
+    sheet.segments.item(0, 2).setText("nonsense")
+    assert "nonsense" in sheet.message.text()
+    sheet.segments.item(0, 2).setText("1.25 m")
+    assert sheet.message.text() == ""
+    assert sheet.proposal is not None
+    assert sheet.proposal.segments[0].length_m == pytest.approx(1.25)
+    sheet.accept_tree()
+    settled(qtbot, window)
+    assert len(window.document.design.segments) == 5
+    assert not desk.to_lay.isVisible()
+    window.document.undo()
+    settled(qtbot, window)
+    assert not window.document.design.segments
+
+
+def test_the_trunk_is_painted_by_its_coverings(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, demo("computer"))
+    desk.painting.setCurrentIndex(1)
+    window.trunk.repaint()
+    assert window.trunk.paints.endswith("covers_story")
+    told = window.trunk._told
+    assert told is not None
+    assert told.limbs["S5"].alarm
+    assert told.limbs["S2"].text.startswith("sleeve")
+    assert not told.limbs["S1"].alarm
+    for size, scale in ((1024, 1.0), (1280, 1.4)):
+        window.resize(size, 700)
+        window.scale(scale)
+        for number in range(6):
+            desk.tab(number)
+            qtbot.wait(1)
+    window.scale(0)

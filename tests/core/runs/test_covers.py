@@ -1,0 +1,216 @@
+"""Coverings: what passes, what grips, braid that shortens, tape that overlaps; each rule just inside and just outside."""
+
+import math
+
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from runs_kit import lead
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.parts import PART, Braid
+from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.covers.dress import CoverPlan, LimbPlan, dressed
+from umber_trunk.core.covers.recipes import braid_angle_deg, braid_cut_m, shrink_cut_m, tape_layers, tape_m
+from umber_trunk.core.covers.section_svg import section_svg
+from umber_trunk.core.demo import demo
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.model import Design, Housing
+from umber_trunk.core.harness.way import Bend, Cover, CoverKind
+from umber_trunk.core.lengths.accept import take_covers
+
+BRAID = Braid(id="b", name="braid", bore_mm={"low": 5, "high": 12}, sold_bore_mm=6, sold_angle_deg=25)  # type: ignore[arg-type]
+
+
+@given(st.floats(5, 12))
+def test_braid_keeps_its_strands_length(bore: float) -> None:
+    """The strand is as long as before: one turn of it is the root of turn² + lay², at any bore. Held to 0.1 %."""
+    sold_lay = math.pi * 6 / math.tan(math.radians(25))
+    strand = math.hypot(math.pi * 6, sold_lay)
+    assume(strand > math.pi * bore)
+    lay = math.sqrt(strand**2 - (math.pi * bore) ** 2)
+    assert braid_cut_m(BRAID, bore, 1.0) == pytest.approx(sold_lay / lay, rel=1e-3)
+
+
+def test_braid_by_its_widest_bore_where_no_angle_is_given() -> None:
+    plain = Braid(id="b", name="braid", bore_mm={"low": 5, "high": 12})  # type: ignore[arg-type]
+    assert braid_angle_deg(plain, 12) == pytest.approx(75)
+    assert braid_cut_m(plain, 5, 0.8) == pytest.approx(0.8)
+    assert braid_cut_m(plain, 9, 0.8) > 0.8
+    with pytest.raises(ValueError, match="wider"):
+        braid_angle_deg(BRAID, 40)
+
+
+def test_tape_by_its_helix() -> None:
+    """19 mm at half lap over 10 mm: steps of 9.5 mm round π·10.2 mm, one turn over to end."""
+    assert tape_m(0.95, 10, 19, 0.2, 0.5) == pytest.approx(101 * math.hypot(math.pi * 0.0102, 0.0095), rel=1e-9)
+    assert tape_m(0.95, 10, 19, 0.2, 0.0) == pytest.approx(51 * math.hypot(math.pi * 0.0102, 0.019), rel=1e-9)
+    assert tape_layers(0.5) == 2
+    assert shrink_cut_m(0.095, 0.05) == pytest.approx(0.1)
+
+
+def dress(design: Design, **cover: object) -> tuple[CoverPlan, LimbPlan]:
+    one = Cover(**{"id": "c", "kind": CoverKind.SLEEVE, **cover})  # type: ignore[arg-type]
+    covered = edits.put(design, "segments", edits.change(design.segments[0], covers=(one,)))
+    limb = analyse(covered).once(dressed)["S1"]
+    return limb.covers[0], limb
+
+
+def with_parts(design: Design, *rows: dict[str, object]) -> Design:
+    return design.model_copy(
+        update={"parts": tuple(PART.validate_python({"name": str(row["id"]), **row}) for row in rows)}
+    )
+
+
+def bundle_mm(design: Design) -> float:
+    return analyse(design).once(dressed)["S1"].bundle_mm
+
+
+@pytest.mark.parametrize(
+    ("kind", "part", "holds"),
+    [
+        ("sleeve", {"kind": "braid", "bore_mm": {"low": 0.5, "high": 1.13}}, True),
+        ("sleeve", {"kind": "braid", "bore_mm": {"low": 0.5, "high": 1.10}}, False),
+        ("sleeve", {"kind": "braid", "bore_mm": {"low": 0.99, "high": 3}}, False),
+        ("tube", {"kind": "tube", "bore_mm": 1.13, "outer_mm": 1.5, "bend_mm": 30}, True),
+        ("tube", {"kind": "tube", "bore_mm": 1.10, "outer_mm": 1.5, "bend_mm": 30}, False),
+        ("shrink", {"kind": "shrink", "supplied_mm": 1.13, "recovered_mm": 0.9}, True),
+        ("shrink", {"kind": "shrink", "supplied_mm": 1.10, "recovered_mm": 0.9}, False),
+        ("shrink", {"kind": "shrink", "supplied_mm": 1.4, "recovered_mm": 0.98}, False),
+        ("clamp", {"kind": "bundle clamp", "bundle_mm": {"low": 0.96, "high": 1.13}}, True),
+        ("clamp", {"kind": "bundle clamp", "bundle_mm": {"low": 0.98, "high": 1.13}}, False),
+        ("grommet", {"kind": "grommet", "bundle_mm": {"low": 0.9, "high": 1.10}, "hole_mm": 30}, False),
+        ("grommet", {"kind": "grommet", "bundle_mm": {"low": 0.9, "high": 1.13}, "hole_mm": 30}, True),
+    ],
+)
+def test_fits_just_inside_and_just_outside(kind: str, part: dict[str, object], holds: bool) -> None:
+    """Figures are shares of the bundle: it is 0.97 to 1.08 · 1.03 = 1.1124 of what its packing says."""
+    plain = lead(5)
+    size = bundle_mm(plain)
+
+    def scaled(value: object) -> object:
+        if isinstance(value, dict):
+            return {key: share * size for key, share in value.items()}
+        return value * size if isinstance(value, float | int) and value < 5 else value
+
+    row = {"id": "p", **{key: scaled(value) for key, value in part.items()}}
+    plan, _ = dress(
+        with_parts(plain, row), kind=CoverKind(kind), part="p", from_m=0.5 if kind in ("clamp", "grommet") else 0.0
+    )
+    assert plan.ok is holds, plan.problems
+    assert not plan.proposed
+    if not holds:
+        told = [
+            f
+            for f in analyse(
+                edits.put(
+                    with_parts(plain, row),
+                    "segments",
+                    edits.change(
+                        plain.segments[0], covers=(Cover(id="c", kind=CoverKind(kind), part="p", from_m=0.5),)
+                    ),
+                )
+            ).findings
+            if f.code == "cover.fit"
+        ]
+        assert told[0].severity == 0
+
+
+def test_what_is_put_on_after_passes_over_the_largest_end() -> None:
+    """A plug at one end, lugs nobody knows at the other: the way over the smaller counts, unless it wraps."""
+    design = lead(2)
+    for number, part in ((0, "kelp-24-plug"), (1, "kelp-4-plug")):
+        end = edits.change(design.ends[number], housings=(Housing(id="h", part=part),))
+        design = edits.put(design, "ends", end)
+    design = edits.put_all(
+        design,
+        "ends",
+        [edits.change(end, cavities=tuple(edits.change(c, housing="h") for c in end.cavities)) for end in design.ends],
+    )
+    plan, _ = dress(design, after=True)
+    assert plan.passes_mm == pytest.approx(math.hypot(10.4, 10.4), abs=0.01)
+    assert plan.passes_what == "b"
+    before, _ = dress(design)
+    assert before.passes_mm == before.inside_high_mm
+    assert "on before the ends" in before.notes
+    wrapped, _ = dress(design, after=True, kind=CoverKind.TAPE)
+    assert wrapped.ok
+    told = [f.message for f in analyse(demo("computer")).findings if f.code == "cover.fit"]
+    assert len(told) == 1
+    assert "needs 14.7 mm" in told[0]
+
+
+def test_nothing_slides_on_between_two_splices() -> None:
+    computer = demo("computer")
+    one = next(segment for segment in computer.segments if segment.id == "S3")
+    covered = edits.put(
+        computer, "segments", edits.change(one, covers=(Cover(id="s", kind=CoverKind.SLEEVE, after=True),))
+    )
+    plan = analyse(covered).once(dressed)["S3"].covers[0]
+    assert plan.passes_mm > plan.inside_high_mm
+
+
+def test_lengths_overhang_and_the_schools() -> None:
+    """2 m to two ends: 15 mm into each; melted ends take 8 mm more each and no collars."""
+    plan, limb = dress(lead(5))
+    assert plan.covered_m == pytest.approx(2.03)
+    assert plan.collars == 2
+    assert plan.proposed
+    part = plan.part
+    melted = edits.set_project(lead(5), practice={"sleeve_end": "melted"})
+    other, _ = dress(melted)
+    assert (other.covered_m, other.collars) == (pytest.approx(2.046), 0)
+    some, _ = dress(lead(5), from_m=0.5, to_m=1.5)
+    assert some.covered_m == pytest.approx(1.0)
+    assert some.part == part
+    assert limb.outside_mm > limb.bundle_mm
+    tube, stiff = dress(lead(5), kind=CoverKind.TUBE)
+    assert tube.cut_m == pytest.approx(2.03)
+    assert stiff.least_bend_mm == tube.bend_mm
+    wrong, _ = dress(lead(5), from_m=3.0)
+    assert not wrong.ok
+    nothing, _ = dress(lead(60, size="16 mm2"), kind=CoverKind.CLAMP, from_m=0.1)
+    assert "on the shelf" in nothing.problems[0]
+    unknown, _ = dress(lead(5), part="no-such")
+    assert "no catalogue" in unknown.problems[0]
+    other_kind, _ = dress(lead(5), part="rind-tape-cloth")
+    assert not other_kind.ok
+
+
+def test_a_limb_too_stiff_for_its_way() -> None:
+    for radius, stiff in ((60, False), (25, True)):
+        design = lead(5, bends=(Bend(at_m=1, radius_mm=radius, angle_deg=90),), covers=(Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-13"),))  # fmt: skip
+        told = [f for f in analyse(design).findings if f.code == "segment.tight_bend"]
+        assert bool(told) is stiff
+        if stiff:
+            assert "40 mm or more" in told[0].message
+
+
+def test_mass_by_hand() -> None:
+    """Copper 8.89 g/cm³ by the catalogue's own kg/m, insulation 1.4 g/cm³, the sleeve by its metre."""
+    design = lead(3)
+    cond = analyse(design).figures.solution.plant.conductors[0]
+    ring = math.pi / 4 * (cond.outer_mm**2 - cond.conductor_mm**2) * 1.4
+    wires = 3 * 2.0 * (1e3 * cond.kg_per_m + ring)
+    plan, limb = dress(design)
+    assert limb.mass_g == pytest.approx(wires + plan.mass_g)
+    sleeve = next(part for part in shelf_of(()).of(Braid) if part.id == plan.part)
+    assert plan.mass_g == pytest.approx(plan.cut_m * sleeve.mass_g)
+    assert sleeve.mass_g > 0
+
+
+def test_proposals_are_taken_and_the_section_is_drawn() -> None:
+    design = edits.put(
+        lead(4), "segments", edits.change(lead(4).segments[0], covers=(Cover(id="c", kind=CoverKind.SLEEVE),))
+    )
+    results = analyse(design)
+    taken = take_covers(design, results)
+    assert taken.segments[0].covers[0].part == results.once(dressed)["S1"].covers[0].part
+    svg = section_svg(results, "S1")
+    assert svg.count('class="wire"') == 4
+    assert svg.count('class="cover"') == 1
+    for name, said in (("S9", "no segment"), ("S1", "no section")):
+        empty = analyse(design.model_copy(update={"wires": ()})) if name == "S1" else results
+        with pytest.raises(InputError, match=said):
+            section_svg(empty, name)
