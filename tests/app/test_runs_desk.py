@@ -14,6 +14,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QApplication
 
 from runs_kit import lead, spliced
+from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
 from umber_trunk.app.desks.runs.desk import RunsDesk
 from umber_trunk.app.desks.runs.way_tabs import part_named, remakes_edit, shades
 from umber_trunk.app.paper.board import EDGE_MM, pdf_of, tiles_of, used_tiles
@@ -348,3 +349,32 @@ def test_the_trunk_is_painted_by_its_coverings(qtbot, open_window) -> None:  # t
             desk.tab(number)
             qtbot.wait(1)
     window.scale(0)
+
+
+@pytest.mark.parametrize(
+    ("rule", "good", "shown", "bad"),
+    [
+        ("prices", "2.50 / 0.40", "2.5 / 0.4", ("2.50", "a / b", "-1 / 2", "1 / 2 / 3")),
+        ("prices", "none", "not given", ()),
+        (
+            "board",
+            "1200 x 800, 20, a4",
+            "1200 x 800, 20, A4",
+            ("1200", "1200 x 800 x 3", "12 x 800", "1200 x 800, 20, A9", "1e9 x 800"),
+        ),
+        ("cut_step_m", "2 mm", "2 mm", ("0", "-1 mm", "wide")),
+        ("bend_times", "6 ×", "6 ×", ("0", "inf")),
+    ],
+)
+def test_house_rules_of_the_way(qtbot, open_window, rule: str, good: str, shown: str, bad: tuple[str, ...]) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(lead())
+    one = next(known for known in RULES if known.id == rule)
+    assert window.document.apply(set_rule(one, good), rule)
+    assert rule_text(window.document.design, one) == shown
+    for text in bad:
+        try:
+            edit = set_rule(one, text)
+        except InputError:
+            continue
+        assert not window.document.apply(edit, rule)
+    assert rule_text(window.document.design, one) == shown

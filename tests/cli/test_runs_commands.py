@@ -131,6 +131,9 @@ def test_infer(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     assert [one["wire"] for one in made["misfits"]] == [f"W{n}" for n in range(6)]
     assert max(abs(one["m"]) for one in made["misfits"]) < 1e-6
     assert {"id", "ends"} == set(made["points"][0])
+    assert {end for point in made["points"] for end in point["ends"]} == {f"box {name}" for name in "abcd"}
+    places = {point["id"] for point in made["points"]}
+    assert all({one["a"], one["b"]} <= places for one in made["segments"])
     out = tmp_path / "made.umber"
     assert "–" in said(capsys, "infer", str(path), "--accept-doubts", "-o", str(out))
     lengths = {row["id"]: row["path_m"] for row in json.loads(said(capsys, "lengths", str(out), "--json"))}

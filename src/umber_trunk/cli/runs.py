@@ -239,16 +239,23 @@ def _infer(args: argparse.Namespace) -> int:
         from umber_trunk.store.project import ProjectFile
 
         ProjectFile.create(args.output, adopt(design, found), f"trunk inferred from {args.list.name}").close()
+    called = {end.id: end.name for end in design.ends}
+    if len(set(called.values())) < len(called):
+        called = {end.id: end.id for end in design.ends}
+    places = {point: called[ends[0]] if ends else point for point, ends in found.points.items()}
     if args.json:
         _out({
-            "points": [{"id": point, "ends": list(ends)} for point, ends in found.points.items()],
-            "segments": [{"a": one.a, "b": one.b, "length_m": round(one.length_m, 6), "sure": one.sure} for one in found.segments],
+            "points": [{"id": places[point], "ends": [called[end] for end in ends]} for point, ends in found.points.items()],
+            "segments": [{"a": places[one.a], "b": places[one.b], "length_m": round(one.length_m, 6), "sure": one.sure} for one in found.segments],
             "misfits": [{"wire": wire, "m": round(off, 6)} for wire, off in found.misfits.items()],
-            "open_pairs": [list(pair) for pair in found.open_pairs], "left_out": found.left_out, "rms_m": round(found.rms_m, 6), "notes": list(found.notes),
+            "open_pairs": [[called[end] for end in pair] for pair in found.open_pairs], "left_out": found.left_out, "rms_m": round(found.rms_m, 6), "notes": list(found.notes),
         })  # fmt: skip
         return SOUND
     for one in found.segments:
-        print(f"{one.a} – {one.b}: {one.length_m:.3f} m" + ("" if one.sure else "  not determined by the list"))
+        print(
+            f"{places[one.a]} – {places[one.b]}: {one.length_m:.3f} m"
+            + ("" if one.sure else "  not determined by the list")
+        )
     for wire, off in sorted(found.misfits.items(), key=lambda entry: -abs(entry[1])):
         if abs(off) > 5e-4:
             print(f"  {wire}: {1e3 * off:+.0f} mm by this trunk")

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from conftest import design_of
 from runs_kit import lead
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import PART, Braid
@@ -19,6 +20,7 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Design, Housing
 from umber_trunk.core.harness.way import Bend, Cover, CoverKind
 from umber_trunk.core.lengths.accept import take_covers
+from umber_trunk.core.solve.clothing import clothed
 
 BRAID = Braid(id="b", name="braid", bore_mm={"low": 5, "high": 12}, sold_bore_mm=6, sold_angle_deg=25)  # type: ignore[arg-type]
 
@@ -185,6 +187,37 @@ def test_a_limb_too_stiff_for_its_way() -> None:
         assert bool(told) is stiff
         if stiff:
             assert "40 mm or more" in told[0].message
+
+
+def test_coverings_keep_the_heat_in() -> None:
+    """Bare, then taped, then in a tube that shuts the air in: each hotter, whether its part is chosen or not; a clamp isn't. A
+    wall of 1 mm as a covering is as warm as the same wall said as the segment's sleeve."""
+    hot = []
+    plain = design_of("supply 12 V 5 mohm at battery", "heater 20 A at stern run 3 m")
+    for covers in ((), (Cover(id="a", kind=CoverKind.CLAMP, from_m=0.1),), (Cover(id="a", kind=CoverKind.TAPE),), (Cover(id="a", kind=CoverKind.TUBE),)):  # fmt: skip
+        segments = [edits.change(one, covers=covers) for one in plain.segments]
+        sized = edits.set_size(edits.put_all(plain, "segments", segments), [w.id for w in plain.wires], "4 mm2")
+        hot.append(max(row.conductor_c for row in analyse(sized).figures.wires.values()))
+    assert hot[0] == hot[1]
+    assert hot[1] != hot[2]
+    assert hot[3] > max(hot[:3]) + 2
+    shelf = shelf_of(
+        (
+            PART.validate_python(
+                {"kind": "braid", "id": "b", "name": "b", "bore_mm": {"low": 1, "high": 20}, "wall_mm": 1.0}
+            ),
+        )
+    )
+    one = edits.change(plain.segments[0], covers=(Cover(id="a", kind=CoverKind.SLEEVE, part="b"),))
+    assert clothed(one, shelf) == (pytest.approx(1e-3), False)
+    assert clothed(edits.change(one, sleeve_mm=3.0), shelf)[0] == pytest.approx(3e-3)
+    assert clothed(
+        edits.change(one, covers=(Cover(id="a", kind=CoverKind.TAPE, part="rind-tape-plain", lap=0.75),)), shelf
+    )[0] == pytest.approx(0.52e-3)
+    assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TUBE, part="rind-tube-13"),)), shelf) == (
+        pytest.approx(1.6e-3),
+        True,
+    )
 
 
 def test_mass_by_hand() -> None:

@@ -9,6 +9,9 @@ from umber_trunk.app import theme
 from umber_trunk.core.board.drawing import Drawing, Line, Ring, Words
 from umber_trunk.core.board.svg_board import INK
 
+NIGHT = {"limbs": theme.RETURN, "fixtures": theme.GOOD, "board": theme.INK_SOFT, "dimensions": theme.TIGHT_TEXT}
+"""Inks by night; every other layer in that of text."""
+
 
 def paint_board(
     painter: QPainter, made: Drawing, left: float, bottom: float, dark: bool = False, least_mm: float = 0.0
@@ -20,7 +23,7 @@ def paint_board(
         return QPointF(left + spot[0], bottom - spot[1])
 
     for shape in made.shapes:
-        ink = theme.INK if dark and shape.layer in ("ends", "labels", "tables") else QColor(INK[shape.layer])
+        ink = NIGHT.get(shape.layer, theme.INK) if dark else QColor(INK[shape.layer])
         if isinstance(shape, Words):
             words(painter, left + shape.at[0], bottom - shape.at[1], shape.text, shape.tall_mm, ink)
             continue

@@ -28,7 +28,7 @@ WIDE = 0.62
 OVERLONG_FOLDS = 8
 """A limb folded more often is wound on a reel instead of being pegged out."""
 LAYERS = ("board", "limbs", "ends", "fixtures", "labels", "dimensions", "tables")
-BAR_MM = 100.0
+BAR_MM, PEG_COLUMN_MM = 100.0, 130.0
 
 
 @dataclass(frozen=True)
@@ -298,6 +298,22 @@ class _Drawer:
                     Words("tables", (x, y + 4.2 * (len(lines) - 1 - number)), text, 3.4 if number == 0 else 3.0)
                 )
             x, tall = x + wide, max(tall, 4.2 * len(lines))
+        self._peg_table(y + tall + 10.0 if tall else y)
+
+    def _peg_table(self, y: float) -> None:
+        """Every peg with its place from the board's lower left corner, for who builds the board with a tape."""
+        rows = [
+            f"{peg.what}  {peg.name}   x {peg.x_mm:.0f}  y {peg.y_mm:.0f}"
+            + (f"  {peg.along_mm:.0f} along" if peg.along_mm is not None else "")
+            for peg in sorted(self.pegs, key=lambda peg: (peg.what == "clip", peg.what, peg.x_mm))
+        ]
+        x, width = 0.0, self.laid.size[0]
+        tall = max(1, math.ceil(len(rows) / max(1, int(width // PEG_COLUMN_MM))))
+        self.shapes.append(Words("tables", (0.0, y + 4.2 * tall), "Pegs, in mm from the lower left corner", 3.4))
+        for start in range(0, len(rows), tall):
+            for number, text in enumerate(rows[start : start + tall]):
+                self.shapes.append(Words("tables", (x, y + 4.2 * (tall - 1 - number)), text, 3.0))
+            x += PEG_COLUMN_MM
 
     def _notes(self) -> Sequence[str]:
         laid = self.laid

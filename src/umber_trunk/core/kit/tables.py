@@ -11,6 +11,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.cutlist import buys, cuts
 from umber_trunk.core.kit.paper_units import inches_text, size_text
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.needs.cases import loads_text
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.solution import ALL_ON
@@ -68,10 +69,16 @@ def cut_rows(results: Results) -> Rows:
     ]
     design = results.design
     cables = {cable.id: cable.name or cable.id for cable in design.cables}
+    lengths, last = results.once(wire_lengths), {comb.id for comb in design.combs if comb.cut_last}
     for row in results.once(cuts):
         note = "straight run of the listed length" if row.provisional else ""
         if row.size == "?":
             note = "size open: no case loads it"
+        length = lengths[row.wire.id]
+        if length.comb in last:
+            note = "; ".join(filter(None, (note, f"in comb {length.comb}: second end cut at the comb")))
+        elif length.alike:
+            note = "; ".join(filter(None, (note, f"cut alike: {length.alike}")))
         if row.wire.cable:
             note = f"core of {cables.get(row.wire.cable, row.wire.cable)}" + (f"; {note}" if note else "")
         rows.append([

@@ -18,14 +18,15 @@ from numpy.typing import NDArray
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 
 Floats = NDArray[np.float64]
-MOST_ENDS = 400
+MOST_ENDS = 300
 SAME_M = 5e-4
 """Shorter segments are none: their points are one."""
 EXCHANGES = 250
 """So many exchanges of neighbouring branches are tried."""
 DERIVED = 0.05
 """What a length that only follows from the list weighs beside one that is listed."""
-ANCHORS = 12
+ANCHORS, WITNESSES = 12, 40
+"""So many ends are asked about a segment, and about a distance that isn't listed."""
 NOISE_FOURS, PRECISE, EXACT = 600, 0.02, 1e-5
 
 
@@ -359,6 +360,8 @@ def _by_four(table: Floats, i: int, j: int, noise: float) -> float | None:
     known = known[(known != i) & (known != j)]
     if len(known) < 2:
         return None
+    if len(known) > WITNESSES:
+        known = known[np.linspace(0, len(known) - 1, WITNESSES).astype(int)]
     between = table[np.ix_(known, known)]
     one = table[i, known][:, None] + table[j, known][None, :]
     other = one.T

@@ -11,6 +11,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.physics.bundle import (
     DENSE_MOST,
     USUAL_FILM_W_M2K,
@@ -26,6 +27,7 @@ from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.sections import sections_of
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside, Surroundings, sun_rise_k
 from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
+from umber_trunk.core.solve.clothing import clothed
 from umber_trunk.core.solve.plant import Plant
 
 Floats = NDArray[np.float64]
@@ -131,7 +133,7 @@ class _Stretch:
 
 
 def _stretches(plant: Plant) -> list[_Stretch]:
-    index, project = plant.index, plant.design.project
+    index, project, shelf = plant.index, plant.design.project, shelf_of(plant.design.parts)
     found = []
     for segment in plant.design.segments:
         inside = [plant.row[wire] for wire in index.contents[segment.id] if wire in plant.row]
@@ -140,12 +142,11 @@ def _stretches(plant: Plant) -> list[_Stretch]:
         if rows:
             length = segment.measure.length_m
             air = zone.air_m_s if zone else 0.0
+            wall, shut = clothed(segment, shelf)
             around = Surroundings(
-                bool(zone and zone.enclosed), segment.coiled_layers, zone.sun_w_m2 if zone else 0.0, zone.altitude_m if zone else 0.0
+                bool(zone and zone.enclosed) or shut, segment.coiled_layers, zone.sun_w_m2 if zone else 0.0, zone.altitude_m if zone else 0.0
             )  # fmt: skip
-            found.append(
-                _Stretch(segment.id, rows, length, index.ambient_c(segment), segment.sleeve_mm / 1e3, air, around)
-            )
+            found.append(_Stretch(segment.id, rows, length, index.ambient_c(segment), wall, air, around))
     for row, wire in enumerate(plant.wires):
         if not index.routes[wire.id].segments:
             found.append(_Stretch("", [row] * wire.parallel, 1.0, project.ambient_c, 0.0, 0.0))

@@ -10,8 +10,9 @@ from typing import Any
 from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size, show_size
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.edits import Edit, set_project
+from umber_trunk.core.harness.edits import Edit, change, set_project
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.way import Board, Prices
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import (
     parse_celsius,
@@ -85,6 +86,42 @@ def _whole(text: str, habit: Habit) -> int:
     return int(value)
 
 
+def _prices_text(prices: Prices | None) -> str:
+    return f"{exact(prices.scrapped)} / {exact(prices.spare_per_m)}" if prices is not None else "not given"
+
+
+def _prices(text: str, habit: Habit) -> Prices | None:
+    """ "2.50 / 0.40"; nothing for none."""
+    if text.strip().lower() in ("", "none", "not given"):
+        return None
+    parts = text.split("/")
+    if len(parts) != 2:
+        raise InputError(f"“{text.strip()}”: give both, as 2.50 / 0.40, or neither.")
+    scrapped, spare = (parse_number(part, habit) for part in parts)
+    made: Prices = change(Prices(scrapped=1, spare_per_m=1), scrapped=scrapped, spare_per_m=spare)
+    return made
+
+
+def _board_text(board: Board) -> str:
+    sheet = {"a4": "A4", "a3": "A3", "letter": "Letter"}.get(board.sheet, board.sheet)
+    return f"{exact(board.width_mm)} x {exact(board.height_mm)}, {exact(board.gap_mm)}, {sheet}"
+
+
+def _board(text: str, habit: Habit) -> Board:
+    """ "2440 x 1220, 25, A3"; what isn't said keeps its usual value."""
+    match = re.fullmatch(
+        r"\s*([\d.]+)\s*[x×]\s*([\d.]+)\s*(?:mm)?(?:\s*,\s*([\d.]+)\s*(?:mm)?)?(?:\s*,\s*(a4|a3|letter|roll))?\s*",
+        text,
+        re.IGNORECASE,
+    )
+    if match is None:
+        raise InputError(f"“{text.strip()}” is no board: say 2440 x 1220, 25, A3.")
+    given = {"width_mm": match[1], "height_mm": match[2], "gap_mm": match[3]}
+    values: dict[str, Any] = {name: parse_number(one, habit) for name, one in given.items() if one}
+    made: Board = change(Board(), **values, **({"sheet": match[4].lower()} if match[4] else {}))
+    return made
+
+
 FUSE_SCHOOLS = (
     "curve: it opens before the jacket’s damage curve, in its bundle; iec: Iₙ ≤ I_z and I₂ ≤ 1.45 I_z (IEC 60364-4-43); "
     "150 %: up to 1.5 × ampacity, as some marine rules allow"
@@ -114,6 +151,11 @@ RULES = (
     Rule("units", "Papers in", "metric, inch (feet and AWG), or both", str, _one_of(metric="metric", inch="inch", both="both")),
     Rule("paper", "Paper", "A4 or Letter", lambda v: {"a4": "A4"}.get(v, "Letter"), _one_of(a4="a4", letter="letter")),
     Rule("landscape", "Paper lies", "landscape or portrait", lambda v: "landscape" if v else "portrait", _one_of(landscape=True, portrait=False)),
+    Rule("cut_step_m", "Wires are cut to", "lengths are rounded up to this", show_length, lambda t, h: parse_length_m(t, "mm", h)),
+    Rule("cutting_m", "± at the cutting bench", "how far a cut is off, added to what is measured", show_length, lambda t, h: parse_length_m(t, "mm", h)),
+    Rule("prices", "A scrapped wire, and a metre of spare", "both as 2.50 / 0.40: more copper is cut where that is cheaper than scrap; empty for none", _prices_text, _prices),
+    Rule("bend_times", "Least bend radius", "times the outside of the thickest wire", lambda v: f"{exact(v)} ×", lambda t, h: parse_number(t.strip().rstrip("×x "), h)),
+    Rule("board", "The board", "width x height in mm, clear space between limbs, sheet: 2440 x 1220, 25, A3", _board_text, _board),
     Rule("chance_short", "Chance of coming up short", "decides how much reserve a wire is cut with", lambda v: f"{exact(100 * v)} %", _share),
 )  # fmt: skip
 

@@ -28,7 +28,7 @@ from umber_trunk.core.joins.join_plans import JoinPlan, joins
 from umber_trunk.core.lengths.accept import learn, take_covers, take_places, unlearn
 from umber_trunk.core.lengths.history import LEAST_PAIRS, Habit, habits
 from umber_trunk.core.lengths.spoken import spoken
-from umber_trunk.core.lengths.wire_lengths import PARTS, WireLength, wire_lengths
+from umber_trunk.core.lengths.wire_lengths import PARTS, WireLength, least_lead_m, wire_lengths
 from umber_trunk.core.quantity import Habit as Separators
 from umber_trunk.core.quantity import exact
 from umber_trunk.core.units import parse_length_m, show_length
@@ -99,6 +99,9 @@ class LengthsPanel(Panel):
             f"{share.what} {1e3 * share.metres:.1f} mm: {share.why}" for share in one.shares if abs(share.metres) > 5e-5
         ]
         index = index_of(self.desk.document.design)
+        if index.wires[wire].lead is not None and results is not None:
+            least = least_lead_m(results, index.wires[wire])
+            told.append(f"stiff lead: no run under {1e3 * least:.0f} mm bends wide enough between its clock angles")
         if index.loops:
             part = index.wires[wire]
             a, b = index.ends[part.start.end].point, index.ends[part.finish.end].point
@@ -153,6 +156,7 @@ class Bars(QWidget):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setAccessibleName(", ".join(PARTS))
+        self.setMinimumHeight(18)
 
     def sizeHint(self) -> QSize:
         return QSize(400, int(theme.text_scale() * 20))
