@@ -15,12 +15,15 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.crossing import crossings
 from umber_trunk.core.board.drawing import Line, draw_board, drawing, widths
 from umber_trunk.core.board.fold import Folded, fold
+from umber_trunk.core.board.grow import Branch
+from umber_trunk.core.board.spread import spread
 from umber_trunk.core.board.svg_board import board_svg
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import Stopped
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Design, End, Point, Segment
 from umber_trunk.core.harness.way import Board, Measure
+from umber_trunk.core.sample import generated
 from umber_trunk.store.board_dxf import board_dxf
 
 TREES = int(os.environ.get("UMBER_BOARD_TREES", "16"))
@@ -143,6 +146,29 @@ def test_nothing_islands_and_loops() -> None:
     sound(both, fold(both))
     with pytest.raises(Stopped):
         fold(two, None, lambda: False)
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_what_no_board_takes_is_spread_out(seed: int) -> None:
+    """Every limb straight, none across another, for any tree: also a chain, a star, one of 500 ends."""
+    design = random_tree(seed, random.Random(seed).randint(4, 120), 0.05, 0.9)
+    if seed == 0:
+        design = random_tree(seed, 500, 0.05, 0.9)
+    branches = [Branch(s.id, s.a, s.b, 1e3 * s.measure.length_m, 0.0) for s in design.segments]
+    grown = spread(branches, (0.0, 0.0))
+    assert not crossings(grown.lines)
+    assert all(math.dist(*grown.lines[s.id]) == pytest.approx(1e3 * s.measure.length_m) for s in design.segments)
+    star = spread([Branch(f"S{n}", "hub", f"tip {n}", 100.0, 0.0) for n in range(50)], (0.0, 0.0))
+    assert not crossings(star.lines)
+    assert spread([], (0.0, 0.0)).lines == {}
+
+
+def test_a_harness_no_board_takes_names_one_that_would_do() -> None:
+    design = generated(300)
+    laid = fold(design)
+    sound(design, laid)
+    assert not laid.fits
+    assert not laid.folds or laid.gap_mm
 
 
 def test_limbs_as_thick_as_they_are_keep_apart() -> None:

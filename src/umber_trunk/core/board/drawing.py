@@ -317,18 +317,17 @@ class _Drawer:
 
     def _notes(self) -> Sequence[str]:
         laid = self.laid
-        yield_notes = []
+        notes = []
         if not laid.fits:
-            yield_notes.append(f"It doesn’t fit {laid.board.width_mm:g} × {laid.board.height_mm:g} mm; {laid.needed[0]:g} × {laid.needed[1]:g} mm would do, as drawn.")  # fmt: skip
+            notes.append(f"It doesn’t fit {laid.board.width_mm:g} × {laid.board.height_mm:g} mm; {laid.needed[0]:g} × {laid.needed[1]:g} mm would do, as drawn.")  # fmt: skip
         if laid.gap_mm < laid.board.gap_mm - 1e-9:
-            yield_notes.append(
-                f"Limbs are {laid.gap_mm:g} mm apart in places; {laid.board.gap_mm:g} mm were asked for."
-            )
+            near = f"{laid.gap_mm:g} mm apart" if laid.gap_mm else "closer than that"
+            notes.append(f"Limbs are {near} in places; {laid.board.gap_mm:g} mm were asked for.")
         if laid.left_out:
-            yield_notes.append(f"Not laid, since they close a loop: {', '.join(laid.left_out)}.")
+            notes.append(f"Not laid, since they close a loop: {', '.join(laid.left_out)}.")
         if laid.unkept:
-            yield_notes.append(f"No room at the angle wanted: {', '.join(laid.unkept)}.")
-        return yield_notes
+            notes.append(f"No room at the angle wanted: {', '.join(laid.unkept)}.")
+        return notes
 
 
 def _pins(results: Results, end: str) -> list[str]:

@@ -14,6 +14,7 @@ from random import Random
 from umber_trunk.core.board.crossing import crossings
 from umber_trunk.core.board.grow import NOTHING, Branch, Grown, NoRoomError, Tip, lay_bare, lay_branch, lay_trunk
 from umber_trunk.core.board.rays import Spot, World
+from umber_trunk.core.board.spread import spread
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import Wanted, always, go_on_if
@@ -31,7 +32,7 @@ PATIENCE = 26_000
 """Legs of folds looked at in one try, times segments: large harnesses get fewer for each."""
 WORK = 60
 """So many segments are laid again, in other ways, to save folds once one way fits."""
-LARGER = (1.0, 1.2, 1.45, 1.75, 2.1, 2.6, 4.0, 8.0, 20.0, 60.0)
+LARGER = (1.0, 1.2, 1.45, 1.75, 2.1, 2.6, 4.0)
 
 
 @dataclass(frozen=True)
@@ -108,7 +109,25 @@ def fold(
                 best = (len(made.folds), made, gap, trunk)
         if best is not None:
             return _settled(design, board, best, larger, tips, index.loops)
-    raise AssertionError("no board however large took this harness")
+    return _spread_out(design, board, trees, tips, index.loops)
+
+
+def _spread_out(
+    design: Design, board: Board, trees: list[_Tree], tips: dict[str, Tip], loops: tuple[str, ...]
+) -> Folded:
+    """Every limb straight, on as large a board as that takes."""
+    whole, top = Grown(), 0.0
+    for tree in trees:
+        part = spread([*tree.trunks[0], *tree.beside[0]], (0.0, 0.0))
+        if tree.lone:
+            part.spots[tree.lone], part.ways[tree.lone] = (0.0, 0.0), (1.0, 0.0)
+        up = top - min(y for _, y in part.spots.values())
+        whole.lines |= {name: [(x, y + up) for x, y in line] for name, line in part.lines.items()}
+        whole.spots |= {point: (x, y + up) for point, (x, y) in part.spots.items()}
+        whole.ways |= part.ways
+        top = max(y for _, y in whole.spots.values()) + 100.0
+    trunk = tuple(one.segment for tree in trees for one in tree.trunks[0])
+    return _settled(design, board, (0, whole, 0.0, trunk), 2.0, tips, loops)
 
 
 @dataclass(frozen=True)
