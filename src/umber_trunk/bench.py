@@ -7,18 +7,25 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
+from itertools import combinations
 from typing import Any
 
 import numpy as np
 from scipy.sparse.linalg import spsolve
 
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.board.fold import fold
 from umber_trunk.core.catalog.conductors import area_of
+from umber_trunk.core.covers.dress import dressed
 from umber_trunk.core.demo import barge
 from umber_trunk.core.ends.covering import fitted, forget_proposals
 from umber_trunk.core.harness.edits import set_size
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind, Housing
+from umber_trunk.core.lengths.infer import Listed, infer
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.physics.network import solve_flow
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.physics.sections import forget_sections
@@ -101,6 +108,33 @@ def ends_figures() -> str:
     return (
         f"ends: an edit at 150 wires with parts takes {dressed / plain:.2f} × without; all parts of 300 wires proposed in {span:.2f} s, "
         f"{over:.1f} % left open by the bound; of the barge in {best_of(3, boats):.2f} s"
+    )
+
+
+def way_figures() -> str:
+    """What lengths and coverings cost beside the figures, and boards and trunks of twice the ends beside those of once."""
+    results = analyse(sized(300))
+
+    def fresh() -> None:
+        lengthened = replace(results, _known={})
+        lengthened.once(wire_lengths)
+        lengthened.once(dressed)
+
+    spans: dict[int, tuple[int, float, float]] = {}
+    for wires in (80, 160):
+        tree = generated(wires).model_copy(update={"wires": (), "loads": ()})
+        ends = len(tree.ends)
+        places = {end.id: end.point for end in tree.ends}
+        index = index_of(tree)
+        listed = [
+            Listed(f"{a} {b}", a, b, sum(index.segments[s].measure.length_m for s in index.way(p, q) or ()))
+            for (a, p), (b, q) in combinations(places.items(), 2) if p is not None and q is not None and p != q
+        ]  # fmt: skip
+        spans[wires] = (ends, best_of(1, partial(fold, tree)), best_of(1, partial(infer, listed)))
+    (few, board, tree_s), (many, more, trees_s) = spans[80], spans[160]
+    return (
+        f"way: lengths and coverings of 300 wires take {best_of(3, fresh) / edit_to_figures(results.design):.2f} × an edit's figures; a board of {few} ends "
+        f"{board:.2f} s, of {many} {more / board:.1f} × as long; a trunk inferred from all pairs of {few} ends {tree_s:.2f} s, of {many} {trees_s / tree_s:.1f} × as long"
     )
 
 
@@ -290,6 +324,7 @@ def run(sizes: list[int]) -> int:
         )
     print(optimiser_figures(300))
     print(ends_figures())
+    print(way_figures())
     print(picture_figures())
     print(desk_figures(300))
     print(start_figures())

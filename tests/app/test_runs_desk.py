@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QApplication
 
 from runs_kit import lead, spliced
 from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
-from umber_trunk.app.desks.runs.desk import RunsDesk
+from umber_trunk.app.desks.runs.desk import RunsDesk, along_edit, along_text
 from umber_trunk.app.desks.runs.way_tabs import part_named, remakes_edit, shades
 from umber_trunk.app.paper.board import EDGE_MM, pdf_of, tiles_of, used_tiles
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
@@ -91,6 +91,24 @@ def test_one_line_puts_things_along_the_way(qtbot, open_window) -> None:  # type
     say(qtbot, window, desk, "sleeve on S7")
     assert window.status.property("fault")
     assert "no segment “S7”" in window.status.text()
+
+
+def test_what_lies_along_a_segment_is_shown_and_taken_away(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, lead(2))
+    for text in ("bend radius 60 mm by 90", "drip loop 80 mm at 1 m", "twist 40 mm", "corners"):
+        assert window.document.apply(along_edit(window.document.design.segments[0], text), text)
+    settled(qtbot, window)
+    assert (
+        cell(desk.segments, "Along it", 0)
+        == "to corners; 90° at 1.00 m, radius 60 mm; drip loop 80 mm; twisted, 40 mm a turn"
+    )
+    one = window.document.design.segments[0]
+    assert along_edit(one, along_text(one))(window.document.design) is window.document.design
+    with pytest.raises(InputError):
+        along_edit(one, "knot 40 mm")
+    window.document.apply(along_edit(one, ""), "straight again")
+    settled(qtbot, window)
+    assert cell(desk.segments, "Along it", 0) == ""
 
 
 def test_lengths_are_told_part_by_part(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]

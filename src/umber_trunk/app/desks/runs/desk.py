@@ -274,6 +274,7 @@ class RunsDesk(Desk):
             Column("Sleeve", lambda r: f"{exact(r.sleeve_mm)} mm" if r.sleeve_mm else "", sleeved, right=True),
             Column("On reel", lambda r: f"{r.coiled_layers} layers" if r.coiled_layers else "", _reel_edit, right=True),
             Column("Zone", zone_text, self._zone_edit, width=120),
+            Column("Along it", along_text, along_edit, width=-1),
             Column("Wires", lambda r: str(len(index_of(self.document.design).contents[r.id])), right=True, key=lambda r: len(index_of(self.document.design).contents[r.id])),
             Column("Bundle", self._bundle, right=True),
         ]  # fmt: skip
@@ -300,6 +301,32 @@ class RunsDesk(Desk):
             Column("To", lambda r: end(r.finish.end), width=140),
             Column("Listed", lambda r: show_length(r.stated_m) if r.stated_m else "none", stated, right=True),
         ]  # fmt: skip
+
+
+def along_text(segment: Segment) -> str:
+    """Bends, loops and twist of a segment in a few words."""
+    told = ["to corners"] if segment.corners else []
+    told += [
+        f"{exact(bend.angle_deg)}° at {show_length(bend.at_m)}, radius {exact(bend.radius_mm)} mm"
+        for bend in segment.bends
+    ]
+    told += [f"{slack.kind} loop {show_length(slack.length_m)}" for slack in segment.slack]
+    told += [f"twisted, {exact(segment.lay_mm)} mm a turn"] if segment.lay_mm else []
+    told += [f"on the board at {exact(segment.turn_deg)}°"] if segment.turn_deg is not None else []
+    return "; ".join(told)
+
+
+def along_edit(segment: Segment, text: str) -> Edit:
+    """Empty takes all of it away; else one more thing, as the line above takes it, without saying where."""
+    said = " ".join(text.split())
+    if not said:
+        return lambda design: put(
+            design, "segments", change(segment, bends=(), slack=(), lay_mm=0.0, corners=False, turn_deg=None)
+        )
+    if said == along_text(segment):
+        return lambda design: design
+    words, at = said.split(" "), 2 if said.lower().startswith(("drip loop", "service loop")) else 1
+    return Typed(spoken(" ".join([*words[:at], "on", segment.id, *words[at:]])))
 
 
 def islands_of(design: Design) -> list[Point]:
