@@ -34,6 +34,7 @@ def test_a_listed_length_that_differs_from_the_way_is_noted(demo: Design, share:
     ones = [one for one in found(design, "wire.differs") if one.subject == wire.id]
     assert bool(ones) is told
     assert all(one.stage == "runs" for one in ones)
+    assert all(one.severity == (1 if share > 1 else 2) for one in ones)  # what would be cut too short is a warning
 
 
 def test_a_start_too_hard_for_its_wire_is_a_fault() -> None:

@@ -105,7 +105,7 @@ class TreeDialog(QDialog):
                 name(one.a),
                 name(one.b),
                 show_length(one.length_m),
-                "" if one.sure else tr("not decided by the list"),
+                "" if one.sure else tr("measure it"),
             )
             for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)
@@ -119,7 +119,7 @@ class TreeDialog(QDialog):
         self.misfits.setRowCount(len(rows))
         for at, (wire, off) in enumerate(rows):
             listed = index.wires[wire].stated_m or 0.0
-            for column, text in enumerate((wire, show_length(listed), f"{1e3 * off:+.0f} mm".replace("-", "−"))):
+            for column, text in enumerate((wire, show_length(listed), _off(off))):
                 item = QTableWidgetItem(text)
                 item.setFlags(item.flags() & ~Qt.ItemFlag.ItemIsEditable)
                 if abs(off) > 0.02 * listed:
@@ -157,6 +157,12 @@ class TreeDialog(QDialog):
             self.accept()
         else:
             self.message.setText(" ".join(refused))
+
+
+def _off(metres: float) -> str:
+    """How far a wire is off, in whole millimetres, with its sign."""
+    whole = round(1e3 * metres)
+    return f"{whole:+d} mm".replace("-", "−") if whole else "0"
 
 
 def _table(titles: list[str]) -> QTableWidget:

@@ -79,8 +79,9 @@ def _wires(design: Design, index: Index) -> Iterator[Finding]:
                 "Lay it onto the trunk on the Runs desk.",
             )  # fmt: skip
         elif route.segments and wire.stated_m and _differs(index.length_m(wire), wire.stated_m):
+            shorter = index.length_m(wire) < wire.stated_m  # too short is scrap
             yield Finding(
-                "wire.differs", NOTE, "runs", "wires", wire.id,
+                "wire.differs", WARNING if shorter else NOTE, "runs", "wires", wire.id,
                 f"{name} runs {show_length(index.length_m(wire))} along the trunk; "
                 f"its list says {show_length(wire.stated_m)}.", "Measure again, or forget the listed length.",
             )  # fmt: skip
