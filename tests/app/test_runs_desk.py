@@ -13,7 +13,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QApplication
 
-from runs_kit import lead, spliced
+from runs_kit import lead, random_tree, spliced
 from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
 from umber_trunk.app.desks.runs.desk import RunsDesk, along_edit, along_text
 from umber_trunk.app.desks.runs.way_tabs import part_named, remakes_edit, shades
@@ -255,6 +255,23 @@ def test_dragging_a_limb_turns_it_and_keeps_its_length(qtbot, open_window) -> No
     window.document.undo()
     settled(qtbot, window)
     assert index_of(window.document.design).segments["S7"].turn_deg == pytest.approx(-120)
+
+
+def test_a_long_layout_shows_its_progress_and_stops(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = runs(qtbot, open_window, random_tree(9, 80, 0.3, 0.9))
+    desk.board.click()
+    board = window.board
+    assert board is not None
+    qtbot.waitUntil(lambda: board._tries > 0, timeout=20_000)
+    assert board.busy
+    board.grab()
+    qtbot.keyClick(board, Qt.Key.Key_Escape)
+    assert not board.busy
+    assert "Stopped" in window.status.text()
+    assert board.made is None
+    qtbot.keyClick(board, Qt.Key.Key_BracketLeft)
+    qtbot.keyClick(board, Qt.Key.Key_Plus)
+    assert board.turned("S1", QPointF(5, 5)) is None
 
 
 def _streams(data: bytes) -> list[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
     QFontMetricsF,
@@ -36,6 +36,7 @@ RULE = 20.0
 NEAR = 9.0
 TURN_STEP_DEG = 5.0
 MOST_ZOOM = 40.0
+PROGRESS_MS = 150
 
 
 class BoardView(QWidget):
@@ -53,6 +54,9 @@ class BoardView(QWidget):
         self._results: Results | None = None
         self._grip: QPointF | None = None
         self._drag: tuple[str, QPointF] | None = None
+        self._tries = 0
+        self._progress = QTimer(self, interval=PROGRESS_MS)
+        self._progress.timeout.connect(self._show_progress)
         self._background = Background(self)
         self._background.answered.connect(self._arrived)
         self._background.crashed.connect(document.crashed)
@@ -83,12 +87,23 @@ class BoardView(QWidget):
         self._results = results
 
         def work(wanted: Wanted) -> Drawing:
+            def asked() -> bool:
+                self._tries += 1
+                return wanted()
+
             if not results.has(drawing):
-                laid = results.know(folded, fold(results.design, None, wanted, widths(results)))
+                laid = results.know(folded, fold(results.design, None, asked, widths(results)))
                 results.know(drawing, draw_board(results, laid))
             return results.once(drawing)
 
+        self._tries = 0
         self._background.ask(work)
+        self._progress.start()
+        self.update()
+
+    def _show_progress(self) -> None:
+        if not self.busy:
+            self._progress.stop()
         self.update()
 
     def _arrived(self, made: Drawing) -> None:
@@ -140,9 +155,9 @@ class BoardView(QWidget):
             if self.made is None or self.busy:
                 painter.setPen(theme.INK_SOFT)
                 painter.setFont(theme.font(12))
-                said = (
-                    tr("Laying the board out … Esc stops it") if self.busy else tr("The figures are being worked out …")
-                )
+                said = tr("The figures are being worked out …")
+                if self.busy:
+                    said = f"{tr('Laying the board out … Esc stops it')}\n{self._tries} {tr('ways tried')}"
                 painter.drawText(QRectF(self.rect()), int(Qt.AlignmentFlag.AlignCenter), said)
             if self.made is not None and not self.busy:
                 self._paint(painter, self.made)

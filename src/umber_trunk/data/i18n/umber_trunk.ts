@@ -44,6 +44,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>Along it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Altitude</source>
         <translation type="unfinished"></translation>
@@ -1620,7 +1625,7 @@
     </message>
     <message>
         <location filename="app/sheets/tree_sheet.py"/>
-        <source>not decided by the list</source>
+        <source>measure it</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1631,6 +1636,11 @@
     <message>
         <location filename="app/desks/ends/halves_tab.py"/>
         <source>the half it plugs into, derived</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/trunk/board_view.py"/>
+        <source>ways tried</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
