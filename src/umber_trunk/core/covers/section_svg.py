@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from xml.etree.ElementTree import Element, SubElement, tostring
 
-from umber_trunk.core.covers.dress import dressed
+from umber_trunk.core.covers.dress import LimbPlan, dressed
 from umber_trunk.core.ends.svg import INK, PAPER, SOFT, hue, ink_on
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Wire
 from umber_trunk.core.harness.way import CoverKind
 from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
@@ -22,67 +23,69 @@ def section_svg(results: Results, segment_id: str) -> str:
     index, plant = index_of(results.design), results.figures.solution.plant
     if segment_id not in index.segments:
         raise InputError(f"There is no segment “{segment_id}”.")
-    wires = [index.wires[wire] for wire in index.contents[segment_id] if wire in plant.row]
-    if not wires:
+    rows = [
+        index.wires[wire] for wire in index.contents[segment_id] if wire in plant.row for _ in range(index.wires[wire].parallel)
+    ]  # fmt: skip
+    if not rows:
         raise InputError(f"No wire lies in {segment_id}: it has no section.")
     limb = results.once(dressed)[segment_id]
-    rows = [wire for wire in wires for _ in range(wire.parallel)]
     packed = quick(tuple([plant.conductors[plant.row[wire.id]].outer_mm for wire in rows]))
     across = max(limb.outside_mm + limb.outside_plus_mm, packed.diameter) * TIMES
-    told = [
-        f"{index.segment_name(segment_id)}: {len(rows)} conductors, bundle {limb.bundle_mm:.1f} mm, outside {limb.outside_mm:.1f} mm (to {limb.outside_mm + limb.outside_plus_mm:.1f})",
-        f"drawn {TIMES:g} : 1; bends to {limb.least_bend_mm:.0f} mm or wider, by {limb.bend_by}",
-        *(f"{plan.kind}: {plan.part_name}, {plan.outside_mm:.1f} mm outside" + ("" if plan.ok else f"  ✕ {plan.problems[0]}") for plan in limb.covers),
-    ]  # fmt: skip
+    told = _told(limb, index.segment_name(segment_id), len(rows))
     wide = max(across + 2 * MARGIN, max(1.9 * len(line) for line in told) + 2 * MARGIN)
     tall = across + 2 * MARGIN + LINE * (len(told) + 1)
     svg = Element("svg", {
         "xmlns": "http://www.w3.org/2000/svg", "width": f"{wide:.2f}mm", "height": f"{tall:.2f}mm", "viewBox": f"0 0 {wide:.2f} {tall:.2f}",
         "font-family": "B612, sans-serif", "fill": "none", "data-diameter": f"{limb.bundle_mm:.3f}",
     })  # fmt: skip
-    cx, cy = wide / 2, MARGIN + across / 2
-    for plan in reversed(limb.covers):
-        if plan.kind in (CoverKind.CLAMP, CoverKind.GROMMET):
-            continue
-        SubElement(svg, "circle", {
-            "class": "cover", "cx": f"{cx:.3f}", "cy": f"{cy:.3f}", "r": f"{TIMES * plan.outside_mm / 2:.3f}", "stroke": INK, "stroke-width": "0.5", "fill": "#e7dccb",
-        })  # fmt: skip
-    SubElement(svg, "circle", {
-        "class": "bundle", "cx": f"{cx:.3f}", "cy": f"{cy:.3f}", "r": f"{TIMES * packed.diameter / 2:.3f}", "stroke": SOFT, "stroke-width": "0.2", "stroke-dasharray": "1 1", "fill": PAPER,
-    })  # fmt: skip
-    for wire, centre, diameter in zip(rows, packed.centres.tolist(), packed.diameters.tolist(), strict=True):
-        x, y, radius = cx + TIMES * centre[0], cy - TIMES * centre[1], TIMES * diameter / 2
-        colour = hue(wire.colour)
-        group = SubElement(svg, "g", {"class": "wire", "data-wire": wire.id})
-        SubElement(
-            group,
-            "circle",
-            {
-                "cx": f"{x:.3f}",
-                "cy": f"{y:.3f}",
-                "r": f"{radius:.3f}",
-                "fill": colour,
-                "stroke": INK,
-                "stroke-width": "0.3",
-            },
-        )
-        if wire.stripe:
-            SubElement(group, "rect", {
-                "x": f"{x - radius * 0.6:.3f}", "y": f"{y + radius * 0.35:.3f}", "width": f"{1.2 * radius:.3f}", "height": f"{0.3 * radius:.3f}", "fill": hue(wire.stripe),
-            })  # fmt: skip
-        size = min(3.2, 2.4 * radius / max(len(wire.id), 2))
-        SubElement(group, "text", {
-            "x": f"{x:.3f}", "y": f"{y + 0.3 * size:.3f}", "font-size": f"{size:.2f}", "text-anchor": "middle", "fill": ink_on(colour),
-        }).text = wire.id  # fmt: skip
+    middle = (wide / 2, MARGIN + across / 2)
+    _rings(svg, limb, packed.diameter, middle)
+    for wire, (x, y), diameter in zip(rows, packed.centres.tolist(), packed.diameters.tolist(), strict=True):
+        _wire(svg, wire, middle[0] + TIMES * x, middle[1] - TIMES * y, TIMES * diameter / 2)
     for number, line in enumerate(told):
-        SubElement(
-            svg,
-            "text",
-            {
-                "x": f"{MARGIN}",
-                "y": f"{across + 2 * MARGIN + LINE * (number + 0.8):.2f}",
-                "font-size": "3.2",
-                "fill": INK,
-            },
-        ).text = line
+        place = {"x": f"{MARGIN}", "y": f"{across + 2 * MARGIN + LINE * (number + 0.8):.2f}"}
+        SubElement(svg, "text", {**place, "font-size": "3.2", "fill": INK}).text = line
     return tostring(svg, encoding="unicode", xml_declaration=True) + "\n"
+
+
+def _told(limb: LimbPlan, name: str, count: int) -> list[str]:
+    """What stands below the section."""
+    most = limb.outside_mm + limb.outside_plus_mm
+    covers = [
+        f"{plan.kind}: {plan.part_name}, {plan.outside_mm:.1f} mm outside" + ("" if plan.ok else f"  ✕ {plan.problems[0]}")
+        for plan in limb.covers
+    ]  # fmt: skip
+    return [
+        f"{name}: {count} conductors, bundle {limb.bundle_mm:.1f} mm, outside {limb.outside_mm:.1f} mm (to {most:.1f})",
+        f"drawn {TIMES:g} : 1; bends to {limb.least_bend_mm:.0f} mm or wider, by {limb.bend_by}",
+        *covers,
+    ]
+
+
+def _rings(svg: Element, limb: LimbPlan, bundle_mm: float, middle: tuple[float, float]) -> None:
+    """Coverings from the outside in, then the bundle."""
+    place = {"cx": f"{middle[0]:.3f}", "cy": f"{middle[1]:.3f}"}
+    for plan in reversed(limb.covers):
+        if plan.kind not in (CoverKind.CLAMP, CoverKind.GROMMET):
+            ring = {"r": f"{TIMES * plan.outside_mm / 2:.3f}", "stroke": INK, "stroke-width": "0.5", "fill": "#e7dccb"}
+            SubElement(svg, "circle", {"class": "cover", **place, **ring})
+    dashes = {"stroke": SOFT, "stroke-width": "0.2", "stroke-dasharray": "1 1", "fill": PAPER}
+    SubElement(svg, "circle", {"class": "bundle", **place, "r": f"{TIMES * bundle_mm / 2:.3f}", **dashes})
+
+
+def _wire(svg: Element, wire: Wire, x: float, y: float, radius: float) -> None:
+    colour = hue(wire.colour)
+    group = SubElement(svg, "g", {"class": "wire", "data-wire": wire.id})
+    place = {"cx": f"{x:.3f}", "cy": f"{y:.3f}", "r": f"{radius:.3f}"}
+    SubElement(group, "circle", {**place, "fill": colour, "stroke": INK, "stroke-width": "0.3"})
+    if wire.stripe:
+        box = {
+            "x": f"{x - radius * 0.6:.3f}",
+            "y": f"{y + radius * 0.35:.3f}",
+            "width": f"{1.2 * radius:.3f}",
+            "height": f"{0.3 * radius:.3f}",
+        }
+        SubElement(group, "rect", {**box, "fill": hue(wire.stripe)})
+    size = min(3.2, 2.4 * radius / max(len(wire.id), 2))
+    place = {"x": f"{x:.3f}", "y": f"{y + 0.3 * size:.3f}", "font-size": f"{size:.2f}", "text-anchor": "middle"}
+    SubElement(group, "text", {**place, "fill": ink_on(colour)}).text = wire.id

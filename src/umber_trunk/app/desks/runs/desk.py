@@ -72,6 +72,12 @@ class RunsDesk(Desk):
         for name, place in PAINTINGS:
             self.painting.addItem(tr(name), place)
         self.painting.currentIndexChanged.connect(lambda _: self.painted.emit(self.painting.currentData()))
+        self._fill_in()
+        self._read("")
+        self.catch_up()
+
+    def _fill_in(self) -> None:
+        """The tabs, and the line above them."""
         self.empty = hint("")
         self.total = Label()
         note = hint(
@@ -101,8 +107,6 @@ class RunsDesk(Desk):
         layout.addWidget(self.reading)
         layout.addLayout(line)
         layout.addWidget(self._stack, 1)
-        self._read("")
-        self.catch_up()
 
     @property
     def on_board(self) -> bool:
