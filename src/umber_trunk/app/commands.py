@@ -28,6 +28,10 @@ ON_FACE = (
     ("← → ↑ ↓", "from cavity to cavity"), ("a label", "typed: that cavity"), ("Space", "look from the other side"),
     ("Enter", "put the wire chosen in the pin map here"),
 )  # fmt: skip
+ON_BOARD = (
+    ("F7", "on the Runs desk: the board at 1:1, or the trunk again"), ("N", "the next limb"), ("[  ]", "turn it by 15°"), ("← → ↑ ↓", "move the view"),
+    ("+  −  Home", "nearer, further, all of it"), ("Esc", "stop laying out"),
+)  # fmt: skip
 ELSEWHERE = (
     ("Tab", "in the line: take what is suggested"), ("↑  ↓", "in the line: lines said before"),
     ("F2  Enter", "in a table: correct a cell"), ("+  −", "on the Sizes desk: a step up or down"), ("a wire's number", "typed or scanned outside of a text: go to that wire"),
@@ -170,6 +174,7 @@ class Commands:
                     ("Everywhere", rows),
                     ("On the picture", ON_PICTURE),
                     ("On a connector’s face", ON_FACE),
+                    ("On the board", ON_BOARD),
                     ("Elsewhere", ELSEWHERE),
                 ],
                 self.window,

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from conftest import design_of
 from runs_kit import lead
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.parts import PART, Braid
+from umber_trunk.core.catalog.parts import PART, Braid, Shrink
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.covers.dress import CoverPlan, LimbPlan, dressed
 from umber_trunk.core.covers.recipes import braid_angle_deg, braid_cut_m, shrink_cut_m, tape_layers, tape_m
@@ -160,6 +160,18 @@ def test_lengths_overhang_and_the_schools() -> None:
     assert plan.collars == 2
     assert plan.proposed
     part = plan.part
+    ring = next(note for note in plan.notes if "collars" in note).split(": ", 1)[1]
+    shrink = next(one for one in shelf_of(()).of(Shrink) if one.name == ring)
+    assert shrink.recovered_mm < plan.outside_mm < shrink.supplied_mm
+    wrapped = [
+        note
+        for limb in analyse(demo("computer")).once(dressed).values()
+        for one in limb.covers
+        for note in one.notes
+        if "wrap" in note
+    ]
+    assert len(wrapped) == 3
+    assert all("60 mm" in note for note in wrapped)
     melted = edits.set_project(lead(5), practice={"sleeve_end": "melted"})
     other, _ = dress(melted)
     assert (other.covered_m, other.collars) == (pytest.approx(2.046), 0)

@@ -16,7 +16,7 @@ from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.explain.about_wires import why_cut
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cable, CableKind, Design, Fitting, Pin, Point, Segment
+from umber_trunk.core.harness.model import Cable, CableKind, Cavity, Design, Fitting, Pin, Point, Segment
 from umber_trunk.core.harness.way import (
     Alike,
     Bend,
@@ -319,6 +319,23 @@ def test_splices_lie_where_they_are_put() -> None:
     assert cuts["W0i"].cut_m != cuts["W0a"].cut_m
     assert isinstance(analyse(design).figures.wires, dict)
     assert Splice.model_fields["barrel_mm"].default == 12.0
+
+
+def test_a_wire_from_splice_to_splice() -> None:
+    """Both at one breakout, 60 and 150 mm along: 90 mm between them; to an end at the breakout itself 60 mm."""
+    design = spliced([(0.06, True), (0.15, True)])
+    one, other = (next(end for end in design.ends if end.id == name) for name in ("s0", "s1"))
+    here = edits.change(design.ends[1], id="here", name="here", point="B")
+    for end in (one, other, here):
+        design = edits.put(design, "ends", edits.change(end, cavities=(*end.cavities, Cavity(id="j"))))
+    jump = edits.change(design.wires[0], id="J", start=Pin(end="s0", cavity="j"), finish=Pin(end="s1", cavity="j"))
+    beside = edits.change(jump, id="K", finish=Pin(end="here", cavity="j"))
+    design = edits.put(edits.put(design, "wires", jump), "wires", beside)
+    found = of(design)
+    assert found["J"].path_m == pytest.approx(0.09)
+    assert found["K"].path_m == pytest.approx(0.06)
+    assert index_of(design).lengths["J"] == pytest.approx(0.09)
+    assert index_of(design).lengths["K"] == pytest.approx(0.06)
 
 
 @pytest.mark.parametrize(

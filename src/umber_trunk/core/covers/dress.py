@@ -24,6 +24,8 @@ WIRE_TOLERANCE = 0.03
 INTO_BREAKOUT_M, INTO_END_M, MELTED_M, COLLAR_M = 0.012, 0.015, 0.008, 0.025
 """Overhang into a breakout and into an end; what melting an end back takes; the shrink over a sleeve's end."""
 BRAID_BEND = TAPE_BEND = 3.0
+WRAP_M, WRAP_WIDE_MM, WRAP_THICK_MM = 0.06, 19.0, 0.26
+"""A wrap over a breakout: how much of the limb it takes, and the usual tape."""
 KINDS: dict[CoverKind, type[Base]] = {
     CoverKind.SLEEVE: Braid, CoverKind.TUBE: Tube, CoverKind.TAPE: Tape, CoverKind.SHRINK: Shrink, CoverKind.GROMMET: Grommet, CoverKind.CLAMP: Holder,
 }  # fmt: skip
@@ -180,10 +182,13 @@ class _Dresser:
             start = min(start, stop)
         overhang, collars = (0.0, 0.0), 0
         if not point:
-            overhang, collars, said = self._overhangs(segment, cover, start, stop)
+            overhang, collars, said = self._overhangs(segment, cover, start, stop, inside)
             notes += said
         covered = stop - start + sum(overhang)
         cut, outside, plus, bend = self._made(part, cover, here, covered, problems)
+        if collars:
+            ring = self._collar(outside)
+            notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: {ring.name if ring else 'none on the shelf fits'}")  # fmt: skip
         metre_mass = part.mass_g if part else 0.0
         mass = metre_mass if point else metre_mass * cut
         if not cover.after and not point and not _wraps(part):
@@ -286,7 +291,7 @@ class _Dresser:
         return said
 
     def _overhangs(
-        self, segment: Segment, cover: Cover, start: float, stop: float
+        self, segment: Segment, cover: Cover, start: float, stop: float, here_mm: float
     ) -> tuple[tuple[float, float], int, list[str]]:
         """(at both ends, shrink collars, notes): into breakouts and ends, and what the house's school for sleeve ends takes."""
         found, collars, notes = [], 0, []
@@ -297,18 +302,29 @@ class _Dresser:
                 limbs = len(self.index.neighbours.get(point, ()))
                 hang = INTO_BREAKOUT_M if limbs > 1 else INTO_END_M
                 if limbs > 2:
-                    notes.append(f"wrap the breakout at {self.index.point_name(point)}")
+                    tape = tape_m(WRAP_M, here_mm, WRAP_WIDE_MM, WRAP_THICK_MM, 0.5)
+                    where = self.index.point_name(point)
+                    notes.append(
+                        f"wrap the breakout at {where}: {1e3 * WRAP_M:.0f} mm, {tape:.1f} m of {WRAP_WIDE_MM:g} mm tape"
+                    )
             if cover.kind is CoverKind.SLEEVE:
                 if school == "melted":
                     hang += MELTED_M
                 else:
                     collars += 1
             found.append(hang)
-        if collars:
-            notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends")
-        elif cover.kind is CoverKind.SLEEVE:
+        if not collars and cover.kind is CoverKind.SLEEVE:
             notes.append("ends melted back, no shrink seen")
         return (found[0], found[1]), collars, notes
+
+    def _collar(self, over_mm: float) -> Shrink | None:
+        """The smallest shrink that passes over a sleeve's end and grips it."""
+        fits = [
+            part
+            for part in self.shelf.of(Shrink)
+            if part.supplied_mm > 1.02 * over_mm and part.recovered_mm < 0.95 * over_mm
+        ]
+        return min(fits, key=lambda part: (part.adhesive, part.supplied_mm, part.id), default=None)
 
     def _made(
         self, part: Base | None, cover: Cover, here: tuple[float, float, float], covered: float, problems: list[str]

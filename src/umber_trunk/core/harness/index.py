@@ -262,6 +262,13 @@ class Index:
         }
         for wire in self.design.wires if joined else ():
             way = self.routes[wire.id].segments
+            if (
+                not way and self.routes[wire.id].laid and wire.start.end != wire.finish.end
+            ):  # from splice to splice, or beside one
+                both = [joined[end] for end in (wire.start.end, wire.finish.end) if end in joined]
+                signs = (1, -1) if len({join.segment for join in both}) < len(both) else (1, 1)
+                found[wire.id] = abs(sum(sign * (join.at_m or 0.0) for sign, join in zip(signs, both, strict=False)))
+                continue
             for end, first in ((wire.start.end, way[:1]), (wire.finish.end, way[-1:])):
                 join = joined.get(end)
                 if join is not None and way:

@@ -112,6 +112,11 @@ def learned_of(design: Design, method: Method) -> Learned:
 def _legs_m(index: Index, wire: Wire, places: dict[str, tuple[str, float]]) -> list[tuple[str, float]]:
     """(segment, metres in it) of a wire's way, splices where they lie."""
     route = index.routes[wire.id].segments
+    if not route and index.routes[wire.id].laid and wire.start.end != wire.finish.end:
+        both = [places[end] for end in (wire.start.end, wire.finish.end) if end in places]
+        if len(both) == 2 and both[0][0] == both[1][0]:
+            return [(both[0][0], abs(both[0][1] - both[1][1]))]
+        return both
     legs = [(name, index.segments[name].measure.length_m) for name in route]
     for end, at in ((wire.start.end, 0), (wire.finish.end, -1)):
         place = places.get(end)
