@@ -437,3 +437,21 @@ def test_why_a_cut_is_so_long() -> None:
     assert "S1 220 mm" in told
     assert why_cut(analyse(lead()), "W1").result == "2.160 m"
     assert Pin(end="a", cavity="1") in {analyse(lead()).design.wires[0].start}
+
+
+WORDS = st.sampled_from(
+    ["sleeve", "tape", "clamp", "bend", "loop", "drip", "comb", "set", "splice", "pin", "lead", "board", "string", "on", "S1", "W1", "at", "from", "to", "radius", "by",
+     "turns", "pitch", "within", "found", "after", "held", "1 m", "5 mm", "1e308 mm", "-3 mm", "0 mm", "1,200 mm", "90", "nan", "“", "free", "apart", "toward"]
+)  # fmt: skip
+
+
+@given(st.one_of(st.text(max_size=60), st.lists(WORDS, max_size=9).map(" ".join)))
+def test_no_line_does_anything_but_what_it_says_or_is_refused(line: str) -> None:
+    """Read whole, or refused in a sentence; what is taken stands up to the model and to an analysis."""
+    design = lead(2)
+    try:
+        made = edits.verified(design, said(design, line))
+    except (InputError, EditError) as why:
+        assert str(why)
+        return
+    assert all(math.isfinite(one.cut_m) for one in of(made).values())

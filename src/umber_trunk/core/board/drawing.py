@@ -28,7 +28,7 @@ WIDE = 0.62
 OVERLONG_FOLDS = 8
 """A limb folded more often is wound on a reel instead of being pegged out."""
 LAYERS = ("board", "limbs", "ends", "fixtures", "labels", "dimensions", "tables")
-BAR_MM, PEG_COLUMN_MM = 100.0, 130.0
+BAR_MM, PEG_ROWS = 100.0, 32
 
 
 @dataclass(frozen=True)
@@ -281,39 +281,28 @@ class _Drawer:
                     return
 
     def _tables(self) -> None:
-        """The pin table of each end that has a face, above the board, so that nothing on it is covered."""
+        """The pin table of each end that has a face, and every peg, above the board, so that nothing on it is covered."""
+        blocks = [
+            [end.name, *rows] for end in self.design.ends if end.point in self.laid.spots and (rows := _pins(self.results, end.id))
+        ]  # fmt: skip
         x, y, tall, width = 0.0, self.laid.size[1] + 12.0, 0.0, self.laid.size[0]
-        for end in self.design.ends:
-            if end.point not in self.laid.spots:
-                continue
-            rows = _pins(self.results, end.id)
-            if not rows:
-                continue
-            lines = [end.name, *rows]
+        for lines in [*blocks, *self._peg_blocks()]:
             wide = max(WIDE * 3.0 * len(text) for text in lines) + 8
             if x + wide > width and x > 0:
                 x, y, tall = 0.0, y + tall + 8, 0.0
             for number, text in enumerate(lines):
-                self.shapes.append(
-                    Words("tables", (x, y + 4.2 * (len(lines) - 1 - number)), text, 3.4 if number == 0 else 3.0)
-                )
+                place = (x, y + 4.2 * (len(lines) - 1 - number))
+                self.shapes.append(Words("tables", place, text, 3.4 if number == 0 else 3.0))
             x, tall = x + wide, max(tall, 4.2 * len(lines))
-        self._peg_table(y + tall + 10.0 if tall else y)
 
-    def _peg_table(self, y: float) -> None:
-        """Every peg with its place from the board's lower left corner, for who builds the board with a tape."""
+    def _peg_blocks(self) -> list[list[str]]:
+        """Every peg with its place from the board's lower left corner, for who builds the board with a tape, clips last."""
         rows = [
-            f"{peg.what}  {peg.name}   x {peg.x_mm:.0f}  y {peg.y_mm:.0f}"
-            + (f"  {peg.along_mm:.0f} along" if peg.along_mm is not None else "")
+            f"{peg.what}  {peg.name}   x {peg.x_mm:.0f}  y {peg.y_mm:.0f}" + (f"  {peg.along_mm:.0f} along" if peg.along_mm is not None else "")
             for peg in sorted(self.pegs, key=lambda peg: (peg.what == "clip", peg.what, peg.x_mm))
-        ]
-        x, width = 0.0, self.laid.size[0]
-        tall = max(1, math.ceil(len(rows) / max(1, int(width // PEG_COLUMN_MM))))
-        self.shapes.append(Words("tables", (0.0, y + 4.2 * tall), "Pegs, in mm from the lower left corner", 3.4))
-        for start in range(0, len(rows), tall):
-            for number, text in enumerate(rows[start : start + tall]):
-                self.shapes.append(Words("tables", (x, y + 4.2 * (tall - 1 - number)), text, 3.0))
-            x += PEG_COLUMN_MM
+        ]  # fmt: skip
+        heading = "Pegs, mm from the lower left corner"
+        return [[heading, *rows[start : start + PEG_ROWS]] for start in range(0, len(rows), PEG_ROWS)]
 
     def _notes(self) -> Sequence[str]:
         laid = self.laid
