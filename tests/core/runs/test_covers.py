@@ -1,6 +1,7 @@
 """Coverings: what passes, what grips, braid that shortens, tape that overlaps; each rule just inside and just outside."""
 
 import math
+from xml.etree import ElementTree
 
 import pytest
 from hypothesis import assume, given
@@ -190,6 +191,65 @@ def test_lengths_overhang_and_the_schools() -> None:
     assert "no catalogue" in unknown.problems[0]
     other_kind, _ = dress(lead(5), part="rind-tape-cloth")
     assert not other_kind.ok
+
+
+def test_figures_of_each_kind_of_covering() -> None:
+    """Outsides by their walls: half lap is two layers of tape; a tube's own; shrink no smaller than it recovers; a bundle with
+    splices may be thicker by them, a clamp isn't asked for more."""
+    size = bundle_mm(lead(5))
+    tape, _ = dress(lead(5), kind=CoverKind.TAPE, part="rind-tape-cloth", lap=0.5)
+    assert tape.outside_mm == pytest.approx(size + 4 * 0.26)
+    thin, _ = dress(lead(5), kind=CoverKind.TAPE, part="rind-tape-cloth", lap=0.0)
+    assert thin.outside_mm == pytest.approx(size + 2 * 0.26)
+    assert thin.cut_m < tape.cut_m
+    tube, _ = dress(lead(5), kind=CoverKind.TUBE, part="rind-tube-13")
+    assert (tube.outside_mm, tube.bend_mm) == (16.2, 40)
+    shrink, limb = dress(lead(5), kind=CoverKind.SHRINK)
+    part = next(one for one in shelf_of(()).of(Shrink) if one.id == shrink.part)
+    assert shrink.outside_mm == pytest.approx(max(size, part.recovered_mm) + 2 * part.wall_mm)
+    assert shrink.cut_m == pytest.approx(shrink.covered_m / (1 - part.shortens))
+    assert limb.outside_mm == pytest.approx(shrink.outside_mm)
+    for low, high, ok, long in (
+        (0.5, 3.0, False, 1.5),
+        (1.5, 0.5, False, 0.0),
+        (0.0, 2.0, True, 2.0),
+        (2.5, None, False, 0.0),
+    ):
+        plan, _ = dress(lead(5), from_m=low, to_m=high)
+        assert plan.ok is ok
+        assert plan.covered_m - sum(plan.overhang_m) == pytest.approx(long, abs=1e-9)
+    closed = {"kind": "tube", "id": "p", "bore_mm": 1.2 * size, "outer_mm": 2 * size, "bend_mm": 30, "slit": False}
+    plug = edits.put_all(lead(5), "ends", [edits.change(end, housings=(Housing(id="h", part="kelp-24-plug"),), cavities=tuple(edits.change(c, housing="h") for c in end.cavities)) for end in lead(5).ends])  # fmt: skip
+    assert not dress(with_parts(plug, closed), kind=CoverKind.TUBE, part="p", after=True)[0].ok
+    assert dress(with_parts(plug, {**closed, "slit": True}), kind=CoverKind.TUBE, part="p", after=True)[0].ok
+    computer = analyse(demo("computer")).once(dressed)
+    assert computer["S3"].covers[0].inside_high_mm > 1.5 * computer["S3"].bundle_mm
+    assert computer["S3"].covers[1].inside_high_mm < 1.5 * computer["S3"].outside_mm
+    assert computer["S5"].covers[0].inside_high_mm < 1.2 * computer["S5"].bundle_mm
+
+
+def test_the_section_is_drawn_to_its_scale() -> None:
+    """Five times as large: wires inside the bundle, none over another, the covering round them, a line for each fact."""
+    results = analyse(demo("computer"))
+    limb = results.once(dressed)["S4"]
+    svg = ElementTree.fromstring(section_svg(results, "S4"))
+    rings = {one.get("class"): one for one in svg.iter() if one.get("class") in ("cover", "bundle")}
+    assert float(rings["cover"].get("r") or 0) == pytest.approx(5 * limb.covers[0].outside_mm / 2, abs=1e-3)
+    assert float(rings["bundle"].get("r") or 0) == pytest.approx(5 * limb.bundle_mm / 2, abs=1e-3)
+    middle = (float(rings["bundle"].get("cx") or 0), float(rings["bundle"].get("cy") or 0))
+    spots = [
+        (float(c.get("cx") or 0), float(c.get("cy") or 0), float(c.get("r") or 0))
+        for g in svg.iter() if g.get("class") == "wire" for c in g if c.get("r")
+    ]  # fmt: skip
+    assert len(spots) == 8
+    assert all(math.dist(middle, (x, y)) + r <= 5 * limb.bundle_mm / 2 + 1e-2 for x, y, r in spots)
+    assert all(math.dist(a[:2], b[:2]) >= a[2] + b[2] - 1e-2 for n, a in enumerate(spots) for b in spots[n + 1 :])
+    lines = [one for one in svg if one.tag.endswith("text")]
+    assert len(lines) == 4
+    heights = [float(one.get("y") or 0) for one in lines]
+    assert heights == sorted(heights)
+    assert heights[-1] < float((svg.get("viewBox") or "").split()[3])
+    assert min(heights) > middle[1] + float(rings["cover"].get("r") or 0)
 
 
 def test_a_limb_too_stiff_for_its_way() -> None:
