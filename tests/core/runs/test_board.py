@@ -16,6 +16,7 @@ from umber_trunk.core.board.crossing import crossings
 from umber_trunk.core.board.drawing import Line, draw_board, drawing, widths
 from umber_trunk.core.board.fold import Folded, fold
 from umber_trunk.core.board.grow import Branch
+from umber_trunk.core.board.rays import WAYS, World
 from umber_trunk.core.board.spread import spread
 from umber_trunk.core.board.svg_board import board_svg
 from umber_trunk.core.demo import demo
@@ -252,3 +253,82 @@ def test_pegs_labels_and_tables() -> None:
     bar = next(shape for shape in made.shapes if isinstance(shape, Line) and shape.name == "bar")
     assert math.dist(*bar.spots) == 100
     assert {peg.what for peg in made.pegs} >= {"fork", "clip", "end"}
+
+
+def _off(spot: tuple[float, float], a: tuple[float, float], b: tuple[float, float]) -> float:
+    """From a place to a piece, by trying places along it."""
+    return min(math.dist(spot, (a[0] + (b[0] - a[0]) * t / 400, a[1] + (b[1] - a[1]) * t / 400)) for t in range(401))
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_rays_stop_where_something_comes_too_near(seed: int) -> None:
+    """Against walking each ray in steps of 2 mm: it ends just before the first place nearer to a piece than the gap, both half
+    widths, or as near as it starts, or at the board's margin."""
+    draw = random.Random(seed)
+    world = World(1000, 600, 15.0, 25.0, 1.6, 100)
+    pieces = []
+    for _ in range(8):
+        a = (draw.uniform(50, 950), draw.uniform(50, 550))
+        b = (a[0] + draw.uniform(-200, 200), a[1] + draw.uniform(-200, 200))
+        half = draw.choice([0.0, 6.0])
+        pieces.append((a, b, half))
+        world.add(a, b, half)
+    start, own = (draw.uniform(100, 900), draw.uniform(100, 500)), draw.choice([0.0, 4.0])
+    clear = [min(25.0 + half + own, 0.6 * _off(start, a, b)) for a, b, half in pieces]
+    free = world.free(start, own)
+    for number in range(0, len(WAYS), 3):
+        way, far = WAYS[number], 0.0
+        while far < 1200:
+            spot = (start[0] + way[0] * far, start[1] + way[1] * far)
+            if not (15 + own <= spot[0] <= 985 - own and 15 + own <= spot[1] <= 585 - own):
+                break
+            if any(_off(spot, a, b) < least - 0.3 for (a, b, _), least in zip(pieces, clear, strict=True)):
+                break
+            far += 2.0
+        assert free[number] == pytest.approx(far, abs=6.0)
+        assert world.free(start, own, WAYS[number : number + 1], 80.0)[0] <= 80.0
+    mark = world.mark()
+    world.add((0, 0), (1, 1), 0.0, 7)
+    assert world.nearest((0, 0)) == [7]
+    world.take_away(7)
+    assert world.mark() == mark
+    assert not world.clear((5, 5), (6, 6), 3.0)
+    assert world.clear((500, 300), (501, 300), 1.0) == (
+        min(_off((500, 300), a, b) - half for a, b, half in pieces) > 1.0 + 25 / 3
+    )
+
+
+def test_limbs_at_one_point_keep_an_angle() -> None:
+    world = World(1000, 600, 15.0, 25.0, 1.6, 100)
+    world.add((500, 300), (700, 300))
+    free = world.free((500, 300))
+    near = [number for number in range(len(WAYS)) if WAYS[number] @ (1, 0) > math.cos(math.radians(11))]
+    assert near
+    assert all(free[number] == 0 for number in near)
+    assert all(free[number] > 0 for number in range(len(WAYS)) if number not in near)
+
+
+def test_the_middle_halves_the_leaves() -> None:
+    """A chain with a star at its end: the star's hub, whatever end the tree is told from."""
+    chain = [Branch(f"C{n}", f"c{n}", f"c{n + 1}", 100.0, 0.0) for n in range(6)]
+    star = [Branch(f"S{n}", "c6", f"s{n}", 50.0, 0.0) for n in range(9)]
+    for branches in ([*chain, *star], [*star, *chain]):
+        grown = spread(branches, (0.0, 0.0))
+        assert grown.spots["c6"] == (0.0, 0.0)
+        angles = sorted(math.atan2(y, x) % math.tau for name, (x, y) in grown.spots.items() if name.startswith("s"))
+        assert len(angles) == 9
+        assert min(b - a for a, b in pairwise(angles)) == pytest.approx(math.tau / 10, abs=1e-6)
+
+
+def test_the_trunk_in_rows_and_in_the_middle() -> None:
+    """A lead alone lies level in the middle; what is longer than the board goes back and forth at one distance from row to row."""
+    one = fold(lead(length_m=1.0), Board(width_mm=2440, height_mm=1220))
+    (x, y), (u, v) = one.lines["S1"]
+    assert y == v == 610
+    assert (x + u) / 2 == pytest.approx(1220, abs=20)
+    rows = fold(lead(length_m=5.0), Board(width_mm=1200, height_mm=800))
+    heights = sorted({round(spot[1], 6) for spot in rows.lines["S1"]})
+    assert len({round(b - a, 6) for a, b in pairwise(heights)}) == 1
+    assert len(rows.folds) == len(heights) - 1
+    assert rows.trunk == ("S1",)
+    assert rows.gap_mm == rows.board.gap_mm

@@ -117,9 +117,11 @@ class LengthsPanel(Panel):
         return why_cut(results, one.wire)
 
     def _bar(self, one: WireLength) -> list[tuple[QColor, float]]:
-        return [
-            (shade, max(share.metres, 0.0) / self.longest) for shade, share in zip(shades(), one.shares, strict=True)
-        ]
+        """Parts as shares of the longest cut. What a bend saves is taken off the path, so that the bar is as long as the cut."""
+        metres = [share.metres for share in one.shares]
+        saved = sum(min(part, 0.0) for part in metres[1:])
+        shown = [max(metres[0] + saved, 0.0), *(max(part, 0.0) for part in metres[1:])]
+        return [(shade, part / self.longest) for shade, part in zip(shades(), shown, strict=True)]
 
     def _columns(self) -> list[Column]:
         def wire_of(one: WireLength) -> Wire:
