@@ -253,7 +253,7 @@ def test_the_section_is_drawn_to_its_scale() -> None:
 
 
 def test_a_limb_too_stiff_for_its_way() -> None:
-    for radius, stiff in ((60, False), (25, True)):
+    for radius, stiff in ((49, False), (47, True)):  # to the middle: the inside of the 16.2 mm tube is 8.1 mm less
         design = lead(5, bends=(Bend(at_m=1, radius_mm=radius, angle_deg=90),), covers=(Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-13"),))  # fmt: skip
         told = [f for f in analyse(design).findings if f.code == "segment.tight_bend"]
         assert bool(told) is stiff
@@ -290,6 +290,27 @@ def test_coverings_keep_the_heat_in() -> None:
         pytest.approx(1.6e-3),
         True,
     )
+
+
+def test_a_covering_stands_what_its_wires_get() -> None:
+    """25 A on 2.5 mm² gets well over 60 °C: tape for 60 °C is a fault and isn't proposed, tape for 105 °C is fine."""
+    plain = design_of("supply 12 V 5 mohm at battery", "heater 25 A at stern run 3 m")
+    sized = edits.set_size(plain, [w.id for w in plain.wires], "2.5 mm2")
+    weak = PART.validate_python({"kind": "tape", "id": "a-weak", "name": "weak tape", "width_mm": 19, "limit_c": 60})
+    for part, holds in (("a-weak", False), ("rind-tape-cloth", True), (None, True)):
+        segments = [
+            edits.change(one, covers=(Cover(id="t", kind=CoverKind.TAPE, part=part),)) for one in sized.segments
+        ]
+        design = edits.put_all(sized, "segments", segments).model_copy(update={"parts": (weak,)})
+        results = analyse(design)
+        plans = [plan for limb in results.once(dressed).values() for plan in limb.covers]
+        hot = max(row.conductor_c for row in results.figures.wires.values())
+        assert 60 < hot < 105
+        assert all(plan.ok is holds for plan in plans)
+        assert all(plan.part != "a-weak" for plan in plans if part is None)
+        assert all("a-weak" not in plan.options for plan in plans)
+        if not holds:
+            assert f"gets {hot:.0f} °C" in " ".join(said for plan in plans for said in plan.problems)
 
 
 def test_mass_by_hand() -> None:

@@ -28,6 +28,6 @@ def check_covers(results: Results) -> Iterator[Finding]:
         if limb.tightest_mm is not None and limb.tightest_mm < limb.least_bend_mm - 1e-6:
             yield Finding(
                 "segment.tight_bend", WARNING, "runs", "segments", limb.segment,
-                f"{index.segment_name(limb.segment)} is bent to {limb.tightest_mm:g} mm; {limb.bend_by} wants {limb.least_bend_mm:.0f} mm or more.",
+                f"{index.segment_name(limb.segment)} is bent to {limb.tightest_mm:.0f} mm on its inside; {limb.bend_by} wants {limb.least_bend_mm:.0f} mm or more.",
                 "Bend it wider, or cover it with something softer.",
             )  # fmt: skip

@@ -71,8 +71,8 @@ class CoverPlan:
 
 @dataclass(frozen=True)
 class LimbPlan:
-    """One segment dressed: bundle and outside with its tolerance, mass of wires and coverings, least bend radius, and what it
-    has to bend to."""
+    """One segment dressed: bundle and outside with its tolerance, mass of wires and coverings, least bend radius, and
+    the inside of its tightest bend."""
 
     segment: str
     bundle_mm: float
@@ -103,6 +103,7 @@ class _Dresser:
         spliced = any(end.join is not None for end in self.design.ends)
         self.joins = results.once(joins) if spliced else []
         self._over_ends: dict[tuple[str, str], tuple[float, str]] = {}
+        self.hottest_c = _hottest_c(results)
 
     def outers_mm(self, segment: Segment) -> list[float]:
         """Outsides of all conductors of a segment; cores of a known jacketed cable as one."""
@@ -148,7 +149,8 @@ class _Dresser:
             if cover.kind not in (CoverKind.CLAMP, CoverKind.GROMMET):
                 grown = plan.outside_mm - plan.inside_mm
                 here = (here[0] + grown, here[1] + grown, plan.outside_mm + plan.outside_plus_mm)
-        tightest = min((one.radius_mm for one in segment.bends if one.angle_deg > 0), default=None)
+        middle = min((one.radius_mm for one in segment.bends if one.angle_deg > 0), default=None)
+        tightest = None if middle is None else max(middle - here[0] / 2, 0.0)  # sheets mean the inside of a bend
         return LimbPlan(segment.id, bundle, here[0], here[2] - here[0], mass, bend, by, tightest, tuple(plans))
 
     def _kg_per_m(self, wire: str) -> float:
@@ -165,7 +167,11 @@ class _Dresser:
         passes, what = self._passes(segment, cover, high)
         if passes == math.inf:
             return self._closed(segment, cover, here)
-        fits = [part for part in self.shelf.of(KINDS[cover.kind]) if not self._wrong(part, cover, low, high, passes)]
+        fits = [
+            part
+            for part in self.shelf.of(KINDS[cover.kind])
+            if not self._wrong(part, cover, low, high, passes) and not self._too_hot(part, segment)
+        ]
         fits.sort(key=lambda part: (_size(part), part.id))
         part = self.shelf.named(cover.part) if cover.part else next(iter(fits), None)
         problems, notes = [], []
@@ -175,7 +181,7 @@ class _Dresser:
         elif part is None:
             problems.append(f"no {cover.kind} on the shelf takes {low:.1f} to {high:.1f} mm over {passes:.1f} mm")
         else:
-            problems += self._wrong(part, cover, low, high, passes, what)
+            problems += self._wrong(part, cover, low, high, passes, what) + self._too_hot(part, segment)
         if stop < start or start > length + 1e-9 or stop > length + 1e-9:
             problems.append(f"it lies from {start:g} to {stop:g} m on a segment of {length:g} m")
             stop = min(max(stop, start), length)
@@ -290,6 +296,13 @@ class _Dresser:
                 said.append(f"{what} ({passes:.1f} mm) doesn’t go through {part.name}: thread it on before the ends")
         return said
 
+    def _too_hot(self, part: Base, segment: Segment) -> list[str]:
+        """Whether the hottest wire under a covering, in any case, is over what its sheet lets it stand."""
+        hot = self.hottest_c.get(segment.id)
+        if part.limit_c is None or hot is None or hot <= part.limit_c + 1e-6:
+            return []
+        return [f"{part.name} stands {part.limit_c:g} °C, a wire there gets {hot:.0f} °C"]
+
     def _overhangs(
         self, segment: Segment, cover: Cover, start: float, stop: float, here_mm: float
     ) -> tuple[tuple[float, float], int, list[str]]:
@@ -350,6 +363,16 @@ class _Dresser:
             outside = max(inside, part.recovered_mm) + 2 * part.wall_mm
             return shrink_cut_m(covered, part.shortens), outside, high - inside, 4 * outside if part.adhesive else 0.0
         return (0.0 if cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET) else covered), inside, high - inside, 0.0
+
+
+def _hottest_c(results: Results) -> dict[str, float]:
+    """Segment → the hottest conductor in it in any case."""
+    heat, found = results.figures.solution.heat, dict[str, float]()
+    for case in results.figures.solution.cases:
+        for bundle, hot in zip(heat.bundle.tolist(), case.pair_c.tolist(), strict=True):
+            name = heat.bundles.segment[bundle]
+            found[name] = max(found.get(name, hot), hot)
+    return found
 
 
 def _wraps(part: Base | None) -> bool:
