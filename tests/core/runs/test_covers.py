@@ -340,3 +340,8 @@ def test_proposals_are_taken_and_the_section_is_drawn() -> None:
         empty = analyse(design.model_copy(update={"wires": ()})) if name == "S1" else results
         with pytest.raises(InputError, match=said):
             section_svg(empty, name)
+
+
+def test_the_grading_computer_has_two_mistakes_and_no_more() -> None:
+    told = [(f.code, f.subject) for f in analyse(demo("computer")).findings if f.severity < 2]
+    assert told == [("cover.fit", "S5 sleeve"), ("set.uneven", "cameras")]
