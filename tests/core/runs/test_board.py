@@ -332,3 +332,18 @@ def test_the_trunk_in_rows_and_in_the_middle() -> None:
     assert len(rows.folds) == len(heights) - 1
     assert rows.trunk == ("S1",)
     assert rows.gap_mm == rows.board.gap_mm
+
+
+def test_clips_keep_off_the_ends_and_notes_say_what_is_open() -> None:
+    """A lead of 1 m, a clip each 300 mm: at 300, 600 and 900; one each 980 mm comes within 40 mm of the end and is left out."""
+    for clip, places in ((300.0, ["300", "600", "900"]), (980.0, [])):
+        design = edits.set_project(lead(length_m=1.0), board=Board(clip_mm=clip))
+        made = analyse(design).once(drawing)
+        assert [peg.name.split()[-1] for peg in made.pegs if peg.what == "clip"] == places
+        assert made.notes == ()
+    blocked = random_tree(3, 12, 0.2, 0.5)
+    for segment in blocked.segments:
+        blocked = edits.put(blocked, "segments", edits.change(segment, turn_deg=0.0))
+    assert any("No room at the angle wanted" in note for note in analyse(blocked).once(drawing).notes)
+    ring = edits.put(lead(), "segments", Segment(id="S2", a="A", b="B", measure=Measure(length_m=1)))
+    assert any("close a loop: S1" in note or "close a loop: S2" in note for note in analyse(ring).once(drawing).notes)

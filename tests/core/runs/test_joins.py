@@ -10,7 +10,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Design, Fitting, Zone
+from umber_trunk.core.harness.model import Cable, CableKind, Design, Fitting, Zone
 from umber_trunk.core.harness.way import Bend, Cover, CoverKind, Join, Slack
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.joins.stagger import APART_M, Piece, Stretch, free_stretches, stagger
@@ -138,3 +138,53 @@ def test_other_splices_need_no_place() -> None:
     bare = edits.put(design, "ends", edits.change(design.ends[3], join=None))
     assert not [f for f in analyse(bare).findings if f.code.startswith("join.")]
     assert analyse(bare).once(joins) == []
+
+
+def test_where_a_splice_is_wanted_and_how_thick_it_gets() -> None:
+    """40 mm and half of what it takes from its breakout; in a short segment the middle. 1.6 diameters of all copper, or its
+    wires side by side, whichever is more, and the shrink's walls."""
+    results = analyse(spliced([(None, False)]))
+    plan = results.once(joins)[0]
+    assert plan.at_m == pytest.approx(0.04 + plan.half_mm / 1e3)
+    short = analyse(spliced([(None, False)], length_m=0.08)).once(joins)[0]
+    assert short.at_m == pytest.approx(0.04)
+    plant = results.figures.solution.plant
+    copper = sum(plant.conductors[plant.row[w]].conductor_mm ** 2 for w in ("W0i", "W0a", "W0b")) ** 0.5
+    legs = 2 * plant.conductors[plant.row["W0a"]].outer_mm
+    walls = 2 * shelf_of(()).parts[plan.shrink].wall_mm  # type: ignore[union-attr]
+    assert plan.joint_mm == pytest.approx(max(1.6 * copper, legs) + walls, rel=1e-3)
+    assert plan.open_mm == 0
+    assert (plan.dull, plan.legs) == ("box", ("W0a", "W0b"))
+    said = edits.put(results.design, "ends", edits.change(results.design.ends[3], join=Join(segment="S1", dull="left")))
+    other = analyse(said).once(joins)[0]
+    assert (other.dull, other.legs) == ("left", ("W0i", "W0b"))
+    nobody = edits.put(results.design, "ends", edits.change(results.design.ends[3], join=Join(segment="S1")))
+    assert analyse(nobody).once(joins)[0].dull == "box"
+
+
+def test_jackets_are_opened_for_the_barrel_and_more() -> None:
+    """A core in a cable: as much jacket off as barrel and shrink take, 10 mm more to each side; more where it is said."""
+    design = spliced([(0.1, True)])
+    cabled = design.model_copy(update={"cables": (Cable(id="C", kind=CableKind.MULTICORE),)})
+    cabled = edits.put(cabled, "wires", edits.change(cabled.wires[0], cable="C"))
+    plan = analyse(cabled).once(joins)[0]
+    assert plan.open_mm == pytest.approx(2 * plan.half_mm + 20)
+    more = edits.put(cabled, "ends", edits.change(cabled.ends[3], join=Join(segment="S1", at_m=0.1, open_mm=200)))
+    assert analyse(more).once(joins)[0].open_mm == 200
+
+
+def test_moved_by_less_than_half_a_millimetre_is_not_moved() -> None:
+    plan = analyse(spliced([(0.0184, False)])).once(joins)[0]
+    assert plan.moved == (abs(plan.at_m - 0.0184) > 5e-4)
+    assert not analyse(spliced([(plan.half_mm / 1e3 + 0.001, False)])).once(joins)[0].moved
+    assert analyse(spliced([(plan.half_mm / 1e3 - 0.002, False)])).once(joins)[0].moved
+
+
+def test_what_takes_no_splice_is_named() -> None:
+    covers = (Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-4.5"),)
+    told = next(f for f in analyse(spliced([(0.2, True)], covers=covers)).findings if f.code == "join.thick")
+    assert "Rind slit tube, bore 4.5 mm takes 4.5 mm" in told.message
+    wide = (Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-29"),)
+    assert "join.thick" not in {f.code for f in analyse(spliced([(0.2, True)], covers=wide)).findings}
+    away = (Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-4.5", from_m=0.0, to_m=0.2),)
+    assert "join.thick" not in {f.code for f in analyse(spliced([(0.1, True)], covers=away)).findings}
