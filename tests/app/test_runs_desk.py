@@ -274,6 +274,20 @@ def test_a_long_layout_shows_its_progress_and_stops(qtbot, open_window) -> None:
     assert board.turned("S1", QPointF(5, 5)) is None
 
 
+def test_a_board_is_laid_out_beside_the_window_before_it_is_written(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    window, _ = runs(qtbot, open_window, demo("computer"))
+    results = window.document.now
+    assert results is not None
+    assert not results.has(drawing)
+    for ending in ("pdf", "svg", "dxf"):
+        path = tmp_path / f"b.{ending}"
+        window.export_to(f"board-{ending}", path)
+        qtbot.waitUntil(path.exists, timeout=20_000)
+        assert "is written" in window.status.text()
+    window.export_to("board-svg", tmp_path / "no" / "b.svg")
+    assert window.status.property("fault")
+
+
 def _streams(data: bytes) -> list[str]:
     found = []
     for part in re.finditer(rb"stream\r?\n(.*?)endstream", data, re.DOTALL):

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app import theme
+from umber_trunk.app.background import Background
 from umber_trunk.app.commands import Commands
 from umber_trunk.app.document import Document
 from umber_trunk.app.settings import Settings
@@ -88,6 +89,9 @@ class Window(QMainWindow):
         self._frames: dict[Desk, QWidget] = {}
         self._why: WhySheet | None = None
         self._board: BoardView | None = None
+        self._written = Background(self)
+        self._written.answered.connect(lambda answer: self._write(*answer))
+        self._written.crashed.connect(document.crashed)
         self._before_board: list[int] = []
         self._lay_out()
         self._wire_up()
@@ -353,6 +357,14 @@ class Window(QMainWindow):
         if results is None:
             self.say("The figures are still being worked out; try again in a moment.")
             return
+        slow = [work for work in map(fetched, exports()[kind].needs) if not results.has(work)]
+        if slow:
+            self.say(tr("Working it out; the file is written as soon as that is done."))
+            self._written.ask(lambda _: [results.once(work) for work in slow] and (results, kind, path))
+            return
+        self._write(results, kind, path)
+
+    def _write(self, results: Results, kind: str, path: Path) -> None:
         try:
             write_export(results, kind, path)
         except UmberError as why:
@@ -401,6 +413,7 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         for desk in self.desks.values():
             desk.close_background()
+        self._written.drop()
         if self._board is not None:
             self._board.close_background()
         self.document.close()

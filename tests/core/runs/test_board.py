@@ -13,16 +13,17 @@ import pytest
 from runs_kit import lead, random_tree
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.crossing import crossings
-from umber_trunk.core.board.drawing import Line, draw_board, drawing, widths
+from umber_trunk.core.board.drawing import Line, draw_board, drawing, outlines, widths
 from umber_trunk.core.board.fold import Folded, fold
 from umber_trunk.core.board.grow import Branch
+from umber_trunk.core.board.labels import Labels
 from umber_trunk.core.board.rays import WAYS, World
 from umber_trunk.core.board.spread import spread
 from umber_trunk.core.board.svg_board import board_svg
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import Stopped
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Design, End, Point, Segment
+from umber_trunk.core.harness.model import Design, End, Housing, Point, Segment
 from umber_trunk.core.harness.way import Board, Measure
 from umber_trunk.core.sample import generated
 from umber_trunk.store.board_dxf import board_dxf
@@ -347,3 +348,25 @@ def test_clips_keep_off_the_ends_and_notes_say_what_is_open() -> None:
     assert any("No room at the angle wanted" in note for note in analyse(blocked).once(drawing).notes)
     ring = edits.put(lead(), "segments", Segment(id="S2", a="A", b="B", measure=Measure(length_m=1)))
     assert any("close a loop: S1" in note or "close a loop: S2" in note for note in analyse(ring).once(drawing).notes)
+
+
+def test_outlines_lie_on_the_board_too() -> None:
+    """Both ends of a trunk have their plug: a wide one at its beginning is kept clear of, and inside."""
+    design = lead(length_m=2.3)
+    ends = [edits.change(end, housings=(Housing(id="h", part="kelp-24-plug"),)) for end in design.ends]
+    results = analyse(edits.put_all(design, "ends", ends))
+    for width, height in ((2440.0, 1220.0), (900.0, 600.0)):
+        made = draw_board(results, fold(results.design, Board(width_mm=width, height_mm=height)))
+        boxes = outlines(made.shapes)
+        assert len(boxes) == 2
+        assert made.folded.fits
+        assert all(low >= 0 and left >= 0 and right <= width and high <= height for left, low, right, high in boxes)
+
+
+def test_labels_find_the_nearest_room_or_none() -> None:
+    labels = Labels((0.0, 0.0, 100.0, 40.0))
+    assert labels.put((50, 20), 20, 4, (5.0,)) == (55, 18)
+    assert labels.put((50, 20), 20, 4, (5.0,)) != (55, 18)
+    labels.take_line([(0, 20), (100, 20)], 18.0, 5.0)
+    assert labels.put((50, 20), 20, 4, (5.0, 10.0)) is None
+    assert Labels((0.0, 0.0, 10.0, 10.0)).put((5, 5), 20, 4, (1.0, 5.0)) is None

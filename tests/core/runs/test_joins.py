@@ -10,11 +10,12 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Cable, CableKind, Design, Fitting, Zone
+from umber_trunk.core.harness.model import Cable, CableKind, Design, Fitting, Pin, Zone
 from umber_trunk.core.harness.way import Bend, Cover, CoverKind, Join, Slack
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.joins.stagger import APART_M, Piece, Stretch, free_stretches, stagger
 from umber_trunk.core.lengths.accept import take_places
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
 
 
 def can_be_placed(free: list[Stretch], halves: list[float]) -> bool:
@@ -188,3 +189,14 @@ def test_what_takes_no_splice_is_named() -> None:
     assert "join.thick" not in {f.code for f in analyse(spliced([(0.2, True)], covers=wide)).findings}
     away = (Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-4.5", from_m=0.0, to_m=0.2),)
     assert "join.thick" not in {f.code for f in analyse(spliced([(0.1, True)], covers=away)).findings}
+
+
+def test_a_wire_to_nowhere_stops_neither_splices_nor_lengths() -> None:
+    """A pin that isn't there is a finding; what else is at its splice, or in its cable, is worked out all the same."""
+    design = spliced([(0.1, True)]).model_copy(update={"cables": (Cable(id="C", kind=CableKind.PAIR, lay_mm=30),)})
+    design = edits.put_all(design, "wires", [edits.change(wire, cable="C") for wire in design.wires])
+    lost = edits.change(design.wires[1], finish=Pin(end="gone", cavity="1"))
+    results = analyse(edits.put(design, "wires", lost))
+    plan = results.once(joins)[0]
+    assert plan.legs == ("W0b",)
+    assert set(results.once(wire_lengths)) == {"W0i", "W0b"}

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
-    QColor,
     QFontMetricsF,
     QKeyEvent,
     QMouseEvent,
@@ -24,8 +24,9 @@ from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.board_paint import paint_board
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.board.drawing import Drawing, Line, draw_board, drawing, folded, widths
+from umber_trunk.core.board.drawing import Drawing, Words, draw_board, drawing, folded, outlines, widths
 from umber_trunk.core.board.fold import fold
+from umber_trunk.core.board.labels import Labels
 from umber_trunk.core.errors import Wanted
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
@@ -51,6 +52,7 @@ class BoardView(QWidget):
         self.made: Drawing | None = None
         self.chosen = ""
         self.zoom, self.pan = 1.0, QPointF(0, 0)
+        self._named: tuple[object, list[tuple[QRectF, str, bool]]] = (None, [])
         self._results: Results | None = None
         self._grip: QPointF | None = None
         self._drag: tuple[str, QPointF] | None = None
@@ -172,21 +174,8 @@ class BoardView(QWidget):
         painter.setClipRect(QRectF(RULE, 0, self.width() - RULE, self.height() - RULE))
         painter.translate(origin)
         painter.scale(scale, scale)
-        kept = (
-            made.shapes
-            if close
-            else tuple(
-                s for s in made.shapes if s.layer in ("board", "limbs", "ends", "fixtures") and not hasattr(s, "text")
-            )
-        )
-        paint_board(
-            painter,
-            Drawing(made.width_mm, made.height_mm, kept, (), made.folded, made.title, ()),
-            0,
-            0,
-            theme.is_dark(),
-            1.2 / scale,
-        )
+        kept = made.shapes if close else tuple(shape for shape in made.shapes if not isinstance(shape, Words))
+        paint_board(painter, replace(made, shapes=kept), 0, 0, theme.is_dark(), 1.2 / scale)
         painter.restore()
         if self.chosen in made.folded.lines:
             painter.setPen(QPen(theme.TIGHT, max(3.0, 2 * scale), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
@@ -206,62 +195,41 @@ class BoardView(QWidget):
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
 
     def _names(self, painter: QPainter, made: Drawing) -> None:
-        """Names of ends and lengths of limbs at the size of the screen's text, as many as don't touch."""
+        """Names of ends and lengths of limbs at the size of the screen's text, as many as don't touch; placed anew only where
+        the board or the view of it is another."""
+        font = theme.font(9)
+        painter.setFont(font)
+        metrics = QFontMetricsF(font)
+        seen = (id(made), self.width(), self.height(), self.zoom, self.pan.x(), self.pan.y(), metrics.height())
+        if self._named[0] != seen:
+            self._named = (seen, self._placed_names(made, metrics))
+        for box, text, quiet in self._named[1]:
+            painter.setPen(theme.INK_SOFT if quiet else theme.INK)
+            painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), text)
+
+    def _placed_names(self, made: Drawing, metrics: QFontMetricsF) -> list[tuple[QRectF, str, bool]]:
         index = index_of(self.document.design)
-        painter.setFont(theme.font(9))
-        metrics = QFontMetricsF(painter.font())
-        taken = [QRectF(0, 0, RULE, self.height()), QRectF(0, self.height() - RULE, self.width(), RULE)]
+        labels = Labels((RULE, 0.0, float(self.width()), self.height() - RULE))
         for line in made.folded.lines.values():
-            half = 2.0 + self._scale() * 3
-            for a, b in pairwise(line):
-                one, other = self.place(*a), self.place(*b)
-                steps = max(1, int(math.hypot(one.x() - other.x(), one.y() - other.y()) / 10))
-                for step in range(steps + 1):
-                    x, y = (
-                        one.x() + (other.x() - one.x()) * step / steps,
-                        one.y() + (other.y() - one.y()) * step / steps,
-                    )
-                    taken.append(QRectF(x - half, y - half, 2 * half, 2 * half))
-        for shape in made.shapes:
-            if isinstance(shape, Line) and shape.layer == "ends":
-                corners = [self.place(*spot) for spot in shape.spots]
-                xs, ys = [spot.x() for spot in corners], [spot.y() for spot in corners]
-                taken.append(QRectF(min(xs) - 2, min(ys) - 2, max(xs) - min(xs) + 4, max(ys) - min(ys) + 4))
+            labels.take_line([self.place(*spot).toTuple() for spot in line], 2.0 + 3 * self._scale(), 10.0)
+        for left, low, right, high in outlines(made.shapes):
+            one, other = self.place(left, high), self.place(right, low)
+            labels.take([(one.x() - 2, one.y() - 2, other.x() + 2, other.y() + 2)])
         wanted = [
-            (made.folded.spots[point], index.point_name(point), theme.INK)
-            for point in made.folded.tips
-            if point in made.folded.spots
-        ]
+            (made.folded.spots[point], index.point_name(point), False) for point in made.folded.tips if point in made.folded.spots
+        ]  # fmt: skip
         for name, line in made.folded.lines.items():
             if name in index.segments:
                 a, b = max(pairwise(line), key=lambda piece: math.dist(*piece))
                 middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
-                wanted.append((middle, f"{name} {1e3 * index.segments[name].measure.length_m:.0f}", theme.INK_SOFT))
-        for spot, text, ink in wanted:
-            self._name(painter, metrics, taken, self.place(*spot), text, ink)
-
-    def _name(
-        self, painter: QPainter, metrics: QFontMetricsF, taken: list[QRectF], at: QPointF, text: str, ink: QColor
-    ) -> None:
-        wide, tall = metrics.horizontalAdvance(text) + 2, metrics.height()
-        for far in (10.0, 18.0, 28.0):
-            for turn in range(12):
-                angle = turn * math.pi / 6
-                x = at.x() + far * math.cos(angle) - (wide if 3 < turn < 9 else wide / 2 if turn in (3, 9) else 0)
-                y = at.y() - far * math.sin(angle) - tall / 2
-                box = QRectF(x, y, wide, tall)
-                if (
-                    box.left() < RULE
-                    or box.top() < 0
-                    or box.right() > self.width()
-                    or box.bottom() > self.height() - RULE
-                ):
-                    continue
-                if not any(box.intersects(other) for other in taken):
-                    taken.append(box)
-                    painter.setPen(ink)
-                    painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), text)
-                    return
+                wanted.append((middle, f"{name} {1e3 * index.segments[name].measure.length_m:.0f}", True))
+        found = []
+        for place, text, quiet in wanted:
+            wide, tall = metrics.horizontalAdvance(text) + 2, metrics.height()
+            spot = labels.put(self.place(*place).toTuple(), wide, tall, (10.0, 18.0, 28.0), 0.0)
+            if spot is not None:
+                found.append((QRectF(*spot, wide, tall), text, quiet))
+        return found
 
     def _rules(self, painter: QPainter, made: Drawing) -> None:
         """A rule in mm along the lower and the left edge, zero at the board's corner."""

@@ -6,13 +6,12 @@ All in mm from the board's lower left corner, y up.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-import numpy as np
-
 from umber_trunk.core.board.fold import Folded, fold
+from umber_trunk.core.board.labels import Box, Labels
 from umber_trunk.core.board.rays import Spot
 from umber_trunk.core.covers.dress import dressed
 from umber_trunk.core.ends.faces import faces_of
@@ -21,7 +20,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import show_length
 
-FORK_MM, POST_MM, CLIP_MM, REEL_MM = 7.0, 4.0, 3.0, 25.0
+FORK_MM, POST_MM, CLIP_MM, REEL_MM = 7.0, 4.0, 3.0, 5.0
 TEXT_MM = 4.0
 WIDE = 0.62
 """Width of a letter over its height, about."""
@@ -116,7 +115,8 @@ class _Drawer:
         self.design, self.index = results.design, index_of(results.design)
         self.shapes: list[Shape] = []
         self.pegs: list[Peg] = []
-        self.boxes = np.empty((0, 4))
+        width, height = laid.size
+        self.labels = Labels((1.0, 1.0, width - 1.0, height - 1.0))
         self.limbs = results.once(dressed)
 
     def drawn(self) -> Drawing:
@@ -143,23 +143,15 @@ class _Drawer:
         self.shapes.append(
             Words("board", (5.0 + BAR_MM + 3, y - 1.5), "100 mm: measure this bar before trusting a print", 3.0)
         )
-        self._take([(0.0, 0.0, 5.0 + BAR_MM + 110, 8.0)])
+        self.labels.take([(0.0, 0.0, 5.0 + BAR_MM + 110, 8.0)])
 
     def _along(self) -> dict[str, float]:
         """How far each point is along the limbs from the trunk's first point, the zero of the running dimensions."""
+        ends = [{self.index.segments[name].a, self.index.segments[name].b} for name in self.laid.trunk[:2]]
+        zero = sorted(ends[0] - ends[1]) if len(ends) > 1 else [self.index.segments[name].a for name in self.laid.trunk]
         found: dict[str, float] = {}
-        starts = (
-            [self.index.segments[self.laid.trunk[0]].a, self.index.segments[self.laid.trunk[0]].b]
-            if self.laid.trunk
-            else []
-        )
-        if len(self.laid.trunk) > 1 and starts:
-            onward = {self.index.segments[self.laid.trunk[1]].a, self.index.segments[self.laid.trunk[1]].b}
-            starts = [point for point in starts if point not in onward]
-        for start in [*starts[:1], *self.laid.spots]:
-            if start in found or start not in self.laid.spots:
-                continue
-            if found and start not in starts and self.index.parents.get(start, ("", "x", 0))[1]:
+        for start in [*zero, *self.laid.spots]:  # a further tree has its own zero
+            if start in found:
                 continue
             found[start] = 0.0
             queue = [start]
@@ -191,7 +183,7 @@ class _Drawer:
                     f"{segment}: {show_length(self.index.segments[segment].measure.length_m)}",
                     middle,
                     None,
-                    REEL_MM / 5,
+                    REEL_MM,
                 )
             for number, spot in enumerate(line[1:-1], 1):
                 if math.dist(line[number - 1], spot) > 1e-6:
@@ -229,19 +221,10 @@ class _Drawer:
     def _labels(self, along: dict[str, float]) -> None:
         """Names of ends, then lengths of segments, then running dimensions, each where nothing lies yet; what has no place is in
         the tables."""
-        taken = []
         for segment, line in self.laid.lines.items():
             half = max(self.limbs[segment].outside_mm / 2 if segment in self.limbs else 0.0, 2.0) + 1.0
-            for a, b in pairwise(line):
-                steps = max(1, math.ceil(math.dist(a, b) / 12.0))
-                for step in range(steps + 1):
-                    x, y = a[0] + (b[0] - a[0]) * step / steps, a[1] + (b[1] - a[1]) * step / steps
-                    taken.append((x - half, y - half, x + half, y + half))
-        for shape in self.shapes:
-            if isinstance(shape, Line) and shape.layer == "ends":
-                xs, ys = [x for x, _ in shape.spots], [y for _, y in shape.spots]
-                taken.append((min(xs), min(ys), max(xs), max(ys)))
-        self._take(taken)
+            self.labels.take_line(line, half, 12.0)
+        self.labels.take(outlines(self.shapes))
         for point in self.laid.tips:
             if point in self.laid.spots:
                 at, tip, way = self.laid.spots[point], self.laid.tips[point], self.laid.ways.get(point, (1.0, 0.0))
@@ -256,29 +239,11 @@ class _Drawer:
             if point in self.laid.spots and len(self.index.neighbours[point]) > 2:
                 self._placed("dimensions", self.laid.spots[point], f"{far:.0f}", 3.2, 9.0)
 
-    def _take(self, boxes: list[tuple[float, float, float, float]]) -> None:
-        self.boxes = np.concatenate([self.boxes, np.array(boxes).reshape(-1, 4)])
-
     def _placed(self, layer: str, at: Spot, text: str, tall: float, off: float) -> None:
-        """Text beside a place, the nearest of many where nothing lies and all of it is on the board."""
-        width, height = self.laid.size
-        wide = WIDE * tall * len(text)
-        for far in (off, off + 6, off + 14, off + 26, off + 40):
-            for turn in range(16):
-                x = (
-                    at[0]
-                    + far * math.cos(turn * math.pi / 8)
-                    - (wide if 4 < turn < 12 else wide / 2 if turn in (4, 12) else 0.0)
-                )
-                y = at[1] + far * math.sin(turn * math.pi / 8) - tall / 2
-                box = (x - 1, y - 1, x + wide + 1, y + tall + 1)
-                if box[0] < 1 or box[1] < 1 or box[2] > width - 1 or box[3] > height - 1:
-                    continue
-                low, high = self.boxes[:, :2], self.boxes[:, 2:]
-                if not ((low < box[2:]) & (high > box[:2])).all(axis=1).any():
-                    self._take([box])
-                    self.shapes.append(Words(layer, (x, y), text, tall))
-                    return
+        """Text beside a place, where there is room for it on the board."""
+        spot = self.labels.put(at, WIDE * tall * len(text), tall, [off + more for more in (0, 6, 14, 26, 40)])
+        if spot is not None:
+            self.shapes.append(Words(layer, spot, text, tall))
 
     def _tables(self) -> None:
         """The pin table of each end that has a face, and every peg, above the board, so that nothing on it is covered."""
@@ -317,6 +282,16 @@ class _Drawer:
         if laid.unkept:
             notes.append(f"No room at the angle wanted: {', '.join(laid.unkept)}.")
         return notes
+
+
+def outlines(shapes: Iterable[Shape]) -> list[Box]:
+    """What the outlines of ends take up."""
+    found = []
+    for shape in shapes:
+        if isinstance(shape, Line) and shape.layer == "ends":
+            xs, ys = [x for x, _ in shape.spots], [y for _, y in shape.spots]
+            found.append((min(xs), min(ys), max(xs), max(ys)))
+    return found
 
 
 def _pins(results: Results, end: str) -> list[str]:

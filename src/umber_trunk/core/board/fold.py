@@ -132,13 +132,13 @@ def _spread_out(
 
 @dataclass(frozen=True)
 class _Tree:
-    """One tree: ways that can be its trunk, and for each the segments beside it in an order in which each hangs on what is laid;
-    `lone`: a point without segments."""
+    """One tree: ways that can be its trunk, for each what lies at its beginning, and the segments beside it in an order in which
+    each hangs on what is laid; `lone`: a point without segments."""
 
     trunks: list[list[Branch]]
+    firsts: list[Tip]
     beside: list[list[Branch]]
     lone: str = ""
-    tip: Tip = NOTHING
 
 
 def _trees(index: Index, tips: dict[str, Tip], spine: Sequence[str], wide_mm: Mapping[str, float]) -> list[_Tree]:
@@ -151,13 +151,14 @@ def _trees(index: Index, tips: dict[str, Tip], spine: Sequence[str], wide_mm: Ma
     for root in [point for point, (_, segment, _) in index.parents.items() if not segment]:
         if not near[root]:
             if root in index.ends_at:
-                found.append(_Tree([[]], [[]], root, tips.get(root, NOTHING)))
+                found.append(_Tree([[]], [tips.get(root, NOTHING)], [[]], root))
             continue
         ways = [_longest(index, near, root)]
         if len(spine) > 1 and spine[0] == root and list(spine) != ways[0]:
             ways.append(list(spine))
         made = [_branches(index, near, way, tips, wide_mm) for way in ways]
-        found.append(_Tree([trunk for trunk, _ in made], [beside for _, beside in made]))
+        firsts = [tips.get(way[0], NOTHING) for way in ways]
+        found.append(_Tree([trunk for trunk, _ in made], firsts, [beside for _, beside in made]))
     return found
 
 
@@ -286,22 +287,23 @@ def _lay_trunk(
     if tree.lone:
         spot = (width / 2, (low + high) / 2)
         grown.spots[tree.lone], grown.ways[tree.lone] = spot, (1.0, 0.0)
-        world.add(spot, (spot[0] + 1.0, spot[1]), max(tree.tip.wide_mm, tree.tip.deep_mm) / 2)
+        world.add(spot, (spot[0] + 1.0, spot[1]), max(tree.firsts[0].wide_mm, tree.firsts[0].deep_mm) / 2)
         return
-    trunk = tree.trunks[min(number, len(tree.trunks) - 1)]
+    number = min(number, len(tree.trunks) - 1)
+    trunk, first = tree.trunks[number], tree.firsts[number]
     long, edge = sum(one.long_mm for one in trunk), MARGIN_MM + 20.0
-    room = width - 2 * edge - trunk[-1].tip.deep_mm
+    left = MARGIN_MM + max(20.0, first.deep_mm)
+    room = width - left - edge - trunk[-1].tip.deep_mm
     rows = max(1, math.ceil(long / room - 1e-9)) + more
     if rows == 1:
-        left = edge + (room - long) / 2
-        lay_trunk(grown, world, trunk, left, [(low + high) / 2], width - edge)
+        lay_trunk(grown, world, trunk, first, left + (room - long) / 2, [(low + high) / 2], width - edge)
         return
     if (high - low) / rows < 2 * world.gap:
         raise NoRoomError("")
     heights = [low + (high - low) * (row + 0.5) / rows for row in range(rows)]
     # room beside the turns, so that what hangs there can leave
     aside = min(max((rows * room - long) / (2 * rows), 0.0), 0.2 * width)
-    lay_trunk(grown, world, trunk, edge + aside, heights, width - edge - aside - trunk[-1].tip.deep_mm)
+    lay_trunk(grown, world, trunk, first, left + aside, heights, width - edge - aside - trunk[-1].tip.deep_mm)
 
 
 def _lay_carrying(grown: Grown, world: World, beside: list[Branch], draw: Random) -> None:

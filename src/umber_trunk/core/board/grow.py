@@ -63,9 +63,9 @@ class Grown:
 
 
 def lay_trunk(
-    grown: Grown, world: World, trunk: Sequence[Branch], left: float, rows: Sequence[float], right: float
+    grown: Grown, world: World, trunk: Sequence[Branch], first: Tip, left: float, rows: Sequence[float], right: float
 ) -> None:
-    """The trunk from the left along rows, each at its height, turned at `left` and `right`. NoRoomError where the rows don't
+    """The trunk, `first` at its beginning, from the left along rows, each at its height, turned at `left` and `right`. NoRoomError where the rows don't
     hold it."""
     whole = sum(one.long_mm for one in trunk)
     line, rest = [(left, rows[0])], whole
@@ -96,15 +96,14 @@ def lay_trunk(
         for fold in folds:
             if any(math.dist(fold, spot) < 1e-6 for spot in piece[1:-1]):
                 grown.folds.append((one.segment, fold))
-    for tip, at, way in ((trunk[0].start, line[0], (-1.0, 0.0)), (trunk[-1].end, line[-1], grown.ways[trunk[-1].end])):
-        grown.ways[tip] = way
-        if tip == trunk[-1].end:
-            _add_tip(world, at, way, trunk[-1].tip)
+    grown.ways[trunk[0].start] = (-1.0, 0.0)
+    _add_tip(world, line[0], (-1.0, 0.0), first)
+    _add_tip(world, line[-1], grown.ways[trunk[-1].end], trunk[-1].tip)
 
 
 def _cut(line: list[Spot], lengths: list[float]) -> list[list[Spot]]:
     """A line cut into pieces of these lengths."""
-    pieces, here, number, walked = [], line[0], 1, 0.0
+    pieces, here, number = [], line[0], 1
     for length in lengths:
         piece, rest = [here], length
         while number < len(line):
@@ -123,7 +122,6 @@ def _cut(line: list[Spot], lengths: list[float]) -> list[list[Spot]]:
         if len(piece) == 1:
             piece.append(here)
         pieces.append(piece)
-        walked += length
     return pieces
 
 
@@ -143,9 +141,15 @@ def _laid(grown: Grown, world: World, one: Branch, line: list[Spot], owner: int 
 
 def _add_tip(world: World, at: Spot, way: Spot, tip: Tip, owner: int = -1) -> None:
     if tip.wide_mm:
-        half = tip.wide_mm / 2
-        deep = max(tip.deep_mm - half, 1.0)
-        world.add((at[0] + way[0] * min(half, deep), at[1] + way[1] * min(half, deep)), (at[0] + way[0] * deep, at[1] + way[1] * deep), half, owner)  # fmt: skip
+        world.add(*_outline(at, way, tip), tip.wide_mm / 2, owner)
+
+
+def _outline(at: Spot, way: Spot | Floats, tip: Tip) -> tuple[Spot, Spot]:
+    """The middle line of what lies at a limb's end."""
+    half = tip.wide_mm / 2
+    deep = max(tip.deep_mm - half, 1.0)
+    near = min(half, deep)
+    return (at[0] + way[0] * near, at[1] + way[1] * near), (at[0] + way[0] * deep, at[1] + way[1] * deep)
 
 
 def lay_branch(grown: Grown, world: World, one: Branch, draw: Random, owner: int = -1) -> None:
@@ -154,12 +158,12 @@ def lay_branch(grown: Grown, world: World, one: Branch, draw: Random, owner: int
     if one.long_mm <= 1e-9:
         _laid(grown, world, one, [start, start])
         return
-    line = _wished(grown, world, one, start) if one.turn_deg is not None else None
-    if line is None and one.turn_deg is not None:
-        grown.unkept.append(one.segment)
-    line = line or _straight(grown, world, one, start, draw) or _folded(world, one, start)
+    wished = _wished(grown, world, one, start) if one.turn_deg is not None else None
+    line = wished or _straight(grown, world, one, start, draw) or _folded(world, one, start)
     if line is None:
         raise NoRoomError(one.segment)
+    if wished is None and one.turn_deg is not None:
+        grown.unkept.append(one.segment)
     grown.folds += [(one.segment, spot) for spot in _turns(line)]
     _laid(grown, world, one, line, owner)
     if one.weight <= 0:
@@ -191,14 +195,9 @@ def lay_bare(grown: Grown, world: World, waiting: Sequence[Branch], draw: Random
 
 def _taken_away(grown: Grown, world: World, one: Branch, owner: int) -> None:
     world.take_away(owner)
-    for known in (grown.lines, grown.unkept):
-        if isinstance(known, dict):
-            known.pop(one.segment, None)
-        elif one.segment in known:
-            known.remove(one.segment)
-    grown.spots.pop(one.end, None)
-    grown.ways.pop(one.end, None)
+    del grown.lines[one.segment], grown.spots[one.end], grown.ways[one.end]
     grown.folds[:] = [fold for fold in grown.folds if fold[0] != one.segment]
+    grown.unkept[:] = [segment for segment in grown.unkept if segment != one.segment]
 
 
 def _turns(line: list[Spot]) -> list[Spot]:
@@ -216,21 +215,13 @@ def _fits(world: World, one: Branch, start: Spot, way: Floats, long: float) -> b
     """Whether the outline at the end of a straight way has its place."""
     if one.weight > 0 or not one.tip.wide_mm:
         return True
-    half = one.tip.wide_mm / 2
-    deep = max(one.tip.deep_mm - half, 1.0)
-    a = (start[0] + way[0] * (long + min(half, deep)), start[1] + way[1] * (long + min(half, deep)))
-    b = (start[0] + way[0] * (long + deep), start[1] + way[1] * (long + deep))
-    return world.clear(a, b, half)
+    end = (start[0] + way[0] * long, start[1] + way[1] * long)
+    return world.clear(*_outline(end, way, one.tip), one.tip.wide_mm / 2)
 
 
 def _need(one: Branch) -> float:
     """How far a straight way has to be free: beyond one that carries others there has to be room for them."""
-    return one.long_mm + (world_room(one.weight) if one.weight > 0 else one.tip.deep_mm)
-
-
-def world_room(weight: float) -> float:
-    """Room wanted beyond a limb for what hangs on it."""
-    return min(0.25 * weight, 250.0)
+    return one.long_mm + (min(0.25 * one.weight, 250.0) if one.weight > 0 else one.tip.deep_mm)
 
 
 def _wished(grown: Grown, world: World, one: Branch, start: Spot) -> list[Spot] | None:

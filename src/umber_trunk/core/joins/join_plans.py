@@ -120,22 +120,20 @@ def _draft(results: Results, segment: Segment, end: End) -> JoinPlan:
     assert join is not None
     index, places = index_of(results.design), places_of(results.design)
     shelf, known = places.shelf, results.once(fitted)
-    here = [one for one in places.ends if one.end.id == end.id]
+    plant = results.figures.solution.plant
+    here = [one for one in places.ends if one.end.id == end.id and one.wire.id in plant.row]
     dull, legs = _sides(end, here)
     backs = [one for one in here if one.wire.id not in legs]
-    plant = results.figures.solution.plant
 
     def outer(ones: Sequence[WireEnd]) -> float:
         return (
             quick(tuple([plant.conductors[plant.row[one.wire.id]].outer_mm for one in ones])).diameter if ones else 0.0
         )
 
-    copper = math.sqrt(
-        sum(plant.conductors[plant.row[one.wire.id]].conductor_mm ** 2 for one in here if one.wire.id in plant.row)
-    )
+    copper = math.sqrt(sum(plant.conductors[plant.row[one.wire.id]].conductor_mm ** 2 for one in here))
     barrel = next((part for one in here if (part := shelf.get(known.of(one).part, Splice))), None)
     long = barrel.barrel_mm if barrel else USUAL_BARREL_MM
-    sides = [size for size in (outer(legs_of(here, legs)), outer(backs)) if size > 0]
+    sides = [size for size in (outer([one for one in here if one.wire.id in legs]), outer(backs)) if size > 0]
     widest, thinnest = max([BARREL_TIMES * copper, *sides]), min(sides, default=BARREL_TIMES * copper)
     zone = index.zones.get(segment.zone or "")
     given = next((own for one in here if (own := shelf.get(known.of(one).shrink, Shrink))), None)
@@ -160,14 +158,9 @@ def _draft(results: Results, segment: Segment, end: End) -> JoinPlan:
     )  # fmt: skip
 
 
-def legs_of(here: list[WireEnd], legs: tuple[str, ...]) -> list[WireEnd]:
-    """The ends of the legs among those at a splice."""
-    return [one for one in here if one.wire.id in legs]
-
-
 def _sides(end: End, here: list[WireEnd]) -> tuple[str, tuple[str, ...]]:
-    """(end the back points to, wires that are legs). Where nobody says, the wire that shares its far end with none is the
-    back; of several the first."""
+    """(end the back points to, wires that are legs). Where nobody says, the back points to where the first wire
+    goes."""
     assert end.join is not None
     far = {one.wire.id: (one.wire.finish if one.side == "start" else one.wire.start).end for one in here}
     dull = end.join.dull or next((far[one.wire.id] for one in here), "")

@@ -287,7 +287,7 @@ class _Maker:
             cores = [
                 self.plant.conductors[self.plant.row[one.id]].outer_mm
                 for one in self.design.wires
-                if one.cable == cable
+                if one.cable == cable and one.id in self.plant.row
             ]
             self._cable_mm[cable] = quick(tuple(cores)).diameter
         own = self.plant.conductors[self.plant.row[wire.id]].outer_mm

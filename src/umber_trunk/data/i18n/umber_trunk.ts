@@ -1594,6 +1594,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/window.py"/>
+        <source>Working it out; the file is written as soon as that is done.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Worst limit</source>
         <translation type="unfinished"></translation>
