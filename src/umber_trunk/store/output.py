@@ -11,6 +11,7 @@ from umber_trunk.core.kit.tables import (
     case_rows,
     caution_rows,
     cut_rows,
+    decision_rows,
     fuse_rows,
     total_rows,
     wire_rows,
@@ -66,6 +67,8 @@ def workbook(results: Results) -> bytes:
         ("wires", wire_rows(results)), ("cuts", cut_rows(results)), ("totals", total_rows(results)),
         ("fuses", fuse_rows(results)), ("cases", case_rows(design)), ("cautions", caution_rows(results.findings)),
     ]  # fmt: skip
+    if design.decisions:
+        pages.append(("decisions", decision_rows(design)))
     return xlsx_bytes(pages, Page(design.project.paper, design.project.landscape))
 
 

@@ -38,6 +38,7 @@ Table = Literal[
     "parts",
     "combs",
     "sets",
+    "decisions",
 ]
 Edit = Callable[[Design], Design]
 USUAL_PLUS_MINUS = {

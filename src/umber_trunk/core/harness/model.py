@@ -348,6 +348,18 @@ class Wire(Frozen):
     lead: Lead | None = None
 
 
+class Decision(Frozen):
+    """A wire made of something else than was planned, because the shelf had nothing better: what it `was`, who decided, why.
+    The wire itself has the size and colour it is made of."""
+
+    id: Id
+    wire: Id
+    was: Text
+    now: Text
+    who: Text
+    why: Text = ""
+
+
 class Practice(Frozen):
     """Where good builders disagree: which school this shop keeps; core/ends/practice.py has both sides' reasons."""
 
@@ -423,6 +435,7 @@ TABLES = (
     "parts",
     "combs",
     "sets",
+    "decisions",
 )
 """Names of a design's tables of parts."""
 
@@ -445,6 +458,7 @@ class Design(Frozen):
     parts: tuple[Part, ...] = ()
     combs: tuple[Comb, ...] = ()
     sets: tuple[Alike, ...] = ()
+    decisions: tuple[Decision, ...] = ()
 
     @model_validator(mode="before")
     @classmethod

@@ -9,7 +9,7 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.kit.cutlist import buys, cuts
 from umber_trunk.core.kit.paper_units import length_text, size_text
-from umber_trunk.core.kit.tables import case_rows, caution_rows, fuse_rows
+from umber_trunk.core.kit.tables import case_rows, caution_rows, decision_rows, fuse_rows
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES
 
@@ -54,7 +54,7 @@ def cut_sheet(results: Results) -> Printed:
     state = f"{len(faults)} faults are open ({desks}): mend them before cutting" if faults else "no faults open"
     tables = [_cuts(results), _buys(results)]
     for rows, shares in (
-        (fuse_rows(results), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)), (case_rows(results.design), (0.2, 0.1, 0.7)),
+        (decision_rows(results.design), (0.1, 0.2, 0.2, 0.2, 0.3)), (fuse_rows(results), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)), (case_rows(results.design), (0.2, 0.1, 0.7)),
         (caution_rows(results.findings), (0.08, 0.52, 0.4)),
     ):  # fmt: skip
         if len(rows) > 1:

@@ -11,6 +11,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.cutlist import buys, cuts
 from umber_trunk.core.kit.paper_units import inches_text, size_text
+from umber_trunk.core.kit.substitute import decided
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.needs.cases import loads_text
 from umber_trunk.core.results import Results
@@ -81,6 +82,7 @@ def cut_rows(results: Results) -> Rows:
             note = "; ".join(filter(None, (note, f"cut alike: {length.alike}")))
         if row.wire.cable:
             note = f"core of {cables.get(row.wire.cable, row.wire.cable)}" + (f"; {note}" if note else "")
+        note = "; ".join(filter(None, (decided(design, row.wire.id), note)))
         rows.append([
             row.wire.id, row.wire.circuit, row.size, row.spec, row.colour, row.start, row.finish,
             round(row.finished_m, 3), round(row.cut_m, 3), row.count, note,
@@ -133,6 +135,13 @@ def case_rows(design: Design) -> Rows:
     cases = design.cases or (ALL_ON,)
     for case in cases:
         rows.append([case.name, "as zones" if case.ambient_c is None else case.ambient_c, loads_text(design, case)])
+    return rows
+
+
+def decision_rows(design: Design) -> Rows:
+    """Wires made of something else than planned, and who decided it."""
+    rows: Rows = [["wire", "made as", "in place of", "decided by", "why"]]
+    rows += [[one.wire, one.now, one.was, one.who, one.why] for one in design.decisions]
     return rows
 
 

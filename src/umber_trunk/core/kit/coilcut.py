@@ -1,0 +1,448 @@
+"""Which coil each wire is cut from: fewest wires left short, then least waste, then fewest coils opened, offcuts first.
+
+Waste is what is left of an opened coil and too short to use again. Groups of coils and pieces that can't meet are solved
+apart. A search by hand's rules comes first; where its answer isn't proven best by a simple bound, the whole puzzle goes to
+HiGHS, whose dual bound says how near the best it is. Lengths count in tenths of a millimetre, so that sums are exact.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from umber_trunk.core.errors import Wanted, always, go_on_if
+from umber_trunk.core.kit.stock import USABLE_M, Coil, Piece, suits
+
+TENTHS = 10_000
+"""Per metre."""
+SEARCH_S = 3.0
+TRIES, REFILLS = 40, 400
+MOST_BITS = 400_000
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A piece on its coil, from `at_m`."""
+
+    piece: Piece
+    coil: str
+    at_m: float
+
+
+@dataclass(frozen=True)
+class CutPlan:
+    """All pieces: cut in the order of `cuts`, coil by coil, or short. `waste_m` is of offcuts under the usable length, `bound_m` what
+    no plan that leaves as few pieces short can go below; `left_m` by coil, opened ones in `opened`. `short_bound` is the fewest pieces
+    that any plan leaves short."""
+
+    cuts: tuple[Cut, ...]
+    short: tuple[Piece, ...]
+    waste_m: float
+    bound_m: float
+    short_bound: int
+    opened: tuple[str, ...]
+    opened_bound: int
+    left_m: dict[str, float]
+    usable_m: float
+    reasons: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def proven(self) -> bool:
+        """Whether nothing better exists, to a hundredth of the waste."""
+        return len(self.short) == self.short_bound and self.waste_m <= 1.01 * self.bound_m + 1e-3
+
+
+Fill = dict[int, list[int]]
+"""Number of a coil → numbers of the pieces on it."""
+
+
+def plan_cuts(
+    coils: Sequence[Coil],
+    wanted_pieces: Sequence[Piece],
+    usable_m: float = USABLE_M,
+    wanted: Wanted = always,
+    seconds: float = SEARCH_S,
+) -> CutPlan:
+    """The plan. Stopped once it isn't `wanted`; `seconds` is the most the exact search may take in all."""
+    allowed = [[at for at, coil in enumerate(coils) if suits(coil, piece)] for piece in wanted_pieces]
+    need = [_up(piece.length_m) for piece in wanted_pieces]
+    room = [int(coil.length_m * TENTHS + 1e-6) for coil in coils]
+    usable = _up(usable_m)
+    groups = _apart(allowed, len(coils))
+    where: dict[int, int] = {}
+    waste_bound, short_bound, opened_bound = 0.0, 0, 0
+    for number, (mine, theirs) in enumerate(groups):
+        go_on_if(wanted)
+        puzzle = _Puzzle([need[p] for p in theirs], [room[c] for c in mine],
+                         [[mine.index(c) for c in allowed[p]] for p in theirs], usable)  # fmt: skip
+        fill, bounds = puzzle.solve(wanted, seconds / max(len(groups) - number, 1))
+        where.update({theirs[p]: mine[c] for c, held in fill.items() for p in held})
+        short_bound, waste_bound, opened_bound = (
+            short_bound + bounds[0], waste_bound + bounds[1], opened_bound + bounds[2],
+        )  # fmt: skip
+    hopeless = sum(not options for options in allowed)
+    return _told(coils, wanted_pieces, where, usable_m, waste_bound / TENTHS, short_bound + hopeless, opened_bound)
+
+
+def _up(metres: float) -> int:
+    return -int(-metres * TENTHS // 1) if metres * TENTHS % 1 > 1e-6 else int(metres * TENTHS + 1e-6)
+
+
+def _apart(allowed: Sequence[Sequence[int]], coils: int) -> list[tuple[list[int], list[int]]]:
+    """(coils, pieces) of each group in which no piece can come from a coil of another; coils nobody wants are left out."""
+    root = list(range(coils))
+
+    def top(one: int) -> int:
+        while root[one] != one:
+            root[one] = root[root[one]]
+            one = root[one]
+        return one
+
+    for options in allowed:
+        for other in options[1:]:
+            root[top(other)] = top(options[0])
+    by_root: dict[int, tuple[list[int], list[int]]] = defaultdict(lambda: ([], []))
+    for piece, options in enumerate(allowed):
+        if options:
+            by_root[top(options[0])][1].append(piece)
+    for coil in range(coils):
+        if top(coil) in by_root:
+            by_root[top(coil)][0].append(coil)
+    return [by_root[one] for one in sorted(by_root)]
+
+
+def _told(
+    coils: Sequence[Coil], wanted_pieces: Sequence[Piece], where: dict[int, int], usable_m: float, bound_m: float, short_bound: int, opened_bound: int,
+) -> CutPlan:  # fmt: skip
+    """A plan in words and metres, coil by coil, longest pieces first."""
+    on: dict[int, list[int]] = defaultdict(list)
+    for piece, coil in where.items():
+        on[coil].append(piece)
+    done, left, waste = [], {coil.id: coil.length_m for coil in coils}, 0.0
+    for coil in sorted(on):
+        at = 0
+        for piece in sorted(on[coil], key=lambda p: (-wanted_pieces[p].length_m, p)):
+            done.append(Cut(wanted_pieces[piece], coils[coil].id, at / TENTHS))
+            at += _up(wanted_pieces[piece].length_m)
+        rest = max(coils[coil].length_m - at / TENTHS, 0.0)
+        left[coils[coil].id] = rest
+        waste += rest if rest < usable_m - 1e-9 else 0.0
+    short = [piece for at, piece in enumerate(wanted_pieces) if at not in where]
+    reasons = {piece.wire: _why_short(piece, coils) for piece in short}
+    return CutPlan(
+        tuple(done), tuple(short), waste, min(bound_m, waste), short_bound, tuple(coils[c].id for c in sorted(on)), opened_bound, left, usable_m, reasons,
+    )  # fmt: skip
+
+
+def _why_short(piece: Piece, coils: Iterable[Coil]) -> str:
+    like = [coil for coil in coils if suits(coil, piece)]
+    if not like:
+        what = " ".join(filter(None, (piece.size, piece.metal, piece.colour)))
+        return f"no coil of {what} is on the shelf"
+    longest = max(coil.length_m for coil in like)
+    if longest < piece.length_m:
+        return f"the longest coil has {longest:.3f} m, {piece.length_m:.3f} m are wanted in one"
+    return "what is on the shelf doesn’t reach for all"
+
+
+class _Puzzle:
+    """One group: whole-number lengths, which coils each piece may come from."""
+
+    def __init__(self, need: list[int], room: list[int], allowed: list[list[int]], usable: int) -> None:
+        self.need, self.room, self.allowed, self.usable = need, room, allowed, usable
+        self.fits = [[c for c in options if room[c] >= length] for options, length in zip(allowed, need, strict=True)]
+        self.grain = math.gcd(*need) or 1
+
+    def value(self, fill: Fill) -> tuple[int, int, int, int]:
+        """(pieces short, waste, coils opened, metres of coils opened): less is better, in this order."""
+        waste = opened = metres = served = 0
+        for coil, held in fill.items():
+            if held:
+                rest = self.room[coil] - sum(self.need[p] for p in held)
+                waste += rest if rest < self.usable else 0
+                opened, metres, served = opened + 1, metres + self.room[coil], served + len(held)
+        return len(self.need) - served, waste, opened, metres
+
+    def simple_bounds(self) -> tuple[int, int, int]:
+        """What no plan can go below, by sums alone: pieces short, waste, coils opened."""
+        can = sorted(self.need[p] for p, options in enumerate(self.fits) if options)
+        total, served = 0, 0
+        for length in can:
+            if total + length > sum(self.room):
+                break
+            total, served = total + length, served + 1
+        opened, filled = 0, 0
+        for room in sorted(self.room, reverse=True):
+            if filled >= total:
+                break
+            opened, filled = opened + 1, filled + room
+        return len(self.need) - served, 0, opened
+
+    def solve(self, wanted: Wanted, seconds: float) -> tuple[Fill, tuple[int, float, int]]:
+        """The best filling found, and bounds on (short, waste, opened)."""
+        short, waste, opened = self.simple_bounds()
+        best = self.by_hand(wanted)
+        if self.value(best)[:3] == (short, waste, opened):
+            return best, (short, float(waste), opened)
+        best, bounds = self.exactly(best, wanted, seconds)
+        value = self.value(best)
+        if value[0] > bounds[0] or value[1] > bounds[1]:
+            best = self.refilled(best, bounds, wanted, 6 * REFILLS)
+        return best, bounds
+
+    def by_hand(self, wanted: Wanted) -> Fill:
+        """Longest first into the coil it fills best, and coil after coil as full as it goes, over some orders; then the best is
+        taken apart and put together again, a few coils at a time."""
+        draw = random.Random(17)
+        by_length = sorted(range(len(self.need)), key=lambda p: (-self.need[p], p))
+        smallest = sorted(range(len(self.room)), key=lambda c: (self.room[c], c))
+        bounds = self.simple_bounds()
+        best: Fill = {}
+        best_value = self.value(best)
+        for number in range(TRIES):
+            go_on_if(wanted)
+            order, coils = list(by_length), list(smallest)
+            if number % 4 == 1:
+                coils.reverse()
+            elif number >= 4:
+                order.sort(key=lambda p: -self.need[p] * draw.uniform(0.75, 1.25))
+                if number % 4 == 3:
+                    draw.shuffle(coils)
+            if best and best_value[0]:  # some stay short anyway: the longest
+                order = order[best_value[0] - 1 :]
+            fill = self._coil_by_coil(order, coils, number % 8 > 4) if number % 2 else self._piece_by_piece(order, coils)
+            value = self.value(fill)
+            if value < best_value:
+                best, best_value = fill, value
+            if best_value[:3] == bounds:
+                return best
+        return self.refilled(best, (bounds[0], float(bounds[1]), bounds[2]), wanted, REFILLS)
+
+    def refilled(self, fill: Fill, bounds: tuple[int, float, int], wanted: Wanted, times: int) -> Fill:
+        """A filling bettered by emptying one to three coils and filling them again, as long as it pays."""
+        draw = random.Random(5)
+        best, value = fill, self.value(fill)
+        for _ in range(times):
+            go_on_if(wanted)
+            if value[0] <= bounds[0] and value[1] <= bounds[1] and value[2] <= bounds[2]:
+                break
+            held_by = {p: c for c, held in best.items() for p in held}
+            chosen = self._worst_coils(best, draw)
+            pool = [p for p in range(len(self.need)) if held_by.get(p, -1) in chosen or p not in held_by]
+            pool = [p for p in pool if any(c in self.fits[p] for c in chosen)]
+            pool.sort(key=lambda p: self.need[p] * draw.uniform(0.8, 1.2))
+            space, some = sum(self.room[c] for c in chosen), []
+            for piece in pool:  # the shortest that may go in together: as many as can be
+                if self.need[piece] <= space:
+                    some.append(piece)
+                    space -= self.need[piece]
+            if draw.random() < 0.5:
+                some.sort(key=lambda p: -self.need[p])
+            part = self._coil_by_coil(some, chosen, draw.random() < (0.5 if value[0] > bounds[0] else 0.15))
+            other = {**{c: held for c, held in best.items() if c not in chosen}, **part}
+            new = self.value(other)
+            if new <= value:
+                best, value = other, new
+        return best
+
+    def _worst_coils(self, fill: Fill, draw: random.Random) -> list[int]:
+        """Coils to fill anew: one with waste, or one little used, and one or two others."""
+        rest = {c: self.room[c] - sum(self.need[p] for p in fill.get(c, ())) for c in range(len(self.room))}
+        wasteful = [c for c, over in rest.items() if c in fill and 0 < over < self.usable]
+        first = draw.choice(wasteful) if wasteful and draw.random() < 0.7 else draw.randrange(len(self.room))
+        others = [c for c in rest if c != first]
+        chosen = [first, *draw.sample(others, min(draw.randint(0, 2), len(others)))]
+        draw.shuffle(chosen)
+        return chosen
+
+    def _piece_by_piece(self, order: Sequence[int], coils: Sequence[int]) -> Fill:
+        """Each piece into an opened coil where it leaves least over, else into the first that suits; where that would leave an
+        offcut too short to keep, the next is tried first."""
+        rest, fill = list(self.room), defaultdict(list)
+        rank = {coil: at for at, coil in enumerate(coils)}
+        for piece in order:
+            length = self.need[piece]
+            options = [c for c in self.fits[piece] if rest[c] >= length]
+            if not options:
+                continue
+
+            def key(coil: int, length: int = length) -> tuple[bool, bool, int, int]:
+                over = rest[coil] - length
+                return 0 < over < self.usable, coil not in fill, over if coil in fill else 0, rank[coil]
+
+            coil = min(options, key=key)
+            fill[coil].append(piece)
+            rest[coil] -= length
+        return dict(fill)
+
+    def _coil_by_coil(self, order: Sequence[int], coils: Sequence[int], full: bool = False) -> Fill:
+        """Coil after coil, filled to nothing or to a usable rest by sums of lengths; `full`: as full as it goes, whatever is over."""
+        open_pieces, fill = list(order), {}
+        for coil in coils:
+            mine = [p for p in open_pieces if coil in self.fits[p]]
+            if not mine:
+                continue
+            held = mine if self._good(sum(self.need[p] for p in mine), coil) else self._fullest(mine, coil, full)
+            if held:
+                fill[coil] = held
+                gone = set(held)
+                open_pieces = [p for p in open_pieces if p not in gone]
+        return fill
+
+    def _good(self, filled: int, coil: int) -> bool:
+        return filled == self.room[coil] or filled <= self.room[coil] - self.usable
+
+    def _fullest(self, mine: Sequence[int], coil: int, full: bool) -> list[int]:
+        """Pieces whose sum leaves nothing or, else, the least of waste or a usable rest. The sums that can be reached are bits
+        of one number, in the coarsest steps all lengths share; a very long coil counts in coarser ones, pieces rounded up."""
+        room = self.room[coil]
+        step = self.grain * max(1, -(-room // (self.grain * MOST_BITS)))
+        size = room // step
+        mask = (1 << (size + 1)) - 1
+        reach = [1]
+        for piece in mine:
+            length = -(-self.need[piece] // step)
+            reach.append(reach[-1] | (reach[-1] << length) & mask)
+        top = reach[-1].bit_length() - 1
+        low = (room - self.usable) // step
+        kept = (reach[-1] & ((1 << (low + 1)) - 1)).bit_length() - 1 if low >= 0 else -1
+        target = top if full or top == size or kept <= 0 else kept
+        if top * step > room - max(self.usable // 50, 1):  # all but full: a sliver is less than what is lost elsewhere
+            target = top
+        held = []
+        for at in range(len(mine), 0, -1):
+            if not reach[at - 1] >> target & 1:
+                held.append(mine[at - 1])
+                target -= -(-self.need[mine[at - 1]] // step)
+        return held
+
+    def exactly(self, start: Fill, wanted: Wanted, seconds: float) -> tuple[Fill, tuple[int, float, int]]:
+        """The whole puzzle as a mixed-integer program, in three steps: short, waste, coils opened."""
+        go_on_if(wanted)
+        program = _Program(self)
+        best, value = start, self.value(start)
+        simple = self.simple_bounds()
+        short_bound, waste_bound, opened_bound = simple[0], 0.0, simple[2]
+        if value[0] > short_bound:
+            found, bound = program.run("short", value, seconds * 0.4)
+            short_bound = max(short_bound, int(np.ceil(bound - 1e-6)))
+            best, value = self._better(best, value, found)
+        go_on_if(wanted)
+        if value[1] > 0:
+            found, bound = program.run("waste", value, seconds * 0.4)
+            waste_bound = max(bound, 0.0)
+            best, value = self._better(best, value, found)
+        go_on_if(wanted)
+        if value[2] > opened_bound:
+            found, bound = program.run("opened", value, seconds * 0.2)
+            opened_bound = max(opened_bound, int(np.ceil(bound - 1e-6)))
+            best, value = self._better(best, value, found)
+        return best, (short_bound, waste_bound, opened_bound)
+
+    def _better(self, best: Fill, value: tuple[int, int, int, int], found: Fill | None) -> tuple[Fill, Any]:
+        if found is None:
+            return best, value
+        other = self.value(found)
+        return (found, other) if other < value else (best, value)
+
+
+class _Program:
+    """x of each kind of piece on each coil (whole numbers), y: opened, z: its rest is kept, w: its waste, s: pieces short.
+    Pieces of one length that suit the same coils are of one kind."""
+
+    def __init__(self, puzzle: _Puzzle) -> None:
+        self.puzzle = puzzle
+        kinds: dict[tuple[int, tuple[int, ...]], list[int]] = defaultdict(list)
+        for piece, options in enumerate(puzzle.fits):
+            if options:
+                kinds[puzzle.need[piece], tuple(options)].append(piece)
+        self.kinds = list(kinds.items())
+        self.pairs = [(k, coil) for k, ((_, options), _) in enumerate(self.kinds) for coil in options]
+        self.hopeless = sum(not options for options in puzzle.fits)
+
+    def run(self, goal: str, value: tuple[int, int, int, int], seconds: float) -> tuple[Fill | None, float]:
+        """(a filling if one was found, the bound on the goal)."""
+        from scipy.optimize import Bounds, LinearConstraint, milp  # here: most shelves never need it
+        from scipy.sparse import coo_array
+
+        puzzle, n, m, k = self.puzzle, len(self.pairs), len(self.puzzle.room), len(self.kinds)
+        y, z, w, s = n, n + m, n + 2 * m, n + 3 * m
+        size = s + k
+        rows: list[int] = []
+        cols: list[int] = []
+        values: list[float] = []
+        low: list[float] = []
+        high: list[float] = []
+
+        def add(entries: Iterable[tuple[int, float]], least: float, most: float) -> None:
+            for col, factor in entries:
+                rows.append(len(low))
+                cols.append(col)
+                values.append(factor)
+            low.append(least)
+            high.append(most)
+
+        scale = 1.0 / TENTHS
+        on_coil: dict[int, list[tuple[int, float]]] = defaultdict(list)
+        of_kind: dict[int, list[tuple[int, float]]] = defaultdict(list)
+        for at, (kind, coil) in enumerate(self.pairs):
+            on_coil[coil].append((at, self.kinds[kind][0][0] * scale))
+            of_kind[kind].append((at, 1.0))
+        for kind, entries in of_kind.items():
+            many = len(self.kinds[kind][1])
+            add([*entries, (s + kind, 1.0)], many, many)
+        usable = puzzle.usable * scale
+        for coil, room in enumerate(puzzle.room):
+            length, entries = room * scale, on_coil[coil]
+            minus = [(col, -factor) for col, factor in entries]
+            add([*minus, (y + coil, length)], 0.0, np.inf)  # the rest is never under nothing
+            add([*minus, (y + coil, length), (z + coil, -usable)], 0.0, np.inf)  # what is kept is usable
+            add([*minus, (y + coil, length), (z + coil, -length), (w + coil, -1.0)], -np.inf, 0.0)
+            add([(y + coil, 1.0), (z + coil, -1.0)], 0.0, np.inf)
+        most_short = value[0] - self.hopeless
+        if goal != "short":
+            add([(s + kind, 1.0) for kind in range(k)], 0.0, most_short)
+        if goal == "opened":
+            add([(w + coil, 1.0) for coil in range(m)], 0.0, value[1] * scale + 1e-9)
+        cost = np.zeros(size)
+        first = {"short": s, "waste": w, "opened": y}[goal]
+        cost[first : first + (k if goal == "short" else m)] = 1.0
+        if goal == "short":
+            cost[w : w + m] = 1e-6
+        whole = np.ones(size)
+        whole[w : w + m] = 0
+        top = np.concatenate([
+            [min(len(self.kinds[kind][1]), puzzle.room[coil] // self.kinds[kind][0][0] if self.kinds[kind][0][0] else np.inf) for kind, coil in self.pairs],
+            np.ones(2 * m), np.full(m, min(max(puzzle.room, default=0), puzzle.usable) * scale), [len(held) for _, held in self.kinds],
+        ])  # fmt: skip
+        table = coo_array((values, (rows, cols)), shape=(len(low), size)).tocsc()
+        found = milp(
+            cost, integrality=whole, bounds=Bounds(0, top), constraints=LinearConstraint(table, low, high),
+            options={"time_limit": max(seconds, 0.2), "mip_rel_gap": 1e-3},
+        )  # fmt: skip
+        bound = float(found.mip_dual_bound) if getattr(found, "mip_dual_bound", None) is not None else 0.0
+        bound = bound if np.isfinite(bound) else 0.0
+        if goal == "waste":
+            bound *= TENTHS
+        if goal == "short":
+            bound = max(bound - 1e-6 * m * usable, 0.0) + self.hopeless
+        return (None if found.x is None else self._filled(found.x)), bound
+
+    def _filled(self, x: Any) -> Fill | None:
+        """The pieces behind the numbers; None where rounding overfills a coil."""
+        open_pieces = [list(held) for _, held in self.kinds]
+        fill: Fill = defaultdict(list)
+        for at, (kind, coil) in enumerate(self.pairs):
+            for _ in range(round(float(x[at]))):
+                if open_pieces[kind]:
+                    fill[coil].append(open_pieces[kind].pop(0))
+        over = any(sum(self.puzzle.need[p] for p in held) > self.puzzle.room[c] for c, held in fill.items())
+        return None if over else dict(fill)
+
+

@@ -1,0 +1,94 @@
+"""The shop's stock as a table: coil, size, metal, colour, length_m; every fault is told with its row and column."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+
+from umber_trunk.core.catalog.conductors import area_of, metals
+from umber_trunk.core.catalog.parts import CablePart
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.kit.stock import Coil, read_size
+from umber_trunk.core.quantity import Habit
+from umber_trunk.core.units import parse_length_m
+from umber_trunk.store.files import StoreError
+from umber_trunk.store.sheets import Cell, csv_text, read_book, xlsx_bytes
+
+COLUMNS = ("coil", "size", "metal", "colour", "length_m")
+MOST_COILS = 20_000
+MOST_COIL_M = 10_000.0
+
+
+def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> list[Coil]:
+    """The coils of a CSV, XLSX, XLS or ODS file. StoreError with every fault in it, row and column: nothing is taken over then."""
+    book = read_book(path)
+    grid = book.sheets[0].grid if book.sheets else []
+    heads = [cell.strip().lower().replace(" ", "_") for cell in grid[0]] if grid else []
+    missing = [name for name in ("coil", "size", "length_m") if name not in heads]
+    twice = [name for name in COLUMNS if heads.count(name) > 1]
+    if missing or twice:
+        what = f"has no column “{missing[0]}”" if missing else f"has the column “{twice[0]}” twice"
+        raise StoreError(f"{path.name} {what}: its first row is to be {','.join(COLUMNS)}.")
+    coils, faults, seen = [], [], set()
+    for number, row in enumerate(grid[1:], 2):
+        if not any(cell.strip() for cell in row):
+            continue
+        cells = {name: row[heads.index(name)].strip() if name in heads and heads.index(name) < len(row) else "" for name in COLUMNS}  # fmt: skip
+        wrong = _faults(cells, seen, shelf, decimal)
+        faults += [f"row {number}, {column}: {told}" for column, told in wrong]
+        seen.add(cells["coil"])
+        if not wrong:
+            coils.append(Coil(cells["coil"], read_size(cells["size"]), _length(cells["length_m"], decimal), cells["metal"].lower(), cells["colour"]))  # fmt: skip
+    if len(coils) > MOST_COILS:
+        faults.append(f"over {MOST_COILS} coils; split the list")
+    if faults:
+        more = f" and {len(faults) - 20} more" if len(faults) > 20 else ""
+        raise StoreError(f"{path.name}: " + "; ".join(faults[:20]) + more + ". Nothing was taken over.")
+    return coils
+
+
+def _length(text: str, decimal: str) -> float:
+    return parse_length_m(text, "m", Habit(decimal))
+
+
+def _faults(cells: dict[str, str], seen: set[str], shelf: Shelf | None, decimal: str) -> list[tuple[str, str]]:
+    wrong = []
+    if not cells["coil"]:
+        wrong.append(("coil", "a coil needs a name"))
+    elif len(cells["coil"]) > 80:
+        wrong.append(("coil", "a name has 80 letters at most"))
+    elif cells["coil"] in seen:
+        wrong.append(("coil", f"“{cells['coil']}” occurs twice"))
+    size = read_size(cells["size"])
+    if area_of(size) == 0 and (shelf is None or shelf.get(size, CablePart) is None):
+        wrong.append(
+            ("size", f"“{cells['size'][:40]}” is no size such as 2.5 mm2 or AWG 14, and no cable of the catalogue")
+        )
+    if cells["metal"] and cells["metal"].lower() not in metals():
+        wrong.append(("metal", f"“{cells['metal'][:40]}” is none of {', '.join(metals())}; leave it blank for any"))
+    try:
+        length = _length(cells["length_m"], decimal)
+        if not 0 < length <= MOST_COIL_M:
+            wrong.append(("length_m", f"a coil has over 0 and at most {MOST_COIL_M:g} m"))
+    except InputError as why:
+        wrong.append(("length_m", str(why).rstrip(".")))
+    return wrong
+
+
+def stock_rows(coils: Iterable[Coil]) -> list[list[Cell]]:
+    """The table as it is read."""
+    return [
+        list(COLUMNS),
+        *([coil.id, coil.size, coil.metal, coil.colour, f"{round(coil.length_m, 4):.4f}"] for coil in coils),
+    ]
+
+
+def stock_bytes(coils: Sequence[Coil], ending: str) -> bytes:
+    """A stock list as .csv or .xlsx; StoreError for another ending."""
+    rows = stock_rows(coils)
+    if ending == ".xlsx":
+        return xlsx_bytes([("stock", rows)])
+    if ending == ".csv":
+        return b"\xef\xbb\xbf" + csv_text(rows).encode()
+    raise StoreError("A stock list is written as .csv or .xlsx.")

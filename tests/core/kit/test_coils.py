@@ -1,0 +1,157 @@
+"""Cutting coils: never more than a coil holds, nothing lost, as good as trying every way."""
+
+from __future__ import annotations
+
+import itertools
+import random
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.demo import demo
+from umber_trunk.core.errors import EditError, InputError, Stopped
+from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
+from umber_trunk.core.kit.cutlist import cuts
+from umber_trunk.core.kit.stock import Coil, Piece, pieces, same_size, suits
+from umber_trunk.core.kit.substitute import decided, substitute, take_back
+from umber_trunk.core.kit.tables import cut_rows
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
+
+
+def made(lengths: list[float], size: str = "1 mm2", colour: str = "red") -> list[Piece]:
+    return [Piece(f"W{at}", 1, size, "copper", colour, length) for at, length in enumerate(lengths)]
+
+
+def checked(plan: CutPlan, coils: list[Coil], wanted: list[Piece]) -> None:
+    """Walks a plan without the program's own sums."""
+    by_id = {coil.id: coil for coil in coils}
+    assert sorted(c.piece.wire for c in plan.cuts) + sorted(p.wire for p in plan.short) != []
+    assert sorted([c.piece.wire for c in plan.cuts] + [p.wire for p in plan.short]) == sorted(p.wire for p in wanted)
+    waste = 0.0
+    for coil in coils:
+        here = sorted((c for c in plan.cuts if c.coil == coil.id), key=lambda c: c.at_m)
+        at = 0.0
+        for cut in here:
+            assert suits(by_id[cut.coil], cut.piece)
+            assert cut.at_m == pytest.approx(at, abs=1e-6)
+            at += cut.piece.length_m
+        assert at <= coil.length_m + 1e-6
+        assert plan.left_m[coil.id] == pytest.approx(coil.length_m - at, abs=2e-4)
+        if here and coil.length_m - at < plan.usable_m - 1e-6:
+            waste += coil.length_m - at
+    assert plan.waste_m == pytest.approx(waste, abs=1e-3)
+    assert plan.bound_m <= plan.waste_m + 1e-9
+
+
+def brute(coils: list[Coil], wanted: list[Piece], usable: float) -> tuple[int, float]:
+    """The fewest short and then the least waste, by trying every way."""
+    best = (len(wanted), 0.0)
+    for way in itertools.product(range(-1, len(coils)), repeat=len(wanted)):
+        rest = [round(coil.length_m * 1000) for coil in coils]
+        for piece, coil in zip(wanted, way, strict=True):
+            if coil >= 0:
+                rest[coil] -= round(piece.length_m * 1000) if suits(coils[coil], piece) else 10**9
+        if min(rest) < 0:
+            continue
+        waste = sum(r / 1000 for at, r in enumerate(rest) if at in way and r < usable * 1000)
+        best = min(best, (way.count(-1), round(waste, 6)))
+    return best
+
+
+@pytest.mark.parametrize("seed", range(24))
+def test_small_shelves_are_cut_as_well_as_trying_every_way(seed: int) -> None:
+    draw = random.Random(seed)
+    coils = [Coil(f"C{n}", "1 mm2", draw.randint(8, 40) / 10, "", draw.choice(["", "red", "blue"])) for n in range(3)]
+    wanted = [Piece(f"W{n}", 1, "1 mm2", "copper", draw.choice(["red", "blue"]), draw.randint(3, 19) / 10) for n in range(draw.randint(2, 6))]  # fmt: skip
+    plan = plan_cuts(coils, wanted, 0.5)
+    checked(plan, coils, wanted)
+    assert (len(plan.short), round(plan.waste_m, 4)) == pytest.approx(brute(coils, wanted, 0.5), abs=1e-3)
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_generated_shelves_hold_their_bound(seed: int) -> None:
+    """A shelf with a fifth to spare: nothing runs short and the waste is that of the bound."""
+    draw = random.Random(seed)
+    wanted = made([round(draw.uniform(0.1, 6), 3) for _ in range(draw.randint(20, 300))])
+    shares = [draw.uniform(0.3, 3) for _ in range(draw.randint(3, 40))]
+    total = 1.2 * sum(p.length_m for p in wanted)
+    coils = [Coil(f"C{n}", "1 mm2", max(round(total * x / sum(shares), 3), 7.0)) for n, x in enumerate(shares)]
+    plan = plan_cuts(coils, wanted)
+    checked(plan, coils, wanted)
+    assert not plan.short
+    assert plan.proven
+    assert plan.opened_bound <= len(plan.opened) <= 1.25 * plan.opened_bound + 1
+
+
+@given(
+    st.lists(st.integers(1, 400), min_size=1, max_size=30), st.lists(st.integers(1, 900), min_size=1, max_size=8),
+    st.sampled_from([0.0, 0.3, 0.5, 2.0]),
+)  # fmt: skip
+def test_nothing_is_lost_or_cut_twice(lengths: list[int], rooms: list[int], usable: float) -> None:
+    coils = [Coil(f"C{n}", "1 mm2", room / 100) for n, room in enumerate(rooms)]
+    wanted = made([length / 100 for length in lengths])
+    checked(plan_cuts(coils, wanted, usable, seconds=0.5), coils, wanted)
+
+
+def test_a_wire_is_never_joined_from_two_coils() -> None:
+    plan = plan_cuts([Coil("a", "1 mm2", 3.0), Coil("b", "1 mm2", 3.0)], made([4.0]))
+    assert [piece.wire for piece in plan.short] == ["W0"]
+    assert "longest coil has 3.000 m" in plan.reasons["W0"]
+    assert plan.opened == () and plan.short_bound == 1
+
+
+def test_offcuts_go_first_and_their_rest_is_kept_or_gone() -> None:
+    coils = [Coil("drum", "1 mm2", 100.0), Coil("offcut", "1 mm2", 2.0)]
+    assert plan_cuts(coils, made([2.0])).opened == ("offcut",)  # nothing is left of it
+    assert plan_cuts(coils, made([1.7])).opened == ("drum",)  # 0.3 m would be waste
+    assert plan_cuts(coils, made([1.7]), 0.2).opened == ("offcut",)
+
+
+def test_metal_and_colour_left_blank_fit_any_and_others_only_themselves() -> None:
+    piece = made([1.0], colour="Red / White")[0]
+    assert suits(Coil("c", "1 mm2", 1, "copper", "red/white"), piece)
+    assert suits(Coil("c", "1.0 mm2", 1), piece)
+    assert not suits(Coil("c", "1 mm2", 1, "tinned"), piece)
+    assert not suits(Coil("c", "1 mm2", 1, "", "red"), piece)
+    assert not same_size("AWG 20", "0.5 mm2") and not same_size("tray", "wood")
+
+
+def test_work_that_nobody_waits_for_stops() -> None:
+    with pytest.raises(Stopped):
+        plan_cuts([Coil("a", "1 mm2", 3.0)], made([1.0]), wanted=lambda: False)
+
+
+def test_pieces_are_the_wires_of_every_unit_and_cables_whole() -> None:
+    """Cores of a jacketed cable come off the reel together, as long as the longest of them."""
+    results = analyse(demo("shore"))
+    todo = pieces(results, 3)
+    wires = {wire.id: wire for wire in results.design.wires}
+    cables = {cable.id: cable.part for cable in results.design.cables if cable.part}
+    single = [row for row in results.once(cuts) if row.wire.cable not in cables]
+    assert len(todo) == 3 * (sum(row.count for row in single) + len(cables))
+    lengths = results.once(wire_lengths)
+    for name, part in cables.items():
+        mine = [piece for piece in todo if piece.wire == name]
+        assert {piece.unit for piece in mine} == {1, 2, 3} and {piece.size for piece in mine} == {part}
+        assert mine[0].length_m == max(lengths[w].cut_m for w in wires if wires[w].cable == name)
+    with pytest.raises(InputError, match="0 units"):
+        pieces(results, 0)
+
+
+def test_another_size_is_a_decision_with_a_name_and_on_the_papers() -> None:
+    design = demo("barge")
+    row = analyse(design).once(cuts)[-1]
+    for wrong, told in (({"who": ""}, "who decides"), ({"who": "mate", "size": "0.35 mm2"}, "thinner"), ({"who": "mate"}, "already")):
+        with pytest.raises(EditError, match=told):
+            substitute(design, row.wire.id, row.size, **wrong)  # type: ignore[arg-type]
+    made_of = substitute(design, row.wire.id, row.size, "4 mm2", "grey/white", "Mara", "out of stock")
+    mark = decided(made_of, row.wire.id)
+    assert mark.startswith(f"in place of {row.size.replace('mm2', 'mm²')}") and "Mara: out of stock" in mark
+    found = next(r for r in analyse(made_of).once(cuts) if r.wire.id == row.wire.id)
+    assert (found.size, found.colour) == ("4 mm2", "grey/white")
+    assert any(mark in str(cell) for line in cut_rows(analyse(made_of)) for cell in line)
+    twice = substitute(made_of, row.wire.id, "4 mm2", "6 mm2", "", "Mara")
+    assert twice.decisions[0].was == made_of.decisions[0].was and len(twice.decisions) == 1
+    assert take_back(twice, row.wire.id).decisions == ()
