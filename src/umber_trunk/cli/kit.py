@@ -13,6 +13,7 @@ from umber_trunk.core.errors import InputError
 
 COMMANDS = {
     "coils": "which coil each wire is cut from, with the least waste",
+    "wirecheck": "whether a coil is the cable it is sold as",
 }
 
 
@@ -76,3 +77,55 @@ def _coils(args: argparse.Namespace) -> int:
     for piece in plan.short:
         print(f"✕ {piece.wire} of unit {piece.unit} runs short, {piece.length_m:.3f} m of {piece.size} {piece.colour}: {plan.reasons[piece.wire]}")  # fmt: skip
     return FAULTS if plan.short else SOUND
+
+
+def add_wirecheck(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    from umber_trunk.core.wirecheck.said import ASKED
+
+    for name, asked in ASKED.items():
+        parser.add_argument(f"--{name.replace('_', '-')}", metavar="READING", default="", help=asked)
+    parser.add_argument("--weighed", choices=("bare", "jacketed"), default="", help="whether the mass is of the strands alone")  # fmt: skip
+    parser.add_argument("--decimal", choices=("comma", "point"), default="", help="which mark parts decimals")
+    parser.add_argument("--in", type=Path, metavar="FILE", dest="harness", help="what this harness would do built with it")  # fmt: skip
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_wirecheck)
+
+
+def _wirecheck(args: argparse.Namespace) -> int:
+    from umber_trunk.core.wirecheck.built import built_with
+    from umber_trunk.core.wirecheck.judge import judge
+    from umber_trunk.core.wirecheck.said import ASKED, read_evidence
+
+    evidence = read_evidence({name: getattr(args, name) for name in ASKED}, args.weighed, args.decimal)
+    found = judge(evidence)
+    built = None
+    if args.harness is not None:
+        results = analysed(args.harness)
+        built = stoppable(lambda wanted: built_with(results, evidence, found, wanted))
+    short = evidence.sold_m is not None and found.length_m is not None and found.length_m + 2 * (found.length_sd_m or 0) < evidence.sold_m  # fmt: skip
+    if args.json:
+        out({
+            "area_mm2": round(found.area_mm2, 4), "area_sd_mm2": round(found.area_sd_mm2, 4), "low_mm2": round(found.low_mm2, 4), "high_mm2": round(found.high_mm2, 4),
+            "metals": {metal: round(p, 4) for metal, p in found.metals.items()}, "families": {name: round(p, 4) for name, p in found.families.items()},
+            "consistent": found.consistent, "odd": found.odd, "as_claimed": found.claimed, "least_mm2": found.least_mm2, "verdict": found.verdict,
+            "next_reading": found.next_reading, "gains_bits": {kind: round(bits, 3) for kind, bits in found.gains.items()},
+            "length_m": found.length_m, "length_sd_m": found.length_sd_m, "length": found.length_said,
+            "readings": [{"kind": one.kind, "read": one.read, "expected": one.expected, "sigmas": round(one.sigmas, 2), "area_mm2": one.area_mm2} for one in found.lines],
+            "built": None if built is None else {"wires": list(built.wires), "area_mm2": built.cautious_mm2, "faults": list(built.faults)},
+        })  # fmt: skip
+    else:
+        print(found.verdict[:1].upper() + found.verdict[1:] + ".")
+        print("metal: " + ", ".join(f"{metal} {100 * p:.0f} %" for metal, p in sorted(found.metals.items(), key=lambda row: -row[1]) if p >= 0.005))  # fmt: skip
+        for one in found.lines:
+            alone = f", alone it says {one.area_mm2:.2f} mm²" if one.area_mm2 is not None else ""
+            print(f"  {one.kind:10} {one.sigmas:+.1f} σ from what that would read{alone}")
+        if found.length_said:
+            print(found.length_said[:1].upper() + found.length_said[1:] + ".")
+        if found.next_reading:
+            print(f"Would tell most: {found.next_reading}.")
+        if built is not None:
+            print(f"{len(built.wires)} wires would be of it, reckoned with {built.cautious_mm2:.2f} mm²: {len(built.faults)} new faults.")  # fmt: skip
+            for fault in built.faults:
+                print(f"  ✕ {fault}")
+    return SOUND if found.claimed and not short and not (built and built.faults) else FAULTS

@@ -118,6 +118,13 @@ TIME = Measure(
         (3600.0, "h hr hrs hour hours"), (86400.0, "d day days"),
     ),
 )  # fmt: skip
+MASS = Measure(
+    "mass", "kg",
+    _words(
+        (1.0, "kg kilo kilos kilogram kilograms"), (0.001, "g gr gram grams gramme grammes"), (1e-6, "mg"),
+        (0.028349523125, "oz ounce ounces"), (0.45359237, "lb lbs pound pounds"),
+    ),
+)  # fmt: skip
 AREA = Measure(
     "cross-section", "mm²",
     _words(

@@ -1,0 +1,1 @@
+"""Whether a coil is the cable it is sold as."""

@@ -1,0 +1,47 @@
+"""What a harness would do built with a coil as it really is: its wires of the claimed size, solved again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.conductors import area_of, metric
+from umber_trunk.core.errors import InputError, Wanted, always
+from umber_trunk.core.findings import Severity
+from umber_trunk.core.harness.edits import change, put_all
+from umber_trunk.core.kit.stock import LIKE_SHARE
+from umber_trunk.core.results import Results
+from umber_trunk.core.wirecheck.evidence import Evidence
+from umber_trunk.core.wirecheck.judge import Judged
+
+
+@dataclass(frozen=True)
+class Built:
+    """Wires that would be of this coil, and the faults that come of it: what wasn't at fault before. `open_before` were there anyway."""
+
+    wires: tuple[str, ...]
+    faults: tuple[str, ...]
+    open_before: int
+    cautious_mm2: float
+    results: Results
+
+
+def built_with(results: Results, evidence: Evidence, judged: Judged, wanted: Wanted = always) -> Built:
+    """The harness with every wire of the claimed size in the coil's likeliest metal and the least area it can well have.
+    InputError without a claim, or where no wire is of that size."""
+    claim = evidence.claim
+    if claim is None:
+        raise InputError("Say what the coil is sold as: only then it is known which wires it would be.")
+    sizes = {row.wire.id: row.shown_size for row in results.figures.wires.values()}
+    mine = [wire for wire in results.design.wires if abs(area_of(sizes.get(wire.id, "")) / claim.area_mm2 - 1) <= LIKE_SHARE]  # fmt: skip
+    if not mine:
+        raise InputError(f"No wire of this harness is of {claim.label}.")
+    area = min(max(judged.low_mm2, 0.05), 1000.0)
+    label = metric(float(f"{area:.3g}")).label
+    fixed = [change(wire, size=sizes[wire.id], locked=True) for wire in results.design.wires if sizes.get(wire.id, "?") != "?"]  # fmt: skip
+    as_planned = put_all(results.design, "wires", fixed)
+    made = put_all(as_planned, "wires", [change(wire, size=label, locked=True, metal=judged.metal) for wire in mine])
+    after = analyse(made, results, wanted)
+    known = {(one.code, one.subject) for one in results.findings if one.severity is Severity.FAULT}
+    fresh = [one for one in after.findings if one.severity is Severity.FAULT and (one.code, one.subject) not in known]
+    return Built(tuple(wire.id for wire in mine), tuple(one.message for one in fresh), len(known), area, after)

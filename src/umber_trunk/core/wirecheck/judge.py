@@ -1,0 +1,391 @@
+"""What a coil is: its true area with its ±, the probability of each metal, and whether that is what it is sold as.
+
+Every metal in every make is fitted to the readings by least squares, its own figures as soft readings of what they usually
+are (Gauss and Newton, in logarithms). How well each explains the readings, by Laplace's approximation, weighs the answers.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import ndtr, ndtri
+from scipy.stats import chi2
+
+from umber_trunk.core.catalog.conductors import makes, metals, show_size
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.wirecheck.evidence import (
+    BUNDLE_SHARE,
+    MASS_SHARE,
+    OHM_SHARE,
+    SAMPLE_SHARE,
+    STRAND_SHARE,
+    Evidence,
+    Floats,
+    Guess,
+    guesses,
+    predicted,
+    priors,
+    readings,
+)
+
+FAMILIES = {"copper": "copper", "tinned": "copper", "cca10": "copper-clad aluminium", "cca15": "copper-clad aluminium", "aluminium": "aluminium"}  # fmt: skip
+SURE, LIKELY = 0.95, 0.9
+CONTRADICTION = 0.005
+"""Readings that agree this seldom by chance don't belong to one cable."""
+SLACK = 0.98
+"""What a size may fall short of its sheet and still be called that size."""
+USUAL_SHARES = {"mass": math.hypot(MASS_SHARE, SAMPLE_SHARE), "od": 0.01, "bundle": BUNDLE_SHARE, "strands": 2 * STRAND_SHARE, "resistance": math.hypot(OHM_SHARE, SAMPLE_SHARE)}  # fmt: skip
+NEXT = {
+    "mass": "weigh a known length", "od": "measure the outer diameter", "bundle": "measure the bare bundle’s diameter",
+    "strands": "count the strands and measure one", "resistance": "measure the four-wire resistance of a known length",
+    "weighed": "say whether it was weighed bare or with its jacket",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """One guess fitted: probability, area and its share ± (one standard deviation), χ² of the readings."""
+
+    guess: Guess
+    probability: float
+    area_mm2: float
+    sd_share: float
+    chi2: float
+    unknown: Floats
+
+
+@dataclass(frozen=True)
+class Line:
+    """One reading as seen by the likeliest guess: what was read, what that would read, how many standard deviations apart. Per
+    metre where it is of a length; `area_mm2` is what the reading alone says for that metal, None where it says too little."""
+
+    kind: str
+    read: float
+    expected: float
+    sigmas: float
+    area_mm2: float | None
+    area_sd_mm2: float | None
+
+
+@dataclass(frozen=True)
+class Judged:
+    """The answer. `claimed` is True, False, or None for "can't tell"; `low_mm2` and `high_mm2` hold the area in 95 of 100 cases;
+    `gains` are the bits each further reading would tell."""
+
+    area_mm2: float
+    area_sd_mm2: float
+    low_mm2: float
+    high_mm2: float
+    metals: dict[str, float]
+    families: dict[str, float]
+    consistent: bool
+    odd: str
+    claimed: bool | None
+    least_mm2: float | None
+    verdict: str
+    next_reading: str
+    gains: dict[str, float]
+    length_m: float | None
+    length_sd_m: float | None
+    length_said: str
+    lines: tuple[Line, ...]
+    fits: tuple[Fitted, ...]
+
+    @property
+    def metal(self) -> str:
+        """The likeliest metal's id."""
+        return max(self.metals, key=lambda one: self.metals[one])
+
+
+def judge(evidence: Evidence) -> Judged:
+    """The answer for these readings. InputError where there are none that say anything of an area."""
+    if not evidence.kinds:
+        raise InputError("Nothing was read yet: weigh a known length, measure its diameter, its strands or its resistance.")
+    fits = _fits(evidence)
+    area, sd = _mixed(fits)
+    low, high = _between(fits)
+    by_metal = {metal: sum(f.probability for f in fits if f.guess.metal.id == metal) for metal in metals()}
+    families: dict[str, float] = {}
+    for metal, probability in by_metal.items():
+        families[FAMILIES[metal]] = families.get(FAMILIES[metal], 0.0) + probability
+    consistent = _agree(evidence, fits)
+    odd = "" if consistent else _odd_one(evidence)
+    gains = _gains(evidence, fits)
+    nearest = max(gains, key=lambda kind: gains[kind]) if gains else ""
+    bare = sum(f.probability for f in fits if f.guess.weighed == "bare")
+    if evidence.mass_kg is not None and not evidence.weighed and 0.05 < bare < 0.95:
+        nearest = "weighed"  # costs nothing
+    least = _least_mm2(evidence)
+    claimed = _claimed(evidence, fits, families, least, consistent)
+    length, length_sd = _coil_m(evidence, fits)
+    return Judged(
+        area, sd, low, high, by_metal, families, consistent, odd, claimed, least, _verdict(evidence, area, sd, by_metal, families, claimed, consistent, odd),
+        NEXT[nearest] if nearest else "", gains, length, length_sd, _length_said(evidence, length, length_sd), _lines(evidence, fits), tuple(fits),
+    )  # fmt: skip
+
+
+def _fits(evidence: Evidence) -> list[Fitted]:
+    kinds = guesses(evidence)
+    seen = readings(evidence)
+    unknown, chi, logs, sds = _least_squares(kinds, seen)
+    weights = np.exp(logs - logs.max())
+    weights /= weights.sum()
+    order = np.argsort(-weights, kind="stable")
+    return [
+        Fitted(kinds[at], float(weights[at]), float(math.exp(unknown[at, 0])), float(sds[at]), float(chi[at]), unknown[at]) for at in order
+    ]  # fmt: skip
+
+
+def _least_squares(kinds: list[Guess], seen: dict[str, tuple[float, float]]) -> tuple[Floats, Floats, Floats, Floats]:
+    """(unknowns, χ² with soft readings, log evidence, standard deviation of ln area), a row per guess."""
+    start = _start_mm2(seen)
+    means, sds = (np.array(part) for part in zip(*(priors(guess, area) for guess, area in zip(kinds, start(kinds), strict=True)), strict=True))  # fmt: skip
+    jacketed = np.array([guess.weighed == "jacketed" for guess in kinds])
+    names = list(seen)
+    read, noise = np.array([seen[n][0] for n in names]), np.array([seen[n][1] for n in names])
+    weight = np.where(np.isfinite(sds), 1 / np.where(np.isfinite(sds), sds, 1.0), 0.0)
+    x = means.copy()
+    h, p = x.shape
+    for _ in range(30):
+        # the wall of a make follows the area
+        means[:, 3] = [math.log(guess.make.wall_mm(float(np.exp(min(a, 7.0))))) for guess, a in zip(kinds, x[:, 0], strict=True)]  # fmt: skip
+        y = predicted(x, jacketed)
+        residual = np.stack([(read[at] - y[name]) / noise[at] for at, name in enumerate(names)], axis=1)
+        slope = np.zeros((h, len(names), p))
+        for col in range(p):
+            moved = x.copy()
+            moved[:, col] += 1e-6
+            z = predicted(moved, jacketed)
+            for at, name in enumerate(names):
+                slope[:, at, col] = (z[name] - y[name]) / 1e-6 / noise[at]
+        soft = (means - x) * weight
+        normal = np.einsum("hrp,hrq->hpq", slope, slope) + np.einsum("hp,pq->hpq", weight**2, np.eye(p))
+        normal[:, 0, 0] += 1e-9  # nothing but a diameter: the area is next to free
+        right = np.einsum("hrp,hr->hp", slope, residual) + soft * weight
+        step = np.linalg.solve(normal, right[..., None])[..., 0]
+        x = x + np.clip(step, -0.7, 0.7)
+        if float(np.abs(step).max()) < 1e-7:
+            break
+    chi = (residual**2).sum(axis=1) + (soft**2).sum(axis=1)
+    _, logdet = np.linalg.slogdet(normal)
+    evidence = -0.5 * chi - 0.5 * logdet + np.log(np.where(weight > 0, weight, 1.0)).sum(axis=1)
+    spread = np.sqrt(np.linalg.inv(normal)[:, 0, 0])
+    return x, chi, evidence, spread
+
+
+def _start_mm2(seen: dict[str, tuple[float, float]]):  # type: ignore[no-untyped-def]
+    """A first area for each guess, from the reading that says most of it."""
+
+    def start(kinds: list[Guess]) -> list[float]:
+        found = []
+        for guess in kinds:
+            if "strands" in seen:
+                area = math.exp(seen["strands"][0])
+            elif "resistance" in seen:
+                area = guess.metal.rho20_ohm_m * guess.make.lay * 1e6 / math.exp(seen["resistance"][0])
+            elif "mass" in seen:
+                area = math.exp(seen["mass"][0]) / (guess.metal.density_kg_m3 * guess.make.lay) * 1e6
+            elif "bundle" in seen:
+                area = math.exp(seen["bundle"][0]) ** 2 * math.pi / 4 * guess.make.fill
+            else:
+                area = (0.7 * math.exp(seen["od"][0])) ** 2 * math.pi / 4 * guess.make.fill
+            found.append(min(max(area, 1e-4), 1e4))
+        return found
+
+    return start
+
+
+def _mixed(fits: list[Fitted]) -> tuple[float, float]:
+    """Mean and standard deviation of the area over all guesses."""
+    mean = sum(f.probability * f.area_mm2 for f in fits)
+    square = sum(f.probability * (f.area_mm2**2 * (1 + f.sd_share**2)) for f in fits)
+    return mean, math.sqrt(max(square - mean**2, 0.0))
+
+
+def _below(fits: list[Fitted], area: float) -> float:
+    """Probability that the area is under this."""
+    return float(sum(f.probability * ndtr((math.log(area / f.area_mm2)) / max(f.sd_share, 1e-9)) for f in fits))
+
+
+def _between(fits: list[Fitted], share: float = 0.95) -> tuple[float, float]:
+    """The areas between which it lies with this probability, as much out below as above."""
+    some = [f for f in fits if f.probability > 1e-6]
+    reach = float(ndtri(1 - (1 - share) / 2)) + 3
+    most = 300.0  # a spread that says nothing is no overflow
+    low = min(f.area_mm2 * math.exp(-min(reach * f.sd_share, most)) for f in some)
+    high = max(f.area_mm2 * math.exp(min(reach * f.sd_share, most)) for f in some)
+    return _quantile(some, (1 - share) / 2, low, high), _quantile(some, (1 + share) / 2, low, high)
+
+
+def _quantile(fits: list[Fitted], share: float, low: float, high: float) -> float:
+    for _ in range(60):
+        middle = math.sqrt(low * high)
+        low, high = (middle, high) if _below(fits, middle) < share else (low, middle)
+    return math.sqrt(low * high)
+
+
+def _agree(evidence: Evidence, fits: list[Fitted]) -> bool:
+    """Whether the readings can belong to one cable: what is over for judging is one less than there are readings."""
+    free = len(evidence.kinds) - 1
+    if free < 1:
+        return True
+    likely = [f.chi2 for f in fits if f.probability > 0.01]
+    return float(chi2.sf(min(likely), free)) >= CONTRADICTION
+
+
+def _odd_one(evidence: Evidence) -> str:
+    """The reading without which the others agree best; "" where any two contradict each other."""
+    from dataclasses import replace
+
+    drop = {"mass": {"mass_kg": None}, "od": {"outer_mm": None}, "bundle": {"bundle_mm": None}, "strands": {"strands": None, "strand_mm": None}, "resistance": {"ohm": None}}  # fmt: skip
+    if len(evidence.kinds) < 3:
+        return ""
+    best = {}
+    for kind in evidence.kinds:
+        others = replace(evidence, **drop[kind])  # type: ignore[arg-type]
+        fits = _fits(others)
+        if _agree(others, fits):
+            best[kind] = fits[0].chi2
+    return min(best, key=lambda kind: best[kind]) if best else ""
+
+
+def _least_mm2(evidence: Evidence) -> float | None:
+    """The least area of metal with which the claim holds: a size is what its resistance table says, where there is one."""
+    claim = evidence.claim
+    if claim is None:
+        return None
+    metal = metals()[evidence.claim_metal or "copper"]
+    tabled = [
+        metal.rho20_ohm_m * make.lay * 1e6 / (table[claim.area_mm2] / 1000)
+        for make in makes().values()
+        if claim.area_mm2 in (table := make.resistance_ohm_km.get(metal.id, {}))
+    ]
+    return SLACK * min([claim.area_mm2, *tabled])
+
+
+def _claimed(
+    evidence: Evidence, fits: list[Fitted], families: dict[str, float], least: float | None, consistent: bool
+) -> bool | None:
+    """As sold: surely that family of metal and surely enough of it, by readings that agree. Not: surely not. Else None."""
+    family = FAMILIES[evidence.claim_metal or "copper"]
+    right = families[family]
+    if least is None:
+        return None
+    enough = 1 - _below(fits, least)
+    if right < 1 - SURE or enough < 1 - LIKELY:
+        return False
+    if not consistent or right < SURE or enough < LIKELY:
+        return None
+    return True
+
+
+def _verdict(
+    evidence: Evidence, area: float, sd: float, by_metal: dict[str, float], families: dict[str, float], claimed: bool | None, consistent: bool, odd: str,
+) -> str:  # fmt: skip
+    family = max(families, key=lambda one: families[one])
+    what = family if families[family] >= LIKELY else f"perhaps {family} ({100 * families[family]:.0f} %)"
+    digits = 0 if sd >= 1 else 1 if sd >= 0.1 else 2 if sd >= 0.01 else 3
+    found = f"{area:.{digits}f} ± {max(2 * sd, 10**-digits):.{digits}f} mm²"
+    sold = "" if evidence.claim is None else f"sold as {show_size(evidence.claim.label)} {metals()[evidence.claim_metal or 'copper'].name}: "
+    doubt = ""
+    if not consistent:
+        doubt = f"; but the readings contradict each other{f', the {odd} stands out' if odd else ''}: read again"
+    if claimed is None:
+        lead = "can’t tell yet; " if sold else ""
+        return f"{sold}{lead}it looks like {found}, {what}{doubt}"
+    if claimed:
+        return f"{sold}it is {found}, {what}: as sold"
+    return f"{sold}it is {found}, {what}{doubt}"
+
+
+def _gains(evidence: Evidence, fits: list[Fitted]) -> dict[str, float]:
+    """Bits that each reading not yet taken would tell of metal and area, with usual instruments: how much surer the guesses
+    become on average, and how much narrower the area."""
+    found = {}
+    some = [f for f in fits if f.probability > 1e-4]
+    weights = np.array([f.probability for f in some])
+    weights /= weights.sum()
+    kinds = [f.guess for f in some]
+    for kind in USUAL_SHARES:
+        if kind in evidence.kinds:
+            continue
+        rows = np.array([f.unknown for f in some])
+        jacketed = np.array([g.weighed == "jacketed" for g in kinds])
+        mean = predicted(rows, jacketed)[kind]
+        spread2 = np.zeros(len(some))
+        for col in range(rows.shape[1]):
+            moved = rows.copy()
+            moved[:, col] += 1e-6
+            slope = (predicted(moved, jacketed)[kind] - mean) / 1e-6
+            prior = np.array([priors(g, f.area_mm2)[1][col] for g, f in zip(kinds, some, strict=True)])
+            width = np.array([f.sd_share for f in some]) if col == 0 else prior
+            spread2 += (slope * width) ** 2
+        noise2 = USUAL_SHARES[kind] ** 2
+        total = np.sqrt(spread2 + noise2)
+        grid = np.linspace(float((mean - 5 * total).min()), float((mean + 5 * total).max()), 801)
+        density = np.exp(-0.5 * ((grid[:, None] - mean) / total) ** 2) / (total * math.sqrt(2 * math.pi))
+        joint = density @ weights
+        entropy = -float(np.trapezoid(joint * np.log(np.maximum(joint, 1e-300)), grid))
+        inside = float((weights * (np.log(total) + 0.5 * math.log(2 * math.pi * math.e))).sum())
+        area2 = np.array([f.sd_share for f in some]) ** 2
+        slope_area = 0.5 if kind in ("od", "bundle") else 1.0
+        other2 = np.maximum(spread2 - slope_area**2 * area2, 0.0) + noise2
+        narrower = float((weights * 0.5 * np.log1p(slope_area**2 * area2 / other2)).sum())
+        found[kind] = max(entropy - inside, 0.0) / math.log(2) + narrower / math.log(2)
+    return found
+
+
+def _coil_m(evidence: Evidence, fits: list[Fitted]) -> tuple[float | None, float | None]:
+    """Length of the whole coil and its standard deviation: its resistance or mass over what a metre has. With a sample of the
+    same coil the metal drops out."""
+    found = []
+    sample = evidence.sample_m
+    for whole, part in ((evidence.coil_ohm, evidence.ohm), (evidence.coil_kg, evidence.mass_kg)):
+        if whole is None:
+            continue
+        if part is not None and sample is not None:
+            length = whole.value / part.value * sample.value
+            share = math.sqrt((whole.sd / whole.value) ** 2 + (part.sd / part.value) ** 2 + (sample.sd / sample.value) ** 2)  # fmt: skip
+        else:
+            kind = "resistance" if whole is evidence.coil_ohm else "mass"
+            best = fits[0]
+            per_m = math.exp(float(predicted(best.unknown[None], np.array([best.guess.weighed == "jacketed"]))[kind][0]))
+            length, share = whole.value / per_m, math.hypot(best.sd_share, 0.02)
+        found.append((length, share))
+    if not found:
+        return None, None
+    weights = [1 / (length * share) ** 2 for length, share in found]
+    mean = sum(w * length for w, (length, _) in zip(weights, found, strict=True)) / sum(weights)
+    return mean, 1 / math.sqrt(sum(weights))
+
+
+def _length_said(evidence: Evidence, length: float | None, sd: float | None) -> str:
+    if length is None or sd is None:
+        return ""
+    said = f"the coil is {length:.1f} ± {2 * sd:.1f} m"
+    if evidence.sold_m is None:
+        return said
+    short = length + 2 * sd < evidence.sold_m
+    return f"{said}, sold as {evidence.sold_m:g} m: " + ("short" if short else "that can be so")
+
+
+def _lines(evidence: Evidence, fits: list[Fitted]) -> tuple[Line, ...]:
+    """Every reading beside what the likeliest guess would read."""
+    best = fits[0]
+    jacketed = np.array([best.guess.weighed == "jacketed"])
+    expected = predicted(best.unknown[None], jacketed)
+    found = []
+    for kind, (read, sd) in readings(evidence).items():
+        y = float(expected[kind][0])
+        alone = _fits_alone(best, kind, read, sd)
+        found.append(Line(kind, math.exp(read), math.exp(y), (read - y) / sd, *alone))
+    return tuple(found)
+
+
+def _fits_alone(best: Fitted, kind: str, read: float, sd: float) -> tuple[float | None, float | None]:
+    """What one reading alone says of the area of a cable of the likeliest kind."""
+    x, _, _, spread = _least_squares([best.guess], {kind: (read, sd)})
+    area = math.exp(float(x[0, 0]))
+    return (None, None) if spread[0] > 0.5 else (area, area * float(spread[0]))
