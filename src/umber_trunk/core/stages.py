@@ -102,8 +102,12 @@ STAGES = (
             Export("cuts-csv", "Cut list", "-cuts.csv", "store.output:cuts_csv", "CSV (*.csv)"),
         ),
     ),
+    Stage(
+        "make", "Make", "What to do next, and how did it measure?",
+        tables=(), checks=(), desk="app.desks.make.desk:MakeDesk", paints="app.trunk.story:kit_story", shows=("core.make.operations:operations",), commands=("make",),
+    ),
 )  # fmt: skip
-"""In the order of the work. Make, Prove and Keep are to come; a stage that isn't built isn't here."""
+"""In the order of the work. Prove and Keep are to come; a stage that isn't built isn't here."""
 
 OTHER_COMMANDS = ("files", "keeping", "windows", "install")
 """Modules of the shell whose commands are about the whole harness."""

@@ -19,11 +19,17 @@ from pathlib import Path
 
 from umber_trunk.store.files import APPLICATION_ID, SQLITE_HEAD, StoreError, damaged, reason
 
-SCHEMA_VERSION = 3
+SCHEMA_VERSION = 4
 MOST_SECONDS = 10.0
 MOST_BYTES = 2_000_000_000
 WAIT_S = 2.0
 
+FLOOR = {
+    "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT NULL, body TEXT NOT NULL)",
+    "coil": "CREATE TABLE coil (id TEXT PRIMARY KEY, body TEXT NOT NULL)",
+    "booking": "CREATE TABLE booking (id TEXT PRIMARY KEY, coil TEXT NOT NULL, tenths INTEGER NOT NULL, what TEXT NOT NULL)",
+}
+"""What happens on the floor: the log of builds, coils and what was cut from them; only ever added to."""
 TABLES = {
     1: {"revision": "CREATE TABLE revision (seq INTEGER PRIMARY KEY, label TEXT NOT NULL, design TEXT NOT NULL)"},
     2: {
@@ -37,6 +43,7 @@ TABLES = {
         "state": "CREATE TABLE state (name TEXT PRIMARY KEY, value TEXT NOT NULL)",
     },
 }
+TABLES[4] = TABLES[3] | FLOOR
 """Schema version → its tables, each by the very statement that makes it."""
 
 _ALLOWED = {
@@ -50,8 +57,8 @@ _SCHEMA_CHANGES = {
     sqlite3.SQLITE_DROP_INDEX,
 }
 _MAY_NOT_ROLL_BACK = (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN)
-_FUNCTIONS = {"max", "min", "count"}
-_NAMES = {"revision", "state", "frozen", "sqlite_master", "sqlite_schema"}
+_FUNCTIONS = {"max", "min", "count", "sum"}
+_NAMES = {"revision", "state", "frozen", *FLOOR, "sqlite_master", "sqlite_schema"}
 
 
 def make_tables(db: sqlite3.Connection) -> None:

@@ -27,6 +27,7 @@ from umber_trunk.store.database import (
     unlocked,
 )
 from umber_trunk.store.files import StoreError, damaged, put_whole, read_whole
+from umber_trunk.store.floor import Floor
 from umber_trunk.store.history import History, Revision, write_old
 
 T = TypeVar("T")
@@ -53,11 +54,18 @@ def _to_history(db: sqlite3.Connection, name: str) -> None:
     db.execute("INSERT INTO state VALUES ('id', ?)", (uuid.uuid4().hex,))
 
 
+def _to_floor(db: sqlite3.Connection, name: str) -> None:
+    """3 → 4: the log of builds, the coils inside the file."""
+    with database.schema_changes(db):
+        for statement in database.FLOOR.values():
+            db.execute(statement)
+
+
 def _version(db: sqlite3.Connection) -> int:
     return int(db.execute("PRAGMA user_version").fetchone()[0])
 
 
-MIGRATIONS: dict[int, Callable[[sqlite3.Connection, str], None]] = {1: _to_history, 2: _to_history}
+MIGRATIONS: dict[int, Callable[[sqlite3.Connection, str], None]] = {1: _to_history, 2: _to_history, 3: _to_floor}
 """Schema version → the step to this one."""
 
 
@@ -250,6 +258,11 @@ class ProjectFile:
         with Transaction(self._db, self.path):
             self._history.freeze(seq, name.strip()[:200])
         self._changed = True
+
+    @property
+    def floor(self) -> Floor:
+        """The log of builds and the coils kept inside the file."""
+        return Floor(self._db, self.path, self.why_read_only)
 
     def _read(self, question: Callable[[], T]) -> T:
         try:

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from graphlib import TopologicalSorter
 
-from umber_trunk.core.catalog.parts import Boot, Contact, Ferrule, Housing, Lug, Seal, Shrink, Splice
+from umber_trunk.core.catalog.parts import Boot, Clamp, Contact, Ferrule, Housing, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.strip import SLEEVE_OVER_MM, Strip, cable_strips, strip_of, tenths
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
@@ -17,9 +17,14 @@ from umber_trunk.core.harness.model import Housing as Body
 from umber_trunk.core.results import Results
 
 
+SAME_MM = 0.5
+"""Cavities are as far in as each other to this."""
+
+
 @dataclass(frozen=True)
 class Step:
-    """One thing to do at an end: `after` are the ids of the steps it waits for; `told` is the caution if it was forgotten."""
+    """One thing to do at an end: `after` are the ids of the steps it waits for; `told` is the caution if it was forgotten. `side`
+    is the wire's, `body` the housing it is done at; a `setting` is the die, the strip or the torque of the `tool`."""
 
     id: str
     op: str
@@ -29,6 +34,14 @@ class Step:
     part: str = ""
     after: tuple[str, ...] = ()
     told: str = ""
+    tool: str = ""
+    setting: str = ""
+    side: str = ""
+    body: str = ""
+
+
+STRIPPER, IRON, HOT_AIR, DRIVER = "stripper", "soldering iron", "hot air", "torque driver"
+"""Tools every bench has, whatever the parts ask for."""
 
 
 def steps_at(results: Results, end_id: str) -> list[Step]:
@@ -46,6 +59,8 @@ class _Making:
         self.practice = results.design.project.practice
         self.steps: dict[str, Step] = {}
         self.inserted: list[str] = []
+        self.seated: dict[tuple[str, float], list[str]] = {}
+        self.drains: dict[str, list[str]] = {}
         self.bodies = [(body, housing) for end, body, housing in places.housings() if end.id == end_id]
         here = [one for one in places.ends if one.end.id == end_id and one.made is not None]
         self.threaded = self._over_the_cable()
@@ -56,10 +71,13 @@ class _Making:
             self._close(body, housing)
 
     def _add(
-        self, name: str, op: str, text: str, part: str = "", after: Sequence[str] = (), told: str = "", one: WireEnd | None = None
+        self, name: str, op: str, text: str, part: str = "", after: Sequence[str] = (), told: str = "", one: WireEnd | None = None,
+        tool: str = "", setting: str = "", body: str = "",
     ) -> str:  # fmt: skip
-        wire, cavity = (one.wire.id, one.label) if one is not None else ("", "")
-        self.steps[name] = Step(name, op, wire, cavity, text, part, tuple(a for a in after if a in self.steps), told)
+        wire, cavity, side = (one.wire.id, one.label, one.side) if one is not None else ("", "", "")
+        body = one.body.id if one is not None and one.body is not None else body
+        waits = tuple(a for a in after if a in self.steps)
+        self.steps[name] = Step(name, op, wire, cavity, text, part, waits, told, tool, setting, side, body)
         return name
 
     def _over_the_cable(self) -> list[str]:
@@ -71,13 +89,13 @@ class _Making:
                     "Thread the gland nut on, its thread towards the cut.",
                     "A nut forgotten means cutting the end off.",
                 )
-                nut = self._add(f"nut {body.id}", "thread", text, housing.id, told=told)
+                nut = self._add(f"nut {body.id}", "thread", text, housing.id, told=told, body=body.id)
                 text, told = "Then the gland seal, its cone towards the nut.", "Forgotten, the end comes off again."
-                found.append(self._add(f"gland {body.id}", "thread", text, housing.id, [nut], told))
+                found.append(self._add(f"gland {body.id}", "thread", text, housing.id, [nut], told, body=body.id))
             if housing.seal == "grommet":
                 text = "Thread the wires through the rear cover and grommet."
                 told = "The grommet can’t go on after the contacts."
-                found.append(self._add(f"grommet {body.id}", "thread", text, housing.id, told=told))
+                found.append(self._add(f"grommet {body.id}", "thread", text, housing.id, told=told, body=body.id))
         return found
 
     def _jackets(self, here: list[WireEnd]) -> dict[str, list[str]]:
@@ -88,7 +106,8 @@ class _Making:
             if cut is None:
                 continue
             text = f"Jacket off {tenths(cut.jacket_back_mm)} mm, no core nicked."
-            steps = [self._add(f"jacket {cable}", "strip", text, "", self.threaded)]
+            jacket = f"jacket {tenths(cut.jacket_back_mm)} mm"
+            steps = [self._add(f"jacket {cable}", "strip", text, "", self.threaded, tool=STRIPPER, setting=jacket)]
             if cut.screen != "none":
                 foil = ", foil off" if cut.foil else ""
                 text = f"Fold the {cut.screen} back {tenths(cut.screen_mm)} mm over the jacket{foil}."
@@ -125,24 +144,48 @@ class _Making:
         if made is None:
             return
         text = f"{wire}: strip {tenths(made.strip_mm)} mm; no nick, no strand lost."
-        last = self._add(f"{key} strip", "strip", text, made.part, before, "", one)
+        bare = f"{tenths(made.strip_mm)} mm of Ø {tenths(round(made.conductor_mm, 1))} mm"
+        last = self._add(f"{key} strip", "strip", text, made.part, before, "", one, STRIPPER, bare)
         part = self.shelf.named(fitting.part)
         if isinstance(part, Contact | Lug | Splice):
             last = self._crimp(one, key, part, made, last)
         elif fitting.ferrule is not None and self.shelf.get(fitting.ferrule, Ferrule) is not None:
             text = f"{wire}: press the ferrule on ({made.tool})."
-            last = self._add(f"{key} ferrule", "crimp", text, fitting.ferrule, [last], "", one)
+            last = self._add(f"{key} ferrule", "crimp", text, fitting.ferrule, [last], "", one, made.tool, made.die)
         if one.made in ("contact", "clamp"):
             how = "insert until it clicks, then a tug." if one.made == "contact" else "every strand in, tighten, a tug."
-            waits = [last, *(self.inserted[-1:] if _reach(one) > 0 else [])]
             text = f"{wire} into {one.label}: {how}"
-            self.inserted.append(self._add(f"{key} insert", "insert", text, made.part, waits, "", one))
+            named = self._add(f"{key} insert", "insert", text, made.part, [last, *self._before(one)], "", one)
+            self.inserted.append(named)
+            self._seat(one, named)
+            clamp = self.shelf.get(one.housing.clamp if one.housing else None, Clamp)
+            if clamp is not None and clamp.torque_nm:
+                text, turn = f"{wire}: tighten {one.label} to {clamp.torque_nm:g} N·m, then a tug.", f"{clamp.torque_nm:g} N·m"
+                self.inserted.append(self._add(f"{key} tighten", "torque", text, clamp.id, [named], "", one, DRIVER, turn))
         elif isinstance(part, Lug):
             shrink = self.shelf.get(fitting.shrink, Shrink)
             if shrink is not None:
                 text = f"{wire}: shrink over barrel and insulation, the flat bare."
-                last = self._add(f"{key} shrink", "shrink", text, shrink.id, [last], "", one)
+                last = self._add(f"{key} shrink", "shrink", text, shrink.id, [last], "", one, HOT_AIR)
             self.inserted.append(last)
+
+    def _before(self, one: WireEnd) -> list[str]:
+        """What sits in the same housing already and has to: all that is further in; a drain by the house's school."""
+        body = one.body.id if one.body is not None else ""
+        drain, school = _is_drain(one), self.practice.drain
+        if school != "reach" and drain:
+            others = [name for (where, _), names in self.seated.items() if where == body for name in names]
+            return others if school == "last" else []
+        mine = _reach(one)
+        inner = [name for (where, reach), names in self.seated.items() if where == body and reach > mine + SAME_MM for name in names]  # fmt: skip
+        return [*inner, *(self.drains.get(body, []) if school == "first" else [])]
+
+    def _seat(self, one: WireEnd, name: str) -> None:
+        body = one.body.id if one.body is not None else ""
+        if self.practice.drain != "reach" and _is_drain(one):
+            self.drains.setdefault(body, []).append(name)
+        else:
+            self.seated.setdefault((body, _reach(one)), []).append(name)
 
     def _crimp(self, one: WireEnd, key: str, part: Contact | Lug | Splice, made: Strip, strip: str) -> str:
         """Crimp and look, and solder where the house does; the last of them."""
@@ -152,14 +195,16 @@ class _Making:
             height = f" to {made.crimp_height_mm:.2f} ± {made.crimp_plus_minus_mm:g} mm"
         verb = "solder the tail" if solder else f"crimp {part.name}{height}"
         tool = f" ({made.tool}{', die ' + made.die if made.die else ''})" if made.tool else ""
+        setting = " ".join(filter(None, (made.die or part.name, f"{made.crimp_height_mm:.2f} mm" if height else "")))
         last = self._add(
-            f"{key} crimp", "solder" if solder else "crimp", f"{wire}: {verb}{tool}.", part.id, [strip], "", one
-        )
+            f"{key} crimp", "solder" if solder else "crimp", f"{wire}: {verb}{tool}.", part.id, [strip], "", one,
+            IRON if solder else made.tool or "crimp tool", "" if solder else setting,
+        )  # fmt: skip
         text = f"{wire}: wire fills the barrel, no insulation in it, no strand outside; a light tug."
         last = self._add(f"{key} look", "look", text, part.id, [last], "", one)
         if self.practice.solder == "flow" and isinstance(part, Lug | Splice):
             text = f"{wire}: flow solder into the crimp; support the wire past the wick."
-            last = self._add(f"{key} flow", "solder", text, part.id, [last], "", one)
+            last = self._add(f"{key} flow", "solder", text, part.id, [last], "", one, IRON)
         return last
 
     def _close(self, body: Body, housing: Housing) -> None:
@@ -167,15 +212,15 @@ class _Making:
         closed, after = self.known.blanks.get((self.end_id, body.id), ()), list(self.inserted)
         if closed:
             text = f"Blanking plugs into {', '.join(closed[:12])}{' …' if len(closed) > 12 else ''}."
-            after.append(self._add(f"plugs {body.id}", "plug", text, housing.plug or "", self.inserted))
+            after.append(self._add(f"plugs {body.id}", "plug", text, housing.plug or "", self.inserted, body=body.id))
         for number, text in enumerate(housing.assembly, 1):
-            after.append(self._add(f"assemble {body.id} {number}", "assemble", text, housing.id, after))
+            after.append(self._add(f"assemble {body.id} {number}", "assemble", text, housing.id, after, body=body.id))
         if housing.lock:
             told = "It doesn’t go in while a contact isn’t seated: never force it."
             text = "Secondary lock home, after all contacts."
-            after.append(self._add(f"lock {body.id}", "lock", text, housing.id, after, told))
+            after.append(self._add(f"lock {body.id}", "lock", text, housing.id, after, told, body=body.id))
         if housing.seal == "gland":
-            self._add(f"close {body.id}", "torque", "Body together, gland nut tight on the jacket.", housing.id, after)
+            self._add(f"close {body.id}", "torque", "Body together, gland nut tight on the jacket.", housing.id, after, body=body.id)
 
     def in_order(self) -> list[Step]:
         """Every step after all it waits for, else in the order they were thought of."""

@@ -1,0 +1,272 @@
+"""The bench as a fold over what was logged: which step is now, what is done, how much wire is left to start over with.
+
+Events are only ever added. Undoing adds one that takes another back; a remake adds one that voids exactly the steps it undoes.
+The same order and the same events give the same state, so that a power cut costs nothing but the step in hand.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from umber_trunk.core.catalog.parts import Contact
+from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.strip import CUT_BEHIND_MM, strip_of
+from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.make.operations import CUTTER, Operation
+from umber_trunk.core.make.sequence import Order, Timed
+from umber_trunk.core.results import Results
+
+KINDS = ("begin", "done", "undo", "read", "defect", "remake", "scrap", "release", "pause", "note")
+
+
+class BenchError(UmberError):
+    """A step that can't be done now; the text says what first."""
+
+
+@dataclass(frozen=True)
+class Event:
+    """Something that happened: `id` is like no other, `at_ms` since 1970, `step` the key of the step it is about, `data` by kind."""
+
+    id: str
+    build: str
+    at_ms: int
+    kind: str
+    unit: int = 0
+    step: str = ""
+    data: Mapping[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Left:
+    """Wire left to start over with at an end: how much, how much one more start takes."""
+
+    left_mm: float
+    eaten_mm: float
+
+    @property
+    def times(self) -> int:
+        """How many remakes are left."""
+        return int((self.left_mm + 1e-6) // self.eaten_mm) if self.eaten_mm > 0 else 0
+
+
+class Bench:
+    """One build: an order and what was logged of it. `add` takes an event in; questions cost little at any number of them."""
+
+    def __init__(self, results: Results, order: Order, build: str, events: Iterable[Event] = ()) -> None:
+        self.results, self.order, self.build = results, order, build
+        self.steps: dict[str, Timed] = {step.key: step for step in order.steps}
+        self.place = {step.key: at for at, step in enumerate(order.steps)}
+        self.done: dict[str, Event] = {}
+        self.extras: list[Timed] = []
+        """What a remake adds: taken out, cut off; before anything else."""
+        self.readings: dict[str, list[Event]] = {}
+        self.released: dict[str, Event] = {}
+        self.eaten: dict[tuple[int, str, str], float] = {}
+        self.remakes: dict[tuple[int, str, str], int] = {}
+        self.scrapped: dict[tuple[int, str], int] = {}
+        self.history: list[Event] = []
+        self.undone: set[str] = set()
+        self.seen: set[str] = set()
+        self._from = 0
+        for event in events:
+            self.add(event)
+
+    # questions
+
+    @property
+    def now(self) -> Timed | None:
+        """The step to do, None when all is done."""
+        if self.extras:
+            return self.extras[0]
+        steps = self.order.steps
+        while self._from < len(steps) and steps[self._from].key in self.done:
+            self._from += 1
+        return steps[self._from] if self._from < len(steps) else None
+
+    def coming(self, many: int) -> list[Timed]:
+        """The next steps after the one now."""
+        found = list(self.extras[1 : many + 1])
+        at = self._from if self.extras else self._from + 1
+        _ = self.now
+        while len(found) < many and at < len(self.order.steps):
+            step = self.order.steps[at]
+            if step.key not in self.done and not (not self.extras and at == self._from):
+                found.append(step)
+            at += 1
+        return found
+
+    @property
+    def count(self) -> tuple[int, int]:
+        """(steps done, steps in all)."""
+        extra = sum(key not in self.steps for key in self.done)
+        return len(self.done) - extra, len(self.order.steps)
+
+    def left_s(self) -> float:
+        """Handling still to do."""
+        return sum(s.seconds for s in self.extras) + sum(s.seconds for s in self.order.steps if s.key not in self.done)
+
+    def needs_reading(self, step: Timed) -> bool:
+        """Whether a step can't be left before something is measured or somebody releases it."""
+        return step.operation.op == "measure" and step.operation.sample and not self.fresh(step.key) and step.key not in self.released  # fmt: skip
+
+    def fresh(self, key: str) -> list[Event]:
+        """Readings of a step since it was last voided, those taken back left out."""
+        return [one for one in self.readings.get(key, []) if one.id not in self.undone]
+
+    def left(self, wire: str, side: str, unit: int) -> Left:
+        """Wire left at an end: the remakes its cut length allows for, less what was cut off."""
+        one = places_of(self.results.design).by_key.get((wire, side))  # type: ignore[call-overload]
+        if one is None:
+            return Left(0.0, 0.0)
+        fitting, project = self.results.once(fitted).of(one), self.results.design.project
+        made = strip_of(self.results, one)
+        eaten = made.eaten_mm if made is not None else 1e3 * project.remake_m
+        allowed = fitting.remakes if fitting.remakes is not None else project.remakes
+        return Left(max(allowed * eaten - self.eaten.get((unit, wire, side), 0.0), 0.0), eaten)
+
+    def voided_by(self, wire: str, side: str, unit: int) -> list[str]:
+        """Keys of the steps that starting an end over undoes: all on that wire at that end, and what closes or judges it after:
+        locks, the connector's own parts, the test, the last look. Other wires in the housing stay."""
+        mine = {key for key, s in self.steps.items() if s.unit == unit and s.operation.wire == wire and s.operation.side == side and s.operation.op not in ("measure", "cut")}  # fmt: skip
+        end = next((self.steps[key].operation.end for key in mine), "")
+        return self._with_closing(mine, {end}, unit)
+
+    def voided_by_scrap(self, wire: str, unit: int) -> list[str]:
+        """Keys of the steps that have to be done anew when a wire is scrapped: every one about it, and what closes its ends."""
+        mine = {key for key, s in self.steps.items() if s.operation.wire == wire and s.unit == unit}
+        ends = {self.steps[key].operation.end for key in mine} - {""}
+        splices = {key for key, s in self.steps.items() if s.unit == unit and s.operation.end in ends and not s.operation.wire and any(self.order.steps[a - 1].key in mine for a in s.after)}  # fmt: skip
+        return self._with_closing(mine | splices, ends, unit)
+
+    def _with_closing(self, mine: set[str], ends: set[str], unit: int) -> list[str]:
+        closing = {
+            key for key, s in self.steps.items()
+            if s.unit == unit and (key.endswith(("|test", "|last look")) or (s.operation.end in ends and not s.operation.wire and s.operation.op in ("lock", "clamp", "torque")))
+        }  # fmt: skip
+        return sorted((key for key in mine | closing if key in self.done), key=self.place.__getitem__)
+
+    # acts: each gives the event that would say it, to be logged and then added
+
+    def advance(self, event_id: str, at_ms: int, seconds: float | None = None, **data: Any) -> Event:
+        """The step now is done. BenchError while it has to be measured first, or when all is done."""
+        step = self.now
+        if step is None:
+            raise BenchError("Everything is done: nothing is left to step through.")
+        if self.needs_reading(step):
+            raise BenchError("First-off: measure this crimp, or let somebody release it, before the batch goes on.")
+        if self.fresh(step.key) and self.fresh(step.key)[-1].data.get("verdict") == "scrap" and step.key not in self.released:
+            raise BenchError("The last reading is out of its limits: measure again after the cure, or let somebody release it.")
+        told = {"op": step.operation.op, "tool": step.operation.tool, "setting": step.operation.setting, "wire": step.operation.wire, **data}  # fmt: skip
+        if seconds is not None:
+            told["seconds"] = round(seconds, 2)
+        return Event(event_id, self.build, at_ms, "done", step.unit, step.key, told)
+
+    def back(self, event_id: str, at_ms: int) -> Event:
+        """Takes the last step, reading, defect, remake or scrap back. BenchError where there is none."""
+        last = next((one for one in reversed(self.history) if one.id not in self.undone and one.kind in ("done", "read", "defect", "remake", "scrap", "release")), None)  # fmt: skip
+        if last is None:
+            raise BenchError("Nothing is done yet, so nothing can be taken back.")
+        return Event(event_id, self.build, at_ms, "undo", last.unit, last.step, {"of": last.id})
+
+    def remake(self, event_id: str, at_ms: int, wire: str, side: str, unit: int, why: str = "") -> Event:
+        """An end started over. BenchError when too little wire is left: then it is scrap."""
+        left = self.left(wire, side, unit)
+        if left.eaten_mm == 0:
+            raise BenchError(f"Nothing is known of the {side} of {wire}.")
+        if left.times < 1:
+            raise BenchError(f"{wire} has {left.left_mm:.0f} mm left at its {side}, {left.eaten_mm:.0f} mm are needed: scrap the wire and cut another.")  # fmt: skip
+        voids = self.voided_by(wire, side, unit)
+        return Event(event_id, self.build, at_ms, "remake", unit, "", {"wire": wire, "side": side, "why": why, "voids": voids, "eaten_mm": left.eaten_mm})  # fmt: skip
+
+    def scrap(self, event_id: str, at_ms: int, wire: str, unit: int, why: str = "") -> Event:
+        """A wire given up: it is cut and made anew."""
+        voids = self.voided_by_scrap(wire, unit)
+        if not voids:
+            raise BenchError(f"{wire} of unit {unit} isn't begun: there is nothing to scrap.")
+        return Event(event_id, self.build, at_ms, "scrap", unit, "", {"wire": wire, "why": why, "voids": voids})
+
+    # the fold
+
+    def add(self, event: Event) -> None:
+        """Takes an event in, once: one seen before changes nothing."""
+        if event.id in self.seen or event.build != self.build:
+            return
+        self.seen.add(event.id)
+        self.history.append(event)
+        getattr(self, f"_{event.kind}", lambda _: None)(event)
+
+    def _done(self, event: Event) -> None:
+        if event.step in self.steps or any(step.key == event.step for step in self.extras):
+            self.done[event.step] = event
+            self.extras = [step for step in self.extras if step.key != event.step]
+
+    def _read(self, event: Event) -> None:
+        self.readings.setdefault(event.step, []).append(event)
+
+    def _release(self, event: Event) -> None:
+        self.released[event.step] = event
+
+    def _remake(self, event: Event) -> None:
+        wire, side, unit = str(event.data["wire"]), str(event.data["side"]), event.unit
+        inserted = [key for key in event.data["voids"] if key in self.steps and self.steps[key].operation.op == "insert" and self.steps[key].operation.wire == wire]  # fmt: skip
+        number = self.remakes[unit, wire, side] = self.remakes.get((unit, wire, side), 0) + 1
+        self.eaten[unit, wire, side] = self.eaten.get((unit, wire, side), 0.0) + float(event.data["eaten_mm"])
+        self._void(event.data["voids"])
+        self.extras = [*self.extras, *self._again(wire, side, unit, number, bool(inserted))]
+
+    def _scrap(self, event: Event) -> None:
+        wire, unit = str(event.data["wire"]), event.unit
+        self.scrapped[unit, wire] = self.scrapped.get((unit, wire), 0) + 1
+        self._void(event.data["voids"])
+        for side in ("start", "finish"):
+            self.eaten.pop((unit, wire, side), None)
+
+    def _void(self, keys: Sequence[str]) -> None:
+        for key in keys:
+            self.done.pop(key, None)
+            self.readings.pop(key, None)
+            self._from = min(self._from, self.place.get(key, self._from))
+
+    def _again(self, wire: str, side: str, unit: int, number: int, inserted: bool) -> list[Timed]:
+        """The steps a remake adds: out of the housing where it sat in one, then cut off."""
+        one = places_of(self.results.design).by_key[wire, side]  # type: ignore[index]
+        shelf, part = shelf_of(self.results.design.parts), self.results.once(fitted).of(one).part
+        found = []
+        if inserted:
+            contact = shelf.get(part, Contact)
+            tool = contact.extraction if contact is not None and contact.extraction else "extraction tool"
+            told = "Lock open first; never pull on a wire that is still held."
+            text = f"{wire}: take it out of {one.name} with {shelf.name(tool)}."
+            found.append(Operation(f"{wire} {side} out {number}", "extract", text, wire, one.end.id, side, one.label, tool=tool, part=part or "", place="board", told=told))  # fmt: skip
+        eaten = self.left(wire, side, unit).eaten_mm
+        text = f"{wire}: cut off {eaten:.0f} mm at its {side}, {CUT_BEHIND_MM:g} mm behind the crimp."
+        found.append(Operation(f"{wire} {side} off {number}", "cut", text, wire, one.end.id, side, one.label, tool=CUTTER, place="press bench", cautions=("eyes",)))  # fmt: skip
+        return [Timed(0, operation, unit, (), 10.0, 1, 0.0) for operation in found]
+
+    def _undo(self, event: Event) -> None:
+        """Takes one event back. What only added itself is taken out; a remake or scrap is undone by folding all again without it."""
+        gone = str(event.data["of"])
+        self.undone.add(gone)
+        known = next((one for one in reversed(self.history) if one.id == gone), None)
+        if known is None:
+            return
+        if known.kind == "done" and known.step in self.steps and self.done.get(known.step) is known:
+            del self.done[known.step]
+            self._from = min(self._from, self.place[known.step])
+        elif known.kind == "release":
+            self.released.pop(known.step, None)
+        elif known.kind in ("remake", "scrap", "done"):
+            self._again_from_scratch()
+
+    def _again_from_scratch(self) -> None:
+        kept = [one for one in self.history if one.id not in self.undone and one.kind != "undo"]
+        history, undone, seen = self.history, self.undone, self.seen
+        fresh = Bench(self.results, self.order, self.build, kept)
+        for name in ("done", "extras", "readings", "released", "eaten", "remakes", "scrapped", "_from"):
+            setattr(self, name, getattr(fresh, name))
+        self.history, self.undone, self.seen = history, undone, seen
+

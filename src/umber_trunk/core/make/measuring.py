@@ -1,0 +1,130 @@
+"""What is measured on the way, and what a reading says: accept, do it again, or scrap; always from the part's own limits first.
+
+Minimum pull-out forces are those of NUMBERS: IEC 60352-2 for contacts, UL 486A for lugs, each where the part's sheet has none.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from umber_trunk.core.catalog.conductors import awg_area_mm2
+from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.quantity import LENGTH, MASS, Habit, Measure, read
+
+FORCE = Measure("force", "N", {"n": 1.0, "newton": 1.0, "newtons": 1.0, "kn": 1000.0, "lbf": 4.4482216152605, "kgf": 9.80665})
+TORQUE = Measure("torque", "N·m", {"n·m": 1.0, "nm": 1.0, "n.m": 1.0, "cnm": 0.01, "lbf·in": 0.1129848290276, "lbfin": 0.1129848290276})  # fmt: skip
+KINDS: dict[str, tuple[str, Measure, str, float]] = {
+    "height": ("crimp height", LENGTH, "mm", 1e3), "width": ("crimp width", LENGTH, "mm", 1e3), "pull": ("pull force", FORCE, "N", 1.0),
+    "torque": ("torque", TORQUE, "N·m", 1.0), "mass": ("mass", MASS, "g", 1e3),
+}  # fmt: skip
+"""What can be measured: its name, its measure, its unit and the factor from the measure's base to that unit."""
+
+PULL_CONTACT_N = {0.22: 28, 0.32: 40, 0.5: 60, 0.75: 85, 1.0: 108, 1.5: 150, 2.5: 230, 4: 310, 6: 360, 10: 380}
+_LBF = 4.4482216152605
+PULL_LUG_N = {
+    awg_area_mm2(gauge): lbf * _LBF
+    for gauge, lbf in {22: 8, 20: 13, 18: 20, 16: 30, 14: 50, 12: 70, 10: 80, 8: 90, 6: 100, 4: 140, 2: 180, 1: 200, 0: 250, -1: 300, -2: 350, -3: 450}.items()
+}  # fmt: skip
+TORQUE_SHARE = 0.1
+"""A driver's usual tolerance."""
+DEFECTS = {
+    "strand-out": ("strand outside the barrel", "rework"), "insulation-in": ("insulation in the wire barrel", "rework"),
+    "no-bell": ("no bell-mouth", "rework"), "pierced": ("insulation wings pierced the jacket", "rework"), "short-strip": ("wire doesn’t fill the barrel", "rework"),
+    "under": ("undercrimped: strands to be seen apart", "rework"), "over": ("overcrimped: barrel cracked or flash at its sides", "rework"),
+    "nicked": ("strand nicked or lost at the strip", "rework"), "not-seated": ("contact not seated, no click", "again"), "wrong-cavity": ("in the wrong cavity", "again"),
+    "jacket-cut": ("jacket or insulation cut along the wire", "scrap"),
+}  # fmt: skip
+"""What a look finds: in words, and what it comes to: again (the step), rework (the end starts over), scrap (the wire)."""
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What a figure has to keep: from `low` to `high`, None where there is no such limit; `source` says whose."""
+
+    low: float | None
+    high: float | None
+    source: str
+
+    @property
+    def text(self) -> str:
+        """In words."""
+        if self.low is not None and self.high is not None:
+            return f"{self.low:g} to {self.high:g}"
+        return f"at least {self.low:g}" if self.low is not None else f"at most {self.high:g}" if self.high is not None else "no limit known"  # fmt: skip
+
+
+def limits_of(shelf: Shelf, one: Operation, kind: str) -> Limits:
+    """The limits of a reading at a step."""
+    part = shelf.named(one.part)
+    if kind == "height" and isinstance(part, Crimped) and part.crimps and one.area_mm2:
+        row = min(part.crimps, key=lambda crimp: abs(math.log(crimp.area_mm2 / one.area_mm2)))
+        if abs(row.area_mm2 / one.area_mm2 - 1) < 0.35:
+            return Limits(round(row.height_mm - row.plus_minus_mm, 4), round(row.height_mm + row.plus_minus_mm, 4), f"{part.name}, its sheet for {row.area_mm2:g} mm²")  # fmt: skip
+    if kind == "pull" and isinstance(part, Crimped):
+        if part.pull_n is not None:
+            return Limits(part.pull_n, None, f"{part.name}, its sheet")
+        least, source = least_pull_n(one.area_mm2, isinstance(part, Lug))
+        if least is not None:
+            return Limits(round(least, 1), None, source)
+    if kind == "torque" and isinstance(part, Clamp) and part.torque_nm:
+        return Limits(round(part.torque_nm * (1 - TORQUE_SHARE), 4), round(part.torque_nm * (1 + TORQUE_SHARE), 4), f"{part.name}, ± {100 * TORQUE_SHARE:.0f} %")  # fmt: skip
+    return Limits(None, None, "no sheet says")
+
+
+def least_pull_n(area_mm2: float, lug: bool) -> tuple[float | None, str]:
+    """Minimum pull-out force in N for a conductor, between the rows of the table by the logarithm of the area; None beyond it."""
+    table = PULL_LUG_N if lug else PULL_CONTACT_N
+    areas = sorted(table)
+    if not areas[0] * 0.97 <= area_mm2 <= areas[-1] * 1.03:
+        return None, "outside the table"
+    force = float(np.interp(math.log(area_mm2), np.log(areas), [table[a] for a in areas]))
+    return force, "UL 486A" if lug else "IEC 60352-2"
+
+
+def wanted_readings(shelf: Shelf, one: Operation) -> list[str]:
+    """What to measure at a step: height and pull of a sample crimp, torque of a clamp."""
+    if one.op == "torque" and isinstance(shelf.named(one.part), Clamp):
+        return ["torque"]
+    if one.op == "measure" and one.sample:
+        height = limits_of(shelf, one, "height")
+        return [*(["height"] if height.low is not None else []), "pull"]
+    if one.op == "crimp" and isinstance(shelf.named(one.part), Contact) and limits_of(shelf, one, "height").low is not None:
+        return ["height"]
+    return []
+
+
+def judge_reading(limits: Limits, value: float, sample: bool = False) -> str:
+    """"accept" within the limits; "rework" out of them on a wire, "scrap" on a sample: there the tool is at fault; "note" without limits."""
+    if limits.low is None and limits.high is None:
+        return "note"
+    inside = (limits.low is None or value >= limits.low) and (limits.high is None or value <= limits.high)
+    return "accept" if inside else "scrap" if sample else "rework"
+
+
+def read_figure(kind: str, text: str, decimal: str = "") -> float:
+    """A reading as typed or as a gauge sends it, in the unit of its kind. InputError for what can't be read whole."""
+    if kind not in KINDS:
+        raise InputError(f"“{kind}” is nothing that is measured here: {', '.join(KINDS)}.")
+    name, measure, unit, factor = KINDS[kind]
+    value = read(text, measure, unit, Habit(decimal)).value * factor
+    if not 0 < value < 1e6:
+        raise InputError(f"A {name} is above zero: “{text.strip()[:40]}”.")
+    return value
+
+
+def reading_data(shelf: Shelf, one: Operation, kind: str, value: float, by: str = "") -> dict[str, Any]:
+    """What the log keeps of a reading: figure, unit, limits, verdict. A pull to destruction on a wire of a unit is refused."""
+    if kind == "pull" and not one.sample:
+        raise InputError("Pull apart sample pieces alone; on a wire of the harness a light tug is enough.")
+    limits = limits_of(shelf, one, kind)
+    return {
+        "what": kind, "value": value, "unit": KINDS[kind][2], "low": limits.low, "high": limits.high, "source": limits.source, "verdict": judge_reading(limits, value, one.sample),
+        "tool": one.tool or one.setting, "setting": one.setting, "part": one.part, "area_mm2": one.area_mm2, "sample": one.sample, "by": by,
+    }  # fmt: skip

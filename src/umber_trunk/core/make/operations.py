@@ -1,0 +1,401 @@
+"""Everything there is to do for one unit of a harness, each operation with what has to be done before it.
+
+Precedence comes from the parts: threaded on before the strip, closed sleeves before the ends on one of their sides, straight
+wires before splits, splits before the sleeve over them, second ends of a comb after it, a test while things can still be
+mended, then locks, wraps and last of all the shrink.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from umber_trunk.core.catalog.conductors import area_of, show_size
+from umber_trunk.core.catalog.parts import Clamp, Splice, Tube
+from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.covers.dress import CoverPlan, dressed
+from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.order import HOT_AIR, IRON, Step, steps_at
+from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.harness.way import CoverKind
+from umber_trunk.core.joins.join_plans import joins
+from umber_trunk.core.kit.cutlist import colour_text, cuts
+from umber_trunk.core.kit.substitute import decided
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
+from umber_trunk.core.results import Results
+
+OPS = (
+    "measure", "cut", "label", "lay", "thread", "strip", "fold", "crimp", "solder", "insert", "plug", "lock", "sleeve", "shrink", "twist", "split", "tape",
+    "clamp", "torque", "tie", "look", "tug", "extract", "test",
+)  # fmt: skip
+"""Every kind of operation."""
+CUTTER, TWISTER, METER = "cutter", "twisting hook", "meter"
+SAMPLE_M = 0.15
+"""Length of a sample piece that is crimped, measured and pulled apart when a tool is set up."""
+PLACES = {"cut": "cutting bench", "measure": "cutting bench", "label": "label printer", "strip": "press bench", "crimp": "press bench", "solder": "soldering place", "twist": "press bench"}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Operation:
+    """One thing to do for one unit. `after` are keys of operations it waits for; `cautions` what stands on it; `length_m` where it
+    is about a length, `height_mm` where it is measured; `sample`: on a sample piece, once for all units; `shared`: once for
+    all units too, such as setting the stop."""
+
+    key: str
+    op: str
+    text: str
+    wire: str = ""
+    end: str = ""
+    side: str = ""
+    cavity: str = ""
+    housing: str = ""
+    part: str = ""
+    tool: str = ""
+    setting: str = ""
+    place: str = ""
+    after: tuple[str, ...] = ()
+    told: str = ""
+    cautions: tuple[str, ...] = ()
+    length_m: float | None = None
+    area_mm2: float = 0.0
+    sample: bool = False
+    shared: bool = False
+
+    @property
+    def state(self) -> tuple[str, str]:
+        """Tool and setting; changing either is a tool change."""
+        return self.tool, self.setting
+
+
+def operations(results: Results) -> list[Operation]:
+    """All operations of one unit, those a wire begins with first; for `Results.once`."""
+    return _Unit(results).all()
+
+
+class _Unit:
+    def __init__(self, results: Results) -> None:
+        self.results, self.design = results, results.design
+        self.index, self.places = index_of(results.design), places_of(results.design)
+        self.shelf = shelf_of(results.design.parts)
+        self.lengths = results.once(wire_lengths)
+        self.found: dict[str, Operation] = {}
+        self.rows = {row.wire.id: row for row in results.once(cuts)}
+        self.reels = {cable.id: cable.part or "" for cable in self.design.cables if cable.part}
+        self.last_combs = {wire: comb for comb in self.design.combs if comb.cut_last for wire in comb.wires}
+        self.splices = {end.id for end in self.design.ends if end.kind is EndKind.SPLICE}
+        self.base: dict[str, str] = {}
+        """Wire → the last operation before its ends are made."""
+        self.laid: dict[str, str] = {}
+        self.at_end: dict[tuple[str, str], list[str]] = {}
+        """(wire, end) → operations that make that end, so that what has to come before can be put before them."""
+        self.made: list[str] = []
+        """What has to be done before the test."""
+        self.closing: list[str] = []
+        """What waits for the test."""
+
+    def add(self, key: str, op: str, text: str, after: Iterable[str] = (), **more: object) -> str:
+        """One operation more; what it waits for is there already or is no operation."""
+        place = str(more.pop("place", PLACES.get(op, "board")))
+        waits = tuple(dict.fromkeys(one for one in after if one in self.found and one != key))
+        self.found[key] = Operation(key, op, text, after=waits, place=place, **more)  # type: ignore[arg-type]
+        return key
+
+    def wait(self, key: str, others: Iterable[str]) -> None:
+        """An operation waits for others too."""
+        one = self.found[key]
+        self.found[key] = replace(one, after=tuple(dict.fromkeys([*one.after, *(o for o in others if o in self.found and o != key)])))  # fmt: skip
+
+    def all(self) -> list[Operation]:
+        for wire in self.rows:
+            self._cut(wire)
+        self._twisted()
+        for wire in self.rows:
+            self._lay(wire)
+        for end in self.design.ends:
+            if end.id not in self.splices:
+                self._end(end.id)
+        self._splits()
+        self._second_ends()
+        self._covers()
+        self._ties()
+        self._close()
+        self._samples()
+        return list(self.found.values())
+
+    def _cut(self, wire_id: str) -> None:
+        """Measured off, cut and labelled; cores of a jacketed cable together, once."""
+        row = self.rows[wire_id]
+        wire = row.wire
+        name, what = wire_id, f"{show_size(row.size)} {colour_text(wire)}".strip()
+        length = row.cut_m
+        if wire.cable in self.reels:
+            name, what = wire.cable or "", self.shelf.name(self.reels[wire.cable or ""])
+            length = max(self.lengths[w].cut_m for w in self.rows if self.rows[w].wire.cable == wire.cable)
+        last = f"{name} label"
+        if last not in self.found:
+            many = row.count if wire.cable not in self.reels else 1
+            comb = self.last_combs.get(wire_id)
+            over = f", with {1e3 * comb.allowance_m:.0f} mm to cut off at the comb" if comb is not None else ""
+            mark = decided(self.design, wire_id)
+            said = f"{name}: set the stop to {1e3 * length:.0f} mm{over}."
+            self.add(f"{name} measure", "measure", said, wire=name, length_m=length, shared=True)
+            text = f"{name}: cut {f'{many} × ' if many > 1 else ''}{1e3 * length:.0f} mm of {what}" + (f" ({mark})." if mark else ".")  # fmt: skip
+            self.add(f"{name} cut", "cut", text, [f"{name} measure"], wire=name, tool=CUTTER, length_m=length, area_mm2=area_of(row.size), cautions=("eyes",))  # fmt: skip
+            self.add(last, "label", f"{name}: label at both ends, before anything is crimped.", [f"{name} cut"], wire=name, part="label")  # fmt: skip
+        self.base[wire_id] = last
+
+    def _twisted(self) -> None:
+        """Pairs that are twisted by hand, before their ends are made."""
+        for cable in self.design.cables:
+            wires = [w for w in self.rows if self.rows[w].wire.cable == cable.id]
+            if cable.part is None and cable.lay_mm and len(wires) > 1:
+                text = f"{', '.join(wires)}: twist together, one turn in {cable.lay_mm:g} mm."
+                key = self.add(f"{cable.id} twist", "twist", text, [self.base[w] for w in wires], wire=wires[0], tool=TWISTER, setting=f"{cable.lay_mm:g} mm")  # fmt: skip
+                self.base.update(dict.fromkeys(wires, key))
+
+    def _lay(self, wire_id: str) -> None:
+        row = self.rows[wire_id]
+        name = row.wire.cable if row.wire.cable in self.reels else wire_id
+        key = f"{name} lay"
+        if key not in self.found:
+            self.add(key, "lay", f"{name}: lay on the board, {row.start} to {row.finish}.", [self.base[wire_id]], wire=name or "")  # fmt: skip
+        self.laid[wire_id] = key
+
+    def _end(self, end_id: str) -> None:
+        """The steps the parts ask for at an end, put after the cut; contacts go in once the wire is laid."""
+        names = {}
+        here = [one for one in self.places.ends if one.end.id == end_id and one.wire.id in self.base]
+        for step in steps_at(self.results, end_id):
+            if step.wire and step.wire not in self.base:
+                continue
+            names[step.id] = key = f"{end_id} {step.id}"
+            after = [names[one] for one in step.after if one in names]
+            wires = [step.wire] if step.wire else [one.wire.id for one in here if self._concerns(step, one.wire.cable)]
+            if step.op in ("thread", "strip", "fold", "sleeve") or not after:
+                after += [self.base[wire] for wire in wires]
+            if step.op == "insert":
+                after.append(self.laid[step.wire])
+            self._step(key, end_id, step, after)
+            for wire in wires:
+                self.at_end.setdefault((wire, end_id), []).append(key)
+
+    def _concerns(self, step: Step, cable: str | None) -> bool:
+        """Whether a step without a wire is about the wires of a cable: it names the cable or the whole housing."""
+        word, _, name = step.id.partition(" ")
+        return word not in ("jacket", "screen", "filler", "drain") or name == cable
+
+    def _step(self, key: str, end_id: str, step: Step, after: Sequence[str]) -> None:
+        op = "clamp" if step.op == "assemble" else step.op
+        press = op in ("strip", "fold", "crimp", "solder", "look") and step.wire
+        row = self.rows.get(step.wire)
+        made = self.add(
+            key, op, step.text, after, wire=step.wire, end=end_id, side=step.side, cavity=step.cavity, housing=step.body, part=step.part, tool=step.tool,
+            setting=step.setting, told=step.told, place=PLACES.get(op, "press bench" if press else f"board, {self.index.ends[end_id].name}"),
+            area_mm2=area_of(row.size) if row else 0.0, cautions=_cautions(op),
+        )  # fmt: skip
+        if op in ("lock", "shrink") or (op in ("clamp", "torque") and not step.wire):
+            self.closing.append(made)
+            return
+        self.made.append(made)
+        if op == "insert" and step.wire:
+            tug = self.add(f"{key} tug", "tug", f"{step.wire}: a tug at {step.cavity}; it stays.", [made], wire=step.wire, end=end_id, side=step.side,
+                           cavity=step.cavity, housing=step.body, place=f"board, {self.index.ends[end_id].name}")  # fmt: skip
+            self.made.append(tug)
+
+    def _splits(self) -> None:
+        """Joins: every wire of one bared, then one barrel over all, looked at, tugged, and shrunk before a sleeve hides it."""
+        plans = {plan.end: plan for plan in self.results.once(joins)} if self.splices else {}
+        known = self.results.once(fitted)
+        straight = [self.laid[w] for w, row in self.rows.items() if not {row.wire.start.end, row.wire.finish.end} & self.splices]  # fmt: skip
+        for end_id in self.splices:
+            here = [one for one in self.places.ends if one.end.id == end_id and one.wire.id in self.base]
+            if not here:
+                continue
+            name, plan = self.index.ends[end_id].name, plans.get(end_id)
+            for one in here:
+                self.wait(self.laid[one.wire.id], straight)
+            bared, crimp, threads = [], None, []
+            for step in steps_at(self.results, end_id):
+                if step.wire not in self.base:
+                    continue
+                key = f"{end_id} {step.id}"
+                if step.op in ("strip", "thread"):
+                    after = [self.base[step.wire], *threads]
+                    self._step(key, end_id, step, after)
+                    (bared if step.op == "strip" else threads).append(key)
+                    self.at_end.setdefault((step.wire, end_id), []).append(key)
+                elif step.op in ("crimp", "solder") and crimp is None:
+                    crimp = step
+            barrel = next((part for one in here if (part := self.shelf.get(known.of(one).part, Splice))), None)
+            wires = ", ".join(one.wire.id for one in here)
+            place = f"board, {name}"
+            waits = [*bared, *(self.laid[one.wire.id] for one in here)]
+            if plan is not None and plan.shrink and not any(self.found[key].part == plan.shrink for key in threads):
+                text = f"{name}: slide {plan.shrink_cut_mm:.0f} mm of {self.shelf.name(plan.shrink)} on before the barrel."  # fmt: skip
+                waits.append(self.add(f"{end_id} thread", "thread", text, [*(self.base[one.wire.id] for one in here)], end=end_id, part=plan.shrink, place=place, told="It can’t go on after the join."))  # fmt: skip
+            where = f", {1e3 * plan.at_m:.0f} mm along {plan.segment}" if plan is not None else ""
+            text = f"{name}: {wires} into {barrel.name if barrel else 'the barrel'}{where}; press."
+            tool, setting = (crimp.tool, crimp.setting) if crimp is not None else ("crimp tool", barrel.die if barrel else "")  # fmt: skip
+            split = self.add(f"{end_id} split", "split", text, waits, end=end_id, part=barrel.id if barrel else "", tool=tool, setting=setting, place=place,
+                             area_mm2=sum(area_of(self.rows[one.wire.id].size) for one in here), cautions=("pinch",))  # fmt: skip
+            last = self.add(f"{end_id} look", "look", f"{name}: no strand outside, none cut; every wire held.", [split], end=end_id, place=place)  # fmt: skip
+            last = self.add(f"{end_id} tug", "tug", f"{name}: a tug at each wire.", [last], end=end_id, place=place)
+            if self.design.project.practice.split == "solder":
+                text = f"{name}: solder flowed into the barrel."
+                last = self.add(f"{end_id} solder", "solder", text, [last], end=end_id, tool=IRON, place=place, cautions=_cautions("solder"))  # fmt: skip
+            if plan is not None and plan.shrink:
+                text = f"{name}: shrink over the join, {plan.grip_mm:.0f} mm past the barrel at each side."
+                last = self.add(f"{end_id} shrink", "shrink", text, [last], end=end_id, part=plan.shrink, tool=HOT_AIR, place=place, cautions=_cautions("shrink"))  # fmt: skip
+            self.made.append(last)
+
+    def _second_ends(self) -> None:
+        """Wires of a comb that is cut last: measured and cut at the comb once laid in it, before their second end is made."""
+        for wire_id, comb in self.last_combs.items():
+            if wire_id not in self.base:
+                continue
+            wire = self.rows[wire_id].wire
+            first, second = self.at_end.get((wire_id, wire.start.end), []), self.at_end.get((wire_id, wire.finish.end), [])  # fmt: skip
+            others = [self.laid[w] for w in comb.wires if w in self.laid]
+            mine = [key for key in first if self.found[key].wire == wire_id]
+            text = f"{wire_id}: in its place in comb {comb.id}, mark the true length."
+            mark = self.add(f"{wire_id} mark", "measure", text, [*others, *mine], wire=wire_id, end=wire.finish.end, side="finish", place="board")  # fmt: skip
+            cut = self.add(f"{wire_id} trim", "cut", f"{wire_id}: cut to the mark.", [mark], wire=wire_id, end=wire.finish.end, side="finish", tool=CUTTER, place="board", cautions=("eyes",))  # fmt: skip
+            for key in second:
+                if self.found[key].wire == wire_id and self.found[key].op in ("thread", "strip"):
+                    self.wait(key, [cut])
+
+    def _covers(self) -> None:
+        """Closed ones before the ends on the side with fewer of them; what wraps, and what comes after, once all is tested."""
+        shrinks_over = {plan.segment: [] for plan in self.results.once(joins)} if self.splices else {}  # type: dict[str, list[str]]
+        for plan in self.results.once(joins) if self.splices else []:
+            last = f"{plan.end} shrink" if f"{plan.end} shrink" in self.found else f"{plan.end} tug"
+            shrinks_over[plan.segment].append(last)
+        for limb in self.results.once(dressed).values():
+            for cover in limb.covers:
+                self._cover(limb.segment, cover, shrinks_over.get(limb.segment, []))
+
+    def _cover(self, segment: str, cover: CoverPlan, splits: Sequence[str]) -> None:
+        wires = [w for w in self.index.contents[segment] if w in self.laid]
+        laid = [self.laid[w] for w in wires]
+        where = f"{segment} from {1e3 * cover.from_m:.0f} mm" + (f" to {1e3 * cover.to_m:.0f} mm" if cover.to_m > cover.from_m else "")  # fmt: skip
+        name, key, part = cover.part_name, f"{segment} {cover.id}", cover.part
+        length = f"cut {1e3 * cover.cut_m:.0f} mm, " if cover.cut_m > 0 else ""
+        if cover.kind is CoverKind.TAPE:
+            self.closing.append(self.add(key, "tape", f"{where}: wind {name}.", [*laid, *splits], part=part))
+            return
+        if cover.kind is CoverKind.CLAMP:
+            self.closing.append(self.add(key, "clamp", f"{where}: {name} round the bundle.", [*laid, *splits], part=part))
+            return
+        made = self.shelf.named(part)
+        wraps = isinstance(made, Tube) and made.slit
+        last = f"{key} over ends"
+        if cover.after or wraps:
+            self.closing.append(self.add(last, "sleeve", f"{where}: {length}{name} on from the {'side' if wraps else 'end, over what is made'}.", [*laid, *splits], part=part))  # fmt: skip
+        else:
+            op = "sleeve" if cover.kind in (CoverKind.SLEEVE, CoverKind.TUBE) else "thread"
+            last = self.add(key, op, f"{where}: {length}{name} slid on before the ends are made.", [*laid, *splits], part=part, told="It can’t go on after the ends.")  # fmt: skip
+            for end_key in self._ends_on_one_side(segment, wires):
+                self.wait(end_key, [last])
+            self.made.append(last)
+        if cover.kind is CoverKind.SHRINK:
+            self.closing.append(self.add(f"{key} shrink", "shrink", f"{where}: shrink {name}.", [last], part=part, tool=HOT_AIR, cautions=_cautions("shrink")))  # fmt: skip
+        if cover.collars:
+            self.closing.append(self.add(f"{key} collars", "shrink", f"{where}: {cover.collars} shrink collars over the ends of {name}.", [last], tool=HOT_AIR, cautions=_cautions("shrink")))  # fmt: skip
+
+    def _ends_on_one_side(self, segment: str, wires: Sequence[str]) -> list[str]:
+        """What makes the ends of these wires on the side of a segment where fewer of them are made."""
+        here = self.index.segments[segment]
+        sides = [self._beyond(segment, point) for point in (here.a, here.b)]
+        found = []
+        for points in sides:
+            keys = []
+            for wire_id in wires:
+                wire = self.rows[wire_id].wire
+                for end in (wire.start.end, wire.finish.end):
+                    if self.index.ends[end].point in points:
+                        keys += [k for k in self.at_end.get((wire_id, end), []) if self.found[k].op in ("thread", "strip", "fold", "sleeve")]  # fmt: skip
+            closed = any(self.index.ends[end].point in points for end in self.splices)
+            found.append((closed, len(keys), keys))
+        return min(found, key=lambda row: row[:2])[2]
+
+    def _beyond(self, segment: str, point: str) -> set[str]:
+        seen, queue = {point}, [point]
+        for here in queue:
+            for name, other in self.index.neighbours.get(here, ()):
+                if name != segment and other not in seen:
+                    seen.add(other)
+                    queue.append(other)
+        return seen
+
+    def _ties(self) -> None:
+        """A tie at every breakout, once its limbs are laid."""
+        for point, limbs in self.index.neighbours.items():
+            wires = [w for name, _ in limbs for w in self.index.contents[name] if w in self.laid]
+            if len(limbs) >= 3 and wires:
+                name = next((p.name or p.id for p in self.design.points if p.id == point), point)
+                sleeves = [key for key, one in self.found.items() if one.op == "sleeve" and one.wire == "" and any(key.startswith(f"{limb} ") for limb, _ in limbs)]  # fmt: skip
+                early = [key for key in sleeves if key not in self.closing]
+                self.made.append(self.add(f"{point} tie", "tie", f"Breakout {name}: tie the limbs where they part.", [*(self.laid[w] for w in wires), *early]))  # fmt: skip
+
+    def _close(self) -> None:
+        """The test while everything can still be mended, then what closes, shrink after all else, and a last look."""
+        if not self.found:
+            return
+        ends = [key for key in self.made if key in self.found]
+        text = "Continuity and shorts, before anything is locked, wrapped or shrunk."
+        test = self.add("test", "test", text, [*ends, *self.laid.values()], tool=METER, cautions=("disconnect",))
+        others = [key for key in self.closing if self.found[key].op != "shrink"]
+        for key in others:
+            self.wait(key, [test])
+        for key in self.closing:
+            if self.found[key].op == "shrink":
+                self.wait(key, [test, *(o for o in others if self._same_end(key, o))])
+        self.add("last look", "look", "The whole harness: locks home, shrink tight, labels right, nothing left on the board.", [test, *self.closing])  # fmt: skip
+
+    def _same_end(self, one: str, other: str) -> bool:
+        a, b = self.found[one], self.found[other]
+        return bool(a.end) and a.end == b.end
+
+    def _samples(self) -> None:
+        """For every tool, setting, part and conductor that is crimped: a sample piece cut, bared, crimped and measured first."""
+        set_ups: dict[tuple[str, str, str, float], list[str]] = {}
+        for key, one in self.found.items():
+            if one.op in ("crimp", "split") and one.part:
+                set_ups.setdefault((one.tool, one.setting, one.part, round(one.area_mm2, 3)), []).append(key)
+        for (tool, setting, part, area), keys in set_ups.items():
+            first = self.found[keys[0]]
+            wire = first.wire or next((self.found[k].wire for k in first.after if self.found[k].wire), "")
+            strip = next((self.found[k] for k in first.after if self.found[k].op == "strip"), None)
+            name = f"sample {self.shelf.name(part)} {tool} {setting} {area:g}"
+            reel = (self.rows[wire].wire.cable or "") if wire in self.rows and self.rows[wire].wire.cable in self.reels else ""  # fmt: skip
+            start = [f"{reel or wire} measure"]
+            text = f"Sample: cut {1e3 * SAMPLE_M:.0f} mm of {reel or wire} for a test crimp."
+            last = self.add(f"{name} cut", "cut", text, start, wire=reel or wire, tool=CUTTER, length_m=SAMPLE_M, sample=True, cautions=("eyes",))  # fmt: skip
+            if strip is not None:
+                last = self.add(f"{name} strip", "strip", f"Sample of {wire}: strip it as {strip.setting}.", [last], wire=wire, tool=strip.tool, setting=strip.setting, sample=True)  # fmt: skip
+            last = self.add(f"{name} crimp", "crimp", f"Sample: crimp {self.shelf.name(part)}.", [last], wire=wire, part=part, tool=tool, setting=setting, area_mm2=area, sample=True, cautions=_cautions("crimp"))  # fmt: skip
+            text = f"Sample: measure the crimp of {self.shelf.name(part)}, pull it apart; release the tool before the batch goes on."
+            last = self.add(f"{name} measure", "measure", text, [last], wire=wire, part=part, tool="", setting=setting, area_mm2=area, sample=True, place="press bench", cautions=("eyes",))  # fmt: skip
+            for key in keys:
+                self.wait(key, [last])
+
+
+def _cautions(op: str) -> tuple[str, ...]:
+    return {"strip": ("eyes",), "crimp": ("pinch", "eyes"), "solder": ("fumes", "heat"), "shrink": ("heat",), "torque": ()}.get(op, ())  # fmt: skip
+
+
+CAUTIONS = {
+    "eyes": "Eyes: strands and cut ends fly.", "pinch": "Pinch: fingers out of the jaws; hydraulic tools don’t stop.",
+    "fumes": "Fumes: air away from the face.", "heat": "Heat: nothing that burns near, no fuel, no battery giving gas.",
+    "disconnect": "Disconnected from every source, electronics unplugged.",
+}  # fmt: skip
+"""The short cautions that stand on steps."""
+
+
+def clamps_of(results: Results) -> dict[str, Clamp]:
+    """Every clamp that is tightened, by its id: what its torque is judged by."""
+    shelf = shelf_of(results.design.parts)
+    ids = {one.part for one in results.once(operations) if one.op == "torque" and one.part}
+    return {name: clamp for name in ids if (clamp := shelf.get(name, Clamp)) is not None}

@@ -1,0 +1,447 @@
+"""The order of work: batch by operation with few tool changes, or wire by wire; its bound; and who does what when.
+
+A tool change is a change of tool or setting between two steps that have a tool. No order can do with fewer than the bound: every
+tool and setting has to be taken up once, again where a chain of "before" leaves it and comes back, and once more in every ring
+of tools that each wait for another.
+"""
+
+from __future__ import annotations
+
+import heapq
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
+from umber_trunk.core.make.operations import OPS, Operation, operations
+from umber_trunk.core.make.times import CHANGE_S, Times
+from umber_trunk.core.results import Results
+
+State = tuple[str, str]
+SCHOOLS = ("operation", "wire")
+TRIES = 6
+MOST_STEPS = 400_000
+RANK = {op: at for at, op in enumerate(
+    ("measure", "cut", "label", "twist", "thread", "fold", "strip", "crimp", "look", "solder", "lay", "split", "sleeve", "tie", "insert", "tug", "torque",
+     "plug", "test", "lock", "clamp", "tape", "shrink", "extract")
+)}  # fmt: skip
+"""Which comes first where nothing else decides."""
+
+
+@dataclass(frozen=True)
+class Timed:
+    """One step of the order: `n` from 1 in the order of doing, an operation for a unit (0: once for all), the numbers of the steps it
+    waits for, which hand does it and when it starts."""
+
+    n: int
+    operation: Operation
+    unit: int
+    after: tuple[int, ...]
+    seconds: float
+    hand: int
+    start_s: float
+
+    @property
+    def key(self) -> str:
+        """The same step in every order of this design."""
+        return f"{self.unit}|{self.operation.key}"
+
+
+@dataclass(frozen=True)
+class Order:
+    """A whole order. `work_s` is all handling, `change_s` all tool changes, `span_s` from first to last with these hands, which no order
+    can get under `span_bound_s`; `low_s` and `high_s` hold the span in 9 of 10 cases by what the log says of times."""
+
+    school: str
+    units: tuple[int, ...]
+    hands: int
+    steps: tuple[Timed, ...]
+    tool_changes: int
+    bound: int
+    walks: int
+    work_s: float
+    change_s: float
+    span_s: float
+    span_bound_s: float
+    low_s: float
+    high_s: float
+    learned: int
+
+
+def plan_order(
+    results: Results,
+    units: int | Sequence[int] = 1,
+    school: str = "",
+    hands: int = 1,
+    times: Times | None = None,
+    wanted: Wanted = always,
+) -> Order:
+    """The order for so many units, or for units of these numbers. `school` "" is the project's. InputError for what can't be planned."""
+    numbers = tuple(range(1, units + 1)) if isinstance(units, int) else tuple(dict.fromkeys(units))
+    if not numbers or min(numbers) < 1 or max(numbers) > 10_000:
+        raise InputError("A number of units from 1 to 10 000 can be planned.")
+    if not 1 <= hands <= 20:
+        raise InputError("One to twenty pairs of hands can be planned.")
+    school = school or results.design.project.practice.batch
+    if school not in SCHOOLS:
+        raise InputError(f"“{school}” is no way to batch: {' or '.join(SCHOOLS)}.")
+    ops = results.once(operations)
+    if len(ops) * len(numbers) > MOST_STEPS:
+        raise InputError(f"{len(ops) * len(numbers)} steps are too many to plan in one: build in lots.")
+    times = times or Times()
+    graph = _Graph(ops)
+    bound = graph.bound()
+    if school == "operation":
+        line = [(at, unit) for at in graph.sequence(bound, wanted) for unit in (numbers[:1] if _once(ops[at]) else numbers)]  # fmt: skip
+    else:
+        line = graph.by_wire(numbers)
+    go_on_if(wanted)
+    return _timed(results, graph, line, numbers, school, hands, times, bound)
+
+
+def _once(one: Operation) -> bool:
+    return one.shared or one.sample
+
+
+class _Graph:
+    """The operations of one unit as numbers, with what waits for what."""
+
+    def __init__(self, ops: Sequence[Operation]) -> None:
+        self.ops = ops
+        number = {one.key: at for at, one in enumerate(ops)}
+        self.before = [[number[key] for key in one.after] for one in ops]
+        self.next: list[list[int]] = [[] for _ in ops]
+        for at, others in enumerate(self.before):
+            for other in others:
+                self.next[other].append(at)
+        names = sorted({one.state for one in ops if one.tool})
+        at_state = {state: n for n, state in enumerate(names)}
+        self.states = names
+        self.state = [at_state[one.state] if one.tool else -1 for one in ops]
+        self.rank = [(RANK.get(one.op, len(OPS)), one.place, one.tool, one.setting, at) for at, one in enumerate(ops)]
+        self.topological = self._topological()
+
+    def _topological(self) -> list[int]:
+        waits = [len(others) for others in self.before]
+        queue = [at for at, many in enumerate(waits) if not many]
+        for at in queue:
+            for other in self.next[at]:
+                waits[other] -= 1
+                if not waits[other]:
+                    queue.append(other)
+        if len(queue) < len(self.ops):
+            stuck = next(one.key for at, one in enumerate(self.ops) if waits[at])
+            raise InputError(f"“{stuck}” waits for itself: a covering or comb asks for what can't be done in any order.")
+        return queue
+
+    def bound(self) -> int:
+        """Tool changes that no order can do without."""
+        visits = [self._visits(state) for state in range(len(self.states))]
+        rings = self._rings([visits[state] == 1 for state in range(len(self.states))])
+        return max(sum(visits) + rings - 1, 0)
+
+    def _visits(self, state: int) -> int:
+        """How often a state has to be taken up: the most returns to it along any chain."""
+        inside, outside = [0] * len(self.ops), [0] * len(self.ops)
+        most = 1
+        for at in self.topological:
+            # inside: visits so far, the last operation of the chain in the state; outside: the chain has left it since
+            been_in = max((inside[b] for b in self.before[at]), default=0)
+            been_out = max((outside[b] for b in self.before[at]), default=0)
+            if self.state[at] == state:
+                inside[at] = max(been_in, been_out + 1, 1)
+                outside[at] = been_out
+                most = max(most, inside[at])
+            elif self.state[at] >= 0:
+                inside[at], outside[at] = 0, max(been_out, been_in)
+            else:
+                inside[at], outside[at] = been_in, been_out
+        return most
+
+    def _rings(self, once: Sequence[bool]) -> int:
+        """States that have to be taken up again though no chain says so: one in each ring of states that wait for each other,
+        rings that share none."""
+        waits_for: list[set[int]] = [set() for _ in self.states]
+        above: list[int] = [0] * len(self.ops)
+        for at in self.topological:
+            mask = 0
+            for other in self.before[at]:
+                mask |= above[other] | (1 << self.state[other] if self.state[other] >= 0 else 0)
+            above[at] = mask
+            mine = self.state[at]
+            if mine >= 0 and once[mine]:
+                waits_for[mine] |= {s for s in range(len(self.states)) if mask >> s & 1 and s != mine and once[s]}
+        free, found = {s for s, single in enumerate(once) if single}, 0
+        while True:
+            ring = _shortest_ring(waits_for, free)
+            if not ring:
+                return found
+            found += 1
+            free -= set(ring)
+
+    def sequence(self, bound: int, wanted: Wanted = always) -> list[int]:
+        """One unit's operations by tool: the best of some tries."""
+        best: list[int] = []
+        least = 10**9
+        for number in range(TRIES):
+            go_on_if(wanted)
+            line, changes = self._by_tool(number)
+            if changes < least:
+                best, least = line, changes
+            if least <= bound:
+                break
+        return best
+
+    def _by_tool(self, number: int) -> tuple[list[int], int]:
+        """Stay with a tool and setting as long as anything can be done with it; then take up one that can be finished."""
+        waits = [len(others) for others in self.before]
+        ready: dict[int, list[tuple[Any, int]]] = defaultdict(list)
+        left = [0] * len(self.states)
+        for state in self.state:
+            if state >= 0:
+                left[state] += 1
+        for at, many in enumerate(waits):
+            if not many:
+                heapq.heappush(ready[self.state[at]], (self.rank[at], at))
+        line: list[int] = []
+        changes, state = -1, -1
+
+        def done(at: int) -> None:
+            line.append(at)
+            if self.state[at] >= 0:
+                left[self.state[at]] -= 1
+            for other in self.next[at]:
+                waits[other] -= 1
+                if not waits[other]:
+                    heapq.heappush(ready[self.state[other]], (self.rank[other], other))
+
+        while len(line) < len(self.ops):
+            if state >= 0 and ready[state]:
+                done(heapq.heappop(ready[state])[1])
+            elif ready[-1]:
+                op = self.ops[ready[-1][0][1]].op  # all of one kind, one after another
+                while ready[-1] and self.ops[ready[-1][0][1]].op == op:
+                    done(heapq.heappop(ready[-1])[1])
+            else:
+                state = self._take_up([s for s in range(len(self.states)) if ready[s]], ready, waits, left, number)
+                changes += 1
+        return line, max(changes, 0)
+
+    def _take_up(self, options: list[int], ready: dict[int, list[tuple[Any, int]]], waits: list[int], left: list[int], number: int) -> int:  # fmt: skip
+        """The tool to take up next: one whose work can be finished now, in the order of the work; else the one that lets most go on."""
+        scored: list[tuple[tuple[Any, ...], int]] = []
+        for state in options:
+            undone, freed = self._undone(state, ready, waits, left)
+            first = min(self.rank[at] for _, at in ready[state])
+            finished = undone == 0
+            if number % 3 == 0:
+                scored.append(((not finished, first if finished else (undone / max(left[state], 1), -freed), state), state))
+            elif number % 3 == 1:
+                scored.append(((not finished, -freed if finished else undone, state), state))
+            else:
+                scored.append(((not finished, -freed, undone, (state * 7919 + number) % 101), state))
+        return min(scored, key=lambda row: row[0])[1]  # those finished are compared among themselves alone
+
+    def _undone(self, state: int, ready: dict[int, list[tuple[Any, int]]], waits: list[int], left: list[int]) -> tuple[int, int]:  # fmt: skip
+        """(operations of a state that would have to wait for another visit, states that could be taken up after it)."""
+        queue = [at for _, at in ready[state]]
+        gone: dict[int, int] = {}
+        doing, freed = 0, set()
+        for at in queue:
+            doing += self.state[at] == state
+            for other in self.next[at]:
+                gone[other] = gone.get(other, 0) + 1
+                if gone[other] == waits[other]:
+                    if self.state[other] in (state, -1):
+                        queue.append(other)
+                    else:
+                        freed.add(self.state[other])
+        return left[state] - doing, len(freed)
+
+    def by_wire(self, units: Sequence[int]) -> list[tuple[int, int]]:
+        """Unit by unit, wire by wire: all of a wire that can be done, then the next; what belongs to no wire as soon as it can be."""
+        line: list[tuple[int, int]] = []
+        shared_done: set[int] = set()
+        order = list(dict.fromkeys(one.wire for one in self.ops))
+        rank = {wire: at for at, wire in enumerate(order)}
+        for unit in units:
+            waits = [len(others) for others in self.before]
+            heap: list[tuple[Any, int]] = []
+
+            def key(at: int) -> tuple[Any, ...]:
+                one = self.ops[at]
+                return (rank[one.wire] if one.wire else len(rank), *self.rank[at])
+
+            for at, many in enumerate(waits):
+                if not many:
+                    heapq.heappush(heap, (key(at), at))
+            while heap:
+                _, at = heapq.heappop(heap)
+                if not (_once(self.ops[at]) and at in shared_done):
+                    line.append((at, unit))
+                    if _once(self.ops[at]):
+                        shared_done.add(at)
+                for other in self.next[at]:
+                    waits[other] -= 1
+                    if not waits[other]:
+                        heapq.heappush(heap, (key(other), other))
+        return line
+
+
+def _shortest_ring(arrows: Sequence[set[int]], free: set[int]) -> list[int]:
+    """The shortest ring among the free ones, [] where there is none."""
+    best: list[int] = []
+    for start in sorted(free):
+        before: dict[int, int] = {start: start}
+        queue = [start]
+        for here in queue:
+            for other in sorted(arrows[here] & free):
+                if other == start:
+                    ring = [here]
+                    while ring[-1] != start:
+                        ring.append(before[ring[-1]])
+                    if not best or len(ring) < len(best):
+                        best = ring
+                    queue = []
+                    break
+                if other not in before:
+                    before[other] = here
+                    queue.append(other)
+            if not queue or len(best) == 2:
+                break
+        if len(best) == 2:
+            break
+    return best
+
+
+def _timed(
+    results: Results, graph: _Graph, line: list[tuple[int, int]], numbers: tuple[int, ...], school: str, hands: int, times: Times, bound: int,
+) -> Order:  # fmt: skip
+    """The line dealt to the hands: each takes the first step that can be done, staying with the tool it holds; one of each tool."""
+    ops = graph.ops
+    place = {(at, 0 if _once(ops[at]) else unit): spot for spot, (at, unit) in enumerate(line)}
+    waits_for = [[place[b, 0 if _once(ops[b]) else unit] for b in graph.before[at]] for at, unit in line]
+    seconds = [times.seconds(ops[at]) for at, _ in line]
+    if hands == 1:
+        schedule = _one_hand(graph, line, seconds)
+    else:
+        schedule = _many_hands(graph, line, waits_for, seconds, hands)
+    order = sorted(range(len(line)), key=lambda spot: (schedule[spot][1], schedule[spot][0], spot))
+    number = {spot: n for n, spot in enumerate(order, 1)}
+    steps = tuple(
+        Timed(number[spot], ops[line[spot][0]], 0 if _once(ops[line[spot][0]]) else line[spot][1], tuple(sorted(number[w] for w in waits_for[spot])), seconds[spot], *schedule[spot])
+        for spot in order
+    )  # fmt: skip
+    changes, walks = _counted(steps, hands)
+    work, span = sum(seconds), max((s.start_s + s.seconds for s in steps), default=0.0)
+    spread = times.spread_s([ops[at] for at, _ in line])
+    return Order(
+        school, numbers, hands, steps, changes, max(bound - hands + 1, 0), walks, work, changes * CHANGE_S, span, _span_bound(graph, line, waits_for, seconds, hands),
+        max(span - spread, 0.5 * span), span + spread, times.learned([ops[at] for at, _ in line]),
+    )  # fmt: skip
+
+
+def _one_hand(graph: _Graph, line: list[tuple[int, int]], seconds: list[float]) -> list[tuple[int, float]]:
+    found, clock, state = [], 0.0, -1
+    for (at, _), long in zip(line, seconds, strict=True):
+        mine = graph.state[at]
+        if mine >= 0:
+            clock += CHANGE_S if state not in (-1, mine) else 0.0
+            state = mine
+        found.append((1, clock))
+        clock += long
+    return found
+
+
+def _many_hands(
+    graph: _Graph, line: list[tuple[int, int]], waits_for: list[list[int]], seconds: list[float], hands: int
+) -> list[tuple[int, float]]:
+    tools = [graph.states[s][0] if s >= 0 else "" for s in (graph.state[at] for at, _ in line)]
+    waiting = [len(others) for others in waits_for]
+    then: list[list[int]] = [[] for _ in line]
+    for spot, others in enumerate(waits_for):
+        for other in others:
+            then[other].append(spot)
+    ready: dict[int, list[int]] = defaultdict(list)
+    for spot, many in enumerate(waiting):
+        if not many:
+            heapq.heappush(ready[graph.state[line[spot][0]]], spot)
+    held: dict[str, int] = {}
+    holds = [-1] * hands
+    found: list[tuple[int, float]] = [(0, 0.0)] * len(line)
+    running: list[tuple[float, int, int]] = []
+    idle = list(range(hands))
+    clock, done = 0.0, 0
+    while done < len(line):
+        idle.sort()
+        for hand in list(idle):
+            mine = holds[hand]
+            options = [mine] if mine >= 0 and ready.get(mine) else [
+                s for s, heap in ready.items() if heap and (s < 0 or held.get(graph.states[s][0], hand) == hand)
+            ]  # fmt: skip
+            if not options:
+                continue
+            state = min(options, key=lambda s: ready[s][0])
+            spot = heapq.heappop(ready[state])
+            start = clock
+            if state >= 0:
+                if mine not in (-1, state):
+                    start += CHANGE_S
+                    held.pop(graph.states[mine][0], None)
+                holds[hand] = state
+                held[tools[spot]] = hand
+            found[spot] = (hand + 1, start)
+            heapq.heappush(running, (start + seconds[spot], spot, hand))
+            idle.remove(hand)
+        if not running:  # every tool that is wanted is held by a hand with nothing to do: it lays it down
+            for hand in idle:
+                if holds[hand] >= 0:
+                    held.pop(graph.states[holds[hand]][0], None)
+            continue
+        clock, spot, hand = heapq.heappop(running)
+        done += 1
+        idle.append(hand)
+        if holds[hand] >= 0 and not ready.get(holds[hand]):
+            held.pop(graph.states[holds[hand]][0], None)  # laid down while nothing is to be done with it
+        for other in then[spot]:
+            waiting[other] -= 1
+            if not waiting[other]:
+                heapq.heappush(ready[graph.state[line[other][0]]], other)
+    return found
+
+
+def _counted(steps: Sequence[Timed], hands: int) -> tuple[int, int]:
+    """(tool changes, walks) of every hand together."""
+    changes = walks = 0
+    for hand in range(1, hands + 1):
+        state, spot = None, None
+        for step in (one for one in steps if one.hand == hand):
+            if step.operation.tool:
+                changes += state is not None and step.operation.state != state
+                state = step.operation.state
+            walks += spot is not None and step.operation.place != spot
+            spot = step.operation.place
+    return changes, walks
+
+
+def _span_bound(graph: _Graph, line: list[tuple[int, int]], waits_for: list[list[int]], seconds: list[float], hands: int) -> float:  # fmt: skip
+    """No order is done sooner: all work shared out evenly, the longest chain of "before", the busiest tool."""
+    ends = [0.0] * len(line)
+    left = [len(others) for others in waits_for]
+    then: list[list[int]] = [[] for _ in line]
+    for spot, others in enumerate(waits_for):
+        for other in others:
+            then[other].append(spot)
+    queue = [spot for spot, many in enumerate(left) if not many]
+    for spot in queue:
+        ends[spot] = max((ends[w] for w in waits_for[spot]), default=0.0) + seconds[spot]
+        for other in then[spot]:
+            left[other] -= 1
+            if not left[other]:
+                queue.append(other)
+    by_tool: dict[str, float] = defaultdict(float)
+    for (at, _), long in zip(line, seconds, strict=True):
+        if graph.state[at] >= 0:
+            by_tool[graph.states[graph.state[at]][0]] += long
+    return max([sum(seconds) / hands, *ends, *by_tool.values()], default=0.0)
