@@ -152,7 +152,7 @@ def run_sql(path: Path, sql: str) -> None:
 
 def make_old(path: Path, version: int, design: str = '{"format": 1, "project": {"name": "zero"}}') -> None:
     """The file as the program wrote it in schema 1 or 2."""
-    for table in database.TABLES[3]:
+    for table in database.TABLES[database.SCHEMA_VERSION]:
         run_sql(path, f"DROP TABLE {table}")
     for statement in database.TABLES[version].values():
         run_sql(path, statement)

@@ -4,13 +4,22 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from umber_trunk.cli.kit import out, units
 from umber_trunk.cli.reading import analysed
-from umber_trunk.cli.terminal import SOUND, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
+
+if TYPE_CHECKING:
+    from umber_trunk.core.make.bench import Event
+    from umber_trunk.core.make.sequence import Timed
+    from umber_trunk.store.build import Build
 
 COMMANDS = {
     "order": "every operation of a build in an order with few tool changes",
+    "make": "the bench in the terminal: one step at a time, logged as it is done",
+    "log": "what was done and measured at the bench",
+    "charts": "control charts of what was measured, by tool and contact",
 }
 
 
@@ -36,13 +45,23 @@ def clock(seconds: float) -> str:
     return f"{minutes // 60} h {minutes % 60:02d} min" if minutes >= 60 else f"{minutes} min"
 
 
+def logged(path: Path, build: str = "") -> list[Event]:
+    """The log of a harness file; a design in JSON has none."""
+    from umber_trunk.store.project import ProjectFile
+
+    if path.suffix.lower() == ".json":
+        return []
+    with ProjectFile.open(path, for_writing=False) as project:
+        return project.floor.events(build)
+
+
 def _order(args: argparse.Namespace) -> int:
     from umber_trunk.core.make.sequence import SCHOOLS, plan_order
     from umber_trunk.core.make.times import learn
-    from umber_trunk.store.floor import times_logged
+    from umber_trunk.store.floor import times_of
 
     results = analysed(args.file)
-    times = learn(times_logged(args.file))
+    times = learn(times_of(logged(args.file)))
     made = stoppable(lambda wanted: plan_order(results, args.units, args.school or "", args.hands, times, wanted))
     other = next(school for school in SCHOOLS if school != made.school)
     beside = plan_order(results, args.units, other, args.hands, times)
@@ -67,3 +86,209 @@ def _order(args: argparse.Namespace) -> int:
     told = "wire by wire" if other == "wire" else "batch by operation"
     print(f"{told}: {beside.tool_changes} tool changes, {clock(beside.low_s)} to {clock(beside.high_s)}.")
     return SOUND
+
+
+def add_make(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--units", type=units, metavar="N", help="begin a build of so many; without it the newest goes on")  # fmt: skip
+    parser.add_argument("--unit", type=units, action="append", metavar="NUMBER", help="begin a build of the unit of this number; may be said again")  # fmt: skip
+    parser.add_argument("--build", default="", metavar="NAME", help="its name")
+    parser.add_argument("--school", choices=("operation", "wire"), default="")
+    parser.add_argument("--hands", type=_hands, default=1, metavar="N")
+    parser.add_argument("--station", default="", metavar="NAME", help="log beside the file, to be merged later")
+    parser.add_argument("--hand", default="", metavar="NAME", help="who works")
+    parser.add_argument("--shelf", type=Path, metavar="SHELF", help="the shop's shelf file; the coils inside the harness file otherwise")  # fmt: skip
+    parser.set_defaults(run=_make)
+
+
+HELP = """Enter: done, next step    b: take back the last    q: leave (it goes on here next time)
+height 1.52 | width 2.1 | pull 180 | torque 0.5 | mass 12: a reading     release NAME [WHY]
+remake [WIRE start|finish UNIT] [WHY]    scrap [WIRE UNIT] [WHY]    defect CODE [NOTE]    note TEXT"""
+
+
+def _make(args: argparse.Namespace) -> int:
+    import sys
+    from datetime import date
+
+    from umber_trunk.core.errors import UmberError
+    from umber_trunk.store.build import begin, resume
+    from umber_trunk.store.project import ProjectFile
+
+    with ProjectFile.open(args.file, for_writing=not args.station) as project:
+        how = {"station": args.station, "hand": args.hand, "shelf": args.shelf}
+        if args.units or args.unit:
+            numbers = args.unit or list(range(1, args.units + 1))
+            taken = {one.build for one in project.floor.builds()}
+            name = args.build or next(n for n in (f"{date.today()}{f'-{k}' if k > 1 else ''}" for k in range(1, 1000)) if n not in taken)  # fmt: skip
+            build = begin(project, name, numbers, args.school, args.hands, **how)
+        else:
+            build = resume(project, args.build, **how)
+        with build:
+            print(f"Build {build.name}: units {', '.join(map(str, build.order_units))}. ? for help.")
+            _show(build)
+            for line in sys.stdin:
+                words = line.strip()
+                if words.lower() in ("q", "quit"):
+                    build.pause()
+                    break
+                try:
+                    _act(build, words)
+                except UmberError as why:
+                    print(f"✕ {why}", flush=True)
+                    continue
+                if build.bench.now is None:
+                    print("All is done.", flush=True)
+                else:
+                    _show(build)
+    return SOUND
+
+
+def _show(build: Build) -> None:
+    """The step now, and what it needs."""
+    from umber_trunk.core.make.operations import CAUTIONS
+
+    step = build.bench.now
+    if step is None:
+        print("All is done.", flush=True)
+        return
+    one = step.operation
+    done, whole = build.bench.count
+    unit = f" unit {step.unit}" if step.unit else ""
+    print(f"[{done + 1} of {whole}]{unit} {one.text}")
+    if one.tool:
+        print(f"    tool: {one.tool}{', ' + one.setting if one.setting else ''}")
+    if coil := build.coil_for(step):
+        print(f"    from coil {coil}")
+    if one.told:
+        print(f"    {one.told}")
+    for caution in one.cautions:
+        print(f"    ! {CAUTIONS[caution]}")
+    if build.bench.needs_reading(step):
+        print("    First-off: give a reading (height, pull) or release it.")
+    sys_flush()
+
+
+def sys_flush() -> None:
+    """What was said is to be seen now, also through a pipe."""
+    import sys
+
+    sys.stdout.flush()
+
+
+def _act(build: Build, words: str) -> None:
+    """One line of the bench in the terminal. UmberError where it isn't understood or can't be."""
+    from umber_trunk.core.errors import InputError
+    from umber_trunk.core.make.measuring import KINDS
+
+    word, _, rest = words.partition(" ")
+    rest = rest.strip()
+    step = build.bench.now
+    if word.lower() in ("", "n", "done"):
+        build.advance()
+    elif word == "?":
+        print(HELP)
+    elif word.lower() == "b":
+        build.back()
+    elif word in KINDS:
+        told = build.read(word, rest).data
+        print(f"    {told['value']:g} {told['unit']}: {told['verdict']}")
+    elif word == "release":
+        who, _, why = rest.partition(" ")
+        build.release(who, why)
+    elif word == "defect":
+        code, _, note = rest.partition(" ")
+        told = build.defect(code, note).data
+        print(f"    {told['says']}: {told['comes_to']}")
+    elif word == "note":
+        build.note(rest)
+    elif word in ("remake", "scrap"):
+        _again(build, word, rest.split(), step)
+    else:
+        raise InputError(f"“{word[:40]}” isn't understood; ? says what is.")
+
+
+def _again(build: Build, word: str, parts: list[str], step: Timed | None) -> None:
+    """A remake or scrap, of the wire named or the one in hand."""
+    from umber_trunk.core.errors import InputError
+
+    if word == "remake":
+        if len(parts) >= 3 and parts[2].isdigit():
+            wire, side, unit, why = parts[0], parts[1], int(parts[2]), " ".join(parts[3:])
+        elif step is not None and step.operation.side:
+            wire, side, unit, why = step.operation.wire, step.operation.side, step.unit, " ".join(parts)
+        else:
+            raise InputError("Say which: remake WIRE start|finish UNIT.")
+        build.remake(wire, side, unit, why)
+        left = build.bench.left(wire, side, unit)
+        print(f"    {left.left_mm:.0f} mm left at its {side}: {left.times} more remakes")
+        return
+    if len(parts) >= 2 and parts[1].isdigit():
+        wire, unit, why = parts[0], int(parts[1]), " ".join(parts[2:])
+    elif step is not None and step.operation.wire:
+        wire, unit, why = step.operation.wire, step.unit, " ".join(parts)
+    else:
+        raise InputError("Say which: scrap WIRE UNIT.")
+    build.scrap(wire, unit, why)
+
+
+def add_log(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--build", default="", metavar="NAME", help="of this build alone")
+    parser.add_argument("--merge", type=Path, metavar="LOG", help="add another station's log")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_log)
+
+
+def _log(args: argparse.Namespace) -> int:
+    from datetime import datetime
+
+    from umber_trunk.store.build import merge
+    from umber_trunk.store.project import ProjectFile
+
+    if args.merge is not None:
+        with ProjectFile.open(args.file) as project:
+            if project.read_only:
+                project.floor.append([])  # says why
+            added = merge(project, args.merge)
+        print(f"{added} entries of {args.merge.name} added.")
+        return SOUND
+    events = logged(args.file, args.build)
+    if args.json:
+        out([
+            {"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, **{"data": dict(one.data)}} for one in events
+        ])  # fmt: skip
+        return SOUND
+    for one in events:
+        when = datetime.fromtimestamp(one.at_ms / 1000).strftime("%Y-%m-%d %H:%M:%S")
+        told = one.data.get("says") or ", ".join(f"{k} {one.data[k]}" for k in ("what", "value", "verdict", "coil", "why", "who") if one.data.get(k) not in (None, ""))  # fmt: skip
+        print(f"{when}  {one.build}  {one.kind:7} {one.step}  {told}".rstrip())
+    return SOUND
+
+
+def add_charts(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_charts)
+
+
+def _charts(args: argparse.Namespace) -> int:
+    from umber_trunk.core.make.runs import runs_of
+
+    found = runs_of(logged(args.file))
+    if args.json:
+        out([{**run.said, "values": list(run.chart.values), "mean": _number(run.chart.mean), "low": _number(run.chart.low), "high": _number(run.chart.high),
+              "alarms": [{"rule": alarm.rule, "at": alarm.at} for alarm in run.chart.alarms], "capability": run.chart.capability, "pull_bound": run.chart.pull_bound,
+              "verdict": run.chart.verdict, "told": run.chart.told} for run in found])  # fmt: skip
+    else:
+        for run in found:
+            print(f"{run.title}: {run.chart.told}")
+        if not found:
+            print("Nothing was measured yet.")
+    return FAULTS if any(run.chart.verdict == "check the die" for run in found) else SOUND
+
+
+def _number(value: float) -> float | None:
+    return value if value == value else None

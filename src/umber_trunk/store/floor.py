@@ -263,17 +263,6 @@ def read_lines(path: Path) -> tuple[list[Event], list[str]]:
     return found, faults
 
 
-def times_logged(path: Path) -> list[tuple[str, str, float]]:
-    """(operation, tool, seconds) of every step done in a harness file's log; nothing for a design in JSON."""
-    from umber_trunk.store.project import ProjectFile
-
-    if path.suffix.lower() == ".json":
-        return []
-    with ProjectFile.open(path, for_writing=False) as project:
-        events = project.floor.events()
-    return times_of(events)
-
-
 def times_of(events: Iterable[Event]) -> list[tuple[str, str, float]]:
     """(operation, tool, seconds) of steps that were done and not taken back."""
     rows = list(events)

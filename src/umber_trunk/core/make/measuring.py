@@ -119,10 +119,16 @@ def read_figure(kind: str, text: str, decimal: str = "") -> float:
     return value
 
 
+WHERE = {"height": ("crimp", "split", "look", "measure"), "width": ("crimp", "split", "look", "measure"), "pull": ("measure",), "torque": ("torque", "clamp", "insert")}  # fmt: skip
+"""At which operations a kind of reading can be taken; a mass at any."""
+
+
 def reading_data(shelf: Shelf, one: Operation, kind: str, value: float, by: str = "") -> dict[str, Any]:
     """What the log keeps of a reading: figure, unit, limits, verdict. A pull to destruction on a wire of a unit is refused."""
-    if kind == "pull" and not one.sample:
+    if kind == "pull" and not one.sample:  # first: it is the one that does harm
         raise InputError("Pull apart sample pieces alone; on a wire of the harness a light tug is enough.")
+    if one.op not in WHERE.get(kind, (one.op,)):
+        raise InputError(f"A {KINDS[kind][0]} is taken at {' or '.join(WHERE[kind])}, not at this step ({one.op}).")
     limits = limits_of(shelf, one, kind)
     return {
         "what": kind, "value": value, "unit": KINDS[kind][2], "low": limits.low, "high": limits.high, "source": limits.source, "verdict": judge_reading(limits, value, one.sample),

@@ -370,9 +370,8 @@ class _Unit:
             strip = next((self.found[k] for k in first.after if self.found[k].op == "strip"), None)
             name = f"sample {self.shelf.name(part)} {tool} {setting} {area:g}"
             reel = (self.rows[wire].wire.cable or "") if wire in self.rows and self.rows[wire].wire.cable in self.reels else ""  # fmt: skip
-            start = [f"{reel or wire} measure"]
             text = f"Sample: cut {1e3 * SAMPLE_M:.0f} mm of {reel or wire} for a test crimp."
-            last = self.add(f"{name} cut", "cut", text, start, wire=reel or wire, tool=CUTTER, length_m=SAMPLE_M, sample=True, cautions=("eyes",))  # fmt: skip
+            last = self.add(f"{name} cut", "cut", text, wire=reel or wire, tool=CUTTER, length_m=SAMPLE_M, sample=True, cautions=("eyes",))  # fmt: skip
             if strip is not None:
                 last = self.add(f"{name} strip", "strip", f"Sample of {wire}: strip it as {strip.setting}.", [last], wire=wire, tool=strip.tool, setting=strip.setting, sample=True)  # fmt: skip
             last = self.add(f"{name} crimp", "crimp", f"Sample: crimp {self.shelf.name(part)}.", [last], wire=wire, part=part, tool=tool, setting=setting, area_mm2=area, sample=True, cautions=_cautions("crimp"))  # fmt: skip

@@ -51,7 +51,7 @@ class Timed:
 @dataclass(frozen=True)
 class Order:
     """A whole order. `work_s` is all handling, `change_s` all tool changes, `span_s` from first to last with these hands, which no order
-    can get under `span_bound_s`; `low_s` and `high_s` hold the span in 9 of 10 cases by what the log says of times."""
+    can get under `span_bound_s`; with more hands than one, `bound` counts each tool and setting once; `low_s` and `high_s` hold the span in 9 of 10 cases by what the log says of times."""
 
     school: str
     units: tuple[int, ...]
@@ -93,7 +93,10 @@ def plan_order(
     graph = _Graph(ops)
     bound = graph.bound()
     if school == "operation":
-        line = [(at, unit) for at in graph.sequence(bound, wanted) for unit in (numbers[:1] if _once(ops[at]) else numbers)]  # fmt: skip
+        line = []
+        for block in graph.blocks(graph.sequence(bound, wanted)):
+            line += [(at, numbers[0]) for at in block if _once(ops[at])]
+            line += [(at, unit) for unit in numbers for at in block if not _once(ops[at])]
     else:
         line = graph.by_wire(numbers)
     go_on_if(wanted)
@@ -193,6 +196,31 @@ class _Graph:
                 break
         return best
 
+    def blocks(self, line: Sequence[int]) -> list[list[int]]:
+        """The line in blocks that one does in one go: the stop set and the wire cut; a crimp looked at; a contact tugged."""
+        spot = {at: n for n, at in enumerate(line)}
+        lead = {}
+        for at in line:
+            if self.ops[at].shared and self.next[at]:
+                lead[min(self.next[at], key=spot.__getitem__)] = at
+        led = set(lead.values())
+        follows: dict[int, list[int]] = defaultdict(list)
+        followers = set()
+        for at in line:
+            if self.ops[at].op in ("look", "tug") and self.ops[at].wire and self.before[at]:
+                last = max(self.before[at], key=spot.__getitem__)
+                follows[last].append(at)
+                followers.add(at)
+        found = []
+        for at in line:
+            if at in led or at in followers:
+                continue
+            block = [lead[at], at] if at in lead else [at]
+            for one in block:
+                block += follows.get(one, [])
+            found.append(block)
+        return found
+
     def _by_tool(self, number: int) -> tuple[list[int], int]:
         """Stay with a tool and setting as long as anything can be done with it; then take up one that can be finished."""
         waits = [len(others) for others in self.before]
@@ -219,12 +247,14 @@ class _Graph:
         while len(line) < len(self.ops):
             if state >= 0 and ready[state]:
                 done(heapq.heappop(ready[state])[1])
-            elif ready[-1]:
+            elif ready[-1] and (self._early(ready[-1][0][1]) or not self._at_the_bench(ready, waits, left)):
                 op = self.ops[ready[-1][0][1]].op  # all of one kind, one after another
                 while ready[-1] and self.ops[ready[-1][0][1]].op == op:
                     done(heapq.heappop(ready[-1])[1])
             else:
-                state = self._take_up([s for s in range(len(self.states)) if ready[s]], ready, waits, left, number)
+                options = [s for s in range(len(self.states)) if ready[s]]
+                bench = [s for s in options if self._undone(s, ready, waits, left, bench=True)[0] == 0]
+                state = self._take_up(bench or options, ready, waits, left, number)
                 changes += 1
         return line, max(changes, 0)
 
@@ -243,8 +273,19 @@ class _Graph:
                 scored.append(((not finished, -freed, undone, (state * 7919 + number) % 101), state))
         return min(scored, key=lambda row: row[0])[1]  # those finished are compared among themselves alone
 
-    def _undone(self, state: int, ready: dict[int, list[tuple[Any, int]]], waits: list[int], left: list[int]) -> tuple[int, int]:  # fmt: skip
-        """(operations of a state that would have to wait for another visit, states that could be taken up after it)."""
+    def _early(self, at: int) -> bool:
+        """Whether an operation without a tool is done before anything is laid on the board."""
+        return self.rank[at][0] < RANK["lay"]
+
+    def _at_the_bench(self, ready: dict[int, list[tuple[Any, int]]], waits: list[int], left: list[int]) -> bool:
+        """Whether some tool's work can be finished with nothing laid on the board yet."""
+        return any(ready[s] and self._undone(s, ready, waits, left, bench=True)[0] == 0 for s in range(len(self.states)))
+
+    def _undone(
+        self, state: int, ready: dict[int, list[tuple[Any, int]]], waits: list[int], left: list[int], bench: bool = False
+    ) -> tuple[int, int]:
+        """(operations of a state that would have to wait for another visit, states that could be taken up after it). `bench`: with
+        nothing laid on the board."""
         queue = [at for _, at in ready[state]]
         gone: dict[int, int] = {}
         doing, freed = 0, set()
@@ -253,7 +294,7 @@ class _Graph:
             for other in self.next[at]:
                 gone[other] = gone.get(other, 0) + 1
                 if gone[other] == waits[other]:
-                    if self.state[other] in (state, -1):
+                    if self.state[other] == state or (self.state[other] < 0 and (not bench or self._early(other))):
                         queue.append(other)
                     else:
                         freed.add(self.state[other])
@@ -276,16 +317,19 @@ class _Graph:
             for at, many in enumerate(waits):
                 if not many:
                     heapq.heappush(heap, (key(at), at))
+            mine: list[int] = []
             while heap:
                 _, at = heapq.heappop(heap)
-                if not (_once(self.ops[at]) and at in shared_done):
-                    line.append((at, unit))
-                    if _once(self.ops[at]):
-                        shared_done.add(at)
+                mine.append(at)
                 for other in self.next[at]:
                     waits[other] -= 1
                     if not waits[other]:
                         heapq.heappush(heap, (key(other), other))
+            for at in (one for block in self.blocks(mine) for one in block):
+                if not (_once(self.ops[at]) and at in shared_done):
+                    line.append((at, unit))
+                    if _once(self.ops[at]):
+                        shared_done.add(at)
         return line
 
 
@@ -337,7 +381,7 @@ def _timed(
     work, span = sum(seconds), max((s.start_s + s.seconds for s in steps), default=0.0)
     spread = times.spread_s([ops[at] for at, _ in line])
     return Order(
-        school, numbers, hands, steps, changes, max(bound - hands + 1, 0), walks, work, changes * CHANGE_S, span, _span_bound(graph, line, waits_for, seconds, hands),
+        school, numbers, hands, steps, changes, bound if hands == 1 else max(len(graph.states) - hands, 0), walks, work, changes * CHANGE_S, span, _span_bound(graph, line, waits_for, seconds, hands),
         max(span - spread, 0.5 * span), span + spread, times.learned([ops[at] for at, _ in line]),
     )  # fmt: skip
 

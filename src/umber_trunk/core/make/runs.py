@@ -1,0 +1,54 @@
+"""The readings of a log as runs: one for each kind of reading, tool, setting, part and conductor, charted in its order."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from umber_trunk.core.make.bench import Event
+from umber_trunk.core.make.charts import Chart, chart
+from umber_trunk.core.make.measuring import KINDS
+
+
+@dataclass(frozen=True)
+class Run:
+    """Readings of one kind with one tool and setting on one part and conductor."""
+
+    kind: str
+    tool: str
+    setting: str
+    part: str
+    area_mm2: float
+    low: float | None
+    high: float | None
+    source: str
+    chart: Chart
+
+    @property
+    def title(self) -> str:
+        """In words."""
+        return f"{KINDS[self.kind][0]}, {self.part or self.tool}, {self.tool} {self.setting}".strip()
+
+    @property
+    def said(self) -> dict[str, Any]:
+        """As plain data."""
+        return {"kind": self.kind, "tool": self.tool, "setting": self.setting, "part": self.part, "area_mm2": self.area_mm2, "unit": KINDS[self.kind][2], "part_low": self.low, "part_high": self.high, "source": self.source}  # fmt: skip
+
+
+def runs_of(events: Iterable[Event]) -> list[Run]:
+    """All runs, those that ask for a look at the die first, then those with most readings. Readings taken back are left out."""
+    rows = list(events)
+    undone = {str(one.data.get("of")) for one in rows if one.kind == "undo"}
+    by: dict[tuple[str, str, str, str, float], list[Event]] = defaultdict(list)
+    for one in rows:
+        if one.kind == "read" and one.id not in undone and one.data.get("what") in KINDS:
+            data = one.data
+            by[str(data["what"]), str(data.get("tool", "")), str(data.get("setting", "")), str(data.get("part", "")), float(data.get("area_mm2") or 0.0)].append(one)  # fmt: skip
+    found = []
+    for (kind, tool, setting, part, area), mine in by.items():
+        last = mine[-1].data
+        made = chart([float(one.data["value"]) for one in mine], last.get("low"), last.get("high"))
+        found.append(Run(kind, tool, setting, part, area, last.get("low"), last.get("high"), str(last.get("source", "")), made))  # fmt: skip
+    return sorted(found, key=lambda run: (run.chart.verdict != "check the die", -len(run.chart.values)))

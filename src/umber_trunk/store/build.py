@@ -1,0 +1,265 @@
+"""A build at the bench: its frozen revision, its order, its log; every act is on disk before the next step is shown.
+
+The first station logs into the harness file. One that can't write there logs beside it, and its log is merged by adding.
+"""
+
+from __future__ import annotations
+
+import time
+import uuid
+from collections.abc import Sequence
+from contextlib import ExitStack
+from pathlib import Path
+from typing import Any
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.errors import InputError, Wanted, always
+from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
+from umber_trunk.core.kit.stock import USABLE_M, Coil, Piece, pieces, suits
+from umber_trunk.core.make.bench import Bench, BenchError, Event
+from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
+from umber_trunk.core.make.operations import SAMPLE_M
+from umber_trunk.core.make.sequence import Timed, plan_order
+from umber_trunk.core.results import Results
+from umber_trunk.store.files import StoreError
+from umber_trunk.store.floor import Floor, add_line, keep_booked, read_lines, shelf_file, station_path
+from umber_trunk.store.project import ProjectFile
+
+LONGEST_STEP_S = 1800.0
+"""A step that took longer was a break, and says nothing of the work."""
+
+
+class Build:
+    """One build, open at a station. `events` so far; `bench` is their fold. Close it, or use it in a with statement."""
+
+    def __init__(
+        self, project: ProjectFile, begun: Event, events: Sequence[Event], results: Results, station: str = "", hand: str = "", shelf: Path | None = None,
+        wanted: Wanted = always,
+    ) -> None:  # fmt: skip
+        self.project, self.begun, self.station, self.hand = project, begun, station, hand
+        self.results = results
+        self._stack = ExitStack()
+        data = begun.data
+        order = plan_order(results, [int(n) for n in data["units"]], str(data["school"]), int(data["hands"]), wanted=wanted)
+        self.bench = Bench(results, order, begun.build, events)
+        self._shelf: Floor | None = None
+        if shelf is not None:
+            self._shelf = self._stack.enter_context(shelf_file(shelf))
+        elif not project.read_only:
+            self._shelf = project.floor
+        if self._shelf is not None and not self._shelf.why_read_only:
+            keep_booked(self._shelf, events)
+        self._plan: CutPlan | None = None
+        self._shown_at = time.monotonic()
+        self._fresh = False
+        """Whether the step now was shown by this station, so that its time means something."""
+
+    @property
+    def name(self) -> str:
+        """The build's name."""
+        return self.begun.build
+
+    @property
+    def order_units(self) -> tuple[int, ...]:
+        """Numbers of its units."""
+        return self.bench.order.units
+
+    def close(self) -> None:
+        """Gives the shelf up; the log needs no closing."""
+        self._stack.close()
+
+    def __enter__(self) -> Build:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    # the shelf
+
+    def plan(self, wanted: Wanted = always) -> CutPlan:
+        """Which coil each piece that isn't cut yet comes from, by what is left on the shelf now."""
+        if self._plan is None:
+            self._plan = plan_cuts([held.now for held in self.coils_held()], self._todo(), USABLE_M, wanted)
+        return self._plan
+
+    def coils_held(self) -> list[Any]:
+        """The coils on the shelf with what is left of them."""
+        return self._shelf.coils() if self._shelf is not None else []
+
+    def _todo(self) -> list[Piece]:
+        done = {(one.data.get("wire"), one.unit) for key, one in self.bench.done.items() if one.data.get("op") == "cut" and key.endswith(" cut")}  # fmt: skip
+        units = max(self.order_units)
+        return [piece for piece in pieces(self.results, units) if piece.unit in self.order_units and (piece.wire, piece.unit) not in done]  # fmt: skip
+
+    def coil_for(self, step: Timed) -> str:
+        """The coil to cut from at a step, "" where the shelf has none or it is no cut from a coil."""
+        one = step.operation
+        if one.op != "cut" or one.length_m is None:
+            return ""
+        if one.sample:
+            like = next((p for p in pieces(self.results, 1) if p.wire == one.wire), None)
+            fits: list[Coil] = [held.now for held in self.coils_held() if like and suits(held.now, like) and held.left_m >= SAMPLE_M]  # fmt: skip
+            return min(fits, key=lambda coil: (coil.length_m, coil.id)).id if fits else ""
+        return next((c.coil for c in self.plan().cuts if c.piece.wire == one.wire and c.piece.unit == step.unit), "")
+
+    # acts
+
+    def advance(self, coil: str | None = None) -> Event:
+        """The step now is done; a cut is booked off its coil."""
+        step = self.bench.now
+        if step is None:
+            raise BenchError("Everything is done: nothing is left to step through.")
+        data: dict[str, Any] = {"hand": self.hand, "station": self.station}
+        taken = self.coil_for(step) if coil is None else coil
+        if taken and step.operation.op == "cut" and step.operation.length_m:
+            many = 1
+            if not step.operation.sample:
+                many = sum(1 for p in pieces(self.results, step.unit) if p.wire == step.operation.wire and p.unit == step.unit) or 1  # fmt: skip
+            data |= {"coil": taken, "coil_m": step.operation.length_m * many}
+        long = time.monotonic() - self._shown_at
+        return self._log(self.bench.advance(_id(), _now_ms(), long if self._fresh and long < LONGEST_STEP_S else None, **data))  # fmt: skip
+
+    def back(self) -> Event:
+        """Takes the last act back; a cut goes back on its coil."""
+        return self._log(self.bench.back(_id(), _now_ms()))
+
+    def read(self, kind: str, text: str, by: str = "", key: str = "") -> Event:
+        """A reading at the step now, or at that of a key, judged by the part's limits."""
+        step = self.bench.steps.get(key) if key else self.bench.now
+        if step is None:
+            raise BenchError("There is no step to measure at.")
+        value = read_figure(kind, text, self.results.design.project.decimal)
+        data = reading_data(shelf_of(self.results.design.parts), self._crimp_of(step), kind, value, by or self.hand)
+        return self._log(Event(_id(), self.name, _now_ms(), "read", step.unit, step.key, data))
+
+    def _crimp_of(self, step: Timed) -> Any:
+        """A measured sample is judged with the tool that crimped it."""
+        from dataclasses import replace
+
+        one = step.operation
+        if one.op == "measure" and one.sample and one.after:
+            crimp = next((s.operation for s in self.bench.steps.values() if s.operation.key == one.after[-1]), None)
+            if crimp is not None:
+                return replace(one, tool=crimp.tool, setting=crimp.setting)
+        return one
+
+    def defect(self, code: str, note: str = "", photo: str = "") -> Event:
+        """A fault seen at the step now, with a photograph's path where there is one."""
+        step = self.bench.now
+        if step is None or code not in DEFECTS:
+            raise InputError(f"“{code}” is no fault known here: {', '.join(DEFECTS)}.")
+        told, comes_to = DEFECTS[code]
+        return self._log(Event(_id(), self.name, _now_ms(), "defect", step.unit, step.key, {"code": code, "says": told, "comes_to": comes_to, "note": note[:400], "photo": photo[:400], "wire": step.operation.wire, "side": step.operation.side, "tool": step.operation.tool, "setting": step.operation.setting, "part": step.operation.part}))  # fmt: skip
+
+    def release(self, who: str, why: str = "") -> Event:
+        """Somebody lets a step go on without the reading it wants, or in spite of it."""
+        step = self.bench.now
+        if step is None:
+            raise BenchError("There is no step to release.")
+        if not who.strip():
+            raise InputError("Say who releases it: the name stays in the log.")
+        return self._log(Event(_id(), self.name, _now_ms(), "release", step.unit, step.key, {"who": who.strip()[:80], "why": why[:200]}))  # fmt: skip
+
+    def remake(self, wire: str, side: str, unit: int, why: str = "") -> Event:
+        """An end is started over."""
+        if side not in ("start", "finish"):
+            raise InputError(f"“{side[:40]}” is no end of a wire: start or finish.")
+        return self._log(self.bench.remake(_id(), _now_ms(), wire, side, unit, why[:200]))
+
+    def scrap(self, wire: str, unit: int, why: str = "") -> Event:
+        """A wire is given up and made anew."""
+        return self._log(self.bench.scrap(_id(), _now_ms(), wire, unit, why[:200]))
+
+    def note(self, text: str) -> Event:
+        """Words at the step now."""
+        step = self.bench.now
+        return self._log(Event(_id(), self.name, _now_ms(), "note", step.unit if step else 0, step.key if step else "", {"says": text[:1000], "hand": self.hand}))  # fmt: skip
+
+    def pause(self) -> Event:
+        """The bench is left; its clock stops."""
+        return self._log(Event(_id(), self.name, _now_ms(), "pause", 0, "", {"hand": self.hand}))
+
+    def _log(self, event: Event) -> Event:
+        if self.station:
+            add_line(station_path(self.project.path, self.station), event)
+        else:
+            self.project.floor.append([event])
+        self.bench.add(event)
+        if self._shelf is not None and not self._shelf.why_read_only:
+            if event.kind == "done" and event.data.get("coil"):
+                self._shelf.book([(event.id, str(event.data["coil"]), float(event.data["coil_m"]), event.at_ms, f"{event.data.get('wire', '')} unit {event.unit}")])  # fmt: skip
+            elif event.kind == "undo":
+                self._shelf.unbook([str(event.data["of"])])
+        if event.kind in ("undo", "scrap"):
+            self._plan = None
+        self._fresh = event.kind != "pause"
+        self._shown_at = time.monotonic()
+        return event
+
+
+def _id() -> str:
+    return uuid.uuid4().hex
+
+
+def _now_ms() -> int:
+    return time.time_ns() // 1_000_000
+
+
+def begin(
+    project: ProjectFile, name: str, units: Sequence[int], school: str = "", hands: int = 1, station: str = "", hand: str = "", shelf: Path | None = None,
+    wanted: Wanted = always,
+) -> Build:  # fmt: skip
+    """A new build of the revision shown, which is frozen for it. StoreError for a name that is taken."""
+    if not name.strip() or len(name) > 80:
+        raise StoreError("A build needs a name of at most 80 letters.")
+    if any(one.build == name for one in _all_events(project, station)):
+        raise StoreError(f"There is a build “{name}” already; go on with it, or take another name.")
+    results = analyse(project.design, wanted=wanted)
+    order = plan_order(results, units, school, hands, wanted=wanted)
+    data = {"units": list(order.units), "school": order.school, "hands": hands, "revision": project.head, "harness": project.id, "hand": hand}  # fmt: skip
+    event = Event(_id(), name, _now_ms(), "begin", 0, "", data)
+    if station:
+        add_line(station_path(project.path, station), event)
+    else:
+        project.floor.append([event])
+        if not next((row.frozen for row in project.revisions() if row.seq == project.head), ""):
+            project.freeze(project.head, f"build {name}")
+    return Build(project, event, [event], results, station, hand, shelf, wanted)
+
+
+def resume(
+    project: ProjectFile, name: str = "", station: str = "", hand: str = "", shelf: Path | None = None, wanted: Wanted = always,
+) -> Build:  # fmt: skip
+    """Goes on with a build, the newest where none is named, at the very step. StoreError where there is none."""
+    events = _all_events(project, station)
+    begun = [one for one in events if one.kind == "begin" and name in ("", one.build)]
+    if not begun:
+        raise StoreError(f"There is no build “{name}”." if name else "Nothing is being built yet.")
+    last = begun[-1]
+    results = analyse(project.design_at(int(last.data["revision"])), wanted=wanted)
+    mine = [one for one in events if one.build == last.build]
+    return Build(project, last, mine, results, station, hand, shelf, wanted)
+
+
+def _all_events(project: ProjectFile, station: str) -> list[Event]:
+    events = project.floor.events()
+    path = station_path(project.path, station) if station else None
+    if path is not None and path.exists():
+        known = {one.id for one in events}
+        events += [one for one in read_lines(path)[0] if one.id not in known]
+    return events
+
+
+def merge(project: ProjectFile, path: Path) -> int:
+    """Adds another station's log to the harness file's; nothing is overwritten. How many entries were new. StoreError with every
+    fault, and nothing is added, where a line of it is no entry."""
+    events, faults = read_lines(path)
+    if faults:
+        raise StoreError(f"{path.name}: {'; '.join(faults[:20])}. Nothing was merged.")
+    foreign = [one for one in events if one.kind == "begin" and one.data.get("harness") != project.id]
+    if foreign:
+        raise StoreError(f"{path.name} is the log of another harness: nothing was merged.")
+    added = project.floor.append(events)
+    keep_booked(project.floor, project.floor.events())
+    return added

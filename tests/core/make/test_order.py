@@ -1,0 +1,199 @@
+"""The order of work, walked by a reader of its own: every "before" kept, tools changed as seldom as can be."""
+
+from __future__ import annotations
+
+import random
+from collections import defaultdict
+
+import pytest
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.demo import demo
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import change, set_project
+from umber_trunk.core.harness.model import Design, EndKind
+from umber_trunk.core.make.operations import OPS, operations
+from umber_trunk.core.make.sequence import Order, _Graph, plan_order
+from umber_trunk.core.make.times import USUAL_S, Times, learn
+from umber_trunk.core.results import Results
+
+DEMOS = ("barge", "shore", "computer")
+
+
+@pytest.fixture(scope="module", params=DEMOS)
+def built(request: pytest.FixtureRequest) -> Results:
+    return analyse(demo(request.param))
+
+
+def walked(order: Order, design: Design) -> None:
+    """What a builder would complain about, read off the steps alone."""
+    at: dict[tuple[int, str, str], dict[str, list[int]]] = defaultdict(lambda: defaultdict(list))
+    whole: dict[tuple[int, str], dict[str, list[int]]] = defaultdict(lambda: defaultdict(list))
+    per_end: dict[tuple[int, str], dict[str, list[int]]] = defaultdict(lambda: defaultdict(list))
+    unit_of: dict[int, dict[str, list[int]]] = defaultdict(lambda: defaultdict(list))
+    seen: set[int] = set()
+    released: dict[tuple[str, str], int] = {}
+    for step in order.steps:
+        assert set(step.after) <= seen and step.operation.op in OPS
+        seen.add(step.n)
+        one = step.operation
+        if one.sample:
+            if one.op == "measure":
+                released[one.part, one.setting] = step.n
+            continue
+        if one.op in ("crimp", "split") and one.part:
+            assert (one.part, one.setting) in released  # first-off, measured before the batch
+        at[step.unit, one.wire, one.end][one.op].append(step.n)
+        whole[step.unit, one.wire][one.op].append(step.n)
+        per_end[step.unit, one.end][one.op].append(step.n)
+        unit_of[step.unit][one.op].append(step.n)
+    splices = {end.id for end in design.ends if end.kind is EndKind.SPLICE}
+    for (unit, wire, end), ops in at.items():
+        if not wire or not end or not unit:
+            continue
+        cut = whole[unit, wire]["cut"]
+        if cut and ops["strip"]:
+            assert min(cut) < min(ops["strip"])
+        for early, late in (("thread", "strip"), ("strip", "crimp"), ("crimp", "insert"), ("crimp", "shrink"), ("insert", "torque")):
+            if ops[early] and ops[late] and end not in splices:
+                assert max(ops[early]) < min(ops[late]), (wire, end, early, late)
+    for (unit, end), ops in per_end.items():
+        if not end or not unit or end in splices:
+            continue
+        if ops["lock"] and ops["insert"]:
+            assert max(ops["insert"]) < min(ops["lock"])
+        if ops["shrink"] and ops["insert"]:
+            assert max(ops["insert"]) < min(ops["shrink"])
+    for unit, ops in unit_of.items():
+        if unit:
+            assert len(ops["test"]) == 1
+            assert max(ops["insert"], default=0) < ops["test"][0] < min([*ops["lock"], *ops["tape"], 10**9])
+            assert max(n for rows in ops.values() for n in rows) == max(ops["look"])  # the last look is last
+
+
+def counted(order: Order) -> int:
+    """Tool changes as the contract has them, over the steps as listed."""
+    changes, state = 0, None
+    for step in order.steps:
+        mine = (step.operation.tool, step.operation.setting)
+        if mine[0]:
+            changes += state not in (None, mine)
+            state = mine
+    return changes
+
+
+def test_tools_are_changed_as_seldom_as_can_be(built: Results) -> None:
+    order = plan_order(built, 3)
+    walked(order, built.design)
+    assert counted(order) == order.tool_changes
+    states = {s.operation.state for s in order.steps if s.operation.tool}
+    assert len(states) - 1 <= order.bound <= order.tool_changes <= 1.15 * order.bound
+    other = plan_order(built, 3, "wire")
+    walked(other, built.design)
+    assert other.tool_changes > 2 * order.tool_changes and other.span_s > order.span_s
+    assert {s.key for s in order.steps} == {s.key for s in other.steps}
+
+
+def varied(seed: int) -> Design:
+    """A demo with wires left out, other schools, other covers: as many different precedences as 200 seeds give."""
+    draw = random.Random(seed)
+    design = demo(draw.choice(DEMOS))
+    wires = [wire for wire in design.wires if draw.random() > 0.3] or list(design.wires[:1])
+    practice = change(
+        design.project.practice, solder=draw.choice(["crimp", "flow"]), drain=draw.choice(["reach", "first", "last"]), lug_tool=draw.choice(["hex", "indent"]),
+        split=draw.choice(["barrel", "solder"]), ferrules=draw.choice(["fine", "always", "never"]), batch=draw.choice(["operation", "wire"]),
+    )  # fmt: skip
+    kept = {wire.id for wire in wires}
+    combs = tuple(comb.model_copy(update={"wires": mine, "cut_last": draw.random() < 0.5}) for comb in design.combs if (mine := tuple(w for w in comb.wires if w in kept)))  # fmt: skip
+    segments = tuple(
+        segment.model_copy(update={"covers": tuple(change(cover, after=draw.random() < 0.4) for cover in segment.covers)}) for segment in design.segments
+    )  # fmt: skip
+    return set_project(design.model_copy(update={"wires": tuple(wires), "combs": combs, "segments": segments}), practice=practice)
+
+
+@pytest.mark.parametrize("lot", range(20))
+def test_every_before_is_kept_in_two_hundred_harnesses(lot: int) -> None:
+    for seed in range(10 * lot, 10 * lot + 10):
+        results = analyse(varied(seed))
+        for hands in (1, 1 + seed % 3):
+            order = plan_order(results, 1 + seed % 2, hands=hands)
+            walked(order, results.design)
+            ends = {step.n: step.start_s + step.seconds for step in order.steps}
+            assert all(ends[a] <= step.start_s + 1e-6 for step in order.steps for a in step.after)
+            if hands == 1 and order.school == "operation":
+                assert order.bound <= counted(order) <= 1.15 * order.bound + 1
+            assert order.span_bound_s <= order.span_s + 1e-6
+            by_hand = defaultdict(list)
+            for step in order.steps:
+                by_hand[step.hand].append((step.start_s, step.start_s + step.seconds))
+            for rows in by_hand.values():  # nobody does two things at once
+                rows.sort()
+                assert all(a[1] <= b[0] + 1e-6 for a, b in zip(rows, rows[1:], strict=False))
+
+
+def test_the_bound_counts_forced_returns_and_rings() -> None:
+    """Small graphs worked by hand: a chain that leaves a tool and comes back; two tools that each wait for the other."""
+    from umber_trunk.core.make.operations import Operation
+
+    def graph(*rows: tuple[str, str, tuple[str, ...]]) -> _Graph:
+        return _Graph([Operation(key, "crimp", key, tool=tool, after=after) for key, tool, after in rows])
+
+    plain = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()))
+    assert (plain.bound(), plain._by_tool(0)[1]) == (1, 1)
+    back = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "X", ("b",)))
+    assert (back.bound(), back._by_tool(0)[1]) == (2, 2)
+    ring = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()), ("d", "X", ("c",)))
+    assert (ring.bound(), ring._by_tool(0)[1]) == (2, 2)
+    three = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()), ("d", "Z", ("c",)), ("e", "Z", ()), ("f", "X", ("e",)))  # fmt: skip
+    assert (three.bound(), min(three._by_tool(n)[1] for n in range(3))) == (3, 3)
+    with pytest.raises(InputError, match="waits for itself"):
+        graph(("a", "X", ("b",)), ("b", "X", ("a",)))
+
+
+def test_centre_cavities_go_in_before_those_round_them() -> None:
+    results = analyse(demo("barge"))
+    order = plan_order(results)
+    from umber_trunk.core.ends.wire_ends import places_of
+
+    places = places_of(results.design)
+    spot = {(s.operation.wire, s.operation.side): s.n for s in order.steps if s.operation.op == "insert"}
+    rounds = 0
+    for end, body, housing in places.housings():
+        rows = [(one.place.x_mm**2 + one.place.y_mm**2, spot[one.key]) for ends in places.loaded(end, body).values() for one in ends if one.place and one.key in spot]  # fmt: skip
+        for far, n in rows:
+            for other, m in rows:
+                if far**0.5 < other**0.5 - 1.0:
+                    rounds += 1
+                    assert n < m, (end.id, housing.id)
+    assert rounds > 10
+
+
+def test_more_hands_are_quicker_and_never_share_a_tool() -> None:
+    results = analyse(demo("barge"))
+    one, two = (plan_order(results, 2, hands=hands) for hands in (1, 2))
+    assert two.span_bound_s <= two.span_s < 0.7 * one.span_s
+    busy = defaultdict(list)
+    for step in two.steps:
+        if step.operation.tool:
+            busy[step.operation.tool].append((step.start_s, step.start_s + step.seconds))
+    for rows in busy.values():
+        rows.sort()
+        assert all(a[1] <= b[0] + 1e-6 for a, b in zip(rows, rows[1:], strict=False))
+
+
+def test_times_come_from_the_log_and_a_coffee_break_spoils_none() -> None:
+    assert learn([("crimp", "press", 9.0)] * 4).known == {}
+    times = learn([("crimp", "press", 9.0)] * 6 + [("crimp", "press", 1500.0), ("crimp", "press", 12.0), ("crimp", "other", 90.0), ("cut", "x", -1)])  # fmt: skip
+    assert times.known["crimp", "press"][0] == 9.0
+    results = analyse(demo("shore"))
+    guessed, known = plan_order(results), plan_order(results, times=times)
+    assert guessed.learned == 0 and known.learned > 0
+    assert guessed.low_s < guessed.span_s < guessed.high_s
+    assert known.high_s - known.low_s < guessed.high_s - guessed.low_s
+    assert Times().seconds(results.once(operations)[0]) == USUAL_S[results.once(operations)[0].op]
+
+
+@pytest.mark.parametrize("wrong", [{"units": 0}, {"units": 10_001}, {"hands": 0}, {"school": "lot"}])
+def test_what_cannot_be_planned_is_said(wrong: dict[str, object]) -> None:
+    with pytest.raises(InputError):
+        plan_order(analyse(demo("shore")), **wrong)  # type: ignore[arg-type]
