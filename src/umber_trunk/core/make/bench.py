@@ -72,6 +72,8 @@ class Bench:
         self.undone: set[str] = set()
         self.seen: set[str] = set()
         self._from = 0
+        self._own = 0
+        """How many of the order's own steps are done."""
         for event in events:
             self.add(event)
 
@@ -102,8 +104,7 @@ class Bench:
     @property
     def count(self) -> tuple[int, int]:
         """(steps done, steps in all)."""
-        extra = sum(key not in self.steps for key in self.done)
-        return len(self.done) - extra, len(self.order.steps)
+        return self._own, len(self.order.steps)
 
     def left_s(self) -> float:
         """Handling still to do."""
@@ -201,6 +202,7 @@ class Bench:
 
     def _done(self, event: Event) -> None:
         if event.step in self.steps or any(step.key == event.step for step in self.extras):
+            self._own += event.step in self.steps and event.step not in self.done
             self.done[event.step] = event
             self.extras = [step for step in self.extras if step.key != event.step]
 
@@ -227,7 +229,8 @@ class Bench:
 
     def _void(self, keys: Sequence[str]) -> None:
         for key in keys:
-            self.done.pop(key, None)
+            if self.done.pop(key, None) is not None:
+                self._own -= key in self.steps
             self.readings.pop(key, None)
             self._from = min(self._from, self.place.get(key, self._from))
 
@@ -256,6 +259,7 @@ class Bench:
             return
         if known.kind == "done" and known.step in self.steps and self.done.get(known.step) is known:
             del self.done[known.step]
+            self._own -= 1
             self._from = min(self._from, self.place[known.step])
         elif known.kind == "release":
             self.released.pop(known.step, None)
@@ -266,7 +270,7 @@ class Bench:
         kept = [one for one in self.history if one.id not in self.undone and one.kind != "undo"]
         history, undone, seen = self.history, self.undone, self.seen
         fresh = Bench(self.results, self.order, self.build, kept)
-        for name in ("done", "extras", "readings", "released", "eaten", "remakes", "scrapped", "_from"):
+        for name in ("done", "extras", "readings", "released", "eaten", "remakes", "scrapped", "_from", "_own"):
             setattr(self, name, getattr(fresh, name))
         self.history, self.undone, self.seen = history, undone, seen
 

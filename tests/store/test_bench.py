@@ -1,0 +1,311 @@
+"""The bench: a fold over a log that loses nothing, undoes exactly what it says, and outlives a kill."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.demo import demo
+from umber_trunk.core.kit.stock import Coil
+from umber_trunk.core.make.bench import Bench, BenchError, Event
+from umber_trunk.core.make.runs import runs_of
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.store.build import Build, begin, merge, resume
+from umber_trunk.store.files import StoreError
+from umber_trunk.store.floor import add_line, read_lines, shelf_file, station_path, times_of
+from umber_trunk.store.project import ProjectFile
+
+RESULTS = analyse(demo("shore"))
+ORDER = plan_order(RESULTS, 1)
+
+
+def bench() -> Bench:
+    return Bench(RESULTS, ORDER, "b")
+
+
+def through(one: Bench, upto: int) -> None:
+    """Steps on, releasing what wants a reading."""
+    while one.count[0] < upto and one.now is not None:
+        step = one.now
+        if one.needs_reading(step):
+            one.add(Event(f"r{step.key}{len(one.history)}", "b", 0, "release", step.unit, step.key, {"who": "test"}))
+        one.add(one.advance(f"e{len(one.history)}", 0, 1.0))
+
+
+def state(one: Bench) -> tuple[object, ...]:
+    return sorted(one.done), [step.key for step in one.extras], dict(one.eaten), dict(one.scrapped), one.count, one.now and one.now.key
+
+
+def test_every_step_is_done_once_and_then_all_is_done() -> None:
+    one = bench()
+    through(one, 10_000)
+    assert one.now is None and one.count == (len(ORDER.steps), len(ORDER.steps)) and one.left_s() == 0
+    with pytest.raises(BenchError, match="nothing is left"):
+        one.advance("x", 0)
+
+
+ACTS = st.lists(st.sampled_from(["done", "done", "done", "back", "remake", "scrap", "read", "again"]), max_size=60)
+
+
+@settings(max_examples=60)
+@given(ACTS, st.integers(0, 150))
+def test_the_same_log_gives_the_same_state_and_back_takes_exactly_one_act_back(acts: list[str], start: int) -> None:
+    one = bench()
+    through(one, start)
+    for number, act in enumerate(acts):
+        before, name, now = state(one), f"a{number}", one.now
+        try:
+            if act == "done":
+                if now is not None and one.needs_reading(now):
+                    one.add(Event(f"rel{number}", "b", 0, "release", 0, now.key, {"who": "t"}))
+                    before = state(one)
+                event = one.advance(name, 0)
+            elif act == "back":
+                event = one.back(name, 0)
+            elif act == "remake":
+                last = next((e for e in reversed(one.history) if e.kind == "done" and e.id not in one.undone and e.step in one.steps and one.steps[e.step].operation.side), None)  # fmt: skip
+                step = one.steps[last.step] if last else None
+                if step is None:
+                    continue
+                event = one.remake(name, 0, step.operation.wire, step.operation.side, step.unit)
+            elif act == "scrap":
+                event = one.scrap(name, 0, RESULTS.design.wires[number % 3].id, 1)
+            elif act == "again" and one.history:
+                one.add(one.history[-1])
+                assert state(one) == before  # an event seen before changes nothing
+                continue
+            else:
+                event = Event(name, "b", 0, "read", 0, now.key if now else "", {"what": "mass", "value": 1.0})
+        except BenchError:
+            assert state(one) == before
+            continue
+        one.add(event)
+        if act in ("done", "remake", "scrap"):
+            undone = Bench(RESULTS, ORDER, "b", one.history)
+            undone.add(undone.back("undo", 0))
+            assert state(undone) == before
+    assert state(Bench(RESULTS, ORDER, "b", one.history)) == state(one)
+
+
+def test_a_remake_undoes_the_steps_of_that_end_and_what_judges_it_and_counts_down() -> None:
+    one = bench()
+    through(one, 10_000)
+    step = next(s for s in ORDER.steps if s.operation.op == "insert" and s.operation.wire)
+    wire, side = step.operation.wire, step.operation.side
+    left = one.left(wire, side, 1).times
+    assert left >= 1
+    for number in range(left - 1):
+        one.add(one.remake(f"m{number}", 0, wire, side, 1))
+    through(one, 10_000)
+    one.add(one.remake("m", 0, wire, side, 1, "strand out"))
+    voided = {key for key in one.steps if key not in one.done}
+    for key in voided:
+        operation = one.steps[key].operation
+        same_end = operation.wire == wire and operation.side == side
+        closing = operation.op in ("test", "look", "lock", "clamp", "torque") and not operation.wire
+        assert same_end or closing, key
+    mine = {s.key for s in ORDER.steps if s.operation.wire == wire and s.operation.side == side and not s.operation.sample}
+    assert mine <= voided and "1|test" in voided
+    assert [s.operation.op for s in one.extras] == ["extract", "cut"]
+    assert one.left(wire, side, 1).times == 0
+    with pytest.raises(BenchError, match="scrap the wire"):
+        one.remake("n", 0, wire, side, 1)
+    one.add(one.scrap("s", 0, wire, 1))
+    assert f"1|{wire} cut" not in one.done or RESULTS.design.wires  # cores of a cable are cut with it
+    assert one.left(wire, side, 1).times == left
+
+
+def test_the_first_crimp_of_a_tool_is_measured_or_released() -> None:
+    one = bench()
+    while one.now is not None and not one.needs_reading(one.now):
+        one.add(one.advance(f"e{len(one.history)}", 0))
+    step = one.now
+    assert step is not None and step.operation.sample
+    with pytest.raises(BenchError, match="First-off"):
+        one.advance("x", 0)
+    one.add(Event("r1", "b", 0, "read", 0, step.key, {"what": "pull", "value": 1.0, "verdict": "scrap"}))
+    with pytest.raises(BenchError, match="out of its limits"):
+        one.advance("x", 0)
+    one.add(Event("r2", "b", 0, "read", 0, step.key, {"what": "pull", "value": 900.0, "verdict": "accept"}))
+    one.add(one.advance("x", 0))
+    assert step.key in one.done
+
+
+def test_ten_thousand_steps_stay_quick() -> None:
+    """By ratio: the last thousand of ten thousand events cost at most a few times the first."""
+    order = plan_order(RESULTS, 48)
+    one = Bench(RESULTS, order, "b")
+    costs = []
+    for _ in range(10):
+        start = time.perf_counter()
+        through(one, one.count[0] + 1000)
+        costs.append(time.perf_counter() - start)
+    assert len(one.history) > 9000 and costs[-1] < 6 * costs[0] + 0.05
+
+
+# on disk
+
+
+@pytest.fixture
+def harness(tmp_path: Path) -> Path:
+    path = tmp_path / "h.umber"
+    ProjectFile.create(path, demo("shore"), copied=False).close()
+    return path
+
+
+def sizes() -> list[Coil]:
+    from umber_trunk.core.kit.stock import pieces
+
+    return [Coil(f"C{n}", size, 200.0) for n, size in enumerate(sorted({p.size for p in pieces(RESULTS, 1)}))]
+
+
+def test_a_build_goes_on_at_the_very_step_and_books_its_coils(harness: Path) -> None:
+    with ProjectFile.open(harness) as project:
+        project.floor.put_coils(sizes(), 0)
+        with begin(project, "one", [1, 2], hand="Mara") as build:
+            cut = next(s for s in build.bench.order.steps if s.operation.op == "cut")
+            while cut.key not in build.bench.done:
+                build.advance()
+            here = build.bench.now
+            coil = build.bench.done[cut.key].data["coil"]
+        left = {held.coil.id: held.left_m for held in project.floor.coils()}
+        assert left[coil] == pytest.approx(200 - float(build.bench.done[cut.key].data["coil_m"]), abs=1e-3)
+        assert any(row.frozen == "build one" for row in project.revisions())
+        with pytest.raises(StoreError, match="already"):
+            begin(project, "one", [1])
+    with ProjectFile.open(harness) as project, resume(project) as again:
+        assert here is not None and again.bench.now is not None and again.bench.now.key == here.key
+        again.back()
+        assert {held.coil.id: held.left_m for held in project.floor.coils()}[coil] == 200.0
+        again.advance()
+        with pytest.raises(StoreError, match="no build"):
+            resume(project, "two")
+
+
+def test_the_design_may_change_while_its_frozen_revision_is_built(harness: Path) -> None:
+    with ProjectFile.open(harness) as project:
+        begin(project, "one", [1]).close()
+        project.commit(project.design.model_copy(update={"wires": project.design.wires[1:]}), "fewer")
+        with resume(project) as build:
+            assert len(build.results.design.wires) == len(demo("shore").wires)
+
+
+def test_another_station_logs_beside_the_file_and_is_merged_by_adding(harness: Path) -> None:
+    with ProjectFile.open(harness) as main, begin(main, "one", [1]) as build:
+        build.advance()
+        with ProjectFile.open(harness, for_writing=False) as reader, begin(reader, "two", [2], station="back room") as other:  # fmt: skip
+            for _ in range(3):
+                other.advance()
+        path = station_path(harness, "back room")
+        assert path.parent == harness.parent and len(read_lines(path)[0]) == 4
+        assert merge(main, path) == 4 and merge(main, path) == 0  # nothing twice
+        kinds = [one.kind for one in main.floor.events()]
+        assert kinds == ["begin", "done", "begin", "done", "done", "done"]
+        path.write_text(path.read_text() + "{broken\n{}\n")
+        with pytest.raises(StoreError, match=r"line 5.*line 6.*Nothing was merged"):
+            merge(main, path)
+
+
+def test_a_line_cut_off_by_a_power_cut_was_never_logged(tmp_path: Path) -> None:
+    path = tmp_path / "s.jsonl"
+    add_line(path, Event("1", "b", 1, "note", data={"says": "a"}))
+    path.write_bytes(path.read_bytes() + b'{"id": "2", "bui')
+    events, faults = read_lines(path)
+    assert [one.id for one in events] == ["1"] and not faults
+    add_line(path, Event("3", "b", 1, "note", data={"says": "b\n"}))
+    assert [one.id for one in read_lines(path)[0]] == ["1", "3"]
+
+
+def test_a_shelf_file_is_shared_and_nothing_else_is_taken_for_one(tmp_path: Path) -> None:
+    path = tmp_path / "shop.umbershelf"
+    with shelf_file(path, make=True) as shelf:
+        shelf.put_coils([Coil("C1", "1 mm2", 10.0), Coil("C2", "1 mm2", 5.0)], 100)
+        shelf.book([("e1", "C1", 2.5, 200, "W1"), ("e1", "C1", 2.5, 200, "W1"), ("e2", "C1", 1.0, 50, "old"), ("e3", "gone", 1.0, 200, "x")])
+    with shelf_file(path) as shelf:
+        assert {held.coil.id: held.left_m for held in shelf.coils()} == {"C1": 7.5, "C2": 5.0}
+        shelf.put_coils([Coil("C1", "1 mm2", 7.0)], 300)  # counted again
+        shelf.unbook(["e1"])
+        assert shelf.coils()[0].left_m == 7.0
+    (tmp_path / "x.umbershelf").write_bytes(b"nothing")
+    with pytest.raises(StoreError, match="no shelf file"), shelf_file(tmp_path / "x.umbershelf"):
+        pass
+    with pytest.raises(StoreError), shelf_file(tmp_path / "missing"):
+        pass
+
+
+def test_readings_are_charted_from_the_log_and_those_taken_back_are_not(harness: Path) -> None:
+    with ProjectFile.open(harness) as project, begin(project, "one", [1]) as build:
+        while build.bench.now is not None and not build.bench.needs_reading(build.bench.now):
+            build.advance()
+        build.read("pull", "900 N")
+        build.read("pull", "1 N")
+        build.back()
+        with pytest.raises(BenchError, match="no step"):
+            build.read("pull", "5 N", key="nowhere")
+        build.advance()
+        events = project.floor.events()
+    run = runs_of(events)[0]
+    assert run.chart.values == (900.0,) and run.low is not None and "pull force" in run.title
+    assert len(times_of(events)) == sum(one.kind == "done" and "seconds" in one.data for one in events) > 3
+
+
+def test_an_older_file_gets_a_floor_and_a_broken_log_is_told(harness: Path) -> None:
+    from umber_trunk.store import database
+
+    with ProjectFile.open(harness) as project:
+        assert project.floor.events() == [] and project.floor.coils() == []
+        project._db.execute("INSERT INTO log (id, build, made, body) VALUES ('x', 'b', 1, '[]')")
+        with pytest.raises(StoreError, match="log can't be read"):
+            project.floor.events()
+        project._db.execute("DELETE FROM log")
+        with database.schema_changes(project._db):
+            for name in database.FLOOR:
+                project._db.execute(f"DROP TABLE {name}")
+        project._db.execute("PRAGMA user_version = 3")
+    with ProjectFile.open(harness) as project:
+        assert project.floor.events() == []
+    with ProjectFile.open(harness, for_writing=False) as reader, pytest.raises(StoreError, match="can't be changed"):
+        reader.floor.append([Event("1", "b", 1, "note")])
+
+
+@pytest.mark.parametrize("kill_after", [1, 7, 23])
+def test_a_kill_at_any_step_loses_no_reading_and_doubles_none(harness: Path, kill_after: int) -> None:
+    """The bench in the terminal, killed while it works: what it showed as done is logged, once; it goes on at the next step."""
+    env = os.environ | {"PYTHONPATH": str(Path(__file__).parents[2] / "src")}
+    with subprocess.Popen(
+        [sys.executable, "-m", "umber_trunk", "make", str(harness), "--units", "1", "--build", "k"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=env,
+    ) as told:  # fmt: skip
+        assert told.stdin and told.stdout
+        shown = 0
+        told.stdin.write("\n" * 400)
+        told.stdin.flush()
+        for line in told.stdout:
+            shown += line.startswith("[")
+            if shown > kill_after:
+                break
+        told.send_signal(signal.SIGKILL)
+    with ProjectFile.open(harness) as project, resume(project, "k") as build:
+        done = [one.step for one in project.floor.events() if one.kind == "done"]
+        assert len(done) == len(set(done)) >= min(kill_after, 5)
+        assert [step.key for step in build.bench.order.steps[: len(done)]] == done
+        assert build.bench.now is build.bench.order.steps[len(done)]
+
+
+def test_the_log_is_plain_json(harness: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    from umber_trunk.cli.main import main
+
+    with ProjectFile.open(harness) as project, begin(project, "one", [1]) as build:
+        build.note("a note")
+    assert main(["log", str(harness), "--json"]) == 0
+    assert [one["kind"] for one in json.loads(capsys.readouterr().out)] == ["begin", "note"]
+    assert isinstance(build, Build)
