@@ -257,7 +257,7 @@ def _log(args: argparse.Namespace) -> int:
     events = logged(args.file, args.build)
     if args.json:
         out([
-            {"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, **{"data": dict(one.data)}} for one in events
+            {"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, "data": dict(one.data)} for one in events
         ])  # fmt: skip
         return SOUND
     for one in events:

@@ -137,6 +137,20 @@ class Desk(QWidget):
         return any(view.ask_why() for view in ordered)
 
 
+class Panel(QWidget):
+    """A tab that works on the desk's document."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(0, 0, 0, 0)
+
+    def show_now(self) -> None:
+        """Shows the document as it is now."""
+        raise NotImplementedError
+
+
 def scrolling(widget: QWidget) -> QScrollArea:
     """A frame in which a widget scrolls where text is large and the window small, so that nothing is cut off below."""
     frame = QScrollArea()

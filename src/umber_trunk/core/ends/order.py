@@ -16,7 +16,6 @@ from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.harness.model import Housing as Body
 from umber_trunk.core.results import Results
 
-
 SAME_MM = 0.5
 """Cavities are as far in as each other to this."""
 
@@ -153,7 +152,7 @@ class _Making:
             text = f"{wire}: press the ferrule on ({made.tool})."
             last = self._add(f"{key} ferrule", "crimp", text, fitting.ferrule, [last], "", one, made.tool, made.die)
         if one.made in ("contact", "clamp"):
-            how = "insert until it clicks, then a tug." if one.made == "contact" else "every strand in, tighten, a tug."
+            how = "until it clicks." if one.made == "contact" else "every strand in, no insulation."
             text = f"{wire} into {one.label}: {how}"
             named = self._add(f"{key} insert", "insert", text, made.part, [last, *self._before(one)], "", one)
             self.inserted.append(named)

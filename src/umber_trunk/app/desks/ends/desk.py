@@ -9,15 +9,15 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QComboBox, QCompleter, QInputDialog
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.ends.face_view import FaceView, Lug
 from umber_trunk.app.desks.ends.halves_tab import HalvesPanel
 from umber_trunk.app.desks.ends.place_tab import PlacePanel
 from umber_trunk.app.desks.ends.repair_tab import RepairPanel
-from umber_trunk.app.desks.ends.strip_view import StripView
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import Desk, button, column, hint, tabbed
+from umber_trunk.app.widgets.face_view import FaceView, Lug
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import show_size

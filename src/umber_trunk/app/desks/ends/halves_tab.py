@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.ends.face_view import FaceView
 from umber_trunk.app.widgets.desk import Desk, row
+from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr

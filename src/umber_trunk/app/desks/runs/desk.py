@@ -10,14 +10,13 @@ from umber_trunk.app.desks.runs.way_tabs import (
     CoversPanel,
     LearningPanel,
     LengthsPanel,
-    Panel,
     SidesPanel,
     SplicesPanel,
 )
 from umber_trunk.app.document import Document
 from umber_trunk.app.sheets.lay_sheet import LayDialog
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
-from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed, parse_measure, zone_named

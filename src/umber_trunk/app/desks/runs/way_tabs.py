@@ -8,10 +8,10 @@ from typing import Any
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.desk import Desk, button, hint, row
+from umber_trunk.app.widgets.desk import Desk, Panel, button, hint, row
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed
@@ -42,20 +42,6 @@ NIGHT_SHADES = ("#c79a6b", "#dca63c", "#a58a6e", "#62bdac", "#9fb0b8", "#8a6a50"
 def shades() -> tuple[QColor, ...]:
     """The colours of the parts of a length, in their order."""
     return tuple(QColor(name) for name in (NIGHT_SHADES if theme.is_dark() else SHADES))
-
-
-class Panel(QWidget):
-    """A tab that works on the desk's document."""
-
-    def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self.desk = desk
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(0, 0, 0, 0)
-
-    def show_now(self) -> None:
-        """Shows the document as it is now."""
-        raise NotImplementedError
 
 
 class LengthsPanel(Panel):

@@ -43,6 +43,8 @@ class FaceView(QWidget):
         self.wrong: dict[str, str] = {}
         self.stacks: dict[str, list[Lug]] = {}
         self.noun = "stud"
+        self.most_scale, self.most_point = 14.0, 9.5
+        """How large a millimetre and a label may get; larger where it is read from afar."""
         self._places: dict[str, QRectF] = {}
         self._typed = ""
         self._passing = QTimer(self, singleShot=True, interval=PASSING_MS)
@@ -130,10 +132,11 @@ class FaceView(QWidget):
 
     def draw(self, painter: QPainter, room: QRectF, face: Face) -> None:
         """The face as large as fits, its words above."""
-        head = QFontMetricsF(theme.font(9.5, bold=True)).height() + 4
-        painter.setFont(theme.font(9.5, bold=True))
+        title = theme.font(min(self.most_point, 14.0), bold=True)
+        head = QFontMetricsF(title).height() + 4
+        painter.setFont(title)
         painter.setPen(theme.HEADING)
-        metrics = QFontMetricsF(theme.font(9.5, bold=True))
+        metrics = QFontMetricsF(title)
         told = f"{face.words}  ·  {face.form}, {face.contacts}s"
         painter.drawText(
             room.adjusted(EDGE, 6, -EDGE, 0),
@@ -142,7 +145,7 @@ class FaceView(QWidget):
         )
         small = QFontMetricsF(theme.font(8.5)).height()
         inner = room.adjusted(EDGE, head + 10, -EDGE, -EDGE)
-        scale = min(inner.width() / face.width_mm, inner.height() / face.height_mm, 14.0)
+        scale = min(inner.width() / face.width_mm, inner.height() / face.height_mm, self.most_scale)
         middle = inner.center()
         self._outline(painter, face, middle, scale)
         radius = _radius(face, scale)
@@ -203,7 +206,7 @@ class FaceView(QWidget):
             painter.setPen(QPen(theme.HEADING, 2.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(circle.adjusted(-5, -5, 5, 5), 4, 4)
-        painter.setFont(theme.font(min(9.5, max(6.0, radius * 0.62)), bold=True))
+        painter.setFont(theme.font(min(self.most_point, max(6.0, radius * 0.62)), bold=True))
         painter.setPen(theme.ink_on(QColor(paper)))
         text = spot.label + ("✕" if spot.label in self.wrong else "")
         if QFontMetricsF(painter.font()).horizontalAdvance(text) < 2 * radius - 2:

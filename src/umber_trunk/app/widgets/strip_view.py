@@ -68,7 +68,7 @@ class StripView(QWidget):
             )
             picture = QRectF(picture.left(), picture.top(), 0.44 * picture.width(), picture.height())
             self._stepped(painter, stepped, self.cable, one.wire, line)
-        self._scene(painter, picture, one, line)
+        self.draw_scene(painter, picture, one, line)
         painter.setFont(theme.font(9))
         painter.setPen(theme.INK)
         metrics = QFontMetricsF(painter.font())
@@ -106,7 +106,8 @@ class StripView(QWidget):
             found.append(self.mark)
         return found
 
-    def _scene(self, painter: QPainter, room: QRectF, one: Strip, line: float) -> None:
+    def draw_scene(self, painter: QPainter, room: QRectF, one: Strip, line: float) -> None:
+        """The end to scale, pieces numbered, with the strip’s dimension above."""
         front = max([-piece.from_mm for piece in one.pieces] + [0.0]) + 2
         back = max([piece.to_mm for piece in one.pieces] + [one.strip_mm]) + BEHIND_MM
         tall = max([piece.width_mm for piece in one.pieces] + [one.outer_mm])

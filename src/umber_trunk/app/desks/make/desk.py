@@ -1,0 +1,424 @@
+"""Make: the bench step by step, the order it follows, what was measured, what was logged."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QInputDialog, QLineEdit, QSpinBox, QVBoxLayout, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.app.background import Background
+from umber_trunk.app.desks.make.bench_view import BenchView
+from umber_trunk.app.desks.make.card import VERBS, card_of
+from umber_trunk.app.desks.make.chart_view import ChartView
+from umber_trunk.app.document import Document
+from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.make.bench import Event
+from umber_trunk.core.make.measuring import DEFECTS, KINDS, wanted_readings
+from umber_trunk.core.make.runs import Run, runs_of
+from umber_trunk.core.make.sequence import SCHOOLS, Order, Timed, plan_order
+from umber_trunk.core.make.times import learn
+from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.store.build import Build, begin, resume
+from umber_trunk.store.floor import times_of
+
+SCHOOL_WORDS = {"operation": "batch by operation", "wire": "wire by wire"}
+SHOWN_LOG = 2000
+
+
+class MakeDesk(Desk):
+    """Four tabs: bench, order, charts, log. One build is open at a time."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.build: Build | None = None
+        self._large: QDialog | None = None
+        self._said, self._wrong = "", False
+        self.bench = BenchView()
+        self.far = BenchView()
+        for view in (self.bench, self.far):
+            view.forward.connect(self.forward)
+            view.backward.connect(self.backward)
+            view.entered.connect(self.enter)
+        self.order = OrderPanel(self)
+        self.charts = ChartsPanel(self)
+        self.log = LogPanel(self)
+        self.panels: tuple[Panel, ...] = (self.order, self.charts, self.log)
+        bench = QWidget()
+        beside = QHBoxLayout(bench)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.addWidget(self.bench, 1)
+        beside.addWidget(self._side())
+        large = button("Read at two metres  F9", self.show_large, tip="The step alone, over the whole screen; Esc comes back")
+        pages = (("Bench", bench), ("Order", self.order), ("Charts", self.charts), ("Log", self.log))
+        self._tabs, line, self._stack = tabbed(self, pages, None, large)
+        QShortcut(QKeySequence("F9"), self, self.show_large)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addLayout(line)
+        layout.addWidget(self._stack, 1)
+        self._stack.currentChanged.connect(lambda _: self._show_panel())
+        self.catch_up()
+
+    def _side(self) -> QWidget:
+        """Builds, and what else can be done at a step."""
+        self.builds = QComboBox()
+        self.builds.setAccessibleName(tr("Build"))
+        self.builds.activated.connect(lambda _: self.open_build(self.builds.currentData()))
+        self.units = QSpinBox()
+        self.units.setRange(1, 1000)
+        self.units.setAccessibleName(tr("Units"))
+        self.units.setSuffix(tr(" units"))
+        self.school = QComboBox()
+        self.school.setAccessibleName(tr("How to batch"))
+        for school in SCHOOLS:
+            self.school.addItem(tr(SCHOOL_WORDS[school]), school)
+        self.hand = QLineEdit()
+        self.hand.setAccessibleName(tr("Who works"))
+        self.hand.setPlaceholderText(tr("who works"))
+        start = button("Begin a build", self.begin_build, primary=True, tip="Freezes this revision; everything is logged against it")
+        self.again = button("Start this end over", self.remake, tip="Undoes exactly the steps at this end and counts the wire down")
+        self.scrapped = button("Scrap this wire", self.scrap, tip="The wire is cut and made anew")
+        self.fault = QComboBox()
+        self.fault.setAccessibleName(tr("Fault seen"))
+        self.fault.addItem(tr("A fault seen…"), "")
+        for code, (told, comes_to) in DEFECTS.items():
+            self.fault.addItem(f"{told} → {comes_to}", code)
+        self.fault.activated.connect(lambda _: self.defect())
+        self.release = button("Release without a reading…", self.let_go, tip="With a name that stays in the log")
+        self.keys = hint("Space, Enter or the foot switch: done. Backspace: take back. Type or scan a reading, a coil or a wire’s label, then Enter.")
+        made = column(
+            heading("Build"), self.builds, row(self.units, self.school), row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped),
+            self.fault, self.release, self.keys,
+        )  # fmt: skip
+        layout = made.layout()
+        assert isinstance(layout, QVBoxLayout)
+        layout.addStretch()
+        made.setFixedWidth(round(300 * max(theme.text_scale(), 1.0)))
+        return made
+
+    # what is shown
+
+    def refresh(self) -> None:
+        names = [one.build for one in self.document.project.floor.builds()]
+        chosen = self.build.name if self.build is not None else ""
+        self.builds.clear()
+        if not names:
+            self.builds.addItem(tr("nothing is being built yet"), "")
+        for name in reversed(names):
+            self.builds.addItem(name, name)
+        if self.build is None and names:
+            self.open_build(names[-1])
+        elif chosen:
+            self.builds.setCurrentIndex(max(self.builds.findData(chosen), 0))
+        self._show_card()
+        self._show_panel()
+
+    def begin(self) -> None:
+        self.bench.setFocus()
+
+    def tab(self, number: int) -> None:
+        """Brings a tab up."""
+        self._tabs[number].click()
+
+    def close_background(self) -> None:
+        self.order.planner.drop()
+        if self.build is not None:
+            self.build.close()
+            self.build = None
+        if self._large is not None:
+            self._large.close()
+
+    @property
+    def busy(self) -> bool:
+        return self.order.planner.busy
+
+    def _show_card(self) -> None:
+        card = card_of(self.build, self._said, self._wrong) if self.build is not None else None
+        for view in (self.bench, self.far):
+            view.show_card(card)
+        step = self.build.bench.now if self.build is not None else None
+        ended = step is not None and bool(step.operation.wire)
+        self.again.setEnabled(ended and bool(step and step.operation.side))
+        self.scrapped.setEnabled(ended and bool(step and step.unit))
+        self.release.setEnabled(self.build is not None and step is not None)
+        self.fault.setEnabled(step is not None)
+        if step is not None and self.isVisible():
+            one = step.operation
+            if one.wire:
+                self.picked.emit("wires", one.wire)
+
+    def _show_panel(self) -> None:
+        shown = self._stack.currentWidget()
+        for panel in self.panels:
+            if panel is shown:
+                panel.show_now()
+
+    def show_large(self) -> None:
+        """The step alone over the whole screen."""
+        if self._large is None:
+            self._large = QDialog(self)
+            self._large.setWindowTitle(tr("Bench"))
+            whole = QVBoxLayout(self._large)
+            whole.setContentsMargins(0, 0, 0, 0)
+            whole.addWidget(self.far)
+        self._large.showMaximized()
+        self.far.setFocus()
+
+    # what is done
+
+    def open_build(self, name: str) -> None:
+        """Goes on with a build, at the very step it was left."""
+        if not name or (self.build is not None and self.build.name == name):
+            return
+        self._act(lambda: self._swap(resume(self.document.project, name, hand=self.hand.text())))
+
+    def begin_build(self) -> None:
+        """Begins a build of the design shown."""
+        taken = {one.build for one in self.document.project.floor.builds()}
+        day = datetime.now().strftime("%Y-%m-%d")
+        name = next(n for n in (f"{day}{f'-{k}' if k > 1 else ''}" for k in range(1, 10_000)) if n not in taken)
+        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), hand=self.hand.text()))):  # fmt: skip
+            self._behind = True
+            self.catch_up()
+            self.bench.setFocus()
+
+    def _swap(self, build: Build) -> None:
+        if self.build is not None:
+            self.build.close()
+        self.build = build
+
+    def _act(self, act: Any, said: str = "") -> bool:
+        """Does something, shows what came of it; a refusal is a sentence on the card."""
+        try:
+            act()
+            self._said, self._wrong = said, False
+        except UmberError as why:
+            self._said, self._wrong = str(why), True
+            self.said.emit(str(why))
+        self._show_card()
+        return not self._wrong
+
+    def forward(self) -> None:
+        """The step is done."""
+        if self.build is not None:
+            self._act(self.build.advance)
+
+    def backward(self) -> None:
+        """The last act is taken back."""
+        if self.build is not None:
+            self._act(self.build.back, tr("taken back"))
+
+    def enter(self, text: str) -> None:
+        """What was typed or scanned: a coil, the label of the wire, a reading."""
+        build = self.build
+        step = build.bench.now if build is not None else None
+        if build is None or step is None:
+            return
+        wires = {wire.id.lower() for wire in build.results.design.wires}
+        coils = {held.coil.id.lower(): held.coil.id for held in build.coils_held()}
+        if text.lower() in coils and step.operation.op == "cut":
+            self._act(lambda: build.advance(coils[text.lower()]), f"from {coils[text.lower()]}")
+        elif text.lower() in wires:
+            if text.lower() == step.operation.wire.lower():
+                self._act(build.advance)
+            else:
+                self._say_wrong(f"That is {text}; this step wants {step.operation.wire or 'no single wire'}.")
+        else:
+            self._act(lambda: self._read(build, step, text))
+
+    def _read(self, build: Build, step: Timed, text: str) -> None:
+        """A reading, its kind said in front ("pull 180") or the first one wanted here."""
+        word, _, rest = text.partition(" ")
+        asked = wanted_readings(shelf_of(build.results.design.parts), step.operation)
+        known = {str(event.data["what"]) for event in build.bench.fresh(step.key)}
+        kind = word if word in KINDS else next((one for one in asked if one not in known), asked[0] if asked else "mass")
+        event = build.read(kind, rest if word in KINDS else text)
+        verdict = event.data["verdict"]
+        if verdict in ("rework", "scrap"):
+            left = build.bench.left(step.operation.wire, step.operation.side, step.unit) if step.operation.side else None
+            do = "check the die, measure again" if step.operation.sample else f"start this end over, {left.times if left else 0} remakes left" if left and left.times else "scrap this wire"  # fmt: skip
+            raise UmberError(f"{KINDS[kind][0]} {event.data['value']:g} {event.data['unit']} is out of its limits: {do}.")
+
+    def _say_wrong(self, text: str) -> None:
+        self._said, self._wrong = text, True
+        self._show_card()
+
+    def remake(self) -> None:
+        """This end is started over."""
+        build = self.build
+        step = build.bench.now if build is not None else None
+        if build is not None and step is not None and step.operation.side:
+            one = step.operation
+            self._act(lambda: build.remake(one.wire, one.side, step.unit))
+            self.bench.setFocus()
+
+    def scrap(self) -> None:
+        """This wire is given up."""
+        build = self.build
+        step = build.bench.now if build is not None else None
+        if build is not None and step is not None and step.operation.wire:
+            self._act(lambda: build.scrap(step.operation.wire, step.unit))
+            self.bench.setFocus()
+
+    def defect(self) -> None:
+        """A fault seen goes into the log, and what it comes to is said."""
+        code = self.fault.currentData()
+        build = self.build
+        if code and build is not None:
+            told, comes_to = DEFECTS[code]
+            cure = {"again": "do the step again", "rework": "start this end over", "scrap": "scrap this wire"}[comes_to]
+            self._act(lambda: build.defect(code), f"{told}: {cure}")
+        self.fault.setCurrentIndex(0)
+        self.bench.setFocus()
+
+    def let_go(self) -> None:
+        """Somebody releases the step."""
+        build = self.build
+        if build is None:
+            return
+        who, ok = QInputDialog.getText(self, tr("Release"), tr("Who lets this go on without a good reading?"), text=self.hand.text())  # fmt: skip
+        if ok:
+            self._act(lambda: build.release(who), f"released by {who}")
+        self.bench.setFocus()
+
+
+class OrderPanel(Panel):
+    """Every step of the order, both schools timed side by side."""
+
+    def __init__(self, desk: MakeDesk) -> None:
+        super().__init__(desk)
+        self.make = desk
+        self.summary = Label()
+        self.summary.setWordWrap(True)
+        self.rows = desk.table("Steps", "steps", _step_columns(), lambda r: r.key)
+        self.planner = Background(self)
+        self.planner.answered.connect(self._arrived)
+        self.planner.crashed.connect(desk.document.crashed)
+        self._asked: tuple[object, ...] = ()
+        self.column.addWidget(self.summary)
+        self.column.addWidget(self.rows)
+
+    def show_now(self) -> None:
+        make = self.make
+        if make.build is not None:
+            self._show(make.build.bench.order, None, f"Build {make.build.name}")
+            asked: tuple[object, ...] = (make.build.name,)
+            results, units = make.build.results, make.build.order_units
+        else:
+            results = make.document.now
+            if results is None:
+                return
+            units = tuple(range(1, make.units.value() + 1))
+            asked = (id(results), units, make.school.currentData())
+        if asked == self._asked:
+            return
+        self._asked = asked
+        times = learn(times_of(make.document.project.floor.events()))
+        school = make.build.bench.order.school if make.build is not None else str(make.school.currentData())
+
+        def work(wanted: Wanted) -> tuple[Order, Order]:
+            other = next(one for one in SCHOOLS if one != school)
+            return plan_order(results, units, school, times=times, wanted=wanted), plan_order(results, units, other, times=times, wanted=wanted)  # fmt: skip
+
+        self.planner.ask(work)
+
+    def _arrived(self, both: tuple[Order, Order]) -> None:
+        name = f"Build {self.make.build.name}" if self.make.build is not None else "As it would be built"
+        self._show(both[0], both[1], name)
+
+    def _show(self, order: Order, other: Order | None, name: str) -> None:
+        told = f"{name}: {len(order.steps)} steps, {SCHOOL_WORDS[order.school]}: {order.tool_changes} tool changes (no order does with fewer than {order.bound}), {_range(order)}"  # fmt: skip
+        if other is not None:
+            told += f".   {SCHOOL_WORDS[other.school].capitalize()}: {other.tool_changes} tool changes, {_range(other)}"
+        self.summary.setText(told + ".")
+        self.rows.show_rows(list(order.steps))
+
+
+def _range(order: Order) -> str:
+    return f"{order.low_s / 3600:.1f} to {order.high_s / 3600:.1f} h"
+
+
+def _step_columns() -> list[Column]:
+    return [
+        Column("", lambda r: str(r.n), right=True, key=lambda r: r.n, width=50),
+        Column("Do", lambda r: VERBS.get(r.operation.op, r.operation.op), width=84),
+        Column("Unit", lambda r: str(r.unit) if r.unit else "all", right=True, key=lambda r: r.unit, width=46),
+        Column("What", lambda r: r.operation.text, width=480),
+        Column("Tool", lambda r: r.operation.tool, width=130),
+        Column("Setting", lambda r: r.operation.setting, width=150),
+        Column("Where", lambda r: r.operation.place, width=150),
+        Column("Takes", lambda r: f"{r.seconds:.0f} s", right=True, key=lambda r: r.seconds, width=-1),
+    ]
+
+
+class ChartsPanel(Panel):
+    """Runs of readings on the left, the chosen one's chart on the right."""
+
+    def __init__(self, desk: MakeDesk) -> None:
+        super().__init__(desk)
+        self.rows = desk.table("Runs", "readings", _run_columns(), lambda r: r.title + str(r.area_mm2) + r.kind)
+        self.rows.current.connect(lambda _: self._chosen())
+        self.chart = ChartView()
+        beside = QHBoxLayout()
+        beside.addWidget(self.rows, 2)
+        beside.addWidget(self.chart, 3)
+        self.column.addLayout(beside)
+
+    def show_now(self) -> None:
+        self.rows.show_rows(runs_of(self.desk.document.project.floor.events()))
+        self._chosen()
+
+    def _chosen(self) -> None:
+        rows = self.rows.rows_model.rows
+        chosen = self.rows.chosen_id()
+        self.chart.show_run(next((r for r in rows if self.rows.rows_model.identity(r) == chosen), rows[0] if rows else None))
+
+
+def _run_columns() -> list[Column]:
+    def ink(run: Run) -> Any:
+        return {"check the die": theme.BROKEN, "few": theme.TIGHT_TEXT}.get(run.chart.verdict, theme.GOOD)
+
+    return [
+        Column("Part", lambda r: r.part, width=150), Column("What", lambda r: KINDS[r.kind][0], width=100),
+        Column("Setting", lambda r: r.setting, width=110), Column("n", lambda r: str(len(r.chart.values)), right=True, key=lambda r: len(r.chart.values), width=40),
+        Column("", lambda r: ("✕ " if r.chart.verdict == "check the die" else "") + r.chart.verdict, colour=ink, width=-1),
+    ]  # fmt: skip
+
+
+class LogPanel(Panel):
+    """What was logged, newest first."""
+
+    def __init__(self, desk: MakeDesk) -> None:
+        super().__init__(desk)
+        self.rows = desk.table("Log", "log", _log_columns(), lambda r: r.id)
+        self.column.addWidget(self.rows)
+
+    def show_now(self) -> None:
+        events = self.desk.document.project.floor.events()
+        self.rows.show_rows(events[::-1][:SHOWN_LOG])
+
+
+def _log_columns() -> list[Column]:
+    def told(event: Event) -> str:
+        data = event.data
+        if event.kind == "read":
+            return f"{KINDS.get(str(data.get('what')), ('', 0, '', 0))[0]} {data.get('value'):g} {data.get('unit')}: {data.get('verdict')}"
+        if event.kind in ("remake", "scrap"):
+            return f"{data.get('wire')} {data.get('side', '')}: {len(data.get('voids', ()))} steps undone. {data.get('why', '')}"
+        words = [f"{name} {data[name]}" for name in ("says", "note", "who", "why", "coil", "photo") if data.get(name)]
+        return ", ".join(words)
+
+    return [
+        Column("When", lambda r: datetime.fromtimestamp(r.at_ms / 1000).strftime("%Y-%m-%d %H:%M:%S"), key=lambda r: r.at_ms, width=150),
+        Column("Build", lambda r: r.build, width=110), Column("What", lambda r: r.kind, width=70), Column("Step", lambda r: r.step, width=300),
+        Column("", told, width=-1),
+    ]  # fmt: skip
+
