@@ -13,6 +13,7 @@ from umber_trunk.core.errors import InputError
 
 COMMANDS = {
     "coils": "which coil each wire is cut from, with the least waste",
+    "buy": "what to buy for so many units, with spares, less what is there",
     "wirecheck": "whether a coil is the cable it is sold as",
 }
 
@@ -40,6 +41,7 @@ def out(value: Any) -> None:
 
 
 def _coils(args: argparse.Namespace) -> int:
+    from umber_trunk.core.buy.samples import sample_pieces
     from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.core.kit.coilcut import plan_cuts
     from umber_trunk.core.kit.stock import USABLE_M, pieces
@@ -52,12 +54,12 @@ def _coils(args: argparse.Namespace) -> int:
     if args.stock is None:
         raise InputError("Say which shelf: --stock STOCK.csv.")
     coils = read_stock(args.stock, shelf_of(design.parts), design.project.decimal)
-    todo = pieces(results, args.units)
+    todo = [*pieces(results, args.units), *sample_pieces(results)]
     plan = stoppable(lambda wanted: plan_cuts(coils, todo, usable, wanted))
     if args.json:
+        told = [{"wire": c.piece.wire, "unit": c.piece.unit, "coil": c.coil, "at_m": round(c.at_m, 4), "length_m": round(c.piece.length_m, 4), "parallel": c.piece.parallel} for c in plan.cuts]  # fmt: skip
         out({
-            "cuts": [{"wire": c.piece.wire, "unit": c.piece.unit, "coil": c.coil, "at_m": round(c.at_m, 4), "length_m": round(c.piece.length_m, 4), "parallel": c.piece.parallel}
-                     for c in plan.cuts],
+            "cuts": [cut for cut in told if cut["unit"]], "sample_cuts": [cut for cut in told if not cut["unit"]],
             "waste_m": round(plan.waste_m, 4), "bound_m": round(plan.bound_m, 4), "usable_m": usable,
             "short": list(dict.fromkeys(piece.wire for piece in plan.short)),
             "short_pieces": [{"wire": p.wire, "unit": p.unit, "size": p.size, "metal": p.metal, "colour": p.colour, "length_m": round(p.length_m, 4), "why": plan.reasons[p.wire]}
@@ -69,19 +71,24 @@ def _coils(args: argparse.Namespace) -> int:
     for coil in plan.opened:
         print(f"{coil}")
         for cut in (one for one in plan.cuts if one.coil == coil):
-            print(f"  at {cut.at_m:8.3f} m cut {cut.piece.length_m:7.3f} m  {cut.piece.wire} of unit {cut.piece.unit}")
+            what = f"{cut.piece.wire} of unit {cut.piece.unit}" if cut.piece.unit else f"sample of {cut.piece.wire}"
+            print(f"  at {cut.at_m:8.3f} m cut {cut.piece.length_m:7.3f} m  {what}")
         left = plan.left_m[coil]
         print(f"  left {left:.3f} m" + ("" if left >= usable or left == 0 else ", too short to keep"))
     kept = f"{len(plan.opened)} coils opened, waste {plan.waste_m:.3f} m (no plan wastes less than {plan.bound_m:.3f} m)."
     print(kept if plan.cuts else "Nothing can be cut.")
+    by_wire: dict[str, list[Any]] = {}
     for piece in plan.short:
-        print(f"✕ {piece.wire} of unit {piece.unit} runs short, {piece.length_m:.3f} m of {piece.size} {piece.colour}: {plan.reasons[piece.wire]}")  # fmt: skip
+        by_wire.setdefault(piece.wire, []).append(piece)
+    for wire, mine in by_wire.items():
+        one = mine[0]
+        print(f"✕ {wire} runs short in {len(mine)} pieces of {one.length_m:.3f} m {one.size} {one.colour}: {plan.reasons[wire]}")  # fmt: skip
     return FAULTS if plan.short else SOUND
 
 
 def add_wirecheck(parser: argparse.ArgumentParser) -> None:
     """Its options."""
-    from umber_trunk.core.wirecheck.said import ASKED
+    from umber_trunk.core.wirecheck.told_readings import ASKED
 
     for name, asked in ASKED.items():
         parser.add_argument(f"--{name.replace('_', '-')}", metavar="READING", default="", help=asked)
@@ -95,7 +102,7 @@ def add_wirecheck(parser: argparse.ArgumentParser) -> None:
 def _wirecheck(args: argparse.Namespace) -> int:
     from umber_trunk.core.wirecheck.built import built_with
     from umber_trunk.core.wirecheck.judge import judge
-    from umber_trunk.core.wirecheck.said import ASKED, read_evidence
+    from umber_trunk.core.wirecheck.told_readings import ASKED, read_evidence
 
     evidence = read_evidence({name: getattr(args, name) for name in ASKED}, args.weighed, args.decimal)
     found = judge(evidence)
@@ -129,3 +136,61 @@ def _wirecheck(args: argparse.Namespace) -> int:
             for fault in built.faults:
                 print(f"  ✕ {fault}")
     return SOUND if found.claimed and not short and not (built and built.faults) else FAULTS
+
+
+def add_buy(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--units", type=units, default=1, metavar="N")
+    parser.add_argument("--stock", type=Path, metavar="STOCK", help="coils that are there: taken off what is to be bought")  # fmt: skip
+    parser.add_argument("--parts", type=Path, metavar="PARTS", help="parts that are there, a table of part and count")
+    parser.add_argument("--percent", type=float, default=3.0, metavar="P", help="spares as a share of what is needed; 3 otherwise")  # fmt: skip
+    parser.add_argument("--least", type=int, default=1, metavar="N", help="spares of each part, at least; 1 otherwise")
+    parser.add_argument("--samples", type=int, default=1, metavar="N", help="sample crimps for each set-up of a tool; 1 otherwise")  # fmt: skip
+    parser.add_argument("--json", action="store_true")
+    parser.add_argument("-o", "--output", type=Path, metavar="OUT", help="a list: .csv, .xlsx or .pdf")
+    parser.set_defaults(run=_buy)
+
+
+def _buy(args: argparse.Namespace) -> int:
+    from dataclasses import asdict
+
+    from umber_trunk.core.catalog.shelf import shelf_of
+    from umber_trunk.core.buy.shopping import Spares, shopping
+    from umber_trunk.store.files import write_whole
+    from umber_trunk.store.stock_list import read_counts, read_stock
+
+    if args.output is not None and args.output.suffix.lower() not in (".csv", ".xlsx", ".pdf"):
+        raise InputError(f"{args.output.name}: a shopping list is written as .csv, .xlsx or .pdf.")
+    spares = Spares(args.percent, args.least, args.samples)
+    results = analysed(args.file)
+    design = results.design
+    coils = read_stock(args.stock, shelf_of(design.parts), design.project.decimal) if args.stock else []
+    have = read_counts(args.parts) if args.parts else {}
+    found = shopping(results, args.units, spares, coils, have)
+    if args.output is not None:
+        write_whole(args.output, shopping_file(results, found, args.units, args.output.suffix.lower()))
+    if args.json:
+        out([{**asdict(one), "needed": round(one.needed, 4), "test": round(one.test, 4), "spare": round(one.spare, 4), "have": round(one.have, 4), "buy": round(one.buy, 4)} for one in found])  # fmt: skip
+    elif args.output is None:
+        for one in found:
+            unit = "" if one.unit == "pcs" else " m"
+            packs = f" ({one.packs} packs)" if one.packs else ""
+            print(f"{one.buy:9.3f}{unit:2} {one.name}{packs}" if unit else f"{one.buy:9.0f}{unit:2} {one.name}{packs}")
+        print(f"{sum(one.price for one in found):.2f} in all, {sum(one.mass_kg for one in found):.2f} kg.")
+    return SOUND
+
+
+def shopping_file(results: Any, found: Any, many: int, ending: str) -> bytes:
+    """The list as a file of that ending."""
+    from umber_trunk.core.buy.shopping import shopping_rows
+    from umber_trunk.core.stages import fetched
+    from umber_trunk.store.sheets import csv_text, xlsx_bytes
+
+    rows = shopping_rows(found)
+    if ending == ".xlsx":
+        return xlsx_bytes([("shopping", rows)])
+    if ending == ".csv":
+        return b"\xef\xbb\xbf" + csv_text(rows).encode()
+    drawn: bytes = fetched("app.paper.pages:shopping_pdf")(results, found, many)
+    return drawn

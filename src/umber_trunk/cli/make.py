@@ -19,6 +19,7 @@ COMMANDS = {
     "order": "every operation of a build in an order with few tool changes",
     "make": "the bench in the terminal: one step at a time, logged as it is done",
     "log": "what was done and measured at the bench",
+    "gauge": "asks a gauge for a reading, or is the simulated press",
     "charts": "control charts of what was measured, by tool and contact",
 }
 
@@ -292,3 +293,41 @@ def _charts(args: argparse.Namespace) -> int:
 
 def _number(value: float) -> float | None:
     return value if value == value else None
+
+
+def add_gauge(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("address", nargs="?", default="", help="tcp:HOST:PORT, /dev/… or visa:RESOURCE")
+    parser.add_argument("kind", nargs="?", default="height", help="height, width, pull, torque or mass")
+    parser.add_argument("--say", metavar="LINE", help="say this line to it instead, such as CRIMP")
+    parser.add_argument("--sim", action="store_true", help="be the simulated press, until stopped")
+    parser.add_argument("--pty", action="store_true", help="on a pseudo-terminal instead of a port")
+    parser.add_argument("--port", type=int, default=0, metavar="N")
+    parser.add_argument("--height", type=float, default=1.5, metavar="MM")
+    parser.add_argument("--wear", type=float, default=0.0, metavar="MM", help="higher with every crimp")
+    parser.add_argument("--scatter", type=float, default=0.005, metavar="MM")
+    parser.add_argument("--pull", type=float, default=200.0, metavar="N", help="what a sound crimp holds")
+    parser.add_argument("--seed", type=int, default=1, metavar="N")
+    parser.set_defaults(run=_gauge)
+
+
+def _gauge(args: argparse.Namespace) -> int:
+    import threading
+
+    from umber_trunk.core.errors import InputError
+    from umber_trunk.core.make.press import Press
+    from umber_trunk.store.gauges import PressServer, PressTerminal, ask_gauge, tell_gauge
+
+    if not args.sim:
+        if not args.address:
+            raise InputError("Say which gauge: tcp:HOST:PORT, /dev/… or visa:RESOURCE; or --sim.")
+        print(tell_gauge(args.address, args.say) if args.say else ask_gauge(args.address, args.kind))
+        return SOUND
+    for value in (args.height, args.wear, args.scatter, args.pull):
+        if not -1e6 < value < 1e6:
+            raise InputError("The press needs figures that a press can have.")
+    press = Press(args.height, args.wear, abs(args.scatter), args.pull, seed=args.seed)
+    with PressTerminal(press) if args.pty else PressServer(press, args.port) as served:
+        print(served.address, flush=True)
+        threading.Event().wait()
+    return SOUND

@@ -13,13 +13,13 @@ from pathlib import Path
 from typing import Any
 
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
-from umber_trunk.core.kit.stock import USABLE_M, Coil, Piece, pieces, suits
+from umber_trunk.core.kit.stock import USABLE_M, Piece, pieces
 from umber_trunk.core.make.bench import Bench, BenchError, Event
 from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
-from umber_trunk.core.make.operations import SAMPLE_M
 from umber_trunk.core.make.sequence import Timed, plan_order
 from umber_trunk.core.results import Results
 from umber_trunk.store.files import StoreError
@@ -90,17 +90,20 @@ class Build:
     def _todo(self) -> list[Piece]:
         done = {(one.data.get("wire"), one.unit) for key, one in self.bench.done.items() if one.data.get("op") == "cut" and key.endswith(" cut")}  # fmt: skip
         units = max(self.order_units)
-        return [piece for piece in pieces(self.results, units) if piece.unit in self.order_units and (piece.wire, piece.unit) not in done]  # fmt: skip
+        tried = [str(one.data.get("wire")) for key, one in self.bench.done.items() if key.startswith("0|sample") and key.endswith(" cut")]  # fmt: skip
+        samples = []
+        for piece in sample_pieces(self.results):
+            if piece.wire in tried:
+                tried.remove(piece.wire)
+            else:
+                samples.append(piece)
+        return samples + [piece for piece in pieces(self.results, units) if piece.unit in self.order_units and (piece.wire, piece.unit) not in done]  # fmt: skip
 
     def coil_for(self, step: Timed) -> str:
         """The coil to cut from at a step, "" where the shelf has none or it is no cut from a coil."""
         one = step.operation
         if one.op != "cut" or one.length_m is None:
             return ""
-        if one.sample:
-            like = next((p for p in pieces(self.results, 1) if p.wire == one.wire), None)
-            fits: list[Coil] = [held.now for held in self.coils_held() if like and suits(held.now, like) and held.left_m >= SAMPLE_M]  # fmt: skip
-            return min(fits, key=lambda coil: (coil.length_m, coil.id)).id if fits else ""
         return next((c.coil for c in self.plan().cuts if c.piece.wire == one.wire and c.piece.unit == step.unit), "")
 
     # acts

@@ -10,7 +10,7 @@ from umber_trunk.core.catalog.parts import CablePart
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.kit.stock import Coil, read_size
-from umber_trunk.core.quantity import Habit
+from umber_trunk.core.quantity import Habit, read_number
 from umber_trunk.core.units import parse_length_m
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.sheets import Cell, csv_text, read_book, xlsx_bytes
@@ -46,6 +46,31 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
         more = f" and {len(faults) - 20} more" if len(faults) > 20 else ""
         raise StoreError(f"{path.name}: " + "; ".join(faults[:20]) + more + ". Nothing was taken over.")
     return coils
+
+
+def read_counts(path: Path) -> dict[str, float]:
+    """Parts that are there: a table of `part` (its id in the catalogue) and `count`. StoreError with every fault in it."""
+    book = read_book(path)
+    grid = book.sheets[0].grid if book.sheets else []
+    heads = [cell.strip().lower() for cell in grid[0]] if grid else []
+    if "part" not in heads or "count" not in heads:
+        raise StoreError(f"{path.name}: its first row is to have the columns part and count.")
+    found: dict[str, float] = {}
+    faults = []
+    for number, row in enumerate(grid[1:], 2):
+        cells = [row[heads.index(name)].strip() if heads.index(name) < len(row) else "" for name in ("part", "count")]
+        if not any(cells):
+            continue
+        try:
+            count = read_number(cells[1])
+            if not cells[0] or cells[0] in found or not 0 <= count <= 1e9:
+                raise InputError("each part once, with a count of 0 or more")
+            found[cells[0]] = count
+        except InputError as why:
+            faults.append(f"row {number}: {str(why).rstrip('.')}")
+    if faults:
+        raise StoreError(f"{path.name}: " + "; ".join(faults[:20]) + ". Nothing was taken over.")
+    return found
 
 
 def _length(text: str, decimal: str) -> float:

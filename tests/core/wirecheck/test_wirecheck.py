@@ -15,7 +15,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.wirecheck.built import built_with
 from umber_trunk.core.wirecheck.evidence import DENSITY_SHARE, Evidence, Reading
 from umber_trunk.core.wirecheck.judge import FAMILIES, judge
-from umber_trunk.core.wirecheck.said import read_evidence
+from umber_trunk.core.wirecheck.told_readings import read_evidence
 
 SIZES = (0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70)
 

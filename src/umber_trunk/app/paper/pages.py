@@ -25,6 +25,8 @@ from umber_trunk.app import theme
 from umber_trunk.app.trunk.painter import TrunkPainter, room_in
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.trunk.tags import least_slot
+from umber_trunk.core.buy.shopping import Buy
+from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Project
 from umber_trunk.core.kit.printed import TICK, Printed, cut_sheet
@@ -65,22 +67,30 @@ def able_to_draw() -> None:
 
 def cut_sheet_pdf(results: Results) -> bytes:
     """The cut sheet on the project's paper, as many pages as it takes."""
+    return _pdf(cut_sheet(results), results)
+
+
+def shopping_pdf(results: Results, buys: Sequence[Buy], units: int) -> bytes:
+    """The shopping list on the project's paper."""
+    return _pdf(shopping_sheet(results, buys, units), results, pictured=False)
+
+
+def _pdf(sheet: Printed, results: Results, pictured: bool = True) -> bytes:
     able_to_draw()
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setResolution(int(SCREEN_DPI))
     writer.setPageLayout(page_layout(results.design.project))
-    sheet = cut_sheet(results)
     writer.setTitle(sheet.title)
-    draw_on(writer, sheet, results)
+    draw_on(writer, sheet, results, pictured)
     return bytes(buffer.data().data())
 
 
-def draw_on(device: QPagedPaintDevice, sheet: Printed, results: Results) -> None:
-    """All pages of a sheet onto a PDF or a printer, the trunk under its head, in the colours of paper."""
+def draw_on(device: QPagedPaintDevice, sheet: Printed, results: Results, pictured: bool = True) -> None:
+    """All pages of a sheet onto a PDF or a printer, the trunk under its head where it is `pictured`, in the colours of paper."""
     with theme.as_on_paper():
-        _Pages(device, sheet, results).draw()
+        _Pages(device, sheet, results).draw(pictured)
 
 
 class _Pages:
@@ -95,11 +105,12 @@ class _Pages:
         self.page = 1
         self.y = 0.0
 
-    def draw(self) -> None:
+    def draw(self, pictured: bool) -> None:
         """The whole sheet."""
         try:
             self._head()
-            self._picture()
+            if pictured:
+                self._picture()
             for number, table in enumerate(self.sheet.tables):
                 self.y += 14 * (number > 0)
                 self._table(table.titles, table.shares, table.right, table.rows)

@@ -39,12 +39,15 @@ class Between(Frozen):
 
 
 class Base(Frozen):
-    """What every part has. `source` says where its figures come from."""
+    """What every part has. `source` says where its figures come from; `pack` is how many, or how many metres, are sold together, 0
+    for any number; `supplier` who sells it."""
 
     id: Id
     name: Text
     family: Label = ""
     source: Text = ""
+    supplier: Text = ""
+    pack: Annotated[float, between(0, 1e6)] = 0.0
     price: Annotated[float, between(0, 1e6)] = 0.0
     mass_g: Annotated[float, between(0, 1e6)] = 0.0
     limit_c: Celsius | None = None

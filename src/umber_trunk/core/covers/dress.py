@@ -62,6 +62,7 @@ class CoverPlan:
     notes: tuple[str, ...] = ()
     problems: tuple[str, ...] = ()
     options: tuple[str, ...] = ()
+    collar: str = ""
 
     @property
     def ok(self) -> bool:
@@ -186,7 +187,7 @@ class _Dresser:
             problems.append(f"it lies from {start:g} to {stop:g} m on a segment of {length:g} m")
             stop = min(max(stop, start), length)
             start = min(start, stop)
-        overhang, collars = (0.0, 0.0), 0
+        overhang, collars, collar = (0.0, 0.0), 0, ""
         if not point:
             overhang, collars, said = self._overhangs(segment, cover, start, stop, inside)
             notes += said
@@ -194,6 +195,7 @@ class _Dresser:
         cut, outside, plus, bend = self._made(part, cover, here, covered, problems)
         if collars:
             ring = self._collar(outside)
+            collar = ring.id if ring else ""
             notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: {ring.name if ring else 'none on the shelf fits'}")  # fmt: skip
         metre_mass = part.mass_g if part else 0.0
         mass = metre_mass if point else metre_mass * cut
@@ -204,7 +206,7 @@ class _Dresser:
         return CoverPlan(
             segment.id, cover.id, cover.kind, part.id if part else "", part.name if part else "none fits", cover.part is None, start, stop,
             inside, low, high, passes, what, outside, plus, covered, overhang, cut, collars, mass, bend, cover.after, tuple(notes),
-            tuple(problems), tuple(one.id for one in fits[:4]),
+            tuple(problems), tuple(one.id for one in fits[:4]), collar,
         )  # fmt: skip
 
     def _closed(self, segment: Segment, cover: Cover, here: tuple[float, float, float]) -> CoverPlan:

@@ -1,0 +1,29 @@
+"""The shopping list as values for paper."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from umber_trunk.core.buy.shopping import Buy, shopping_rows
+from umber_trunk.core.kit.printed import TICK, PaperTable, Printed
+from umber_trunk.core.kit.tables import decision_rows
+from umber_trunk.core.results import Results
+
+
+def shopping_sheet(results: Results, buys: Sequence[Buy], units: int) -> Printed:
+    """The shopping list as it is printed, with the decisions it rests on."""
+    rows = tuple(
+        (row[0] if row[1] == "total" else "", str(row[1]), str(row[3]), _amount(row[9], row[4]), "" if row[10] is None else str(row[10]), f"{row[11]:.2f}", f"{row[12]:.3f}", TICK)
+        for row in shopping_rows(buys)[1:]
+    )  # fmt: skip
+    table = PaperTable(("Supplier", "What", "Name", "Buy", "Packs", "Price", "kg", ""), (0.14, 0.1, 0.44, 0.09, 0.06, 0.07, 0.06, 0.04), (3, 4, 5, 6), tuple(tuple(str(cell) for cell in row) for row in rows))  # fmt: skip
+    tables = [table]
+    if results.design.decisions:
+        decided = decision_rows(results.design)
+        tables.append(PaperTable(tuple(str(cell).capitalize() for cell in decided[0]), (0.1, 0.2, 0.2, 0.2, 0.3), (), tuple(tuple(str(cell) for cell in row) for row in decided[1:])))  # fmt: skip
+    state = f"for {units} units, with spares and test pieces, less what is on the shelf"
+    return Printed(f"{results.design.project.name}: to buy", state, True, tuple(tables))
+
+
+def _amount(value: object, unit: object) -> str:
+    return "" if value is None else f"{value} {'' if unit == 'pcs' else unit}".strip()
