@@ -158,6 +158,7 @@ def _buy(args: argparse.Namespace) -> int:
     from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.core.buy.shopping import Spares, shopping
     from umber_trunk.store.files import write_whole
+    from umber_trunk.store.output import shopping_file
     from umber_trunk.store.stock_list import read_counts, read_stock
 
     if args.output is not None and args.output.suffix.lower() not in (".csv", ".xlsx", ".pdf"):
@@ -179,18 +180,3 @@ def _buy(args: argparse.Namespace) -> int:
             print(f"{one.buy:9.3f}{unit:2} {one.name}{packs}" if unit else f"{one.buy:9.0f}{unit:2} {one.name}{packs}")
         print(f"{sum(one.price for one in found):.2f} in all, {sum(one.mass_kg for one in found):.2f} kg.")
     return SOUND
-
-
-def shopping_file(results: Any, found: Any, many: int, ending: str) -> bytes:
-    """The list as a file of that ending."""
-    from umber_trunk.core.buy.shopping import shopping_rows
-    from umber_trunk.core.stages import fetched
-    from umber_trunk.store.sheets import csv_text, xlsx_bytes
-
-    rows = shopping_rows(found)
-    if ending == ".xlsx":
-        return xlsx_bytes([("shopping", rows)])
-    if ending == ".csv":
-        return b"\xef\xbb\xbf" + csv_text(rows).encode()
-    drawn: bytes = fetched("app.paper.pages:shopping_pdf")(results, found, many)
-    return drawn

@@ -44,6 +44,7 @@ class Build:
         order = plan_order(results, [int(n) for n in data["units"]], str(data["school"]), int(data["hands"]), wanted=wanted)
         self.bench = Bench(results, order, begun.build, events)
         self._shelf: Floor | None = None
+        shelf = shelf or project.floor.shelf_path
         if shelf is not None:
             self._shelf = self._stack.enter_context(shelf_file(shelf))
         elif not project.read_only:

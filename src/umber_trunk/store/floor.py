@@ -122,6 +122,30 @@ class Floor:
         with self._reading():
             return {str(row[0]) for row in self._db.execute("SELECT id FROM booking")}
 
+    @property
+    def shelf_path(self) -> Path | None:
+        """The shop's shelf file that this harness is cut from; None while its coils are kept inside."""
+        with self._reading():
+            row = self._db.execute("SELECT value FROM state WHERE name = 'shelf'").fetchone()
+        return (self.path.parent / str(row[0])).resolve() if row and row[0] else None
+
+    def use_shelf(self, path: Path | None) -> None:
+        """Another shelf file, or None for the coils inside."""
+        self._may_write()
+        said = "" if path is None else os.path.relpath(path.resolve(), self.path.resolve().parent)
+        with Transaction(self._db, self.path):
+            self._db.execute("INSERT OR REPLACE INTO state VALUES ('shelf', ?)", (said,))
+
+    @contextmanager
+    def shelf(self) -> Iterator[Floor]:
+        """The coils in use: those inside, or those of the shelf file."""
+        path = self.shelf_path
+        if path is None:
+            yield self
+        else:
+            with shelf_file(path) as other:
+                yield other
+
     def _may_write(self) -> None:
         if self.why_read_only:
             raise StoreError(f"{self.path.name} can't be changed: {self.why_read_only}.")

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.board.svg_board import board_svg
+from umber_trunk.core.buy.shopping import Buy, shopping_rows
 from umber_trunk.core.kit.tables import (
     Rows,
     case_rows,
@@ -19,7 +21,7 @@ from umber_trunk.core.kit.tables import (
 from umber_trunk.core.lengths.sheet import length_rows
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
-from umber_trunk.core.stages import exports
+from umber_trunk.core.stages import exports, fetched
 from umber_trunk.store.board_dxf import board_dxf
 from umber_trunk.store.files import StoreError, write_whole
 from umber_trunk.store.jsonfile import to_json
@@ -83,3 +85,16 @@ def export_bytes(results: Results, kind: str) -> bytes:
 def write_export(results: Results, kind: str, path: Path) -> None:
     """Writes an export whole or not at all, never onto a harness file."""
     write_whole(path, export_bytes(results, kind))
+
+
+def shopping_file(results: Results, buys: Sequence[Buy], units: int, ending: str) -> bytes:
+    """A shopping list as a file of that ending; StoreError for another than .csv, .xlsx and .pdf."""
+    rows = shopping_rows(buys)
+    if ending == ".xlsx":
+        return xlsx_bytes([("shopping", rows)])
+    if ending == ".csv":
+        return _csv(rows)
+    if ending == ".pdf":
+        drawn: bytes = fetched("app.paper.pages:shopping_pdf")(results, buys, units)
+        return drawn
+    raise StoreError("A shopping list is written as .csv, .xlsx or .pdf.")

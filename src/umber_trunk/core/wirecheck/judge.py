@@ -285,7 +285,7 @@ def _verdict(
     evidence: Evidence, area: float, sd: float, by_metal: dict[str, float], families: dict[str, float], claimed: bool | None, consistent: bool, odd: str,
 ) -> str:  # fmt: skip
     family = max(families, key=lambda one: families[one])
-    what = family if families[family] >= LIKELY else f"perhaps {family} ({100 * families[family]:.0f} %)"
+    what = family if families[family] >= LIKELY else f"perhaps {family} ({100 * families[family]:.0f}\u00a0%)"
     digits = 0 if sd >= 1 else 1 if sd >= 0.1 else 2 if sd >= 0.01 else 3
     found = f"{area:.{digits}f} ± {max(2 * sd, 10**-digits):.{digits}f} mm²"
     sold = "" if evidence.claim is None else f"sold as {show_size(evidence.claim.label)} {metals()[evidence.claim_metal or 'copper'].name}: "

@@ -1,10 +1,14 @@
-"""Kit: what to cut and buy. The cut list, totals of each size, and everything that goes on paper."""
+"""Kit: what to cut and buy. The cut list, the coils it comes from, what to buy, whether a cable is what it says."""
 
 from __future__ import annotations
 
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
 from umber_trunk.app import theme
+from umber_trunk.app.desks.kit.check_tab import CheckPanel
+from umber_trunk.app.desks.kit.shelf_tabs import BuyPanel, CoilsPanel
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, row
+from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
@@ -17,7 +21,7 @@ from umber_trunk.core.why import Derivation
 
 
 class KitDesk(Desk):
-    """Cut list on the left, what to buy on the right."""
+    """Four tabs: the cut list with its totals, coils, what to buy, the check of a cable."""
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
@@ -30,13 +34,40 @@ class KitDesk(Desk):
         ]  # fmt: skip
         self.empty = hint("Nothing to cut yet. Enter loads on the Needs desk, or import a wire list with Ctrl+I.")
         left = column(Flow(heading("Cut list"), self.summary, None, *exports), self.empty, self.cuts)
-        right = column(
-            row(heading("To buy"), None),
-            self.totals,
-            hint("Conductor mass and its price by metal; jackets, terminals and sleeve come later."),
-        )
-        self.side_by_side(left, right, (770, 480))
+        right = column(row(heading("By size"), None), self.totals, hint("Conductor mass and its price by metal. Everything else to buy is on the third tab."))
+        whole = QWidget()
+        beside = QHBoxLayout(whole)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.addWidget(left, 5)
+        beside.addWidget(right, 3)
+        self.coils, self.buying, self.check = CoilsPanel(self), BuyPanel(self), CheckPanel(self)
+        self.panels: tuple[Panel, ...] = (self.coils, self.buying, self.check)
+        pages = (("Cut list", whole), ("Coils", self.coils), ("To buy", self.buying), ("Is this the cable it says?", self.check))
+        self._tabs, line, self._stack = tabbed(self, pages, None)
+        self._stack.currentChanged.connect(lambda _: self._show_panel())
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addLayout(line)
+        layout.addWidget(self._stack, 1)
         self.catch_up()
+
+    def tab(self, number: int) -> None:
+        """Brings a tab up."""
+        self._tabs[number].click()
+
+    @property
+    def busy(self) -> bool:
+        return self.coils.planner.busy or self.check.solver.busy
+
+    def close_background(self) -> None:
+        self.coils.planner.drop()
+        self.check.solver.drop()
+
+    def _show_panel(self) -> None:
+        shown = self._stack.currentWidget()
+        for panel in self.panels:
+            if panel is shown:
+                panel.show_now()
 
     def refresh(self) -> None:
         results = self.document.now
@@ -48,6 +79,7 @@ class KitDesk(Desk):
         self.empty.setVisible(not rows)
         self.cuts.setVisible(bool(rows))
         pieces, metres = sum(t.pieces for t in sums), sum(t.metres for t in sums)
+        self._show_panel()
         self.summary.setText(f"{pieces} pieces, {metres:.1f} m, {show_mass(sum(t.copper_kg for t in sums))}")
 
     def _why_cut(self, cut: CutRow) -> Derivation:

@@ -28,6 +28,7 @@ from umber_trunk.core.make.times import learn
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.floor import times_of
+from umber_trunk.store.gauges import ask_gauge
 
 SCHOOL_WORDS = {"operation": "batch by operation", "wire": "wire by wire"}
 SHOWN_LOG = 2000
@@ -75,7 +76,7 @@ class MakeDesk(Desk):
         self.units = QSpinBox()
         self.units.setRange(1, 1000)
         self.units.setAccessibleName(tr("Units"))
-        self.units.setSuffix(tr(" units"))
+        self.units.setPrefix(tr("units: "))
         self.school = QComboBox()
         self.school.setAccessibleName(tr("How to batch"))
         for school in SCHOOLS:
@@ -93,10 +94,18 @@ class MakeDesk(Desk):
             self.fault.addItem(f"{told} → {comes_to}", code)
         self.fault.activated.connect(lambda _: self.defect())
         self.release = button("Release without a reading…", self.let_go, tip="With a name that stays in the log")
+        self.gauge = QLineEdit()
+        self.gauge.setAccessibleName(tr("Gauge"))
+        self.gauge.setPlaceholderText("tcp:HOST:PORT, /dev/…, visa:…")
+        self.ask = button("Read it  F2", self.read_gauge, tip="Asks the gauge at this address for what is wanted here")
+        QShortcut(QKeySequence("F2"), self, self.read_gauge)
+        self.reader = Background(self)
+        self.reader.answered.connect(self._heard)
+        self.reader.crashed.connect(self.document.crashed)
         self.keys = hint("Space, Enter or the foot switch: done. Backspace: take back. Type or scan a reading, a coil or a wire’s label, then Enter.")
         made = column(
             heading("Build"), self.builds, row(self.units, self.school), row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped),
-            self.fault, self.release, self.keys,
+            self.fault, self.release, row(self.gauge, self.ask), self.keys,
         )  # fmt: skip
         layout = made.layout()
         assert isinstance(layout, QVBoxLayout)
@@ -130,6 +139,7 @@ class MakeDesk(Desk):
 
     def close_background(self) -> None:
         self.order.planner.drop()
+        self.reader.drop()
         if self.build is not None:
             self.build.close()
             self.build = None
@@ -138,7 +148,7 @@ class MakeDesk(Desk):
 
     @property
     def busy(self) -> bool:
-        return self.order.planner.busy
+        return self.order.planner.busy or self.reader.busy
 
     def _show_card(self) -> None:
         card = card_of(self.build, self._said, self._wrong) if self.build is not None else None
@@ -246,6 +256,34 @@ class MakeDesk(Desk):
             left = build.bench.left(step.operation.wire, step.operation.side, step.unit) if step.operation.side else None
             do = "check the die, measure again" if step.operation.sample else f"start this end over, {left.times if left else 0} remakes left" if left and left.times else "scrap this wire"  # fmt: skip
             raise UmberError(f"{KINDS[kind][0]} {event.data['value']:g} {event.data['unit']} is out of its limits: {do}.")
+
+    def read_gauge(self) -> None:
+        """Asks the gauge for the first reading wanted here, off the window's thread."""
+        step = self.build.bench.now if self.build is not None else None
+        address = self.gauge.text().strip()
+        if step is None or self.build is None or not address:
+            self._say_wrong(tr("Say the gauge’s address first, and be at a step that is measured."))
+            return
+        asked = wanted_readings(shelf_of(self.build.results.design.parts), step.operation)
+        known = {str(event.data["what"]) for event in self.build.bench.fresh(step.key)}
+        kind = next((one for one in asked if one not in known), asked[0] if asked else "mass")
+
+        def work(_: Wanted) -> tuple[str, str, str]:
+            try:
+                return step.key, kind, ask_gauge(address, kind)
+            except UmberError as why:
+                return step.key, "", str(why)
+
+        self.reader.ask(work)
+
+    def _heard(self, answer: tuple[str, str, str]) -> None:
+        key, kind, text = answer
+        build = self.build
+        step = build.bench.now if build is not None else None
+        if not kind:
+            self._say_wrong(text)
+        elif build is not None and step is not None and step.key == key:
+            self._act(lambda: self._read(build, step, f"{kind} {text}"), f"the gauge says {text}")
 
     def _say_wrong(self, text: str) -> None:
         self._said, self._wrong = text, True

@@ -1,0 +1,240 @@
+"""Is this the cable it says? Readings on the left, the verdict and its evidence on the right."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QSizePolicy, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.app.background import Background
+from umber_trunk.app.widgets.desk import Desk, Panel, button
+from umber_trunk.app.widgets.plain import Label, plain_of
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.catalog.conductors import metals
+from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.units import significant
+from umber_trunk.core.wirecheck.built import Built, built_with
+from umber_trunk.core.wirecheck.evidence import Evidence
+from umber_trunk.core.wirecheck.judge import Judged, judge
+from umber_trunk.core.wirecheck.told_readings import ASKED, read_evidence
+
+EXAMPLES = {
+    "claim": "35 mm2 copper", "length": "2 m", "mass": "620 g", "od": "11.2 mm", "bundle": "7.7 mm", "strands": "1100x0.2mm", "resistance": "1.1 mohm", "ambient": "20 C",
+    "sold": "100 m", "coil_resistance": "55 mohm", "coil_mass": "40 kg",
+}  # fmt: skip
+SHORT = {
+    "claim": "sold as", "length": "piece of", "mass": "weighs", "od": "outer ⌀", "bundle": "bundle ⌀", "strands": "strands", "resistance": "its ohms", "ambient": "air",
+    "sold": "coil sold as", "coil_resistance": "coil’s ohms", "coil_mass": "coil’s mass",
+}  # fmt: skip
+HALF = 6
+READ_NAMES = {"mass": "mass", "od": "outer diameter", "bundle": "bundle diameter", "strands": "strands", "resistance": "resistance"}
+
+
+class CheckPanel(Panel):
+    """A form for whatever was read, judged as it is typed."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        form = QGridLayout()
+        form.setContentsMargins(0, 0, 8, 0)
+        form.setVerticalSpacing(4)
+        self.lines: dict[str, QLineEdit] = {}
+        for number, (name, asked) in enumerate(ASKED.items()):
+            line = self.lines[name] = QLineEdit()
+            line.setPlaceholderText(EXAMPLES[name])
+            line.setAccessibleName(tr(asked))
+            line.setToolTip(plain_of(tr(asked)))
+            line.textChanged.connect(lambda _: self.judge_now())
+            at, side = number % HALF, 2 * (number // HALF)
+            form.addWidget(Label(tr(SHORT[name])), at, side)
+            form.addWidget(line, at, side + 1)
+        self.weighed = QComboBox()
+        self.weighed.setAccessibleName(tr("How it was weighed"))
+        for said, value in (("weighed: nobody said", ""), ("weighed bare", "bare"), ("weighed with jacket", "jacketed")):
+            self.weighed.addItem(tr(said), value)
+        self.weighed.currentIndexChanged.connect(lambda _: self.judge_now())
+        form.addWidget(self.weighed, HALF - 1, 2, 1, 2)
+        self.build = button("What would this harness do built with it?", self.solve_again, tip="Its wires of the claimed size are solved again with the coil’s real figures")
+        form.addWidget(self.build, HALF, 0, 1, 4)
+        form.setRowStretch(HALF + 1, 1)
+        left = QWidget()
+        left.setLayout(form)
+        left.setFixedWidth(round(500 * max(theme.text_scale(), 1.0)))
+        self.view = EvidenceView()
+        beside = QHBoxLayout()
+        beside.addWidget(left)
+        beside.addWidget(self.view, 1)
+        self.column.addLayout(beside)
+        self.solver = Background(self)
+        self.solver.answered.connect(self.view.show_built)
+        self.solver.crashed.connect(desk.document.crashed)
+        self.evidence: Evidence | None = None
+        self.judge_now()
+
+    def show_now(self) -> None:
+        """Nothing of the document is shown here before it is asked for."""
+
+    def say(self, **said: str) -> None:
+        """Fills lines in, the others emptied."""
+        for name, line in self.lines.items():
+            line.setText(said.get(name, ""))
+
+    def judge_now(self) -> None:
+        """Judges what has been typed; a line that can't be read is said and nothing is judged."""
+        self.solver.drop()
+        self.evidence = None
+        try:
+            evidence = read_evidence({name: line.text() for name, line in self.lines.items()}, self.weighed.currentData() or "", self.desk.document.design.project.decimal)  # fmt: skip
+            if not evidence.kinds:
+                self.view.show_judged(None, "Type whatever you can read off the cable: any one of them says something, three say most of it. A ± may follow each.")  # fmt: skip
+                return
+            self.view.show_judged(judge(evidence), "")
+            self.evidence = evidence
+        except UmberError as why:
+            self.view.show_judged(None, str(why))
+
+    def solve_again(self) -> None:
+        """Solves the harness with the coil as it is."""
+        results, evidence, judged = self.desk.document.now, self.evidence, self.view.judged
+        if results is None or evidence is None or judged is None:
+            self.desk.said.emit(tr("Type the claim and at least one reading first."))
+            return
+
+        def work(wanted: Wanted) -> Built | str:
+            try:
+                return built_with(results, evidence, judged, wanted)
+            except UmberError as why:
+                return str(why)
+
+        self.solver.ask(work)
+
+
+class EvidenceView(QWidget):
+    """Verdict, what each reading alone says of the area, what the metals are likely to be."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.judged: Judged | None = None
+        self.said = ""
+        self.built: Built | str | None = None
+        self.setMinimumSize(360, 260)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Evidence")
+
+    def show_judged(self, judged: Judged | None, said: str) -> None:
+        """Another judgement, or why there is none."""
+        self.judged, self.said, self.built = judged, said, None
+        self.setAccessibleDescription(judged.verdict if judged is not None else said)
+        self.update()
+
+    def show_built(self, built: Built | str) -> None:
+        """What the harness would do."""
+        self.built = built
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
+        room = QRectF(self.rect()).adjusted(14, 10, -14, -10)
+        if self.judged is None:
+            painter.setPen(theme.INK_SOFT)
+            painter.setFont(theme.font(11))
+            painter.drawText(room, int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), self.said)
+        else:
+            self._draw(painter, room, self.judged)
+        painter.end()
+
+    def _draw(self, painter: QPainter, room: QRectF, found: Judged) -> None:
+        ink = {True: theme.GOOD, False: theme.BROKEN, None: theme.TIGHT_TEXT}[found.claimed]
+        mark = {True: "✓ ", False: "✕ ", None: "? "}[found.claimed]
+        y = self._words(painter, room, mark + found.verdict[:1].upper() + found.verdict[1:] + ".", 15.0, ink, True)
+        if found.length_said:
+            y = self._words(painter, QRectF(room.left(), y, room.width(), 60), found.length_said[:1].upper() + found.length_said[1:] + ".", 11.0, theme.INK, True)  # fmt: skip
+        if found.next_reading:
+            y = self._words(painter, QRectF(room.left(), y, room.width(), 60), f"Would tell most now: {found.next_reading}.", 10.5, theme.INK_SOFT, False)  # fmt: skip
+        if self.built is not None:
+            told = self.built if isinstance(self.built, str) else self._told(self.built)
+            bad = not isinstance(self.built, str) and bool(self.built.faults)
+            y = self._words(painter, QRectF(room.left(), y, room.width(), 100), told, 10.5, theme.BROKEN if bad else theme.INK, bad)  # fmt: skip
+        rest = QRectF(room.left(), y + 8, room.width(), room.bottom() - y - 8)
+        self._areas(painter, QRectF(rest.left(), rest.top(), rest.width() * 0.62, rest.height()), found)
+        self._metals(painter, QRectF(rest.left() + rest.width() * 0.68, rest.top(), rest.width() * 0.32, rest.height()), found)  # fmt: skip
+
+    def _told(self, built: Built) -> str:
+        wires = f"{len(built.wires)} wires would be of it ({', '.join(built.wires[:6])}{' …' if len(built.wires) > 6 else ''}), reckoned with the least it can well have, {built.cautious_mm2:.3g} mm²"  # fmt: skip
+        if not built.faults:
+            return f"{wires}: no new fault."
+        more = f" And {len(built.faults) - 2} more." if len(built.faults) > 2 else ""
+        return f"✕ {wires}: {len(built.faults)} new faults. {' '.join(built.faults[:2])}{more}"
+
+    def _words(self, painter: QPainter, room: QRectF, text: str, point: float, ink: object, bold: bool) -> float:
+        face = theme.font(point, bold=bold)
+        painter.setFont(face)
+        painter.setPen(ink)  # type: ignore[call-overload]
+        box = QFontMetricsF(face).boundingRect(QRectF(0, 0, room.width(), 9999), int(Qt.TextFlag.TextWordWrap), text)
+        painter.drawText(QRectF(room.left(), room.top(), room.width(), box.height() + 2), int(Qt.TextFlag.TextWordWrap), text)  # fmt: skip
+        return room.top() + box.height() + 5
+
+    def _areas(self, painter: QPainter, room: QRectF, found: Judged) -> None:
+        """One lane for each reading: what it alone says of the area, over what all say together."""
+        rows = [(READ_NAMES[line.kind], line.area_mm2, line.area_sd_mm2, abs(line.sigmas) > 2.6) for line in found.lines]
+        ends = [found.low_mm2, found.high_mm2, *(v for _, a, sd, _ in rows if a and sd for v in (max(a - 2 * sd, 0.3 * a), a + 2 * sd))]
+        if found.least_mm2:
+            ends.append(found.least_mm2)
+        low, high = math.log(min(ends)) - 0.06, math.log(max(ends)) + 0.06
+        face = theme.font(9.5)
+        painter.setFont(face)
+        metrics = QFontMetricsF(face)
+        gutter = max([metrics.horizontalAdvance(name) for name, *_ in rows] + [metrics.horizontalAdvance("all together")]) + 10  # fmt: skip
+        plot = QRectF(room.left() + gutter, room.top() + metrics.height() + 4, room.width() - gutter, room.height() - 2.4 * metrics.height() - 4)  # fmt: skip
+        lane = min(plot.height() / (len(rows) + 1), 44.0)
+        plot.setHeight(lane * (len(rows) + 1))
+
+        def x(area: float) -> float:
+            return plot.left() + (math.log(max(area, 1e-6)) - low) / (high - low) * plot.width()
+
+        painter.fillRect(QRectF(x(found.low_mm2), plot.top(), x(found.high_mm2) - x(found.low_mm2), plot.height()), theme.GOOD_PALE)  # fmt: skip
+        if found.least_mm2:
+            painter.setPen(QPen(theme.BROKEN, 1.6, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(x(found.least_mm2), plot.top() - 2), QPointF(x(found.least_mm2), plot.bottom()))
+            words = f"sold: at least {significant(found.least_mm2)} mm²"
+            wide = metrics.horizontalAdvance(words)
+            at = min(max(x(found.least_mm2) - wide / 2, room.left()), room.right() - wide)
+            painter.drawText(QPointF(at, plot.top() - 5), words)
+        for number, (name, area, sd, odd) in enumerate([*rows, ("all together", found.area_mm2, None, False)]):
+            middle = plot.top() + (number + 0.5) * lane
+            painter.setPen(theme.BROKEN if odd else theme.INK)
+            painter.drawText(QPointF(room.left(), middle + metrics.height() / 3), name)
+            painter.setPen(QPen(theme.BROKEN if odd else theme.HEADING, 2.2))
+            if area is None:
+                painter.setPen(theme.INK_SOFT)
+                painter.drawText(QPointF(plot.left() + 4, middle + metrics.height() / 3), "says little of the area alone")
+                continue
+            left, right = (max(area - 2 * sd, 0.3 * area), area + 2 * sd) if sd is not None else (found.low_mm2, found.high_mm2)  # fmt: skip
+            painter.drawLine(QPointF(x(left), middle), QPointF(x(right), middle))
+            for end in (left, right):
+                painter.drawLine(QPointF(x(end), middle - 5), QPointF(x(end), middle + 5))
+            painter.setBrush(theme.BROKEN if odd else theme.HEADING)
+            painter.drawEllipse(QPointF(x(area), middle), 4, 4)
+        painter.setPen(theme.INK_SOFT)
+        for value, side in ((math.exp(low), Qt.AlignmentFlag.AlignLeft), (math.exp((low + high) / 2), Qt.AlignmentFlag.AlignHCenter), (math.exp(high), Qt.AlignmentFlag.AlignRight)):  # fmt: skip
+            painter.drawText(QRectF(plot.left(), plot.bottom() + 3, plot.width(), metrics.height()), int(side), f"{significant(value)} mm²")  # fmt: skip
+
+    def _metals(self, painter: QPainter, room: QRectF, found: Judged) -> None:
+        """How likely each metal is."""
+        face = theme.font(9.5)
+        painter.setFont(face)
+        metrics = QFontMetricsF(face)
+        lane = min(room.height() / len(found.metals), 2.6 * metrics.height())
+        for number, (metal, share) in enumerate(sorted(found.metals.items(), key=lambda item: -item[1])):
+            top = room.top() + number * lane
+            painter.setPen(theme.INK)
+            painter.drawText(QRectF(room.left(), top, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignLeft), metals()[metal].name)  # fmt: skip
+            painter.drawText(QRectF(room.left(), top, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignRight), f"{100 * share:.0f} %")  # fmt: skip
+            bar = QRectF(room.left(), top + metrics.height() + 1, room.width(), 7)
+            painter.fillRect(bar, theme.PAPER_DIM)
+            painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()), theme.HEADING)

@@ -1,0 +1,265 @@
+"""Tabs of the Kit desk: coils with what is cut from each, and what to buy."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QDoubleSpinBox, QFileDialog, QSpinBox
+
+from umber_trunk.app import theme
+from umber_trunk.app.background import Background
+from umber_trunk.app.widgets.desk import Desk, Panel, button, hint
+from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.buy.samples import sample_pieces
+from umber_trunk.core.buy.shopping import Buy, Spares, shopping
+from umber_trunk.core.catalog.conductors import area_of, show_size
+from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
+from umber_trunk.core.kit.stock import Coil, pieces
+from umber_trunk.store.files import write_whole
+from umber_trunk.store.floor import Held, shelf_file
+from umber_trunk.store.output import shopping_file
+from umber_trunk.store.stock_list import read_stock, stock_bytes
+
+LISTS = "Stock lists (*.csv *.xlsx *.xls *.ods)"
+
+
+class CoilsPanel(Panel):
+    """The shelf, and which coil each wire comes from."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.plan: CutPlan | None = None
+        self.units = QSpinBox()
+        self.units.setRange(1, 1000)
+        self.units.setPrefix(tr("units: "))
+        self.units.setAccessibleName(tr("Units"))
+        self.units.valueChanged.connect(lambda _: self.work_out())
+        self.where = Label()
+        read = button("Read a stock list…", self.read_list, primary=True, tip="CSV, XLSX, XLS or ODS: coil, size, metal, colour, length_m")
+        write = button("Write it…", self.write_list, tip="The shelf as it is now, as CSV or XLSX")
+        self.inside = button("A shelf file for all harnesses…", self.change_shelf, tip="Or back inside this harness file")
+        self.summary = Label()
+        self.summary.setWordWrap(True)
+        self.rows = desk.table("Coils", "coils", self._columns(), lambda r: r.coil.id)
+        self.rows.current.connect(lambda _: self._told())
+        self.short = Label()
+        self.short.setWordWrap(True)
+        self.cuts = Label()
+        self.cuts.setWordWrap(True)
+        self.empty = hint("No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour left blank fit any.")
+        self.column.addLayout(Flow(self.units, read, write, self.inside, None, self.where))
+        for widget in (self.summary, self.short, self.empty, self.rows, self.cuts):
+            self.column.addWidget(widget)
+        self.column.addStretch()
+        self.planner = Background(self)
+        self.planner.answered.connect(self._arrived)
+        self.planner.crashed.connect(desk.document.crashed)
+
+    def show_now(self) -> None:
+        try:
+            with self.desk.document.project.floor.shelf() as shelf:
+                held = shelf.coils()
+        except UmberError as why:
+            self.desk.said.emit(str(why))
+            held = []
+        path = self.desk.document.project.floor.shelf_path
+        self.where.setText(tr("coils in ") + (path.name if path else tr("this harness file")))
+        self.rows.show_rows(held)
+        self.empty.setVisible(not held)
+        self.rows.setVisible(bool(held))
+        self.work_out()
+
+    def work_out(self) -> None:
+        """Plans the cuts anew, off the window's thread."""
+        results = self.desk.document.now
+        held: list[Held] = self.rows.rows_model.rows
+        if results is None or not held:
+            self.summary.setText("")
+            self.short.setText("")
+            self.cuts.setText("")
+            return
+        units, coils = self.units.value(), [one.now for one in held]
+
+        def work(wanted: Wanted) -> CutPlan | str:
+            try:
+                return plan_cuts(coils, [*pieces(results, units), *sample_pieces(results)], wanted=wanted)
+            except UmberError as why:
+                return str(why)
+
+        self.summary.setText(tr("Working out the cuts…"))
+        self.planner.ask(work)
+
+    def _arrived(self, plan: CutPlan | str) -> None:
+        if isinstance(plan, str):
+            self.summary.setText(plan)
+            return
+        self.plan = plan
+        wires = len([cut for cut in plan.cuts if cut.piece.unit])
+        bound = f"no plan wastes less than {plan.bound_m:.2f} m" if plan.waste_m > 0 else "nothing is wasted"
+        self.summary.setText(f"{wires} pieces from {len(plan.opened)} coils; offcuts too short to keep: {plan.waste_m:.2f} m ({bound}); offcuts from {plan.usable_m:g} m go back to the shelf.")  # fmt: skip
+        by: dict[str, list[Any]] = {}
+        for piece in plan.short:
+            by.setdefault(f"{show_size(piece.size)} {piece.colour}".strip(), []).append(piece)
+        short = [f"{what}: {sum(p.length_m for p in mine):.1f} m for {', '.join(dict.fromkeys(p.wire for p in mine))}" for what, mine in by.items()]  # fmt: skip
+        self.short.setText("✕ Runs short before anyone cuts: " + "; ".join(short[:6]) + (f" and {len(short) - 6} more" if len(short) > 6 else "") if short else "")  # fmt: skip
+        self.short.setStyleSheet(f"color: {theme.BROKEN.name()}; font-weight: bold" if short else "")
+        self.rows.rows_model.layoutChanged.emit()
+        self._told()
+
+    def _told(self) -> None:
+        """The cuts of the chosen coil, in their order."""
+        chosen = self.rows.chosen_id()
+        mine = [cut for cut in self.plan.cuts if cut.coil == chosen] if self.plan is not None else []
+        told = ", ".join(f"{cut.piece.wire}{f' ({cut.piece.unit})' if cut.piece.unit else ' sample'} {cut.piece.length_m:.3f}" for cut in mine[:40])  # fmt: skip
+        self.cuts.setText(f"{chosen}, cut in this order: {told}{' …' if len(mine) > 40 else ''}" if mine else "")
+
+    def read_list(self) -> None:
+        """Takes a stock list over as the shelf."""
+        name, _ = QFileDialog.getOpenFileName(self, tr("Stock list"), "", LISTS)
+        if name:
+            self.take(Path(name))
+
+    def take(self, path: Path) -> None:
+        """The coils of a list are the shelf from now on; with a fault in it nothing changes."""
+        document = self.desk.document
+        try:
+            coils = read_stock(path, shelf_of(document.design.parts), document.design.project.decimal)
+            with document.project.floor.shelf() as shelf:
+                shelf.put_coils(coils, time.time_ns() // 1_000_000, replace=True)
+        except UmberError as why:
+            document.refused.emit(str(why))
+            return
+        self.desk.said.emit(f"{len(coils)} coils are on the shelf.")
+        self.show_now()
+
+    def write_list(self) -> None:
+        """The shelf as a file."""
+        name, _ = QFileDialog.getSaveFileName(self, tr("Stock list"), "stock.csv", "CSV (*.csv);;Workbook (*.xlsx)")
+        if name:
+            held: list[Held] = self.rows.rows_model.rows
+            try:
+                write_whole(Path(name), stock_bytes([one.now for one in held], Path(name).suffix.lower()))
+            except UmberError as why:
+                self.desk.document.refused.emit(str(why))
+
+    def change_shelf(self) -> None:
+        """Another place for the coils: a shelf file, or back inside."""
+        floor = self.desk.document.project.floor
+        try:
+            if floor.shelf_path is not None:
+                floor.use_shelf(None)
+            else:
+                name, _ = QFileDialog.getSaveFileName(self, tr("Shelf file"), "shop.umbershelf", "Shelf (*.umbershelf)", options=QFileDialog.Option.DontConfirmOverwrite)  # fmt: skip
+                if not name:
+                    return
+                with shelf_file(Path(name), make=True):
+                    floor.use_shelf(Path(name))
+        except UmberError as why:
+            self.desk.document.refused.emit(str(why))
+        self.show_now()
+
+    def _columns(self) -> list[Column]:
+        def strip(held: Held) -> list[tuple[QColor, float]]:
+            longest = max((one.coil.length_m for one in self.rows.rows_model.rows), default=1.0)
+            mine = [cut for cut in self.plan.cuts if cut.coil == held.coil.id] if self.plan is not None else []
+            gone = held.coil.length_m - held.left_m
+            parts = [(theme.GRIP, gone / longest)] if gone > 1e-6 else []
+            shades = (theme.GOOD, theme.GOOD_PALE)
+            parts += [(shades[at % 2], cut.piece.length_m / longest) for at, cut in enumerate(mine)]
+            rest = held.left_m - sum(cut.piece.length_m for cut in mine)
+            short = 1e-6 < rest < (self.plan.usable_m if self.plan is not None else 0.0) and bool(mine)
+            return [*parts, (theme.BROKEN if short else theme.PAPER_DIM, max(rest, 0.0) / longest)]
+
+        def rest(held: Held) -> float:
+            return self.plan.left_m.get(held.coil.id, held.left_m) if self.plan is not None else held.left_m
+
+        def lost(held: Held) -> bool:
+            return self.plan is not None and held.coil.id in self.plan.opened and 0 < rest(held) < self.plan.usable_m - 1e-9
+
+        return [
+            Column("Coil", lambda r: r.coil.id, width=80),
+            Column("Size", lambda r: show_size(r.coil.size), right=True, key=lambda r: area_of(r.coil.size), width=90),
+            Column("Colour", lambda r: r.coil.colour or "any", swatch=lambda r: tuple((r.coil.colour.split("/") + ["", ""])[:2]) if r.coil.colour else ("", ""), width=120),
+            Column("Metal", lambda r: r.coil.metal or "any", width=80),
+            Column("On it", lambda r: f"{r.left_m:.2f} m", right=True, key=lambda r: r.left_m, width=84),
+            Column("Then left", lambda r: f"{rest(r):.2f} m" + (", too short" if lost(r) else ""), right=True, key=rest, colour=lambda r: theme.BROKEN if lost(r) else None, width=90),
+            Column("What is cut from it", lambda r: "", stack=strip, width=-1),
+        ]  # fmt: skip
+
+
+class BuyPanel(Panel):
+    """What to buy, by supplier."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.units = QSpinBox()
+        self.units.setRange(1, 1000)
+        self.units.setPrefix(tr("units: "))
+        self.units.setAccessibleName(tr("Units"))
+        self.percent = QDoubleSpinBox()
+        self.percent.setRange(0, 200)
+        self.percent.setValue(3)
+        self.percent.setSuffix(tr(" % spare"))
+        self.percent.setAccessibleName(tr("Spares"))
+        self.least, self.samples = QSpinBox(), QSpinBox()
+        for box, prefix, most, value in ((self.least, "at least ", 1000, 1), (self.samples, "samples ", 20, 1)):
+            box.setRange(0, most)
+            box.setValue(value)
+            box.setPrefix(tr(prefix))
+        for box in (self.units, self.percent, self.least, self.samples):
+            box.valueChanged.connect(lambda _: self.show_now())
+        save = button("Save the list…", self.save, primary=True, tip="As CSV, XLSX or PDF")
+        self.total = Label()
+        self.rows = desk.table("To buy", "shopping", _buy_columns(), lambda r: f"{r.what} {r.id} {r.name}")
+        self.column.addLayout(Flow(self.units, self.percent, self.least, self.samples, None, self.total, save))
+        self.column.addWidget(self.rows)
+        self.column.addWidget(hint("What lies on the shelf is taken off. Crimps pulled apart at each tool’s set-up are counted in. Parts without a supplier in the catalogue stand last."))
+
+    def show_now(self) -> None:
+        results = self.desk.document.now
+        if results is None:
+            return
+        try:
+            with self.desk.document.project.floor.shelf() as shelf:
+                coils: list[Coil] = [held.now for held in shelf.coils()]
+            found = shopping(results, self.units.value(), Spares(self.percent.value(), self.least.value(), self.samples.value()), coils)  # fmt: skip
+        except UmberError as why:
+            self.total.setText(str(why))
+            self.rows.show_rows([])
+            return
+        self.rows.show_rows(found)
+        self.total.setText(f"{sum(one.price for one in found):.2f}  ·  {sum(one.mass_kg for one in found):.2f} kg")
+
+    def save(self) -> None:
+        """The list as a file."""
+        name, _ = QFileDialog.getSaveFileName(self, tr("Shopping list"), "to-buy.pdf", "PDF (*.pdf);;CSV (*.csv);;Workbook (*.xlsx)")
+        results = self.desk.document.now
+        if name and results is not None:
+            try:
+                write_whole(Path(name), shopping_file(results, self.rows.rows_model.rows, self.units.value(), Path(name).suffix.lower()))
+            except UmberError as why:
+                self.desk.document.refused.emit(str(why))
+
+
+def _buy_columns() -> list[Column]:
+    def amount(one: Buy, value: float) -> str:
+        return "" if value == 0 else f"{value:.0f}" if one.unit == "pcs" else f"{value:.2f} m"
+
+    return [
+        Column("What", lambda r: r.what, width=110), Column("Name", lambda r: r.name, width=400),
+        Column("Needed", lambda r: amount(r, r.needed), right=True, key=lambda r: r.needed, width=90),
+        Column("Set-up", lambda r: amount(r, r.test), right=True, key=lambda r: r.test, width=70),
+        Column("Spare", lambda r: amount(r, r.spare), right=True, key=lambda r: r.spare, width=80),
+        Column("There", lambda r: amount(r, r.have), right=True, key=lambda r: r.have, width=80),
+        Column("Buy", lambda r: amount(r, r.buy) + (f" = {r.packs} packs" if r.packs else ""), right=True, key=lambda r: r.buy, width=130),
+        Column("Price", lambda r: f"{r.price:.2f}" if r.price else "", right=True, key=lambda r: r.price, width=70),
+        Column("Supplier", lambda r: r.supplier, width=120), Column("", lambda r: r.decided, colour=lambda _: theme.TIGHT_TEXT, width=-1),
+    ]  # fmt: skip
