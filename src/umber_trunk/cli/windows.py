@@ -69,14 +69,14 @@ def _demo(args: argparse.Namespace) -> int:
         return 0
     design = demo(args.name)
     if args.save is not None:
+        from umber_trunk.store.demo_file import put_demo
         from umber_trunk.store.files import write_whole
         from umber_trunk.store.jsonfile import to_json
-        from umber_trunk.store.project import ProjectFile
 
         if args.save.suffix.lower() == ".json":
             write_whole(args.save, to_json(design).encode())
         else:
-            ProjectFile.create(args.save, design, "demo harness", copied=False).close()
+            put_demo(args.save, args.name).close()
         print(f"{args.save} made.")
         return 0
     _screen_needed()

@@ -28,6 +28,10 @@ DEMOS = {
         "grading-computer",
         "the grading computer: a supply of three rails, ribbons that are seen, splits, sleeves, a small board",
     ),
+    "tractor": (
+        "landing-tractor",
+        "the landing tractor: winch and battery leads, a work-light bar; six units half built, with a die that drifts",
+    ),
 }
 """Name in the shell → name of its file, what it is."""
 

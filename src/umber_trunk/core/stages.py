@@ -105,6 +105,13 @@ STAGES = (
     Stage(
         "make", "Make", "What to do next, and how did it measure?",
         tables=(), checks=(), desk="app.desks.make.desk:MakeDesk", paints="app.trunk.story:kit_story", shows=("core.make.operations:operations",), commands=("make",),
+        exports=(
+            Export("traveller", "Traveller", "-traveller.pdf", "app.paper.book:traveller_pdf", "PDF (*.pdf)"),
+            Export("book", "Build book", "-book.pdf", "app.paper.book:book_pdf", "PDF (*.pdf)"),
+            Export("kit-pdf", "Kit, a page a lead", "-kit.pdf", "app.paper.book:kit_pdf", "PDF (*.pdf)"),
+            Export("labels-csv", "Labels as CSV", "-labels.csv", "store.output:labels_csv", "CSV (*.csv)"),
+            Export("labels-pdf", "Labels at size", "-labels.pdf", "app.paper.book:labels_pdf", "PDF (*.pdf)"),
+        ),
     ),
 )  # fmt: skip
 """In the order of the work. Prove and Keep are to come; a stage that isn't built isn't here."""

@@ -20,6 +20,7 @@ from umber_trunk.core.kit.tables import (
 )
 from umber_trunk.core.lengths.sheet import length_rows
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
+from umber_trunk.core.make.book import label_rows
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import exports, fetched
 from umber_trunk.store.board_dxf import board_dxf
@@ -41,6 +42,11 @@ def cuts_csv(results: Results) -> bytes:
 def lengths_csv(results: Results) -> bytes:
     """Every wire's length, part by part."""
     return _csv(length_rows(results.once(wire_lengths).values()))
+
+
+def labels_csv(results: Results) -> bytes:
+    """Labels of both ends of every wire, for printers of tape and heat-shrink."""
+    return _csv(label_rows(results))
 
 
 def board_as_svg(results: Results) -> bytes:

@@ -90,10 +90,10 @@ def _pdf(sheet: Printed, results: Results, pictured: bool = True) -> bytes:
 def draw_on(device: QPagedPaintDevice, sheet: Printed, results: Results, pictured: bool = True) -> None:
     """All pages of a sheet onto a PDF or a printer, the trunk under its head where it is `pictured`, in the colours of paper."""
     with theme.as_on_paper():
-        _Pages(device, sheet, results).draw(pictured)
+        Pages(device, sheet, results).draw(pictured)
 
 
-class _Pages:
+class Pages:
     """Draws page after page; units are screen pixels at 96 dpi, scaled up to the device."""
 
     def __init__(self, writer: QPagedPaintDevice, sheet: Printed, results: Results) -> None:
@@ -108,20 +108,21 @@ class _Pages:
     def draw(self, pictured: bool) -> None:
         """The whole sheet."""
         try:
-            self._head()
+            self.head()
             if pictured:
                 self._picture()
             for number, table in enumerate(self.sheet.tables):
                 self.y += 14 * (number > 0)
-                self._table(table.titles, table.shares, table.right, table.rows)
-            self._foot()
+                self.table(table.titles, table.shares, table.right, table.rows)
+            self.foot()
         finally:
             self.painter.end()
 
-    def _head(self) -> None:
-        self._text(QRectF(0, 0, self.width, 24), self.sheet.title, theme.font(14, bold=True))
+    def head(self) -> None:
+        """Title and state of the sheet."""
+        self.text(QRectF(0, 0, self.width, 24), self.sheet.title, theme.font(14, bold=True))
         colour = theme.GOOD if self.sheet.sound else theme.BROKEN
-        self._text(QRectF(0, 24, self.width, 16), self.sheet.state, theme.font(9), colour.name())
+        self.text(QRectF(0, 24, self.width, 16), self.sheet.state, theme.font(9), colour.name())
         self.y = 46
 
     def _picture(self) -> None:
@@ -143,7 +144,7 @@ class _Pages:
         self.painter.restore()
         self.y = box.bottom() + 12
 
-    def _table(
+    def table(
         self,
         titles: Sequence[str],
         shares: Sequence[float],
@@ -153,15 +154,15 @@ class _Pages:
         bold, plain = theme.font(8.5, bold=True), theme.font(8.5)
         head = self._height(titles, shares, bold)
         first = self._height(rows[0], shares, plain) if rows else 0.0
-        self._row_or_page(head + first)
-        self._cells(titles, shares, right, bold, head)
+        self.row_or_page(head + first)
+        self.cells(titles, shares, right, bold, head)
         for number, cells in enumerate(rows):
             line = self._height(cells, shares, plain)
-            if self._row_or_page(line):
-                self._cells(titles, shares, right, bold, head)
+            if self.row_or_page(line):
+                self.cells(titles, shares, right, bold, head)
             if number % 2:
                 self.painter.fillRect(QRectF(0, self.y, self.width, line), theme.PAPER)
-            self._cells(cells, shares, right, plain, line)
+            self.cells(cells, shares, right, plain, line)
 
     def _height(self, cells: Sequence[str], shares: Sequence[float], font: QFont) -> float:
         """Height of a row whose texts wrap: nothing on paper is cut."""
@@ -172,17 +173,17 @@ class _Pages:
             tall = max(tall, metrics.boundingRect(room, wrapping(text, room.width(), metrics), text).height())
         return tall + 4
 
-    def _row_or_page(self, room: float) -> bool:
+    def row_or_page(self, room: float) -> bool:
         """Turns the page when `room` is not left; says whether it did."""
         if self.y + room <= self.height - 24:
             return False
-        self._foot()
+        self.foot()
         self.writer.newPage()
         self.page += 1
         self.y = 0.0
         return True
 
-    def _cells(
+    def cells(
         self,
         cells: Sequence[str],
         shares: Sequence[float],
@@ -198,7 +199,7 @@ class _Pages:
                 self.painter.setPen(QPen(theme.INK, 0.8))
                 self.painter.drawRect(QRectF(box.left() + 8, box.center().y() - 4.5, 9, 9))
             else:
-                self._text(
+                self.text(
                     box, text, font, flags=side | Qt.AlignmentFlag.AlignVCenter | wrapping(text, box.width(), metrics)
                 )
             x += share * self.width
@@ -206,17 +207,18 @@ class _Pages:
         self.painter.setPen(QPen(theme.PAPER_DIM, 0.6))
         self.painter.drawLine(0, round(self.y), round(self.width), round(self.y))
 
-    def _foot(self) -> None:
-        self._text(
+    def foot(self) -> None:
+        """The note and the number of the page."""
+        self.text(
             QRectF(0, self.height - 16, self.width, 14),
             self.sheet.note,
             theme.font(7.5),
             theme.INK_SOFT.name(),
         )
         page = QRectF(0, self.height - 16, self.width, 14)
-        self._text(page, f"page {self.page}", theme.font(7.5), flags=Qt.AlignmentFlag.AlignRight)
+        self.text(page, f"page {self.page}", theme.font(7.5), flags=Qt.AlignmentFlag.AlignRight)
 
-    def _text(
+    def text(
         self, box: QRectF, text: str, font: QFont, colour: str = theme.INK.name(),
         flags: int = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
     ) -> None:  # fmt: skip

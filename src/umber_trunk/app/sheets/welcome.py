@@ -124,9 +124,9 @@ class Welcome(QWidget):
 
 def demo_copy(name: str = "barge") -> Path:
     """A fresh copy of a demo harness in a folder of its own; InputError for a name there is none of."""
-    from umber_trunk.core.demo import DEMOS, demo
-    from umber_trunk.store.project import ProjectFile
+    from umber_trunk.core.demo import DEMOS
+    from umber_trunk.store.demo_file import put_demo
 
     path = Path(tempfile.mkdtemp(prefix="umber-demo-")) / f"{DEMOS[name][0]}.umber"
-    ProjectFile.create(path, demo(name), "demo harness", copied=False).close()
+    put_demo(path, name).close()
     return path

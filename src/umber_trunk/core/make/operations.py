@@ -314,11 +314,17 @@ class _Unit:
             for wire_id in wires:
                 wire = self.rows[wire_id].wire
                 for end in (wire.start.end, wire.finish.end):
+                    if self._joined_in(end, segment):
+                        continue  # the splice is made first: this goes over it
                     if self.index.ends[end].point in points:
                         keys += [k for k in self.at_end.get((wire_id, end), []) if self.found[k].op in ("thread", "strip", "fold", "sleeve")]  # fmt: skip
-            closed = any(self.index.ends[end].point in points for end in self.splices)
+            closed = any(self.index.ends[end].point in points and not self._joined_in(end, segment) for end in self.splices)
             found.append((closed, len(keys), keys))
         return min(found, key=lambda row: row[:2])[2]
+
+    def _joined_in(self, end: str, segment: str) -> bool:
+        join = self.index.ends[end].join
+        return join is not None and join.segment == segment
 
     def _beyond(self, segment: str, point: str) -> set[str]:
         seen, queue = {point}, [point]

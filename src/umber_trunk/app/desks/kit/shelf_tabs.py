@@ -57,8 +57,7 @@ class CoilsPanel(Panel):
         self.empty = hint("No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour left blank fit any.")
         self.column.addLayout(Flow(self.units, read, write, self.inside, None, self.where))
         for widget in (self.summary, self.short, self.empty, self.rows, self.cuts):
-            self.column.addWidget(widget)
-        self.column.addStretch()
+            self.column.addWidget(widget, int(widget is self.rows))
         self.planner = Background(self)
         self.planner.answered.connect(self._arrived)
         self.planner.crashed.connect(desk.document.crashed)

@@ -425,8 +425,8 @@ def _run_columns() -> list[Column]:
         return {"check the die": theme.BROKEN, "few": theme.TIGHT_TEXT}.get(run.chart.verdict, theme.GOOD)
 
     return [
-        Column("Part", lambda r: r.part, width=150), Column("What", lambda r: KINDS[r.kind][0], width=100),
-        Column("Setting", lambda r: r.setting, width=110), Column("n", lambda r: str(len(r.chart.values)), right=True, key=lambda r: len(r.chart.values), width=40),
+        Column("Part", lambda r: r.part, width=170), Column("What", lambda r: KINDS[r.kind][0], width=90),
+        Column("Setting", lambda r: r.setting, width=96), Column("n", lambda r: str(len(r.chart.values)), right=True, key=lambda r: len(r.chart.values), width=40),
         Column("", lambda r: ("✕ " if r.chart.verdict == "check the die" else "") + r.chart.verdict, colour=ink, width=-1),
     ]  # fmt: skip
 
