@@ -128,12 +128,13 @@ class Build:
         """Takes the last act back; a cut goes back on its coil."""
         return self._log(self.bench.back(_id(), _now_ms()))
 
-    def read(self, kind: str, text: str, by: str = "", key: str = "") -> Event:
-        """A reading at the step now, or at that of a key, judged by the part's limits."""
+    def read(self, kind: str, text: str, by: str = "", key: str = "", decimal: str = "") -> Event:
+        """A reading at the step now, or at that of a key, judged by the part's limits. `decimal`: which mark parts decimals, where it
+        isn't the project's: a gauge says a point."""
         step = self.bench.steps.get(key) if key else self.bench.now
         if step is None:
             raise BenchError("There is no step to measure at.")
-        value = read_figure(kind, text, self.results.design.project.decimal)
+        value = read_figure(kind, text, decimal or self.results.design.project.decimal)
         data = reading_data(shelf_of(self.results.design.parts), self._crimp_of(step), kind, value, by or self.hand)
         return self._log(Event(_id(), self.name, _now_ms(), "read", step.unit, step.key, data))
 

@@ -146,7 +146,7 @@ def test_readings_are_judged_by_the_part_and_never_pulled_off_a_harness() -> Non
 
 @pytest.mark.parametrize(
     ("kind", "text", "value"),
-    [("height", "1.52", 1.52), ("height", "0.06 in", 1.524), ("pull", "40 lbf", 177.93), ("torque", "0.5 N·m", 0.5), ("torque", "50 cNm", 0.5), ("mass", "12", 12.0)],
+    [("height", "1.52", 1.52), ("height", "1.412", 1.412), ("height", "1,412 mm", 1.412), ("height", "0.06 in", 1.524), ("pull", "40 lbf", 177.93), ("torque", "0.5 N·m", 0.5), ("torque", "50 cNm", 0.5), ("mass", "12", 12.0)],
 )  # fmt: skip
 def test_readings_in_every_unit(kind: str, text: str, value: float) -> None:
     assert read_figure(kind, text) == pytest.approx(value, rel=1e-3)

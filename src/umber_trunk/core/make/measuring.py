@@ -16,7 +16,7 @@ from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.make.operations import Operation
-from umber_trunk.core.quantity import LENGTH, MASS, Habit, Measure, read
+from umber_trunk.core.quantity import LENGTH, MASS, DoubtfulError, Habit, Measure, read
 
 FORCE = Measure("force", "N", {"n": 1.0, "newton": 1.0, "newtons": 1.0, "kn": 1000.0, "lbf": 4.4482216152605, "kgf": 9.80665})
 TORQUE = Measure("torque", "N·m", {"n·m": 1.0, "nm": 1.0, "n.m": 1.0, "cnm": 0.01, "lbf·in": 0.1129848290276, "lbfin": 0.1129848290276})  # fmt: skip
@@ -25,6 +25,9 @@ KINDS: dict[str, tuple[str, Measure, str, float]] = {
     "torque": ("torque", TORQUE, "N·m", 1.0), "mass": ("mass", MASS, "g", 1e3),
 }  # fmt: skip
 """What can be measured: its name, its measure, its unit and the factor from the measure's base to that unit."""
+
+MOST = {"height": 100.0, "width": 100.0}
+"""What no crimp is over: of two readings of a text the one that is left."""
 
 PULL_CONTACT_N = {0.22: 28, 0.32: 40, 0.5: 60, 0.75: 85, 1.0: 108, 1.5: 150, 2.5: 230, 4: 310, 6: 360, 10: 380}
 _LBF = 4.4482216152605
@@ -113,7 +116,14 @@ def read_figure(kind: str, text: str, decimal: str = "") -> float:
     if kind not in KINDS:
         raise InputError(f"“{kind}” is nothing that is measured here: {', '.join(KINDS)}.")
     name, measure, unit, factor = KINDS[kind]
-    value = read(text, measure, unit, Habit(decimal)).value * factor
+    try:
+        value = read(text, measure, unit, Habit(decimal)).value * factor
+    except DoubtfulError:
+        both = [read(text, measure, unit, Habit(mark)).value * factor for mark in ("point", "comma")]
+        likely = [one for one in both if one <= MOST.get(kind, 0.0)]
+        if len(likely) != 1:
+            raise
+        value = likely[0]  # the other is no crimp's: 1.412 mm, not 1412 mm
     if not 0 < value < 1e6:
         raise InputError(f"A {name} is above zero: “{text.strip()[:40]}”.")
     return value

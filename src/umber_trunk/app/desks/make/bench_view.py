@@ -15,7 +15,7 @@ from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.core.ends.faces import Face
 from umber_trunk.core.ends.strip import Strip
 
-LEAST_POINT, MOST_POINT = 15.0, 60.0
+LEAST_POINT, MOST_POINT = 7.0, 60.0
 
 
 @dataclass(frozen=True)
@@ -156,12 +156,12 @@ class BenchView(QWidget):
         lines += [(f"⚠ {text}", theme.BROKEN, False) for text in card.cautions]
         point = MOST_POINT
         while True:
-            small = max(min(point * 0.55, 20.0), 11.0)
+            small = min(max(point * 0.55, 6.5), 20.0)
             face, lesser = theme.font(point, bold=True), theme.font(small)
             below = QFontMetricsF(lesser)
             rects = [below.boundingRect(QRectF(0, 0, room.width(), 9999), int(Qt.TextFlag.TextWordWrap), text).height() for text, _, _ in lines]  # fmt: skip
             box = QFontMetricsF(face).boundingRect(QRectF(0, 0, room.width(), 9999), int(Qt.TextFlag.TextWordWrap), card.text)  # fmt: skip
-            if (box.height() + sum(rects) + 6 * len(lines) <= room.height() and box.width() <= room.width()) or point <= LEAST_POINT:  # fmt: skip
+            if (box.height() + sum(rects) + 6 * (len(lines) + 1) <= room.height() and box.width() <= room.width()) or point <= LEAST_POINT:  # fmt: skip
                 break
             point -= 1.5
         painter.setFont(face)

@@ -244,13 +244,13 @@ class MakeDesk(Desk):
         else:
             self._act(lambda: self._read(build, step, text))
 
-    def _read(self, build: Build, step: Timed, text: str) -> None:
+    def _read(self, build: Build, step: Timed, text: str, gauge: str = "") -> None:
         """A reading, its kind said in front ("pull 180") or the first one wanted here."""
         word, _, rest = text.partition(" ")
         asked = wanted_readings(shelf_of(build.results.design.parts), step.operation)
         known = {str(event.data["what"]) for event in build.bench.fresh(step.key)}
         kind = word if word in KINDS else next((one for one in asked if one not in known), asked[0] if asked else "mass")
-        event = build.read(kind, rest if word in KINDS else text)
+        event = build.read(kind, rest if word in KINDS else text, gauge, decimal="point" if gauge else "")
         verdict = event.data["verdict"]
         if verdict in ("rework", "scrap"):
             left = build.bench.left(step.operation.wire, step.operation.side, step.unit) if step.operation.side else None
@@ -283,7 +283,7 @@ class MakeDesk(Desk):
         if not kind:
             self._say_wrong(text)
         elif build is not None and step is not None and step.key == key:
-            self._act(lambda: self._read(build, step, f"{kind} {text}"), f"the gauge says {text}")
+            self._act(lambda: self._read(build, step, f"{kind} {text}", "gauge"), f"the gauge says {text}")
 
     def _say_wrong(self, text: str) -> None:
         self._said, self._wrong = text, True

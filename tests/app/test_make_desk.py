@@ -1,0 +1,295 @@
+"""The bench and the shelf in a real window: keys, scanner, gauge, charts, coils, shopping, the check of a cable."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFontMetricsF
+from PySide6.QtWidgets import QFileDialog, QInputDialog
+
+from umber_trunk.app import theme
+from umber_trunk.app.desks.kit.desk import KitDesk
+from umber_trunk.app.desks.make.bench_view import BenchView, Card
+from umber_trunk.app.desks.make.desk import MakeDesk
+from umber_trunk.app.window import Window
+from umber_trunk.core.demo import demo
+from umber_trunk.core.make.operations import CAUTIONS
+from umber_trunk.core.make.press import Press
+from umber_trunk.store.demo_file import put_demo
+from umber_trunk.store.gauges import PressServer
+from umber_trunk_helpers import cell, press
+
+from .conftest import settled
+
+Opened = Callable[..., Window]
+
+
+def making(qtbot: Any, open_window: Opened, name: str = "shore", units: int = 1) -> tuple[Window, MakeDesk]:
+    window = open_window(demo(name))
+    press(window, "Alt+6")
+    settled(qtbot, window)
+    desk = window.desks["make"]
+    assert isinstance(desk, MakeDesk)
+    desk.units.setValue(units)
+    desk.begin_build()
+    settled(qtbot, window)
+    assert desk.build is not None
+    return window, desk
+
+
+def to(qtbot: Any, desk: MakeDesk, wanted: Callable[[Any], bool]) -> Any:
+    """Steps on with the space bar until a step is as wanted."""
+    build = desk.build
+    assert build is not None
+    for _ in range(3000):
+        step = build.bench.now
+        assert step is not None
+        if wanted(step):
+            return step
+        if build.bench.needs_reading(step):
+            build.release("test")
+        qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
+    raise AssertionError("no such step")
+
+
+def test_one_key_leads_through_the_bench_and_another_takes_back(qtbot: Any, open_window: Opened) -> None:
+    window, desk = making(qtbot, open_window)
+    build = desk.build
+    assert build is not None
+    first = build.bench.now
+    assert first is not None and desk.bench.card is not None and desk.bench.card.text == first.operation.text
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
+    assert build.bench.count[0] == 2 and desk.bench.card.done == 2
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Backspace)
+    assert build.bench.count[0] == 1
+    assert [one.kind for one in window.document.project.floor.events()] == ["begin", "done", "done", "undo"]
+    desk.tab(1)
+    settled(qtbot, window)
+    assert desk.order.rows.model().rowCount() == len(build.bench.order.steps)
+    assert "no order does with fewer than" in desk.order.summary.text() and "Wire by wire" in desk.order.summary.text()
+    desk.tab(3)
+    assert cell(desk.log.rows, "What", 0) == "undo"
+
+
+def test_a_window_opened_again_shows_the_very_step(qtbot: Any, open_window: Opened, tmp_path: Path) -> None:
+    window, desk = making(qtbot, open_window)
+    for _ in range(7):
+        qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
+    assert desk.bench.card is not None
+    text = desk.bench.card.text
+    window.close()
+    again = open_window(path=tmp_path / "test.umber")
+    again.show_stage("make")
+    other = again.desks["make"]
+    assert isinstance(other, MakeDesk) and other.bench.card is not None and other.bench.card.text == text
+
+
+def test_a_scanner_takes_coils_and_labels_and_a_wrong_wire_is_said(qtbot: Any, open_window: Opened) -> None:
+    from umber_trunk.core.kit.stock import Coil
+
+    window, desk = making(qtbot, open_window)
+    build = desk.build
+    assert build is not None
+    step = to(qtbot, desk, lambda s: s.operation.op == "cut")
+    size = next(row.size for row in build.results.once(__import__("umber_trunk.core.kit.cutlist", fromlist=["cuts"]).cuts) if row.wire.id == step.operation.wire)  # fmt: skip
+    window.document.project.floor.put_coils([Coil("K7", size, 50.0)], 0)
+    qtbot.keyClicks(desk.bench, "K7")
+    assert desk.bench.typed == "K7"
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
+    assert build.bench.done[step.key].data["coil"] == "K7"
+    assert window.document.project.floor.coils()[0].left_m < 50
+    label = to(qtbot, desk, lambda s: s.operation.op == "label" and s.operation.wire in {w.id for w in build.results.design.wires})  # fmt: skip
+    other = next(w.id for w in build.results.design.wires if w.id != label.operation.wire)
+    qtbot.keyClicks(desk.bench, other)
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
+    assert build.bench.now is label and desk.bench.card is not None and desk.bench.card.wrong
+    qtbot.keyClicks(desk.bench, label.operation.wire)
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
+    assert label.key in build.bench.done
+
+
+def test_first_off_is_measured_by_hand_or_gauge_before_the_batch_goes_on(qtbot: Any, open_window: Opened) -> None:
+    _, desk = making(qtbot, open_window, "barge")
+    build = desk.build
+    assert build is not None
+    step = to(qtbot, desk, lambda s: build.bench.needs_reading(s) and bool(s.operation.part.startswith("cockle")))
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
+    assert build.bench.now is step and desk.bench.card is not None and "First-off" in desk.bench.card.said
+    qtbot.keyClicks(desk.bench, "9.9")
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
+    assert "out of its limits" in desk.bench.card.said and "die" in desk.bench.card.said
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
+    assert build.bench.now is step
+    wanted = float(step.operation.setting.split()[-2])
+    with PressServer(Press(height_mm=wanted, scatter_mm=0.0, pull_n=900.0)) as gauge:
+        desk.gauge.setText(gauge.address)
+        for _ in range(2):
+            before = len(build.bench.fresh(step.key))
+            desk.read_gauge()
+            qtbot.waitUntil(lambda: not desk.reader.busy, timeout=5000)
+            assert len(build.bench.fresh(step.key)) > before, desk.bench.card
+    assert {event.data["what"] for event in build.bench.fresh(step.key)} == {"height", "pull"}
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
+    assert step.key in build.bench.done
+    desk.gauge.setText("tcp:127.0.0.1:1")
+    desk.read_gauge()
+    qtbot.waitUntil(lambda: desk.bench.card is not None and "doesn’t answer" in desk.bench.card.said, timeout=5000)
+
+
+def test_an_end_started_over_counts_down_until_the_wire_is_scrap(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+    _, desk = making(qtbot, open_window, "barge")
+    build = desk.build
+    assert build is not None
+    step = to(qtbot, desk, lambda s: s.operation.op == "insert")
+    wire, side = step.operation.wire, step.operation.side
+    left = build.bench.left(wire, side, 1).times
+    assert left > 0
+    for number in range(left):
+        desk.remake()
+        assert build.bench.left(wire, side, 1).times == left - number - 1
+        while build.bench.now is not None and build.bench.now.key != step.key:
+            qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
+    desk.remake()
+    assert desk.bench.card is not None and "scrap the wire" in desk.bench.card.said
+    desk.scrap()
+    assert build.bench.now is not None and build.bench.now.operation.op == "cut"
+    desk.fault.setCurrentIndex(desk.fault.findData("jacket-cut"))
+    desk.defect()
+    assert "scrap" in desk.bench.card.said
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Jo", True))
+    desk.let_go()
+    assert "released by Jo" in desk.bench.card.said
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (1024, 700), (700, 400)])
+@pytest.mark.parametrize("scale", [1.0, 1.4])
+def test_the_step_is_read_at_two_metres_and_nothing_is_cut(qtbot: Any, qapp: Any, width: int, height: int, scale: float) -> None:  # fmt: skip
+    """Letters a two-hundredth of the distance tall are read without strain: 10 mm at 2 m, 38 pixels at 96 to the inch."""
+    theme.load_fonts()
+    theme.apply_theme(qapp, scale)
+    view = BenchView()
+    qtbot.addWidget(view)
+    view.resize(width, height)
+    view.show()
+    long = "R17: crimp Cockle M socket, 0.75 to 1.5 mm² to 1.41 ± 0.05 mm (Cockle hand press, die M-1)."
+    for text, facts in (("W27 into 2: until it clicks.", ("At belt sensor, cavity 2",)), (long, ("Tool: Cockle hand press, M-1", "Left at this end: 23 mm, 2 remakes"))):  # fmt: skip
+        view.show_card(Card("Crimp · unit 3", text, facts, (CAUTIONS["pinch"], CAUTIONS["eyes"]), "First-off. Type crimp height, 1.36 to 1.46 mm", "", False, 10, 99, "2 h left", ("next one",), ("last one",)))  # fmt: skip
+        view.grab()
+        room = view.rect()
+        parts = [view.drawn[name] for name in ("verb", "text", "facts", "foot")]
+        assert all(part.left() >= 0 and part.right() <= room.width() + 1 for part in parts)
+        assert all(a.bottom() <= b.top() + 2 for a, b in zip(parts, parts[1:], strict=False))
+        if width >= 1024:
+            capital = QFontMetricsF(theme.font(view.points["text"], bold=True)).capHeight()
+            assert capital >= (38 if len(text) < 60 else 26) / (1.0 if scale == 1.0 else 1.3)
+    theme.apply_theme(qapp)
+
+
+def test_the_tractor_comes_half_built_with_a_die_to_notice(qtbot: Any, open_window: Opened, tmp_path: Path) -> None:
+    path = tmp_path / "t.umber"
+    put_demo(path, "tractor").close()
+    window = open_window(path=path)
+    window.show_stage("make")
+    settled(qtbot, window)
+    desk = window.desks["make"]
+    assert isinstance(desk, MakeDesk) and desk.build is not None
+    done, whole = desk.build.bench.count
+    assert 0.4 < done / whole < 0.7 and len(desk.build.order_units) == 6
+    desk.tab(2)
+    settled(qtbot, window)
+    assert desk.charts.chart.run is not None and desk.charts.chart.run.chart.verdict == "check the die"
+    assert [cell(desk.charts.rows, "", row) for row in range(2)] == ["✕ check the die", "steady"]
+    desk.charts.chart.grab()
+    assert not [one for one in window.document.results.findings if one.severity == 0]  # type: ignore[union-attr]
+    desk.show_large()
+    qtbot.keyClick(desk.far, Qt.Key.Key_Space)
+    assert desk.build.bench.count[0] == done + 1
+
+
+def kitting(qtbot: Any, open_window: Opened, name: str = "barge") -> tuple[Window, KitDesk]:
+    window = open_window(demo(name))
+    press(window, "Alt+5")
+    settled(qtbot, window)
+    desk = window.desks["kit"]
+    assert isinstance(desk, KitDesk)
+    return window, desk
+
+
+def test_a_stock_list_becomes_the_shelf_and_what_runs_short_is_said_first(qtbot: Any, open_window: Opened, tmp_path: Path) -> None:  # fmt: skip
+    window, desk = kitting(qtbot, open_window)
+    desk.tab(1)
+    settled(qtbot, window)
+    assert desk.coils.empty.isVisible()
+    good, bad = tmp_path / "stock.csv", tmp_path / "bad.csv"
+    good.write_text("coil,size,metal,colour,length_m\nC1,0.75 mm2,,,400\nC2,50 mm2,,,20\n")
+    bad.write_text("coil,size,metal,colour,length_m\nC9,thick,,,1\n")
+    desk.coils.take(good)
+    settled(qtbot, window)
+    assert desk.coils.rows.model().rowCount() == 2 and desk.coils.plan is not None
+    assert "Runs short" in desk.coils.short.text() and "16 mm²" in desk.coils.short.text()
+    desk.coils.take(bad)  # nothing changes
+    assert desk.coils.rows.model().rowCount() == 2
+    desk.coils.units.setValue(3)
+    settled(qtbot, window)
+    assert len([cut for cut in desk.coils.plan.cuts if cut.piece.unit == 3]) > 20
+    desk.coils.rows.choose("C1")
+    assert desk.coils.cuts.text().startswith("C1, cut in this order")
+
+
+def test_the_shelf_is_inside_or_beside_by_the_users_choice(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+    window, desk = kitting(qtbot, open_window)
+    desk.tab(1)
+    shelf = tmp_path / "shop.umbershelf"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(shelf), ""))
+    desk.coils.change_shelf()
+    assert shelf.exists() and "shop.umbershelf" in desk.coils.where.text()
+    stock = tmp_path / "stock.csv"
+    stock.write_text("coil,size,metal,colour,length_m\nC1,0.75 mm2,,,400\n")
+    desk.coils.take(stock)
+    assert window.document.project.floor.coils() == []
+    desk.coils.change_shelf()
+    assert "this harness file" in desk.coils.where.text()
+    settled(qtbot, window)
+
+
+def test_the_shopping_list_is_saved_as_shown(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+    window, desk = kitting(qtbot, open_window)
+    desk.tab(2)
+    settled(qtbot, window)
+    rows = desk.buying.rows.model().rowCount()
+    assert rows > 30
+    one = [row.needed for row in desk.buying.rows.rows_model.rows]
+    desk.buying.units.setValue(2)
+    assert [row.needed for row in desk.buying.rows.rows_model.rows] == pytest.approx([2 * n for n in one])
+    for ending in ("csv", "xlsx", "pdf"):
+        path = tmp_path / f"buy.{ending}"
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, path=path, **__: (str(path), ""))
+        desk.buying.save()
+        assert path.stat().st_size > 1000
+    settled(qtbot, window)
+
+
+def test_the_check_judges_as_one_types_and_solves_the_harness_again(qtbot: Any, open_window: Opened) -> None:
+    window, desk = kitting(qtbot, open_window)
+    desk.tab(3)
+    check = desk.check
+    assert check.view.judged is None and "any one of them" in check.view.said
+    check.say(claim="16 mm2 copper", length="2 m", mass="100 g", resistance="6.9 mohm")
+    check.weighed.setCurrentIndex(1)
+    assert check.view.judged is not None and check.view.judged.claimed is False
+    check.view.grab()
+    check.solve_again()
+    settled(qtbot, window)
+    assert check.view.built is not None and not isinstance(check.view.built, str) and check.view.built.wires
+    check.lines["mass"].setText("1,200 g")
+    assert check.view.judged is None and "can mean" in check.view.said
+    check.view.grab()
+    check.say(claim="7 mm2 copper", od="4 mm")
+    check.solve_again()
+    settled(qtbot, window)
+    assert "No wire" in str(check.view.built)
