@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -17,6 +18,7 @@ from umber_trunk.app.desks.make.bench_view import BenchView, Card
 from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import demo
+from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.make.operations import CAUTIONS
 from umber_trunk.core.make.press import Press
 from umber_trunk.store.demo_file import put_demo
@@ -61,17 +63,21 @@ def test_one_key_leads_through_the_bench_and_another_takes_back(qtbot: Any, open
     build = desk.build
     assert build is not None
     first = build.bench.now
-    assert first is not None and desk.bench.card is not None and desk.bench.card.text == first.operation.text
+    assert first is not None
+    assert desk.bench.card is not None
+    assert desk.bench.card.text == first.operation.text
     qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
     qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
-    assert build.bench.count[0] == 2 and desk.bench.card.done == 2
+    assert build.bench.count[0] == 2
+    assert desk.bench.card.done == 2
     qtbot.keyClick(desk.bench, Qt.Key.Key_Backspace)
     assert build.bench.count[0] == 1
     assert [one.kind for one in window.document.project.floor.events()] == ["begin", "done", "done", "undo"]
     desk.tab(1)
     settled(qtbot, window)
     assert desk.order.rows.model().rowCount() == len(build.bench.order.steps)
-    assert "no order does with fewer than" in desk.order.summary.text() and "Wire by wire" in desk.order.summary.text()
+    assert "no order does with fewer than" in desk.order.summary.text()
+    assert "Wire by wire" in desk.order.summary.text()
     desk.tab(3)
     assert cell(desk.log.rows, "What", 0) == "undo"
 
@@ -86,7 +92,9 @@ def test_a_window_opened_again_shows_the_very_step(qtbot: Any, open_window: Open
     again = open_window(path=tmp_path / "test.umber")
     again.show_stage("make")
     other = again.desks["make"]
-    assert isinstance(other, MakeDesk) and other.bench.card is not None and other.bench.card.text == text
+    assert isinstance(other, MakeDesk)
+    assert other.bench.card is not None
+    assert other.bench.card.text == text
 
 
 def test_a_scanner_takes_coils_and_labels_and_a_wrong_wire_is_said(qtbot: Any, open_window: Opened) -> None:
@@ -96,7 +104,7 @@ def test_a_scanner_takes_coils_and_labels_and_a_wrong_wire_is_said(qtbot: Any, o
     build = desk.build
     assert build is not None
     step = to(qtbot, desk, lambda s: s.operation.op == "cut")
-    size = next(row.size for row in build.results.once(__import__("umber_trunk.core.kit.cutlist", fromlist=["cuts"]).cuts) if row.wire.id == step.operation.wire)  # fmt: skip
+    size = next(row.size for row in build.results.once(cuts) if row.wire.id == step.operation.wire)  # fmt: skip
     window.document.project.floor.put_coils([Coil("K7", size, 50.0)], 0)
     qtbot.keyClicks(desk.bench, "K7")
     assert desk.bench.typed == "K7"
@@ -107,7 +115,9 @@ def test_a_scanner_takes_coils_and_labels_and_a_wrong_wire_is_said(qtbot: Any, o
     other = next(w.id for w in build.results.design.wires if w.id != label.operation.wire)
     qtbot.keyClicks(desk.bench, other)
     qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
-    assert build.bench.now is label and desk.bench.card is not None and desk.bench.card.wrong
+    assert build.bench.now is label
+    assert desk.bench.card is not None
+    assert desk.bench.card.wrong
     qtbot.keyClicks(desk.bench, label.operation.wire)
     qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
     assert label.key in build.bench.done
@@ -119,10 +129,13 @@ def test_first_off_is_measured_by_hand_or_gauge_before_the_batch_goes_on(qtbot: 
     assert build is not None
     step = to(qtbot, desk, lambda s: build.bench.needs_reading(s) and bool(s.operation.part.startswith("cockle")))
     qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
-    assert build.bench.now is step and desk.bench.card is not None and "First-off" in desk.bench.card.said
+    assert build.bench.now is step
+    assert desk.bench.card is not None
+    assert "First-off" in desk.bench.card.said
     qtbot.keyClicks(desk.bench, "9.9")
     qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
-    assert "out of its limits" in desk.bench.card.said and "die" in desk.bench.card.said
+    assert "out of its limits" in desk.bench.card.said
+    assert "die" in desk.bench.card.said
     qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
     assert build.bench.now is step
     wanted = float(step.operation.setting.split()[-2])
@@ -155,9 +168,11 @@ def test_an_end_started_over_counts_down_until_the_wire_is_scrap(qtbot: Any, ope
         while build.bench.now is not None and build.bench.now.key != step.key:
             qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
     desk.remake()
-    assert desk.bench.card is not None and "scrap the wire" in desk.bench.card.said
+    assert desk.bench.card is not None
+    assert "scrap the wire" in desk.bench.card.said
     desk.scrap()
-    assert build.bench.now is not None and build.bench.now.operation.op == "cut"
+    assert build.bench.now is not None
+    assert build.bench.now.operation.op == "cut"
     desk.fault.setCurrentIndex(desk.fault.findData("jacket-cut"))
     desk.defect()
     assert "scrap" in desk.bench.card.said
@@ -183,7 +198,7 @@ def test_the_step_is_read_at_two_metres_and_nothing_is_cut(qtbot: Any, qapp: Any
         room = view.rect()
         parts = [view.drawn[name] for name in ("verb", "text", "facts", "foot")]
         assert all(part.left() >= 0 and part.right() <= room.width() + 1 for part in parts)
-        assert all(a.bottom() <= b.top() + 2 for a, b in zip(parts, parts[1:], strict=False))
+        assert all(a.bottom() <= b.top() + 2 for a, b in itertools.pairwise(parts))
         if width >= 1024:
             capital = QFontMetricsF(theme.font(view.points["text"], bold=True)).capHeight()
             assert capital >= (38 if len(text) < 60 else 26) / (1.0 if scale == 1.0 else 1.3)
@@ -197,12 +212,15 @@ def test_the_tractor_comes_half_built_with_a_die_to_notice(qtbot: Any, open_wind
     window.show_stage("make")
     settled(qtbot, window)
     desk = window.desks["make"]
-    assert isinstance(desk, MakeDesk) and desk.build is not None
+    assert isinstance(desk, MakeDesk)
+    assert desk.build is not None
     done, whole = desk.build.bench.count
-    assert 0.4 < done / whole < 0.7 and len(desk.build.order_units) == 6
+    assert 0.4 < done / whole < 0.7
+    assert len(desk.build.order_units) == 6
     desk.tab(2)
     settled(qtbot, window)
-    assert desk.charts.chart.run is not None and desk.charts.chart.run.chart.verdict == "check the die"
+    assert desk.charts.chart.run is not None
+    assert desk.charts.chart.run.chart.verdict == "check the die"
     assert [cell(desk.charts.rows, "", row) for row in range(2)] == ["✕ check the die", "steady"]
     desk.charts.chart.grab()
     assert not [one for one in window.document.results.findings if one.severity == 0]  # type: ignore[union-attr]
@@ -230,8 +248,10 @@ def test_a_stock_list_becomes_the_shelf_and_what_runs_short_is_said_first(qtbot:
     bad.write_text("coil,size,metal,colour,length_m\nC9,thick,,,1\n")
     desk.coils.take(good)
     settled(qtbot, window)
-    assert desk.coils.rows.model().rowCount() == 2 and desk.coils.plan is not None
-    assert "Runs short" in desk.coils.short.text() and "16 mm²" in desk.coils.short.text()
+    assert desk.coils.rows.model().rowCount() == 2
+    assert desk.coils.plan is not None
+    assert "Runs short" in desk.coils.short.text()
+    assert "16 mm²" in desk.coils.short.text()
     desk.coils.take(bad)  # nothing changes
     assert desk.coils.rows.model().rowCount() == 2
     desk.coils.units.setValue(3)
@@ -247,7 +267,8 @@ def test_the_shelf_is_inside_or_beside_by_the_users_choice(qtbot: Any, open_wind
     shelf = tmp_path / "shop.umbershelf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(shelf), ""))
     desk.coils.change_shelf()
-    assert shelf.exists() and "shop.umbershelf" in desk.coils.where.text()
+    assert shelf.exists()
+    assert "shop.umbershelf" in desk.coils.where.text()
     stock = tmp_path / "stock.csv"
     stock.write_text("coil,size,metal,colour,length_m\nC1,0.75 mm2,,,400\n")
     desk.coils.take(stock)
@@ -278,16 +299,21 @@ def test_the_check_judges_as_one_types_and_solves_the_harness_again(qtbot: Any, 
     window, desk = kitting(qtbot, open_window)
     desk.tab(3)
     check = desk.check
-    assert check.view.judged is None and "any one of them" in check.view.said
+    assert check.view.judged is None
+    assert "any one of them" in check.view.said
     check.say(claim="16 mm2 copper", length="2 m", mass="100 g", resistance="6.9 mohm")
     check.weighed.setCurrentIndex(1)
-    assert check.view.judged is not None and check.view.judged.claimed is False
+    assert check.view.judged is not None
+    assert check.view.judged.claimed is False
     check.view.grab()
     check.solve_again()
     settled(qtbot, window)
-    assert check.view.built is not None and not isinstance(check.view.built, str) and check.view.built.wires
+    assert check.view.built is not None
+    assert not isinstance(check.view.built, str)
+    assert check.view.built.wires
     check.lines["mass"].setText("1,200 g")
-    assert check.view.judged is None and "can mean" in check.view.said
+    assert check.view.judged is None
+    assert "can mean" in check.view.said
     check.view.grab()
     check.say(claim="7 mm2 copper", od="4 mm")
     check.solve_again()

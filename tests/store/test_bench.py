@@ -43,13 +43,22 @@ def through(one: Bench, upto: int) -> None:
 
 
 def state(one: Bench) -> tuple[object, ...]:
-    return sorted(one.done), [step.key for step in one.extras], dict(one.eaten), dict(one.scrapped), one.count, one.now and one.now.key
+    return (
+        sorted(one.done),
+        [step.key for step in one.extras],
+        dict(one.eaten),
+        dict(one.scrapped),
+        one.count,
+        one.now and one.now.key,
+    )
 
 
 def test_every_step_is_done_once_and_then_all_is_done() -> None:
     one = bench()
     through(one, 10_000)
-    assert one.now is None and one.count == (len(ORDER.steps), len(ORDER.steps)) and one.left_s() == 0
+    assert one.now is None
+    assert one.count == (len(ORDER.steps), len(ORDER.steps))
+    assert one.left_s() == 0
     with pytest.raises(BenchError, match="nothing is left"):
         one.advance("x", 0)
 
@@ -114,8 +123,11 @@ def test_a_remake_undoes_the_steps_of_that_end_and_what_judges_it_and_counts_dow
         same_end = operation.wire == wire and operation.side == side
         closing = operation.op in ("test", "look", "lock", "clamp", "torque") and not operation.wire
         assert same_end or closing, key
-    mine = {s.key for s in ORDER.steps if s.operation.wire == wire and s.operation.side == side and not s.operation.sample}
-    assert mine <= voided and "1|test" in voided
+    mine = {
+        s.key for s in ORDER.steps if s.operation.wire == wire and s.operation.side == side and not s.operation.sample
+    }
+    assert mine <= voided
+    assert "1|test" in voided
     assert [s.operation.op for s in one.extras] == ["extract", "cut"]
     assert one.left(wire, side, 1).times == 0
     with pytest.raises(BenchError, match="scrap the wire"):
@@ -130,7 +142,8 @@ def test_the_first_crimp_of_a_tool_is_measured_or_released() -> None:
     while one.now is not None and not one.needs_reading(one.now):
         one.add(one.advance(f"e{len(one.history)}", 0))
     step = one.now
-    assert step is not None and step.operation.sample
+    assert step is not None
+    assert step.operation.sample
     with pytest.raises(BenchError, match="First-off"):
         one.advance("x", 0)
     one.add(Event("r1", "b", 0, "read", 0, step.key, {"what": "pull", "value": 1.0, "verdict": "scrap"}))
@@ -150,7 +163,8 @@ def test_ten_thousand_steps_stay_quick() -> None:
         start = time.perf_counter()
         through(one, one.count[0] + 1000)
         costs.append(time.perf_counter() - start)
-    assert len(one.history) > 9000 and costs[-1] < 6 * costs[0] + 0.05
+    assert len(one.history) > 9000
+    assert costs[-1] < 6 * costs[0] + 0.05
 
 
 # on disk
@@ -184,7 +198,9 @@ def test_a_build_goes_on_at_the_very_step_and_books_its_coils(harness: Path) -> 
         with pytest.raises(StoreError, match="already"):
             begin(project, "one", [1])
     with ProjectFile.open(harness) as project, resume(project) as again:
-        assert here is not None and again.bench.now is not None and again.bench.now.key == here.key
+        assert here is not None
+        assert again.bench.now is not None
+        assert again.bench.now.key == here.key
         again.back()
         assert {held.coil.id: held.left_m for held in project.floor.coils()}[coil] == 200.0
         again.advance()
@@ -207,8 +223,10 @@ def test_another_station_logs_beside_the_file_and_is_merged_by_adding(harness: P
             for _ in range(3):
                 other.advance()
         path = station_path(harness, "back room")
-        assert path.parent == harness.parent and len(read_lines(path)[0]) == 4
-        assert merge(main, path) == 4 and merge(main, path) == 0  # nothing twice
+        assert path.parent == harness.parent
+        assert len(read_lines(path)[0]) == 4
+        assert merge(main, path) == 4
+        assert merge(main, path) == 0
         kinds = [one.kind for one in main.floor.events()]
         assert kinds == ["begin", "done", "begin", "done", "done", "done"]
         path.write_text(path.read_text() + "{broken\n{}\n")
@@ -221,7 +239,8 @@ def test_a_line_cut_off_by_a_power_cut_was_never_logged(tmp_path: Path) -> None:
     add_line(path, Event("1", "b", 1, "note", data={"says": "a"}))
     path.write_bytes(path.read_bytes() + b'{"id": "2", "bui')
     events, faults = read_lines(path)
-    assert [one.id for one in events] == ["1"] and not faults
+    assert [one.id for one in events] == ["1"]
+    assert not faults
     add_line(path, Event("3", "b", 1, "note", data={"says": "b\n"}))
     assert [one.id for one in read_lines(path)[0]] == ["1", "3"]
 
@@ -230,7 +249,14 @@ def test_a_shelf_file_is_shared_and_nothing_else_is_taken_for_one(tmp_path: Path
     path = tmp_path / "shop.umbershelf"
     with shelf_file(path, make=True) as shelf:
         shelf.put_coils([Coil("C1", "1 mm2", 10.0), Coil("C2", "1 mm2", 5.0)], 100)
-        shelf.book([("e1", "C1", 2.5, 200, "W1"), ("e1", "C1", 2.5, 200, "W1"), ("e2", "C1", 1.0, 50, "old"), ("e3", "gone", 1.0, 200, "x")])
+        shelf.book(
+            [
+                ("e1", "C1", 2.5, 200, "W1"),
+                ("e1", "C1", 2.5, 200, "W1"),
+                ("e2", "C1", 1.0, 50, "old"),
+                ("e3", "gone", 1.0, 200, "x"),
+            ]
+        )
     with shelf_file(path) as shelf:
         assert {held.coil.id: held.left_m for held in shelf.coils()} == {"C1": 7.5, "C2": 5.0}
         shelf.put_coils([Coil("C1", "1 mm2", 7.0)], 300)  # counted again
@@ -255,7 +281,9 @@ def test_readings_are_charted_from_the_log_and_those_taken_back_are_not(harness:
         build.advance()
         events = project.floor.events()
     run = runs_of(events)[0]
-    assert run.chart.values == (900.0,) and run.low is not None and "pull force" in run.title
+    assert run.chart.values == (900.0,)
+    assert run.low is not None
+    assert "pull force" in run.title
     assert len(times_of(events)) == sum(one.kind == "done" and "seconds" in one.data for one in events) > 3
 
 
@@ -263,7 +291,8 @@ def test_an_older_file_gets_a_floor_and_a_broken_log_is_told(harness: Path) -> N
     from umber_trunk.store import database
 
     with ProjectFile.open(harness) as project:
-        assert project.floor.events() == [] and project.floor.coils() == []
+        assert project.floor.events() == []
+        assert project.floor.coils() == []
         project._db.execute("INSERT INTO log (id, build, made, body) VALUES ('x', 'b', 1, '[]')")
         with pytest.raises(StoreError, match="log can't be read"):
             project.floor.events()
@@ -285,7 +314,8 @@ def test_a_kill_at_any_step_loses_no_reading_and_doubles_none(harness: Path, kil
     with subprocess.Popen(
         [sys.executable, "-m", "umber_trunk", "make", str(harness), "--units", "1", "--build", "k"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=env,
     ) as told:  # fmt: skip
-        assert told.stdin and told.stdout
+        assert told.stdin
+        assert told.stdout
         shown = 0
         told.stdin.write("\n" * 400)
         told.stdin.flush()

@@ -23,7 +23,9 @@ def add_coils(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("--stock", type=Path, metavar="STOCK", help="the shelf as CSV or XLSX: coil, size, metal, colour, length_m")  # fmt: skip
     parser.add_argument("--units", type=units, default=1, metavar="N", help="how many harnesses to build")
-    parser.add_argument("--usable", metavar="LENGTH", help="an offcut this long goes back to the shelf; 0.5 m otherwise")
+    parser.add_argument(
+        "--usable", metavar="LENGTH", help="an offcut this long goes back to the shelf; 0.5 m otherwise"
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_coils)
 
@@ -75,7 +77,9 @@ def _coils(args: argparse.Namespace) -> int:
             print(f"  at {cut.at_m:8.3f} m cut {cut.piece.length_m:7.3f} m  {what}")
         left = plan.left_m[coil]
         print(f"  left {left:.3f} m" + ("" if left >= usable or left == 0 else ", too short to keep"))
-    kept = f"{len(plan.opened)} coils opened, waste {plan.waste_m:.3f} m (no plan wastes less than {plan.bound_m:.3f} m)."
+    kept = (
+        f"{len(plan.opened)} coils opened, waste {plan.waste_m:.3f} m (no plan wastes less than {plan.bound_m:.3f} m)."
+    )
     print(kept if plan.cuts else "Nothing can be cut.")
     by_wire: dict[str, list[Any]] = {}
     for piece in plan.short:
@@ -155,8 +159,8 @@ def add_buy(parser: argparse.ArgumentParser) -> None:
 def _buy(args: argparse.Namespace) -> int:
     from dataclasses import asdict
 
-    from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.core.buy.shopping import Spares, shopping
+    from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.output import shopping_file
     from umber_trunk.store.stock_list import read_counts, read_stock

@@ -41,7 +41,9 @@ class Build:
         self.results = results
         self._stack = ExitStack()
         data = begun.data
-        order = plan_order(results, [int(n) for n in data["units"]], str(data["school"]), int(data["hands"]), wanted=wanted)
+        order = plan_order(
+            results, [int(n) for n in data["units"]], str(data["school"]), int(data["hands"]), wanted=wanted
+        )
         self.bench = Bench(results, order, begun.build, events)
         self._shelf: Floor | None = None
         shelf = shelf or project.floor.shelf_path

@@ -21,7 +21,7 @@ from umber_trunk.core.kit.stock import Coil
 from umber_trunk.core.make.bench import KINDS, Event
 from umber_trunk.store import database
 from umber_trunk.store.database import Transaction, hardened
-from umber_trunk.store.files import StoreError, damaged, put_whole, read_text
+from umber_trunk.store.files import SQLITE_HEAD, StoreError, damaged, put_whole, read_text
 
 SHELF_ID = 0x55547368
 """Application id of a shelf file ("UTsh")."""
@@ -206,7 +206,7 @@ def shelf_file(path: Path, make: bool = False) -> Iterator[Floor]:
     database_path = path.absolute()
     try:
         with path.open("rb") as handle:
-            if not handle.read(16).startswith(database.SQLITE_HEAD[:16]):
+            if not handle.read(16).startswith(SQLITE_HEAD[:16]):
                 raise StoreError(f"{path.name} is no shelf file.")
         db = hardened(sqlite3.connect(f"{database_path.as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=database.WAIT_S))  # fmt: skip
     except OSError as why:

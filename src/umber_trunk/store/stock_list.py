@@ -30,7 +30,8 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
     if missing or twice:
         what = f"has no column “{missing[0]}”" if missing else f"has the column “{twice[0]}” twice"
         raise StoreError(f"{path.name} {what}: its first row is to be {','.join(COLUMNS)}.")
-    coils, faults, seen = [], [], set()
+    coils, faults = [], []
+    seen: set[str] = set()
     for number, row in enumerate(grid[1:], 2):
         if not any(cell.strip() for cell in row):
             continue
@@ -103,10 +104,9 @@ def _faults(cells: dict[str, str], seen: set[str], shelf: Shelf | None, decimal:
 
 def stock_rows(coils: Iterable[Coil]) -> list[list[Cell]]:
     """The table as it is read."""
-    return [
-        list(COLUMNS),
-        *([coil.id, coil.size, coil.metal, coil.colour, f"{round(coil.length_m, 4):.4f}"] for coil in coils),
-    ]
+    rows: list[list[Cell]] = [list(COLUMNS)]
+    rows += [[one.id, one.size, one.metal, one.colour, f"{round(one.length_m, 4):.4f}"] for one in coils]
+    return rows
 
 
 def stock_bytes(coils: Sequence[Coil], ending: str) -> bytes:

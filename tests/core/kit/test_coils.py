@@ -99,7 +99,8 @@ def test_a_wire_is_never_joined_from_two_coils() -> None:
     plan = plan_cuts([Coil("a", "1 mm2", 3.0), Coil("b", "1 mm2", 3.0)], made([4.0]))
     assert [piece.wire for piece in plan.short] == ["W0"]
     assert "longest coil has 3.000 m" in plan.reasons["W0"]
-    assert plan.opened == () and plan.short_bound == 1
+    assert plan.opened == ()
+    assert plan.short_bound == 1
 
 
 def test_offcuts_go_first_and_their_rest_is_kept_or_gone() -> None:
@@ -115,7 +116,8 @@ def test_metal_and_colour_left_blank_fit_any_and_others_only_themselves() -> Non
     assert suits(Coil("c", "1.0 mm2", 1), piece)
     assert not suits(Coil("c", "1 mm2", 1, "tinned"), piece)
     assert not suits(Coil("c", "1 mm2", 1, "", "red"), piece)
-    assert not same_size("AWG 20", "0.5 mm2") and not same_size("tray", "wood")
+    assert not same_size("AWG 20", "0.5 mm2")
+    assert not same_size("tray", "wood")
 
 
 def test_work_that_nobody_waits_for_stops() -> None:
@@ -134,7 +136,8 @@ def test_pieces_are_the_wires_of_every_unit_and_cables_whole() -> None:
     lengths = results.once(wire_lengths)
     for name, part in cables.items():
         mine = [piece for piece in todo if piece.wire == name]
-        assert {piece.unit for piece in mine} == {1, 2, 3} and {piece.size for piece in mine} == {part}
+        assert {piece.unit for piece in mine} == {1, 2, 3}
+        assert {piece.size for piece in mine} == {part}
         assert mine[0].length_m == max(lengths[w].cut_m for w in wires if wires[w].cable == name)
     with pytest.raises(InputError, match="0 units"):
         pieces(results, 0)
@@ -143,15 +146,21 @@ def test_pieces_are_the_wires_of_every_unit_and_cables_whole() -> None:
 def test_another_size_is_a_decision_with_a_name_and_on_the_papers() -> None:
     design = demo("barge")
     row = analyse(design).once(cuts)[-1]
-    for wrong, told in (({"who": ""}, "who decides"), ({"who": "mate", "size": "0.35 mm2"}, "thinner"), ({"who": "mate"}, "already")):
+    for wrong, told in (
+        ({"who": ""}, "who decides"),
+        ({"who": "mate", "size": "0.35 mm2"}, "thinner"),
+        ({"who": "mate"}, "already"),
+    ):
         with pytest.raises(EditError, match=told):
             substitute(design, row.wire.id, row.size, **wrong)  # type: ignore[arg-type]
     made_of = substitute(design, row.wire.id, row.size, "4 mm2", "grey/white", "Mara", "out of stock")
     mark = decided(made_of, row.wire.id)
-    assert mark.startswith(f"in place of {row.size.replace('mm2', 'mm²')}") and "Mara: out of stock" in mark
+    assert mark.startswith(f"in place of {row.size.replace('mm2', 'mm²')}")
+    assert "Mara: out of stock" in mark
     found = next(r for r in analyse(made_of).once(cuts) if r.wire.id == row.wire.id)
     assert (found.size, found.colour) == ("4 mm2", "grey/white")
     assert any(mark in str(cell) for line in cut_rows(analyse(made_of)) for cell in line)
     twice = substitute(made_of, row.wire.id, "4 mm2", "6 mm2", "", "Mara")
-    assert twice.decisions[0].was == made_of.decisions[0].was and len(twice.decisions) == 1
+    assert twice.decisions[0].was == made_of.decisions[0].was
+    assert len(twice.decisions) == 1
     assert take_back(twice, row.wire.id).decisions == ()

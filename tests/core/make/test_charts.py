@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -37,10 +38,11 @@ from umber_trunk.core.make.operations import Operation, operations
 
 def test_individuals_have_the_textbook_constants() -> None:
     """E2 = 2.660 and D4 = 3.267 for ranges of two (ASTM E2587)."""
-    assert MOVING_TIMES == pytest.approx(2.660, abs=5e-4) and RANGE_TIMES == pytest.approx(3.267, abs=5e-4)
+    assert pytest.approx(2.660, abs=5e-4) == MOVING_TIMES
+    assert pytest.approx(3.267, abs=5e-4) == RANGE_TIMES
     rows = [10.0, 10.2, 9.9, 10.1, 10.0, 10.3, 9.8, 10.1, 10.0, 10.2]
     found = chart(rows)
-    moving = sum(abs(a - b) for a, b in zip(rows, rows[1:], strict=False)) / 9
+    moving = sum(abs(a - b) for a, b in itertools.pairwise(rows)) / 9
     assert found.mean == pytest.approx(sum(rows) / 10)
     assert found.high == pytest.approx(found.mean + 2.66 * moving, rel=1e-3)
     assert found.range_high == pytest.approx(3.267 * moving, rel=1e-3)
@@ -81,16 +83,21 @@ def test_capability_has_an_interval_that_covers() -> None:
         inside += low <= 0.04 / 0.03 <= high
         assert spread_interval(rows)[0] < rows.std(ddof=1) < spread_interval(rows)[1]
     assert inside / 800 == pytest.approx(0.95, abs=0.03)
-    assert capability([1.0, 1.0], None, None) is None and capability([1.0, 1.0], 0, 2) is None
+    assert capability([1.0, 1.0], None, None) is None
+    assert capability([1.0, 1.0], 0, 2) is None
 
 
 def test_too_few_readings_say_nothing_and_alike_ones_neither() -> None:
-    assert chart([1.5] * 7).verdict == "few" and "too few" in chart([1.5, 1.6]).told
+    assert chart([1.5] * 7).verdict == "few"
+    assert "too few" in chart([1.5, 1.6]).told
     assert "alike" in chart([1.5] * 12).told
-    assert math.isnan(chart([]).mean) and chart([]).verdict == "few"
+    assert math.isnan(chart([]).mean)
+    assert chart([]).verdict == "few"
     assert chart([1.5, 2.0], 1.4, 1.6).verdict == "check the die"  # out of the part's limits is out, however few
     steady = chart(list(np.random.default_rng(1).normal(1.5, 0.005, 12)), 1.45, 1.55)
-    assert steady.verdict == "steady" and steady.capability is None and "30 are wanted" in steady.told
+    assert steady.verdict == "steady"
+    assert steady.capability is None
+    assert "30 are wanted" in steady.told
 
 
 def rows(*values: float) -> list[float]:
@@ -115,11 +122,13 @@ def test_a_worn_die_is_noticed_before_it_leaves_the_limits() -> None:
     draw = np.random.default_rng(8)
     heights = [1.50 + draw.normal(0, 0.006) for _ in range(20)] + [1.50 + 0.0015 * n + draw.normal(0, 0.006) for n in range(15)]  # fmt: skip
     found = chart(heights, 1.45, 1.55)
-    assert found.verdict == "check the die" and max(heights) < 1.55
+    assert found.verdict == "check the die"
+    assert max(heights) < 1.55
 
 
 def test_pull_forces_are_those_of_the_standards() -> None:
-    assert least_pull_n(1.5, False)[0] == pytest.approx(150) and least_pull_n(2.5, False)[1] == "IEC 60352-2"
+    assert least_pull_n(1.5, False)[0] == pytest.approx(150)
+    assert least_pull_n(2.5, False)[1] == "IEC 60352-2"
     assert 150 < (least_pull_n(2.0, False)[0] or 0) < 230
     assert least_pull_n(8.366, True)[0] == pytest.approx(90 * 4.448, rel=1e-3)
     assert least_pull_n(95.0, False)[0] is None
@@ -130,8 +139,10 @@ def test_readings_are_judged_by_the_part_and_never_pulled_off_a_harness() -> Non
     shelf = shelf_of(results.design.parts)
     sample = next(one for one in results.once(operations) if one.sample and one.op == "measure" and limits_of(shelf, one, "height").low)  # fmt: skip
     limits = limits_of(shelf, sample, "height")
-    assert limits.low is not None and limits.high is not None
-    assert "height" in wanted_readings(shelf, sample) and "pull" in wanted_readings(shelf, sample)
+    assert limits.low is not None
+    assert limits.high is not None
+    assert "height" in wanted_readings(shelf, sample)
+    assert "pull" in wanted_readings(shelf, sample)
     for value, verdict in ((limits.low, "accept"), (limits.high, "accept"), (limits.low - 0.01, "scrap"), (limits.high + 0.01, "scrap")):  # fmt: skip
         assert reading_data(shelf, sample, "height", value)["verdict"] == verdict
     crimp = next(one for one in results.once(operations) if one.op == "crimp" and not one.sample)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import random
 from collections import defaultdict
 
@@ -34,7 +35,8 @@ def walked(order: Order, design: Design) -> None:
     seen: set[int] = set()
     released: dict[tuple[str, str], int] = {}
     for step in order.steps:
-        assert set(step.after) <= seen and step.operation.op in OPS
+        assert set(step.after) <= seen
+        assert step.operation.op in OPS
         seen.add(step.n)
         one = step.operation
         if one.sample:
@@ -54,7 +56,13 @@ def walked(order: Order, design: Design) -> None:
         cut = whole[unit, wire]["cut"]
         if cut and ops["strip"]:
             assert min(cut) < min(ops["strip"])
-        for early, late in (("thread", "strip"), ("strip", "crimp"), ("crimp", "insert"), ("crimp", "shrink"), ("insert", "torque")):
+        for early, late in (
+            ("thread", "strip"),
+            ("strip", "crimp"),
+            ("crimp", "insert"),
+            ("crimp", "shrink"),
+            ("insert", "torque"),
+        ):
             if ops[early] and ops[late] and end not in splices:
                 assert max(ops[early]) < min(ops[late]), (wire, end, early, late)
     for (unit, end), ops in per_end.items():
@@ -90,7 +98,8 @@ def test_tools_are_changed_as_seldom_as_can_be(built: Results) -> None:
     assert len(states) - 1 <= order.bound <= order.tool_changes <= 1.15 * order.bound
     other = plan_order(built, 3, "wire")
     walked(other, built.design)
-    assert other.tool_changes > 2 * order.tool_changes and other.span_s > order.span_s
+    assert other.tool_changes > 2 * order.tool_changes
+    assert other.span_s > order.span_s
     assert {s.key for s in order.steps} == {s.key for s in other.steps}
 
 
@@ -108,7 +117,9 @@ def varied(seed: int) -> Design:
     segments = tuple(
         segment.model_copy(update={"covers": tuple(change(cover, after=draw.random() < 0.4) for cover in segment.covers)}) for segment in design.segments
     )  # fmt: skip
-    return set_project(design.model_copy(update={"wires": tuple(wires), "combs": combs, "segments": segments}), practice=practice)
+    return set_project(
+        design.model_copy(update={"wires": tuple(wires), "combs": combs, "segments": segments}), practice=practice
+    )
 
 
 @pytest.mark.parametrize("lot", range(20))
@@ -128,7 +139,7 @@ def test_every_before_is_kept_in_two_hundred_harnesses(lot: int) -> None:
                 by_hand[step.hand].append((step.start_s, step.start_s + step.seconds))
             for rows in by_hand.values():  # nobody does two things at once
                 rows.sort()
-                assert all(a[1] <= b[0] + 1e-6 for a, b in zip(rows, rows[1:], strict=False))
+                assert all(a[1] <= b[0] + 1e-6 for a, b in itertools.pairwise(rows))
 
 
 def test_the_bound_counts_forced_returns_and_rings() -> None:
@@ -178,7 +189,7 @@ def test_more_hands_are_quicker_and_never_share_a_tool() -> None:
             busy[step.operation.tool].append((step.start_s, step.start_s + step.seconds))
     for rows in busy.values():
         rows.sort()
-        assert all(a[1] <= b[0] + 1e-6 for a, b in zip(rows, rows[1:], strict=False))
+        assert all(a[1] <= b[0] + 1e-6 for a, b in itertools.pairwise(rows))
 
 
 def test_times_come_from_the_log_and_a_coffee_break_spoils_none() -> None:
@@ -187,7 +198,8 @@ def test_times_come_from_the_log_and_a_coffee_break_spoils_none() -> None:
     assert times.known["crimp", "press"][0] == 9.0
     results = analyse(demo("shore"))
     guessed, known = plan_order(results), plan_order(results, times=times)
-    assert guessed.learned == 0 and known.learned > 0
+    assert guessed.learned == 0
+    assert known.learned > 0
     assert guessed.low_s < guessed.span_s < guessed.high_s
     assert known.high_s - known.low_s < guessed.high_s - guessed.low_s
     assert Times().seconds(results.once(operations)[0]) == USUAL_S[results.once(operations)[0].op]

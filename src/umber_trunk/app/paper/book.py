@@ -117,10 +117,12 @@ class _Book(Pages):
     def _strips(self) -> None:
         """Two drawings a row, one for each different way an end is made, with the wires that are made so."""
         alike: dict[tuple[object, ...], list[Strip]] = {}
-        for one in places_of(self.results.design).ends:
-            made = strip_of(self.results, one) if one.made is not None else None
+        for end in places_of(self.results.design).ends:
+            made = strip_of(self.results, end) if end.made is not None else None
             if made is not None:
-                alike.setdefault((made.part, made.strip_mm, round(made.outer_mm, 2), made.crimp_height_mm), []).append(made)
+                alike.setdefault((made.part, made.strip_mm, round(made.outer_mm, 2), made.crimp_height_mm), []).append(
+                    made
+                )
         if not alike:
             return
         view, wide, tall = StripView(), self.width / 2 - 8, 150.0

@@ -66,7 +66,11 @@ class Buy:
 
 
 def shopping(
-    results: Results, units: int, spares: Spares | None = None, coils: Sequence[Coil] = (), have: Mapping[str, float] | None = None
+    results: Results,
+    units: int,
+    spares: Spares | None = None,
+    coils: Sequence[Coil] = (),
+    have: Mapping[str, float] | None = None,
 ) -> list[Buy]:
     """All there is to buy, by supplier, then kind. `coils` are on the shelf, `have` counts of parts by their id there. InputError while a
     wire's size is open."""

@@ -159,8 +159,13 @@ class _Making:
             self._seat(one, named)
             clamp = self.shelf.get(one.housing.clamp if one.housing else None, Clamp)
             if clamp is not None and clamp.torque_nm:
-                text, turn = f"{wire}: tighten {one.label} to {clamp.torque_nm:g} N·m, then a tug.", f"{clamp.torque_nm:g} N·m"
-                self.inserted.append(self._add(f"{key} tighten", "torque", text, clamp.id, [named], "", one, DRIVER, turn))
+                text, turn = (
+                    f"{wire}: tighten {one.label} to {clamp.torque_nm:g} N·m, then a tug.",
+                    f"{clamp.torque_nm:g} N·m",
+                )
+                self.inserted.append(
+                    self._add(f"{key} tighten", "torque", text, clamp.id, [named], "", one, DRIVER, turn)
+                )
         elif isinstance(part, Lug):
             shrink = self.shelf.get(fitting.shrink, Shrink)
             if shrink is not None:
@@ -219,7 +224,14 @@ class _Making:
             text = "Secondary lock home, after all contacts."
             after.append(self._add(f"lock {body.id}", "lock", text, housing.id, after, told, body=body.id))
         if housing.seal == "gland":
-            self._add(f"close {body.id}", "torque", "Body together, gland nut tight on the jacket.", housing.id, after, body=body.id)
+            self._add(
+                f"close {body.id}",
+                "torque",
+                "Body together, gland nut tight on the jacket.",
+                housing.id,
+                after,
+                body=body.id,
+            )
 
     def in_order(self) -> list[Step]:
         """Every step after all it waits for, else in the order they were thought of."""

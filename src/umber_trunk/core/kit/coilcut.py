@@ -216,7 +216,9 @@ class _Puzzle:
                     draw.shuffle(coils)
             if best and best_value[0]:  # some stay short anyway: the longest
                 order = order[best_value[0] - 1 :]
-            fill = self._coil_by_coil(order, coils, number % 8 > 4) if number % 2 else self._piece_by_piece(order, coils)
+            fill = (
+                self._coil_by_coil(order, coils, number % 8 > 4) if number % 2 else self._piece_by_piece(order, coils)
+            )
             value = self.value(fill)
             if value < best_value:
                 best, best_value = fill, value
@@ -444,5 +446,3 @@ class _Program:
                     fill[coil].append(open_pieces[kind].pop(0))
         over = any(sum(self.puzzle.need[p] for p in held) > self.puzzle.room[c] for c, held in fill.items())
         return None if over else dict(fill)
-
-

@@ -120,7 +120,7 @@ class Bench:
 
     def left(self, wire: str, side: str, unit: int) -> Left:
         """Wire left at an end: the remakes its cut length allows for, less what was cut off."""
-        one = places_of(self.results.design).by_key.get((wire, side))  # type: ignore[call-overload]
+        one = places_of(self.results.design).by_key.get((wire, side))  # type: ignore[arg-type]
         if one is None:
             return Left(0.0, 0.0)
         fitting, project = self.results.once(fitted).of(one), self.results.design.project
@@ -159,8 +159,14 @@ class Bench:
             raise BenchError("Everything is done: nothing is left to step through.")
         if self.needs_reading(step):
             raise BenchError("First-off: measure this crimp, or let somebody release it, before the batch goes on.")
-        if self.fresh(step.key) and self.fresh(step.key)[-1].data.get("verdict") == "scrap" and step.key not in self.released:
-            raise BenchError("The last reading is out of its limits: measure again after the cure, or let somebody release it.")
+        if (
+            self.fresh(step.key)
+            and self.fresh(step.key)[-1].data.get("verdict") == "scrap"
+            and step.key not in self.released
+        ):
+            raise BenchError(
+                "The last reading is out of its limits: measure again after the cure, or let somebody release it."
+            )
         told = {"op": step.operation.op, "tool": step.operation.tool, "setting": step.operation.setting, "wire": step.operation.wire, **data}  # fmt: skip
         if seconds is not None:
             told["seconds"] = round(seconds, 2)
@@ -273,4 +279,3 @@ class Bench:
         for name in ("done", "extras", "readings", "released", "eaten", "remakes", "scrapped", "_from", "_own"):
             setattr(self, name, getattr(fresh, name))
         self.history, self.undone, self.seen = history, undone, seen
-

@@ -73,7 +73,16 @@ def _row(results: Results, step: Timed) -> tuple[str, ...]:
     one = step.operation
     mark = decided(results.design, one.wire) if one.op != "cut" else ""
     tool = ", ".join(filter(None, (one.tool, one.setting)))
-    return (str(step.n), str(step.unit) if step.unit else "all", one.op, one.text + (f" [{mark}]" if mark else ""), tool, one.place, TICK, "")
+    return (
+        str(step.n),
+        str(step.unit) if step.unit else "all",
+        one.op,
+        one.text + (f" [{mark}]" if mark else ""),
+        tool,
+        one.place,
+        TICK,
+        "",
+    )
 
 
 @dataclass(frozen=True)
@@ -106,7 +115,12 @@ def bags(results: Results) -> list[Bag]:
         cut = next((one.length_m or 0.0 for one in mine if one.op == "cut"), 0.0)
         parts: dict[str, int] = {}
         for one in mine:
-            if one.part and one.op in ("thread", "crimp", "solder", "insert") and shelf.named(one.part) is not None and (one.op != "insert"):
+            if (
+                one.part
+                and one.op in ("thread", "crimp", "solder", "insert")
+                and shelf.named(one.part) is not None
+                and (one.op != "insert")
+            ):
                 parts[shelf.name(one.part)] = parts.get(shelf.name(one.part), 0) + 1
         first = rows[wires[0]]
         what = f"{first.size} {colour_text(first.wire)}" if lead == wires[0] else f"cable, {len(wires)} cores"
@@ -122,7 +136,9 @@ def kit_sheets(results: Results, made: Sequence[Bag]) -> list[Printed]:
     """One page for each bag."""
     sheets = []
     for bag in made:
-        parts = PaperTable(("In the bag", "n"), (0.85, 0.15), (1,), tuple((name, str(count)) for name, count in bag.parts))
+        parts = PaperTable(
+            ("In the bag", "n"), (0.85, 0.15), (1,), tuple((name, str(count)) for name, count in bag.parts)
+        )
         steps = PaperTable(("", "Do", "Done"), (0.06, 0.86, 0.08), (0,), tuple((str(n), text, TICK) for n, text in enumerate(bag.steps, 1)))  # fmt: skip
         state = f"{bag.what.replace('mm2', 'mm²')}, cut {1e3 * bag.cut_m:.0f} mm"
         sheets.append(Printed(f"{results.design.project.name}: lead {bag.lead}", state, True, (parts, steps) if bag.parts else (steps,)))  # fmt: skip

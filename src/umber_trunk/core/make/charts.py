@@ -7,10 +7,11 @@ readings. Too few readings say nothing, and the answer says that.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import ArrayLike
 from scipy.stats import chi2, nct, norm
 
 MOVING_TIMES, RANGE_TIMES, D2 = 2.659574, 3.267, 1.128379
@@ -85,7 +86,7 @@ def chart(values: Sequence[float], low: float | None = None, high: float | None 
     )  # fmt: skip
 
 
-def cusum(z: Sequence[float], k: float = CUSUM_K) -> tuple[tuple[float, ...], tuple[float, ...]]:
+def cusum(z: Iterable[float], k: float = CUSUM_K) -> tuple[tuple[float, ...], tuple[float, ...]]:
     """Both sides of a tabular CUSUM of standardised readings."""
     up, down, high, low = [], [], 0.0, 0.0
     for value in z:
@@ -114,7 +115,7 @@ def _alarms(rows: np.ndarray, mean: float, sigma: float, up: Sequence[float], do
     return tuple(found)
 
 
-def capability(rows: Sequence[float], low: float | None, high: float | None) -> tuple[float, float, float] | None:
+def capability(rows: ArrayLike, low: float | None, high: float | None) -> tuple[float, float, float] | None:
     """(Cpk, lower, upper) with a 95 % interval (Bissell's approximation); None without limits or scatter."""
     values = np.asarray(rows, dtype=float)
     sd = float(values.std(ddof=1)) if len(values) > 1 else 0.0
@@ -127,7 +128,7 @@ def capability(rows: Sequence[float], low: float | None, high: float | None) -> 
     return cpk, cpk - reach, cpk + reach
 
 
-def pull_bound(rows: Sequence[float], share: float = 0.99, confidence: float = 0.95) -> float:
+def pull_bound(rows: ArrayLike, share: float = 0.99, confidence: float = 0.95) -> float:
     """The force that this share of all crimps exceeds, with this confidence: a one-sided tolerance bound of a normal spread (the factor
     by the noncentral t)."""
     values = np.asarray(rows, dtype=float)
@@ -154,10 +155,17 @@ def _told(
     out = int(sum((low is not None and v < low) or (high is not None and v > high) for v in rows))
     fresh = [alarm for alarm in alarms if alarm.at >= n - 8]
     if out or fresh:
-        why = f"{out} readings are out of the part’s limits" if out else f"{RULES[fresh[-1].rule]}, at reading {fresh[-1].at + 1}"
+        why = (
+            f"{out} readings are out of the part’s limits"
+            if out
+            else f"{RULES[fresh[-1].rule]}, at reading {fresh[-1].at + 1}"
+        )
         return "check the die", f"{why}: check the die"
     if bound is not None and low is not None and bound < low:
-        return "check the die", f"by this scatter 1 of 100 crimps may hold less than {bound:.0f} N, under {low:g} N: check the die"
+        return (
+            "check the die",
+            f"by this scatter 1 of 100 crimps may hold less than {bound:.0f} N, under {low:g} N: check the die",
+        )
     if capable is not None and capable[1] < 1:
         return "check the die", f"Cpk {capable[0]:.2f} ({capable[1]:.2f} to {capable[2]:.2f}): it can’t be relied on to stay within limits: check the die"  # fmt: skip
     told = f"steady over {n} readings" + (", limits for now" if n < ENOUGH else "")

@@ -18,7 +18,9 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.make.operations import Operation
 from umber_trunk.core.quantity import LENGTH, MASS, DoubtfulError, Habit, Measure, read
 
-FORCE = Measure("force", "N", {"n": 1.0, "newton": 1.0, "newtons": 1.0, "kn": 1000.0, "lbf": 4.4482216152605, "kgf": 9.80665})
+FORCE = Measure(
+    "force", "N", {"n": 1.0, "newton": 1.0, "newtons": 1.0, "kn": 1000.0, "lbf": 4.4482216152605, "kgf": 9.80665}
+)
 TORQUE = Measure("torque", "N·m", {"n·m": 1.0, "nm": 1.0, "n.m": 1.0, "cnm": 0.01, "lbf·in": 0.1129848290276, "lbfin": 0.1129848290276})  # fmt: skip
 KINDS: dict[str, tuple[str, Measure, str, float]] = {
     "height": ("crimp height", LENGTH, "mm", 1e3), "width": ("crimp width", LENGTH, "mm", 1e3), "pull": ("pull force", FORCE, "N", 1.0),
@@ -98,13 +100,17 @@ def wanted_readings(shelf: Shelf, one: Operation) -> list[str]:
     if one.op == "measure" and one.sample:
         height = limits_of(shelf, one, "height")
         return [*(["height"] if height.low is not None else []), "pull"]
-    if one.op == "crimp" and isinstance(shelf.named(one.part), Contact) and limits_of(shelf, one, "height").low is not None:
+    if (
+        one.op == "crimp"
+        and isinstance(shelf.named(one.part), Contact)
+        and limits_of(shelf, one, "height").low is not None
+    ):
         return ["height"]
     return []
 
 
 def judge_reading(limits: Limits, value: float, sample: bool = False) -> str:
-    """"accept" within the limits; "rework" out of them on a wire, "scrap" on a sample: there the tool is at fault; "note" without limits."""
+    """ "accept" within the limits; "rework" out of them on a wire, "scrap" on a sample: there the tool is at fault; "note" without limits."""
     if limits.low is None and limits.high is None:
         return "note"
     inside = (limits.low is None or value >= limits.low) and (limits.high is None or value <= limits.high)

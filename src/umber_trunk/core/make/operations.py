@@ -216,7 +216,9 @@ class _Unit:
             name, plan = self.index.ends[end_id].name, plans.get(end_id)
             for one in here:
                 self.wait(self.laid[one.wire.id], straight)
-            bared, crimp, threads = [], None, []
+            bared: list[str] = []
+            threads: list[str] = []
+            crimp: Step | None = None
             for step in steps_at(self.results, end_id):
                 if step.wire not in self.base:
                     continue
@@ -286,7 +288,9 @@ class _Unit:
             self.closing.append(self.add(key, "tape", f"{where}: wind {name}.", [*laid, *splits], part=part))
             return
         if cover.kind is CoverKind.CLAMP:
-            self.closing.append(self.add(key, "clamp", f"{where}: {name} round the bundle.", [*laid, *splits], part=part))
+            self.closing.append(
+                self.add(key, "clamp", f"{where}: {name} round the bundle.", [*laid, *splits], part=part)
+            )
             return
         made = self.shelf.named(part)
         wraps = isinstance(made, Tube) and made.slit
@@ -318,7 +322,9 @@ class _Unit:
                         continue  # the splice is made first: this goes over it
                     if self.index.ends[end].point in points:
                         keys += [k for k in self.at_end.get((wire_id, end), []) if self.found[k].op in ("thread", "strip", "fold", "sleeve")]  # fmt: skip
-            closed = any(self.index.ends[end].point in points and not self._joined_in(end, segment) for end in self.splices)
+            closed = any(
+                self.index.ends[end].point in points and not self._joined_in(end, segment) for end in self.splices
+            )
             found.append((closed, len(keys), keys))
         return min(found, key=lambda row: row[:2])[2]
 

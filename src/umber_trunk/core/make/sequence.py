@@ -135,7 +135,9 @@ class _Graph:
                     queue.append(other)
         if len(queue) < len(self.ops):
             stuck = next(one.key for at, one in enumerate(self.ops) if waits[at])
-            raise InputError(f"“{stuck}” waits for itself: a covering or comb asks for what can't be done in any order.")
+            raise InputError(
+                f"“{stuck}” waits for itself: a covering or comb asks for what can't be done in any order."
+            )
         return queue
 
     def bound(self) -> int:
@@ -266,7 +268,9 @@ class _Graph:
             first = min(self.rank[at] for _, at in ready[state])
             finished = undone == 0
             if number % 3 == 0:
-                scored.append(((not finished, first if finished else (undone / max(left[state], 1), -freed), state), state))
+                scored.append(
+                    ((not finished, first if finished else (undone / max(left[state], 1), -freed), state), state)
+                )
             elif number % 3 == 1:
                 scored.append(((not finished, -freed if finished else undone, state), state))
             else:
@@ -279,10 +283,17 @@ class _Graph:
 
     def _at_the_bench(self, ready: dict[int, list[tuple[Any, int]]], waits: list[int], left: list[int]) -> bool:
         """Whether some tool's work can be finished with nothing laid on the board yet."""
-        return any(ready[s] and self._undone(s, ready, waits, left, bench=True)[0] == 0 for s in range(len(self.states)))
+        return any(
+            ready[s] and self._undone(s, ready, waits, left, bench=True)[0] == 0 for s in range(len(self.states))
+        )
 
     def _undone(
-        self, state: int, ready: dict[int, list[tuple[Any, int]]], waits: list[int], left: list[int], bench: bool = False
+        self,
+        state: int,
+        ready: dict[int, list[tuple[Any, int]]],
+        waits: list[int],
+        left: list[int],
+        bench: bool = False,
     ) -> tuple[int, int]:
         """(operations of a state that would have to wait for another visit, states that could be taken up after it). `bench`: with
         nothing laid on the board."""
@@ -367,10 +378,7 @@ def _timed(
     place = {(at, 0 if _once(ops[at]) else unit): spot for spot, (at, unit) in enumerate(line)}
     waits_for = [[place[b, 0 if _once(ops[b]) else unit] for b in graph.before[at]] for at, unit in line]
     seconds = [times.seconds(ops[at]) for at, _ in line]
-    if hands == 1:
-        schedule = _one_hand(graph, line, seconds)
-    else:
-        schedule = _many_hands(graph, line, waits_for, seconds, hands)
+    schedule = _one_hand(graph, line, seconds) if hands == 1 else _many_hands(graph, line, waits_for, seconds, hands)
     order = sorted(range(len(line)), key=lambda spot: (schedule[spot][1], schedule[spot][0], spot))
     number = {spot: n for n, spot in enumerate(order, 1)}
     steps = tuple(

@@ -102,7 +102,9 @@ class Judged:
 def judge(evidence: Evidence) -> Judged:
     """The answer for these readings. InputError where there are none that say anything of an area."""
     if not evidence.kinds:
-        raise InputError("Nothing was read yet: weigh a known length, measure its diameter, its strands or its resistance.")
+        raise InputError(
+            "Nothing was read yet: weigh a known length, measure its diameter, its strands or its resistance."
+        )
     fits = _fits(evidence)
     area, sd = _mixed(fits)
     low, high = _between(fits)
@@ -288,7 +290,11 @@ def _verdict(
     what = family if families[family] >= LIKELY else f"perhaps {family} ({100 * families[family]:.0f}\u00a0%)"
     digits = 0 if sd >= 1 else 1 if sd >= 0.1 else 2 if sd >= 0.01 else 3
     found = f"{area:.{digits}f} ± {max(2 * sd, 10**-digits):.{digits}f} mm²"
-    sold = "" if evidence.claim is None else f"sold as {show_size(evidence.claim.label)} {metals()[evidence.claim_metal or 'copper'].name}: "
+    sold = (
+        ""
+        if evidence.claim is None
+        else f"sold as {show_size(evidence.claim.label)} {metals()[evidence.claim_metal or 'copper'].name}: "
+    )
     doubt = ""
     if not consistent:
         doubt = f"; but the readings contradict each other{f', the {odd} stands out' if odd else ''}: read again"
@@ -351,7 +357,9 @@ def _coil_m(evidence: Evidence, fits: list[Fitted]) -> tuple[float | None, float
         else:
             kind = "resistance" if whole is evidence.coil_ohm else "mass"
             best = fits[0]
-            per_m = math.exp(float(predicted(best.unknown[None], np.array([best.guess.weighed == "jacketed"]))[kind][0]))
+            per_m = math.exp(
+                float(predicted(best.unknown[None], np.array([best.guess.weighed == "jacketed"]))[kind][0])
+            )
             length, share = whole.value / per_m, math.hypot(best.sd_share, 0.02)
         found.append((length, share))
     if not found:

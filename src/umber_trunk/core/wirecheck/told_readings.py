@@ -6,7 +6,7 @@ import math
 import re
 from collections.abc import Mapping
 
-from umber_trunk.core.catalog.conductors import metals, parse_size
+from umber_trunk.core.catalog.conductors import Size, metals, parse_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.quantity import LENGTH, MASS, RESISTANCE, Habit, Measure, read
 from umber_trunk.core.units import parse_celsius
@@ -52,7 +52,7 @@ def read_evidence(said: Mapping[str, str], weighed: str = "", decimal: str = "")
     )  # fmt: skip
 
 
-def _claim(text: str, decimal: str) -> tuple[object, str]:
+def _claim(text: str, decimal: str) -> tuple[Size, str]:
     """Size and metal of a seller's claim: "35 mm2 copper", "AWG 8 tinned", "16 mm2"."""
     words = text.strip()
     for name in sorted([*metals(), *_CLAIM_METALS], key=len, reverse=True):

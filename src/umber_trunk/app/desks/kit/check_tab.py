@@ -30,7 +30,13 @@ SHORT = {
     "sold": "coil sold as", "coil_resistance": "coil’s ohms", "coil_mass": "coil’s mass",
 }  # fmt: skip
 HALF = 6
-READ_NAMES = {"mass": "mass", "od": "outer diameter", "bundle": "bundle diameter", "strands": "strands", "resistance": "resistance"}
+READ_NAMES = {
+    "mass": "mass",
+    "od": "outer diameter",
+    "bundle": "bundle diameter",
+    "strands": "strands",
+    "resistance": "resistance",
+}
 
 
 class CheckPanel(Panel):
@@ -53,11 +59,19 @@ class CheckPanel(Panel):
             form.addWidget(line, at, side + 1)
         self.weighed = QComboBox()
         self.weighed.setAccessibleName(tr("How it was weighed"))
-        for said, value in (("weighed: nobody said", ""), ("weighed bare", "bare"), ("weighed with jacket", "jacketed")):
+        for said, value in (
+            ("weighed: nobody said", ""),
+            ("weighed bare", "bare"),
+            ("weighed with jacket", "jacketed"),
+        ):
             self.weighed.addItem(tr(said), value)
         self.weighed.currentIndexChanged.connect(lambda _: self.judge_now())
         form.addWidget(self.weighed, HALF - 1, 2, 1, 2)
-        self.build = button("What would this harness do built with it?", self.solve_again, tip="Its wires of the claimed size are solved again with the coil’s real figures")
+        self.build = button(
+            "What would this harness do built with it?",
+            self.solve_again,
+            tip="Its wires of the claimed size are solved again with the coil’s real figures",
+        )
         form.addWidget(self.build, HALF, 0, 1, 4)
         form.setRowStretch(HALF + 1, 1)
         left = QWidget()
@@ -174,15 +188,21 @@ class EvidenceView(QWidget):
     def _words(self, painter: QPainter, room: QRectF, text: str, point: float, ink: object, bold: bool) -> float:
         face = theme.font(point, bold=bold)
         painter.setFont(face)
-        painter.setPen(ink)  # type: ignore[call-overload]
+        painter.setPen(ink)
         box = QFontMetricsF(face).boundingRect(QRectF(0, 0, room.width(), 9999), int(Qt.TextFlag.TextWordWrap), text)
         painter.drawText(QRectF(room.left(), room.top(), room.width(), box.height() + 2), int(Qt.TextFlag.TextWordWrap), text)  # fmt: skip
         return room.top() + box.height() + 5
 
     def _areas(self, painter: QPainter, room: QRectF, found: Judged) -> None:
         """One lane for each reading: what it alone says of the area, over what all say together."""
-        rows = [(READ_NAMES[line.kind], line.area_mm2, line.area_sd_mm2, abs(line.sigmas) > 2.6) for line in found.lines]
-        ends = [found.low_mm2, found.high_mm2, *(v for _, a, sd, _ in rows if a and sd for v in (max(a - 2 * sd, 0.3 * a), a + 2 * sd))]
+        rows = [
+            (READ_NAMES[line.kind], line.area_mm2, line.area_sd_mm2, abs(line.sigmas) > 2.6) for line in found.lines
+        ]
+        ends = [
+            found.low_mm2,
+            found.high_mm2,
+            *(v for _, a, sd, _ in rows if a and sd for v in (max(a - 2 * sd, 0.3 * a), a + 2 * sd)),
+        ]
         if found.least_mm2:
             ends.append(found.least_mm2)
         low, high = math.log(min(ends)) - 0.06, math.log(max(ends)) + 0.06
@@ -212,7 +232,9 @@ class EvidenceView(QWidget):
             painter.setPen(QPen(theme.BROKEN if odd else theme.HEADING, 2.2))
             if area is None:
                 painter.setPen(theme.INK_SOFT)
-                painter.drawText(QPointF(plot.left() + 4, middle + metrics.height() / 3), "says little of the area alone")
+                painter.drawText(
+                    QPointF(plot.left() + 4, middle + metrics.height() / 3), "says little of the area alone"
+                )
                 continue
             left, right = (max(area - 2 * sd, 0.3 * area), area + 2 * sd) if sd is not None else (found.low_mm2, found.high_mm2)  # fmt: skip
             painter.drawLine(QPointF(x(left), middle), QPointF(x(right), middle))

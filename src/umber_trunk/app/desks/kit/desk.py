@@ -34,7 +34,11 @@ class KitDesk(Desk):
         ]  # fmt: skip
         self.empty = hint("Nothing to cut yet. Enter loads on the Needs desk, or import a wire list with Ctrl+I.")
         left = column(Flow(heading("Cut list"), self.summary, None, *exports), self.empty, self.cuts)
-        right = column(row(heading("By size"), None), self.totals, hint("Conductor mass and its price by metal. Everything else to buy is on the third tab."))
+        right = column(
+            row(heading("By size"), None),
+            self.totals,
+            hint("Conductor mass and its price by metal. Everything else to buy is on the third tab."),
+        )
         whole = QWidget()
         beside = QHBoxLayout(whole)
         beside.setContentsMargins(0, 0, 0, 0)
@@ -42,7 +46,12 @@ class KitDesk(Desk):
         beside.addWidget(right, 3)
         self.coils, self.buying, self.check = CoilsPanel(self), BuyPanel(self), CheckPanel(self)
         self.panels: tuple[Panel, ...] = (self.coils, self.buying, self.check)
-        pages = (("Cut list", whole), ("Coils", self.coils), ("To buy", self.buying), ("Is this the cable it says?", self.check))
+        pages = (
+            ("Cut list", whole),
+            ("Coils", self.coils),
+            ("To buy", self.buying),
+            ("Is this the cable it says?", self.check),
+        )
         self._tabs, line, self._stack = tabbed(self, pages, None)
         self._stack.currentChanged.connect(lambda _: self._show_panel())
         layout = QVBoxLayout(self)

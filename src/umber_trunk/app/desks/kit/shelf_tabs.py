@@ -43,9 +43,16 @@ class CoilsPanel(Panel):
         self.units.setAccessibleName(tr("Units"))
         self.units.valueChanged.connect(lambda _: self.work_out())
         self.where = Label()
-        read = button("Read a stock list…", self.read_list, primary=True, tip="CSV, XLSX, XLS or ODS: coil, size, metal, colour, length_m")
+        read = button(
+            "Read a stock list…",
+            self.read_list,
+            primary=True,
+            tip="CSV, XLSX, XLS or ODS: coil, size, metal, colour, length_m",
+        )
         write = button("Write it…", self.write_list, tip="The shelf as it is now, as CSV or XLSX")
-        self.inside = button("A shelf file for all harnesses…", self.change_shelf, tip="Or back inside this harness file")
+        self.inside = button(
+            "A shelf file for all harnesses…", self.change_shelf, tip="Or back inside this harness file"
+        )
         self.summary = Label()
         self.summary.setWordWrap(True)
         self.rows = desk.table("Coils", "coils", self._columns(), lambda r: r.coil.id)
@@ -54,7 +61,9 @@ class CoilsPanel(Panel):
         self.short.setWordWrap(True)
         self.cuts = Label()
         self.cuts.setWordWrap(True)
-        self.empty = hint("No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour left blank fit any.")
+        self.empty = hint(
+            "No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour left blank fit any."
+        )
         self.column.addLayout(Flow(self.units, read, write, self.inside, None, self.where))
         for widget in (self.summary, self.short, self.empty, self.rows, self.cuts):
             self.column.addWidget(widget, int(widget is self.rows))
@@ -181,12 +190,16 @@ class CoilsPanel(Panel):
             return self.plan.left_m.get(held.coil.id, held.left_m) if self.plan is not None else held.left_m
 
         def lost(held: Held) -> bool:
-            return self.plan is not None and held.coil.id in self.plan.opened and 0 < rest(held) < self.plan.usable_m - 1e-9
+            return (
+                self.plan is not None
+                and held.coil.id in self.plan.opened
+                and 0 < rest(held) < self.plan.usable_m - 1e-9
+            )
 
         return [
             Column("Coil", lambda r: r.coil.id, width=80),
             Column("Size", lambda r: show_size(r.coil.size), right=True, key=lambda r: area_of(r.coil.size), width=90),
-            Column("Colour", lambda r: r.coil.colour or "any", swatch=lambda r: tuple((r.coil.colour.split("/") + ["", ""])[:2]) if r.coil.colour else ("", ""), width=120),
+            Column("Colour", lambda r: r.coil.colour or "any", swatch=lambda r: tuple(([*r.coil.colour.split("/"), "", ""])[:2]) if r.coil.colour else ("", ""), width=120),
             Column("Metal", lambda r: r.coil.metal or "any", width=80),
             Column("On it", lambda r: f"{r.left_m:.2f} m", right=True, key=lambda r: r.left_m, width=84),
             Column("Then left", lambda r: f"{rest(r):.2f} m" + (", too short" if lost(r) else ""), right=True, key=rest, colour=lambda r: theme.BROKEN if lost(r) else None, width=90),
@@ -213,14 +226,18 @@ class BuyPanel(Panel):
             box.setRange(0, most)
             box.setValue(value)
             box.setPrefix(tr(prefix))
-        for box in (self.units, self.percent, self.least, self.samples):
-            box.valueChanged.connect(lambda _: self.show_now())
+        for one in (self.units, self.percent, self.least, self.samples):
+            one.valueChanged.connect(lambda _: self.show_now())
         save = button("Save the list…", self.save, primary=True, tip="As CSV, XLSX or PDF")
         self.total = Label()
         self.rows = desk.table("To buy", "shopping", _buy_columns(), lambda r: f"{r.what} {r.id} {r.name}")
         self.column.addLayout(Flow(self.units, self.percent, self.least, self.samples, None, self.total, save))
         self.column.addWidget(self.rows)
-        self.column.addWidget(hint("What lies on the shelf is taken off. Crimps pulled apart at each tool’s set-up are counted in. Parts without a supplier in the catalogue stand last."))
+        self.column.addWidget(
+            hint(
+                "What lies on the shelf is taken off. Crimps pulled apart at each tool’s set-up are counted in. Parts without a supplier in the catalogue stand last."
+            )
+        )
 
     def show_now(self) -> None:
         results = self.desk.document.now
@@ -239,11 +256,16 @@ class BuyPanel(Panel):
 
     def save(self) -> None:
         """The list as a file."""
-        name, _ = QFileDialog.getSaveFileName(self, tr("Shopping list"), "to-buy.pdf", "PDF (*.pdf);;CSV (*.csv);;Workbook (*.xlsx)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, tr("Shopping list"), "to-buy.pdf", "PDF (*.pdf);;CSV (*.csv);;Workbook (*.xlsx)"
+        )
         results = self.desk.document.now
         if name and results is not None:
             try:
-                write_whole(Path(name), shopping_file(results, self.rows.rows_model.rows, self.units.value(), Path(name).suffix.lower()))
+                write_whole(
+                    Path(name),
+                    shopping_file(results, self.rows.rows_model.rows, self.units.value(), Path(name).suffix.lower()),
+                )
             except UmberError as why:
                 self.desk.document.refused.emit(str(why))
 

@@ -33,9 +33,13 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
     unit = f" · unit {step.unit}" if step.unit and len(build.order_units) > 1 else ""
     facts = []
     if one.end and one.op not in ("split",):
-        facts.append(f"At {index_of(build.results.design).ends[one.end].name}" + (f", cavity {one.cavity}" if one.cavity else ""))
+        facts.append(
+            f"At {index_of(build.results.design).ends[one.end].name}" + (f", cavity {one.cavity}" if one.cavity else "")
+        )
     if one.tool:
-        facts.append(f"Tool: {shelf_of(build.results.design.parts).name(one.tool)}{', ' + one.setting if one.setting else ''}")
+        facts.append(
+            f"Tool: {shelf_of(build.results.design.parts).name(one.tool)}{', ' + one.setting if one.setting else ''}"
+        )
     if coil := build.coil_for(step):
         facts.append(f"From coil {coil}")
     elif one.op == "cut" and one.length_m is not None and build.coils_held():
@@ -49,7 +53,9 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
         if bench.remakes.get((step.unit, one.wire, one.side)) or one.op in ("strip", "crimp"):
             facts.append(f"Left at this end: {left.left_mm:.0f} mm, {left.times} remakes")
     for event in bench.fresh(step.key):
-        facts.append(f"{KINDS[str(event.data['what'])][0]} {float(event.data['value']):g} {event.data['unit']}: {event.data['verdict']}")
+        facts.append(
+            f"{KINDS[str(event.data['what'])][0]} {float(event.data['value']):g} {event.data['unit']}: {event.data['verdict']}"
+        )
     colour, stripe = _colours(build, step)
     return Card(
         VERBS.get(one.op, one.op) + unit, one.text, tuple(facts), tuple(CAUTIONS[c] for c in one.cautions), _wanted(build, step), said, wrong, done, whole,
@@ -70,7 +76,9 @@ def _wanted(build: Build, step: Timed) -> str:
     asked = [kind for kind in wanted_readings(shelf, step.operation) if kind not in known]
     if not asked:
         return ""
-    said = "; ".join(f"{KINDS[kind][0]}, {limits_of(shelf, step.operation, kind).text} {KINDS[kind][2]}" for kind in asked)
+    said = "; ".join(
+        f"{KINDS[kind][0]}, {limits_of(shelf, step.operation, kind).text} {KINDS[kind][2]}" for kind in asked
+    )
     return f"First-off. Type {said}" if build.bench.needs_reading(step) else f"Can be measured: {said}"
 
 
@@ -84,12 +92,12 @@ def _strip(build: Build, step: Timed) -> Strip | None:
     if one.op not in ("strip", "crimp", "thread", "look", "shrink", "solder") or not one.wire:
         return None
     side = one.side or next((s for s in ("start", "finish") if one.sample and _makes(build, one.wire, s, one.part)), "")
-    place = places_of(build.results.design).by_key.get((one.wire, side))  # type: ignore[call-overload]
+    place = places_of(build.results.design).by_key.get((one.wire, side))  # type: ignore[arg-type]
     return strip_of(build.results, place) if place is not None else None
 
 
 def _makes(build: Build, wire: str, side: str, part: str) -> bool:
-    place = places_of(build.results.design).by_key.get((wire, side))  # type: ignore[call-overload]
+    place = places_of(build.results.design).by_key.get((wire, side))  # type: ignore[arg-type]
     made = strip_of(build.results, place) if place is not None else None
     return made is not None and (not part or made.part == part)
 
@@ -102,8 +110,9 @@ def _face(build: Build, step: Timed) -> Face | None:
         faces = faces_of(build.results.design, one.end, "wire", None)
     except InputError:
         return None
-    return next((face for face in faces if face.housing == one.housing), faces[0] if faces and not one.housing else None)
-
+    return next(
+        (face for face in faces if face.housing == one.housing), faces[0] if faces and not one.housing else None
+    )
 
 
 def _clock(build: Build, wire: str) -> str:

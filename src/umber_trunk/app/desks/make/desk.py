@@ -19,13 +19,13 @@ from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.make.bench import Event
 from umber_trunk.core.make.measuring import DEFECTS, KINDS, wanted_readings
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import SCHOOLS, Order, Timed, plan_order
 from umber_trunk.core.make.times import learn
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.gauges import ask_gauge
@@ -57,7 +57,9 @@ class MakeDesk(Desk):
         beside.setContentsMargins(0, 0, 0, 0)
         beside.addWidget(self.bench, 1)
         beside.addWidget(self._side())
-        large = button("Read at two metres  F9", self.show_large, tip="The step alone, over the whole screen; Esc comes back")
+        large = button(
+            "Read at two metres  F9", self.show_large, tip="The step alone, over the whole screen; Esc comes back"
+        )
         pages = (("Bench", bench), ("Order", self.order), ("Charts", self.charts), ("Log", self.log))
         self._tabs, line, self._stack = tabbed(self, pages, None, large)
         QShortcut(QKeySequence("F9"), self, self.show_large)
@@ -84,8 +86,15 @@ class MakeDesk(Desk):
         self.hand = QLineEdit()
         self.hand.setAccessibleName(tr("Who works"))
         self.hand.setPlaceholderText(tr("who works"))
-        start = button("Begin a build", self.begin_build, primary=True, tip="Freezes this revision; everything is logged against it")
-        self.again = button("Start this end over", self.remake, tip="Undoes exactly the steps at this end and counts the wire down")
+        start = button(
+            "Begin a build",
+            self.begin_build,
+            primary=True,
+            tip="Freezes this revision; everything is logged against it",
+        )
+        self.again = button(
+            "Start this end over", self.remake, tip="Undoes exactly the steps at this end and counts the wire down"
+        )
         self.scrapped = button("Scrap this wire", self.scrap, tip="The wire is cut and made anew")
         self.fault = QComboBox()
         self.fault.setAccessibleName(tr("Fault seen"))
@@ -102,7 +111,9 @@ class MakeDesk(Desk):
         self.reader = Background(self)
         self.reader.answered.connect(self._heard)
         self.reader.crashed.connect(self.document.crashed)
-        self.keys = hint("Space, Enter or the foot switch: done. Backspace: take back. Type or scan a reading, a coil or a wire’s label, then Enter.")
+        self.keys = hint(
+            "Space, Enter or the foot switch: done. Backspace: take back. Type or scan a reading, a coil or a wire’s label, then Enter."
+        )
         made = column(
             heading("Build"), self.builds, row(self.units, self.school), row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped),
             self.fault, self.release, row(self.gauge, self.ask), self.keys,
@@ -249,13 +260,19 @@ class MakeDesk(Desk):
         word, _, rest = text.partition(" ")
         asked = wanted_readings(shelf_of(build.results.design.parts), step.operation)
         known = {str(event.data["what"]) for event in build.bench.fresh(step.key)}
-        kind = word if word in KINDS else next((one for one in asked if one not in known), asked[0] if asked else "mass")
+        kind = (
+            word if word in KINDS else next((one for one in asked if one not in known), asked[0] if asked else "mass")
+        )
         event = build.read(kind, rest if word in KINDS else text, gauge, decimal="point" if gauge else "")
         verdict = event.data["verdict"]
         if verdict in ("rework", "scrap"):
-            left = build.bench.left(step.operation.wire, step.operation.side, step.unit) if step.operation.side else None
+            left = (
+                build.bench.left(step.operation.wire, step.operation.side, step.unit) if step.operation.side else None
+            )
             do = "check the die, measure again" if step.operation.sample else f"start this end over, {left.times if left else 0} remakes left" if left and left.times else "scrap this wire"  # fmt: skip
-            raise UmberError(f"{KINDS[kind][0]} {event.data['value']:g} {event.data['unit']} is out of its limits: {do}.")
+            raise UmberError(
+                f"{KINDS[kind][0]} {event.data['value']:g} {event.data['unit']} is out of its limits: {do}."
+            )
 
     def read_gauge(self) -> None:
         """Asks the gauge for the first reading wanted here, off the window's thread."""
@@ -351,10 +368,10 @@ class OrderPanel(Panel):
             asked: tuple[object, ...] = (make.build.name,)
             results, units = make.build.results, make.build.order_units
         else:
-            results = make.document.now
-            if results is None:
+            now = make.document.now
+            if now is None:
                 return
-            units = tuple(range(1, make.units.value() + 1))
+            results, units = now, tuple(range(1, make.units.value() + 1))
             asked = (id(results), units, make.school.currentData())
         if asked == self._asked:
             return
@@ -417,7 +434,9 @@ class ChartsPanel(Panel):
     def _chosen(self) -> None:
         rows = self.rows.rows_model.rows
         chosen = self.rows.chosen_id()
-        self.chart.show_run(next((r for r in rows if self.rows.rows_model.identity(r) == chosen), rows[0] if rows else None))
+        self.chart.show_run(
+            next((r for r in rows if self.rows.rows_model.identity(r) == chosen), rows[0] if rows else None)
+        )
 
 
 def _run_columns() -> list[Column]:
@@ -459,4 +478,3 @@ def _log_columns() -> list[Column]:
         Column("Build", lambda r: r.build, width=110), Column("What", lambda r: r.kind, width=70), Column("Step", lambda r: r.step, width=300),
         Column("", told, width=-1),
     ]  # fmt: skip
-
