@@ -5,14 +5,20 @@ from __future__ import annotations
 import argparse
 import json
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed
 from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
 from umber_trunk.core.errors import InputError
 
+if TYPE_CHECKING:
+    from umber_trunk.core.kit.stock import Coil
+
 COMMANDS = {
     "coils": "which coil each wire is cut from, with the least waste",
+    "shelf": "the coils there are: a stock list in and out, a shelf file for all harnesses",
+    "instead": "a wire made in another size or colour, with who decided it",
+    "labels": "labels of both ends of every wire, for label printers",
     "buy": "what to buy for so many units, with spares, less what is there",
     "wirecheck": "whether a coil is the cable it is sold as",
 }
@@ -42,6 +48,16 @@ def out(value: Any) -> None:
     print(json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False))
 
 
+def kept_coils(path: Path) -> list[Coil]:
+    """The coils on the shelf of a harness file, with what is left of them; a design in JSON has none."""
+    from umber_trunk.store.project import ProjectFile
+
+    if path.suffix.lower() == ".json":
+        return []
+    with ProjectFile.open(path, for_writing=False) as project, project.floor.shelf() as shelf:
+        return [held.now for held in shelf.coils()]
+
+
 def _coils(args: argparse.Namespace) -> int:
     from umber_trunk.core.buy.samples import sample_pieces
     from umber_trunk.core.catalog.shelf import shelf_of
@@ -53,9 +69,9 @@ def _coils(args: argparse.Namespace) -> int:
     usable = USABLE_M if args.usable is None else parse_length_m(args.usable)
     results = analysed(args.file)
     design = results.design
-    if args.stock is None:
-        raise InputError("Say which shelf: --stock STOCK.csv.")
-    coils = read_stock(args.stock, shelf_of(design.parts), design.project.decimal)
+    coils = read_stock(args.stock, shelf_of(design.parts), design.project.decimal) if args.stock else kept_coils(args.file)  # fmt: skip
+    if not coils:
+        raise InputError("There are no coils on the shelf: say --stock STOCK.csv, or read a list with umber shelf.")
     todo = [*pieces(results, args.units), *sample_pieces(results)]
     plan = stoppable(lambda wanted: plan_cuts(coils, todo, usable, wanted))
     if args.json:
@@ -170,7 +186,7 @@ def _buy(args: argparse.Namespace) -> int:
     spares = Spares(args.percent, args.least, args.samples)
     results = analysed(args.file)
     design = results.design
-    coils = read_stock(args.stock, shelf_of(design.parts), design.project.decimal) if args.stock else []
+    coils = read_stock(args.stock, shelf_of(design.parts), design.project.decimal) if args.stock else kept_coils(args.file)  # fmt: skip
     have = read_counts(args.parts) if args.parts else {}
     found = shopping(results, args.units, spares, coils, have)
     if args.output is not None:
@@ -183,4 +199,110 @@ def _buy(args: argparse.Namespace) -> int:
             packs = f" ({one.packs} packs)" if one.packs else ""
             print(f"{one.buy:9.3f}{unit:2} {one.name}{packs}" if unit else f"{one.buy:9.0f}{unit:2} {one.name}{packs}")
         print(f"{sum(one.price for one in found):.2f} in all, {sum(one.mass_kg for one in found):.2f} kg.")
+    return SOUND
+
+
+def add_shelf(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path, help="a harness file, or a shelf file (.umbershelf)")
+    parser.add_argument("--read", type=Path, metavar="LIST", help="a stock list is the shelf from now on")
+    parser.add_argument("--write", type=Path, metavar="OUT", help="the shelf as it is now: .csv or .xlsx")
+    parser.add_argument("--use", metavar="SHELF", help="cut this harness from that shelf file, made where it isn't there; “inside” for its own")  # fmt: skip
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_shelf)
+
+
+def _shelf(args: argparse.Namespace) -> int:
+    import time
+    from contextlib import ExitStack
+
+    from umber_trunk.core.catalog.shelf import Shelf
+    from umber_trunk.store.files import write_whole
+    from umber_trunk.store.floor import shelf_file
+    from umber_trunk.store.project import ProjectFile
+    from umber_trunk.store.stock_list import read_stock, stock_bytes
+
+    with ExitStack() as stack:
+        parts, decimal = Shelf(), ""
+        if args.file.suffix.lower() == ".umbershelf":
+            if args.use is not None:
+                raise InputError("A shelf file uses no other: name a harness file.")
+            floor = stack.enter_context(shelf_file(args.file, make=args.read is not None))
+        else:
+            writes = args.read is not None or args.use is not None
+            project = stack.enter_context(ProjectFile.open(args.file, for_writing=writes))
+            parts, decimal = Shelf(project.design.parts), project.design.project.decimal
+            if args.use is not None:
+                other = None if args.use == "inside" else Path(args.use)
+                if other is not None:
+                    stack.enter_context(shelf_file(other, make=True))
+                project.floor.use_shelf(other)
+            floor = stack.enter_context(project.floor.shelf())
+        if args.read is not None:
+            floor.put_coils(read_stock(args.read, parts, decimal), time.time_ns() // 1_000_000, replace=True)
+        held = floor.coils()
+    if args.write is not None:
+        write_whole(args.write, stock_bytes([one.now for one in held], args.write.suffix.lower()))
+    if args.json:
+        out([{"coil": one.coil.id, "size": one.coil.size, "metal": one.coil.metal, "colour": one.coil.colour, "length_m": one.coil.length_m, "left_m": one.left_m, "cuts": one.cuts}
+             for one in held])  # fmt: skip
+    elif args.write is None:
+        for one in held:
+            print(f"{one.coil.id:12} {one.coil.size:10} {one.coil.metal or 'any':9} {one.coil.colour or 'any':14} {one.left_m:9.3f} m left of {one.coil.length_m:.3f}")  # fmt: skip
+        if not held:
+            print("No coils are on the shelf.")
+    return SOUND
+
+
+def add_instead(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("wire")
+    parser.add_argument("--size", default="", help="a size up")
+    parser.add_argument("--colour", default="", help="another colour, with its stripe as red/white")
+    parser.add_argument("--who", default="", required=True, help="who decides it")
+    parser.add_argument("--why", default="")
+    parser.set_defaults(run=_instead)
+
+
+def _instead(args: argparse.Namespace) -> int:
+    from umber_trunk.core.kit.substitute import decided, substitute
+    from umber_trunk.store.project import ProjectFile
+
+    results = analysed(args.file)
+    planned = next((row.shown_size for row in results.figures.wires.values() if row.wire.id == args.wire), "?")
+    if planned == "?" and not args.size:
+        raise InputError(f"The size of {args.wire} is open, or there is no such wire: say --size.")
+    with ProjectFile.open(args.file) as project:
+        design = substitute(project.design, args.wire, planned, args.size, args.colour, args.who, args.why)
+        project.commit(design, f"{args.wire} made of something else")
+    print(f"{args.wire}: {decided(design, args.wire)}.")
+    return SOUND
+
+
+def add_labels(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("-o", "--output", type=Path, metavar="OUT", required=True, help=".csv, or .pdf with a label a page")  # fmt: skip
+    parser.add_argument("--size", default="50x9", metavar="WxH", help="of a label in mm; 50x9 otherwise")
+    parser.set_defaults(run=_labels)
+
+
+def _labels(args: argparse.Namespace) -> int:
+    import re
+
+    from umber_trunk.core.make.book import labels
+    from umber_trunk.core.stages import fetched
+    from umber_trunk.store.files import write_whole
+    from umber_trunk.store.output import labels_csv
+
+    match = re.fullmatch(r"(\d{1,3}(?:\.\d{1,2})?)\s*[x×]\s*(\d{1,3}(?:\.\d{1,2})?)(?:\s*mm)?", args.size.strip())
+    if match is None or not (8 <= float(match[1]) <= 300 and 4 <= float(match[2]) <= 200):
+        raise InputError(f"“{args.size[:40]}” is no size of a label: width x height in mm, such as 50x9.")
+    results = analysed(args.file)
+    ending = args.output.suffix.lower()
+    if ending not in (".csv", ".pdf"):
+        raise InputError(f"{args.output.name}: labels are written as .csv or .pdf.")
+    drawn = labels_csv(results) if ending == ".csv" else fetched("app.paper.book:labels_at")(labels(results), float(match[1]), float(match[2]))  # fmt: skip
+    write_whole(args.output, drawn)
     return SOUND

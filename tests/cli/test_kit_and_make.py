@@ -1,0 +1,276 @@
+"""The shell of Kit and Make: keys and statuses other programs rely on."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+import zlib
+from collections import Counter
+from pathlib import Path
+
+import pytest
+from openpyxl import load_workbook
+
+from umber_trunk.app.paper.book import labels_at
+from umber_trunk.cli.main import main
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.buy.samples import sample_pieces
+from umber_trunk.core.buy.shopping import Spares, shopping, shopping_rows
+from umber_trunk.core.demo import demo
+from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.kit.stock import Coil, pieces
+from umber_trunk.core.make.book import bags, labels, traveller
+from umber_trunk.core.make.operations import OPS
+from umber_trunk.core.make.press import Press
+from umber_trunk.store.demo_file import put_demo
+from umber_trunk.store.files import StoreError
+from umber_trunk.store.gauges import PressServer, PressTerminal, ask_gauge, tell_gauge
+from umber_trunk.store.project import ProjectFile
+
+Capture = pytest.CaptureFixture[str]
+
+
+@pytest.fixture(scope="module")
+def tractor(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    path = tmp_path_factory.mktemp("t") / "t.umber"
+    put_demo(path, "tractor").close()
+    return path
+
+
+@pytest.fixture
+def shore(tmp_path: Path) -> Path:
+    path = tmp_path / "h.umber"
+    ProjectFile.create(path, demo("shore"), copied=False).close()
+    return path
+
+
+def told(capsys: Capture, *words: object) -> tuple[int, object]:
+    capsys.readouterr()
+    status = main([str(word) for word in words])
+    return status, json.loads(capsys.readouterr().out)
+
+
+def test_coils_say_what_is_cut_from_what(shore: Path, tmp_path: Path, capsys: Capture) -> None:
+    results = analyse(demo("shore"))
+    sizes = sorted({piece.size for piece in pieces(results, 1)})
+    stock = tmp_path / "stock.csv"
+    stock.write_text("coil,size,metal,colour,length_m\n" + "".join(f"C{n},{size},,,60\n" for n, size in enumerate(sizes)))
+    status, found = told(capsys, "coils", shore, "--stock", stock, "--units", 2, "--json")
+    assert status == 0
+    assert isinstance(found, dict)
+    assert {"cuts", "waste_m", "bound_m", "short"} <= set(found)
+    assert Counter((c["wire"], c["unit"]) for c in found["cuts"]) == Counter((p.wire, p.unit) for p in pieces(results, 2))
+    assert len(found["sample_cuts"]) == len(sample_pieces(results))
+    for coil in found["opened"]:
+        here = sorted((c["at_m"], c["length_m"]) for c in found["cuts"] + found["sample_cuts"] if c["coil"] == coil)
+        assert all(a + long <= b + 1e-3 for (a, long), (b, _) in zip(here, here[1:], strict=False))
+        assert here[-1][0] + here[-1][1] <= 60 + 1e-3
+    stock.write_text(f"coil,size,length_m\nC0,{sizes[0]},1\n")
+    status, found = told(capsys, "coils", shore, "--stock", stock, "--json")
+    assert status == 1
+    assert isinstance(found, dict)
+    assert found["short"]
+    assert all(one["why"] for one in found["short_pieces"])
+    stock.write_text('coil,size,length_m\n,thick,"1,200"\nC1,1 mm2,-3\nC1,1 mm2,3\n')
+    assert main(["coils", str(shore), "--stock", str(stock)]) == 2
+    said = capsys.readouterr().err
+    for fault in ("row 2, coil", "row 2, size", "row 2, length_m", "row 3, length_m", "row 4, coil", "Nothing was taken over"):
+        assert fault in said
+    assert main(["coils", str(shore)]) == 2
+
+
+def test_the_shelf_goes_in_and_out_and_may_be_a_file_of_its_own(shore: Path, tmp_path: Path, capsys: Capture) -> None:
+    stock, out, shelf = tmp_path / "s.csv", tmp_path / "o.xlsx", tmp_path / "shop.umbershelf"
+    stock.write_text("coil;size;metal;colour;length_m\nC1;1 mm2;copper;red/white;12,5\n")
+    assert main(["shelf", str(shore), "--read", str(stock)]) == 0
+    assert main(["shelf", str(shore), "--write", str(out)]) == 0
+    assert load_workbook(out).active["A2"].value == "C1"
+    status, rows = told(capsys, "shelf", shore, "--json")
+    assert (status, rows) == (0, [{"coil": "C1", "size": "1 mm2", "metal": "copper", "colour": "red/white", "length_m": 12.5, "left_m": 12.5, "cuts": 0}])  # fmt: skip
+    assert main(["shelf", str(shore), "--use", str(shelf)]) == 0
+    assert told(capsys, "shelf", shore, "--json") == (0, [])
+    assert main(["shelf", str(shelf), "--read", str(out)]) == 0
+    assert told(capsys, "shelf", shore, "--json")[1] == rows
+    assert main(["shelf", str(shore), "--use", "inside"]) == 0
+    assert told(capsys, "shelf", shore, "--json")[1] == rows
+
+
+def test_a_decision_stands_on_every_paper(shore: Path, tmp_path: Path, capsys: Capture) -> None:
+    assert main(["instead", str(shore), "B1", "--size", "50 mm2", "--who", "Mara", "--why", "no 35 left"]) == 0
+    assert "decided by Mara" in capsys.readouterr().out
+    for kind in ("cuts-csv", "traveller", "book"):
+        assert main(["export", str(shore), "-o", str(tmp_path / kind), "--format", kind]) == 0
+    assert "decided by Mara" in (tmp_path / "cuts-csv").read_text("utf-8-sig")
+    with ProjectFile.open(shore, for_writing=False) as project:
+        results = analyse(project.design)
+    assert any("Mara" in cell for table in traveller(results).tables for row in table.rows for cell in row)
+    assert any("Mara" in row.decided for row in shopping(results, 1))
+    assert main(["instead", str(shore), "B1", "--size", "1 mm2", "--who", "Mara"]) == 2
+
+
+def test_the_order_keeps_its_contract(tractor: Path, capsys: Capture) -> None:
+    status, found = told(capsys, "order", tractor, "--units", 2, "--hands", 1, "--json")
+    assert status == 0
+    assert isinstance(found, dict)
+    keys = {"n", "op", "wire", "end", "unit", "tool", "setting", "part", "housing", "after", "seconds", "text"}
+    state, changes = None, 0
+    for number, step in enumerate(found["steps"], 1):
+        assert keys <= set(step)
+        assert step["n"] == number
+        assert step["op"] in OPS
+        assert all(a < number for a in step["after"])
+        if step["tool"]:
+            changes += state not in (None, (step["tool"], step["setting"]))
+            state = (step["tool"], step["setting"])
+    assert changes == found["tool_changes"] <= 1.15 * found["bound"]
+    assert found["other_school"]["tool_changes"] > changes
+    assert main(["order", str(tractor), "--units", "2"]) == 0
+    assert "no order does with fewer than" in capsys.readouterr().out
+    with pytest.raises(SystemExit):
+        main(["order", str(tractor), "--units", "0"])
+
+
+def test_wirecheck_is_sound_only_when_it_is_as_claimed(shore: Path, capsys: Capture) -> None:
+    honest = ["wirecheck", "--claim", "35 mm2 copper", "--length", "2m", "--mass", "620g", "--od", "11.2mm", "--strands", "1100x0.2mm", "--resistance", "1.1mohm", "--ambient", "20C"]  # fmt: skip
+    status, found = told(capsys, *honest, "--json")
+    assert status == 0
+    assert isinstance(found, dict)
+    assert {"area_mm2", "area_sd_mm2", "metals", "consistent", "verdict", "next_reading"} <= set(found)
+    assert sum(found["metals"].values()) == pytest.approx(1, abs=1e-3)
+    assert 32 < found["area_mm2"] < 36
+    assert main([*honest, "--in", str(shore)]) == 0
+    short = [*honest, "--sold", "100m", "--coil-resistance", "40 mohm"]
+    assert main(short) == 1
+    assert main(["wirecheck", "--claim", "35 mm2 copper", "--od", "11.2mm"]) == 1
+    assert main(["wirecheck", "--claim", "35 mm2 copper"]) == 2
+    assert main(["wirecheck", "--length", "2m", "--mass", "lots"]) == 2
+
+
+def test_shopping_counts_what_the_ends_need(tmp_path: Path, capsys: Capture, shore: Path) -> None:
+    """Contacts counted from the places themselves: one a cavity, however many wires share it."""
+    results = analyse(demo("barge"))
+    units = 3
+    found = {row.id: row for row in shopping(results, units, Spares(10.0, 2, 2)) if row.unit == "pcs"}
+    places, known = places_of(results.design), results.once(fitted)
+    cavities: dict[str, set[tuple[str, str]]] = {}
+    for one in places.ends:
+        part = known.of(one).part
+        if one.made == "contact" and part:
+            cavities.setdefault(part, set()).add((one.end.id, one.cavity.id))
+    assert len(cavities) > 4
+    for part, where in cavities.items():
+        row = found[part]
+        assert row.needed == units * len(where)
+        assert row.test % 2 == 0
+        assert row.test > 0
+        assert row.spare >= max(2, 0.1 * row.needed)
+        assert row.buy == row.needed + row.test + row.spare
+    seals = Counter(known.of(one).seal for one in places.ends if known.of(one).seal)
+    for seal, count in seals.items():
+        assert found[str(seal)].needed == units * count
+    some = next(iter(cavities))
+    less = {row.id: row for row in shopping(results, units, Spares(10.0, 2, 2), have={some: 5.0})}
+    assert less[some].buy == found[some].buy - 5
+    wires = [row for row in shopping(results, units, Spares(0, 0, 1)) if row.what == "wire"]
+    assert sum(row.needed for row in wires) == pytest.approx(sum(p.length_m for p in pieces(results, units)))
+    assert sum(row.test for row in wires) == pytest.approx(sum(p.length_m for p in sample_pieces(results)))
+    coils = [Coil("C", wires[0].id, 2.0)]
+    assert sum(row.have for row in shopping(results, units, coils=coils)) == pytest.approx(2.0)
+    rows = shopping_rows(shopping(results, units))
+    assert rows[-1][1] == "total"
+    with pytest.raises(InputError):
+        Spares(-1)
+    have = tmp_path / "have.csv"
+    have.write_text(f"part,count\n{some},5\n,x\n")
+    assert main(["buy", str(shore), "--parts", str(have)]) == 2
+    have.write_text(f"part,count\n{some},5\n")
+    for ending in ("csv", "xlsx", "pdf"):
+        assert main(["buy", str(shore), "--units", "2", "--parts", str(have), "-o", str(tmp_path / f"b.{ending}")]) == 0
+    assert load_workbook(io.BytesIO((tmp_path / "b.xlsx").read_bytes())).active.max_row > 5
+    assert main(["buy", str(shore), "-o", str(tmp_path / "b.doc")]) == 2
+
+
+def test_the_bench_in_the_terminal(shore: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch) -> None:
+    lines = "\n\n\nb\nfly\nheight 1\nnote cable was damp\ndefect nicked\n?\nremake\nscrap\nrelease Jo\nq\n"
+    monkeypatch.setattr("sys.stdin", io.StringIO(lines))
+    assert main(["make", str(shore), "--units", "2", "--build", "A", "--hand", "Mara"]) == 0
+    said = capsys.readouterr().out
+    for words in ("Build A: units 1, 2", "isn’t understood".replace("’", "'"), "taken at", "strand nicked", "remake [WIRE"):
+        assert words in said, words
+    monkeypatch.setattr("sys.stdin", io.StringIO(""))
+    assert main(["make", str(shore)]) == 0
+    status, log = told(capsys, "log", shore, "--json")
+    assert status == 0
+    assert isinstance(log, list)
+    kinds = Counter(one["kind"] for one in log)
+    assert kinds["done"] == 3
+    assert {"begin", "undo", "note", "defect", "release", "pause"} <= set(kinds)
+    monkeypatch.setattr("sys.stdin", io.StringIO("\n\n"))
+    assert main(["make", str(shore), "--unit", "7", "--build", "B", "--station", "loft"]) == 0
+    assert main(["log", str(shore), "--merge", str(shore.with_name("h.loft.log.jsonl"))]) == 0
+    assert len(told(capsys, "log", shore, "--build", "B", "--json")[1]) == 3  # type: ignore[arg-type]
+    assert main(["make", str(shore), "--build", "C"]) == 2
+
+
+def test_charts_call_for_the_die(tractor: Path, shore: Path, capsys: Capture) -> None:
+    status, runs = told(capsys, "charts", tractor, "--json")
+    assert status == 1
+    assert isinstance(runs, list)
+    assert [run["verdict"] for run in runs].count("check the die") == 1
+    assert runs[0]["kind"] == "height"
+    assert {"values", "mean", "low", "high", "alarms", "capability", "pull_bound", "told"} <= set(runs[0])
+    assert main(["charts", str(shore)]) == 0
+    assert "Nothing was measured" in capsys.readouterr().out
+
+
+def test_gauges_answer_over_a_port_a_terminal_and_visa() -> None:
+    press = Press(height_mm=1.5, wear_mm=0.01, scatter_mm=0.0, pull_n=200.0, pull_scatter=0.0)
+    with PressServer(press) as served:
+        assert tell_gauge(served.address, "CRIMP") == "OK"
+        assert ask_gauge(served.address, "height").endswith("mm")
+        port = served.port
+        assert float(ask_gauge(f"visa:TCPIP::127.0.0.1::{port}::SOCKET", "height").split()[0]) == pytest.approx(1.5e-3, abs=5e-6)  # fmt: skip
+        for _ in range(10):
+            tell_gauge(served.address, "CRIMP")
+        assert float(ask_gauge(served.address, "height").split()[0]) == pytest.approx(1.6, abs=0.01)  # worn
+        assert float(ask_gauge(served.address, "pull").split()[0]) < 100
+        with pytest.raises(StoreError, match="gave no reading"):
+            ask_gauge(served.address, "torque")
+    with PressTerminal(Press(seed=3)) as line:
+        assert ask_gauge(line.address, "height").endswith("mm")
+    with pytest.raises(StoreError, match="answer"):
+        ask_gauge("tcp:127.0.0.1:1", "height")
+    for wrong in ("tcp:host", "com1", "tcp:127.0.0.1:99999"):
+        with pytest.raises(InputError):
+            ask_gauge(wrong, "height")
+    assert Press(seed=5).answer("MEAS:FORC?") == Press(seed=5).answer("MEAS:FORC?")
+    assert main(["gauge"]) == 2
+
+
+def test_the_book_has_every_step_end_face_and_label(tractor: Path, tmp_path: Path) -> None:
+    results = analyse(demo("tractor"))
+    made = labels(results)
+    assert len(made) == 2 * len(results.design.wires)
+    for kind in ("traveller", "book", "kit-pdf", "labels-csv", "labels-pdf"):
+        assert main(["export", str(tractor), "-o", str(tmp_path / kind), "--format", kind]) == 0
+        assert (tmp_path / kind).stat().st_size > 2000
+    assert len((tmp_path / "labels-csv").read_text("utf-8-sig").splitlines()) == len(made) + 1
+    for bag in bags(results):
+        assert bag.cut_m > 0
+        assert bag.steps
+    assert main(["labels", str(tractor), "-o", str(tmp_path / "l.pdf"), "--size", "40x8"]) == 0
+    for wrong in ("40", "1x1", "4,000x9"):
+        assert main(["labels", str(tractor), "-o", str(tmp_path / "l.pdf"), "--size", wrong]) == 2
+
+
+def test_labels_are_as_large_as_asked(tmp_path: Path) -> None:
+    data = labels_at(labels(analyse(demo("shore")))[:3], 40.0, 8.0)
+    boxes = re.findall(rb"/MediaBox \[0 0 ([\d.]+) ([\d.]+)\]", data)
+    assert len(boxes) == 3
+    for wide, tall in boxes:
+        assert float(wide) * 25.4 / 72 == pytest.approx(40, abs=0.4)
+        assert float(tall) * 25.4 / 72 == pytest.approx(8, abs=0.4)
+    assert any(zlib.decompress(part[1]) for part in re.findall(rb"(stream\r?\n)(.*?)endstream", data, re.DOTALL) if part[1][:1] == b"x")  # fmt: skip
