@@ -14,7 +14,9 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.kit.desk import KitDesk
+from umber_trunk.app.desks.kit.shelf_tabs import InsteadSheet
 from umber_trunk.app.desks.make.bench_view import BenchView, Card
+from umber_trunk.app.desks.make.defect_sheet import DefectSheet
 from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import demo
@@ -173,8 +175,11 @@ def test_an_end_started_over_counts_down_until_the_wire_is_scrap(qtbot: Any, ope
     desk.scrap()
     assert build.bench.now is not None
     assert build.bench.now.operation.op == "cut"
-    desk.fault.setCurrentIndex(desk.fault.findData("jacket-cut"))
     desk.defect()
+    sheet = desk.findChild(DefectSheet)
+    assert sheet is not None
+    sheet.grab()
+    qtbot.mouseClick(next(tile for tile in sheet.tiles if tile.code == "jacket-cut"), Qt.MouseButton.LeftButton)
     assert "scrap" in desk.bench.card.said
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Jo", True))
     desk.let_go()
@@ -259,6 +264,19 @@ def test_a_stock_list_becomes_the_shelf_and_what_runs_short_is_said_first(qtbot:
     assert len([cut for cut in desk.coils.plan.cuts if cut.piece.unit == 3]) > 20
     desk.coils.rows.choose("C1")
     assert desk.coils.cuts.text().startswith("C1, cut in this order")
+    desk.coils.decide()
+    sheet = desk.coils.findChild(InsteadSheet)
+    assert sheet is not None
+    wire = sheet.wire.currentText()
+    sheet.new_size.setText("50 mm2")
+    sheet.who.setText("Mara")
+    sheet.accept()
+    settled(qtbot, window)
+    assert [(one.wire, one.who) for one in window.document.design.decisions] == [(wire, "Mara")]
+    assert (
+        wire not in {piece.wire for piece in desk.coils.plan.short if piece.unit == 1}
+        or "50 mm²" in desk.coils.short.text()
+    )
 
 
 def test_the_shelf_is_inside_or_beside_by_the_users_choice(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
@@ -319,3 +337,47 @@ def test_the_check_judges_as_one_types_and_solves_the_harness_again(qtbot: Any, 
     check.solve_again()
     settled(qtbot, window)
     assert "No wire" in str(check.view.built)
+
+
+def test_a_second_station_follows_and_builds_beside(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+    """The file is held by a first station; the window here reads, follows it, and logs a build of its own beside it."""
+    from umber_trunk.store.build import begin
+    from umber_trunk.store.project import ProjectFile
+
+    path = tmp_path / "held.umber"
+    ProjectFile.create(path, demo("shore"), copied=False).close()
+    with ProjectFile.open(path) as first, begin(first, "one", [1]) as build:
+        build.advance()
+        window = open_window(path=path)
+        window.show_stage("make")
+        settled(qtbot, window)
+        desk = window.desks["make"]
+        assert isinstance(desk, MakeDesk)
+        assert desk.build is not None
+        assert desk.build.bench.count[0] == 1
+        qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
+        assert desk.bench.card is not None
+        assert "can't be changed" in desk.bench.card.said
+        build.advance()
+        desk.follow()
+        assert desk.build.bench.count[0] == 2
+        monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("loft", True))
+        desk.begin_build()
+        qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
+        assert desk.build.bench.count[0] == 1
+        assert first.floor.builds()[-1].build == "one"
+        log = path.with_name("held.loft.log.jsonl")
+        assert log.exists()
+    window.close()
+    again = open_window(path=path)
+    again.show_stage("make")
+    other = again.desks["make"]
+    assert isinstance(other, MakeDesk)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(log), ""))
+    other.tab(3)
+    other.log.merge()
+    assert len(again.document.project.floor.builds()) == 2
+    photo = tmp_path / "crimp.png"
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(photo), ""))
+    other.link_photo()
+    assert again.document.project.floor.events()[-1].data["photo"] == str(photo)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 import json
 import re
 import zlib
@@ -57,16 +58,20 @@ def test_coils_say_what_is_cut_from_what(shore: Path, tmp_path: Path, capsys: Ca
     results = analyse(demo("shore"))
     sizes = sorted({piece.size for piece in pieces(results, 1)})
     stock = tmp_path / "stock.csv"
-    stock.write_text("coil,size,metal,colour,length_m\n" + "".join(f"C{n},{size},,,60\n" for n, size in enumerate(sizes)))
+    stock.write_text(
+        "coil,size,metal,colour,length_m\n" + "".join(f"C{n},{size},,,60\n" for n, size in enumerate(sizes))
+    )
     status, found = told(capsys, "coils", shore, "--stock", stock, "--units", 2, "--json")
     assert status == 0
     assert isinstance(found, dict)
     assert {"cuts", "waste_m", "bound_m", "short"} <= set(found)
-    assert Counter((c["wire"], c["unit"]) for c in found["cuts"]) == Counter((p.wire, p.unit) for p in pieces(results, 2))
+    assert Counter((c["wire"], c["unit"]) for c in found["cuts"]) == Counter(
+        (p.wire, p.unit) for p in pieces(results, 2)
+    )
     assert len(found["sample_cuts"]) == len(sample_pieces(results))
     for coil in found["opened"]:
         here = sorted((c["at_m"], c["length_m"]) for c in found["cuts"] + found["sample_cuts"] if c["coil"] == coil)
-        assert all(a + long <= b + 1e-3 for (a, long), (b, _) in zip(here, here[1:], strict=False))
+        assert all(a + long <= b + 1e-3 for (a, long), (b, _) in itertools.pairwise(here))
         assert here[-1][0] + here[-1][1] <= 60 + 1e-3
     stock.write_text(f"coil,size,length_m\nC0,{sizes[0]},1\n")
     status, found = told(capsys, "coils", shore, "--stock", stock, "--json")
@@ -77,7 +82,14 @@ def test_coils_say_what_is_cut_from_what(shore: Path, tmp_path: Path, capsys: Ca
     stock.write_text('coil,size,length_m\n,thick,"1,200"\nC1,1 mm2,-3\nC1,1 mm2,3\n')
     assert main(["coils", str(shore), "--stock", str(stock)]) == 2
     said = capsys.readouterr().err
-    for fault in ("row 2, coil", "row 2, size", "row 2, length_m", "row 3, length_m", "row 4, coil", "Nothing was taken over"):
+    for fault in (
+        "row 2, coil",
+        "row 2, size",
+        "row 2, length_m",
+        "row 3, length_m",
+        "row 4, coil",
+        "Nothing was taken over",
+    ):
         assert fault in said
     assert main(["coils", str(shore)]) == 2
 
@@ -198,7 +210,13 @@ def test_the_bench_in_the_terminal(shore: Path, capsys: Capture, monkeypatch: py
     monkeypatch.setattr("sys.stdin", io.StringIO(lines))
     assert main(["make", str(shore), "--units", "2", "--build", "A", "--hand", "Mara"]) == 0
     said = capsys.readouterr().out
-    for words in ("Build A: units 1, 2", "isn’t understood".replace("’", "'"), "taken at", "strand nicked", "remake [WIRE"):
+    for words in (
+        "Build A: units 1, 2",
+        "isn’t understood".replace("’", "'"),
+        "taken at",
+        "strand nicked",
+        "remake [WIRE",
+    ):
         assert words in said, words
     monkeypatch.setattr("sys.stdin", io.StringIO(""))
     assert main(["make", str(shore)]) == 0

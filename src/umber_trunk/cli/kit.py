@@ -44,8 +44,19 @@ def units(text: str) -> int:
 
 
 def out(value: Any) -> None:
-    """A value as JSON."""
-    print(json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False))
+    """A value as JSON, each row of a list on a line of its own: forty thousand steps are written in a second."""
+
+    def plain(one: Any) -> str:
+        return json.dumps(one, ensure_ascii=False, allow_nan=False)
+
+    def rows(many: list[Any]) -> str:
+        return "[" + ",".join(f"\n  {plain(one)}" for one in many) + ("\n ]" if many else "]")
+
+    if isinstance(value, dict):
+        parts = [f" {plain(key)}: {rows(one) if isinstance(one, list) else plain(one)}" for key, one in value.items()]
+        print("{\n" + ",\n".join(parts) + "\n}")
+    else:
+        print(rows(value) if isinstance(value, list) else plain(value))
 
 
 def kept_coils(path: Path) -> list[Coil]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 _LOST = "\N{REPLACEMENT CHARACTER}"
 _PICTURES = {
     **{code: chr(0x2400 + code) for code in range(0x20)},
@@ -26,10 +28,12 @@ def pictured(text: str) -> str:
 
 def pictured_lines(text: str) -> str:
     """The same for text of several lines, whose ends stay."""
-    return text if text.isascii() and text.isprintable() else _without_halves(text.translate(_KEPT))
+    return _without_halves(text.translate(_KEPT) if _STEERING.search(text) else text)
+
+
+_STEERING = re.compile("[" + re.escape("".join(map(chr, _KEPT))) + "]")
+_HALVES = re.compile("[\ud800-\udfff]")
 
 
 def _without_halves(text: str) -> str:
-    return (
-        text.encode("utf-8", "replace").decode("utf-8") if any("\ud800" <= mark <= "\udfff" for mark in text) else text
-    )
+    return text.encode("utf-8", "replace").decode("utf-8") if _HALVES.search(text) else text

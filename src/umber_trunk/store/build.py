@@ -178,10 +178,10 @@ class Build:
         """A wire is given up and made anew."""
         return self._log(self.bench.scrap(_id(), _now_ms(), wire, unit, why[:200]))
 
-    def note(self, text: str) -> Event:
-        """Words at the step now."""
+    def note(self, text: str, photo: str = "") -> Event:
+        """Words at the step now, or a photograph linked to it by its path."""
         step = self.bench.now
-        return self._log(Event(_id(), self.name, _now_ms(), "note", step.unit if step else 0, step.key if step else "", {"says": text[:1000], "hand": self.hand}))  # fmt: skip
+        return self._log(Event(_id(), self.name, _now_ms(), "note", step.unit if step else 0, step.key if step else "", {"says": text[:1000], "photo": photo[:400], "hand": self.hand}))  # fmt: skip
 
     def pause(self) -> Event:
         """The bench is left; its clock stops."""

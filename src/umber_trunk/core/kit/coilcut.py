@@ -21,8 +21,9 @@ from umber_trunk.core.kit.stock import USABLE_M, Coil, Piece, suits
 
 TENTHS = 10_000
 """Per metre."""
-SEARCH_S = 3.0
-TRIES, REFILLS = 40, 400
+SEARCH_S = 2.0
+TRIES, REFILLS = 32, 250
+MOST_PAIRS = 2500
 MOST_BITS = 400_000
 
 
@@ -193,7 +194,7 @@ class _Puzzle:
         best, bounds = self.exactly(best, wanted, seconds)
         value = self.value(best)
         if value[0] > bounds[0] or value[1] > bounds[1]:
-            best = self.refilled(best, bounds, wanted, 6 * REFILLS)
+            best = self.refilled(best, bounds, wanted, 5 * REFILLS)
         return best, bounds
 
     def by_hand(self, wanted: Wanted) -> Fill:
@@ -417,7 +418,8 @@ class _Program:
         cost[first : first + (k if goal == "short" else m)] = 1.0
         if goal == "short":
             cost[w : w + m] = 1e-6
-        whole = np.ones(size)
+        exact = n <= MOST_PAIRS  # beyond, only the bound of the relaxed program is had in time
+        whole = np.full(size, 1.0 if exact else 0.0)
         whole[w : w + m] = 0
         top = np.concatenate([
             [min(len(self.kinds[kind][1]), puzzle.room[coil] // self.kinds[kind][0][0] if self.kinds[kind][0][0] else np.inf) for kind, coil in self.pairs],
@@ -428,13 +430,14 @@ class _Program:
             cost, integrality=whole, bounds=Bounds(0, top), constraints=LinearConstraint(table, low, high),
             options={"time_limit": max(seconds, 0.2), "mip_rel_gap": 1e-3},
         )  # fmt: skip
-        bound = float(found.mip_dual_bound) if getattr(found, "mip_dual_bound", None) is not None else 0.0
+        bound = getattr(found, "mip_dual_bound", None) if exact else found.fun
+        bound = 0.0 if bound is None else float(bound)
         bound = bound if np.isfinite(bound) else 0.0
         if goal == "waste":
             bound *= TENTHS
         if goal == "short":
             bound = max(bound - 1e-6 * m * usable, 0.0) + self.hopeless
-        return (None if found.x is None else self._filled(found.x)), bound
+        return (self._filled(found.x) if exact and found.x is not None else None), bound
 
     def _filled(self, x: Any) -> Fill | None:
         """The pieces behind the numbers; None where rounding overfills a coil."""

@@ -11,7 +11,10 @@ import heapq
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
+
+import numpy as np
 
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.make.operations import OPS, Operation, operations
@@ -90,8 +93,8 @@ def plan_order(
     if len(ops) * len(numbers) > MOST_STEPS:
         raise InputError(f"{len(ops) * len(numbers)} steps are too many to plan in one: build in lots.")
     times = times or Times()
-    graph = _Graph(ops)
-    bound = graph.bound()
+    graph = results.once(_graph)
+    bound = graph.bound
     if school == "operation":
         line = []
         for block in graph.blocks(graph.sequence(bound, wanted)):
@@ -101,6 +104,10 @@ def plan_order(
         line = graph.by_wire(numbers)
     go_on_if(wanted)
     return _timed(results, graph, line, numbers, school, hands, times, bound)
+
+
+def _graph(results: Results) -> _Graph:
+    return _Graph(results.once(operations))
 
 
 def _once(one: Operation) -> bool:
@@ -140,29 +147,34 @@ class _Graph:
             )
         return queue
 
+    @cached_property
     def bound(self) -> int:
         """Tool changes that no order can do without."""
-        visits = [self._visits(state) for state in range(len(self.states))]
-        rings = self._rings([visits[state] == 1 for state in range(len(self.states))])
+        visits = self._visits()
+        rings = self._rings([one == 1 for one in visits])
         return max(sum(visits) + rings - 1, 0)
 
-    def _visits(self, state: int) -> int:
-        """How often a state has to be taken up: the most returns to it along any chain."""
-        inside, outside = [0] * len(self.ops), [0] * len(self.ops)
-        most = 1
+    def _visits(self) -> list[int]:
+        """How often each state has to be taken up: the most returns to it along any chain. A row for each operation, a column for each
+        state: visits on the way here, the last of the chain in the state (`inside`), or the state left since (`outside`)."""
+        many = len(self.states)
+        inside, outside = np.zeros((len(self.ops), many), dtype=np.int32), np.zeros((len(self.ops), many), dtype=np.int32)  # fmt: skip
+        most = np.ones(many, dtype=np.int32)
         for at in self.topological:
-            # inside: visits so far, the last operation of the chain in the state; outside: the chain has left it since
-            been_in = max((inside[b] for b in self.before[at]), default=0)
-            been_out = max((outside[b] for b in self.before[at]), default=0)
-            if self.state[at] == state:
-                inside[at] = max(been_in, been_out + 1, 1)
-                outside[at] = been_out
-                most = max(most, inside[at])
-            elif self.state[at] >= 0:
-                inside[at], outside[at] = 0, max(been_out, been_in)
+            rows = self.before[at]
+            if rows:
+                within, left = inside[rows].max(axis=0), outside[rows].max(axis=0)
             else:
-                inside[at], outside[at] = been_in, been_out
-        return most
+                within = left = np.zeros(many, dtype=np.int32)
+            mine = self.state[at]
+            if mine < 0:
+                inside[at], outside[at] = within, left
+                continue
+            outside[at] = np.maximum(within, left)
+            inside[at, mine] = max(within[mine], left[mine] + 1, 1)
+            outside[at, mine] = left[mine]
+            most[mine] = max(most[mine], inside[at, mine])
+        return [int(one) for one in most]
 
     def _rings(self, once: Sequence[bool]) -> int:
         """States that have to be taken up again though no chain says so: one in each ring of states that wait for each other,

@@ -53,6 +53,7 @@ class CheckPanel(Panel):
             line.setPlaceholderText(EXAMPLES[name])
             line.setAccessibleName(tr(asked))
             line.setToolTip(plain_of(tr(asked)))
+            line.setMinimumWidth(64)
             line.textChanged.connect(lambda _: self.judge_now())
             at, side = number % HALF, 2 * (number // HALF)
             form.addWidget(Label(tr(SHORT[name])), at, side)
@@ -74,13 +75,17 @@ class CheckPanel(Panel):
         )
         form.addWidget(self.build, HALF, 0, 1, 4)
         form.setRowStretch(HALF + 1, 1)
+        self.weighed.setMinimumContentsLength(8)
+        self.weighed.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        for column in (1, 3):
+            form.setColumnStretch(column, 1)
         left = QWidget()
         left.setLayout(form)
-        left.setFixedWidth(round(500 * max(theme.text_scale(), 1.0)))
+        left.setMaximumWidth(round(500 * max(theme.text_scale(), 1.0)))
         self.view = EvidenceView()
         beside = QHBoxLayout()
-        beside.addWidget(left)
-        beside.addWidget(self.view, 1)
+        beside.addWidget(left, 2)
+        beside.addWidget(self.view, 3)
         self.column.addLayout(beside)
         self.solver = Background(self)
         self.solver.answered.connect(self.view.show_built)
@@ -134,7 +139,7 @@ class EvidenceView(QWidget):
         self.judged: Judged | None = None
         self.said = ""
         self.built: Built | str | None = None
-        self.setMinimumSize(360, 260)
+        self.setMinimumSize(300, 260)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Evidence")
 
@@ -165,7 +170,8 @@ class EvidenceView(QWidget):
     def _draw(self, painter: QPainter, room: QRectF, found: Judged) -> None:
         ink = {True: theme.GOOD, False: theme.BROKEN, None: theme.TIGHT_TEXT}[found.claimed]
         mark = {True: "✓ ", False: "✕ ", None: "? "}[found.claimed]
-        y = self._words(painter, room, mark + found.verdict[:1].upper() + found.verdict[1:] + ".", 15.0, ink, True)
+        large = 15.0 if room.width() > 480 * theme.text_scale() else 11.5
+        y = self._words(painter, room, mark + found.verdict[:1].upper() + found.verdict[1:] + ".", large, ink, True)
         if found.length_said:
             y = self._words(painter, QRectF(room.left(), y, room.width(), 60), found.length_said[:1].upper() + found.length_said[1:] + ".", 11.0, theme.INK, True)  # fmt: skip
         if found.next_reading:
@@ -175,6 +181,14 @@ class EvidenceView(QWidget):
             bad = not isinstance(self.built, str) and bool(self.built.faults)
             y = self._words(painter, QRectF(room.left(), y, room.width(), 100), told, 10.5, theme.BROKEN if bad else theme.INK, bad)  # fmt: skip
         rest = QRectF(room.left(), y + 8, room.width(), room.bottom() - y - 8)
+        line = QFontMetricsF(theme.font(9.5)).height()
+        if rest.height() < 10.5 * line or rest.width() < 26 * line:  # words: a picture that can't be read is none
+            likely = sorted(found.metals.items(), key=lambda item: -item[1])
+            told = ", ".join(
+                f"{metals()[metal].name} {100 * share:.0f}\u00a0%" for metal, share in likely if share >= 0.005
+            )
+            self._words(painter, rest, told, 10.5, theme.INK, False)
+            return
         self._areas(painter, QRectF(rest.left(), rest.top(), rest.width() * 0.62, rest.height()), found)
         self._metals(painter, QRectF(rest.left() + rest.width() * 0.68, rest.top(), rest.width() * 0.32, rest.height()), found)  # fmt: skip
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QDoubleSpinBox, QFileDialog, QSpinBox
+from PySide6.QtWidgets import QComboBox, QDialog, QDoubleSpinBox, QFileDialog, QFormLayout, QLineEdit, QSpinBox, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -23,6 +23,7 @@ from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.stock import Coil, pieces
+from umber_trunk.core.kit.substitute import substitute
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.floor import Held, shelf_file
 from umber_trunk.store.output import shopping_file
@@ -50,6 +51,11 @@ class CoilsPanel(Panel):
             tip="CSV, XLSX, XLS or ODS: coil, size, metal, colour, length_m",
         )
         write = button("Write it…", self.write_list, tip="The shelf as it is now, as CSV or XLSX")
+        self.other = button(
+            "Something else in its place…",
+            self.decide,
+            tip="A short wire made a size up or in another colour, with who decided it",
+        )
         self.inside = button(
             "A shelf file for all harnesses…", self.change_shelf, tip="Or back inside this harness file"
         )
@@ -64,7 +70,7 @@ class CoilsPanel(Panel):
         self.empty = hint(
             "No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour left blank fit any."
         )
-        self.column.addLayout(Flow(self.units, read, write, self.inside, None, self.where))
+        self.column.addLayout(Flow(self.units, read, write, self.inside, self.other, None, self.where))
         for widget in (self.summary, self.short, self.empty, self.rows, self.cuts):
             self.column.addWidget(widget, int(widget is self.rows))
         self.planner = Background(self)
@@ -158,6 +164,27 @@ class CoilsPanel(Panel):
             except UmberError as why:
                 self.desk.document.refused.emit(str(why))
 
+    def decide(self) -> None:
+        """Asks what a wire is made of instead."""
+        short = list(dict.fromkeys(piece.wire for piece in self.plan.short)) if self.plan is not None else []
+        wires = short or [wire.id for wire in self.desk.document.design.wires]
+        sheet = InsteadSheet(wires, self)
+        sheet.accepted.connect(lambda: self.decided(sheet))
+        sheet.open()
+
+    def decided(self, sheet: InsteadSheet) -> None:
+        """Records it; figures, papers and cuts follow."""
+        wire, results = sheet.wire.currentText(), self.desk.document.now
+        planned = (
+            results.figures.wires[wire].shown_size if results is not None and wire in results.figures.wires else ""
+        )
+        self.desk.document.apply(
+            lambda design: substitute(
+                design, wire, planned, sheet.new_size.text(), sheet.colour.text(), sheet.who.text(), sheet.why.text()
+            ),
+            f"{wire} made of something else",
+        )
+
     def change_shelf(self) -> None:
         """Another place for the coils: a shelf file, or back inside."""
         floor = self.desk.document.project.floor
@@ -205,6 +232,25 @@ class CoilsPanel(Panel):
             Column("Then left", lambda r: f"{rest(r):.2f} m" + (", too short" if lost(r) else ""), right=True, key=rest, colour=lambda r: theme.BROKEN if lost(r) else None, width=90),
             Column("What is cut from it", lambda r: "", stack=strip, width=-1),
         ]  # fmt: skip
+
+
+class InsteadSheet(QDialog):
+    """A short wire in another size or colour: a decision with a name to it."""
+
+    def __init__(self, wires: list[str], parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(tr("Something else in its place"))
+        self.wire = QComboBox()
+        self.wire.addItems(wires)
+        self.new_size, self.colour, self.who, self.why = QLineEdit(), QLineEdit(), QLineEdit(), QLineEdit()
+        self.new_size.setPlaceholderText(tr("a size up, such as 4 mm2; blank keeps it"))
+        self.colour.setPlaceholderText(tr("another colour, such as red/white; blank keeps it"))
+        form = QFormLayout(self)
+        for said, widget in (("wire", self.wire), ("size", self.new_size), ("colour", self.colour), ("who decides", self.who), ("why", self.why)):  # fmt: skip
+            widget.setAccessibleName(tr(said))
+            form.addRow(Label(tr(said)), widget)
+        form.addRow(hint("It stands on every paper. Drop, heat and fits follow the wire as it is made."))
+        form.addRow(button("Decide", self.accept, primary=True))
 
 
 class BuyPanel(Panel):

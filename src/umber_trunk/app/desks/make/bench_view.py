@@ -129,12 +129,14 @@ class BenchView(QWidget):
 
     def _verb(self, painter: QPainter, room: QRectF, card: Card) -> float:
         point = min(max(room.height() / 11, LEAST_POINT), 34.0)
-        face = theme.font(point, bold=True)
-        painter.setFont(face)
-        metrics = QFontMetricsF(face)
         count = f"{min(card.done + 1, card.whole)} / {card.whole}"
-        small = theme.font(max(point * 0.55, 11.0))
-        wide = QFontMetricsF(small).horizontalAdvance(count) + 12
+        while True:
+            face, small = theme.font(point, bold=True), theme.font(max(point * 0.55, 6.5))
+            metrics, wide = QFontMetricsF(face), QFontMetricsF(small).horizontalAdvance(count) + 12
+            if point <= LEAST_POINT or metrics.horizontalAdvance(card.verb) + wide <= room.width() - 12:
+                break
+            point -= 1.0
+        painter.setFont(face)
         painter.setPen(theme.GOOD)
         painter.drawText(QRectF(room.left(), room.top(), room.width() - wide, metrics.height()), int(Qt.AlignmentFlag.AlignLeft), metrics.elidedText(card.verb, Qt.TextElideMode.ElideRight, room.width() - wide))  # fmt: skip
         painter.setFont(small)

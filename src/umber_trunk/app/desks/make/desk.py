@@ -3,16 +3,29 @@
 from __future__ import annotations
 
 from datetime import datetime
+from pathlib import Path
 from typing import Any
 
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QInputDialog, QLineEdit, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QLineEdit,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.desks.make.card import VERBS, card_of
 from umber_trunk.app.desks.make.chart_view import ChartView
+from umber_trunk.app.desks.make.defect_sheet import COMES_TO, DefectSheet
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
@@ -26,12 +39,16 @@ from umber_trunk.core.make.measuring import DEFECTS, KINDS, wanted_readings
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import SCHOOLS, Order, Timed, plan_order
 from umber_trunk.core.make.times import learn
-from umber_trunk.store.build import Build, begin, resume
+from umber_trunk.store.build import Build, begin, merge, resume
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.gauges import ask_gauge
 
 SCHOOL_WORDS = {"operation": "batch by operation", "wire": "wire by wire"}
 SHOWN_LOG = 2000
+FOLLOW_MS = 2000
+"""How often a station that only reads looks for what was done."""
+DAY_H = 7.0
+"""Hours at the bench in a day."""
 
 
 class MakeDesk(Desk):
@@ -68,6 +85,10 @@ class MakeDesk(Desk):
         layout.addLayout(line)
         layout.addWidget(self._stack, 1)
         self._stack.currentChanged.connect(lambda _: self._show_panel())
+        if self.document.project.read_only:
+            watch = QTimer(self, interval=FOLLOW_MS)
+            watch.timeout.connect(self.follow)
+            watch.start()
         self.catch_up()
 
     def _side(self) -> QWidget:
@@ -93,16 +114,14 @@ class MakeDesk(Desk):
             tip="Freezes this revision; everything is logged against it",
         )
         self.again = button(
-            "Start this end over", self.remake, tip="Undoes exactly the steps at this end and counts the wire down"
+            "Start over", self.remake, tip="This end: undoes exactly its steps and counts the wire down"
         )
-        self.scrapped = button("Scrap this wire", self.scrap, tip="The wire is cut and made anew")
-        self.fault = QComboBox()
-        self.fault.setAccessibleName(tr("Fault seen"))
-        self.fault.addItem(tr("A fault seen…"), "")
-        for code, (told, comes_to) in DEFECTS.items():
-            self.fault.addItem(f"{told} → {comes_to}", code)
-        self.fault.activated.connect(lambda _: self.defect())
-        self.release = button("Release without a reading…", self.let_go, tip="With a name that stays in the log")
+        self.scrapped = button("Scrap wire", self.scrap, tip="The wire is cut and made anew")
+        self.fault = button("A fault seen…", self.defect, tip="From drawings of what can be wrong")
+        self.photo = button("Photograph…", self.link_photo, tip="Links a picture to this step")
+        self.release = button(
+            "Release…", self.let_go, tip="Without a reading, or in spite of it; with a name that stays in the log"
+        )
         self.gauge = QLineEdit()
         self.gauge.setAccessibleName(tr("Gauge"))
         self.gauge.setPlaceholderText("tcp:HOST:PORT, /dev/…, visa:…")
@@ -112,16 +131,16 @@ class MakeDesk(Desk):
         self.reader.answered.connect(self._heard)
         self.reader.crashed.connect(self.document.crashed)
         self.keys = hint(
-            "Space, Enter or the foot switch: done. Backspace: take back. Type or scan a reading, a coil or a wire’s label, then Enter."
+            "Space, Enter, foot switch: done. Backspace: back. Type or scan a reading, a coil, a label, then Enter."
         )
         made = column(
-            heading("Build"), self.builds, row(self.units, self.school), row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped),
-            self.fault, self.release, row(self.gauge, self.ask), self.keys,
+            heading("Build"), self.builds, row(self.units, self.school), row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped, self.release, self.fault, self.photo),
+            row(self.gauge, self.ask), self.keys,
         )  # fmt: skip
         layout = made.layout()
         assert isinstance(layout, QVBoxLayout)
         layout.addStretch()
-        made.setFixedWidth(round(300 * max(theme.text_scale(), 1.0)))
+        made.setFixedWidth(round(300 * max(0.85 * theme.text_scale(), 1.0)))
         return made
 
     # what is shown
@@ -204,9 +223,14 @@ class MakeDesk(Desk):
     def begin_build(self) -> None:
         """Begins a build of the design shown."""
         taken = {one.build for one in self.document.project.floor.builds()}
+        station = ""
+        if self.document.project.read_only:
+            station, ok = QInputDialog.getText(self, tr("Second station"), tr("This file is open elsewhere. A name for this station: its log is kept beside the file, to be merged."))  # fmt: skip
+            if not ok or not station.strip():
+                return
         day = datetime.now().strftime("%Y-%m-%d")
         name = next(n for n in (f"{day}{f'-{k}' if k > 1 else ''}" for k in range(1, 10_000)) if n not in taken)
-        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), hand=self.hand.text()))):  # fmt: skip
+        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), station=station, hand=self.hand.text()))):  # fmt: skip
             self._behind = True
             self.catch_up()
             self.bench.setFocus()
@@ -324,15 +348,40 @@ class MakeDesk(Desk):
             self.bench.setFocus()
 
     def defect(self) -> None:
+        """A fault is chosen from its drawing."""
+        sheet = DefectSheet(self)
+        sheet.accepted.connect(lambda: self.found(sheet.code))
+        sheet.open()
+
+    def found(self, code: str) -> None:
         """A fault seen goes into the log, and what it comes to is said."""
-        code = self.fault.currentData()
         build = self.build
         if code and build is not None:
             told, comes_to = DEFECTS[code]
-            cure = {"again": "do the step again", "rework": "start this end over", "scrap": "scrap this wire"}[comes_to]
-            self._act(lambda: build.defect(code), f"{told}: {cure}")
-        self.fault.setCurrentIndex(0)
+            self._act(lambda: build.defect(code), f"{told}: {COMES_TO[comes_to]}")
         self.bench.setFocus()
+
+    def link_photo(self) -> None:
+        """A picture is linked to the step now; the file stays where it is."""
+        build = self.build
+        name, _ = QFileDialog.getOpenFileName(self, tr("Photograph"), "", tr("Pictures (*.png *.jpg *.jpeg *.webp)"))
+        if name and build is not None:
+            self._act(lambda: build.note("photograph", name), f"linked {Path(name).name}")
+        self.bench.setFocus()
+
+    def follow(self) -> None:
+        """What another station has logged meanwhile is shown."""
+        build = self.build
+        if build is None or not self.isVisible():
+            return
+        try:
+            fresh = [one for one in self.document.project.floor.events(build.name) if one.id not in build.bench.seen]
+        except UmberError:
+            return  # the other station is just writing; the next time will do
+        for event in fresh:
+            build.bench.add(event)
+        if fresh:
+            self._show_card()
 
     def let_go(self) -> None:
         """Somebody releases the step."""
@@ -398,7 +447,9 @@ class OrderPanel(Panel):
 
 
 def _range(order: Order) -> str:
-    return f"{order.low_s / 3600:.1f} to {order.high_s / 3600:.1f} h"
+    low, high = order.low_s / 3600, order.high_s / 3600
+    days = f", {low / DAY_H:.1f} to {high / DAY_H:.1f} days of {DAY_H:g} h" if high > DAY_H else ""
+    return f"{low:.1f} to {high:.1f} h{days}"
 
 
 def _step_columns() -> list[Column]:
@@ -456,7 +507,24 @@ class LogPanel(Panel):
     def __init__(self, desk: MakeDesk) -> None:
         super().__init__(desk)
         self.rows = desk.table("Log", "log", _log_columns(), lambda r: r.id)
+        merging = button(
+            "Merge another station’s log…", self.merge, tip="Adds what isn’t here yet; nothing is overwritten"
+        )
+        self.column.addLayout(row(None, merging))
         self.column.addWidget(self.rows)
+
+    def merge(self) -> None:
+        """Another station's log is added to this one."""
+        name, _ = QFileDialog.getOpenFileName(
+            self, tr("A station’s log"), str(self.desk.document.path.parent), tr("Logs (*.jsonl)")
+        )
+        if name:
+            try:
+                added = merge(self.desk.document.project, Path(name))
+                self.desk.said.emit(f"{added} entries added.")
+            except UmberError as why:
+                self.desk.document.refused.emit(str(why))
+            self.show_now()
 
     def show_now(self) -> None:
         events = self.desk.document.project.floor.events()
