@@ -146,12 +146,27 @@ def test_the_first_crimp_of_a_tool_is_measured_or_released() -> None:
     assert step.operation.sample
     with pytest.raises(BenchError, match="First-off"):
         one.advance("x", 0)
-    one.add(Event("r1", "b", 0, "read", 0, step.key, {"what": "pull", "value": 1.0, "verdict": "scrap"}))
+    wanted = one.lacks(step)
+    assert "pull" in wanted
+    one.add(Event("r1", "b", 0, "read", 0, step.key, {"what": "mass", "value": 1.0, "verdict": "note"}))
+    assert one.lacks(step) == wanted  # a mass says nothing of a crimp
+    one.add(Event("r2", "b", 0, "read", 0, step.key, {"what": "pull", "value": 1.0, "verdict": "scrap"}))
     with pytest.raises(BenchError, match="out of its limits"):
         one.advance("x", 0)
-    one.add(Event("r2", "b", 0, "read", 0, step.key, {"what": "pull", "value": 900.0, "verdict": "accept"}))
+    for kind in wanted:
+        with pytest.raises(BenchError):
+            one.advance("x", 0)
+        one.add(Event(f"ok {kind}", "b", 0, "read", 0, step.key, {"what": kind, "value": 900.0, "verdict": "accept"}))
     one.add(one.advance("x", 0))
     assert step.key in one.done
+    through(one, one.place[next(s.key for s in ORDER.steps if s.operation.op == "crimp" and not s.operation.sample)])
+    crimp = one.now
+    assert crimp is not None
+    one.add(Event("r9", "b", 0, "read", crimp.unit, crimp.key, {"what": "height", "value": 9.0, "verdict": "rework"}))
+    with pytest.raises(BenchError, match="start this end over"):
+        one.advance("y", 0)
+    one.add(Event("rel", "b", 0, "release", crimp.unit, crimp.key, {"who": "Jo"}))
+    one.add(one.advance("y", 0))
 
 
 def test_ten_thousand_steps_stay_quick() -> None:
@@ -278,6 +293,7 @@ def test_readings_are_charted_from_the_log_and_those_taken_back_are_not(harness:
         build.back()
         with pytest.raises(BenchError, match="no step"):
             build.read("pull", "5 N", key="nowhere")
+        build.release("Jo")
         build.advance()
         events = project.floor.events()
     run = runs_of(events)[0]

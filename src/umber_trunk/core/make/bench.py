@@ -16,11 +16,16 @@ from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.strip import CUT_BEHIND_MM, strip_of
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CUTTER, Operation
 from umber_trunk.core.make.sequence import Order, Timed
 from umber_trunk.core.results import Results
 
 KINDS = ("begin", "done", "undo", "read", "defect", "remake", "scrap", "release", "pause", "note")
+
+
+OUT = ("scrap", "rework")
+"""Verdicts of readings that don't let a step be left."""
 
 
 class BenchError(UmberError):
@@ -110,9 +115,24 @@ class Bench:
         """Handling still to do."""
         return sum(s.seconds for s in self.extras) + sum(s.seconds for s in self.order.steps if s.key not in self.done)
 
+    def lacks(self, step: Timed) -> list[str]:
+        """What has to be measured, and within its limits, before a first-off step can be left; [] for others and for those released."""
+        if step.operation.op != "measure" or not step.operation.sample or step.key in self.released:
+            return []
+        shelf = shelf_of(self.results.design.parts)
+        last = {str(one.data.get("what")): one.data.get("verdict") for one in self.fresh(step.key)}
+        return [kind for kind in wanted_readings(shelf, step.operation) if last.get(kind) in (None, *OUT)]
+
     def needs_reading(self, step: Timed) -> bool:
         """Whether a step can't be left before something is measured or somebody releases it."""
-        return step.operation.op == "measure" and step.operation.sample and not self.fresh(step.key) and step.key not in self.released  # fmt: skip
+        return bool(self.lacks(step))
+
+    def out_of_limits(self, step: Timed) -> list[str]:
+        """Kinds of readings at a step whose last is out of its limits, unless somebody released it."""
+        if step.key in self.released:
+            return []
+        last = {str(one.data.get("what")): one.data.get("verdict") for one in self.fresh(step.key)}
+        return [kind for kind, verdict in last.items() if verdict in OUT]
 
     def fresh(self, key: str) -> list[Event]:
         """Readings of a step since it was last voided, those taken back left out."""
@@ -157,15 +177,14 @@ class Bench:
         step = self.now
         if step is None:
             raise BenchError("Everything is done: nothing is left to step through.")
-        if self.needs_reading(step):
-            raise BenchError("First-off: measure this crimp, or let somebody release it, before the batch goes on.")
-        if (
-            self.fresh(step.key)
-            and self.fresh(step.key)[-1].data.get("verdict") == "scrap"
-            and step.key not in self.released
-        ):
+        if out := self.out_of_limits(step):
+            cure = "set the tool, measure another sample" if step.operation.sample else "start this end over"
             raise BenchError(
-                "The last reading is out of its limits: measure again after the cure, or let somebody release it."
+                f"The last reading ({', '.join(out)}) is out of its limits: {cure}, or let somebody release it."
+            )
+        if lacking := self.lacks(step):
+            raise BenchError(
+                f"First-off: measure {' and '.join(lacking)} of this crimp, or let somebody release it, before the batch goes on."
             )
         told = {"op": step.operation.op, "tool": step.operation.tool, "setting": step.operation.setting, "wire": step.operation.wire, **data}  # fmt: skip
         if seconds is not None:
