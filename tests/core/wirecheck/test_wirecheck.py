@@ -50,7 +50,7 @@ def coil(seed: int, kinds: tuple[str, ...], weighed: str = "bare") -> tuple[str,
     return metal.id, area, Evidence(sample_m=read(length, 0.002), ambient_c=read(23, 0.5), **values)
 
 
-MANY = 240
+MANY = 120
 
 
 @pytest.mark.parametrize(

@@ -4,13 +4,43 @@
 <context>
     <name>umber</name>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source> % spare</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/one_lead.py"/>
         <source>A cable to judge</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/defect_sheet.py"/>
+        <source>A fault seen</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>A fault seen…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>A shelf file for all harnesses…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>A short draws up to</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>A short wire made a size up or in another colour, with who decided it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>A station’s log</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -31,6 +61,11 @@
     <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Accept all proposed</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Adds what isn’t here yet; nothing is overwritten</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -69,6 +104,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>As CSV, XLSX or PDF</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>As it stands again</source>
         <translation type="unfinished"></translation>
@@ -79,8 +119,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Asks the gauge at this address for what is wanted here</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>At</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>At this step</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -101,6 +151,16 @@
     <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Barrel</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Begin a build</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Bench</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -129,8 +189,33 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Build</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Build book</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Bundle</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Buy</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>By size</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>CSV, XLSX, XLS or ODS: coil, size, metal, colour, length_m</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -219,13 +304,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Coil</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Coils</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Colour</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
         <location filename="app/desks/kit/desk.py"/>
-        <source>Conductor mass and its price by metal; jackets, terminals and sleeve come later.</source>
+        <source>Conductor mass and its price by metal. Everything else to buy is on the third tab.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -284,6 +379,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Decide</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Delete: takes its own wires along</source>
         <translation type="unfinished"></translation>
@@ -296,6 +396,11 @@
     <message>
         <location filename="app/desks/ends/repair_tab.py"/>
         <source>Device</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Do</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -424,8 +529,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Freezes this revision; everything is logged against it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>From</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>From drawings of what can be wrong</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -446,6 +561,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Fuses and links</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Gauge</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -514,6 +634,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/check_tab.py"/>
+        <source>How it was weighed</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>How to batch</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>Import a catalogue</source>
         <translation type="unfinished"></translation>
@@ -569,8 +699,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>It stands on every paper. Drop, heat and fits follow the wire as it is made.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Its bias counts in every cut, its ± goes onto every segment measured so</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/check_tab.py"/>
+        <source>Its wires of the claimed size are solved again with the coil’s real figures</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -616,6 +756,21 @@
     <message>
         <location filename="core/stages.py"/>
         <source>Kit</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Kit, a page a lead</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Labels as CSV</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Labels at size</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -674,6 +829,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Links a picture to this step</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Listed</source>
         <translation type="unfinished"></translation>
@@ -704,6 +864,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Log</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Logs (*.jsonl)</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/repair_tab.py"/>
         <source>Look at</source>
         <translation type="unfinished"></translation>
@@ -721,6 +891,11 @@
     <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Looks at the face from the other side</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Make</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -774,6 +949,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Merge another station’s log…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Metal</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>Metres</source>
         <translation type="unfinished"></translation>
@@ -789,8 +974,13 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/needs/wires.py"/>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>Name</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Needed</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -816,6 +1006,11 @@
     <message>
         <location filename="app/commands.py"/>
         <source>Next thing open</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour left blank fit any.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -869,6 +1064,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>On it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>On reel</source>
         <translation type="unfinished"></translation>
@@ -919,6 +1119,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Or back inside this harness file</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Order at this end</source>
         <translation type="unfinished"></translation>
@@ -951,6 +1156,21 @@
     <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Parts of it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Photograph</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Photograph…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Pictures (*.png *.jpg *.jpeg *.webp)</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -996,6 +1216,11 @@
     <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Points not joined</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Price</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1049,6 +1274,21 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Read a stock list…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Read at two metres  F9</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Read it  F2</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/commands.py"/>
         <source>Recent</source>
         <translation type="unfinished"></translation>
@@ -1061,6 +1301,16 @@
     <message>
         <location filename="app/commands.py"/>
         <source>Redo</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Release</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Release…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1104,7 +1354,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="core/stages.py"/>
+        <location filename="app/desks/make/desk.py"/>
         <source>Runs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1114,8 +1364,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Save the list…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/repair_tab.py"/>
         <source>Say both; nothing is called fine that isn’t known.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Say the gauge’s address first, and be at a step that is measured.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1124,8 +1384,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Scrap wire</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Seal or ferrule</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Second station</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1139,6 +1409,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Set-up</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Setting</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>Share the shop’s catalogue</source>
         <translation type="unfinished"></translation>
@@ -1146,6 +1426,16 @@
     <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>Share…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Shelf file</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Shopping list</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1199,8 +1489,33 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Something else in its place</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Something else in its place…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Source</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Space, Enter, foot switch: done. Backspace: back. Type or scan a reading, a coil, a label, then Enter.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Spare</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Spares</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1229,6 +1544,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Start over</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>Starts a form of the kind chosen on the left</source>
         <translation type="unfinished"></translation>
@@ -1244,8 +1564,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Steps</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Steps of the chosen wire</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Stock list</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1266,6 +1596,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Sun</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Supplier</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1334,6 +1669,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Takes</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/trunk/board_view.py"/>
         <source>The board at 1:1</source>
         <translation type="unfinished"></translation>
@@ -1341,6 +1681,16 @@
     <message>
         <location filename="app/trunk/board_view.py"/>
         <source>The figures are being worked out …</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>The shelf as it is now, as CSV or XLSX</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>The step alone, over the whole screen; Esc comes back</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1364,8 +1714,28 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>The wire is cut and made anew</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Then left</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/halves_tab.py"/>
         <source>There</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>This end: undoes exactly its steps and counts the wire down</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>This file is open elsewhere. A name for this station: its log is kept beside the file, to be merged.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1374,13 +1744,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/desk.py"/>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>To buy</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
         <location filename="app/commands.py"/>
         <source>To the trunk picture</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Tool</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1391,6 +1766,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Traits: wet, shaking, oily, sunny, flexing, hot, enclosed</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Traveller</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1414,6 +1794,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/check_tab.py"/>
+        <source>Type the claim and at least one reading first.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Type where each joins, and how far: bow locker 1.2 m</source>
         <translation type="unfinished"></translation>
@@ -1421,6 +1806,16 @@
     <message>
         <location filename="app/commands.py"/>
         <source>Undo</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Unit</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Units</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1479,8 +1874,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/defect_sheet.py"/>
+        <source>What do you see?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="core/stages.py"/>
         <source>What has to be fed, from where, in what air?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>What is cut from it</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1499,6 +1904,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>What lies on the shelf is taken off. Crimps pulled apart at each tool’s set-up are counted in. Parts without a supplier in the catalogue stand last.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>What the trunk shows</source>
         <translation type="unfinished"></translation>
@@ -1506,6 +1916,21 @@
     <message>
         <location filename="core/stages.py"/>
         <source>What to cut and buy?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>What to do next, and how did it measure?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/check_tab.py"/>
+        <source>What would this harness do built with it?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>When</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1526,6 +1951,16 @@
     <message>
         <location filename="core/stages.py"/>
         <source>Which way, how long, under what cover?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Who lets this go on without a good reading?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Who works</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1584,6 +2019,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Without a reading, or in spite of it; with a name that stays in the log</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Word</source>
         <translation type="unfinished"></translation>
@@ -1599,8 +2039,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Working out the cuts…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Worst limit</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Write it…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1611,6 +2061,21 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Zones</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>a size up, such as 4 mm2; blank keeps it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>another colour, such as red/white; blank keeps it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>coils in </source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1634,8 +2099,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>n</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>nothing is being built yet</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/help.py"/>
         <source>search the guide, Enter for the next place</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>taken back</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1644,8 +2124,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>this harness file</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>units: </source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/trunk/board_view.py"/>
         <source>ways tried</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>who works</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
