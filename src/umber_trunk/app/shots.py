@@ -201,7 +201,7 @@ def _bench_views(album: Album) -> Iterator[Path]:
     kit.tab(1)
     kit.coils.units.setValue(2)
     settle(window)
-    kit.coils.rows.choose("C03b")
+    kit.coils.rows.choose("C03")
     settle(window)
     yield album.saved("coils", window)
     kit.tab(3)

@@ -182,7 +182,7 @@ class EvidenceView(QWidget):
             y = self._words(painter, QRectF(room.left(), y, room.width(), 100), told, 10.5, theme.BROKEN if bad else theme.INK, bad)  # fmt: skip
         rest = QRectF(room.left(), y + 8, room.width(), room.bottom() - y - 8)
         line = QFontMetricsF(theme.font(9.5)).height()
-        if rest.height() < 10.5 * line or rest.width() < 26 * line:  # words: a picture that can't be read is none
+        if rest.height() < 7.5 * line or rest.width() < 26 * line:  # words: a picture that can't be read is none
             likely = sorted(found.metals.items(), key=lambda item: -item[1])
             told = ", ".join(
                 f"{metals()[metal].name} {100 * share:.0f}\u00a0%" for metal, share in likely if share >= 0.005
@@ -196,8 +196,8 @@ class EvidenceView(QWidget):
         wires = f"{len(built.wires)} wires would be of it ({', '.join(built.wires[:6])}{' …' if len(built.wires) > 6 else ''}), reckoned with the least it can well have, {built.cautious_mm2:.3g} mm²"  # fmt: skip
         if not built.faults:
             return f"{wires}: no new fault."
-        more = f" And {len(built.faults) - 2} more." if len(built.faults) > 2 else ""
-        return f"✕ {wires}: {len(built.faults)} new faults. {' '.join(built.faults[:2])}{more}"
+        more = f" And {len(built.faults) - 1} more." if len(built.faults) > 1 else ""
+        return f"✕ {wires}: {len(built.faults)} new faults. {built.faults[0]}{more}"
 
     def _words(self, painter: QPainter, room: QRectF, text: str, point: float, ink: object, bold: bool) -> float:
         face = theme.font(point, bold=bold)
@@ -265,8 +265,9 @@ class EvidenceView(QWidget):
         face = theme.font(9.5)
         painter.setFont(face)
         metrics = QFontMetricsF(face)
-        lane = min(room.height() / len(found.metals), 2.6 * metrics.height())
-        for number, (metal, share) in enumerate(sorted(found.metals.items(), key=lambda item: -item[1])):
+        many = max(min(int(room.height() / (1.75 * metrics.height())), len(found.metals)), 1)
+        lane = min(room.height() / many, 2.6 * metrics.height())
+        for number, (metal, share) in enumerate(sorted(found.metals.items(), key=lambda item: -item[1])[:many]):
             top = room.top() + number * lane
             painter.setPen(theme.INK)
             painter.drawText(QRectF(room.left(), top, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignLeft), metals()[metal].name)  # fmt: skip
