@@ -31,7 +31,12 @@ def said(capsys: pytest.CaptureFixture[str], *words: str, status: int = 0) -> An
 
 def test_demos_are_listed_and_saved(files: dict[str, str], capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     assert main(["demo", "--list"]) == 0
-    assert [line.split()[0] for line in capsys.readouterr().out.splitlines()] == ["barge", "shore", "computer", "tractor"]
+    assert [line.split()[0] for line in capsys.readouterr().out.splitlines()] == [
+        "barge",
+        "shore",
+        "computer",
+        "tractor",
+    ]
     assert main(["demo", "nowhere", "--save", str(tmp_path / "x.json")]) == 2
     assert main(["demo", "barge", "--save", files["barge"]]) != 0  # never over a file
 

@@ -112,11 +112,15 @@ def _make(args: argparse.Namespace) -> int:
     import sys
     from datetime import date
 
-    from umber_trunk.core.errors import UmberError
+    from umber_trunk.core.errors import InputError, UmberError
     from umber_trunk.store.build import begin, resume
     from umber_trunk.store.project import ProjectFile
 
     with ProjectFile.open(args.file, for_writing=not args.station) as project:
+        if project.read_only and not args.station:
+            raise InputError(
+                f"{args.file.name} can't be logged into: {project.why_read_only}. Say --station NAME to log beside it."
+            )
         how = {"station": args.station, "hand": args.hand, "shelf": args.shelf}
         if args.units or args.unit:
             numbers = args.unit or list(range(1, args.units + 1))

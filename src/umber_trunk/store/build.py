@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import time
 import uuid
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
@@ -80,11 +80,25 @@ class Build:
 
     # the shelf
 
-    def plan(self, wanted: Wanted = always) -> CutPlan:
-        """Which coil each piece that isn't cut yet comes from, by what is left on the shelf now."""
+    def plan(self) -> CutPlan:
+        """Which coil each piece that isn't cut yet comes from, by what is left on the shelf now; worked out here and now if nobody did."""
         if self._plan is None:
-            self._plan = plan_cuts([held.now for held in self.coils_held()], self._todo(), USABLE_M, wanted)
+            self._plan = self.planning()(always)
         return self._plan
+
+    def planning(self) -> Callable[[Wanted], CutPlan]:
+        """The work of planning, to be done on another thread: what it needs is read already. Its answer goes to `take_plan`."""
+        coils, todo = [held.now for held in self.coils_held()], self._todo()
+        return lambda wanted: plan_cuts(coils, todo, USABLE_M, wanted)
+
+    def take_plan(self, plan: CutPlan) -> None:
+        """A plan that was worked out elsewhere."""
+        self._plan = plan
+
+    @property
+    def planned(self) -> bool:
+        """Whether it is known which coil each piece comes from."""
+        return self._plan is not None
 
     def coils_held(self) -> list[Any]:
         """The coils on the shelf with what is left of them."""
@@ -102,10 +116,11 @@ class Build:
                 samples.append(piece)
         return samples + [piece for piece in pieces(self.results, units) if piece.unit in self.order_units and (piece.wire, piece.unit) not in done]  # fmt: skip
 
-    def coil_for(self, step: Timed) -> str:
-        """The coil to cut from at a step, "" where the shelf has none or it is no cut from a coil."""
+    def coil_for(self, step: Timed, wait: bool = True) -> str:
+        """The coil to cut from at a step, "" where the shelf has none or it is no cut from a coil, or, unless one waits for it, while that
+        isn't worked out yet."""
         one = step.operation
-        if one.op != "cut" or one.length_m is None:
+        if one.op != "cut" or one.length_m is None or (self._plan is None and not wait):
             return ""
         return next((c.coil for c in self.plan().cuts if c.piece.wire == one.wire and c.piece.unit == step.unit), "")
 

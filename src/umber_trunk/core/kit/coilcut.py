@@ -16,15 +16,15 @@ from typing import Any
 
 import numpy as np
 
-from umber_trunk.core.errors import Wanted, always, go_on_if
+from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.kit.stock import USABLE_M, Coil, Piece, suits
 
 TENTHS = 10_000
 """Per metre."""
 SEARCH_S = 2.0
-TRIES, REFILLS = 32, 250
+TRIES, REFILLS, MANY = 32, 250, 600
 MOST_PAIRS = 2500
-MOST_BITS = 400_000
+MOST_BITS, MOST_PIECES = 400_000, 20_000
 
 
 @dataclass(frozen=True)
@@ -70,7 +70,12 @@ def plan_cuts(
     wanted: Wanted = always,
     seconds: float = SEARCH_S,
 ) -> CutPlan:
-    """The plan. Stopped once it isn't `wanted`; `seconds` is the most the exact search may take in all."""
+    """The plan. Stopped once it isn't `wanted`; `seconds` is the most the exact search may take in all. InputError for more pieces
+    than can be planned at once."""
+    if len(wanted_pieces) > MOST_PIECES:
+        raise InputError(
+            f"{len(wanted_pieces)} pieces are too many to plan at once, {MOST_PIECES} are the most: plan fewer units."
+        )
     allowed = [[at for at, coil in enumerate(coils) if suits(coil, piece)] for piece in wanted_pieces]
     need = [_up(piece.length_m) for piece in wanted_pieces]
     room = [int(coil.length_m * TENTHS + 1e-6) for coil in coils]
@@ -159,6 +164,8 @@ class _Puzzle:
         self.need, self.room, self.allowed, self.usable = need, room, allowed, usable
         self.fits = [[c for c in options if room[c] >= length] for options, length in zip(allowed, need, strict=True)]
         self.grain = math.gcd(*need) or 1
+        few = min(1.0, MANY / max(len(need), 1))
+        self.tries, self.refills = max(round(TRIES * few), 6), max(round(REFILLS * few), 20)
 
     def value(self, fill: Fill) -> tuple[int, int, int, int]:
         """(pieces short, waste, coils opened, metres of coils opened): less is better, in this order."""
@@ -194,7 +201,7 @@ class _Puzzle:
         best, bounds = self.exactly(best, wanted, seconds)
         value = self.value(best)
         if value[0] > bounds[0] or value[1] > bounds[1]:
-            best = self.refilled(best, bounds, wanted, 5 * REFILLS)
+            best = self.refilled(best, bounds, wanted, 5 * self.refills)
         return best, bounds
 
     def by_hand(self, wanted: Wanted) -> Fill:
@@ -206,7 +213,7 @@ class _Puzzle:
         bounds = self.simple_bounds()
         best: Fill = {}
         best_value = self.value(best)
-        for number in range(TRIES):
+        for number in range(self.tries):
             go_on_if(wanted)
             order, coils = list(by_length), list(smallest)
             if number % 4 == 1:
@@ -225,7 +232,7 @@ class _Puzzle:
                 best, best_value = fill, value
             if best_value[:3] == bounds:
                 return best
-        return self.refilled(best, (bounds[0], float(bounds[1]), bounds[2]), wanted, REFILLS)
+        return self.refilled(best, (bounds[0], float(bounds[1]), bounds[2]), wanted, self.refills)
 
     def refilled(self, fill: Fill, bounds: tuple[int, float, int], wanted: Wanted, times: int) -> Fill:
         """A filling bettered by emptying one to three coils and filling them again, as long as it pays."""

@@ -40,9 +40,9 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
         facts.append(
             f"Tool: {shelf_of(build.results.design.parts).name(one.tool)}{', ' + one.setting if one.setting else ''}"
         )
-    if coil := build.coil_for(step):
+    if coil := build.coil_for(step, wait=False):
         facts.append(f"From coil {coil}")
-    elif one.op == "cut" and one.length_m is not None and build.coils_held():
+    elif one.op == "cut" and one.length_m is not None and build.planned and build.coils_held():
         facts.append("No coil on the shelf gives this length: any coil")
     if one.op == "cut" and one.wire in index_of(build.results.design).wires and (mark := _clock(build, one.wire)):
         facts.append(mark)

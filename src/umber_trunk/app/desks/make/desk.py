@@ -34,6 +34,7 @@ from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.kit.coilcut import CutPlan
 from umber_trunk.core.make.bench import Event
 from umber_trunk.core.make.measuring import DEFECTS, KINDS, wanted_readings
 from umber_trunk.core.make.runs import Run, runs_of
@@ -127,6 +128,9 @@ class MakeDesk(Desk):
         self.gauge.setPlaceholderText("tcp:HOST:PORT, /dev/…, visa:…")
         self.ask = button("Read it  F2", self.read_gauge, tip="Asks the gauge at this address for what is wanted here")
         QShortcut(QKeySequence("F2"), self, self.read_gauge)
+        self.coiler = Background(self)
+        self.coiler.answered.connect(self._planned)
+        self.coiler.crashed.connect(self.document.crashed)
         self.reader = Background(self)
         self.reader.answered.connect(self._heard)
         self.reader.crashed.connect(self.document.crashed)
@@ -170,6 +174,7 @@ class MakeDesk(Desk):
     def close_background(self) -> None:
         self.order.planner.drop()
         self.reader.drop()
+        self.coiler.drop()
         if self.build is not None:
             self.build.close()
             self.build = None
@@ -178,9 +183,23 @@ class MakeDesk(Desk):
 
     @property
     def busy(self) -> bool:
-        return self.order.planner.busy or self.reader.busy
+        return self.order.planner.busy or self.reader.busy or self.coiler.busy
+
+    def _plan_coils(self) -> None:
+        """Works out which coil each wire comes from, off the window's thread."""
+        build = self.build
+        if build is not None and not build.planned and not self.coiler.busy:
+            work = build.planning()
+            self.coiler.ask(lambda wanted: (build, work(wanted)))
+
+    def _planned(self, answer: tuple[Build, CutPlan]) -> None:
+        build, plan = answer
+        if build is self.build:
+            build.take_plan(plan)
+            self._show_card()
 
     def _show_card(self) -> None:
+        self._plan_coils()
         card = card_of(self.build, self._said, self._wrong) if self.build is not None else None
         for view in (self.bench, self.far):
             view.show_card(card)
@@ -236,6 +255,7 @@ class MakeDesk(Desk):
             self.bench.setFocus()
 
     def _swap(self, build: Build) -> None:
+        self.coiler.drop()
         if self.build is not None:
             self.build.close()
         self.build = build
