@@ -21,6 +21,7 @@ from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import demo
 from umber_trunk.core.kit.cutlist import cuts
+from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.operations import CAUTIONS
 from umber_trunk.core.make.press import Press
 from umber_trunk.store.demo_file import put_demo
@@ -228,7 +229,27 @@ def test_the_tractor_comes_half_built_with_a_die_to_notice(qtbot: Any, open_wind
     assert desk.charts.chart.run.chart.verdict == "check the die"
     assert [cell(desk.charts.rows, "", row) for row in range(2)] == ["✕ check the die", "steady"]
     desk.charts.chart.grab()
-    assert not [one for one in window.document.results.findings if one.severity == 0]  # type: ignore[union-attr]
+    assert not [one for one in window.document.findings if one.severity == 0]
+    assert window.rail.open["make"] == (0, 1)  # never a tick while a die drifts
+    assert "check the die" in window.worst.text.text()
+    finding = alarms(window.document.project.floor.events())[0]
+    assert finding.code == "make.die"
+    desk.tab(0)
+    window.show_finding(finding)
+    assert desk.charts.rows.chosen_id() == finding.subject
+    desk.tab(0)
+    card = to(qtbot, desk, lambda s: s.operation.op == "crimp" and s.operation.part == "cockle-m-socket-1.5" and s.operation.area_mm2 < 1.2)  # fmt: skip
+    assert card is not None
+    assert any("check the die" in caution for caution in desk.bench.card.cautions)  # type: ignore[union-attr]
+    desk.tab(2)
+    desk.charts.reset()
+    assert window.rail.open["make"] == (0, 0)
+    assert "measure a sample" in desk.bench.card.said  # type: ignore[union-attr]
+    assert not any("check the die" in caution for caution in desk.bench.card.cautions)  # type: ignore[union-attr]
+    desk.tab(0)
+    qtbot.keyClick(desk.bench, Qt.Key.Key_Backspace)
+    assert window.rail.open["make"] == (0, 1)
+    done = desk.build.bench.count[0]
     desk.show_large()
     qtbot.keyClick(desk.far, Qt.Key.Key_Space)
     assert desk.build.bench.count[0] == done + 1

@@ -13,7 +13,7 @@ import tempfile
 import time
 import zipfile
 from collections.abc import Callable
-from contextlib import redirect_stderr, redirect_stdout
+from contextlib import redirect_stderr, redirect_stdout, suppress
 from datetime import datetime
 from functools import cache
 from pathlib import Path
@@ -25,9 +25,15 @@ from umber_trunk.cli.files import solve_json
 from umber_trunk.cli.main import main as shell
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import parse_size, parse_spec
-from umber_trunk.core.demo import shop_list
+from umber_trunk.core.demo import demo, shop_list
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.kit.coilcut import plan_cuts
+from umber_trunk.core.kit.stock import Piece
+from umber_trunk.core.make.alarms import alarms
+from umber_trunk.core.make.bench import Bench
+from umber_trunk.core.make.measuring import KINDS, read_figure
+from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import parse_need
 from umber_trunk.core.quantity import Habit
@@ -44,7 +50,10 @@ from umber_trunk.core.units import (
     parse_surge,
     parse_volts,
 )  # fmt: skip
+from umber_trunk.core.wirecheck.judge import judge
+from umber_trunk.core.wirecheck.told_readings import ASKED, read_evidence
 from umber_trunk.store import workbook
+from umber_trunk.store.floor import read_lines, times_of
 from umber_trunk.store.jsonfile import from_json, to_json
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.merge import add_wires
@@ -52,6 +61,7 @@ from umber_trunk.store.listing.reading import read_list
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.sheets import Book, read_book, xlsx_bytes
 from umber_trunk.store.state import read_state
+from umber_trunk.store.stock_list import read_stock
 
 HOSTILE = ("", " ", "\0", "\x1b[2J", "=1+1", "'=x", "－5", "<img src=x>", "(" * 300, "[" * 300, " " * 500 + "x", "é", "٣", "\u202e", "1e308",
            "-1e308", "NaN", "inf", "1,200", "1.200,5", "½", "1/0", "9" * 400, "😀", "\ufeff", "a:b:c", "x" * 3000, "\r", "\u2028")  # fmt: skip
@@ -437,9 +447,125 @@ class _file:  # noqa: N801 used as a function
         self.folder.cleanup()
 
 
+STOCK_HEADS = ("coil", "size", "metal", "colour", "length_m", "note", "LENGTH M", "")
+STOCK_CELLS = (
+    "C1",
+    "C2",
+    "2.5 mm2",
+    "AWG 14",
+    "1,5 mm²",
+    "copper",
+    "tinned",
+    "red",
+    "red/white",
+    "100",
+    "12,5",
+    "3 m",
+    "0.0001",
+    "1e4",
+    "gold",
+)
+LOG_KINDS = ("begin", "done", "undo", "read", "defect", "remake", "scrap", "release", "reset", "note", "fly")
+
+
+def fuzz_stock(rng: Random) -> None:
+    """A shelf as a table: read whole and cut from without a piece longer than its coil, or refused in a sentence."""
+    heads = rng.choices(STOCK_HEADS, k=6) if rng.random() < 0.3 else ["coil", "size", "metal", "colour", "length_m"]
+    grid = [heads, *([f"C{n}", *rng.choices(STOCK_CELLS, k=len(heads) - 1)] for n in range(rng.randrange(0, 6)))]
+    if rng.random() < 0.3:
+        row = rng.choice(grid)
+        row[rng.randrange(len(row))] = rng.choice(HOSTILE)
+    text = "\n".join(rng.choice(",;\t").join(row) for row in grid)
+    with _file(text.encode("utf-8", "replace"), ".csv") as path:
+        try:
+            coils = read_stock(path)
+        except UmberError as why:
+            assert str(why).strip()
+            return
+    assert all(0 < coil.length_m <= 10_000 for coil in coils)
+    wanted = [
+        Piece(f"W{n}", 1, rng.choice(("2.5 mm2", "AWG 14")), "copper", "red", rng.choice((0.1, 3.0, 99.0)))
+        for n in range(8)
+    ]
+    plan = plan_cuts(coils, wanted, seconds=0.3)
+    assert len(plan.cuts) + len(plan.short) == len(wanted)
+    assert all(left >= 0 for left in plan.left_m.values())
+
+
+def fuzz_log(rng: Random) -> None:
+    """Another station's log, spoilt: every line an event or a fault; what is read folds and charts without a stumble."""
+
+    def value() -> Any:
+        return rng.choice((1.5, 0, -1, 1e308, None, "", "height", "pull", "1|W1 cut", [], {}, True, *HOSTILE))
+
+    lines = []
+    for number in range(rng.randrange(0, 8)):
+        data = {key: value() for key in rng.sample(("what", "value", "tool", "setting", "part", "area_mm2", "of", "voids", "wire", "side", "eaten_mm", "op", "seconds", "verdict", "low", "high", "coil", "coil_m"), 6)}  # fmt: skip
+        plain: dict[str, Any] = {
+            "id": f"e{number}",
+            "build": "b",
+            "at_ms": 1,
+            "kind": rng.choice(LOG_KINDS),
+            "unit": 1,
+            "step": "1|W1 cut",
+            "data": data,
+        }
+        if rng.random() < 0.3:
+            plain[rng.choice(list(plain))] = value()
+        lines.append(_spoilt(json.dumps(plain), rng) if rng.random() < 0.2 else json.dumps(plain))
+    with _file("\n".join(lines).encode("utf-8", "replace"), ".jsonl") as path:
+        try:
+            events, faults = read_lines(path)
+        except UmberError as why:
+            assert str(why).strip()
+            return
+    assert len(events) + len(faults) <= len(lines)
+    times_of(events)
+    alarms(events)
+    Bench(*_bench(), "b", events)
+
+
+@cache
+def _bench() -> tuple[Any, Any]:
+    results = analyse(demo("shore"))
+    return results, plan_order(results, 1)
+
+
+def fuzz_cable(rng: Random) -> None:
+    """Readings of a cable and figures of a gauge: judged with finite figures, or refused in a sentence."""
+    cells = (
+        "2 m",
+        "620 g",
+        "11.2 mm",
+        "1100x0.2mm",
+        "1.1 mohm",
+        "20 C",
+        "35 mm2 copper",
+        "AWG 8 cca",
+        "7.7 ± 0.2 mm",
+        "1 kg ± 2 %",
+        "0.001 ohm",
+        "5 kg",
+    )
+    said = {
+        name: rng.choice((*cells, "", "", rng.choice(HOSTILE)))
+        for name in rng.sample(list(ASKED), rng.randrange(0, len(ASKED)))
+    }
+    try:
+        found = judge(read_evidence(said, rng.choice(("", "bare", "jacketed")), rng.choice(("", "point", "comma"))))
+        assert math.isfinite(found.area_mm2)
+        assert found.low_mm2 <= found.high_mm2
+        assert abs(sum(found.metals.values()) - 1) < 1e-6
+    except UmberError as why:
+        assert str(why).strip()
+    with suppress(UmberError):
+        assert read_figure(rng.choice(list(KINDS)), rng.choice((*cells, *HOSTILE))) > 0
+
+
 FUZZERS: dict[str, tuple[Callable[[Random], None], int]] = {
     "json": (fuzz_json, 20), "text-list": (fuzz_text_list, 25), "workbook": (fuzz_workbook, 4), "project": (fuzz_project, 6), "quantity": (fuzz_quantity, 25),
-    "line": (fuzz_line, 15), "shell": (fuzz_shell, 4), "network": (fuzz_network, 2), "memory": (fuzz_memory, 3),
+    "line": (fuzz_line, 15), "shell": (fuzz_shell, 4), "network": (fuzz_network, 2), "memory": (fuzz_memory, 3), "stock": (fuzz_stock, 8), "log": (fuzz_log, 8),
+    "cable": (fuzz_cable, 8),
 }  # fmt: skip
 """Name → fuzzer and its share of all cases."""
 

@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
+from umber_trunk.core.errors import InputError
 from umber_trunk.core.kit.stock import Coil
 from umber_trunk.core.make.bench import Bench, BenchError, Event
 from umber_trunk.core.make.runs import runs_of
@@ -244,8 +245,9 @@ def test_another_station_logs_beside_the_file_and_is_merged_by_adding(harness: P
         assert merge(main, path) == 0
         kinds = [one.kind for one in main.floor.events()]
         assert kinds == ["begin", "done", "begin", "done", "done", "done"]
-        path.write_text(path.read_text() + "{broken\n{}\n")
-        with pytest.raises(StoreError, match=r"line 5.*line 6.*Nothing was merged"):
+        wrong = '{"id": "z", "build": "two", "at_ms": 1, "kind": "undo", "unit": 1, "step": "", "data": {}}'
+        path.write_text(path.read_text() + f"{{broken\n{{}}\n{wrong}\n")
+        with pytest.raises(StoreError, match=r"line 5.*line 6.*line 7.*Nothing was merged"):
             merge(main, path)
 
 
@@ -355,3 +357,25 @@ def test_the_log_is_plain_json(harness: Path, capsys: pytest.CaptureFixture[str]
     assert main(["log", str(harness), "--json"]) == 0
     assert [one["kind"] for one in json.loads(capsys.readouterr().out)] == ["begin", "note"]
     assert isinstance(build, Build)
+
+
+def test_nothing_is_begun_that_cannot_be_made_and_open_faults_are_said(tmp_path: Path) -> None:
+    from umber_trunk.core.harness.edits import put, set_size
+    from umber_trunk.core.harness.model import Design
+
+    with ProjectFile.create(tmp_path / "e.umber", Design(), copied=False) as project:
+        with pytest.raises(InputError, match="nothing to make"):
+            begin(project, "x", [1])
+        assert project.floor.builds() == []
+    design = demo("barge")
+    open_size = put(set_size(design, ["W48"], None), "wires", next(w for w in design.wires if w.id == "W48").model_copy(update={"size": None, "signal": False}))  # fmt: skip
+    sizeless = open_size.model_copy(update={"loads": ()})
+    project = ProjectFile.create(tmp_path / "b.umber", sizeless, copied=False)
+    with project, pytest.raises(InputError, match="is open"):
+        begin(project, "x", [1])
+    with ProjectFile.create(tmp_path / "f.umber", design, copied=False) as project, begin(project, "x", [1]) as build:
+        assert build.begun.data["faults"] > 0
+        with pytest.raises(StoreError, match="name"):
+            begin(project, " ", [1])
+        with pytest.raises(InputError, match="units"):
+            begin(project, "y", [])

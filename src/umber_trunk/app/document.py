@@ -10,7 +10,9 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from umber_trunk.app.background import Background
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import UmberError, Wanted, go_on_if
+from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.picture.notice import notices, uses
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, Stage, fetched
@@ -30,6 +32,7 @@ class Document(QObject):
         refused(str): an edit that could not be made, as a sentence.
         noted(str): what a habit decided while an edit was read.
         crashed(Exception): a bug met in the background.
+        logged(): something was measured at the bench, or taken back.
     """
 
     changed = Signal()
@@ -38,12 +41,14 @@ class Document(QObject):
     refused = Signal(str)
     noted = Signal(str)
     crashed = Signal(object)
+    logged = Signal()
 
     def __init__(self, project: ProjectFile, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.project = project
         self.results: Results | None = None
         self.stage = STAGES[0]
+        self._alarms: list[Finding] | None = None
         self._background, self._ahead = Background(self), Background(self)
         self._background.answered.connect(self._arrived)
         self._soon = QTimer(self, singleShot=True, interval=AFTER_PAINT_MS)
@@ -71,6 +76,22 @@ class Document(QObject):
     def now(self) -> Results | None:
         """The results of the design shown, None while they are worked out."""
         return self.results if self.fresh else None
+
+    @property
+    def findings(self) -> list[Finding]:
+        """What the design's checks and the log of the bench have to say, faults first."""
+        known = self.results.findings if self.results is not None else []
+        if self._alarms is None:
+            try:
+                self._alarms = alarms(self.project.floor.events())
+            except UmberError:
+                self._alarms = []  # said where the log is shown
+        return sorted([*known, *self._alarms], key=lambda one: one.severity) if self._alarms else known
+
+    def measured(self) -> None:
+        """The log has readings more or fewer."""
+        self._alarms = None
+        self.logged.emit()
 
     @property
     def ahead(self) -> bool:

@@ -139,6 +139,7 @@ class Window(QMainWindow):
 
     def _wire_up(self) -> None:
         self.rail.chosen.connect(self.show_stage)
+        self.document.logged.connect(self._measured)
         self.trunk.picked.connect(self.pick)
         self.trunk.folds_kept.connect(lambda kept: self.settings.keep_folds(self.document.path, kept))
         self.worst.chosen.connect(self.show_finding)
@@ -191,8 +192,13 @@ class Window(QMainWindow):
         self._show_name()
 
     def _analysed(self, results: Results) -> None:
-        self.rail.show_findings(results.findings)
-        self.worst.show_findings(results.findings, self.stage)
+        self.rail.show_findings(self.document.findings)
+        self.worst.show_findings(self.document.findings, self.stage)
+
+    def _measured(self) -> None:
+        """The bench has more to say."""
+        self.rail.show_findings(self.document.findings)
+        self.worst.show_findings(self.document.findings, self.stage)
 
     @property
     def stage(self) -> str:
@@ -208,7 +214,7 @@ class Window(QMainWindow):
         self.trunk.show_stage(stage)
         self.stack.setCurrentWidget(self._frames[desk])
         if self.document.results is not None:
-            self.worst.show_findings(self.document.results.findings, stage)
+            self.worst.show_findings(self.document.findings, stage)
         desk.begin()
 
     def show_board(self, shown: bool) -> None:

@@ -105,7 +105,8 @@ def add_make(parser: argparse.ArgumentParser) -> None:
 
 HELP = """Enter: done, next step    b: take back the last    q: leave (it goes on here next time)
 height 1.52 | width 2.1 | pull 180 | torque 0.5 | mass 12: a reading     release NAME [WHY]
-remake [WIRE start|finish UNIT] [WHY]    scrap [WIRE UNIT] [WHY]    defect CODE [NOTE]    note TEXT"""
+remake [WIRE start|finish UNIT] [WHY]    scrap [WIRE UNIT] [WHY]    defect CODE [NOTE]    die [WHY]: this tool was set anew
+photo PATH    note TEXT"""
 
 
 def _make(args: argparse.Namespace) -> int:
@@ -131,6 +132,8 @@ def _make(args: argparse.Namespace) -> int:
             build = resume(project, args.build, **how)
         with build:
             print(f"Build {build.name}: units {', '.join(map(str, build.order_units))}. ? for help.")
+            if faults := build.begun.data.get("faults"):
+                print(f"✕ {faults} faults were open when it began: umber check says which; mend them before cutting.")
             _show(build)
             for line in sys.stdin:
                 words = line.strip()
@@ -207,6 +210,10 @@ def _act(build: Build, words: str) -> None:
         print(f"    {told['says']}: {told['comes_to']}")
     elif word == "note":
         build.note(rest)
+    elif word == "photo":
+        build.note("photograph", rest)
+    elif word == "die":
+        build.reset(step.operation.tool if step else "", step.operation.setting if step else "", rest)
     elif word in ("remake", "scrap"):
         _again(build, word, rest.split(), step)
     else:

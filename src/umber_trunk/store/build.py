@@ -16,6 +16,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import InputError, Wanted, always
+from umber_trunk.core.findings import Severity
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.stock import USABLE_M, Piece, pieces
 from umber_trunk.core.make.bench import Bench, BenchError, Event
@@ -198,6 +199,13 @@ class Build:
         step = self.bench.now
         return self._log(Event(_id(), self.name, _now_ms(), "note", step.unit if step else 0, step.key if step else "", {"says": text[:1000], "photo": photo[:400], "hand": self.hand}))  # fmt: skip
 
+    def reset(self, tool: str, setting: str, why: str = "") -> Event:
+        """A die or tool was set anew: what was measured before says nothing of it any more. Measure a sample before the batch goes on."""
+        if not tool:
+            raise InputError("Say which tool was set anew.")
+        step = self.bench.now
+        return self._log(Event(_id(), self.name, _now_ms(), "reset", 0, step.key if step else "", {"tool": tool, "setting": setting, "why": why[:200], "hand": self.hand}))  # fmt: skip
+
     def pause(self) -> Event:
         """The bench is left; its clock stops."""
         return self._log(Event(_id(), self.name, _now_ms(), "pause", 0, "", {"hand": self.hand}))
@@ -232,14 +240,18 @@ def begin(
     project: ProjectFile, name: str, units: Sequence[int], school: str = "", hands: int = 1, station: str = "", hand: str = "", shelf: Path | None = None,
     wanted: Wanted = always,
 ) -> Build:  # fmt: skip
-    """A new build of the revision shown, which is frozen for it. StoreError for a name that is taken."""
+    """A new build of the revision shown, which is frozen for it. StoreError for a name that is taken, InputError while a wire's size is
+    open. Faults that are open stand in `faults` of its first event: what is built with them is the builder's decision."""
     if not name.strip() or len(name) > 80:
         raise StoreError("A build needs a name of at most 80 letters.")
     if any(one.build == name for one in _all_events(project, station)):
         raise StoreError(f"There is a build “{name}” already; go on with it, or take another name.")
     results = analyse(project.design, wanted=wanted)
+    faults = sum(one.severity is Severity.FAULT for one in results.findings)
+    if not pieces(results, 1):
+        raise InputError("There is nothing to make yet: no wire goes from one end to another.")
     order = plan_order(results, units, school, hands, wanted=wanted)
-    data = {"units": list(order.units), "school": order.school, "hands": hands, "revision": project.head, "harness": project.id, "hand": hand}  # fmt: skip
+    data = {"units": list(order.units), "school": order.school, "hands": hands, "revision": project.head, "harness": project.id, "hand": hand, "faults": faults}  # fmt: skip
     event = Event(_id(), name, _now_ms(), "begin", 0, "", data)
     if station:
         add_line(station_path(project.path, station), event)

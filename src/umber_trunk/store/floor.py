@@ -18,7 +18,8 @@ from typing import Any
 
 from umber_trunk.core.kit.coilcut import TENTHS
 from umber_trunk.core.kit.stock import Coil
-from umber_trunk.core.make.bench import KINDS, Event
+from umber_trunk.core.make.bench import Event
+from umber_trunk.core.make.entries import checked
 from umber_trunk.store import database
 from umber_trunk.store.database import Transaction, hardened
 from umber_trunk.store.files import SQLITE_HEAD, StoreError, damaged, put_whole, read_text
@@ -182,8 +183,7 @@ def _body(event: Event) -> str:
 def _event(name: str, event_id: Any, build: Any, made: Any, body: Any) -> Event:
     try:
         plain = json.loads(body)
-        if plain["kind"] not in KINDS or not isinstance(plain["data"], dict):
-            raise ValueError("no event")
+        checked(plain["kind"], plain["data"])
         return Event(str(event_id), str(build), int(made), plain["kind"], int(plain["unit"]), str(plain["step"]), plain["data"])  # fmt: skip
     except (ValueError, TypeError, KeyError) as why:
         raise damaged(name, f"an entry of its log can't be read ({str(event_id)[:40]})") from why
@@ -278,8 +278,9 @@ def read_lines(path: Path) -> tuple[list[Event], list[str]]:
             continue
         try:
             plain = json.loads(line)
-            if plain["kind"] not in KINDS or not isinstance(plain["data"], dict) or not plain["id"] or not plain["build"]:  # fmt: skip
-                raise ValueError("no event")
+            if not plain["id"] or not plain["build"]:
+                raise ValueError("nothing to know it by")
+            checked(plain["kind"], plain["data"])
             found.append(Event(str(plain["id"]), str(plain["build"]), int(plain["at_ms"]), plain["kind"], int(plain["unit"]), str(plain["step"]), plain["data"]))  # fmt: skip
         except (ValueError, TypeError, KeyError):
             if number < len(lines):

@@ -21,9 +21,6 @@ from umber_trunk.core.make.operations import CUTTER, Operation
 from umber_trunk.core.make.sequence import Order, Timed
 from umber_trunk.core.results import Results
 
-KINDS = ("begin", "done", "undo", "read", "defect", "remake", "scrap", "release", "pause", "note")
-
-
 OUT = ("scrap", "rework")
 """Verdicts of readings that don't let a step be left."""
 
@@ -193,7 +190,7 @@ class Bench:
 
     def back(self, event_id: str, at_ms: int) -> Event:
         """Takes the last step, reading, defect, remake or scrap back. BenchError where there is none."""
-        last = next((one for one in reversed(self.history) if one.id not in self.undone and one.kind in ("done", "read", "defect", "remake", "scrap", "release")), None)  # fmt: skip
+        last = next((one for one in reversed(self.history) if one.id not in self.undone and one.kind in ("done", "read", "defect", "remake", "scrap", "release", "reset")), None)  # fmt: skip
         if last is None:
             raise BenchError("Nothing is done yet, so nothing can be taken back.")
         return Event(event_id, self.build, at_ms, "undo", last.unit, last.step, {"of": last.id})
@@ -239,6 +236,8 @@ class Bench:
 
     def _remake(self, event: Event) -> None:
         wire, side, unit = str(event.data["wire"]), str(event.data["side"]), event.unit
+        if (wire, side) not in places_of(self.results.design).by_key:
+            return  # of a wire this design doesn't have
         inserted = [key for key in event.data["voids"] if key in self.steps and self.steps[key].operation.op == "insert" and self.steps[key].operation.wire == wire]  # fmt: skip
         number = self.remakes[unit, wire, side] = self.remakes.get((unit, wire, side), 0) + 1
         self.eaten[unit, wire, side] = self.eaten.get((unit, wire, side), 0.0) + float(event.data["eaten_mm"])

@@ -27,6 +27,11 @@ class Run:
     chart: Chart
 
     @property
+    def key(self) -> str:
+        """What tells it from other runs."""
+        return f"{self.kind}|{self.tool}|{self.setting}|{self.part}|{self.area_mm2:g}"
+
+    @property
     def title(self) -> str:
         """In words."""
         return f"{KINDS[self.kind][0]}, {self.part or self.tool}, {self.tool} {self.setting}".strip()
@@ -38,13 +43,20 @@ class Run:
 
 
 def runs_of(events: Iterable[Event]) -> list[Run]:
-    """All runs, those that ask for a look at the die first, then those with most readings. Readings taken back are left out."""
+    """All runs, those that ask for a look at the die first, then those with most readings. Readings taken back are left out; a die
+    set anew begins its runs anew."""
     rows = list(events)
     undone = {str(one.data.get("of")) for one in rows if one.kind == "undo"}
     by: dict[tuple[str, str, str, str, float], list[Event]] = defaultdict(list)
     for one in rows:
-        if one.kind == "read" and one.id not in undone and one.data.get("what") in KINDS:
-            data = one.data
+        if one.id in undone:
+            continue
+        data = one.data
+        if one.kind == "reset":
+            die = str(data.get("tool", "")), str(data.get("setting", ""))
+            for key in [key for key in by if key[1:3] == die]:
+                del by[key]
+        elif one.kind == "read" and data.get("what") in KINDS:
             by[str(data["what"]), str(data.get("tool", "")), str(data.get("setting", "")), str(data.get("part", "")), float(data.get("area_mm2") or 0.0)].append(one)  # fmt: skip
     found = []
     for (kind, tool, setting, part, area), mine in by.items():

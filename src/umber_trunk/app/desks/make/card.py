@@ -10,7 +10,8 @@ from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
-from umber_trunk.core.make.operations import CAUTIONS
+from umber_trunk.core.make.operations import CAUTIONS, Operation
+from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.make.sequence import Timed
 from umber_trunk.store.build import Build
 
@@ -52,13 +53,16 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
         left = bench.left(one.wire, one.side, step.unit)
         if bench.remakes.get((step.unit, one.wire, one.side)) or one.op in ("strip", "crimp"):
             facts.append(f"Left at this end: {left.left_mm:.0f} mm, {left.times} remakes")
+    cautions = [CAUTIONS[c] for c in one.cautions]
+    if one.op in ("crimp", "split") and (told := _die(build, one)):
+        cautions.insert(0, told)
     for event in bench.fresh(step.key):
         facts.append(
             f"{KINDS[str(event.data['what'])][0]} {float(event.data['value']):g} {event.data['unit']}: {event.data['verdict']}"
         )
     colour, stripe = _colours(build, step)
     return Card(
-        VERBS.get(one.op, one.op) + unit, one.text, tuple(facts), tuple(CAUTIONS[c] for c in one.cautions), _wanted(build, step), said, wrong, done, whole,
+        VERBS.get(one.op, one.op) + unit, one.text, tuple(facts), tuple(cautions), _wanted(build, step), said, wrong, done, whole,
         f"{bench.left_s() / 3600:.1f} h of handling left" if bench.left_s() > 3600 else f"{bench.left_s() / 60:.0f} min of handling left",
         tuple(_short(s) for s in bench.coming(4)), before, None if one.op == "insert" else _strip(build, step), _face(build, step), one.cavity, one.length_m, colour, stripe,
     )  # fmt: skip
@@ -121,3 +125,16 @@ def _clock(build: Build, wire: str) -> str:
         return clock_mark(build.results, wire)
     except InputError:
         return ""
+
+
+def _die(build: Build, one: Operation) -> str:
+    """What the chart of this tool, setting, part and conductor says, where it says to check the die."""
+    mine = [event for event in build.bench.history if event.kind in ("read", "undo", "reset")]
+    for run in runs_of(mine):
+        if (run.tool, run.setting, run.part) == (
+            one.tool,
+            one.setting,
+            one.part,
+        ) and run.chart.verdict == "check the die":
+            return f"{run.chart.told[:1].upper()}{run.chart.told[1:]}."
+    return ""

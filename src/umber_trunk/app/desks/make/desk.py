@@ -171,6 +171,11 @@ class MakeDesk(Desk):
         """Brings a tab up."""
         self._tabs[number].click()
 
+    def reveal(self, part: str, part_id: str) -> bool:
+        if part == "readings":
+            self.tab(2)
+        return super().reveal(part, part_id)
+
     def close_background(self) -> None:
         self.order.planner.drop()
         self.reader.drop()
@@ -252,6 +257,10 @@ class MakeDesk(Desk):
         if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), station=station, hand=self.hand.text()))):  # fmt: skip
             self._behind = True
             self.catch_up()
+            if self.build is not None and self.build.begun.data.get("faults"):
+                self._say_wrong(
+                    f"{self.build.begun.data['faults']} faults are open: mend them before cutting, or know why not."
+                )
             self.bench.setFocus()
 
     def _swap(self, build: Build) -> None:
@@ -262,12 +271,16 @@ class MakeDesk(Desk):
 
     def _act(self, act: Any, said: str = "") -> bool:
         """Does something, shows what came of it; a refusal is a sentence on the card."""
+        before = len(self.build.bench.history) if self.build is not None else 0
         try:
             act()
             self._said, self._wrong = said, False
         except UmberError as why:
             self._said, self._wrong = str(why), True
             self.said.emit(str(why))
+        fresh = self.build.bench.history[before:] if self.build is not None else []
+        if any(event.kind in ("read", "undo", "reset") for event in fresh):
+            self.document.measured()
         self._show_card()
         return not self._wrong
 
@@ -401,7 +414,16 @@ class MakeDesk(Desk):
         for event in fresh:
             build.bench.add(event)
         if fresh:
+            self.document.measured()
             self._show_card()
+
+    def set_anew(self, tool: str, setting: str) -> None:
+        """A die was set or changed: its charts begin anew."""
+        build = self.build
+        if build is not None:
+            self._act(
+                lambda: build.reset(tool, setting), f"{tool} {setting} set anew: measure a sample before going on"
+            )
 
     def let_go(self) -> None:
         """Somebody releases the step."""
@@ -490,13 +512,28 @@ class ChartsPanel(Panel):
 
     def __init__(self, desk: MakeDesk) -> None:
         super().__init__(desk)
-        self.rows = desk.table("Runs", "readings", _run_columns(), lambda r: r.title + str(r.area_mm2) + r.kind)
+        self.rows = desk.table("Runs", "readings", _run_columns(), lambda r: r.key)
         self.rows.current.connect(lambda _: self._chosen())
         self.chart = ChartView()
         beside = QHBoxLayout()
         beside.addWidget(self.rows, 2)
         beside.addWidget(self.chart, 3)
+        anew = button(
+            "The die was set anew", self.reset, tip="Its charts begin anew; measure a sample before the batch goes on"
+        )
         self.column.addLayout(beside)
+        self.column.addLayout(row(None, anew))
+
+    def reset(self) -> None:
+        """The chosen run's die was set or changed."""
+        run = self.chart.run
+        desk = self.desk
+        assert isinstance(desk, MakeDesk)
+        if run is None or desk.build is None:
+            desk.said.emit(tr("Open a build and choose a run first."))
+            return
+        desk.set_anew(run.tool, run.setting)
+        self.show_now()
 
     def show_now(self) -> None:
         self.rows.show_rows(runs_of(self.desk.document.project.floor.events()))

@@ -1,0 +1,23 @@
+"""What the log says that somebody has to look at: dies that drift, crimps out of their limits."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.make.bench import Event
+from umber_trunk.core.make.runs import Run, runs_of
+
+
+def alarms(events: Iterable[Event]) -> list[Finding]:
+    """A finding for each run of readings that asks for a look at its die: a fault where readings are out of the part's limits."""
+    return [_said(run) for run in runs_of(events) if run.chart.verdict == "check the die"]
+
+
+def _said(run: Run) -> Finding:
+    out = any(
+        (run.low is not None and v < run.low) or (run.high is not None and v > run.high) for v in run.chart.values
+    )
+    cure = "Stop the batch; measure a sample with this tool, set or change the die, then release it."
+    severity = Severity.FAULT if out else Severity.WARNING
+    return Finding("make.die", severity, "make", "readings", run.key, f"{run.title}: {run.chart.told}.", cure)
