@@ -18,6 +18,7 @@ from umber_trunk.app.desks.kit.shelf_tabs import InsteadSheet
 from umber_trunk.app.desks.make.bench_view import BenchView, Card
 from umber_trunk.app.desks.make.defect_sheet import DefectSheet
 from umber_trunk.app.desks.make.desk import MakeDesk
+from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import demo
 from umber_trunk.core.kit.cutlist import cuts
@@ -230,6 +231,13 @@ def test_the_tractor_comes_half_built_with_a_die_to_notice(qtbot: Any, open_wind
     assert [cell(desk.charts.rows, "", row) for row in range(2)] == ["✕ check the die", "steady"]
     desk.charts.chart.grab()
     assert not [one for one in window.document.findings if one.severity == 0]
+    qtbot.waitUntil(lambda: window.document.progress is not None, timeout=3000)
+    story = tell(
+        "app.trunk.story:make_story", window.document.design, window.document.results, window.document.progress
+    )
+    done_at = {end: leaf.text for end, leaf in story.leaves.items()}
+    assert "steps" in done_at["lamp4"]
+    assert any(limb.text.endswith(" %") and limb.text not in ("0 %", "100 %") for limb in story.limbs.values())
     assert window.rail.open["make"] == (0, 1)  # never a tick while a die drifts
     assert "check the die" in window.worst.text.text()
     finding = alarms(window.document.project.floor.events())[0]

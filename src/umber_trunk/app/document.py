@@ -13,6 +13,7 @@ from umber_trunk.core.errors import UmberError, Wanted, go_on_if
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.make.alarms import alarms
+from umber_trunk.core.make.bench import Progress
 from umber_trunk.core.picture.notice import notices, uses
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, Stage, fetched
@@ -33,6 +34,7 @@ class Document(QObject):
         noted(str): what a habit decided while an edit was read.
         crashed(Exception): a bug met in the background.
         logged(): something was measured at the bench, or taken back.
+        progressed(): the build on the bench is further, or another is open.
     """
 
     changed = Signal()
@@ -42,6 +44,7 @@ class Document(QObject):
     noted = Signal(str)
     crashed = Signal(object)
     logged = Signal()
+    progressed = Signal()
 
     def __init__(self, project: ProjectFile, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -49,6 +52,7 @@ class Document(QObject):
         self.results: Results | None = None
         self.stage = STAGES[0]
         self._alarms: list[Finding] | None = None
+        self.progress: Progress | None = None
         self._background, self._ahead = Background(self), Background(self)
         self._background.answered.connect(self._arrived)
         self._soon = QTimer(self, singleShot=True, interval=AFTER_PAINT_MS)
@@ -87,6 +91,11 @@ class Document(QObject):
             except UmberError:
                 self._alarms = []  # said where the log is shown
         return sorted([*known, *self._alarms], key=lambda one: one.severity) if self._alarms else known
+
+    def is_at(self, progress: Progress | None) -> None:
+        """How far the build on the bench is."""
+        self.progress = progress
+        self.progressed.emit()
 
     def measured(self) -> None:
         """The log has readings more or fewer."""

@@ -104,7 +104,7 @@ STAGES = (
     ),
     Stage(
         "make", "Make", "What to do next, and how did it measure?",
-        tables=("readings",), checks=(), desk="app.desks.make.desk:MakeDesk", paints="app.trunk.story:kit_story", shows=("core.make.operations:operations",), commands=("make",),
+        tables=("readings",), checks=(), desk="app.desks.make.desk:MakeDesk", paints="app.trunk.story:make_story", shows=("core.make.operations:operations",), commands=("make",),
         exports=(
             Export("traveller", "Traveller", "-traveller.pdf", "app.paper.book:traveller_pdf", "PDF (*.pdf)"),
             Export("book", "Build book", "-book.pdf", "app.paper.book:book_pdf", "PDF (*.pdf)"),

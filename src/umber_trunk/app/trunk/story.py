@@ -12,6 +12,7 @@ from umber_trunk.app import theme
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Load, LoadKind
 from umber_trunk.core.harness.way import Method
+from umber_trunk.core.make.bench import Progress
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import fetched
 from umber_trunk.core.units import show_length, significant
@@ -53,18 +54,18 @@ HEAT_STEPS = (45.0, 65.0, 85.0, 1e9)
 UNITS = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}
 
 
-def tell(paints: str, design: Design, results: Results | None) -> Story:
+def tell(paints: str, design: Design, results: Results | None, progress: Progress | None = None) -> Story:
     """The painting that `paints` ("module:name" of a function below) makes of a design; without results only what the
-    tree itself says."""
+    tree itself says. `progress` is that of the build on the bench."""
     teller: Callable[[_Figures], Story] = fetched(paints)
-    return teller(_Figures(index_of(design), results))
+    return teller(_Figures(index_of(design), results, progress))
 
 
 class _Figures:
     """Per segment sums that the stages share."""
 
-    def __init__(self, index: Index, results: Results | None) -> None:
-        self.index, self.results = index, results
+    def __init__(self, index: Index, results: Results | None, progress: Progress | None = None) -> None:
+        self.index, self.results, self.progress = index, results, progress
         self.bundle_mm: dict[str, float] = {}
         self.hottest: dict[str, float] = {}
         self.wires = results.figures.wires if results else {}
@@ -196,6 +197,34 @@ def kit_story(figures: _Figures) -> Story:
         mm = figures.bundle_mm.get(segment, 0.0)
         limbs[segment] = figures.limb(segment, theme.INK_SOFT, f"{len(wires)} w  ⌀{mm:.0f}" if wires else "")
     return Story(limbs, _leaves(figures), ((theme.INK_SOFT, "wires in it, bundle in mm"),))
+
+
+def make_story(figures: _Figures) -> Story:
+    """Make: how far the wires of each segment and each end are, over all units of the build on the bench."""
+    progress = figures.progress
+    if progress is None:
+        return kit_story(figures)
+
+    def counted(names: set[str]) -> tuple[int, int]:
+        rows = [progress.wires[name] for name in names if name in progress.wires]
+        return sum(row[0] for row in rows), sum(row[1] for row in rows)
+
+    def shade(done: int, whole: int) -> QColor:
+        return theme.GOOD if whole and done == whole else theme.TIGHT if done else theme.INK_SOFT
+
+    limbs = {}
+    for segment, wires in figures.index.contents.items():
+        names = set(wires) | {figures.index.wires[w].cable or "" for w in wires if w in figures.index.wires}
+        done, whole = counted(names)
+        limbs[segment] = figures.limb(
+            segment, shade(done, whole), f"{100 * done // whole} %" if whole else "", dashed=not done
+        )
+    leaves = {}
+    for end in figures.index.design.ends:
+        done, whole = progress.ends.get(end.id, (0, 0))
+        leaves[end.id] = Leaf("" if not whole else "done ✓" if done == whole else f"{done} of {whole} steps")
+    legend = ((theme.GOOD, "made"), (theme.TIGHT, "in the making"), (theme.INK_SOFT, "not begun"))
+    return Story(limbs, leaves, legend)
 
 
 def _leaves(figures: _Figures, judged: bool = False) -> dict[str, Leaf]:

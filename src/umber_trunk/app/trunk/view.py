@@ -90,6 +90,7 @@ class TrunkCanvas(QWidget):
         self.grabGesture(Qt.GestureType.PinchGesture)
         document.changed.connect(self._redraw)
         document.analysed.connect(lambda _: self._retell())
+        document.progressed.connect(self._retell)
 
     def sizeHint(self) -> QSize:
         return QSize(900, 300)
@@ -195,7 +196,9 @@ class TrunkCanvas(QWidget):
             self._paint_empty(painter)
             return
         if self._told is None:
-            self._told = tell(self.paints or stage_of(self.stage).paints, self.document.design, self.results)
+            self._told = tell(
+                self.paints or stage_of(self.stage).paints, self.document.design, self.results, self.document.progress
+            )
         results = self.document.now
         self._painter = TrunkPainter(
             self.document.design, layout, self._told, self.selected, results, self.zoom, self.pan

@@ -18,6 +18,14 @@ def _said(run: Run) -> Finding:
     out = any(
         (run.low is not None and v < run.low) or (run.high is not None and v > run.high) for v in run.chart.values
     )
-    cure = "Stop the batch; measure a sample with this tool, set or change the die, then release it."
+    cure = "Stop, measure a sample; set or change the die."
     severity = Severity.FAULT if out else Severity.WARNING
-    return Finding("make.die", severity, "make", "readings", run.key, f"{run.title}: {run.chart.told}.", cure)
+    return Finding(
+        "make.die",
+        severity,
+        "make",
+        "readings",
+        run.key,
+        f"{run.setting or run.tool} on {run.part}: {run.chart.told}.",
+        cure,
+    )

@@ -55,6 +55,14 @@ class Left:
         return int((self.left_mm + 1e-6) // self.eaten_mm) if self.eaten_mm > 0 else 0
 
 
+@dataclass(frozen=True)
+class Progress:
+    """How far a build is: (steps done, steps in all) by wire or jacketed cable, and by end, over all its units."""
+
+    wires: Mapping[str, tuple[int, int]]
+    ends: Mapping[str, tuple[int, int]]
+
+
 class Bench:
     """One build: an order and what was logged of it. `add` takes an event in; questions cost little at any number of them."""
 
@@ -107,6 +115,20 @@ class Bench:
     def count(self) -> tuple[int, int]:
         """(steps done, steps in all)."""
         return self._own, len(self.order.steps)
+
+    def progress(self) -> Progress:
+        """How far each wire and each end is."""
+        wires: dict[str, tuple[int, int]] = {}
+        ends: dict[str, tuple[int, int]] = {}
+        for step in self.order.steps:
+            one, done = step.operation, int(step.key in self.done)
+            if one.sample:
+                continue
+            for name, counts in ((one.wire, wires), (one.end, ends)):
+                if name:
+                    before = counts.get(name, (0, 0))
+                    counts[name] = before[0] + done, before[1] + 1
+        return Progress(wires, ends)
 
     def left_s(self) -> float:
         """Handling still to do."""

@@ -48,6 +48,8 @@ SCHOOL_WORDS = {"operation": "batch by operation", "wire": "wire by wire"}
 SHOWN_LOG = 2000
 FOLLOW_MS = 2000
 """How often a station that only reads looks for what was done."""
+TELL_MS = 250
+"""How long after a step the trunk follows."""
 DAY_H = 7.0
 """Hours at the bench in a day."""
 
@@ -128,15 +130,15 @@ class MakeDesk(Desk):
         self.gauge.setPlaceholderText("tcp:HOST:PORT, /dev/…, visa:…")
         self.ask = button("Read it  F2", self.read_gauge, tip="Asks the gauge at this address for what is wanted here")
         QShortcut(QKeySequence("F2"), self, self.read_gauge)
+        self._soon = QTimer(self, singleShot=True, interval=TELL_MS)
+        self._soon.timeout.connect(self._tell)
         self.coiler = Background(self)
         self.coiler.answered.connect(self._planned)
         self.coiler.crashed.connect(self.document.crashed)
         self.reader = Background(self)
         self.reader.answered.connect(self._heard)
         self.reader.crashed.connect(self.document.crashed)
-        self.keys = hint(
-            "Space, Enter, foot switch: done. Backspace: back. Type or scan a reading, a coil, a label, then Enter."
-        )
+        self.keys = hint("Space, foot switch: done. Backspace: back. Type or scan a reading, coil, label; Enter.")
         made = column(
             heading("Build"), self.builds, row(self.units, self.school), row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped, self.release, self.fault, self.photo),
             row(self.gauge, self.ask), self.keys,
@@ -188,7 +190,7 @@ class MakeDesk(Desk):
 
     @property
     def busy(self) -> bool:
-        return self.order.planner.busy or self.reader.busy or self.coiler.busy
+        return self.order.planner.busy or self.reader.busy or self.coiler.busy or self._soon.isActive()
 
     def _plan_coils(self) -> None:
         """Works out which coil each wire comes from, off the window's thread."""
@@ -196,6 +198,10 @@ class MakeDesk(Desk):
         if build is not None and not build.planned and not self.coiler.busy:
             work = build.planning()
             self.coiler.ask(lambda wanted: (build, work(wanted)))
+
+    def _tell(self) -> None:
+        """The trunk is told how far the build is, once the builder has stopped for a moment."""
+        self.document.is_at(self.build.bench.progress() if self.build is not None else None)
 
     def _planned(self, answer: tuple[Build, CutPlan]) -> None:
         build, plan = answer
@@ -205,6 +211,7 @@ class MakeDesk(Desk):
 
     def _show_card(self) -> None:
         self._plan_coils()
+        self._soon.start()
         card = card_of(self.build, self._said, self._wrong) if self.build is not None else None
         for view in (self.bench, self.far):
             view.show_card(card)
