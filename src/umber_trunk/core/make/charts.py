@@ -9,15 +9,16 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from statistics import NormalDist
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.stats import chi2, nct, norm
 
 MOVING_TIMES, RANGE_TIMES, D2 = 2.659574, 3.267, 1.128379
 FEW, ENOUGH, CAPABLE_FROM = 8, 20, 30
 """Under the first nothing is said, under the second limits are for now, from the third on capability is told."""
 CUSUM_K, CUSUM_H = 0.5, 5.0
+NORMAL = NormalDist()
 RULES = {
     "beyond": "one beyond three σ", "two-of-three": "two of three beyond two σ on one side", "four-of-five": "four of five beyond one σ on one side",
     "run": "eight in a row on one side of the middle", "drift": "a small shift has added up (CUSUM)",
@@ -124,7 +125,7 @@ def capability(rows: ArrayLike, low: float | None, high: float | None) -> tuple[
         return None
     cpk = float(min(sides)) / sd
     n = len(values)
-    reach = norm.ppf(0.975) * math.sqrt(1 / (9 * n) + cpk**2 / (2 * (n - 1)))
+    reach = NORMAL.inv_cdf(0.975) * math.sqrt(1 / (9 * n) + cpk**2 / (2 * (n - 1)))
     return cpk, cpk - reach, cpk + reach
 
 
@@ -137,16 +138,20 @@ def pull_bound(rows: ArrayLike, share: float = 0.99, confidence: float = 0.95) -
 
 def tolerance_factor(n: int, share: float = 0.99, confidence: float = 0.95) -> float:
     """How many standard deviations under the mean the bound lies."""
+    from scipy.special import nctdtrit  # here: the window starts without it
+
     root = math.sqrt(n)
-    return float(nct.ppf(confidence, n - 1, norm.ppf(share) * root)) / root
+    return float(nctdtrit(n - 1, NORMAL.inv_cdf(share) * root, confidence)) / root
 
 
 def spread_interval(rows: Sequence[float], confidence: float = 0.95) -> tuple[float, float]:
     """Between which the true standard deviation lies, by χ²."""
+    from scipy.special import chdtri
+
     values = np.asarray(rows, dtype=float)
     n, square = len(values), float(values.var(ddof=1))
     tail = (1 - confidence) / 2
-    return math.sqrt((n - 1) * square / chi2.ppf(1 - tail, n - 1)), math.sqrt((n - 1) * square / chi2.ppf(tail, n - 1))
+    return math.sqrt((n - 1) * square / chdtri(n - 1, tail)), math.sqrt((n - 1) * square / chdtri(n - 1, 1 - tail))
 
 
 def _told(

@@ -10,8 +10,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import ndtr, ndtri
-from scipy.stats import chi2
+from scipy.special import chdtrc, ndtr, ndtri
 
 from umber_trunk.core.catalog.conductors import makes, metals, show_size
 from umber_trunk.core.errors import InputError
@@ -234,7 +233,7 @@ def _agree(evidence: Evidence, fits: list[Fitted]) -> bool:
     if free < 1:
         return True
     likely = [f.chi2 for f in fits if f.probability > 0.01]
-    return float(chi2.sf(min(likely), free)) >= CONTRADICTION
+    return float(chdtrc(free, min(likely))) >= CONTRADICTION
 
 
 def _odd_one(evidence: Evidence) -> str:
