@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -12,12 +13,13 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import UmberError, Wanted, go_on_if
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.make.alarms import alarms
-from umber_trunk.core.make.bench import Progress
 from umber_trunk.core.picture.notice import notices, uses
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, Stage, fetched
 from umber_trunk.store.project import ProjectFile
+
+if TYPE_CHECKING:
+    from umber_trunk.core.make.bench import Progress
 
 AFTER_PAINT_MS = 40
 
@@ -86,6 +88,8 @@ class Document(QObject):
         """What the design's checks and the log of the bench have to say, faults first."""
         known = self.results.findings if self.results is not None else []
         if self._alarms is None:
+            from umber_trunk.core.make.alarms import alarms  # here: the window starts without the bench
+
             try:
                 self._alarms = alarms(self.project.floor.events())
             except UmberError:

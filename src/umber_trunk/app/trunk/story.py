@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtGui import QColor
@@ -12,11 +13,13 @@ from umber_trunk.app import theme
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Load, LoadKind
 from umber_trunk.core.harness.way import Method
-from umber_trunk.core.make.bench import Progress
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import fetched
 from umber_trunk.core.units import show_length, significant
 from umber_trunk.core.usual import MET
+
+if TYPE_CHECKING:
+    from umber_trunk.core.make.bench import Progress
 
 
 @dataclass(frozen=True)
