@@ -95,6 +95,22 @@ def test_nothing_is_lost_or_cut_twice(lengths: list[int], rooms: list[int], usab
     checked(plan_cuts(coils, wanted, usable, seconds=0.5), coils, wanted)
 
 
+def test_a_shelf_of_very_many_coils_loses_none_that_is_needed() -> None:
+    """Twenty thousand coils of thirty kinds: every kind that is wanted is found, the one offcut that fits to nothing too."""
+    draw = random.Random(3)
+    sizes = [f"{n} mm2" for n in (0.5, 0.75, 1, 1.5, 2.5, 4)]
+    coils = [Coil(f"C{n}", draw.choice(sizes), draw.uniform(0.6, 90), "", draw.choice(["red", "blue", "grey", "black", ""])) for n in range(19_999)]  # fmt: skip
+    coils.append(Coil("rare", "6 mm2", 2.0, "", "pink"))
+    wanted = [
+        Piece("P", 1, "6 mm2", "copper", "pink", 2.0),
+        *(Piece(f"W{n}", 1, size, "copper", "red", 5.0) for n, size in enumerate(sizes * 20)),
+    ]
+    plan = plan_cuts(coils, wanted)
+    assert not plan.short
+    assert plan.waste_m == 0
+    assert {cut.coil for cut in plan.cuts if cut.piece.wire == "P"} == {"rare"}
+
+
 def test_a_wire_is_never_joined_from_two_coils() -> None:
     plan = plan_cuts([Coil("a", "1 mm2", 3.0), Coil("b", "1 mm2", 3.0)], made([4.0]))
     assert [piece.wire for piece in plan.short] == ["W0"]

@@ -24,7 +24,7 @@ TENTHS = 10_000
 SEARCH_S = 2.0
 TRIES, REFILLS, MANY = 32, 250, 600
 MOST_PAIRS = 2500
-MOST_BITS, MOST_PIECES = 400_000, 20_000
+MOST_BITS, MOST_PIECES, MOST_COILS = 400_000, 20_000, 100
 
 
 @dataclass(frozen=True)
@@ -76,7 +76,7 @@ def plan_cuts(
         raise InputError(
             f"{len(wanted_pieces)} pieces are too many to plan at once, {MOST_PIECES} are the most: plan fewer units."
         )
-    allowed = [[at for at, coil in enumerate(coils) if suits(coil, piece)] for piece in wanted_pieces]
+    allowed = _allowed(coils, wanted_pieces)
     need = [_up(piece.length_m) for piece in wanted_pieces]
     room = [int(coil.length_m * TENTHS + 1e-6) for coil in coils]
     usable = _up(usable_m)
@@ -85,8 +85,10 @@ def plan_cuts(
     waste_bound, short_bound, opened_bound = 0.0, 0, 0
     for number, (mine, theirs) in enumerate(groups):
         go_on_if(wanted)
-        puzzle = _Puzzle([need[p] for p in theirs], [room[c] for c in mine],
-                         [[mine.index(c) for c in allowed[p]] for p in theirs], usable)  # fmt: skip
+        mine = _enough(mine, coils, room, min(need[p] for p in theirs))
+        number_of = {coil: at for at, coil in enumerate(mine)}
+        options = [[number_of[c] for c in allowed[p] if c in number_of] for p in theirs]
+        puzzle = _Puzzle([need[p] for p in theirs], [room[c] for c in mine], options, usable)
         fill, bounds = puzzle.solve(wanted, seconds / max(len(groups) - number, 1))
         where.update({theirs[p]: mine[c] for c, held in fill.items() for p in held})
         short_bound, waste_bound, opened_bound = (
@@ -94,6 +96,34 @@ def plan_cuts(
         )  # fmt: skip
     hopeless = sum(not options for options in allowed)
     return _told(coils, wanted_pieces, where, usable_m, waste_bound / TENTHS, short_bound + hopeless, opened_bound)
+
+
+def _allowed(coils: Sequence[Coil], wanted_pieces: Sequence[Piece]) -> list[list[int]]:
+    """For each piece the coils it may come from; alike pieces share one list."""
+    known: dict[tuple[str, str, str], list[int]] = {}
+    by_spec: dict[tuple[str, str, str], list[int]] = defaultdict(list)
+    for at, coil in enumerate(coils):
+        by_spec[coil.size, coil.metal, coil.colour].append(at)
+    found = []
+    for piece in wanted_pieces:
+        spec = piece.size, piece.metal, piece.colour
+        if spec not in known:
+            known[spec] = sorted(at for mine in by_spec.values() if suits(coils[mine[0]], piece) for at in mine)
+        found.append(known[spec])
+    return found
+
+
+def _enough(mine: list[int], coils: Sequence[Coil], room: list[int], least: int) -> list[int]:
+    """Of very many coils alike, the longest, and the shortest that are of any use."""
+    alike: dict[tuple[str, str, str], list[int]] = defaultdict(list)
+    for at in mine:
+        if room[at] >= least:
+            alike[coils[at].size, coils[at].metal, coils[at].colour].append(at)
+    kept: set[int] = set()
+    for some in alike.values():
+        some.sort(key=lambda c: (room[c], c))
+        kept |= {*some[:MOST_COILS], *some[-MOST_COILS:]}
+    return sorted(kept) or mine[:1]
 
 
 def _up(metres: float) -> int:
