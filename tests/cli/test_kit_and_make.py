@@ -199,6 +199,20 @@ def test_shopping_counts_what_the_ends_need(tmp_path: Path, capsys: Capture, sho
     have.write_text(f"part,count\n{some},5\n,x\n")
     assert main(["buy", str(shore), "--parts", str(have)]) == 2
     have.write_text(f"part,count\n{some},5\n")
+    before = {row["id"]: row["buy"] for row in told(capsys, "buy", shore, "--json")[1]}  # type: ignore[union-attr]
+    mine = next(name for name in before if name.startswith("anchor"))
+    have.write_text(f"part,count\n{mine},1\n")
+    assert main(["shelf", str(shore), "--parts", str(have)]) == 0
+    assert mine in capsys.readouterr().out
+    after = {row["id"]: row["buy"] for row in told(capsys, "buy", shore, "--json")[1]}  # type: ignore[union-attr]
+    assert after[mine] == before[mine] - 1
+    stock = tmp_path / "stock.csv"
+    stock.write_text("coil,size,length_m\nC1,1 mm2,3\n")
+    assert main(["shelf", str(shore), "--read", str(stock)]) == 0  # coils anew, parts stay
+    assert {row["id"]: row["buy"] for row in told(capsys, "buy", shore, "--json")[1]}[mine] == after[mine]  # type: ignore[union-attr]
+    stock.write_text("coil,size,length_m\npart x,1 mm2,3\n")
+    assert main(["shelf", str(shore), "--read", str(stock)]) == 2
+    have.write_text(f"part,count\n{some},5\n")
     for ending in ("csv", "xlsx", "pdf"):
         assert main(["buy", str(shore), "--units", "2", "--parts", str(have), "-o", str(tmp_path / f"b.{ending}")]) == 0
     assert load_workbook(io.BytesIO((tmp_path / "b.xlsx").read_bytes())).active.max_row > 5

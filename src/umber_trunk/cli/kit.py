@@ -69,6 +69,16 @@ def kept_coils(path: Path) -> list[Coil]:
         return [held.now for held in shelf.coils()]
 
 
+def kept_parts(path: Path) -> dict[str, float]:
+    """The parts on the shelf of a harness file; a design in JSON has none."""
+    from umber_trunk.store.project import ProjectFile
+
+    if path.suffix.lower() == ".json":
+        return {}
+    with ProjectFile.open(path, for_writing=False) as project, project.floor.shelf() as shelf:
+        return shelf.parts()
+
+
 def _coils(args: argparse.Namespace) -> int:
     from umber_trunk.core.buy.samples import sample_pieces
     from umber_trunk.core.catalog.shelf import shelf_of
@@ -198,7 +208,7 @@ def _buy(args: argparse.Namespace) -> int:
     results = analysed(args.file)
     design = results.design
     coils = read_stock(args.stock, shelf_of(design.parts), design.project.decimal) if args.stock else kept_coils(args.file)  # fmt: skip
-    have = read_counts(args.parts) if args.parts else {}
+    have = read_counts(args.parts) if args.parts else kept_parts(args.file)
     found = shopping(results, args.units, spares, coils, have)
     if args.output is not None:
         write_whole(args.output, shopping_file(results, found, args.units, args.output.suffix.lower()))
@@ -217,6 +227,7 @@ def add_shelf(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path, help="a harness file, or a shelf file (.umbershelf)")
     parser.add_argument("--read", type=Path, metavar="LIST", help="a stock list is the shelf from now on")
+    parser.add_argument("--parts", type=Path, metavar="LIST", help="parts that are there, a table of part and count")
     parser.add_argument("--write", type=Path, metavar="OUT", help="the shelf as it is now: .csv or .xlsx")
     parser.add_argument("--use", metavar="SHELF", help="cut this harness from that shelf file, made where it isn't there; “inside” for its own")  # fmt: skip
     parser.add_argument("--json", action="store_true")
@@ -231,16 +242,16 @@ def _shelf(args: argparse.Namespace) -> int:
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.floor import shelf_file
     from umber_trunk.store.project import ProjectFile
-    from umber_trunk.store.stock_list import read_stock, stock_bytes
+    from umber_trunk.store.stock_list import read_counts, read_stock, stock_bytes
 
     with ExitStack() as stack:
         parts, decimal = Shelf(), ""
         if args.file.suffix.lower() == ".umbershelf":
             if args.use is not None:
                 raise InputError("A shelf file uses no other: name a harness file.")
-            floor = stack.enter_context(shelf_file(args.file, make=args.read is not None))
+            floor = stack.enter_context(shelf_file(args.file, make=args.read is not None or args.parts is not None))
         else:
-            writes = args.read is not None or args.use is not None
+            writes = args.read is not None or args.use is not None or args.parts is not None
             project = stack.enter_context(ProjectFile.open(args.file, for_writing=writes))
             parts, decimal = Shelf(project.design.parts), project.design.project.decimal
             if args.use is not None:
@@ -251,7 +262,9 @@ def _shelf(args: argparse.Namespace) -> int:
             floor = stack.enter_context(project.floor.shelf())
         if args.read is not None:
             floor.put_coils(read_stock(args.read, parts, decimal), time.time_ns() // 1_000_000, replace=True)
-        held = floor.coils()
+        if args.parts is not None:
+            floor.put_parts(read_counts(args.parts))
+        held, counts = floor.coils(), floor.parts()
     if args.write is not None:
         write_whole(args.write, stock_bytes([one.now for one in held], args.write.suffix.lower()))
     if args.json:
@@ -260,8 +273,10 @@ def _shelf(args: argparse.Namespace) -> int:
     elif args.write is None:
         for one in held:
             print(f"{one.coil.id:12} {one.coil.size:10} {one.coil.metal or 'any':9} {one.coil.colour or 'any':14} {one.left_m:9.3f} m left of {one.coil.length_m:.3f}")  # fmt: skip
-        if not held:
-            print("No coils are on the shelf.")
+        for name, count in counts.items():
+            print(f"{name:34} {count:g}")
+        if not held and not counts:
+            print("Nothing is on the shelf.")
     return SOUND
 
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 import json
 import os
 import sqlite3
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -27,6 +27,8 @@ from umber_trunk.store.files import SQLITE_HEAD, StoreError, damaged, put_whole,
 SHELF_ID = 0x55547368
 """Application id of a shelf file ("UTsh")."""
 SHELF_TABLES = {name: database.FLOOR[name] for name in ("coil", "booking")}
+PART = "part "
+"""Before the id of a part among the coils; no coil's name may begin so."""
 MOST_EVENT = 20_000
 MOST_LOG = 200_000_000
 
@@ -86,14 +88,43 @@ class Floor:
                 "SELECT coil.id, coil.body, (SELECT sum(tenths) FROM booking WHERE booking.coil = coil.id), "
                 "(SELECT count(*) FROM booking WHERE booking.coil = coil.id) FROM coil ORDER BY coil.id"
             ).fetchall()
-        return [_held(self.path.name, *row) for row in rows]
+        return [_held(self.path.name, *row) for row in rows if not str(row[0]).startswith(PART)]
+
+    def parts(self) -> dict[str, float]:
+        """Parts on the shelf: how many of each, or how many metres, by its id in the catalogue."""
+        with self._reading():
+            rows = self._db.execute("SELECT id, body FROM coil ORDER BY id").fetchall()
+        try:
+            return {
+                str(name)[len(PART) :]: float(json.loads(body)["count"])
+                for name, body in rows
+                if str(name).startswith(PART)
+            }
+        except (ValueError, TypeError, KeyError) as why:
+            raise damaged(self.path.name, "a count of parts can't be read") from why
+
+    def put_parts(self, counts: Mapping[str, float]) -> None:
+        """Parts as counted just now, in place of all counts before."""
+        self._may_write()
+        with Transaction(self._db, self.path):
+            for name in self._part_names():
+                self._db.execute("DELETE FROM coil WHERE id = ?", (name,))
+            for name, count in counts.items():
+                self._db.execute("INSERT INTO coil VALUES (?, ?)", (f"{PART}{name}", json.dumps({"count": count})))
+
+    def _part_names(self) -> list[str]:
+        rows = self._db.execute("SELECT id FROM coil").fetchall()
+        return [str(row[0]) for row in rows if str(row[0]).startswith(PART)]
 
     def put_coils(self, coils: Sequence[Coil], at_ms: int, replace: bool = False) -> None:
         """Coils as counted just now: what was booked on them before is in the count. `replace`: all others are gone."""
         self._may_write()
         with Transaction(self._db, self.path):
             if replace:
-                self._db.execute("DELETE FROM coil")
+                kept = self._part_names()
+                for row in self._db.execute("SELECT id FROM coil").fetchall():
+                    if str(row[0]) not in kept:
+                        self._db.execute("DELETE FROM coil WHERE id = ?", (row[0],))
                 self._db.execute("DELETE FROM booking")
             for coil in coils:
                 body = {"size": coil.size, "length_m": coil.length_m, "metal": coil.metal, "colour": coil.colour, "since": at_ms}  # fmt: skip

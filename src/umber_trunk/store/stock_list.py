@@ -82,6 +82,8 @@ def _faults(cells: dict[str, str], seen: set[str], shelf: Shelf | None, decimal:
     wrong = []
     if not cells["coil"]:
         wrong.append(("coil", "a coil needs a name"))
+    elif cells["coil"].lower().startswith("part "):
+        wrong.append(("coil", "a coil’s name can’t begin with “part ”"))
     elif len(cells["coil"]) > 80:
         wrong.append(("coil", "a name has 80 letters at most"))
     elif cells["coil"] in seen:

@@ -27,7 +27,7 @@ from umber_trunk.core.kit.substitute import substitute
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.floor import Held, shelf_file
 from umber_trunk.store.output import shopping_file
-from umber_trunk.store.stock_list import read_stock, stock_bytes
+from umber_trunk.store.stock_list import read_counts, read_stock, stock_bytes
 
 LISTS = "Stock lists (*.csv *.xlsx *.xls *.ods)"
 
@@ -274,10 +274,13 @@ class BuyPanel(Panel):
             box.setPrefix(tr(prefix))
         for one in (self.units, self.percent, self.least, self.samples):
             one.valueChanged.connect(lambda _: self.show_now())
+        parts = button(
+            "Parts that are there…", self.read_parts, tip="A table of part (its id in the catalogue) and count"
+        )
         save = button("Save the list…", self.save, primary=True, tip="As CSV, XLSX or PDF")
         self.total = Label()
         self.rows = desk.table("To buy", "shopping", _buy_columns(), lambda r: f"{r.what} {r.id} {r.name}")
-        self.column.addLayout(Flow(self.units, self.percent, self.least, self.samples, None, self.total, save))
+        self.column.addLayout(Flow(self.units, self.percent, self.least, self.samples, parts, None, self.total, save))
         self.column.addWidget(self.rows)
         self.column.addWidget(
             hint(
@@ -292,13 +295,32 @@ class BuyPanel(Panel):
         try:
             with self.desk.document.project.floor.shelf() as shelf:
                 coils: list[Coil] = [held.now for held in shelf.coils()]
-            found = shopping(results, self.units.value(), Spares(self.percent.value(), self.least.value(), self.samples.value()), coils)  # fmt: skip
+                have = shelf.parts()
+            found = shopping(
+                results,
+                self.units.value(),
+                Spares(self.percent.value(), self.least.value(), self.samples.value()),
+                coils,
+                have,
+            )
         except UmberError as why:
             self.total.setText(str(why))
             self.rows.show_rows([])
             return
         self.rows.show_rows(found)
         self.total.setText(f"{sum(one.price for one in found):.2f}  ·  {sum(one.mass_kg for one in found):.2f} kg")
+
+    def read_parts(self) -> None:
+        """Takes a count of parts over."""
+        name, _ = QFileDialog.getOpenFileName(self, tr("Parts that are there"), "", LISTS)
+        if name:
+            try:
+                counts = read_counts(Path(name))
+                with self.desk.document.project.floor.shelf() as shelf:
+                    shelf.put_parts(counts)
+            except UmberError as why:
+                self.desk.document.refused.emit(str(why))
+            self.show_now()
 
     def save(self) -> None:
         """The list as a file."""
