@@ -22,36 +22,26 @@ from PySide6.QtWidgets import (
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.make.bench_tabs import SCHOOL_WORDS, ChartsPanel, LogPanel, OrderPanel
 from umber_trunk.app.desks.make.bench_view import BenchView
-from umber_trunk.app.desks.make.card import VERBS, card_of
-from umber_trunk.app.desks.make.chart_view import ChartView
+from umber_trunk.app.desks.make.card import card_of
 from umber_trunk.app.desks.make.defect_sheet import COMES_TO, DefectSheet
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
-from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan
-from umber_trunk.core.make.bench import Event
 from umber_trunk.core.make.measuring import DEFECTS, KINDS, wanted_readings
-from umber_trunk.core.make.runs import Run, runs_of
-from umber_trunk.core.make.sequence import SCHOOLS, Order, Timed, plan_order
-from umber_trunk.core.make.times import learn
-from umber_trunk.store.build import Build, begin, merge, resume
-from umber_trunk.store.floor import times_of
+from umber_trunk.core.make.sequence import SCHOOLS, Timed
+from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.gauges import ask_gauge
 
-SCHOOL_WORDS = {"operation": "batch by operation", "wire": "wire by wire"}
-SHOWN_LOG = 2000
 FOLLOW_MS = 2000
 """How often a station that only reads looks for what was done."""
 TELL_MS = 250
 """How long after a step the trunk follows."""
-DAY_H = 7.0
-"""Hours at the bench in a day."""
 
 
 class MakeDesk(Desk):
@@ -441,172 +431,3 @@ class MakeDesk(Desk):
         if ok:
             self._act(lambda: build.release(who), f"released by {who}")
         self.bench.setFocus()
-
-
-class OrderPanel(Panel):
-    """Every step of the order, both schools timed side by side."""
-
-    def __init__(self, desk: MakeDesk) -> None:
-        super().__init__(desk)
-        self.make = desk
-        self.summary = Label()
-        self.summary.setWordWrap(True)
-        self.rows = desk.table("Steps", "steps", _step_columns(), lambda r: r.key)
-        self.planner = Background(self)
-        self.planner.answered.connect(self._arrived)
-        self.planner.crashed.connect(desk.document.crashed)
-        self._asked: tuple[object, ...] = ()
-        self.column.addWidget(self.summary)
-        self.column.addWidget(self.rows)
-
-    def show_now(self) -> None:
-        make = self.make
-        if make.build is not None:
-            self._show(make.build.bench.order, None, f"Build {make.build.name}")
-            asked: tuple[object, ...] = (make.build.name,)
-            results, units = make.build.results, make.build.order_units
-        else:
-            now = make.document.now
-            if now is None:
-                return
-            results, units = now, tuple(range(1, make.units.value() + 1))
-            asked = (id(results), units, make.school.currentData())
-        if asked == self._asked:
-            return
-        self._asked = asked
-        times = learn(times_of(make.document.project.floor.events()))
-        school = make.build.bench.order.school if make.build is not None else str(make.school.currentData())
-
-        def work(wanted: Wanted) -> tuple[Order, Order]:
-            other = next(one for one in SCHOOLS if one != school)
-            return plan_order(results, units, school, times=times, wanted=wanted), plan_order(results, units, other, times=times, wanted=wanted)  # fmt: skip
-
-        self.planner.ask(work)
-
-    def _arrived(self, both: tuple[Order, Order]) -> None:
-        name = f"Build {self.make.build.name}" if self.make.build is not None else "As it would be built"
-        self._show(both[0], both[1], name)
-
-    def _show(self, order: Order, other: Order | None, name: str) -> None:
-        told = f"{name}: {len(order.steps)} steps, {SCHOOL_WORDS[order.school]}: {order.tool_changes} tool changes (no order does with fewer than {order.bound}), {_range(order)}"  # fmt: skip
-        if other is not None:
-            told += f".   {SCHOOL_WORDS[other.school].capitalize()}: {other.tool_changes} tool changes, {_range(other)}"
-        self.summary.setText(told + ".")
-        self.rows.show_rows(list(order.steps))
-
-
-def _range(order: Order) -> str:
-    low, high = order.low_s / 3600, order.high_s / 3600
-    days = f", {low / DAY_H:.1f} to {high / DAY_H:.1f} days of {DAY_H:g} h" if high > DAY_H else ""
-    return f"{low:.1f} to {high:.1f} h{days}"
-
-
-def _step_columns() -> list[Column]:
-    return [
-        Column("", lambda r: str(r.n), right=True, key=lambda r: r.n, width=50),
-        Column("Do", lambda r: VERBS.get(r.operation.op, r.operation.op), width=84),
-        Column("Unit", lambda r: str(r.unit) if r.unit else "all", right=True, key=lambda r: r.unit, width=46),
-        Column("What", lambda r: r.operation.text, width=480),
-        Column("Tool", lambda r: r.operation.tool, width=130),
-        Column("Setting", lambda r: r.operation.setting, width=150),
-        Column("Where", lambda r: r.operation.place, width=150),
-        Column("Takes", lambda r: f"{r.seconds:.0f} s", right=True, key=lambda r: r.seconds, width=-1),
-    ]
-
-
-class ChartsPanel(Panel):
-    """Runs of readings on the left, the chosen one's chart on the right."""
-
-    def __init__(self, desk: MakeDesk) -> None:
-        super().__init__(desk)
-        self.rows = desk.table("Runs", "readings", _run_columns(), lambda r: r.key)
-        self.rows.current.connect(lambda _: self._chosen())
-        self.chart = ChartView()
-        beside = QHBoxLayout()
-        beside.addWidget(self.rows, 2)
-        beside.addWidget(self.chart, 3)
-        anew = button(
-            "The die was set anew", self.reset, tip="Its charts begin anew; measure a sample before the batch goes on"
-        )
-        self.column.addLayout(beside)
-        self.column.addLayout(row(None, anew))
-
-    def reset(self) -> None:
-        """The chosen run's die was set or changed."""
-        run = self.chart.run
-        desk = self.desk
-        assert isinstance(desk, MakeDesk)
-        if run is None or desk.build is None:
-            desk.said.emit(tr("Open a build and choose a run first."))
-            return
-        desk.set_anew(run.tool, run.setting)
-        self.show_now()
-
-    def show_now(self) -> None:
-        self.rows.show_rows(runs_of(self.desk.document.project.floor.events()))
-        self._chosen()
-
-    def _chosen(self) -> None:
-        rows = self.rows.rows_model.rows
-        chosen = self.rows.chosen_id()
-        self.chart.show_run(
-            next((r for r in rows if self.rows.rows_model.identity(r) == chosen), rows[0] if rows else None)
-        )
-
-
-def _run_columns() -> list[Column]:
-    def ink(run: Run) -> Any:
-        return {"check the die": theme.BROKEN, "few": theme.TIGHT_TEXT}.get(run.chart.verdict, theme.GOOD)
-
-    return [
-        Column("Part", lambda r: r.part, width=170), Column("What", lambda r: KINDS[r.kind][0], width=90),
-        Column("Setting", lambda r: r.setting, width=96), Column("n", lambda r: str(len(r.chart.values)), right=True, key=lambda r: len(r.chart.values), width=40),
-        Column("", lambda r: ("✕ " if r.chart.verdict == "check the die" else "") + r.chart.verdict, colour=ink, width=-1),
-    ]  # fmt: skip
-
-
-class LogPanel(Panel):
-    """What was logged, newest first."""
-
-    def __init__(self, desk: MakeDesk) -> None:
-        super().__init__(desk)
-        self.rows = desk.table("Log", "log", _log_columns(), lambda r: r.id)
-        merging = button(
-            "Merge another station’s log…", self.merge, tip="Adds what isn’t here yet; nothing is overwritten"
-        )
-        self.column.addLayout(row(None, merging))
-        self.column.addWidget(self.rows)
-
-    def merge(self) -> None:
-        """Another station's log is added to this one."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, tr("A station’s log"), str(self.desk.document.path.parent), tr("Logs (*.jsonl)")
-        )
-        if name:
-            try:
-                added = merge(self.desk.document.project, Path(name))
-                self.desk.said.emit(f"{added} entries added.")
-            except UmberError as why:
-                self.desk.document.refused.emit(str(why))
-            self.show_now()
-
-    def show_now(self) -> None:
-        events = self.desk.document.project.floor.events()
-        self.rows.show_rows(events[::-1][:SHOWN_LOG])
-
-
-def _log_columns() -> list[Column]:
-    def told(event: Event) -> str:
-        data = event.data
-        if event.kind == "read":
-            return f"{KINDS.get(str(data.get('what')), ('', 0, '', 0))[0]} {data.get('value'):g} {data.get('unit')}: {data.get('verdict')}"
-        if event.kind in ("remake", "scrap"):
-            return f"{data.get('wire')} {data.get('side', '')}: {len(data.get('voids', ()))} steps undone. {data.get('why', '')}"
-        words = [f"{name} {data[name]}" for name in ("says", "note", "who", "why", "coil", "photo") if data.get(name)]
-        return ", ".join(words)
-
-    return [
-        Column("When", lambda r: datetime.fromtimestamp(r.at_ms / 1000).strftime("%Y-%m-%d %H:%M:%S"), key=lambda r: r.at_ms, width=150),
-        Column("Build", lambda r: r.build, width=110), Column("What", lambda r: r.kind, width=70), Column("Step", lambda r: r.step, width=300),
-        Column("", told, width=-1),
-    ]  # fmt: skip
