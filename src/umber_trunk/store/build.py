@@ -238,7 +238,7 @@ def _now_ms() -> int:
 
 def begin(
     project: ProjectFile, name: str, units: Sequence[int], school: str = "", hands: int = 1, station: str = "", hand: str = "", shelf: Path | None = None,
-    wanted: Wanted = always,
+    wanted: Wanted = always, known: Results | None = None,
 ) -> Build:  # fmt: skip
     """A new build of the revision shown, which is frozen for it. StoreError for a name that is taken, InputError while a wire's size is
     open. Faults that are open stand in `faults` of its first event: what is built with them is the builder's decision."""
@@ -246,7 +246,7 @@ def begin(
         raise StoreError("A build needs a name of at most 80 letters.")
     if any(one.build == name for one in _all_events(project, station)):
         raise StoreError(f"There is a build “{name}” already; go on with it, or take another name.")
-    results = analyse(project.design, wanted=wanted)
+    results = known if known is not None and known.design == project.design else analyse(project.design, wanted=wanted)
     faults = sum(one.severity is Severity.FAULT for one in results.findings)
     if not pieces(results, 1):
         raise InputError("There is nothing to make yet: no wire goes from one end to another.")
@@ -263,15 +263,17 @@ def begin(
 
 
 def resume(
-    project: ProjectFile, name: str = "", station: str = "", hand: str = "", shelf: Path | None = None, wanted: Wanted = always,
+    project: ProjectFile, name: str = "", station: str = "", hand: str = "", shelf: Path | None = None, wanted: Wanted = always, known: Results | None = None,
 ) -> Build:  # fmt: skip
-    """Goes on with a build, the newest where none is named, at the very step. StoreError where there is none."""
+    """Goes on with a build, the newest where none is named, at the very step. `known` are results that will do if they are of its
+    revision. StoreError where there is none."""
     events = _all_events(project, station)
     begun = [one for one in events if one.kind == "begin" and name in ("", one.build)]
     if not begun:
         raise StoreError(f"There is no build “{name}”." if name else "Nothing is being built yet.")
     last = begun[-1]
-    results = analyse(project.design_at(int(last.data["revision"])), wanted=wanted)
+    design = project.design_at(int(last.data["revision"]))
+    results = known if known is not None and known.design == design else analyse(design, wanted=wanted)
     mine = [one for one in events if one.build == last.build]
     return Build(project, last, mine, results, station, hand, shelf, wanted)
 

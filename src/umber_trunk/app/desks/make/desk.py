@@ -239,7 +239,9 @@ class MakeDesk(Desk):
         """Goes on with a build, at the very step it was left."""
         if not name or (self.build is not None and self.build.name == name):
             return
-        self._act(lambda: self._swap(resume(self.document.project, name, hand=self.hand.text())))
+        self._act(
+            lambda: self._swap(resume(self.document.project, name, hand=self.hand.text(), known=self.document.now))
+        )
 
     def begin_build(self) -> None:
         """Begins a build of the design shown."""
@@ -251,7 +253,7 @@ class MakeDesk(Desk):
                 return
         day = datetime.now().strftime("%Y-%m-%d")
         name = next(n for n in (f"{day}{f'-{k}' if k > 1 else ''}" for k in range(1, 10_000)) if n not in taken)
-        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), station=station, hand=self.hand.text()))):  # fmt: skip
+        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), station=station, hand=self.hand.text(), known=self.document.now))):  # fmt: skip
             self._behind = True
             self.catch_up()
             if self.build is not None and self.build.begun.data.get("faults"):
