@@ -12,6 +12,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change, set_project
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind
 from umber_trunk.core.make.operations import OPS, operations
 from umber_trunk.core.make.sequence import Order, _Graph, plan_order
@@ -159,6 +160,67 @@ def test_the_bound_counts_forced_returns_and_rings() -> None:
     assert (three.bound, min(three._by_tool(n)[1] for n in range(3))) == (3, 3)
     with pytest.raises(InputError, match="waits for itself"):
         graph(("a", "X", ("b",)), ("b", "X", ("a",)))
+
+
+@pytest.mark.parametrize("name", ["computer", "tractor"])
+def test_sleeves_go_on_in_time_and_splits_before_them(name: str) -> None:
+    """Read off the design: a closed sleeve before the ends on one of its sides, after the splices it hides; ties after it; combs
+    cut last after their wires are laid; what is wrapped or slid on afterwards after the test."""
+    results = analyse(demo(name))
+    design, order = results.design, plan_order(results)
+    at = {step.operation.key: step.n for step in order.steps}
+    spot = defaultdict(list)
+    for step in order.steps:
+        spot[step.operation.op, step.operation.wire, step.operation.end].append(step.n)
+    index, splices = index_of(design), {end.id: end for end in design.ends if end.kind is EndKind.SPLICE}
+    checked = 0
+    for segment in design.segments:
+        wires = index.contents[segment.id]
+        for cover in segment.covers:
+            key = f"{segment.id} {cover.id}"
+            if key not in at or cover.after or cover.kind.value in ("tape", "clamp"):
+                assert key not in at or at[key] > at["test"], key
+                assert f"{key} over ends" not in at or at[f"{key} over ends"] > at["test"], key
+                continue
+            sleeve = at[key]
+            step = order.steps[sleeve - 1]
+            assert "can’t go on after" in step.operation.told
+            assert cover.kind.value not in ("sleeve", "tube") or " mm" in step.operation.text
+            assert all(n < sleeve for wire in wires for n in spot["lay", wire, ""])
+            sides = []
+            for start in (segment.a, segment.b):
+                beyond, queue = {start}, [start]
+                while queue:
+                    for name_of, other in index.neighbours.get(queue.pop(), ()):
+                        if name_of != segment.id and other not in beyond:
+                            beyond.add(other)
+                            queue.append(other)
+                ends = {
+                    end.id
+                    for end in design.ends
+                    if end.point in beyond and not (end.join and end.join.segment == segment.id)
+                }
+                sides.append([n for wire in wires for end in ends for n in spot["strip", wire, end]])
+            assert any(all(n > sleeve for n in side) for side in sides), key
+            for end in splices.values():
+                if end.join is not None and end.join.segment == segment.id:
+                    assert at[f"{end.id} split"] < sleeve
+            for point, limbs in index.neighbours.items():
+                if f"{point} tie" in at and segment.id in {limb for limb, _ in limbs}:
+                    assert at[f"{point} tie"] > sleeve
+            checked += 1
+    for comb in design.combs:
+        for wire in comb.wires if comb.cut_last else ():
+            laid = max(n for other in comb.wires for n in spot["lay", other, ""])
+            finish = index.wires[wire].finish.end
+            assert laid < at[f"{wire} mark"] < at[f"{wire} trim"] < min(spot["strip", wire, finish])
+            checked += 1
+    straight = [w.id for w in design.wires if not {w.start.end, w.finish.end} & set(splices)]
+    for end in splices.values():
+        assert all(at[f"{end.id} split"] > n for wire in straight for n in spot["lay", wire, ""])
+        assert at[f"{end.id} thread"] < at[f"{end.id} split"] < at[f"{end.id} look"] < at[f"{end.id} shrink"]
+        checked += 1
+    assert checked > 3
 
 
 def test_centre_cavities_go_in_before_those_round_them() -> None:
