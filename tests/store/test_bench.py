@@ -138,6 +138,29 @@ def test_a_remake_undoes_the_steps_of_that_end_and_what_judges_it_and_counts_dow
     assert one.left(wire, side, 1).times == left
 
 
+def test_a_scrapped_wire_takes_its_splices_along_and_no_other_wire() -> None:
+    results = analyse(demo("tractor"))
+    order = plan_order(results, 1)
+    one = Bench(results, order, "b")
+    through(one, 10_000)
+    event = one.scrap("s", 0, "R09", 1)
+    voided = set(event.data["voids"])
+    assert "1|R09 cut" in voided
+    assert "1|SP1 split" in voided
+    assert "1|test" in voided
+    beside = {one.steps[key].operation.wire for key in voided} - {"R09", ""}
+    assert beside == {"R05", "R11", "R13"}  # in one barrel with it: cut out, bared anew
+    assert {one.steps[key].operation.end for key in voided if one.steps[key].operation.wire in beside} == {"SP1"}
+    assert not any("SN1" in key or "SP2" in key for key in voided)
+    left = one.left("R11", "start", 1)
+    one.add(event)
+    assert one.left("R11", "start", 1).left_mm == pytest.approx(left.left_mm - left.eaten_mm)
+    assert one.left("R11", "finish", 1) == one.left("R11", "finish", 2)
+    assert one.now is not None
+    assert one.now.key == "1|R09 cut"
+    assert one.progress().wires["R09"][0] < one.progress().wires["R09"][1]
+
+
 def test_the_first_crimp_of_a_tool_is_measured_or_released() -> None:
     one = bench()
     while one.now is not None and not one.needs_reading(one.now):

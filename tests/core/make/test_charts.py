@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -132,6 +133,26 @@ def test_pull_forces_are_those_of_the_standards() -> None:
     assert 150 < (least_pull_n(2.0, False)[0] or 0) < 230
     assert least_pull_n(8.366, True)[0] == pytest.approx(90 * 4.448, rel=1e-3)
     assert least_pull_n(95.0, False)[0] is None
+    assert least_pull_n(10.2, False)[0] == 380
+    assert least_pull_n(10.5, False)[0] is None
+    assert least_pull_n(0.2, False)[0] is None
+
+
+def test_limits_are_those_of_the_sheets_row_for_the_conductor() -> None:
+    """Height less and more its tolerance, from the row of the nearest area; none for an area far from every row."""
+    results = analyse(demo("barge"))
+    shelf = shelf_of(results.design.parts)
+    seen = 0
+    for one in results.once(operations):
+        part = shelf.named(one.part)
+        if one.op == "crimp" and getattr(part, "crimps", ()):
+            row = min(part.crimps, key=lambda crimp: abs(crimp.area_mm2 - one.area_mm2))  # type: ignore[union-attr]
+            limits = limits_of(shelf, one, "height")
+            assert limits.low == pytest.approx(row.height_mm - row.plus_minus_mm)
+            assert limits.high == pytest.approx(row.height_mm + row.plus_minus_mm)
+            seen += 1
+            assert limits_of(shelf, replace(one, area_mm2=40 * one.area_mm2), "height").low is None
+    assert seen > 50
 
 
 def test_readings_are_judged_by_the_part_and_never_pulled_off_a_harness() -> None:

@@ -14,6 +14,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.operations import OPS, operations
 from umber_trunk.core.make.sequence import Order, _Graph, plan_order
 from umber_trunk.core.make.times import USUAL_S, Times, learn
@@ -221,6 +222,25 @@ def test_sleeves_go_on_in_time_and_splits_before_them(name: str) -> None:
         assert at[f"{end.id} thread"] < at[f"{end.id} split"] < at[f"{end.id} look"] < at[f"{end.id} shrink"]
         checked += 1
     assert checked > 3
+
+
+def test_a_cable_is_cut_once_as_long_as_its_longest_core() -> None:
+    results = analyse(demo("shore"))
+    lengths, ops = results.once(wire_lengths), {one.key: one for one in results.once(operations)}
+    jacketed = [cable for cable in results.design.cables if cable.part]
+    assert jacketed
+    for cable in jacketed:
+        cores = [wire.id for wire in results.design.wires if wire.cable == cable.id]
+        assert ops[f"{cable.id} cut"].length_m == max(lengths[wire].cut_m for wire in cores)
+        assert not any(f"{wire} cut" in ops for wire in cores)
+    for wire in results.design.wires:
+        if wire.cable not in {cable.id for cable in jacketed}:
+            assert ops[f"{wire.id} cut"].length_m == lengths[wire.id].cut_m
+    barge = {one.key: one.text for one in analyse(demo("barge")).once(operations)}
+    named = {point.id: point.name or point.id for point in demo("barge").points}
+    ties = {key.split()[0]: text for key, text in barge.items() if key.endswith(" tie")}
+    assert ties
+    assert all(named[point] in text for point, text in ties.items())
 
 
 def test_centre_cavities_go_in_before_those_round_them() -> None:

@@ -170,17 +170,22 @@ class Bench:
 
     def voided_by(self, wire: str, side: str, unit: int) -> list[str]:
         """Keys of the steps that starting an end over undoes: all on that wire at that end, and what closes or judges it after:
-        locks, the connector's own parts, the test, the last look. Other wires in the housing stay."""
+        locks, the connector's own parts, the test, the last look. Other wires in the housing stay; those in one barrel with it, once that
+        is closed, are cut out of it too."""
         mine = {key for key, s in self.steps.items() if s.unit == unit and s.operation.wire == wire and s.operation.side == side and s.operation.op not in ("measure", "cut")}  # fmt: skip
         end = next((self.steps[key].operation.end for key in mine), "")
-        return self._with_closing(mine, {end}, unit)
+        return self._with_closing(mine | self._barrels({end}, unit), {end}, unit)
 
     def voided_by_scrap(self, wire: str, unit: int) -> list[str]:
         """Keys of the steps that have to be done anew when a wire is scrapped: every one about it, and what closes its ends."""
         mine = {key for key, s in self.steps.items() if s.operation.wire == wire and s.unit == unit}
         ends = {self.steps[key].operation.end for key in mine} - {""}
-        splices = {key for key, s in self.steps.items() if s.unit == unit and s.operation.end in ends and not s.operation.wire and any(self.order.steps[a - 1].key in mine for a in s.after)}  # fmt: skip
-        return self._with_closing(mine | splices, ends, unit)
+        return self._with_closing(mine | self._barrels(ends, unit), ends, unit)
+
+    def _barrels(self, ends: set[str], unit: int) -> set[str]:
+        """Everything done at those of these ends that are splices closed already: one barrel holds all its wires."""
+        closed = {end for end in ends if f"{unit}|{end} split" in self.done}
+        return {key for key, s in self.steps.items() if s.unit == unit and s.operation.end in closed}
 
     def _with_closing(self, mine: set[str], ends: set[str], unit: int) -> list[str]:
         closing = {
@@ -264,14 +269,23 @@ class Bench:
         number = self.remakes[unit, wire, side] = self.remakes.get((unit, wire, side), 0) + 1
         self.eaten[unit, wire, side] = self.eaten.get((unit, wire, side), 0.0) + float(event.data["eaten_mm"])
         self._void(event.data["voids"])
+        self._eat_beside(wire, unit, event.data["voids"])
         self.extras = [*self.extras, *self._again(wire, side, unit, number, bool(inserted))]
 
     def _scrap(self, event: Event) -> None:
         wire, unit = str(event.data["wire"]), event.unit
         self.scrapped[unit, wire] = self.scrapped.get((unit, wire), 0) + 1
         self._void(event.data["voids"])
+        self._eat_beside(wire, unit, event.data["voids"])
         for side in ("start", "finish"):
             self.eaten.pop((unit, wire, side), None)
+
+    def _eat_beside(self, wire: str, unit: int, voids: Sequence[str]) -> None:
+        """Other wires that were cut out of a barrel with this one lose length too."""
+        for key in voids:
+            one = self.steps[key].operation if key in self.steps else None
+            if one is not None and one.op == "strip" and one.wire not in ("", wire) and one.side:
+                self.eaten[unit, one.wire, one.side] = self.eaten.get((unit, one.wire, one.side), 0.0) + self.left(one.wire, one.side, unit).eaten_mm  # fmt: skip
 
     def _void(self, keys: Sequence[str]) -> None:
         for key in keys:
