@@ -39,8 +39,13 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>A station’s log</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>A table of part (its id in the catalogue) and count</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -64,7 +69,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Adds what isn’t here yet; nothing is overwritten</source>
         <translation type="unfinished"></translation>
     </message>
@@ -189,7 +194,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Build</source>
         <translation type="unfinished"></translation>
     </message>
@@ -399,7 +404,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Do</source>
         <translation type="unfinished"></translation>
     </message>
@@ -709,6 +714,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Its charts begin anew; measure a sample before the batch goes on</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/check_tab.py"/>
         <source>Its wires of the claimed size are solved again with the coil’s real figures</source>
         <translation type="unfinished"></translation>
@@ -864,12 +874,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Log</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Logs (*.jsonl)</source>
         <translation type="unfinished"></translation>
     </message>
@@ -949,7 +959,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Merge another station’s log…</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1099,6 +1109,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Open a build and choose a run first.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/commands.py"/>
         <source>Open a harness</source>
         <translation type="unfinished"></translation>
@@ -1156,6 +1171,16 @@
     <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Parts of it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Parts that are there</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Parts that are there…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1354,7 +1379,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Runs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1414,7 +1439,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Setting</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1505,7 +1530,7 @@
     </message>
     <message>
         <location filename="app/desks/make/desk.py"/>
-        <source>Space, Enter, foot switch: done. Backspace: back. Type or scan a reading, a coil, a label, then Enter.</source>
+        <source>Space, foot switch: done. Backspace: back. Type or scan a reading, coil, label; Enter.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1564,7 +1589,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Steps</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1669,13 +1694,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Takes</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
         <location filename="app/trunk/board_view.py"/>
         <source>The board at 1:1</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>The die was set anew</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1754,7 +1784,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Tool</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1809,7 +1839,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>Unit</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1929,7 +1959,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>When</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2099,7 +2129,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/desk.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>n</source>
         <translation type="unfinished"></translation>
     </message>
