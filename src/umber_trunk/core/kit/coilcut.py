@@ -231,7 +231,7 @@ class _Puzzle:
         best, bounds = self.exactly(best, wanted, seconds)
         value = self.value(best)
         if value[0] > bounds[0] or value[1] > bounds[1]:
-            best = self.refilled(best, bounds, wanted, 5 * self.refills)
+            best = self.refilled(best, bounds, wanted, 12 * self.refills)
         return best, bounds
 
     def by_hand(self, wanted: Wanted) -> Fill:
