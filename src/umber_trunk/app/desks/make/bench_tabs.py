@@ -115,8 +115,8 @@ class ChartsPanel(Panel):
         self.rows.current.connect(lambda _: self._chosen())
         self.chart = ChartView()
         beside = QHBoxLayout()
-        beside.addWidget(self.rows, 2)
-        beside.addWidget(self.chart, 3)
+        beside.addWidget(self.rows, 5)
+        beside.addWidget(self.chart, 6)
         anew = button(
             "The die was set anew", self.reset, tip="Its charts begin anew; measure a sample before the batch goes on"
         )
@@ -150,8 +150,9 @@ def _run_columns() -> list[Column]:
         return {"check the die": theme.BROKEN, "few": theme.TIGHT_TEXT}.get(run.chart.verdict, theme.GOOD)
 
     return [
-        Column("Part", lambda r: r.part, width=170), Column("What", lambda r: KINDS[r.kind][0], width=90),
-        Column("Setting", lambda r: r.setting, width=96), Column("n", lambda r: str(len(r.chart.values)), right=True, key=lambda r: len(r.chart.values), width=40),
+        Column("Part", lambda r: r.part, width=156), Column("What", lambda r: r.kind, width=56),
+        Column("mm²", lambda r: f"{r.area_mm2:g}" if r.area_mm2 else "", right=True, key=lambda r: r.area_mm2, width=44),
+        Column("Setting", lambda r: r.setting, width=104), Column("n", lambda r: str(len(r.chart.values)), right=True, key=lambda r: len(r.chart.values), width=36),
         Column("", lambda r: ("✕ " if r.chart.verdict == "check the die" else "") + r.chart.verdict, colour=ink, width=-1),
     ]  # fmt: skip
 
