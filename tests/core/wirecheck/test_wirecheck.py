@@ -126,7 +126,7 @@ def test_a_coil_is_as_long_as_its_ohms_say() -> None:
 @pytest.mark.parametrize(
     ("said", "told"),
     [({"mass": "1,200 g"}, "can mean"), ({"strands": "many"}, "number of strands"), ({"claim": "fat"}, "no claim"), ({"od": "0 mm"}, "above zero"),
-     ({"od": "9 mm ± 9 mm"}, "under the figure"), ({"mass": "3 m"}, "3 m"), ({"od": "9 ± 1 ± 1 mm"}, "two ±"), ({"ambient": "hot"}, "hot")],
+     ({"od": "9 mm ± 9 mm"}, "under the figure"), ({"mass": "3 m"}, "3 m"), ({"od": "9 ± 1 ± 1 mm"}, "two ±"), ({"ambient": "hot"}, "hot"), ({"mass": "1e308 g"}, "no figure of a cable"), ({"bundle": "1e-9 mm"}, "no figure"), ({"resistance": "1e-30 ohm"}, "no figure"), ({"strands": "9x9 m"}, "no figure")],
 )  # fmt: skip
 def test_readings_are_read_whole_or_refused(said: dict[str, str], told: str) -> None:
     with pytest.raises(InputError, match=told):

@@ -19,6 +19,10 @@ ASKED = {
     "coil_mass": "mass of the coil",
 }  # fmt: skip
 """What can be said, and how it is asked for."""
+BOUNDS = {
+    (LENGTH.name, 1.0): (0.01, 10_000.0, "m"), (LENGTH.name, 1e3): (0.01, 500.0, "mm"), (MASS.name, 1.0): (1e-6, 1e5, "kg"), (RESISTANCE.name, 1.0): (1e-7, 1e6, "Ω"),
+}  # fmt: skip
+"""What readings can be, by their measure and unit."""
 _PLUS_MINUS = re.compile(r"\s*(?:±|\+/-|\+-)\s*")
 _STRANDS = re.compile(r"\s*(\d{1,6})\s*[x×*]\s*(\S.*)", re.I)
 _CLAIM_METALS = {
@@ -80,8 +84,13 @@ def _reading(name: str, text: str, measure: Measure, unit: str, share: float, le
         raise InputError(f"The {name}, “{text.strip()[:40]}”, has two ±.")
     found = read(parts[0], measure, unit, habit)
     value = found.value * scale
-    if not 0 < value < 1e9:
+    if value <= 0:
         raise InputError(f"The {name} must be above zero: “{text.strip()[:40]}”.")
+    low, high, shown = BOUNDS[measure.name, scale]
+    if not low <= value <= high:
+        raise InputError(
+            f"The {name}, “{text.strip()[:40]}”, is no figure of a cable: from {low:g} to {high:g} {shown}."
+        )
     if len(parts) == 2:
         if parts[1].endswith("%"):
             sd = value * _share(parts[1], name) / 2

@@ -2130,6 +2130,11 @@
     </message>
     <message>
         <location filename="app/desks/make/bench_tabs.py"/>
+        <source>mm²</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>n</source>
         <translation type="unfinished"></translation>
     </message>
