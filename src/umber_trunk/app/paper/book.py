@@ -10,7 +10,7 @@ from PySide6.QtGui import QFontMetricsF, QPageLayout, QPageSize, QPainter, QPdfW
 from PySide6.QtSvg import QSvgRenderer
 
 from umber_trunk.app import theme
-from umber_trunk.app.paper.pages import SCREEN_DPI, Pages, able_to_draw, page_layout
+from umber_trunk.app.paper.pages import SCREEN_DPI, Pages, able_to_draw, pdf_writer
 from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.strip import Strip, strip_of, tenths
@@ -34,19 +34,8 @@ def book_pdf(results: Results) -> bytes:
     return _written(results, traveller(results), True)
 
 
-def _writer(results: Results, title: str) -> tuple[QPdfWriter, QBuffer]:
-    able_to_draw()
-    buffer = QBuffer()
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setResolution(int(SCREEN_DPI))
-    writer.setPageLayout(page_layout(results.design.project))
-    writer.setTitle(title)
-    return writer, buffer
-
-
 def _written(results: Results, sheet: Printed, whole: bool) -> bytes:
-    writer, buffer = _writer(results, sheet.title)
+    writer, buffer = pdf_writer(results, sheet.title)
     with theme.as_on_paper():
         _Book(writer, sheet, results).bind(whole)
     return bytes(buffer.data().data())
@@ -54,7 +43,7 @@ def _written(results: Results, sheet: Printed, whole: bool) -> bytes:
 
 def kit_pdf(results: Results) -> bytes:
     """A page for each lead that others are to build: what is in its bag, its length, what to do."""
-    writer, buffer = _writer(results, f"{results.design.project.name}: kit")
+    writer, buffer = pdf_writer(results, f"{results.design.project.name}: kit")
     with theme.as_on_paper():
         book: _Book | None = None
         for sheet in kit_sheets(results, bags(results)):

@@ -75,14 +75,20 @@ def shopping_pdf(results: Results, buys: Sequence[Buy], units: int) -> bytes:
     return _pdf(shopping_sheet(results, buys, units), results, pictured=False)
 
 
-def _pdf(sheet: Printed, results: Results, pictured: bool = True) -> bytes:
+def pdf_writer(results: Results, title: str) -> tuple[QPdfWriter, QBuffer]:
+    """A PDF on the project's paper, to be drawn on, and where its bytes are then."""
     able_to_draw()
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setResolution(int(SCREEN_DPI))
     writer.setPageLayout(page_layout(results.design.project))
-    writer.setTitle(sheet.title)
+    writer.setTitle(title)
+    return writer, buffer
+
+
+def _pdf(sheet: Printed, results: Results, pictured: bool = True) -> bytes:
+    writer, buffer = pdf_writer(results, sheet.title)
     draw_on(writer, sheet, results, pictured)
     return bytes(buffer.data().data())
 
