@@ -160,7 +160,7 @@ def _wirecheck(args: argparse.Namespace) -> int:
             "next_reading": found.next_reading, "gains_bits": {kind: round(bits, 3) for kind, bits in found.gains.items()},
             "length_m": found.length_m, "length_sd_m": found.length_sd_m, "length": found.length_said,
             "readings": [{"kind": one.kind, "read": one.read, "expected": one.expected, "sigmas": round(one.sigmas, 2), "area_mm2": one.area_mm2} for one in found.lines],
-            "built": None if built is None else {"wires": list(built.wires), "area_mm2": built.cautious_mm2, "faults": list(built.faults)},
+            "built": None if built is None else {"wires": list(built.wires), "metal": built.metal, "area_mm2": built.cautious_mm2, "faults": list(built.faults)},
         })  # fmt: skip
     else:
         print(found.verdict[:1].upper() + found.verdict[1:] + ".")
@@ -173,7 +173,7 @@ def _wirecheck(args: argparse.Namespace) -> int:
         if found.next_reading:
             print(f"Would tell most: {found.next_reading}.")
         if built is not None:
-            print(f"{len(built.wires)} wires would be of it, reckoned with {built.cautious_mm2:.2f} mm²: {len(built.faults)} new faults.")  # fmt: skip
+            print(f"{len(built.wires)} wires would be of it, reckoned with {built.cautious_mm2:.2f} mm² of {built.metal}: {len(built.faults)} new faults.")  # fmt: skip
             for fault in built.faults:
                 print(f"  ✕ {fault}")
     return SOUND if found.claimed and not short and not (built and built.faults) else FAULTS

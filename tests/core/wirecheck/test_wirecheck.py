@@ -156,3 +156,22 @@ def test_the_harness_is_solved_again_with_what_the_coil_really_is() -> None:
         built_with(results, replace(evidence, claim=None), judge(evidence))
     with pytest.raises(InputError, match="No wire"):
         built_with(results, replace(evidence, claim=parse_size("95 mm2")), judge(evidence))
+
+
+def test_what_cannot_be_told_is_reckoned_at_its_worst() -> None:
+    """By its diameter alone it may be any metal: the harness is solved with the one of most ohms, at the least area it can have."""
+    results = analyse(demo("barge"))
+    size = next(row.shown_size for row in results.figures.wires.values() if row.amps > 12)
+    area = parse_size(size).area_mm2
+    outer = 2 * math.sqrt(area / 0.74 / math.pi) + 2.0
+    evidence = read_evidence({"claim": f"{size} copper", "od": f"{outer:.1f} mm"})
+    judged = judge(evidence)
+    assert judged.claimed is None
+    built = built_with(results, evidence, judged)
+    assert built.metal == "aluminium"
+    assert built.cautious_mm2 < area
+    assert built.faults
+    sure = read_evidence({"claim": f"{size} copper", "length": "10 m", "mass": f"{8.89 * area * 1.03 * 10:.1f} g", "resistance": f"{1.7241e-8 * 1.03 * 10 / area * 1e9:.3f} mohm"}, "bare", "point")  # fmt: skip
+    again = built_with(results, sure, judge(sure))
+    assert again.metal in ("copper", "tinned")
+    assert again.cautious_mm2 == pytest.approx(area, rel=0.06)

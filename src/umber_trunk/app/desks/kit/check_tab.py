@@ -193,7 +193,7 @@ class EvidenceView(QWidget):
         self._metals(painter, QRectF(rest.left() + rest.width() * 0.68, rest.top(), rest.width() * 0.32, rest.height()), found)  # fmt: skip
 
     def _told(self, built: Built) -> str:
-        wires = f"{len(built.wires)} wires would be of it ({', '.join(built.wires[:6])}{' …' if len(built.wires) > 6 else ''}), reckoned with the least it can well have, {built.cautious_mm2:.3g} mm²"  # fmt: skip
+        wires = f"{len(built.wires)} wires would be of it ({', '.join(built.wires[:6])}{' …' if len(built.wires) > 6 else ''}), reckoned with the worst it can well be, {built.cautious_mm2:.3g} mm² {metals()[built.metal].name}"  # fmt: skip
         if not built.faults:
             return f"{wires}: no new fault."
         more = f" And {len(built.faults) - 1} more." if len(built.faults) > 1 else ""
