@@ -192,8 +192,7 @@ class Window(QMainWindow):
         self._show_name()
 
     def _analysed(self, results: Results) -> None:
-        self.rail.show_findings(self.document.findings)
-        self.worst.show_findings(self.document.findings, self.stage)
+        self._measured()
 
     def _measured(self) -> None:
         """The bench has more to say."""

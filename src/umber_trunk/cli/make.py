@@ -174,14 +174,7 @@ def _show(build: Build) -> None:
         print(f"    ! {CAUTIONS[caution]}")
     if build.bench.needs_reading(step):
         print("    First-off: give a reading (height, pull) or release it.")
-    sys_flush()
-
-
-def sys_flush() -> None:
-    """What was said is to be seen now, also through a pipe."""
-    import sys
-
-    sys.stdout.flush()
+    print(end="", flush=True)  # seen now, also through a pipe
 
 
 def _act(build: Build, words: str) -> None:

@@ -9,6 +9,7 @@ import time
 import uuid
 from collections.abc import Callable, Sequence
 from contextlib import ExitStack
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -18,7 +19,7 @@ from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
-from umber_trunk.core.kit.stock import USABLE_M, Piece, pieces
+from umber_trunk.core.kit.stock import USABLE_M, Piece, pieces, suits
 from umber_trunk.core.make.bench import Bench, BenchError, Event
 from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
 from umber_trunk.core.make.sequence import Timed, plan_order
@@ -46,13 +47,8 @@ class Build:
             results, [int(n) for n in data["units"]], str(data["school"]), int(data["hands"]), wanted=wanted
         )
         self.bench = Bench(results, order, begun.build, events)
-        self._shelf: Floor | None = None
-        shelf = shelf or project.floor.shelf_path
-        if shelf is not None:
-            self._shelf = self._stack.enter_context(shelf_file(shelf))
-        elif not project.read_only:
-            self._shelf = project.floor
-        if self._shelf is not None and not self._shelf.why_read_only:
+        self._shelf: Floor = self._stack.enter_context(shelf_file(shelf) if shelf else project.floor.shelf())
+        if not self._shelf.why_read_only:
             keep_booked(self._shelf, events)
         self._plan: CutPlan | None = None
         self._shown_at = time.monotonic()
@@ -103,7 +99,7 @@ class Build:
 
     def coils_held(self) -> list[Any]:
         """The coils on the shelf with what is left of them."""
-        return self._shelf.coils() if self._shelf is not None else []
+        return self._shelf.coils()
 
     def _todo(self) -> list[Piece]:
         done = {(one.data.get("wire"), one.unit) for key, one in self.bench.done.items() if one.data.get("op") == "cut" and key.endswith(" cut")}  # fmt: skip
@@ -138,9 +134,25 @@ class Build:
             many = 1
             if not step.operation.sample:
                 many = sum(1 for p in pieces(self.results, step.unit) if p.wire == step.operation.wire and p.unit == step.unit) or 1  # fmt: skip
-            data |= {"coil": taken, "coil_m": step.operation.length_m * many}
+            metres = step.operation.length_m * many
+            if coil is not None:
+                self._may_cut(step, coil, metres)
+            data |= {"coil": taken, "coil_m": metres}
         long = time.monotonic() - self._shown_at
         return self._log(self.bench.advance(_id(), _now_ms(), long if self._fresh and long < LONGEST_STEP_S else None, **data))  # fmt: skip
+
+    def _may_cut(self, step: Timed, name: str, metres: float) -> None:
+        """BenchError for a coil chosen by hand that isn't of the wire's kind or hasn't its length; the plan is made anew without it."""
+        held = next((one for one in self.coils_held() if one.coil.id == name), None)
+        piece = next((p for p in pieces(self.results, 1) if p.wire == step.operation.wire), None)
+        if held is None or piece is None:
+            raise BenchError(f"There is no coil “{name}” on the shelf.")
+        if not suits(held.coil, piece):
+            raise BenchError(f"{name} is {held.coil.size} {held.coil.metal} {held.coil.colour}: this wire is {piece.size} {piece.metal} {piece.colour}.")  # fmt: skip
+        if held.left_m < metres - 1e-6:
+            raise BenchError(f"{name} has {held.left_m:.3f} m left, {metres:.3f} m are wanted in one.")
+        if name != self.coil_for(step):
+            self._plan = None
 
     def back(self) -> Event:
         """Takes the last act back; a cut goes back on its coil."""
@@ -158,8 +170,6 @@ class Build:
 
     def _crimp_of(self, step: Timed) -> Any:
         """A measured sample is judged with the tool that crimped it."""
-        from dataclasses import replace
-
         one = step.operation
         if one.op == "measure" and one.sample and one.after:
             crimp = next((s.operation for s in self.bench.steps.values() if s.operation.key == one.after[-1]), None)
@@ -216,7 +226,7 @@ class Build:
         else:
             self.project.floor.append([event])
         self.bench.add(event)
-        if self._shelf is not None and not self._shelf.why_read_only:
+        if not self._shelf.why_read_only:
             if event.kind == "done" and event.data.get("coil"):
                 self._shelf.book([(event.id, str(event.data["coil"]), float(event.data["coil_m"]), event.at_ms, f"{event.data.get('wire', '')} unit {event.unit}")])  # fmt: skip
             elif event.kind == "undo":
@@ -297,5 +307,6 @@ def merge(project: ProjectFile, path: Path) -> int:
     if foreign:
         raise StoreError(f"{path.name} is the log of another harness: nothing was merged.")
     added = project.floor.append(events)
-    keep_booked(project.floor, project.floor.events())
+    with project.floor.shelf() as shelf:
+        keep_booked(shelf, project.floor.events())
     return added

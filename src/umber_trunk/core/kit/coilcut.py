@@ -85,11 +85,14 @@ def plan_cuts(
     waste_bound, short_bound, opened_bound = 0.0, 0, 0
     for number, (mine, theirs) in enumerate(groups):
         go_on_if(wanted)
-        mine = _enough(mine, coils, room, min(need[p] for p in theirs))
+        every, mine = mine, _enough(mine, coils, room, min(need[p] for p in theirs))
         number_of = {coil: at for at, coil in enumerate(mine)}
         options = [[number_of[c] for c in allowed[p] if c in number_of] for p in theirs]
         puzzle = _Puzzle([need[p] for p in theirs], [room[c] for c in mine], options, usable)
         fill, bounds = puzzle.solve(wanted, seconds / max(len(groups) - number, 1))
+        if len(mine) < len(every):  # some were left aside: only what holds for all of them is a bound
+            longest = max(room[c] for c in every)
+            bounds = (sum(need[p] > longest for p in theirs), 0.0, min(bounds[2], 1))
         where.update({theirs[p]: mine[c] for c, held in fill.items() for p in held})
         short_bound, waste_bound, opened_bound = (
             short_bound + bounds[0], waste_bound + bounds[1], opened_bound + bounds[2],
@@ -191,7 +194,7 @@ class _Puzzle:
     """One group: whole-number lengths, which coils each piece may come from."""
 
     def __init__(self, need: list[int], room: list[int], allowed: list[list[int]], usable: int) -> None:
-        self.need, self.room, self.allowed, self.usable = need, room, allowed, usable
+        self.need, self.room, self.usable = need, room, usable
         self.fits = [[c for c in options if room[c] >= length] for options, length in zip(allowed, need, strict=True)]
         self.grain = math.gcd(*need) or 1
         few = min(1.0, MANY / max(len(need), 1))

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import islice
 from typing import Any
 
 from umber_trunk.core.catalog.parts import Contact
@@ -101,14 +102,12 @@ class Bench:
 
     def coming(self, many: int) -> list[Timed]:
         """The next steps after the one now."""
-        found = list(self.extras[1 : many + 1])
-        at = self._from if self.extras else self._from + 1
-        _ = self.now
-        while len(found) < many and at < len(self.order.steps):
-            step = self.order.steps[at]
-            if step.key not in self.done and not (not self.extras and at == self._from):
+        now, found = self.now, list(self.extras[1 : many + 1])
+        for step in islice(self.order.steps, self._from, None):
+            if len(found) >= many:
+                break
+            if step is not now and step.key not in self.done:
                 found.append(step)
-            at += 1
         return found
 
     @property
@@ -292,6 +291,7 @@ class Bench:
             if self.done.pop(key, None) is not None:
                 self._own -= key in self.steps
             self.readings.pop(key, None)
+            self.released.pop(key, None)  # what is made anew is judged anew
             self._from = min(self._from, self.place.get(key, self._from))
 
     def _again(self, wire: str, side: str, unit: int, number: int, inserted: bool) -> list[Timed]:

@@ -115,12 +115,7 @@ def bags(results: Results) -> list[Bag]:
         cut = next((one.length_m or 0.0 for one in mine if one.op == "cut"), 0.0)
         parts: dict[str, int] = {}
         for one in mine:
-            if (
-                one.part
-                and one.op in ("thread", "crimp", "solder", "insert")
-                and shelf.named(one.part) is not None
-                and (one.op != "insert")
-            ):
+            if one.op in ("thread", "crimp", "solder") and shelf.named(one.part) is not None:
                 parts[shelf.name(one.part)] = parts.get(shelf.name(one.part), 0) + 1
         first = rows[wires[0]]
         what = f"{first.size} {colour_text(first.wire)}" if lead == wires[0] else f"cable, {len(wires)} cores"

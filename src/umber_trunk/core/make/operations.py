@@ -11,7 +11,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from umber_trunk.core.catalog.conductors import area_of, show_size
-from umber_trunk.core.catalog.parts import Clamp, Splice, Tube
+from umber_trunk.core.catalog.parts import Splice, Tube
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.covers.dress import CoverPlan, dressed
 from umber_trunk.core.ends.covering import fitted
@@ -40,7 +40,7 @@ PLACES = {"cut": "cutting bench", "measure": "cutting bench", "label": "label pr
 @dataclass(frozen=True)
 class Operation:
     """One thing to do for one unit. `after` are keys of operations it waits for; `cautions` what stands on it; `length_m` where it
-    is about a length, `height_mm` where it is measured; `sample`: on a sample piece, once for all units; `shared`: once for
+    is about a length; `sample`: on a sample piece, once for all units; `shared`: once for
     all units too, such as setting the stop."""
 
     key: str
@@ -84,7 +84,9 @@ class _Unit:
         self.rows = {row.wire.id: row for row in results.once(cuts)}
         self.reels = {cable.id: cable.part or "" for cable in self.design.cables if cable.part}
         self.last_combs = {wire: comb for comb in self.design.combs if comb.cut_last for wire in comb.wires}
-        self.splices = {end.id for end in self.design.ends if end.kind is EndKind.SPLICE}
+        self.splices = {
+            end.id: None for end in self.design.ends if end.kind is EndKind.SPLICE
+        }  # in the order of the design: the same in every run
         self.base: dict[str, str] = {}
         """Wire → the last operation before its ends are made."""
         self.laid: dict[str, str] = {}
@@ -208,7 +210,7 @@ class _Unit:
         """Joins: every wire of one bared, then one barrel over all, looked at, tugged, and shrunk before a sleeve hides it."""
         plans = {plan.end: plan for plan in self.results.once(joins)} if self.splices else {}
         known = self.results.once(fitted)
-        straight = [self.laid[w] for w, row in self.rows.items() if not {row.wire.start.end, row.wire.finish.end} & self.splices]  # fmt: skip
+        straight = [self.laid[w] for w, row in self.rows.items() if not {row.wire.start.end, row.wire.finish.end} & self.splices.keys()]  # fmt: skip
         for end_id in self.splices:
             here = [one for one in self.places.ends if one.end.id == end_id and one.wire.id in self.base]
             if not here:
@@ -403,10 +405,3 @@ CAUTIONS = {
     "disconnect": "Disconnected from every source, electronics unplugged.",
 }  # fmt: skip
 """The short cautions that stand on steps."""
-
-
-def clamps_of(results: Results) -> dict[str, Clamp]:
-    """Every clamp that is tightened, by its id: what its torque is judged by."""
-    shelf = shelf_of(results.design.parts)
-    ids = {one.part for one in results.once(operations) if one.op == "torque" and one.part}
-    return {name: clamp for name in ids if (clamp := shelf.get(name, Clamp)) is not None}

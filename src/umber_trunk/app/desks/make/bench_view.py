@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
@@ -40,7 +40,6 @@ class Card:
     length_m: float | None = None
     colour: str = ""
     stripe: str = ""
-    typed: str = field(default="", compare=False)
 
 
 class BenchView(QWidget):
