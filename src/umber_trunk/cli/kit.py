@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import argparse
-import json
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed
-from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError
 
 if TYPE_CHECKING:
@@ -41,22 +40,6 @@ def units(text: str) -> int:
     if not text.strip().isascii() or not text.strip().isdigit() or not 1 <= int(text) <= 10_000:
         raise argparse.ArgumentTypeError(f"“{text[:40]}” is no number of units from 1 to 10000")
     return int(text)
-
-
-def out(value: Any) -> None:
-    """A value as JSON, each row of a list on a line of its own: forty thousand steps are written in a second."""
-
-    def plain(one: Any) -> str:
-        return json.dumps(one, ensure_ascii=False, allow_nan=False)
-
-    def rows(many: list[Any]) -> str:
-        return "[" + ",".join(f"\n  {plain(one)}" for one in many) + ("\n ]" if many else "]")
-
-    if isinstance(value, dict):
-        parts = [f" {plain(key)}: {rows(one) if isinstance(one, list) else plain(one)}" for key, one in value.items()]
-        print("{\n" + ",\n".join(parts) + "\n}")
-    else:
-        print(rows(value) if isinstance(value, list) else plain(value))
 
 
 def kept_coils(path: Path) -> list[Coil]:

@@ -6,9 +6,9 @@ import argparse
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from umber_trunk.cli.kit import out, units
+from umber_trunk.cli.kit import units
 from umber_trunk.cli.reading import analysed
-from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.bench import Event

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import json
 import re
 import sys
 from dataclasses import asdict
@@ -11,7 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, read_design
-from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, FAULTS, SOUND, stoppable
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError
 from umber_trunk.store.files import write_whole
 
@@ -81,10 +80,6 @@ def add_infer(parser: argparse.ArgumentParser) -> None:
     parser.set_defaults(run=_infer)
 
 
-def _out(value: Any) -> None:
-    print(json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False))
-
-
 def _lengths(args: argparse.Namespace) -> int:
     from umber_trunk.core.lengths.sheet import length_dict
     from umber_trunk.core.lengths.wire_lengths import wire_lengths
@@ -98,7 +93,7 @@ def _lengths(args: argparse.Namespace) -> int:
         return SOUND
     found = results.once(wire_lengths)
     if args.json:
-        _out([length_dict(one) for one in found.values()])
+        out([length_dict(one) for one in found.values()])
         return SOUND
     for one in found.values():
         print(f"{one.wire:8} cut {one.cut_m:8.3f} m  finished {one.finished_m:8.3f} m  σ {1e3 * one.sd_m:5.1f} mm  short {100 * one.chance_short:.2f} %")  # fmt: skip
@@ -118,7 +113,7 @@ def _learned(path: Path, as_json: bool) -> int:
         return BAD_INPUT
     found = habits(pairs)
     if as_json:
-        _out([
+        out([
             {"method": one.method.value, "pairs": one.pairs, "bias": round(one.bias, 6), "spread": None if one.spread != one.spread else round(one.spread, 6),
              "plus_minus_share": None if one.share != one.share else round(one.share, 6), "enough": one.enough, "biased": one.biased} for one in found
         ])  # fmt: skip
@@ -158,7 +153,7 @@ def _board(args: argparse.Namespace) -> int:
     if args.output is not None:
         write_whole(args.output, _drawn(made, args.output.suffix.lower(), sheet, board.overlap_mm))
     if args.json:
-        _out({
+        out({
             "scale": 1, "folds": len(laid.folds), "board": {"width_mm": board.width_mm, "height_mm": board.height_mm}, "fits": laid.fits,
             "needed": {"width_mm": laid.needed[0], "height_mm": laid.needed[1]}, "gap_mm": round(laid.gap_mm, 3), "findings": list(made.notes),
             "nodes": [{"id": point, "x_mm": round(x, 4), "y_mm": round(y, 4)} for point, (x, y) in laid.spots.items()],
@@ -208,7 +203,7 @@ def _cover(args: argparse.Namespace) -> int:
     limbs, spliced = results.once(dressed), results.once(joins)
     wrong = [plan for limb in limbs.values() for plan in limb.covers if not plan.ok]
     if args.json:
-        _out({
+        out({
             "segments": [
                 {"id": limb.segment, "bundle_mm": round(limb.bundle_mm, 3), "outside_mm": round(limb.outside_mm, 3), "outside_plus_mm": round(limb.outside_plus_mm, 3),
                  "mass_g": round(limb.mass_g, 2), "least_bend_mm": round(limb.least_bend_mm, 1), "bend_by": limb.bend_by, "tightest_mm": limb.tightest_mm} for limb in limbs.values()
@@ -244,7 +239,7 @@ def _infer(args: argparse.Namespace) -> int:
         called = {end.id: end.id for end in design.ends}
     places = {point: called[ends[0]] if ends else point for point, ends in found.points.items()}
     if args.json:
-        _out({
+        out({
             "points": [{"id": places[point], "ends": [called[end] for end in ends]} for point, ends in found.points.items()],
             "segments": [{"a": places[one.a], "b": places[one.b], "length_m": round(one.length_m, 6), "sure": one.sure} for one in found.segments],
             "misfits": [{"wire": wire, "m": round(off, 6)} for wire, off in found.misfits.items()],
