@@ -131,7 +131,8 @@ class Segment(Frozen):
 
 class Cavity(Frozen):
     """One place for a wire at an end: contact, stud or clamp, with its joint resistance and rating. `label` is its place
-    on the housing's face where that isn't its id."""
+    on the housing's face where that isn't its id; `row` and `column` where it is found in a terminal block. A `contact` that
+    begins with "taped" says that what arrives, a screen, is cut back there and not landed."""
 
     id: Id
     contact: Text = ""
@@ -139,6 +140,8 @@ class Cavity(Frozen):
     rating_a: Amps | None = None
     housing: Text = ""
     label: Label = ""
+    row: Label = ""
+    column: Label = ""
 
 
 class Link(Frozen):
@@ -192,7 +195,7 @@ class End(Frozen):
     """A device, box, stud, bar, connector, splice, switch, relay or converter. `bridged` lists cavities joined inside
     it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends. `stud_mm` is the
     thread lugs go on, `room_mm` the space behind it; `mates` is the end of this harness it plugs into. A
-    splice has its `join`; slack_m is the loop left at this end."""
+    splice has its `join`; slack_m is the loop left at this end. `cabinet` and `block` are where a terminal block is found."""
 
     id: Id
     name: Text
@@ -211,6 +214,8 @@ class End(Frozen):
     inspection: Inspection | None = None
     join: Join | None = None
     slack_m: Allowance = 0.0
+    cabinet: Text = ""
+    block: Text = ""
 
     @model_validator(mode="after")
     def _unique(self) -> End:
@@ -322,7 +327,8 @@ class Wire(Frozen):
     """One wire from pin to pin. size None means nobody has chosen yet; metal, make and jacket None
     mean the project's. stated_m is the length on an imported list, used until the wire is laid; listed_size is the
     size that list gave. A `signal` wire carries no load to size it by: screen, drain, sense or spare. `core` is its mark in
-    its cable. `via` are segments its way has to take; `lead` where it is a short stiff one."""
+    its cable, `pair` the pair it belongs to there; `spare`: it serves nothing yet, `bad`: it was found faulty and nothing may use it. `via`
+    are segments its way has to take; `lead` where it is a short stiff one."""
 
     id: Id
     start: Pin
@@ -342,6 +348,9 @@ class Wire(Frozen):
     signal: bool = False
     listed_size: Label | None = None
     core: Label = ""
+    pair: Label = ""
+    spare: bool = False
+    bad: bool = False
     at_start: Fitting | None = None
     at_finish: Fitting | None = None
     via: tuple[Id, ...] = ()
@@ -358,6 +367,18 @@ class Decision(Frozen):
     now: Text
     who: Text
     why: Text = ""
+
+
+class Loop(Frozen):
+    """A 4–20 mA loop: its `load` is the instrument, drawing the loop's current; `need_v` are the volts it needs to work, `barrier_ohm` and
+    `receiver_ohm` what is in the loop beside the harness."""
+
+    id: Id
+    name: Text
+    load: Id
+    need_v: Volts = 10.5
+    barrier_ohm: Ohms = 0.0
+    receiver_ohm: Ohms = 250.0
 
 
 class Practice(Frozen):
@@ -419,6 +440,8 @@ class Project(Frozen):
     history: Annotated[tuple[FoundLength, ...], Field(max_length=20_000)] = ()
     board: Board = Board()
     bend_times: Annotated[float, between(1, 50)] = 4.0
+    insulation_v: Annotated[float, between(0, 1000)] = 0.0
+    insulation_ohm: Annotated[float, between(1e3, 1e12)] = 1e6
 
 
 TABLES = (
@@ -436,6 +459,7 @@ TABLES = (
     "combs",
     "sets",
     "decisions",
+    "loops",
 )
 """Names of a design's tables of parts."""
 
@@ -459,6 +483,7 @@ class Design(Frozen):
     combs: tuple[Comb, ...] = ()
     sets: tuple[Alike, ...] = ()
     decisions: tuple[Decision, ...] = ()
+    loops: tuple[Loop, ...] = ()
 
     @model_validator(mode="before")
     @classmethod

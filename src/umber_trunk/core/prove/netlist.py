@@ -1,0 +1,265 @@
+"""A harness as it lies on the bench to be tested: devices unplugged, fuses out, source off; only its own metal is left.
+
+Plugs are open, so what a device joins inside itself is not there; bars, studs, splices and the bridges of boxes and terminal
+blocks are. Places of a frame and what is earthed are one node, EARTH.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.catalog.parts import Housing
+from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import End, EndKind, LinkKind, Wire
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
+from umber_trunk.core.results import Results
+
+Floats = NDArray[np.float64]
+Point = tuple[str, str]
+EARTH: Point = ("", "earth")
+TAPED = "taped"
+"""How the note on a cavity begins where a screen is cut back and taped, not landed."""
+JOINING = (EndKind.SPLICE, EndKind.STUD, EndKind.BAR)
+UNPLUGGED = (EndKind.DEVICE, EndKind.CONNECTOR, EndKind.CONVERTER, EndKind.SWITCH, EndKind.RELAY)
+TYPICAL_SHARE = 0.98
+"""A table gives the most a conductor may have; sound wire lies a little under it."""
+CONDUCTOR_SD, BATH_SD_K, JOINT_SD_SHARE = 0.02, 3.0, 0.5
+"""One standard deviation: of a conductor's resistance, of its temperature in K, of a joint's resistance as a share of it."""
+TEST_C = 20.0
+LEAST_OHM = 2e-5
+BRIDGE_OHM = 1e-4
+
+
+@dataclass(frozen=True)
+class Edge:
+    """One piece of metal between two nodes; `wire` is "" for a coupler or bridge. `sd_ohm` is one standard deviation of a sound one."""
+
+    wire: str
+    a: int
+    b: int
+    ohm: float
+    sd_ohm: float
+
+
+@dataclass(frozen=True)
+class WireFacts:
+    """What a fault of a wire is worked out from: its metal alone, in Ω, and how long it is."""
+
+    copper_ohm: float
+    length_m: float
+    joints: tuple[float, float]
+    parallel: int
+
+    @property
+    def ohm(self) -> float:
+        """From cavity to cavity."""
+        return max(self.copper_ohm + sum(self.joints), LEAST_OHM)
+
+
+class Netlist:
+    """Nodes and edges of the unplugged harness. `points` are the cavities a probe can reach that a wire goes to; splices
+    under their shrink are none."""
+
+    def __init__(self, results: Results, test_c: float = TEST_C) -> None:
+        self.results, self.design, self.test_c = results, results.design, test_c
+        self.index = index_of(results.design)
+        self.shelf = shelf_of(results.design.parts)
+        self.node_of: dict[Point, int] = {}
+        self._joined()
+        self.facts: dict[str, WireFacts] = {}
+        self._wired_points: set[Point] = set()
+        self.edges: list[Edge] = []
+        self._wired()
+        self.edge_of = {edge.wire: number for number, edge in enumerate(self.edges) if edge.wire}
+        self.at_node: dict[int, list[int]] = {}
+        for number, edge in enumerate(self.edges):
+            self.at_node.setdefault(edge.a, []).append(number)
+            self.at_node.setdefault(edge.b, []).append(number)
+        self.net_of = self._nets()
+        self.points: list[Point] = [
+            (end.id, cavity.id) for end in self.design.ends if end.kind is not EndKind.SPLICE
+            for cavity in end.cavities if (end.id, cavity.id) in self._wired_points
+        ]  # fmt: skip
+
+    def unplugs(self, end: End) -> bool:
+        """Whether an end's own joints are on the other side of a plug, so that they are gone when it is pulled or its lugs are off."""
+        if end.kind in JOINING or end.frame:
+            return False
+        bodies = [housing for body in end.housings if (housing := self.shelf.get(body.part, Housing)) is not None]
+        return end.kind in UNPLUGGED or any(housing.contacts in ("pin", "socket") for housing in bodies)
+
+    def _joined(self) -> None:
+        for end in self.design.ends:
+            names = [cavity.id for cavity in end.cavities]
+            groups: list[list[str]] = []
+            if end.kind in JOINING:
+                groups = [names]
+            elif not self.unplugs(end):
+                groups = [list(group) for group in end.bridged]
+            local: dict[str, int] = {}
+            for cavity in names:
+                if end.frame:
+                    self.node_of[end.id, cavity] = 0
+                    continue
+                if cavity in local:
+                    self.node_of[end.id, cavity] = local[cavity]
+                    continue
+                number = len(self.node_of) + 1
+                reached, todo = {cavity}, [cavity]
+                while todo:
+                    one = todo.pop()
+                    for group in groups:
+                        if one in group:
+                            todo += [other for other in group if other not in reached]
+                            reached |= set(group)
+                for other in reached:
+                    local[other] = number
+                self.node_of[end.id, cavity] = number
+
+    def _wired(self) -> None:
+        plant, lengths = self.results.figures.solution.plant, self.results.once(wire_lengths)
+        ohm_per_m = plant.bodies.ohm_per_m(np.full(len(plant.wires), self.test_c)) if plant.wires else np.zeros(0)
+        for row, wire in enumerate(plant.wires):
+            a, b = self._ends(wire)
+            if a not in self.node_of or b not in self.node_of:
+                continue
+            metres = lengths[wire.id].finished_m if wire.id in lengths else float(plant.length_m[row])
+            copper = TYPICAL_SHARE * float(ohm_per_m[row]) * metres / wire.parallel
+            joints = float(plant.end_ohm[row, 0]), float(plant.end_ohm[row, 1])
+            one = self.facts[wire.id] = WireFacts(copper, metres, joints, wire.parallel)
+            sd_m = lengths[wire.id].sd_m if wire.id in lengths else 0.03 * metres
+            alpha = plant.conductors[row].metal.alpha_per_k
+            sd = math.hypot(copper * CONDUCTOR_SD, copper * alpha * BATH_SD_K, copper * (sd_m / metres if metres else 0.0), JOINT_SD_SHARE * math.hypot(*joints))  # fmt: skip
+            self.edges.append(Edge(wire.id, self.node_of[a], self.node_of[b], one.ohm, max(sd, 0.01 * one.ohm)))
+            self._wired_points |= {a, b}
+        for end in self.design.ends:
+            for link in end.links:
+                a, b = (end.id, link.a), (end.id, link.b)
+                if link.kind is LinkKind.COUPLER and a in self.node_of and b in self.node_of and self.node_of[a] != self.node_of[b]:  # fmt: skip
+                    ohm = max(link.resistance_ohm, BRIDGE_OHM)
+                    self.edges.append(Edge("", self.node_of[a], self.node_of[b], ohm, 0.3 * ohm))
+
+    @staticmethod
+    def _ends(wire: Wire) -> tuple[Point, Point]:
+        return (wire.start.end, wire.start.cavity), (wire.finish.end, wire.finish.cavity)
+
+    def _nets(self) -> dict[int, int]:
+        """Node → net, numbered in the order of the design; the earth's node is there always."""
+        found: dict[int, int] = {}
+        many = 0
+        for start in [0, *self.node_of.values()]:
+            if start in found:
+                continue
+            found[start] = number = many
+            many += 1
+            todo = [start]
+            while todo:
+                for edge in self.at_node.get(todo.pop(), ()):
+                    for other in (self.edges[edge].a, self.edges[edge].b):
+                        if other not in found:
+                            found[other] = number
+                            todo.append(other)
+        return found
+
+    @cached_property
+    def nets(self) -> dict[int, list[Point]]:
+        """Net → the points of it that a probe can reach, in the order of the design; nets without any are left out."""
+        found: dict[int, list[Point]] = {}
+        for point in self.points:
+            found.setdefault(self.net_of[self.node_of[point]], []).append(point)
+        return found
+
+    @cached_property
+    def wires_of(self) -> dict[int, list[str]]:
+        """Net → its wires."""
+        found: dict[int, list[str]] = {}
+        for edge in self.edges:
+            if edge.wire:
+                found.setdefault(self.net_of[edge.a], []).append(edge.wire)
+        return found
+
+    def net_at(self, point: Point) -> int:
+        """The net a point belongs to."""
+        return self.net_of[self.node_of[point]]
+
+    def wire_net(self, wire: str) -> int:
+        """The net a wire belongs to."""
+        return self.net_of[self.edges[self.edge_of[wire]].a]
+
+    @cached_property
+    def nodes_of(self) -> dict[int, list[int]]:
+        """Net → its nodes."""
+        found: dict[int, list[int]] = {}
+        for node, net in self.net_of.items():
+            found.setdefault(net, []).append(node)
+        return found
+
+    def name(self, point: Point) -> str:
+        """A point in words."""
+        if point == EARTH:
+            return "earth"
+        end = self.index.ends[point[0]]
+        label = next((cavity.label for cavity in end.cavities if cavity.id == point[1]), "") or point[1]
+        return f"{end.name} {label}"
+
+    def said(self, point: Point) -> str:
+        """A point as it is written in lists and logs: END:CAVITY, or earth."""
+        return "earth" if point == EARTH else f"{point[0]}:{point[1]}"
+
+    def net_name(self, net: int) -> str:
+        """A net by the circuit of its first wire, else by that wire."""
+        wires = self.wires_of.get(net, [])
+        if not wires:
+            return "earth"
+        first = self.index.wires[wires[0]]
+        return first.circuit or first.name or first.id
+
+    def node(self, point: Point) -> int:
+        """The node of a point; KeyError for one there is none of."""
+        return 0 if point == EARTH else self.node_of[point]
+
+
+def netlist(results: Results) -> Netlist:
+    """The harness unplugged; for `Results.once`."""
+    return Netlist(results)
+
+
+def resistances(nodes: Iterable[int], edges: Iterable[Edge]) -> tuple[dict[int, int], Floats, NDArray[np.intp]]:
+    """(node → row, pseudo-inverse of the Laplacian, island of each row): the resistance between rows i and j of one island is
+    P[i,i] + P[j,j] − 2 P[i,j]."""
+    rows = {node: row for row, node in enumerate(dict.fromkeys(nodes))}
+    n = len(rows)
+    matrix = np.zeros((n, n))
+    island = np.arange(n)
+    for edge in edges:
+        i, j, g = rows[edge.a], rows[edge.b], 1.0 / max(edge.ohm, LEAST_OHM)
+        if i == j:
+            continue
+        matrix[i, i] += g
+        matrix[j, j] += g
+        matrix[i, j] -= g
+        matrix[j, i] -= g
+        if island[i] != island[j]:
+            island[island == island[j]] = island[i]
+    pinned = matrix.copy()
+    for number in np.unique(island):
+        mine = np.flatnonzero(island == number)
+        scale = max(float(matrix[mine, mine].mean()), 1.0)
+        pinned[np.ix_(mine, mine)] += scale / len(mine)  # the constant vector, so that it can be inverted
+    return rows, np.linalg.inv(pinned) if n else pinned, island
+
+
+def between(inverse: Floats, island: NDArray[np.intp], i: int, j: int) -> float:
+    """Resistance between two rows, infinite between two islands."""
+    if island[i] != island[j]:
+        return math.inf
+    return float(max(inverse[i, i] + inverse[j, j] - 2 * inverse[i, j], 0.0))
+
+

@@ -1,0 +1,321 @@
+"""The list of tests, derived from the design: what a look can end comes first, then what is dangerous, power last.
+
+Look and tug; earths; shorts; continuity along each net's own wires, so that each reading is judged by its own prediction; screens; insulation;
+what carries much, by four wires; bend and shake; then, powered and only if all before was sound, polarity and the load itself.
+Within a net, each reading keeps one lead where it is as long as it can: `moves` counts lead placements, `moves_bound` is the fewest
+any order could do with.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.prove.faults import screens
+from umber_trunk.core.prove.groups import hand_tests, least_tests
+from umber_trunk.core.prove.loops import budgets
+from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
+from umber_trunk.core.prove.state import Probe, State
+from umber_trunk.core.results import Results
+
+KINDS = ("look", "tug", "earth", "shorts", "continuity", "shield", "insulation", "resistance", "shake", "polarity", "load", "loop")
+"""Kinds of tests in the order they are done."""
+BAND_SD = 4.0
+"""A reading is out of its band beyond so many standard deviations: once in sixteen thousand readings of sound wire."""
+HEAVY_A = 10.0
+EARTH_OHM = 0.1
+"""What an earth may have beside the lead's own resistance."""
+OPEN_OHM = 1e6
+"""What an ohmmeter has to show at least where nothing should lead."""
+POLARITY_SHARE, LOAD_SHARE, SOURCE_SHARE = 0.03, 0.03, 0.02
+SECONDS = {"look": 15.0, "tug": 12.0, "earth": 20.0, "shorts": 12.0, "continuity": 8.0, "shield": 25.0, "insulation": 20.0, "resistance": 15.0, "shake": 20.0, "polarity": 15.0, "load": 40.0, "loop": 60.0}  # fmt: skip
+"""First guesses of the time a test takes, without the walk."""
+WALK_S = 15.0
+
+
+@dataclass(frozen=True)
+class Test:
+    """One test. `expect`, `low` and `high` are in `unit`, None where there is no such figure; `probe` is None for what no meter reads; `wires` are
+    those it says something of, `told` what to mind."""
+
+    n: int
+    kind: str
+    a: str
+    b: str
+    expect: float | None
+    low: float | None
+    high: float | None
+    unit: str
+    text: str
+    probe: Probe | None = None
+    wires: tuple[str, ...] = ()
+    told: str = ""
+    points: tuple[Point, ...] = ()
+
+    def judged(self, value: float) -> bool:
+        """Whether a reading is within the band."""
+        return (self.low is None or value >= self.low) and (self.high is None or value <= self.high)
+
+
+@dataclass(frozen=True)
+class Plan:
+    """All tests. Counts of shorts tests are with a switch box and by hand; insulation is read on the same groups."""
+
+    tests: tuple[Test, ...]
+    nets: int
+    shorts_box: int
+    shorts_hand: int
+    pairs: int
+    moves: int
+    moves_bound: int
+    seconds: float
+    box: bool = True
+    unreached: tuple[str, ...] = field(default=())
+
+    def of(self, kind: str) -> list[Test]:
+        """Tests of one kind."""
+        return [test for test in self.tests if test.kind == kind]
+
+
+def test_plan(results: Results) -> Plan:
+    """The test list with a four-wire meter and a switch box; for `Results.once`."""
+    return make_plan(results.once(netlist), Meter())
+
+
+def make_plan(net: Netlist, meter: Meter, box: bool = True) -> Plan:
+    """The test list for a meter; `box`: with a switch box for the group tests."""
+    return _Maker(net, meter, box).plan()
+
+
+class _Maker:
+    def __init__(self, net: Netlist, meter: Meter, box: bool) -> None:
+        self.net, self.meter, self.box = net, meter, box
+        self.state = State(net)
+        self.rows: list[Test] = []
+        self.moves = self.bound = 0
+        self.held: set[Point] = set()
+        self.walked = 0
+
+    def plan(self) -> Plan:
+        self._by_eye()
+        self._earths()
+        nets = list(self.net.nets)
+        self._shorts(nets, "shorts")
+        self._continuity()
+        self._shields()
+        self._shorts(nets, "insulation")
+        self._heavy()
+        self._shake()
+        self._powered()
+        seconds = sum(SECONDS[test.kind] for test in self.rows) + WALK_S * self.walked
+        count = len(nets)
+        covered = {wire for test in self.rows if test.kind in ("continuity", "resistance", "earth") for wire in test.wires}
+        unreached = tuple(edge.wire for edge in self.net.edges if edge.wire and edge.wire not in covered)
+        return Plan(tuple(self.rows), count, least_tests(count), hand_tests(count), count * (count - 1) // 2, self.moves, self.bound, seconds, self.box, unreached)
+
+    def _add(self, kind: str, a: str, b: str, text: str, expect: float | None = None, low: float | None = None, high: float | None = None, unit: str = "",
+             probe: Probe | None = None, wires: tuple[str, ...] = (), told: str = "", points: tuple[Point, ...] = ()) -> None:  # fmt: skip
+        shown = points or ((*probe.a[:1], *probe.b[:1]) if probe is not None else ())
+        self.rows.append(Test(len(self.rows) + 1, kind, a, b, expect, low, high, unit, text, probe, wires, told, shown))
+
+    def _by_eye(self) -> None:
+        reached = {point[0] for point in self.net.points}
+        ends = [end for end in self.net.design.ends if end.id in reached or end.kind is EndKind.SPLICE]
+        for end in ends:
+            points = tuple(point for point in self.net.points if point[0] == end.id)
+            self._add("look", end.id, "", f"{end.name}: look at every crimp, seal, lock and cavity, colours against the list.", told="No strand outside, no insulation in the barrel, locks shut, blanks in.", points=points)
+        for end in ends:
+            wires = tuple(wire for wire in self.net.facts for pin in (self.net.index.wires[wire].start, self.net.index.wires[wire].finish) if pin.end == end.id)
+            if wires:
+                self._add("tug", end.id, "", f"{end.name}: a tug at each of {len(wires)} {'wire' if len(wires) == 1 else 'wires'}.", wires=wires, told="Light: it must not move.")
+
+    def _earths(self) -> None:
+        """Earths of cords and frames, before anything else is read."""
+        for wire in self.net.design.wires:
+            one = self.net.facts.get(wire.id)
+            if one is None or not is_earth(wire.name, wire.core, wire.circuit):
+                continue
+            a, b = (wire.start.end, wire.start.cavity), (wire.finish.end, wire.finish.cavity)
+            if a not in self.net.points or b not in self.net.points:
+                continue
+            self._placed((a, b))
+            high = round(one.copper_ohm * 1.15 + EARTH_OHM, 6)
+            self._add("earth", self.net.said(a), self.net.said(b), f"{wire.id}: earth through, {self.net.name(a)} to {self.net.name(b)}.", one.ohm, 0.0, high, "Ω", Probe(self.meter.kind, (a,), (b,)), (wire.id,),
+                      "Nobody plugs it in before this is right.")  # fmt: skip
+
+    def _shorts(self, nets: list[int], kind: str) -> None:
+        """Group tests by the bits of the nets' numbers, or by hand each net against those before; for insulation the same groups and
+        all together against earth."""
+        insulation = kind == "insulation"
+        volts = test_volts(self.net)
+        caution = f"At {volts:g} V: electronics disconnected, nobody touches the harness; discharge before you do." if insulation else ""
+        first = [self.net.nets[number][0] for number in nets]
+        earthed = [point for number, point in zip(nets, first, strict=True) if number == self.net.net_of[0]]
+        probes: list[tuple[Probe, str, str, str]] = []
+        mark = "insulation" if insulation else "two"
+        if insulation and [p for p in first if p not in earthed]:
+            free = tuple(p for p in first if p not in earthed)
+            probes.append((Probe(mark, free, (EARTH,)), "all nets", "earth", "All nets clipped together against earth"))
+        if self.box:
+            for bit in range(least_tests(len(first))):
+                low = tuple(p for n, p in enumerate(first) if not n >> bit & 1)
+                high = tuple(p for n, p in enumerate(first) if n >> bit & 1)
+                probes.append((Probe(mark, low, high), f"group {bit + 1}a", f"group {bit + 1}b", f"Switch box at {bit + 1}: {len(low)} nets against {len(high)}"))
+        else:
+            for n in range(1, len(first)):
+                probes.append((Probe(mark, tuple(first[:n]), (first[n],)), f"{n} nets", self.net.said(first[n]), f"{self.net.name(first[n])} against the {n} before, clipped together"))
+        for probe, a, b, text in probes:
+            least = self.net.design.project.insulation_ohm if insulation else OPEN_OHM
+            self._add(kind, a, b, f"{text}: nothing leads.", None, least, None, "Ω", probe, told=caution)
+
+    def _continuity(self) -> None:
+        """Each net along its own wires, from the point of it that most of the others are near."""
+        done = {wire for test in self.rows if test.kind == "earth" for wire in test.wires}
+        for points in sorted(self.net.nets.values(), key=self._place):
+            for a, b in self._walk(points):
+                seen = self.state.see(Probe(self.meter.kind, (a,), (b,)))
+                wires = tuple(self.net.edges[edge].wire for edge, share in seen.shares if self.net.edges[edge].wire and share > 1e-3)
+                if wires and set(wires) <= done and len(wires) == 1:
+                    continue
+                self._placed((a, b))
+                self._sized("continuity", a, b, wires)
+
+    def _sized(self, kind: str, a: Point, b: Point, wires: tuple[str, ...], told: str = "") -> None:
+        probe = Probe(self.meter.kind if kind == "continuity" else "four", (a,), (b,))
+        seen = self.state.see(probe)
+        sd = math.hypot(self.meter.sd(probe.kind, seen.ohm), *(share * self.net.edges[edge].sd_ohm for edge, share in seen.shares))
+        low, high = max(seen.ohm - BAND_SD * sd, 0.0), seen.ohm + BAND_SD * sd
+        text = f"{', '.join(wires[:4])}{' …' if len(wires) > 4 else ''}: {self.net.name(a)} to {self.net.name(b)}."
+        self._add(kind, self.net.said(a), self.net.said(b), text, _six(seen.ohm), _six(low), _six(high), "Ω", probe, wires, told)
+
+    def _place(self, points: list[Point]) -> tuple[int, int]:
+        """Where a net begins in the order of the ends, so that one stays at an end as long as there is work."""
+        order = {end.id: n for n, end in enumerate(self.net.design.ends)}
+        busy = max(points, key=lambda p: (len(self._neighbours(p)), -order[p[0]]))
+        return order[busy[0]], min(order[p[0]] for p in points)
+
+    def _neighbours(self, point: Point) -> list[int]:
+        return self.net.at_node.get(self.net.node(point), [])
+
+    def _walk(self, points: list[Point]) -> list[tuple[Point, Point]]:
+        """Readings that reach every wire of a net and join all its points: a tree along its wires, leaves first, so that one lead
+        stays while the other goes round."""
+        by_node: dict[int, Point] = {}
+        for point in points:
+            by_node.setdefault(self.net.node(point), point)
+        if len(by_node) < 2:
+            return []
+        hub = max(by_node, key=lambda node: len(self.net.at_node.get(node, [])))
+        tree: dict[int, list[int]] = {}
+        seen, todo = {hub}, [(hub, hub)]
+        while todo:
+            node, holder = todo.pop(0)
+            for at in self.net.at_node.get(node, ()):
+                edge = self.net.edges[at]
+                other = edge.b if edge.a == node else edge.a
+                if other in seen:
+                    continue
+                seen.add(other)
+                if other in by_node:
+                    tree.setdefault(holder, []).append(other)
+                    todo.append((other, other))
+                else:
+                    todo.append((other, holder))  # a splice under its shrink: its wires are read from the point before it
+        found: list[tuple[Point, Point]] = []
+
+        def visit(node: int) -> None:
+            for child in sorted(tree.get(node, []), key=lambda one: len(tree.get(one, []))):
+                found.append((by_node[node], by_node[child]))
+                visit(child)
+
+        visit(hub)
+        return found
+
+    def _placed(self, points: tuple[Point, Point]) -> None:
+        """Counts what the leads have to do: placements, and ends walked to."""
+        fresh = {point for point in points if point not in self.held}
+        self.moves += len(fresh)
+        self.bound += 1 if self.held and self.net.net_at(points[0]) in {self.net.net_at(p) for p in self.held} else 2
+        self.walked += len({p[0] for p in fresh} - {p[0] for p in self.held})
+        self.held = set(points)
+
+    def _shields(self) -> None:
+        """Screens: where they should land, by their drain's reading; where they are taped, nothing to earth with the other end lifted."""
+        for screen in screens(self.net).values():
+            wire = self.net.index.wires[screen.wire]
+            names = [self.net.index.ends[end].name for end in screen.landed]
+            if screen.taped:
+                pin = next(p for p in (wire.start, wire.finish) if p.end == screen.taped[0])
+                at = (pin.end, pin.cavity)
+                text = f"{screen.cable}: screen lifted at {names[0] if names else 'its ground'}; {self.net.name(at)} to earth: nothing leads."
+                self._add("shield", self.net.said(at), "earth", text, None, OPEN_OHM, None, "Ω", Probe("two", (at,), (EARTH,), screen.wire), (screen.wire,), "Grounded in one place only; land it again after.")  # fmt: skip
+            else:
+                a, b = (wire.start.end, wire.start.cavity), (wire.finish.end, wire.finish.cavity)
+                if a in self.net.points and b in self.net.points:
+                    self._sized("shield", a, b, (wire.id,), "A data lead’s screen lands at both ends.")
+
+    def _heavy(self) -> None:
+        """Paths that carry much, by four wires where continuity was read by two."""
+        if self.meter.four_wire:
+            return
+        figures = self.net.results.figures.wires
+        for wire in self.net.design.wires:
+            known = figures.get(wire.id)
+            a, b = (wire.start.end, wire.start.cavity), (wire.finish.end, wire.finish.cavity)
+            if known is not None and known.amps >= HEAVY_A and wire.id in self.net.facts and a in self.net.points and b in self.net.points:
+                self._sized("resistance", a, b, (wire.id,), "Current through the outer pair of clips, volts at the inner.")
+
+    def _shake(self) -> None:
+        """Bend and shake: each breakout with the meter held on its most worked net."""
+        for end in self.net.design.ends:
+            points = [point for point in self.net.points if point[0] == end.id]
+            zone = self.net.index.zones.get(end.zone or "")
+            if points and zone is not None and (zone.vibration or zone.flexing):
+                text = f"{end.name}: bend and shake the breakout while the meter stays on {self.net.name(points[0])}; it must not jump."
+                self._add("shake", self.net.said(points[0]), "", text, points=(points[0],))
+
+    def _powered(self) -> None:
+        loads = self.net.results.figures.loads
+        plant = self.net.results.figures.solution.plant
+        nominal = {load.id: float(volts) for load, volts in zip(plant.loads, plant.nominal_v, strict=True)}
+        for load in self.net.design.loads:
+            a, b = (load.plus.end, load.plus.cavity), (load.minus.end, load.minus.cavity)
+            volts = nominal.get(load.id)
+            if volts is None or not math.isfinite(volts) or a not in self.net.node_of or b not in self.net.node_of:
+                continue
+            text = f"{load.name}: unplugged, source on: {volts:g} V, + at {self.net.name(a)}."
+            self._add("polarity", self.net.said(a), self.net.said(b), text, _six(volts), _six(volts * (1 - POLARITY_SHARE)), _six(volts * (1 + POLARITY_SHARE)), "V", told="Only after everything before was sound.", points=(a, b))
+        for load in self.net.design.loads:
+            known = loads.get(load.id)
+            if known is None or not math.isfinite(known.volts):
+                continue
+            a, b = (load.plus.end, load.plus.cavity), (load.minus.end, load.minus.cavity)
+            volts = float(known.volts)
+            least = max(volts * (1 - LOAD_SHARE), load.min_volts or 0.0)
+            text = f"{load.name}: running, with all that runs with it: {volts:.2f} V at its pins."
+            self._add("load", self.net.said(a), self.net.said(b), text, _six(volts), _six(least), _six(volts * (1 + LOAD_SHARE) + 0.05), "V", told="At the source’s stated volts; feel for warm joints." + (" Its minimum is not met by the design." if least > volts else ""), points=(a, b))
+        for one in budgets(self.net.design, self.net.results):
+            self._add("loop", one.plus, one.minus, f"{one.name}: drive it to 22 mA: at least {one.need_v:g} V stay at the instrument.", round(one.left_v, 2), one.need_v, None, "V", told="4, 12 and 20 mA read right at the receiver, too.")
+
+
+def test_volts(net: Netlist) -> float:
+    """Test voltage of the insulation: 500 V DC for mains and above 60 V, 250 V for lower, unless the project says otherwise."""
+    chosen = net.design.project.insulation_v
+    if chosen:
+        return chosen
+    most = max([supply.volts for supply in net.design.supplies], default=0.0)
+    return 500.0 if most > 60 else 250.0
+
+
+def is_earth(*words: str) -> bool:
+    """Whether a wire is a protective earth, by its name, core or circuit."""
+    plain = {word.strip().lower() for word in words}
+    return bool(plain & {"earth", "pe", "e", "protective earth", "ground conductor"})
+
+
+
+
+def _six(value: float) -> float:
+    return float(f"{value:.6g}")

@@ -1,0 +1,172 @@
+"""How often each fault is met, and where: one set of figures for the judge and for the faults that the simulated units draw.
+
+They are the program's own first guess, stated so that a shop can argue with them; readings soon outweigh them.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from umber_trunk.core.catalog.conductors import series
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.prove.faults import Fault, faulty_ohm, screens
+from umber_trunk.core.prove.netlist import Netlist
+
+SHARES = {"open": 0.30, "high": 0.14, "swap": 0.20, "short": 0.10, "leak": 0.06, "size": 0.05, "metal": 0.03, "longer": 0.04, "strands": 0.05, "shield": 0.03}  # fmt: skip
+"""Of a hundred faults, how many are of each kind."""
+MANY = (0.90, 0.09, 0.009, 0.0009)
+"""How many units in a thousand have no fault, one, two, three."""
+HIGH_OHM = (0.01, 100.0)
+LEAK_OHM = (1e3, 5e5)
+LONGER = (0.15, 1.0)
+LOST = (0.3, 0.9)
+STRETCH = (0.2, 1.0)
+STEPS = {-1: 0.4, -2: 0.2, 1: 0.3, 2: 0.1}
+"""Steps of the series a wire was mistaken by → how often."""
+OTHER_METALS = {"copper": ("cca10", "cca15", "aluminium"), "tinned": ("cca10", "aluminium")}
+FAR_SHARE = 0.02
+"""How likely two wires that share no stretch and no end touch, beside two that do."""
+
+
+@dataclass(frozen=True)
+class Priors:
+    """Where each kind of fault can be in a harness."""
+
+    net: Netlist
+
+    @cached_property
+    def wires(self) -> list[str]:
+        """Wires that lead between two places a probe can reach, in the order of the design."""
+        return [edge.wire for edge in self.net.edges if edge.wire and edge.a != edge.b]
+
+    @cached_property
+    def swaps(self) -> list[Fault]:
+        """Every two wires at an end that can be in each other's cavities and would be noticed."""
+        found = []
+        for end in self.net.design.ends:
+            here = [
+                (wire.id, self.net.node_of[pin.end, pin.cavity]) for wire in self.net.design.wires for pin in (wire.start, wire.finish)
+                if pin.end == end.id and wire.id in self.net.facts
+            ]  # fmt: skip
+            for n, (one, node) in enumerate(here):
+                for two, other in here[n + 1 :]:
+                    if one != two and node != other and self.net.wire_net(one) != self.net.wire_net(two):
+                        found.append(Fault("swap", (one, two), end.id))
+        return found
+
+    @cached_property
+    def beside(self) -> dict[str, set[str]]:
+        """Wire → those it shares a stretch or an end with."""
+        groups: dict[str, list[str]] = {}
+        for wire in self.wires:
+            one = self.net.index.wires[wire]
+            for name in {*self.net.index.routes[wire].segments, f"@{one.start.end}", f"@{one.finish.end}"}:
+                groups.setdefault(name, []).append(wire)
+        found: dict[str, set[str]] = {wire: set() for wire in self.wires}
+        for wires in groups.values():
+            for wire in wires:
+                found[wire].update(wires)
+        return found
+
+    @cached_property
+    def short_mass(self) -> float:
+        """Sum of the weights of all pairs that can touch."""
+        nets = {wire: self.net.wire_net(wire) for wire in self.wires}
+        total = 0.0
+        for n, one in enumerate(self.wires):
+            near = self.beside[one]
+            for two in self.wires[n + 1 :]:
+                if nets[one] != nets[two]:
+                    total += 1.0 if two in near else FAR_SHARE
+        return max(total, 1e-9)
+
+    def log_short(self, one: str, two: str) -> float:
+        """Log prior of two wires touching, given that a fault is there."""
+        weight = 1.0 if two in self.beside[one] else FAR_SHARE
+        return math.log(SHARES["short"] * weight / self.short_mass)
+
+    def sizes(self, wire: str) -> list[tuple[str, float]]:
+        """(size, how often) of what a wire may have been mistaken for."""
+        plant = self.net.results.figures.solution.plant
+        one = plant.conductors[plant.row[wire]]
+        known = series(one.size.series)
+        at = min(range(len(known)), key=lambda n: abs(math.log(known[n].area_mm2 / one.size.area_mm2)))
+        rows = [(known[at + step].label, share) for step, share in STEPS.items() if 0 <= at + step < len(known)]
+        whole = sum(share for _, share in rows)
+        return [(label, share / whole) for label, share in rows]
+
+    def metals(self, wire: str) -> list[str]:
+        """Metals a wire may be instead of its own."""
+        plant = self.net.results.figures.solution.plant
+        one = plant.conductors[plant.row[wire]]
+        found = []
+        for metal in OTHER_METALS.get(one.metal.id, ("copper",)):
+            try:
+                faulty_ohm(self.net, Fault("metal", (wire,), metal=metal))
+            except InputError:
+                continue
+            found.append(metal)
+        return found
+
+    @cached_property
+    def lost(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """(share lost, stretch as a share of the length, the share by which the metal's ohms rise) of strands broken, on a grid of
+        equal weights."""
+        shares, stretches = np.meshgrid(np.linspace(*LOST, 25)[:-1] + 0.0125, np.linspace(*STRETCH, 25)[:-1] + 0.0167)
+        shares, stretches = shares.ravel(), stretches.ravel()
+        return shares, stretches, stretches * shares / (1 - shares)
+
+    def draw(self, random_: random.Random, kind: str = "") -> Fault:
+        """A fault as often as it is met, of one kind where that is said. InputError where the harness can't have that kind."""
+        kinds = [kind] if kind else random_.choices(list(SHARES), list(SHARES.values()))
+        what = kinds[0]
+        if what == "swap":
+            if not self.swaps:
+                return self._none(random_, kind, "two wires at one end that would be noticed")
+            return random_.choice(self.swaps)
+        if what == "shield":
+            cables = list(screens(self.net))
+            return Fault(what, (random_.choice(cables),)) if cables else self._none(random_, kind, "a screened cable")
+        if what == "short":
+            return self._draw_short(random_, kind)
+        if not self.wires:
+            raise InputError("There is no wire to put a fault in.")
+        wire = random_.choice(self.wires)
+        facts, one = self.net.facts[wire], self.net.index.wires[wire]
+        if what == "high":
+            return Fault(what, (wire,), random_.choice((one.start.end, one.finish.end)), ohm=_log_uniform(random_, *HIGH_OHM))
+        if what == "leak":
+            return Fault(what, (wire,), ohm=_log_uniform(random_, *LEAK_OHM))
+        if what == "size":
+            labels = self.sizes(wire)
+            return Fault(what, (wire,), size=random_.choices([row[0] for row in labels], [row[1] for row in labels])[0])
+        if what == "metal":
+            names = self.metals(wire)
+            return Fault(what, (wire,), metal=random_.choice(names)) if names else self._none(random_, kind, "another metal")
+        if what == "longer":
+            return Fault(what, (wire,), metres=facts.length_m * random_.uniform(*LONGER))
+        if what == "strands":
+            return Fault(what, (wire,), share=random_.uniform(*LOST), metres=facts.length_m * random_.uniform(*STRETCH))
+        return Fault("open", (wire,))
+
+    def _draw_short(self, random_: random.Random, kind: str) -> Fault:
+        for _ in range(2000):
+            one, two = random_.choice(self.wires), random_.choice(self.wires)
+            near = two in self.beside[one]
+            if self.net.wire_net(one) != self.net.wire_net(two) and (near or random_.random() < FAR_SHARE):
+                return Fault("short", (one, two), along=random_.uniform(0.05, 0.95))
+        return self._none(random_, kind, "two nets that could touch")
+
+    def _none(self, random_: random.Random, kind: str, wanted: str) -> Fault:
+        if kind:
+            raise InputError(f"This harness can’t have the fault “{kind}”: it needs {wanted}.")
+        return self.draw(random_)
+
+
+def _log_uniform(random_: random.Random, low: float, high: float) -> float:
+    return math.exp(random_.uniform(math.log(low), math.log(high)))

@@ -1,0 +1,289 @@
+"""The unplugged harness with faults in it, solved island by island; a change works only on the islands it touches."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.prove.faults import IN_LINE, LEADS, SCREEN_OHM, SHORT_OHM, Fault, faulty_ohm, screens
+from umber_trunk.core.prove.netlist import EARTH, LEAST_OHM, Edge, Netlist, Point, resistances
+
+Floats = NDArray[np.float64]
+STRAY = "stray"
+"""Mark of an edge that a fault made."""
+
+
+@dataclass(frozen=True)
+class Probe:
+    """One question to the meter: the points clipped together on each lead. `kind` is "four" or "two" (an ohmmeter's wires) or "insulation";
+    `lift` is a wire that is taken off meanwhile."""
+
+    kind: str
+    a: tuple[Point, ...]
+    b: tuple[Point, ...]
+    lift: str = ""
+
+    @property
+    def single(self) -> bool:
+        """Whether it is between two points."""
+        return len(self.a) == len(self.b) == 1
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What a probe would read: ohms, infinite for nothing; `shares` are (edge, share of its ohms in it), how far each edge counts."""
+
+    ohm: float
+    shares: tuple[tuple[int, float], ...] = ()
+
+
+class State:
+    """Islands of nodes joined by edges. `derive` gives the state with one fault more."""
+
+    def __init__(self, net: Netlist, faults: Sequence[Fault] = ()) -> None:
+        self.net = net
+        self.faults: tuple[Fault, ...] = ()
+        self.edges: dict[int, Edge] = dict(enumerate(net.edges))
+        self.island: dict[int, int] = dict(net.net_of)
+        self.members: dict[int, tuple[list[int], list[int]]] = {}
+        for node, number in self.island.items():
+            self.members.setdefault(number, ([], []))[0].append(node)
+        for at, edge in self.edges.items():
+            self.members[self.island[edge.a]][1].append(at)
+        self._solved: dict[int, tuple[dict[int, int], Floats]] = {}
+        self._columns: dict[int, tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp], Floats]] = {}
+        self._fresh = 1 + max(self.members, default=0)
+        self.touched: frozenset[int] = frozenset()
+        """Nodes of the islands the last fault changed."""
+        for fault in faults:
+            other = self.derive(fault)
+            self.__dict__.update(other.__dict__)
+
+    def derive(self, fault: Fault) -> State:
+        """The state with a fault more. What it touches is worked out anew, all else is shared."""
+        new = State.__new__(State)
+        new.__dict__.update(self.__dict__)
+        new.faults = (*self.faults, fault)
+        new.touched = frozenset()
+        if fault.what == LEADS:
+            return new
+        changed, added, extra = self._changes(fault)
+        nodes = {node for at in changed for node in (self.edges[at].a, self.edges[at].b)}
+        nodes |= {node for edge in [*added, *(e for e in changed.values() if e)] for node in (edge.a, edge.b) if node not in extra}
+        islands = {self.island[node] for node in nodes}
+        mine = [node for number in islands for node in self.members[number][0]] + list(extra)
+        kept = {at: self.edges[at] for number in islands for at in self.members[number][1]}
+        for at, edge in changed.items():
+            if edge is None:
+                kept.pop(at, None)
+            else:
+                kept[at] = edge
+        number = 1 + max(self.edges, default=0)
+        for edge in added:
+            kept[number] = edge
+            number += 1
+        new.edges = {at: edge for at, edge in self.edges.items() if at not in changed} | kept
+        new.island, new.members = dict(self.island), {k: v for k, v in self.members.items() if k not in islands}
+        new._solved = {k: v for k, v in self._solved.items() if k not in islands}
+        new._columns = {k: v for k, v in self._columns.items() if k not in islands}
+        new._label(mine, kept)
+        new.touched = frozenset(mine)
+        return new
+
+    def _label(self, nodes: list[int], edges: dict[int, Edge]) -> None:
+        beside: dict[int, list[tuple[int, int]]] = {}
+        for at, edge in edges.items():
+            beside.setdefault(edge.a, []).append((at, edge.b))
+            beside.setdefault(edge.b, []).append((at, edge.a))
+        left = dict.fromkeys(nodes)
+        while left:
+            start = next(iter(left))
+            found, inner, todo = [], set(), [start]
+            del left[start]
+            while todo:
+                node = todo.pop()
+                found.append(node)
+                for at, other in beside.get(node, ()):
+                    inner.add(at)
+                    if other in left:
+                        del left[other]
+                        todo.append(other)
+            for node in found:
+                self.island[node] = self._fresh
+            self.members[self._fresh] = (found, sorted(inner))
+            self._fresh += 1
+
+    def _changes(self, fault: Fault) -> tuple[dict[int, Edge | None], list[Edge], tuple[int, ...]]:
+        """(edges changed, edges added, nodes added) by a fault."""
+        if fault.what == "shield":
+            screen = screens(self.net)[fault.where[0]]
+            at = self.net.edge_of[screen.wire]
+            if at not in self.edges:
+                return {}, [], ()
+            if not screen.taped:
+                return {at: None}, [], ()
+            pin = next(p for w in [self.net.index.wires[screen.wire]] for p in (w.start, w.finish) if p.end == screen.taped[0])
+            return {at: self.edges[at]}, [Edge(STRAY, self.net.node_of[pin.end, pin.cavity], 0, SCREEN_OHM, 0.5 * SCREEN_OHM)], ()
+        rows = [self.net.edge_of[wire] for wire in fault.where]
+        first = self.edges.get(rows[0], self.net.edges[rows[0]])
+        if fault.what in IN_LINE:
+            if rows[0] not in self.edges:
+                return {}, [], ()
+            ohm = faulty_ohm(self.net, fault)
+            if math.isinf(ohm):
+                return {rows[0]: None}, [], ()
+            extra = ohm - self.net.facts[fault.where[0]].ohm
+            return {rows[0]: replace(first, ohm=max(first.ohm + extra, LEAST_OHM))}, [], ()
+        if fault.what == "leak":
+            return ({rows[0]: first} if rows[0] in self.edges else {}), [Edge(STRAY, first.a, 0, fault.ohm, 0.1 * fault.ohm)], ()
+        if any(row not in self.edges for row in rows):  # one of them is open: the other still lands where it shouldn't
+            return self._with_open(fault, rows)
+        second = self.edges[rows[1]]
+        if fault.what == "swap":
+            a, b = self._at(fault.where[0], first, fault.end), self._at(fault.where[1], second, fault.end)
+            here, there = (first.a, first.b)[a], (second.a, second.b)[b]
+            return {rows[0]: _moved(first, a, there), rows[1]: _moved(second, b, here)}, [], ()
+        along = min(max(fault.along, 0.01), 0.99)
+        other = along if self._alike(*fault.where) else 1 - along
+        m1, m2 = -2 * len(self.edges) - 1, -2 * len(self.edges) - 2
+        halves = [*_cut(first, along, m1), *_cut(second, other, m2), Edge(STRAY, m1, m2, fault.ohm or SHORT_OHM, SHORT_OHM)]
+        return {rows[0]: None, rows[1]: None}, halves, (m1, m2)
+
+    def _with_open(self, fault: Fault, rows: list[int]) -> tuple[dict[int, Edge | None], list[Edge], tuple[int, ...]]:
+        """A swap or short of wires of which one is open: what is left of it that shows."""
+        alive = next(((wire, row) for wire, row in zip(fault.where, rows, strict=True) if row in self.edges), None)
+        if alive is None or fault.what != "swap":
+            return {}, [], ()
+        wire, row = alive
+        dead = next(one for one in fault.where if one != wire)
+        edge = self.edges[row]
+        lost = self.net.edges[self.net.edge_of[dead]]
+        side = self._at(dead, lost, fault.end)
+        return {row: _moved(edge, self._at(wire, edge, fault.end), (lost.a, lost.b)[side])}, [], ()
+
+    def _at(self, wire: str, edge: Edge, end: str) -> int:
+        """Which side of a wire's edge is at an end: 0 its start, 1 its finish."""
+        return 0 if self.net.index.wires[wire].start.end == end else 1
+
+    def _alike(self, one: str, two: str) -> bool:
+        """Whether two wires lie along each other in the same direction, by the ends or points they share."""
+        first, second = self.net.index.wires[one], self.net.index.wires[two]
+        if first.start.end == second.start.end or first.finish.end == second.finish.end:
+            return True
+        if first.start.end == second.finish.end or first.finish.end == second.start.end:
+            return False
+        ways = [self.net.index.routes[one].segments, self.net.index.routes[two].segments]
+        shared = [segment for segment in ways[0] if segment in ways[1]]
+        return len(shared) < 2 or ways[1].index(shared[0]) < ways[1].index(shared[-1])
+
+    # what a meter sees
+
+    def node(self, point: Point) -> int:
+        """The node of a point."""
+        return self.net.node(point)
+
+    def joined(self, probe: Probe) -> bool:
+        """Whether any metal leads from one lead to the other."""
+        if probe.lift:
+            return math.isfinite(self.see(probe).ohm)
+        here = {self.island[self.node(one)] for one in probe.a}
+        return any(self.island[self.node(one)] in here for one in probe.b)
+
+    def see(self, probe: Probe, clipped: bool = False) -> Seen:
+        """What a probe reads, without the meter's own faults. Between points clipped together only whether it leads, unless `clipped`."""
+        if probe.lift:
+            at = self.net.edge_of[probe.lift]
+            return self._tied(probe, {at})
+        if not self.joined(probe):
+            return Seen(math.inf)
+        if not probe.single:
+            return self._tied(probe, set()) if clipped or probe.kind == "insulation" else Seen(0.0)  # how well clipped points lead says little
+        a, b = self.node(probe.a[0]), self.node(probe.b[0])
+        if a == b:
+            return Seen(0.0)
+        rows, inverse = self.solved(self.island[a])
+        phi = inverse[:, rows[a]] - inverse[:, rows[b]]
+        names, tails, heads, ohms = self._lists(self.island[a])
+        current = (phi[tails] - phi[heads]) / ohms
+        carrying = np.flatnonzero(np.abs(current) > 1e-6)
+        shares = tuple(zip(names[carrying].tolist(), (current[carrying] ** 2).tolist(), strict=True))
+        return Seen(max(float(phi[rows[a]] - phi[rows[b]]), 0.0), shares)
+
+    def _lists(self, island: int) -> tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp], Floats]:
+        """(number, row of its one end, of its other, ohms) of every edge of an island."""
+        if island not in self._columns:
+            rows, _ = self.solved(island)
+            mine = [(at, self.edges[at]) for at in self.members[island][1]]
+            self._columns[island] = (
+                np.array([at for at, _ in mine], dtype=np.intp), np.array([rows[e.a] for _, e in mine], dtype=np.intp),
+                np.array([rows[e.b] for _, e in mine], dtype=np.intp), np.array([e.ohm for _, e in mine]),
+            )  # fmt: skip
+        return self._columns[island]
+
+    def solved(self, island: int) -> tuple[dict[int, int], Floats]:
+        """(node → row, pseudo-inverse) of an island."""
+        if island not in self._solved:
+            nodes, edges = self.members[island]
+            rows, inverse, _ = resistances(nodes, [self.edges[at] for at in edges])
+            self._solved[island] = rows, inverse
+        return self._solved[island]
+
+    def _tied(self, probe: Probe, lifted: set[int]) -> Seen:
+        """A probe with several points on a lead, or with a wire lifted: their islands solved with the points joined."""
+        here = {self.node(one) for one in probe.a}
+        there = {self.node(one) for one in probe.b}
+        if here & there:
+            return Seen(0.0)
+        islands = {self.island[n] for n in here} & {self.island[n] for n in there}
+        if not islands:
+            return Seen(math.inf)
+        tie = dict.fromkeys(here, "a") | dict.fromkeys(there, "b")
+
+        def name(node: int) -> int:
+            mark = tie.get(node)
+            return node if mark is None else 10**9 + (mark == "b")
+
+        edges = [
+            replace(edge, a=name(edge.a), b=name(edge.b)) for number in islands for at in self.members[number][1] if at not in lifted for edge in [self.edges[at]]
+        ]  # fmt: skip
+        nodes = {10**9, 10**9 + 1} | {node for edge in edges for node in (edge.a, edge.b)}
+        rows, inverse, island = resistances(nodes, edges)
+        i, j = rows[10**9], rows[10**9 + 1]
+        if island[i] != island[j]:
+            return Seen(math.inf)
+        return Seen(max(float(inverse[i, i] + inverse[j, j] - 2 * inverse[i, j]), 0.0))
+
+    def table(self, points: Iterable[Point]) -> Floats:
+        """Resistance between every two of these points, infinite where nothing leads."""
+        nodes = [self.node(point) for point in points]
+        found = np.full((len(nodes), len(nodes)), math.inf)
+        for number in {self.island[node] for node in nodes}:
+            mine = [at for at, node in enumerate(nodes) if self.island[node] == number]
+            rows, inverse = self.solved(number)
+            at = [rows[nodes[i]] for i in mine]
+            diagonal = np.diag(inverse)[at]
+            block = np.maximum(diagonal[:, None] + diagonal[None, :] - 2 * inverse[np.ix_(at, at)], 0.0)
+            found[np.ix_(mine, mine)] = block
+        return found
+
+
+def _cut(edge: Edge, along: float, middle: int) -> tuple[Edge, Edge]:
+    """A wire's two parts beside a place along it; where exactly that is, is never known better than to a hundredth."""
+
+    def part(share: float) -> float:
+        return math.hypot(edge.sd_ohm * share, 0.01 * edge.ohm)
+
+    return replace(edge, b=middle, ohm=edge.ohm * along, sd_ohm=part(along)), replace(edge, a=middle, ohm=edge.ohm * (1 - along), sd_ohm=part(1 - along))
+
+
+def _moved(edge: Edge, side: int, node: int) -> Edge:
+    return replace(edge, a=node) if side == 0 else replace(edge, b=node)
+
+
+def earth_probe(points: Iterable[Point], kind: str) -> Probe:
+    """All of these points tied together against earth."""
+    return Probe(kind, tuple(points), (EARTH,))
