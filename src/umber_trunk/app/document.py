@@ -19,6 +19,7 @@ from umber_trunk.core.stages import STAGES, Stage, fetched
 from umber_trunk.store.project import ProjectFile
 
 if TYPE_CHECKING:
+    from umber_trunk.app.trunk.story import Redline
     from umber_trunk.core.make.bench import Progress
 
 AFTER_PAINT_MS = 40
@@ -55,6 +56,7 @@ class Document(QObject):
         self.stage = STAGES[0]
         self._alarms: list[Finding] | None = None
         self.progress: Progress | None = None
+        self.redline: Redline | None = None
         self._background, self._ahead = Background(self), Background(self)
         self._background.answered.connect(self._arrived)
         self._soon = QTimer(self, singleShot=True, interval=AFTER_PAINT_MS)
@@ -100,6 +102,12 @@ class Document(QObject):
         """How far the build on the bench is."""
         self.progress = progress
         self.progressed.emit()
+
+    def is_proving(self, redline: Redline | None) -> None:
+        """How far the unit that is being proven is, or the one that is looked at."""
+        if redline != self.redline:
+            self.redline = redline
+            self.progressed.emit()
 
     def measured(self) -> None:
         """The log has readings more or fewer."""

@@ -28,6 +28,10 @@ DEMOS = {
         "grading-computer",
         "the grading computer: a supply of three rails, ribbons that are seen, splits, sleeves, a small board",
     ),
+    "loops": (
+        "brine-loops",
+        "the brine loops: 4–20 mA instruments, a screened cable of eight pairs, terminal blocks, a bad core and its spare",
+    ),
     "tractor": (
         "landing-tractor",
         "the landing tractor: winch and battery leads, a work-light bar; six units half built, with a die that drifts",

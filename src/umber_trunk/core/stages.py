@@ -113,8 +113,21 @@ STAGES = (
             Export("labels-pdf", "Labels at size", "-labels.pdf", "app.paper.book:labels_pdf", "PDF (*.pdf)"),
         ),
     ),
+    Stage(
+        "prove", "Prove", "Is it what was drawn, and if not, what is wrong?",
+        tables=("loops", "tests"), checks=("core.prove.checks:check_prove",), desk="app.desks.prove.desk:ProveDesk", paints="app.trunk.story:prove_story",
+        shows=("core.prove.netlist:netlist", "core.prove.plan:test_plan"), commands=("prove",),
+        exports=(
+            Export("tests-csv", "Test list", "-tests.csv", "store.output:tests_csv", "CSV (*.csv)"),
+            Export("tests-pdf", "Test sheet", "-tests.pdf", "app.paper.book:tests_pdf", "PDF (*.pdf)"),
+        ),
+    ),
+    Stage(
+        "keep", "Keep", "What was built, of what, by whom, and what is left of it?",
+        tables=("units",), checks=(), desk="app.desks.keep.desk:KeepDesk", paints="app.trunk.story:keep_story", commands=("units",),
+    ),
 )  # fmt: skip
-"""In the order of the work. Prove and Keep are to come; a stage that isn't built isn't here."""
+"""In the order of the work."""
 
 OTHER_COMMANDS = ("files", "keeping", "windows", "install")
 """Modules of the shell whose commands are about the whole harness."""

@@ -19,17 +19,21 @@ from pathlib import Path
 
 from umber_trunk.store.files import APPLICATION_ID, SQLITE_HEAD, StoreError, damaged, reason
 
-SCHEMA_VERSION = 4
+SCHEMA_VERSION = 5
 MOST_SECONDS = 10.0
 MOST_BYTES = 2_000_000_000
 WAIT_S = 2.0
 
-FLOOR = {
+FLOOR_4 = {
     "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT NULL, body TEXT NOT NULL)",
     "coil": "CREATE TABLE coil (id TEXT PRIMARY KEY, body TEXT NOT NULL)",
     "booking": "CREATE TABLE booking (id TEXT PRIMARY KEY, coil TEXT NOT NULL, tenths INTEGER NOT NULL, what TEXT NOT NULL)",
 }
-"""What happens on the floor: the log of builds, coils and what was cut from them; only ever added to."""
+FLOOR = FLOOR_4 | {
+    "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT NULL, body TEXT NOT NULL, seal TEXT NOT NULL)",
+    "mark": "CREATE TABLE mark (word TEXT NOT NULL, build TEXT NOT NULL, unit INTEGER NOT NULL, PRIMARY KEY (word, build, unit)) WITHOUT ROWID",
+}
+"""What happens on the floor: the sealed log of builds, the words units are found by, coils and what was cut from them; only ever added to."""
 TABLES = {
     1: {"revision": "CREATE TABLE revision (seq INTEGER PRIMARY KEY, label TEXT NOT NULL, design TEXT NOT NULL)"},
     2: {
@@ -43,7 +47,8 @@ TABLES = {
         "state": "CREATE TABLE state (name TEXT PRIMARY KEY, value TEXT NOT NULL)",
     },
 }
-TABLES[4] = TABLES[3] | FLOOR
+TABLES[4] = TABLES[3] | FLOOR_4
+TABLES[5] = TABLES[3] | FLOOR
 """Schema version → its tables, each by the very statement that makes it."""
 
 _ALLOWED = {

@@ -1,6 +1,6 @@
 """The shop floor on disk: the log of builds and the coils, inside a harness file or in the shop's own shelf file.
 
-The log is only ever added to, each event under an id of its own, so that reading it twice or merging another station's
+The log is sealed entry on entry and only ever added to, each event under an id of its own, so that reading it twice or merging another station's
 adds nothing twice. A coil's rest is its length less what is booked on it; each cut books under its event's id, each undo takes
 just that booking back.
 """
@@ -16,6 +16,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from umber_trunk.core.keep.chain import FIRST, broken_at, sealed
+from umber_trunk.core.keep.record import marks
 from umber_trunk.core.kit.coilcut import TENTHS
 from umber_trunk.core.kit.stock import Coil
 from umber_trunk.core.make.bench import Event
@@ -74,14 +76,42 @@ class Floor:
         """Adds events, on disk on return; those known already are left out. How many were new."""
         rows = [(one.id, one.build, one.at_ms, _body(one)) for one in events]
         self._may_write()
-        before = self._count()
         with Transaction(self._db, self.path):
-            self._db.executemany("INSERT OR IGNORE INTO log (id, build, made, body) VALUES (?, ?, ?, ?)", rows)
-        return self._count() - before
+            return add_sealed(self._db, self.path.name, rows)
 
-    def _count(self) -> int:
+    def seal(self) -> tuple[int, str]:
+        """(entries, the last one's seal): what a certificate names, so that a log cut off at its end shows too."""
         with self._reading():
-            return int(self._db.execute("SELECT count(*) FROM log").fetchone()[0])
+            row = self._db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone()
+        return (int(row[0]), str(row[1])) if row else (0, FIRST)
+
+    def broken(self) -> str:
+        """What is wrong with the chain of seals, "" while every entry is as it was sealed and none is missing."""
+        with self._reading():
+            rows = self._db.execute("SELECT id, build, made, body, seal FROM log ORDER BY n").fetchall()
+            kept = self._db.execute("SELECT value FROM state WHERE name = 'sealed'").fetchone()
+        number = broken_at(tuple(row) for row in rows)
+        if number is not None:
+            return f"entry {number} of the log isn’t what was written: it or one before it was changed or taken out"
+        if kept is not None and str(kept[0]) != _sealed_state(len(rows), str(rows[-1][4]) if rows else FIRST):
+            return f"the log doesn’t end as it did: entries were taken from its end or put there by another hand ({len(rows)} are here)"
+        return ""
+
+    def units(self, words: str = "") -> list[tuple[str, int]]:
+        """(build, unit) of every unit that all of these words lead to, such as “coil C12”; unit 0 for a whole build. All, without words."""
+        said = " ".join(words.lower().split())
+        wanted = said or "build"
+        with self._reading():
+            rows = (
+                self._db.execute("SELECT DISTINCT build, unit FROM mark WHERE word = ?", (wanted,)).fetchall()
+                if said
+                else []
+            )
+            if not rows:
+                rows = self._db.execute(
+                    "SELECT DISTINCT build, unit FROM mark WHERE word >= ? AND word < ?", (wanted, wanted + "\uffff")
+                ).fetchall()
+        return sorted({(str(build), int(unit)) for build, unit in rows})
 
     # coils
 
@@ -192,6 +222,31 @@ class Floor:
             yield
         except sqlite3.Error as why:
             raise StoreError(f"{self.path.name} can't be read just now: {why}.") from why
+
+
+def add_sealed(db: sqlite3.Connection, name: str, rows: Iterable[tuple[str, str, int, str]]) -> int:
+    """Adds entries (id, build, moment, body), each sealed on the one before, with the words their units are found by; those known are left
+    out. How many were new. Inside a transaction of the caller's."""
+    last = db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone()
+    number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
+    added = 0
+    for event_id, build, made, body in rows:
+        if db.execute("SELECT n FROM log WHERE id = ?", (event_id,)).fetchone() is not None:
+            continue
+        number, before = number + 1, sealed(before, event_id, build, made, body)
+        db.execute("INSERT INTO log VALUES (?, ?, ?, ?, ?, ?)", (number, event_id, build, made, body, before))
+        event = _event(name, event_id, build, made, body)
+        db.executemany(
+            "INSERT OR IGNORE INTO mark VALUES (?, ?, ?)", [(word, build, event.unit) for word in marks(event)]
+        )
+        added += 1
+    if added:
+        db.execute("INSERT OR REPLACE INTO state VALUES ('sealed', ?)", (_sealed_state(number, before),))
+    return added
+
+
+def _sealed_state(entries: int, seal: str) -> str:
+    return f"{entries} {seal}"
 
 
 def keep_booked(floor: Floor, events: Sequence[Event]) -> None:

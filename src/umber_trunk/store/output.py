@@ -21,6 +21,7 @@ from umber_trunk.core.kit.tables import (
 from umber_trunk.core.lengths.sheet import length_rows
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.book import label_rows
+from umber_trunk.core.prove.sheet import test_rows
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import exports, fetched
 from umber_trunk.store.board_dxf import board_dxf
@@ -47,6 +48,11 @@ def lengths_csv(results: Results) -> bytes:
 def labels_csv(results: Results) -> bytes:
     """Labels of both ends of every wire, for printers of tape and heat-shrink."""
     return _csv(label_rows(results))
+
+
+def tests_csv(results: Results) -> bytes:
+    """The test list with what each reading should be."""
+    return _csv(test_rows(results))
 
 
 def board_as_svg(results: Results) -> bytes:

@@ -27,7 +27,7 @@ from umber_trunk.store.database import (
     unlocked,
 )
 from umber_trunk.store.files import StoreError, damaged, put_whole, read_whole
-from umber_trunk.store.floor import Floor
+from umber_trunk.store.floor import Floor, add_sealed
 from umber_trunk.store.history import History, Revision, write_old
 
 T = TypeVar("T")
@@ -55,17 +55,32 @@ def _to_history(db: sqlite3.Connection, name: str) -> None:
 
 
 def _to_floor(db: sqlite3.Connection, name: str) -> None:
-    """3 → 4: the log of builds, the coils inside the file."""
+    """3 → 5: the log of builds, the coils inside the file."""
     with database.schema_changes(db):
         for statement in database.FLOOR.values():
             db.execute(statement)
+
+
+def _to_sealed(db: sqlite3.Connection, name: str) -> None:
+    """4 → 5: entries of the log are sealed in the order they stand, and units are found by words."""
+    rows = db.execute("SELECT id, build, made, body FROM log ORDER BY n").fetchall()
+    with database.schema_changes(db):
+        db.execute("DROP TABLE log")
+        for table in ("log", "mark"):
+            db.execute(database.FLOOR[table])
+    add_sealed(db, name, rows)
 
 
 def _version(db: sqlite3.Connection) -> int:
     return int(db.execute("PRAGMA user_version").fetchone()[0])
 
 
-MIGRATIONS: dict[int, Callable[[sqlite3.Connection, str], None]] = {1: _to_history, 2: _to_history, 3: _to_floor}
+MIGRATIONS: dict[int, Callable[[sqlite3.Connection, str], None]] = {
+    1: _to_history,
+    2: _to_history,
+    3: _to_floor,
+    4: _to_sealed,
+}
 """Schema version → the step to this one."""
 
 

@@ -18,6 +18,7 @@ from umber_trunk.core.ends.svg import faces_svg
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.kit.printed import Printed
 from umber_trunk.core.make.book import LABEL_MM, WireLabel, bags, kit_sheets, labels, traveller
+from umber_trunk.core.prove.sheet import test_sheet
 from umber_trunk.core.results import Results
 
 PER_MM = SCREEN_DPI / 25.4
@@ -37,18 +38,23 @@ def book_pdf(results: Results) -> bytes:
 def _written(results: Results, sheet: Printed, whole: bool) -> bytes:
     writer, buffer = pdf_writer(results, sheet.title)
     with theme.as_on_paper():
-        _Book(writer, sheet, results).bind(whole)
+        Book(writer, sheet, results).bind(whole)
     return bytes(buffer.data().data())
+
+
+def tests_pdf(results: Results) -> bytes:
+    """The test list to be filled in by hand."""
+    return _written(results, test_sheet(results), False)
 
 
 def kit_pdf(results: Results) -> bytes:
     """A page for each lead that others are to build: what is in its bag, its length, what to do."""
     writer, buffer = pdf_writer(results, f"{results.design.project.name}: kit")
     with theme.as_on_paper():
-        book: _Book | None = None
+        book: Book | None = None
         for sheet in kit_sheets(results, bags(results)):
             if book is None:
-                book = _Book(writer, sheet, results)
+                book = Book(writer, sheet, results)
             else:
                 book.turn(sheet)
             book.sheet_alone()
@@ -58,7 +64,7 @@ def kit_pdf(results: Results) -> bytes:
     return bytes(buffer.data().data())
 
 
-class _Book(Pages):
+class Book(Pages):
     """Pages with drawings after the tables."""
 
     def bind(self, whole: bool) -> None:

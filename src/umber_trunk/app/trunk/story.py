@@ -57,18 +57,34 @@ HEAT_STEPS = (45.0, 65.0, 85.0, 1e9)
 UNITS = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}
 
 
-def tell(paints: str, design: Design, results: Results | None, progress: Progress | None = None) -> Story:
+@dataclass(frozen=True)
+class Redline:
+    """How far a unit's proof is: each wire's state ("tested", "failed", "in", "left"), and the ends the next probes go to."""
+
+    states: dict[str, str]
+    ends: tuple[str, ...] = ()
+
+
+def tell(
+    paints: str,
+    design: Design,
+    results: Results | None,
+    progress: Progress | None = None,
+    redline: Redline | None = None,
+) -> Story:
     """The painting that `paints` ("module:name" of a function below) makes of a design; without results only what the
-    tree itself says. `progress` is that of the build on the bench."""
+    tree itself says. `progress` is that of the build on the bench, `redline` that of the unit being proven."""
     teller: Callable[[_Figures], Story] = fetched(paints)
-    return teller(_Figures(index_of(design), results, progress))
+    return teller(_Figures(index_of(design), results, progress, redline))
 
 
 class _Figures:
     """Per segment sums that the stages share."""
 
-    def __init__(self, index: Index, results: Results | None, progress: Progress | None = None) -> None:
-        self.index, self.results, self.progress = index, results, progress
+    def __init__(
+        self, index: Index, results: Results | None, progress: Progress | None = None, redline: Redline | None = None
+    ) -> None:
+        self.index, self.results, self.progress, self.redline = index, results, progress, redline
         self.bundle_mm: dict[str, float] = {}
         self.hottest: dict[str, float] = {}
         self.wires = results.figures.wires if results else {}
@@ -228,6 +244,62 @@ def make_story(figures: _Figures) -> Story:
         leaves[end.id] = Leaf("" if not whole else "done ✓" if done == whole else f"{done} of {whole} steps")
     legend = ((theme.GOOD, "made"), (theme.TIGHT, "in the making"), (theme.INK_SOFT, "not begun"))
     return Story(limbs, leaves, legend)
+
+
+STATES = {"tested": "tested", "failed": "✕ failed", "in": "in, not tested", "left": "left"}
+"""What a wire's redline says."""
+
+
+def prove_story(figures: _Figures) -> Story:
+    """Prove: the redline, what is tested, in, failed, left; before a unit is chosen, all is left."""
+    states = figures.redline.states if figures.redline is not None else {}
+    asked = figures.redline.ends if figures.redline is not None else ()
+    colours = {"tested": theme.GOOD, "failed": theme.BROKEN, "in": theme.TIGHT, "left": theme.INK_SOFT}
+
+    def worst(wires: list[str]) -> str:
+        mine = [states.get(wire, "left") for wire in wires]
+        return next((state for state in ("failed", "left", "in") if state in mine), "tested" if mine else "left")
+
+    limbs = {}
+    for segment, wires in figures.index.contents.items():
+        state = worst(wires)
+        done = sum(states.get(wire) == "tested" for wire in wires)
+        bad = sum(states.get(wire) == "failed" for wire in wires)
+        text = f"{bad} ✕" if bad else f"{done}/{len(wires)}" if wires else ""
+        colour = (
+            colours["failed"]
+            if bad
+            else colours["tested"]
+            if wires and done == len(wires)
+            else colours["in"]
+            if done
+            else colours[state]
+        )
+        limbs[segment] = figures.limb(segment, colour, text, dashed=not done and not bad, alarm=bool(bad))
+    leaves = {}
+    for end in figures.index.design.ends:
+        mine = [wire.id for wire in figures.index.design.wires if end.id in (wire.start.end, wire.finish.end)]
+        state = worst(mine)
+        done = sum(states.get(wire) == "tested" for wire in mine)
+        text = (
+            "probe here"
+            if end.id in asked
+            else STATES["failed"]
+            if state == "failed"
+            else "tested ✓"
+            if mine and done == len(mine)
+            else f"{done} of {len(mine)}"
+            if mine
+            else ""
+        )
+        leaves[end.id] = Leaf(text, state == "failed", 1.0 if end.id in asked else 0.0)
+    legend = tuple((colours[state], STATES[state]) for state in ("tested", "in", "left", "failed"))
+    return Story(limbs, leaves, legend)
+
+
+def keep_story(figures: _Figures) -> Story:
+    """Keep: the redline of the unit that is looked at."""
+    return prove_story(figures) if figures.redline is not None else kit_story(figures)
 
 
 def _leaves(figures: _Figures, judged: bool = False) -> dict[str, Leaf]:

@@ -197,7 +197,11 @@ class TrunkCanvas(QWidget):
             return
         if self._told is None:
             self._told = tell(
-                self.paints or stage_of(self.stage).paints, self.document.design, self.results, self.document.progress
+                self.paints or stage_of(self.stage).paints,
+                self.document.design,
+                self.results,
+                self.document.progress,
+                self.document.redline,
             )
         results = self.document.now
         self._painter = TrunkPainter(

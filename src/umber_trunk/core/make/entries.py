@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 Words = Annotated[str, Field(max_length=2000)]
-Figure = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False, strict=True)]
+Figure = Annotated[float, Field(ge=-1e12, le=1e12, allow_inf_nan=False, strict=True)]
 Key = Annotated[str, Field(max_length=500)]
 
 
@@ -68,6 +68,35 @@ class _Reset(_Entry):
     setting: Words = ""
 
 
+class _Test(_Entry):
+    n: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+    kind: Words
+    a: Annotated[str, Field(max_length=12_000)] = ""
+    b: Annotated[str, Field(max_length=12_000)] = ""
+    value: Figure | None = None
+    unit: Words = ""
+    low: Figure | None = None
+    high: Figure | None = None
+    ok: bool
+    by: Words = ""
+
+
+class _Serial(_Entry):
+    serial: Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class _Proven(_Entry):
+    ok: bool
+    who: Words
+    told: Words = ""
+
+
+class _Upgrade(_Entry):
+    revision: Annotated[int, Field(ge=1)]
+    voids: Annotated[list[Key], Field(max_length=20_000)]
+    who: Words = ""
+
+
 class _Said(_Entry):
     says: Words = ""
     note: Words = ""
@@ -78,7 +107,7 @@ class _Said(_Entry):
 
 BY_KIND: dict[str, type[_Entry]] = {
     "begin": _Begin, "done": _Done, "undo": _Undo, "read": _Read, "defect": _Said, "remake": _Remake, "scrap": _Scrap, "release": _Said, "reset": _Reset,
-    "pause": _Said, "note": _Said,
+    "pause": _Said, "note": _Said, "test": _Test, "found": _Said, "serial": _Serial, "proven": _Proven, "upgrade": _Upgrade, "deviation": _Said, "mended": _Said,
 }  # fmt: skip
 KINDS = tuple(BY_KIND)
 """Kinds of entries."""

@@ -10,7 +10,6 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import CableKind, Wire
 from umber_trunk.core.prove.netlist import TAPED, Netlist
 from umber_trunk.core.quantity import LENGTH, RESISTANCE, read
-from umber_trunk.core.solve.plant import spec_of
 from umber_trunk.core.units import parse_share
 
 WORDS = {
@@ -71,7 +70,12 @@ def parse_fault(net: Netlist, text: str) -> Fault:
     wires = tuple(names.split(","))
     many = 2 if what in ("swap", "short") else 1
     asked = {"high": 1, "leak": 1, "size": 1, "metal": 1, "longer": 1, "strands": 2}.get(what, 0)
-    if len(wires) != many or len(values) != asked or (bool(end) != (what in ("high", "swap"))) or len(set(wires)) != many:
+    if (
+        len(wires) != many
+        or len(values) != asked
+        or (bool(end) != (what in ("high", "swap")))
+        or len(set(wires)) != many
+    ):
         raise InputError(f"“{text[:60]}” isn’t {WORDS[what]}.")
     for wire in wires:
         if wire not in net.facts:
@@ -192,7 +196,9 @@ def words_of(net: Netlist, fault: Fault) -> str:
         at = f"{one}’s contact at {names[0]}" if names else f"a joint of {one}"
         return f"{at} has {_ohms(fault.ohm)} too much: a bad crimp"
     if fault.what == "swap":
-        return f"{fault.where[0]} and {fault.where[1]} are in each other’s cavities at {names[0]}{_which_swap(net, fault)}"
+        return (
+            f"{fault.where[0]} and {fault.where[1]} are in each other’s cavities at {names[0]}{_which_swap(net, fault)}"
+        )
     if fault.what == "short":
         return f"{fault.where[0]} and {fault.where[1]} touch"
     if fault.what == "leak":
@@ -213,8 +219,14 @@ def words_of(net: Netlist, fault: Fault) -> str:
 
 def _which_swap(net: Netlist, fault: Fault) -> str:
     """Polarity reversed, or a pair crossed, where the swap comes to that."""
-    pins = {(pin.end, pin.cavity) for w in fault.where for pin in (net.index.wires[w].start, net.index.wires[w].finish) if pin.end == fault.end}
-    fed = [(one.name, one.plus, one.minus) for one in (*net.design.loads, *net.design.supplies)]
+    pins = {
+        (pin.end, pin.cavity)
+        for w in fault.where
+        for pin in (net.index.wires[w].start, net.index.wires[w].finish)
+        if pin.end == fault.end
+    }
+    fed = [(load.name, load.plus, load.minus) for load in net.design.loads]
+    fed += [(supply.name, supply.plus, supply.minus) for supply in net.design.supplies]
     for name, plus, minus in fed:
         if pins == {(plus.end, plus.cavity), (minus.end, minus.cavity)}:
             return f": polarity reversed at {name}"

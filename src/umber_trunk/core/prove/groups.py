@@ -105,7 +105,9 @@ def _all(parts: dict[int, list[int]], some: Sequence[int]) -> tuple[int, ...]:
     return tuple(net for first in some for net in parts[first])
 
 
-def _halve(parts: dict[int, list[int]], some: list[int], against: tuple[int, ...], found: Found) -> Generator[tuple[tuple[int, ...], tuple[int, ...]], bool, int]:
+def _halve(
+    parts: dict[int, list[int]], some: list[int], against: tuple[int, ...], found: Found
+) -> Generator[tuple[tuple[int, ...], tuple[int, ...]], bool, int]:
     """One of these groups that leads to `against`, known that they do all together."""
     while len(some) > 1:
         half = some[: len(some) // 2]

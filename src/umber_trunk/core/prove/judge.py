@@ -20,7 +20,7 @@ from umber_trunk.core.prove.faults import IN_LINE, LEADS, SHORT_OHM, Fault, faul
 from umber_trunk.core.prove.meter import SLIP, Meter, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.priors import HIGH_OHM, LEAK_OHM, LONGER, MANY, SHARES, Priors
-from umber_trunk.core.prove.state import STRAY, Probe, Seen, State
+from umber_trunk.core.prove.state import Probe, Seen, State
 
 Floats = NDArray[np.float64]
 ODD = 3.5
@@ -123,7 +123,7 @@ class Judge:
 
     def add(self, probe: Probe, ohm: float) -> None:
         """A reading more. ValueError for one that is no resistance."""
-        if math.isnan(ohm) or ohm < 0 and probe.kind != "two":
+        if math.isnan(ohm) or (ohm < 0 and probe.kind != "two"):
             raise ValueError("a reading is a resistance")
         self.readings.append(Reading(probe, max(ohm, 0.0)))
         self._base.append(self.sound.see(probe))
@@ -133,7 +133,7 @@ class Judge:
     def drop(self) -> None:
         """Takes the last reading back."""
         for rows in (self.readings, self._base, self._nodes):
-            rows.pop()  # type: ignore[attr-defined]
+            rows.pop()
         self._beliefs = None
 
     def _lifted(self, probe: Probe) -> frozenset[int]:
@@ -153,7 +153,13 @@ class Judge:
             if kind == "insulation":
                 total += log_insulation(what.ohm, reading.ohm)
             elif math.isinf(reading.ohm) != (what.ohm > self.meter.over(kind)):
-                total += math.log(SLIP) if math.isinf(reading.ohm) else log_stray(reading.ohm) if reading.probe.single else math.log(SLIP) + CLIPPED
+                total += (
+                    math.log(SLIP)
+                    if math.isinf(reading.ohm)
+                    else log_stray(reading.ohm)
+                    if reading.probe.single
+                    else math.log(SLIP) + CLIPPED
+                )
             elif not math.isinf(reading.ohm):
                 if reading.probe.single:
                     sized.append(at)
@@ -167,9 +173,16 @@ class Judge:
             total += _log_sound(off[~spoilt], spread[np.ix_(~spoilt, ~spoilt)], stray[~spoilt])
         return total
 
-    def _spread(self, state: State, which: Sequence[int], seen: Sequence[Seen], leads: float = 0.0) -> tuple[Floats, Floats]:
+    def _spread(
+        self, state: State, which: Sequence[int], seen: Sequence[Seen], leads: float = 0.0
+    ) -> tuple[Floats, Floats]:
         """(readings less what they should be, their covariance): the meter's error of each, the wires' shared."""
-        off = np.array([self.readings[at].ohm - seen[at].ohm - (leads if self.readings[at].probe.kind == "two" else 0.0) for at in which])
+        off = np.array(
+            [
+                self.readings[at].ohm - seen[at].ohm - (leads if self.readings[at].probe.kind == "two" else 0.0)
+                for at in which
+            ]
+        )
         edges = sorted({edge for at in which for edge, _ in seen[at].shares})
         place = {edge: n for n, edge in enumerate(edges)}
         share = np.zeros((len(which), len(edges)))
@@ -184,7 +197,14 @@ class Judge:
         sd = self.meter.sd(probe.kind, ohm)
         return sd if probe.single else math.hypot(sd, 0.1 * ohm, 0.005)
 
-    def _odd(self, state: State, seen: Sequence[Seen], leads: float = 0.0, which: Iterable[int] | None = None, before: Iterable[int] = ()) -> tuple[int, ...]:
+    def _odd(
+        self,
+        state: State,
+        seen: Sequence[Seen],
+        leads: float = 0.0,
+        which: Iterable[int] | None = None,
+        before: Iterable[int] = (),
+    ) -> tuple[int, ...]:
         """Readings that a state doesn't explain; only those of `which` are looked at anew, of the others it is `before`."""
         looked = range(len(self.readings)) if which is None else which
         fresh = set(looked)
@@ -198,9 +218,7 @@ class Judge:
                 bad = bad and not (math.isinf(what.ohm) and reading.ohm > 10**9.3)
             elif math.isinf(reading.ohm) != (what.ohm > self.meter.over(kind)):
                 bad = True
-            elif math.isinf(reading.ohm):
-                bad = False
-            elif not reading.probe.single:
+            elif math.isinf(reading.ohm) or not reading.probe.single:
                 bad = False
             else:
                 off, spread = self._spread(state, [at], seen, leads)
@@ -235,7 +253,11 @@ class Judge:
             ranked = sorted(known.values(), key=lambda one: -one.log)
             best = ranked[0].log
             least = best - NEGLIGIBLE if not ranked[0].odd else -math.inf
-            todo = [one for one in sorted(fresh, key=lambda one: -one.log) if one.odd and one.log > least and known.get(one.key) is one][:WIDEN]
+            todo = [
+                one
+                for one in sorted(fresh, key=lambda one: -one.log)
+                if one.odd and one.log > least and known.get(one.key) is one
+            ][:WIDEN]
             if not todo:
                 break
         best = max(one.log for one in known.values())
@@ -262,12 +284,16 @@ class Judge:
         return found[: 6 * BEAM]
 
     def _odd_islands(self, belief: Belief) -> set[int]:
-        return {belief.state.island[node] for at in belief.odd if self.readings[at].probe.single for node in self._nodes[at]}
+        return {
+            belief.state.island[node] for at in belief.odd if self.readings[at].probe.single for node in self._nodes[at]
+        }
 
     def _touching(self, nodes: frozenset[int]) -> list[int]:
         return [at for at, mine in enumerate(self._nodes) if not nodes.isdisjoint(mine)]
 
-    def _child(self, belief: Belief, fault: Fault, log_prior: float, extra: float = 0.0, explains: bool = False) -> Belief | None:
+    def _child(
+        self, belief: Belief, fault: Fault, log_prior: float, extra: float = 0.0, explains: bool = False
+    ) -> Belief | None:
         """A belief with a fault more, all it changes judged anew; None, if it has to explain something, where it explains nothing."""
         state = belief.state.derive(fault)
         which = self._touching(state.touched)
@@ -275,14 +301,22 @@ class Judge:
         lost = 0.0
         for at in which:  # first whether metal leads there at all: that is quick, and refutes most
             reading = self.readings[at]
-            if reading.probe.kind != "insulation" and not reading.probe.lift and math.isinf(reading.ohm) == state.joined(reading.probe):
+            if (
+                reading.probe.kind != "insulation"
+                and not reading.probe.lift
+                and math.isinf(reading.ohm) == state.joined(reading.probe)
+            ):
                 lost += math.log(SLIP)
-        if explains and lost < EXPLAINS + sum(math.log(SLIP) if math.isinf(self.readings[at].ohm) else -12.0 for at in belief.odd if at in set(which)):
+        if explains and lost < EXPLAINS + sum(
+            math.log(SLIP) if math.isinf(self.readings[at].ohm) else -12.0 for at in belief.odd if at in set(which)
+        ):
             return None
         for at in which:
             seen[at] = state.see(self.readings[at].probe)
         gain = self._log(state, which, seen) - self._log(belief.state, which, belief.seen)
-        return Belief(state, belief.log + log_prior + gain + extra, seen, self._odd(state, seen, 0.0, which, belief.odd))
+        return Belief(
+            state, belief.log + log_prior + gain + extra, seen, self._odd(state, seen, 0.0, which, belief.odd)
+        )
 
     def _in_line(self, belief: Belief, wire: str, log_depth: float) -> list[Belief]:
         """All faults that change a wire's resistance: the likelihood along that one figure, then each kind's share of it."""
@@ -296,7 +330,15 @@ class Judge:
                 and state.island[state.node(self.readings[at].probe.a[0])] == island == state.island[state.node(self.readings[at].probe.b[0])]]  # fmt: skip
         if not mine:
             return []
-        carries = np.array([float((inverse[u] - inverse[v])[rows[state.node(self.readings[at].probe.a[0])]] - (inverse[u] - inverse[v])[rows[state.node(self.readings[at].probe.b[0])]]) for at in mine])
+        carries = np.array(
+            [
+                float(
+                    (inverse[u] - inverse[v])[rows[state.node(self.readings[at].probe.a[0])]]
+                    - (inverse[u] - inverse[v])[rows[state.node(self.readings[at].probe.b[0])]]
+                )
+                for at in mine
+            ]
+        )
         carries[np.abs(carries) < 1e-6 * edge.ohm] = 0.0
         if not carries.any():
             return []
@@ -319,7 +361,14 @@ class Judge:
                 which = self._touching(new.touched)
                 for at in which:
                     seen[at] = new.see(self.readings[at].probe)
-                found.append(Belief(new, belief.log + log_depth + total + log_share, seen, self._odd(new, seen, 0.0, which, belief.odd)))
+                found.append(
+                    Belief(
+                        new,
+                        belief.log + log_depth + total + log_share,
+                        seen,
+                        self._odd(new, seen, 0.0, which, belief.odd),
+                    )
+                )
         return found
 
     def _figures(self, known: _Along, extras: Floats, broaden: float) -> Floats:
@@ -332,14 +381,20 @@ class Judge:
             less = np.where(np.isinf(after), -1 / known.ohm, 1 / after - 1 / known.ohm)
             whole = 1 + less * known.across
             change = np.where(np.abs(whole) < 1e-6, np.inf, -less / np.where(np.abs(whole) < 1e-6, 1.0, whole))
-            predicted = base[:, None] + np.where(carries[:, None] == 0, 0.0, carries[:, None] ** 2 * np.where(np.isinf(change), 1.0, change)[None, :])
+            predicted = base[:, None] + np.where(
+                carries[:, None] == 0, 0.0, carries[:, None] ** 2 * np.where(np.isinf(change), 1.0, change)[None, :]
+            )
         predicted = np.where(np.isinf(change)[None, :] & (carries[:, None] != 0), np.inf, predicted)
         over = np.array([self.meter.over(self.readings[at].probe.kind) for at in mine])[:, None]
         gone = np.isinf(read_)[:, None]
         mismatch = gone != (predicted > over)
         log: Floats = np.where(mismatch & gone, math.log(SLIP), 0.0).sum(axis=0)
-        log = log + np.where(mismatch & ~gone, np.array([log_stray(one) if math.isfinite(one) else 0.0 for one in read_])[:, None], 0.0).sum(axis=0)
-        return log + self._sized(belief.state, belief.seen, mine, read_, predicted, mismatch, extras, carries, known.ohm, broaden)
+        log = log + np.where(
+            mismatch & ~gone, np.array([log_stray(one) if math.isfinite(one) else 0.0 for one in read_])[:, None], 0.0
+        ).sum(axis=0)
+        return log + self._sized(
+            belief.state, belief.seen, mine, read_, predicted, mismatch, extras, carries, known.ohm, broaden
+        )
 
     def _refined(self, known: _Along, fault: Fault, extra: float) -> Fault:
         """A fault whose figure is any, brought from the grid's nearest to what the readings say."""
@@ -348,7 +403,11 @@ class Judge:
         scale = 1 + np.linspace(-0.06, 0.06, 49)
         by = float(scale[int(np.argmax(self._figures(known, extra * scale, 0.0)))])
         length = self.net.facts[fault.where[0]].length_m
-        return replace(fault, ohm=fault.ohm * by, metres=min(fault.metres * by, length) if fault.what == "strands" else fault.metres * by)
+        return replace(
+            fault,
+            ohm=fault.ohm * by,
+            metres=min(fault.metres * by, length) if fault.what == "strands" else fault.metres * by,
+        )
 
     def _named(self, wire: str, best: Fault, kind: str) -> list[tuple[Fault, float]]:
         """A kind's likeliest figures; a high joint at either end alike."""
@@ -364,7 +423,9 @@ class Judge:
         facts = self.net.facts[wire]
         rows: list[tuple[str, float, float, Fault]] = [("open", math.inf, SHARES["open"], Fault("open", (wire,)))]
         ohms = np.geomspace(*HIGH_OHM, 170)
-        rows += [("high", float(ohm), SHARES["high"] / len(ohms), Fault("high", (wire,), ohm=float(ohm))) for ohm in ohms]
+        rows += [
+            ("high", float(ohm), SHARES["high"] / len(ohms), Fault("high", (wire,), ohm=float(ohm))) for ohm in ohms
+        ]
         for label, share in self.priors.sizes(wire):
             fault = Fault("size", (wire,), size=label)
             rows.append(("size", faulty_ohm(self.net, fault) - facts.ohm, SHARES["size"] * share, fault))
@@ -373,14 +434,35 @@ class Judge:
             fault = Fault("metal", (wire,), metal=name)
             rows.append(("metal", faulty_ohm(self.net, fault) - facts.ohm, SHARES["metal"] / len(names), fault))
         for share in np.linspace(*LONGER, 60):
-            rows.append(("longer", facts.copper_ohm * float(share), SHARES["longer"] / 60, Fault("longer", (wire,), metres=facts.length_m * float(share))))
+            rows.append(
+                (
+                    "longer",
+                    facts.copper_ohm * float(share),
+                    SHARES["longer"] / 60,
+                    Fault("longer", (wire,), metres=facts.length_m * float(share)),
+                )
+            )
         shares, stretches, rises = self.priors.lost
         order = np.argsort(rises)
         for group in np.array_split(order, 60):  # those that come to the same ohms together
             middle = int(group[len(group) // 2])
-            fault = Fault("strands", (wire,), share=float(shares[middle]), metres=facts.length_m * float(stretches[middle]))
-            rows.append(("strands", facts.copper_ohm * float(rises[group].mean()), SHARES["strands"] * len(group) / len(rises), fault))
-        made = np.array([row[0] for row in rows]), np.array([row[1] for row in rows]), np.array([row[2] for row in rows]), [row[3] for row in rows]
+            fault = Fault(
+                "strands", (wire,), share=float(shares[middle]), metres=facts.length_m * float(stretches[middle])
+            )
+            rows.append(
+                (
+                    "strands",
+                    facts.copper_ohm * float(rises[group].mean()),
+                    SHARES["strands"] * len(group) / len(rises),
+                    fault,
+                )
+            )
+        made = (
+            np.array([row[0] for row in rows]),
+            np.array([row[1] for row in rows]),
+            np.array([row[2] for row in rows]),
+            [row[3] for row in rows],
+        )
         self._grids[wire] = made
         return made
 
@@ -388,15 +470,37 @@ class Judge:
     def _grids(self) -> dict[str, tuple[NDArray[np.str_], Floats, Floats, list[Fault]]]:
         return self.priors.__dict__.setdefault("_grids", {})  # type: ignore[no-any-return]
 
-    def _sized(self, state: State, seen: Sequence[Seen], mine: list[int], read_: Floats, predicted: Floats, mismatch: NDArray[np.bool_], extras: Floats, carries: Floats, ohm: float, broaden: float) -> Floats:
+    def _sized(
+        self,
+        state: State,
+        seen: Sequence[Seen],
+        mine: list[int],
+        read_: Floats,
+        predicted: Floats,
+        mismatch: NDArray[np.bool_],
+        extras: Floats,
+        carries: Floats,
+        ohm: float,
+        broaden: float,
+    ) -> Floats:
         """Log likelihood of the sizes of readings for each figure of the grid: the covariance of the state, widened by the grid's
         own steps."""
         log = np.zeros(len(extras))
         _, spread = self._spread(state, mine, seen)
         relative = carries / max(ohm, 1e-12)
         kinds = [self.readings[at].probe.kind for at in mine]
-        before = np.array([self.meter.sd(kind, seen[at].ohm) if math.isfinite(seen[at].ohm) else 0.0 for kind, at in zip(kinds, mine, strict=True)])
-        after = np.array([self.meter.sds(kind, np.where(np.isfinite(row), row, 0.0)) for kind, row in zip(kinds, predicted, strict=True)])
+        before = np.array(
+            [
+                self.meter.sd(kind, seen[at].ohm) if math.isfinite(seen[at].ohm) else 0.0
+                for kind, at in zip(kinds, mine, strict=True)
+            ]
+        )
+        after = np.array(
+            [
+                self.meter.sds(kind, np.where(np.isfinite(row), row, 0.0))
+                for kind, row in zip(kinds, predicted, strict=True)
+            ]
+        )
         added = np.where(np.isfinite(extras), extras, 0.0)
         step = broaden * np.abs(added)[:, None] * relative[None, :] ** 2
         own = np.diag(spread)[:, None] + after**2 - before[:, None] ** 2 + (step**2).T + 1e-18
@@ -428,8 +532,14 @@ class Judge:
         touching = {wire for one in state.faults for wire in one.where if one.what == "short"}
         for fault in self.swaps:
             rows = [self.net.edge_of[wire] for wire in fault.where]
-            where = {state.island[self.net.edges[row].a] for row in rows} | {state.island[self.net.edges[row].b] for row in rows}
-            if where & islands and touching.isdisjoint(fault.where) and not (set(fault.where) & used and fault.end in {one.end for one in state.faults}):
+            where = {state.island[self.net.edges[row].a] for row in rows} | {
+                state.island[self.net.edges[row].b] for row in rows
+            }
+            if (
+                where & islands
+                and touching.isdisjoint(fault.where)
+                and not (set(fault.where) & used and fault.end in {one.end for one in state.faults})
+            ):
                 child = self._child(belief, fault, log_prior, explains=True)
                 if child is not None and child.log > belief.log - NEGLIGIBLE:
                     found.append(child)
@@ -440,17 +550,26 @@ class Judge:
             return []
         log_prior = log_depth + math.log(SHARES["shield"] / len(self.screens))
         known = {one.where for one in belief.state.faults if one.what == "shield"}
-        rows = [self._child(belief, Fault("shield", (cable,)), log_prior) for cable in self.screens if (cable,) not in known]
+        rows = [
+            self._child(belief, Fault("shield", (cable,)), log_prior) for cable in self.screens if (cable,) not in known
+        ]
         return [one for one in rows if one is not None and one.log > belief.log - NEGLIGIBLE]
 
     def _shorted(self, belief: Belief, log_depth: float) -> list[Belief]:
         """Every two islands that lead to one another in a reading and were never shown apart; then every two of their wires, at
         places along them."""
         state = belief.state
-        positive = [at for at in belief.odd if math.isfinite(self.readings[at].ohm) and self.readings[at].probe.kind != "insulation" and math.isinf(belief.seen[at].ohm) and self.readings[at].ohm < 0.5 * LEAK_OHM[0]]
+        positive = [
+            at
+            for at in belief.odd
+            if math.isfinite(self.readings[at].ohm)
+            and self.readings[at].probe.kind != "insulation"
+            and math.isinf(belief.seen[at].ohm)
+            and self.readings[at].ohm < 0.5 * LEAK_OHM[0]
+        ]
         if not positive:
             return []
-        numbers = sorted({n for n in state.island.values()})
+        numbers = sorted(set(state.island.values()))
         place = {number: n for n, number in enumerate(numbers)}
         apart = np.zeros((len(numbers), len(numbers)), dtype=bool)
         votes = np.zeros((len(numbers), len(numbers)), dtype=int)
@@ -470,14 +589,20 @@ class Judge:
             row = self.net.edge_of[wire]
             if row in state.edges:
                 wires.setdefault(place[state.island[state.edges[row].a]], []).append(wire)
-        pairs = [(int(i), int(j)) for i, j in zip(*np.nonzero(np.triu(votes > 0, 1) & ~np.triu(apart, 1)), strict=True) if i in wires and j in wires]
+        pairs = [
+            (int(i), int(j))
+            for i, j in zip(*np.nonzero(np.triu(votes > 0, 1) & ~np.triu(apart, 1)), strict=True)
+            if i in wires and j in wires
+        ]
         pairs.sort(key=lambda pair: -votes[pair])
         found: list[Belief] = []
         for i, j in pairs[: 4 * BEAM]:
             found += self._touch(belief, (numbers[i], numbers[j]), wires[i], wires[j], log_depth)
         return found
 
-    def _touch(self, belief: Belief, islands: tuple[int, int], ones: list[str], twos: list[str], log_depth: float) -> list[Belief]:
+    def _touch(
+        self, belief: Belief, islands: tuple[int, int], ones: list[str], twos: list[str], log_depth: float
+    ) -> list[Belief]:
         """Two islands joined at one place: from the resistances between their points, which wires and where."""
         state = belief.state
         example = state.derive(Fault("short", (ones[0], twos[0])))
@@ -498,7 +623,10 @@ class Judge:
             read_ = np.array([self.readings[at].ohm for at in cross])
             second = np.where(alike[:, :, None, None], right[None, :, :, :], right[None, :, ::-1, :])
             predicted = left[:, None, :, :] + second + SHORT_OHM
-            width = np.array([state.edges[self.net.edge_of[w]].ohm for w in ones])[:, None] + np.array([state.edges[self.net.edge_of[w]].ohm for w in twos])[None, :]
+            width = (
+                np.array([state.edges[self.net.edge_of[w]].ohm for w in ones])[:, None]
+                + np.array([state.edges[self.net.edge_of[w]].ohm for w in twos])[None, :]
+            )
             meter = np.array([self._meter_sd(self.readings[at].probe, float(self.readings[at].ohm)) for at in cross])
             shared = np.full(predicted.shape[:3], SHORT_OHM**2)
             own = meter**2 + (0.025 * predicted) ** 2 + (0.01 * width[:, :, None, None]) ** 2
@@ -506,7 +634,11 @@ class Judge:
             weight = 1 / own
             # a common error of variance s beside independent ones: Sherman and Morrison
             sums, squares, crossed = weight.sum(-1), (weight * off**2).sum(-1), (weight * off).sum(-1)
-            logs = -0.5 * (squares - shared * crossed**2 / (1 + shared * sums)) - 0.5 * (np.log(own).sum(-1) + np.log1p(shared * sums)) - 0.5 * len(cross) * math.log(2 * math.pi)
+            logs = (
+                -0.5 * (squares - shared * crossed**2 / (1 + shared * sums))
+                - 0.5 * (np.log(own).sum(-1) + np.log1p(shared * sums))
+                - 0.5 * len(cross) * math.log(2 * math.pi)
+            )
         prior = np.array([[self.priors.log_short(one, two) for two in twos] for one in ones])
         whole = np.logaddexp.reduce(logs, axis=2) - math.log(len(ALONG)) + prior + gain + log_depth
         best = float(whole.max())
@@ -552,15 +684,25 @@ class Judge:
 
     def _leaking(self, belief: Belief, log_depth: float) -> list[Belief]:
         """Leaks of whole islands to earth: where along an island the damage is, no reading at its ends can say."""
-        low = [at for at in belief.odd if self.readings[at].probe.kind == "insulation" and math.isinf(belief.seen[at].ohm)]
+        low = [
+            at for at in belief.odd if self.readings[at].probe.kind == "insulation" and math.isinf(belief.seen[at].ohm)
+        ]
         if not low:
             return []
         found = []
         state = belief.state
-        for number in {state.island[state.edges[self.net.edge_of[w]].a] for w in self.priors.wires if self.net.edge_of[w] in state.edges}:
+        for number in {
+            state.island[state.edges[self.net.edge_of[w]].a]
+            for w in self.priors.wires
+            if self.net.edge_of[w] in state.edges
+        }:
             if number == state.island[0]:
                 continue
-            wires = [w for w in self.priors.wires if self.net.edge_of[w] in state.edges and state.island[state.edges[self.net.edge_of[w]].a] == number]
+            wires = [
+                w
+                for w in self.priors.wires
+                if self.net.edge_of[w] in state.edges and state.island[state.edges[self.net.edge_of[w]].a] == number
+            ]
             nodes = {node for node, island in state.island.items() if island == number}
             if not any(self._nodes[at] & nodes for at in low):
                 continue
@@ -568,7 +710,11 @@ class Judge:
             ohm = max(ohm, 1.0)
             for wire in wires:
                 fault = Fault("leak", (wire,), ohm=ohm)
-                log_prior = log_depth + math.log(SHARES["leak"] / len(self.priors.wires)) + math.log(0.05 * math.sqrt(2 * math.pi) / math.log10(LEAK_OHM[1] / LEAK_OHM[0]))
+                log_prior = (
+                    log_depth
+                    + math.log(SHARES["leak"] / len(self.priors.wires))
+                    + math.log(0.05 * math.sqrt(2 * math.pi) / math.log10(LEAK_OHM[1] / LEAK_OHM[0]))
+                )
                 child = self._child(belief, fault, log_prior)
                 if child is not None and child.log > belief.log - NEGLIGIBLE:
                     found.append(child)
@@ -580,7 +726,11 @@ class Judge:
         """The meter's own leads: the same ohms more in every reading of two wires."""
         if any(one.what == LEADS for one in belief.state.faults):
             return []
-        two = [at for at, r in enumerate(self.readings) if r.probe.kind == "two" and math.isfinite(r.ohm) and math.isfinite(belief.seen[at].ohm)]
+        two = [
+            at
+            for at, r in enumerate(self.readings)
+            if r.probe.kind == "two" and math.isfinite(r.ohm) and math.isfinite(belief.seen[at].ohm)
+        ]
         if len(two) < 2 or not any(at in belief.odd for at in two):
             return []
         before = self._log(belief.state, two, belief.seen)
@@ -607,7 +757,9 @@ class Judge:
                 best.setdefault(key, fault)
         ranked = sorted((key for key in mass if mass[key] >= SHOWN), key=lambda key: -mass[key])[:BEAM]
         groups = self._groups([best[key] for key in ranked])
-        suspects = tuple(Suspect(best[key], mass[key], groups[n], words_of(self.net, best[key])) for n, key in enumerate(ranked))
+        suspects = tuple(
+            Suspect(best[key], mass[key], groups[n], words_of(self.net, best[key])) for n, key in enumerate(ranked)
+        )
         odd = self._odd(self.sound, self._base)
         return Verdict(sound, suspects, False, odd)
 
@@ -618,7 +770,16 @@ class Judge:
         tables = self._tables(faults)
         found: list[int] = []
         for n, one in enumerate(faults):
-            same = next((found[m] for m in range(n) if _one_figure(faults[m], one) or faults[m].what == one.what == LEADS or (LEADS not in (one.what, faults[m].what) and self._same(tables[n], tables[m]))), None)
+            same = next(
+                (
+                    found[m]
+                    for m in range(n)
+                    if _one_figure(faults[m], one)
+                    or faults[m].what == one.what == LEADS
+                    or (LEADS not in (one.what, faults[m].what) and self._same(tables[n], tables[m]))
+                ),
+                None,
+            )
             found.append(same if same is not None else len(set(found)) + 1)
         return found
 
@@ -626,13 +787,21 @@ class Judge:
         """The points at which these faults could show: those of the nets they touch, and earth."""
         nets: dict[int, None] = {}
         for fault in faults:
-            for wire in fault.where if fault.what != "shield" else (self.screens[fault.where[0]].wire,) if fault.where[0] in self.screens else ():
+            for wire in (
+                fault.where
+                if fault.what != "shield"
+                else (self.screens[fault.where[0]].wire,)
+                if fault.where[0] in self.screens
+                else ()
+            ):
                 edge = self.net.edges[self.net.edge_of[wire]]
                 nets.setdefault(self.net.net_of[edge.a])
         lists = [list(dict.fromkeys(self.net.nets.get(net, []))) for net in nets]
         share = max(most // max(len(lists), 1), 2)
         picked: list[Point] = []
-        ends = {pin for fault in faults[:12] if fault.what != "shield" for wire in fault.where for pin in self._pins(wire)}
+        ends = {
+            pin for fault in faults[:12] if fault.what != "shield" for wire in fault.where for pin in self._pins(wire)
+        }
         for rows in lists:
             rows.sort(key=lambda point: point not in ends)
             seen: set[int] = set()
@@ -655,7 +824,11 @@ class Judge:
         if not (np.isinf(one) == np.isinf(two)).all():
             return False
         both = np.isfinite(one)
-        sd = np.sqrt(self.meter.four_ohm**2 + (0.03 * np.minimum(one[both], two[both])) ** 2 if self.meter.four_wire else self.meter.two_ohm**2 + (0.03 * np.minimum(one[both], two[both])) ** 2)
+        sd = np.sqrt(
+            self.meter.four_ohm**2 + (0.03 * np.minimum(one[both], two[both])) ** 2
+            if self.meter.four_wire
+            else self.meter.two_ohm**2 + (0.03 * np.minimum(one[both], two[both])) ** 2
+        )
         return bool((np.abs(one[both] - two[both]) <= ALIKE_SD * sd + 1e-12).all())
 
 
@@ -693,7 +866,11 @@ def _log_normals(off: Floats, spread: Floats) -> Floats:
     """Log densities of normal vectors, (n, k) with covariances (n, k, k)."""
     lower = np.linalg.cholesky(spread)
     z = np.linalg.solve(lower, off[:, :, None])[:, :, 0]
-    logs: Floats = -0.5 * (z**2).sum(axis=1) - np.log(np.diagonal(lower, axis1=1, axis2=2)).sum(axis=1) - 0.5 * off.shape[1] * math.log(2 * math.pi)
+    logs: Floats = (
+        -0.5 * (z**2).sum(axis=1)
+        - np.log(np.diagonal(lower, axis1=1, axis2=2)).sum(axis=1)
+        - 0.5 * off.shape[1] * math.log(2 * math.pi)
+    )
     return logs
 
 
@@ -705,5 +882,3 @@ def _log_normal(off: Floats, spread: Floats) -> float:
     lower = np.linalg.cholesky(spread + 1e-16 * np.eye(len(off)))
     z = np.linalg.solve(lower, off)
     return float(-0.5 * z @ z - np.log(np.diag(lower)).sum() - 0.5 * len(off) * math.log(2 * math.pi))
-
-

@@ -10,6 +10,8 @@ from umber_trunk.core.results import Results
 
 MOST_A = 0.022
 """What an instrument drives to say that it has failed; the loop has to stand it."""
+SUPPLY_SHARE = 0.95
+"""A supply may be so far under its stated volts; the loop has to work then too."""
 
 
 @dataclass(frozen=True)
@@ -37,7 +39,7 @@ class Budget:
     def told(self) -> str:
         """The sum, with its figures."""
         return (
-            f"{self.supply_v:.2f} V − 22 mA · (barrier {self.barrier_v / MOST_A:.0f} Ω + run {self.run_ohm:.1f} Ω + receiver {self.receiver_v / MOST_A:.0f} Ω) = "
+            f"{self.supply_v:.2f} V (5 % low) − 22 mA · (barrier {self.barrier_v / MOST_A:.0f} Ω + run {self.run_ohm:.1f} Ω + receiver {self.receiver_v / MOST_A:.0f} Ω) = "
             f"{self.left_v:.2f} V, needs {self.need_v:g} V"
         )
 
@@ -52,11 +54,25 @@ def budgets(design: Design, results: Results) -> list[Budget]:
         load, known = loads.get(loop.load), results.figures.loads.get(loop.load)
         if load is None:
             continue
-        volts = nominal.get(load.id, math.nan)
+        volts = SUPPLY_SHARE * nominal.get(load.id, math.nan)
         at_load = known.volts if known is not None else math.nan
         fed = math.isfinite(volts) and math.isfinite(at_load) and load.value > 0
-        run_ohm = max((volts - at_load) / load.value, 0.0) if fed else math.inf
+        run_ohm = max((nominal[load.id] - at_load) / load.value, 0.0) if fed else math.inf
         run, barrier, receiver = MOST_A * run_ohm, MOST_A * loop.barrier_ohm, MOST_A * loop.receiver_ohm
         left = volts - run - barrier - receiver if fed else 0.0
-        found.append(Budget(loop.id, loop.name, str(load.plus), str(load.minus), volts if fed else 0.0, barrier, run_ohm, run if fed else 0.0, receiver, left, loop.need_v))
+        found.append(
+            Budget(
+                loop.id,
+                loop.name,
+                str(load.plus),
+                str(load.minus),
+                volts if fed else 0.0,
+                barrier,
+                run_ohm,
+                run if fed else 0.0,
+                receiver,
+                left,
+                loop.need_v,
+            )
+        )
     return found

@@ -231,7 +231,7 @@ def netlist(results: Results) -> Netlist:
     return Netlist(results)
 
 
-def resistances(nodes: Iterable[int], edges: Iterable[Edge]) -> tuple[dict[int, int], Floats, NDArray[np.intp]]:
+def resistances(nodes: Iterable[int], edges: Iterable[Edge]) -> tuple[dict[int, int], Floats, NDArray[np.int_]]:
     """(node → row, pseudo-inverse of the Laplacian, island of each row): the resistance between rows i and j of one island is
     P[i,i] + P[j,j] − 2 P[i,j]."""
     rows = {node: row for row, node in enumerate(dict.fromkeys(nodes))}
@@ -253,7 +253,8 @@ def resistances(nodes: Iterable[int], edges: Iterable[Edge]) -> tuple[dict[int, 
         mine = np.flatnonzero(island == number)
         scale = max(float(matrix[mine, mine].mean()), 1.0)
         pinned[np.ix_(mine, mine)] += scale / len(mine)  # the constant vector, so that it can be inverted
-    return rows, np.linalg.inv(pinned) if n else pinned, island
+    inverse: Floats = np.array(np.linalg.inv(pinned) if n else pinned)
+    return rows, inverse, island
 
 
 def between(inverse: Floats, island: NDArray[np.intp], i: int, j: int) -> float:
@@ -261,5 +262,3 @@ def between(inverse: Floats, island: NDArray[np.intp], i: int, j: int) -> float:
     if island[i] != island[j]:
         return math.inf
     return float(max(inverse[i, i] + inverse[j, j] - 2 * inverse[i, j], 0.0))
-
-

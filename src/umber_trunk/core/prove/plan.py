@@ -20,7 +20,20 @@ from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
 from umber_trunk.core.prove.state import Probe, State
 from umber_trunk.core.results import Results
 
-KINDS = ("look", "tug", "earth", "shorts", "continuity", "shield", "insulation", "resistance", "shake", "polarity", "load", "loop")
+KINDS = (
+    "look",
+    "tug",
+    "earth",
+    "shorts",
+    "continuity",
+    "shield",
+    "insulation",
+    "resistance",
+    "shake",
+    "polarity",
+    "load",
+    "loop",
+)
 """Kinds of tests in the order they are done."""
 BAND_SD = 4.0
 """A reading is out of its band beyond so many standard deviations: once in sixteen thousand readings of sound wire."""
@@ -111,9 +124,22 @@ class _Maker:
         self._powered()
         seconds = sum(SECONDS[test.kind] for test in self.rows) + WALK_S * self.walked
         count = len(nets)
-        covered = {wire for test in self.rows if test.kind in ("continuity", "resistance", "earth") for wire in test.wires}
+        covered = {
+            wire for test in self.rows if test.kind in ("continuity", "resistance", "earth") for wire in test.wires
+        }
         unreached = tuple(edge.wire for edge in self.net.edges if edge.wire and edge.wire not in covered)
-        return Plan(tuple(self.rows), count, least_tests(count), hand_tests(count), count * (count - 1) // 2, self.moves, self.bound, seconds, self.box, unreached)
+        return Plan(
+            tuple(self.rows),
+            count,
+            least_tests(count),
+            hand_tests(count),
+            count * (count - 1) // 2,
+            self.moves,
+            self.bound,
+            seconds,
+            self.box,
+            unreached,
+        )
 
     def _add(self, kind: str, a: str, b: str, text: str, expect: float | None = None, low: float | None = None, high: float | None = None, unit: str = "",
              probe: Probe | None = None, wires: tuple[str, ...] = (), told: str = "", points: tuple[Point, ...] = ()) -> None:  # fmt: skip
@@ -125,11 +151,30 @@ class _Maker:
         ends = [end for end in self.net.design.ends if end.id in reached or end.kind is EndKind.SPLICE]
         for end in ends:
             points = tuple(point for point in self.net.points if point[0] == end.id)
-            self._add("look", end.id, "", f"{end.name}: look at every crimp, seal, lock and cavity, colours against the list.", told="No strand outside, no insulation in the barrel, locks shut, blanks in.", points=points)
+            self._add(
+                "look",
+                end.id,
+                "",
+                f"{end.name}: look at every crimp, seal, lock and cavity, colours against the list.",
+                told="No strand outside, no insulation in the barrel, locks shut, blanks in.",
+                points=points,
+            )
         for end in ends:
-            wires = tuple(wire for wire in self.net.facts for pin in (self.net.index.wires[wire].start, self.net.index.wires[wire].finish) if pin.end == end.id)
+            wires = tuple(
+                wire
+                for wire in self.net.facts
+                for pin in (self.net.index.wires[wire].start, self.net.index.wires[wire].finish)
+                if pin.end == end.id
+            )
             if wires:
-                self._add("tug", end.id, "", f"{end.name}: a tug at each of {len(wires)} {'wire' if len(wires) == 1 else 'wires'}.", wires=wires, told="Light: it must not move.")
+                self._add(
+                    "tug",
+                    end.id,
+                    "",
+                    f"{end.name}: a tug at each of {len(wires)} {'wire' if len(wires) == 1 else 'wires'}.",
+                    wires=wires,
+                    told="Light: it must not move.",
+                )
 
     def _earths(self) -> None:
         """Earths of cords and frames, before anything else is read."""
@@ -150,7 +195,11 @@ class _Maker:
         all together against earth."""
         insulation = kind == "insulation"
         volts = test_volts(self.net)
-        caution = f"At {volts:g} V: electronics disconnected, nobody touches the harness; discharge before you do." if insulation else ""
+        caution = (
+            f"At {volts:g} V: electronics disconnected, nobody touches the harness; discharge before you do."
+            if insulation
+            else ""
+        )
         first = [self.net.nets[number][0] for number in nets]
         earthed = [point for number, point in zip(nets, first, strict=True) if number == self.net.net_of[0]]
         probes: list[tuple[Probe, str, str, str]] = []
@@ -162,10 +211,24 @@ class _Maker:
             for bit in range(least_tests(len(first))):
                 low = tuple(p for n, p in enumerate(first) if not n >> bit & 1)
                 high = tuple(p for n, p in enumerate(first) if n >> bit & 1)
-                probes.append((Probe(mark, low, high), f"group {bit + 1}a", f"group {bit + 1}b", f"Switch box at {bit + 1}: {len(low)} nets against {len(high)}"))
+                probes.append(
+                    (
+                        Probe(mark, low, high),
+                        f"group {bit + 1}a",
+                        f"group {bit + 1}b",
+                        f"Switch box at {bit + 1}: {len(low)} nets against {len(high)}",
+                    )
+                )
         else:
             for n in range(1, len(first)):
-                probes.append((Probe(mark, tuple(first[:n]), (first[n],)), f"{n} nets", self.net.said(first[n]), f"{self.net.name(first[n])} against the {n} before, clipped together"))
+                probes.append(
+                    (
+                        Probe(mark, tuple(first[:n]), (first[n],)),
+                        f"{n} nets",
+                        self.net.said(first[n]),
+                        f"{self.net.name(first[n])} against the {n} before, clipped together",
+                    )
+                )
         for probe, a, b, text in probes:
             least = self.net.design.project.insulation_ohm if insulation else OPEN_OHM
             self._add(kind, a, b, f"{text}: nothing leads.", None, least, None, "Ω", probe, told=caution)
@@ -176,7 +239,11 @@ class _Maker:
         for points in sorted(self.net.nets.values(), key=self._place):
             for a, b in self._walk(points):
                 seen = self.state.see(Probe(self.meter.kind, (a,), (b,)))
-                wires = tuple(self.net.edges[edge].wire for edge, share in seen.shares if self.net.edges[edge].wire and share > 1e-3)
+                wires = tuple(
+                    self.net.edges[edge].wire
+                    for edge, share in seen.shares
+                    if self.net.edges[edge].wire and share > 1e-3
+                )
                 if wires and set(wires) <= done and len(wires) == 1:
                     continue
                 self._placed((a, b))
@@ -185,10 +252,24 @@ class _Maker:
     def _sized(self, kind: str, a: Point, b: Point, wires: tuple[str, ...], told: str = "") -> None:
         probe = Probe(self.meter.kind if kind == "continuity" else "four", (a,), (b,))
         seen = self.state.see(probe)
-        sd = math.hypot(self.meter.sd(probe.kind, seen.ohm), *(share * self.net.edges[edge].sd_ohm for edge, share in seen.shares))
+        sd = math.hypot(
+            self.meter.sd(probe.kind, seen.ohm), *(share * self.net.edges[edge].sd_ohm for edge, share in seen.shares)
+        )
         low, high = max(seen.ohm - BAND_SD * sd, 0.0), seen.ohm + BAND_SD * sd
         text = f"{', '.join(wires[:4])}{' …' if len(wires) > 4 else ''}: {self.net.name(a)} to {self.net.name(b)}."
-        self._add(kind, self.net.said(a), self.net.said(b), text, _six(seen.ohm), _six(low), _six(high), "Ω", probe, wires, told)
+        self._add(
+            kind,
+            self.net.said(a),
+            self.net.said(b),
+            text,
+            _six(seen.ohm),
+            _six(low),
+            _six(high),
+            "Ω",
+            probe,
+            wires,
+            told,
+        )
 
     def _place(self, points: list[Point]) -> tuple[int, int]:
         """Where a net begins in the order of the ends, so that one stays at an end as long as there is work."""
@@ -222,7 +303,9 @@ class _Maker:
                     tree.setdefault(holder, []).append(other)
                     todo.append((other, other))
                 else:
-                    todo.append((other, holder))  # a splice under its shrink: its wires are read from the point before it
+                    todo.append(
+                        (other, holder)
+                    )  # a splice under its shrink: its wires are read from the point before it
         found: list[tuple[Point, Point]] = []
 
         def visit(node: int) -> None:
@@ -264,8 +347,16 @@ class _Maker:
         for wire in self.net.design.wires:
             known = figures.get(wire.id)
             a, b = (wire.start.end, wire.start.cavity), (wire.finish.end, wire.finish.cavity)
-            if known is not None and known.amps >= HEAVY_A and wire.id in self.net.facts and a in self.net.points and b in self.net.points:
-                self._sized("resistance", a, b, (wire.id,), "Current through the outer pair of clips, volts at the inner.")
+            if (
+                known is not None
+                and known.amps >= HEAVY_A
+                and wire.id in self.net.facts
+                and a in self.net.points
+                and b in self.net.points
+            ):
+                self._sized(
+                    "resistance", a, b, (wire.id,), "Current through the outer pair of clips, volts at the inner."
+                )
 
     def _shake(self) -> None:
         """Bend and shake: each breakout with the meter held on its most worked net."""
@@ -286,7 +377,18 @@ class _Maker:
             if volts is None or not math.isfinite(volts) or a not in self.net.node_of or b not in self.net.node_of:
                 continue
             text = f"{load.name}: unplugged, source on: {volts:g} V, + at {self.net.name(a)}."
-            self._add("polarity", self.net.said(a), self.net.said(b), text, _six(volts), _six(volts * (1 - POLARITY_SHARE)), _six(volts * (1 + POLARITY_SHARE)), "V", told="Only after everything before was sound.", points=(a, b))
+            self._add(
+                "polarity",
+                self.net.said(a),
+                self.net.said(b),
+                text,
+                _six(volts),
+                _six(volts * (1 - POLARITY_SHARE)),
+                _six(volts * (1 + POLARITY_SHARE)),
+                "V",
+                told="Only after everything before was sound.",
+                points=(a, b),
+            )
         for load in self.net.design.loads:
             known = loads.get(load.id)
             if known is None or not math.isfinite(known.volts):
@@ -295,9 +397,31 @@ class _Maker:
             volts = float(known.volts)
             least = max(volts * (1 - LOAD_SHARE), load.min_volts or 0.0)
             text = f"{load.name}: running, with all that runs with it: {volts:.2f} V at its pins."
-            self._add("load", self.net.said(a), self.net.said(b), text, _six(volts), _six(least), _six(volts * (1 + LOAD_SHARE) + 0.05), "V", told="At the source’s stated volts; feel for warm joints." + (" Its minimum is not met by the design." if least > volts else ""), points=(a, b))
+            self._add(
+                "load",
+                self.net.said(a),
+                self.net.said(b),
+                text,
+                _six(volts),
+                _six(least),
+                _six(volts * (1 + LOAD_SHARE) + 0.05),
+                "V",
+                told="At the source’s stated volts; feel for warm joints."
+                + (" Its minimum is not met by the design." if least > volts else ""),
+                points=(a, b),
+            )
         for one in budgets(self.net.design, self.net.results):
-            self._add("loop", one.plus, one.minus, f"{one.name}: drive it to 22 mA: at least {one.need_v:g} V stay at the instrument.", round(one.left_v, 2), one.need_v, None, "V", told="4, 12 and 20 mA read right at the receiver, too.")
+            self._add(
+                "loop",
+                one.plus,
+                one.minus,
+                f"{one.name}: drive it to 22 mA: at least {one.need_v:g} V stay at the instrument.",
+                round(one.left_v, 2),
+                one.need_v,
+                None,
+                "V",
+                told="4, 12 and 20 mA read right at the receiver, too.",
+            )
 
 
 def test_volts(net: Netlist) -> float:
@@ -313,8 +437,6 @@ def is_earth(*words: str) -> bool:
     """Whether a wire is a protective earth, by its name, core or circuit."""
     plain = {word.strip().lower() for word in words}
     return bool(plain & {"earth", "pe", "e", "protective earth", "ground conductor"})
-
-
 
 
 def _six(value: float) -> float:

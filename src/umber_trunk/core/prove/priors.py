@@ -117,8 +117,8 @@ class Priors:
     def lost(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """(share lost, stretch as a share of the length, the share by which the metal's ohms rise) of strands broken, on a grid of
         equal weights."""
-        shares, stretches = np.meshgrid(np.linspace(*LOST, 25)[:-1] + 0.0125, np.linspace(*STRETCH, 25)[:-1] + 0.0167)
-        shares, stretches = shares.ravel(), stretches.ravel()
+        grid = np.meshgrid(np.linspace(*LOST, 25)[:-1] + 0.0125, np.linspace(*STRETCH, 25)[:-1] + 0.0167)
+        shares, stretches = grid[0].ravel(), grid[1].ravel()
         return shares, stretches, stretches * shares / (1 - shares)
 
     def draw(self, random_: random.Random, kind: str = "") -> Fault:
@@ -139,7 +139,9 @@ class Priors:
         wire = random_.choice(self.wires)
         facts, one = self.net.facts[wire], self.net.index.wires[wire]
         if what == "high":
-            return Fault(what, (wire,), random_.choice((one.start.end, one.finish.end)), ohm=_log_uniform(random_, *HIGH_OHM))
+            return Fault(
+                what, (wire,), random_.choice((one.start.end, one.finish.end)), ohm=_log_uniform(random_, *HIGH_OHM)
+            )
         if what == "leak":
             return Fault(what, (wire,), ohm=_log_uniform(random_, *LEAK_OHM))
         if what == "size":
@@ -147,7 +149,11 @@ class Priors:
             return Fault(what, (wire,), size=random_.choices([row[0] for row in labels], [row[1] for row in labels])[0])
         if what == "metal":
             names = self.metals(wire)
-            return Fault(what, (wire,), metal=random_.choice(names)) if names else self._none(random_, kind, "another metal")
+            return (
+                Fault(what, (wire,), metal=random_.choice(names))
+                if names
+                else self._none(random_, kind, "another metal")
+            )
         if what == "longer":
             return Fault(what, (wire,), metres=facts.length_m * random_.uniform(*LONGER))
         if what == "strands":

@@ -67,7 +67,9 @@ class Step:
 class Prover:
     """Proves one unit. `take` gives a reading; the list goes on until something is odd, then the follow-ups settle what it is."""
 
-    def __init__(self, net: Netlist, meter: Meter | None = None, plan: Plan | None = None, priors: Priors | None = None) -> None:
+    def __init__(
+        self, net: Netlist, meter: Meter | None = None, plan: Plan | None = None, priors: Priors | None = None
+    ) -> None:
         self.net, self.meter = net, meter or Meter()
         self.plan = plan or make_plan(net, self.meter)
         self.judge = Judge(net, self.meter, priors)
@@ -86,7 +88,10 @@ class Prover:
             if math.isinf(seen.ohm):
                 expect, low, high = None, least, None
             else:
-                sd = math.hypot(self.meter.sd(probe.kind, seen.ohm), *(share * self.net.edges[edge].sd_ohm for edge, share in seen.shares))
+                sd = math.hypot(
+                    self.meter.sd(probe.kind, seen.ohm),
+                    *(share * self.net.edges[edge].sd_ohm for edge, share in seen.shares),
+                )
                 expect, low, high = seen.ohm, max(seen.ohm - 4 * sd, 0.0), seen.ohm + 4 * sd
             ok = (low is None or ohm >= low) and (high is None or ohm <= high)
         self.judge.add(probe, ohm)
@@ -172,7 +177,9 @@ class Prover:
                 ohm = yield Step(probe, None)
                 if self.take(probe, ohm, None, self._least("insulation")).ok:
                     break
-        yield from self._grouped([test for test in tests if test.probe is not None and test.probe.b != (EARTH,)], "insulation", leaking)
+        yield from self._grouped(
+            [test for test in tests if test.probe is not None and test.probe.b != (EARTH,)], "insulation", leaking
+        )
 
     def _least(self, kind: str) -> float:
         return self.net.design.project.insulation_ohm if kind == "insulation" else OPEN_OHM
@@ -199,7 +206,13 @@ class Prover:
         return best_reading(self.judge, top, last, {(t.probe.kind, t.probe.a, t.probe.b) for t in self.taken}, self.net)
 
 
-def best_reading(judge: Judge, top: list[Belief], held: tuple[Point, ...], had: set[tuple[str, tuple[Point, ...], tuple[Point, ...]]], net: Netlist) -> Next | None:
+def best_reading(
+    judge: Judge,
+    top: list[Belief],
+    held: tuple[Point, ...],
+    had: set[tuple[str, tuple[Point, ...], tuple[Point, ...]]],
+    net: Netlist,
+) -> Next | None:
     """Of all pairs of points where the beliefs differ, the one whose reading is expected to tell most per minute."""
     faults = [fault for one in top for fault in one.state.faults]
     points = judge.points_of(faults)
@@ -237,7 +250,9 @@ def best_reading(judge: Judge, top: list[Belief], held: tuple[Point, ...], had: 
     close = np.flatnonzero(bits > 0.98 * bits.max())
     best = int(close[np.argmin(seconds[close])]) if bits[best] < 0.6 * bits.max() else best
     a, b = points[i[best]], points[j[best]]
-    return Next(Probe(meter.kind, (a,), (b,)), float(bits[best]), float(seconds[best]), tuple(dict.fromkeys(faults))[:6])
+    return Next(
+        Probe(meter.kind, (a,), (b,)), float(bits[best]), float(seconds[best]), tuple(dict.fromkeys(faults))[:6]
+    )
 
 
 def _seconds(a: Point, b: Point, held: tuple[Point, ...]) -> float:

@@ -17,7 +17,9 @@ class Unit:
     """One unit. Its sound wires differ from the plan as sound wires do; the same seed gives the same unit and the same readings
     in the same order."""
 
-    def __init__(self, net: Netlist, faults: Sequence[Fault] = (), seed: int = 1, meter: Meter | None = None, noise: float = 1.0) -> None:
+    def __init__(
+        self, net: Netlist, faults: Sequence[Fault] = (), seed: int = 1, meter: Meter | None = None, noise: float = 1.0
+    ) -> None:
         self.net, self.faults, self.meter, self.noise = net, tuple(faults), meter or Meter(), noise
         self._random = random.Random(seed)
         state = State(net)

@@ -73,7 +73,12 @@ class State:
             return new
         changed, added, extra = self._changes(fault)
         nodes = {node for at in changed for node in (self.edges[at].a, self.edges[at].b)}
-        nodes |= {node for edge in [*added, *(e for e in changed.values() if e)] for node in (edge.a, edge.b) if node not in extra}
+        nodes |= {
+            node
+            for edge in [*added, *(e for e in changed.values() if e)]
+            for node in (edge.a, edge.b)
+            if node not in extra
+        }
         islands = {self.island[node] for node in nodes}
         mine = [node for number in islands for node in self.members[number][0]] + list(extra)
         kept = {at: self.edges[at] for number in islands for at in self.members[number][1]}
@@ -126,8 +131,14 @@ class State:
                 return {}, [], ()
             if not screen.taped:
                 return {at: None}, [], ()
-            pin = next(p for w in [self.net.index.wires[screen.wire]] for p in (w.start, w.finish) if p.end == screen.taped[0])
-            return {at: self.edges[at]}, [Edge(STRAY, self.net.node_of[pin.end, pin.cavity], 0, SCREEN_OHM, 0.5 * SCREEN_OHM)], ()
+            pin = next(
+                p for w in [self.net.index.wires[screen.wire]] for p in (w.start, w.finish) if p.end == screen.taped[0]
+            )
+            return (
+                {at: self.edges[at]},
+                [Edge(STRAY, self.net.node_of[pin.end, pin.cavity], 0, SCREEN_OHM, 0.5 * SCREEN_OHM)],
+                (),
+            )
         rows = [self.net.edge_of[wire] for wire in fault.where]
         first = self.edges.get(rows[0], self.net.edges[rows[0]])
         if fault.what in IN_LINE:
@@ -139,7 +150,11 @@ class State:
             extra = ohm - self.net.facts[fault.where[0]].ohm
             return {rows[0]: replace(first, ohm=max(first.ohm + extra, LEAST_OHM))}, [], ()
         if fault.what == "leak":
-            return ({rows[0]: first} if rows[0] in self.edges else {}), [Edge(STRAY, first.a, 0, fault.ohm, 0.1 * fault.ohm)], ()
+            return (
+                ({rows[0]: first} if rows[0] in self.edges else {}),
+                [Edge(STRAY, first.a, 0, fault.ohm, 0.1 * fault.ohm)],
+                (),
+            )
         if any(row not in self.edges for row in rows):  # one of them is open: the other still lands where it shouldn't
             return self._with_open(fault, rows)
         second = self.edges[rows[1]]
@@ -150,7 +165,11 @@ class State:
         along = min(max(fault.along, 0.01), 0.99)
         other = along if self._alike(*fault.where) else 1 - along
         m1, m2 = -2 * len(self.edges) - 1, -2 * len(self.edges) - 2
-        halves = [*_cut(first, along, m1), *_cut(second, other, m2), Edge(STRAY, m1, m2, fault.ohm or SHORT_OHM, SHORT_OHM)]
+        halves = [
+            *_cut(first, along, m1),
+            *_cut(second, other, m2),
+            Edge(STRAY, m1, m2, fault.ohm or SHORT_OHM, SHORT_OHM),
+        ]
         return {rows[0]: None, rows[1]: None}, halves, (m1, m2)
 
     def _with_open(self, fault: Fault, rows: list[int]) -> tuple[dict[int, Edge | None], list[Edge], tuple[int, ...]]:
@@ -201,7 +220,9 @@ class State:
         if not self.joined(probe):
             return Seen(math.inf)
         if not probe.single:
-            return self._tied(probe, set()) if clipped or probe.kind == "insulation" else Seen(0.0)  # how well clipped points lead says little
+            return (
+                self._tied(probe, set()) if clipped or probe.kind == "insulation" else Seen(0.0)
+            )  # how well clipped points lead says little
         a, b = self.node(probe.a[0]), self.node(probe.b[0])
         if a == b:
             return Seen(0.0)
@@ -277,7 +298,9 @@ def _cut(edge: Edge, along: float, middle: int) -> tuple[Edge, Edge]:
     def part(share: float) -> float:
         return math.hypot(edge.sd_ohm * share, 0.01 * edge.ohm)
 
-    return replace(edge, b=middle, ohm=edge.ohm * along, sd_ohm=part(along)), replace(edge, a=middle, ohm=edge.ohm * (1 - along), sd_ohm=part(1 - along))
+    return replace(edge, b=middle, ohm=edge.ohm * along, sd_ohm=part(along)), replace(
+        edge, a=middle, ohm=edge.ohm * (1 - along), sd_ohm=part(1 - along)
+    )
 
 
 def _moved(edge: Edge, side: int, node: int) -> Edge:

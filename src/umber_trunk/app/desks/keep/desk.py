@@ -1,0 +1,388 @@
+"""Keep: every unit as it was built; compared, brought to another revision, opened for a repair; its certificate and book."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QComboBox, QFileDialog, QInputDialog, QLineEdit, QPlainTextEdit, QSplitter, QVBoxLayout
+
+from umber_trunk.app import theme
+from umber_trunk.app.background import Background
+from umber_trunk.app.document import Document
+from umber_trunk.app.trunk.story import Redline
+from umber_trunk.app.widgets.desk import Desk, button, column, heading, row, scrolling
+from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.keep.compare import compare, compare_units
+from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.keep.sheet import moment
+from umber_trunk.core.prove.sheet import show
+from umber_trunk.store.keeping import log_said, plan_upgrade, records_of, repair_of, take_upgrade
+from umber_trunk.store.proofs import UnitProof
+
+
+class KeepDesk(Desk):
+    """Units on the left, the chosen one's record on the right."""
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.record: UnitRecord | None = None
+        self.words = QLineEdit()
+        self.words.setAccessibleName(tr("Find units"))
+        self.words.setPlaceholderText(tr("coil C12, hand Mara, serial …, tool …, fault …, proven"))
+        self.words.textChanged.connect(lambda _: self.search())
+        self.rows = self.table("Units", "units", _columns(), lambda r: f"{r.build}/{r.unit}")
+        self.rows.current.connect(self._choose)
+        self.log = Label()
+        self.log.setProperty("role", "hint")
+        self.log.setWordWrap(True)
+        verify = button("Check the log", self.verify, tip="Whether every entry is as it was written")
+        left = column(row(self.words), self.rows, row(self.log, verify))
+        self.page = QComboBox()
+        self.page.setAccessibleName(tr("What of the unit"))
+        for name, words in (
+            ("record", "as it was built"),
+            ("tests", "its proof"),
+            ("repair", "for a repair"),
+            ("compare", "beside another unit"),
+            ("upgrade", "to another revision"),
+        ):
+            self.page.addItem(tr(words), name)
+        self.page.currentIndexChanged.connect(lambda _: self._show_record())
+        self.other = QComboBox()
+        self.other.setAccessibleName(tr("Other unit or revision"))
+        self.other.currentIndexChanged.connect(lambda _: self._show_page())
+        self.title = heading("")
+        self.text = QPlainTextEdit()
+        self.text.setReadOnly(True)
+        self.text.setAccessibleName(tr("The unit's record"))
+        serial = button("Serial…", self.give_serial)
+        deviation = button("Deviation…", self.deviate, tip="What is otherwise than planned, and who decided it")
+        mended = button("Mended…", self.mended, tip="A repair: the unit is to be proven anew")
+        self.take = button(
+            "Upgrade…", self.upgrade, tip="By a named decision: just the steps that differ are done anew"
+        )
+        certificate = button("Certificate…", lambda: self.write(False), primary=True)
+        book = button("As-built book…", lambda: self.write(True))
+        right = column(
+            row(self.title),
+            row(self.page, self.other),
+            self.text,
+            Flow(serial, deviation, mended, self.take, None, certificate, book),
+        )
+        splitter = QSplitter(Qt.Orientation.Horizontal)
+        for widget in (left, right):
+            splitter.addWidget(scrolling(widget))
+        splitter.setSizes([560, 640])
+        splitter.setChildrenCollapsible(False)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addWidget(splitter)
+        self.worker = Background(self)
+        self.worker.answered.connect(self._worked)
+        self.worker.crashed.connect(self._crashed)
+        self.catch_up()
+
+    def refresh(self) -> None:
+        self.search()
+
+    def begin(self) -> None:
+        self.words.setFocus()
+
+    def close_background(self) -> None:
+        self.worker.drop()
+
+    @property
+    def busy(self) -> bool:
+        return self.worker.busy
+
+    # which units
+
+    def search(self) -> None:
+        """The units that the words lead to; all, without words."""
+        try:
+            found = records_of(self.document.project, self.words.text())
+            entries, seal = self.document.project.floor.seal()
+        except UmberError as why:
+            self.said.emit(str(why))
+            return
+        self.rows.show_rows(found)
+        self.log.setText(
+            f"{len(found)} units. The log has {entries} entries, seal {seal[:12]} …"
+            if entries
+            else tr(
+                "Nothing was built yet: begin a build on the Make desk; every step and reading is kept from then on."
+            )
+        )
+        chosen = self.rows.chosen_id()
+        self.record = next((one for one in found if f"{one.build}/{one.unit}" == chosen), found[0] if found else None)
+        self._show_record()
+
+    def _choose(self, key: str) -> None:
+        self.record = next((one for one in self.rows.rows_model.rows if f"{one.build}/{one.unit}" == key), self.record)
+        self._show_record()
+
+    def verify(self) -> None:
+        """Looks at every seal of the log."""
+        try:
+            wrong = self.document.project.floor.broken()
+        except UmberError as why:
+            wrong = str(why)
+        self.log.setText(f"✕ {wrong}" if wrong else tr("Every entry is as it was written."))
+
+    # the chosen one
+
+    def _show_record(self) -> None:
+        page = self.page.currentData()
+        self.other.blockSignals(True)
+        self.other.clear()
+        if page == "compare":
+            for one in self.rows.rows_model.rows:
+                if one is not self.record:
+                    self.other.addItem(one.name, f"{one.build}/{one.unit}")
+        elif page == "upgrade":
+            for revision in reversed(self.document.project.revisions()[-200:]):
+                if self.record is None or revision.seq != self.record.revision:
+                    self.other.addItem(f"revision {revision.seq}: {revision.label}"[:60], revision.seq)
+        self.other.setVisible(page in ("compare", "upgrade"))
+        self.take.setEnabled(page == "upgrade" and self.record is not None)
+        self.other.blockSignals(False)
+        self._show_page()
+
+    def _show_page(self) -> None:
+        record = self.record
+        if record is None:
+            self.title.setText("")
+            self.text.setPlainText(
+                tr("Nothing was built yet. Units stand here once a build is begun on the Make desk.")
+            )
+            self.document.is_proving(None)
+            return
+        self.title.setText(f"{record.name}  ·  revision {record.revision}  ·  {record.state}")
+        states: dict[str, str] = {}
+        for event in record.found:
+            states |= dict.fromkeys(str(event.data.get("where", "")).split(","), "failed")
+        if record.proven is not None:
+            states = {wire.id: "tested" for wire in self.document.design.wires}
+        self.document.is_proving(Redline(states))
+        page = self.page.currentData()
+        if page == "record":
+            self.text.setPlainText(_told(record))
+        elif page == "tests":
+            self.text.setPlainText(_tests(record))
+        elif page == "compare":
+            self._compare(record)
+        else:
+            self.text.setPlainText(tr("working it out …"))
+            self._work(page, record)
+
+    def _compare(self, record: UnitRecord) -> None:
+        other = next(
+            (one for one in self.rows.rows_model.rows if f"{one.build}/{one.unit}" == self.other.currentData()), None
+        )
+        if other is None:
+            self.text.setPlainText(tr("There is no other unit."))
+            return
+        rows = compare_units(record, other)
+        self.text.setPlainText(
+            "\n".join(f"{what}\n    {record.name}: {a}\n    {other.name}: {b}" for what, a, b in rows)
+            or tr("Nothing differs.")
+        )
+
+    def _work(self, page: str, record: UnitRecord) -> None:
+        """Repairs and upgrades need the figures of their revision: worked out beside the window, on a connection of their own."""
+        path, known, revision = self.document.path, self.document.now, self.other.currentData()
+
+        def work(_: object) -> tuple[str, UnitRecord, str]:
+            from umber_trunk.store.project import ProjectFile
+
+            with ProjectFile.open(path, for_writing=False) as project:
+                try:
+                    if page == "repair":
+                        return page, record, _repair(repair_of(project, record, known=known))
+                    if revision is None:
+                        return page, record, "There is no other revision."
+                    found = plan_upgrade(project, f"{record.build}/{record.unit}", int(revision))
+                    differs = compare(project.design_at(record.revision), project.design_at(int(revision))).wires
+                except UmberError as why:
+                    return page, record, str(why)
+            rows = [
+                found.told,
+                "",
+                f"wires added: {', '.join(differs.added) or 'none'}",
+                f"wires gone: {', '.join(differs.gone) or 'none'}",
+            ]
+            rows += [
+                f"{one.id}: " + "; ".join(f"{what} {a} → {b}" for what, a, b in one.what) for one in differs.changed
+            ]
+            rows += ["", "To do:", *(f"  {key}" for key in found.todo[:400])]
+            return page, record, "\n".join(rows)
+
+        self.worker.ask(work)
+
+    def _worked(self, answer: tuple[str, UnitRecord, str]) -> None:
+        page, record, text = answer
+        if record is self.record and page == self.page.currentData():
+            self.text.setPlainText(text)
+
+    def _crashed(self, why: Any) -> None:
+        self.document.crashed.emit(why)
+
+    # what is said of it
+
+    def _name(self) -> str:
+        return f"{self.record.build}/{self.record.unit}" if self.record is not None else ""
+
+    def _log(self, kind: str, data: dict[str, str]) -> None:
+        try:
+            log_said(self.document.project, self._name(), kind, data)
+        except UmberError as why:
+            self.document.refused.emit(str(why))
+        self.search()
+
+    def give_serial(self) -> None:
+        """The number on the unit."""
+        if self.record is not None:
+            text, ok = QInputDialog.getText(self, tr("Serial"), tr("Serial of this unit:"))
+            if ok:
+                self._log("serial", {"serial": text.strip()[:80]})
+
+    def deviate(self) -> None:
+        """Something that is otherwise than planned."""
+        if self.record is not None:
+            text, ok = QInputDialog.getText(self, tr("Deviation"), tr("Who decided, and what (name: what)?"))
+            if ok:
+                who, _, what = text.partition(":")
+                self._log("deviation", {"says": what.strip()[:1000], "who": who.strip()[:80]})
+
+    def mended(self) -> None:
+        """A repair; the proof begins anew."""
+        if self.record is None:
+            return
+        text, ok = QInputDialog.getText(self, tr("Mended"), tr("Who mended, and what (name: what)?"))
+        if ok:
+            who, _, what = text.partition(":")
+            try:
+                UnitProof(
+                    self.document.project, self.record.build, self.record.unit, who.strip(), self.document.now
+                ).mended(what, who)
+            except UmberError as why:
+                self.document.refused.emit(str(why))
+            self.search()
+
+    def upgrade(self) -> None:
+        """The unit is of another revision from now on."""
+        revision = self.other.currentData()
+        if self.record is None or revision is None:
+            return
+        who, ok = QInputDialog.getText(self, tr("Upgrade"), tr("Who decides it?"))
+        if ok:
+            try:
+                found = plan_upgrade(self.document.project, self._name(), int(revision))
+                take_upgrade(self.document.project, self._name(), int(revision), found, who)
+                self.said.emit(found.told)
+            except UmberError as why:
+                self.document.refused.emit(str(why))
+            self.search()
+
+    def write(self, whole: bool) -> None:
+        """The certificate, or the whole as-built book."""
+        if self.record is None:
+            return
+        from umber_trunk.app.paper.as_built import write_as_built
+
+        safe = "".join(mark if mark.isalnum() or mark in "-_" else "-" for mark in self.record.name)
+        name, _ = QFileDialog.getSaveFileName(
+            self,
+            tr("As it was built"),
+            str(self.document.path.with_name(f"{self.document.path.stem}-{safe}.pdf")),
+            tr("PDF, CSV, JSON (*.pdf *.csv *.json)"),
+        )
+        if name:
+            try:
+                write_as_built(self.document.project, self.record, Path(name), whole, self.document.now)
+                self.said.emit(f"{Path(name).name} written.")
+            except UmberError as why:
+                self.document.refused.emit(str(why))
+
+
+def _columns() -> list[Column]:
+    def ink(one: UnitRecord) -> QColor:
+        return {"proven": theme.GOOD, "faulty": theme.BROKEN}.get(one.state, theme.INK_SOFT)
+
+    def state(one: UnitRecord) -> str:
+        return {"proven": "✓ proven", "faulty": "✕ faulty"}.get(one.state, one.state)
+
+    return [
+        Column("Unit", lambda r: r.name, width=140), Column("Rev", lambda r: str(r.revision), right=True, key=lambda r: r.revision, width=40), Column("", state, colour=ink, width=96),
+        Column("Steps", lambda r: str(len(r.done)), right=True, key=lambda r: len(r.done), width=50), Column("Tests", lambda r: str(len(r.tests)), right=True, key=lambda r: len(r.tests), width=50),
+        Column("Remakes", lambda r: str(len(r.remakes)), right=True, key=lambda r: len(r.remakes), width=64), Column("Coils", lambda r: ", ".join(sorted(r.coils)), width=-1),
+    ]  # fmt: skip
+
+
+def _told(record: UnitRecord) -> str:
+    rows = [
+        f"begun      {moment(record.begun_ms)}", f"last entry {moment(record.last_ms)}", f"hands      {', '.join(sorted(record.hands)) or 'not said'}",
+        f"proven     {record.proven.data.get('who')}, {moment(record.proven.at_ms)}" if record.proven is not None else "proven     not yet", "", "Coils",
+        *(f"  {coil}: {', '.join(sorted(wires))}" for coil, wires in sorted(record.coils.items())), "", "Tools and settings", *(f"  {tool}{', ' + setting if setting else ''}" for tool, setting in sorted(record.tools)),
+    ]  # fmt: skip
+    if record.found:
+        rows += ["", "Likeliest faults", *(f"  ✕ {event.data.get('says')}" for event in record.found)]
+    if record.said:
+        rows += [
+            "",
+            "Deviations, releases, repairs",
+            *(
+                f"  {event.data.get('says') or event.data.get('why')}, {event.data.get('who', '')}, {moment(event.at_ms)}"
+                for event in record.said
+            ),
+        ]
+    if record.remakes or record.scrapped:
+        rows += [
+            "",
+            "Started over",
+            *(
+                f"  {event.data.get('wire')} {event.data.get('side', '')} {event.data.get('why', '')}"
+                for event in (*record.remakes, *record.scrapped)
+            ),
+        ]
+    if record.readings:
+        rows += [
+            "",
+            "Measured at the bench",
+            *(
+                f"  {event.data.get('what')} {event.data.get('value'):g} {event.data.get('unit')}: {event.data.get('verdict')}  {event.step.partition('|')[2]}"
+                for event in record.readings
+            ),
+        ]
+    return "\n".join(rows)
+
+
+def _tests(record: UnitRecord) -> str:
+    rows = []
+    for event in record.tests:
+        data = event.data
+        value = data.get("value")
+        read = "nothing" if data.get("over") else "" if value is None else show(float(value), str(data.get("unit")))
+        rows.append(
+            f"{'✓' if data.get('ok') else '✕'} {data.get('n') or '+':>4}  {data.get('kind'):<11} {str(data.get('a'))[:28]:<28} {str(data.get('b'))[:28]:<28} {read}"
+        )
+    return "\n".join(rows) or tr("Not tested yet: prove it on the Prove desk.")
+
+
+def _repair(found: Any) -> str:
+    rows = ["Remakes left at each end, and what a start takes:", ""]
+    rows += [
+        f"  {'✕' if not end.times else ' '} {end.wire:<8} {end.place:<28} {end.times} left, {end.left_mm:.0f} mm   {', '.join(end.parts)}"
+        for end in found.ends
+    ]
+    rows += ["", "Parts, if every end were made anew:", *(f"  {count} × {part}" for part, count in found.buy)]
+    if found.story:
+        rows += ["", "What happened to it:", *(f"  {row}" for row in found.story)]
+    return "\n".join(rows)

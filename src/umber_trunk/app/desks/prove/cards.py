@@ -1,0 +1,137 @@
+"""What the Prove desk shows of a proof, put together."""
+
+from __future__ import annotations
+
+from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, shown_value
+from umber_trunk.core.ends.faces import Face, faces_of
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.prove.judge import Verdict
+from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
+from umber_trunk.core.prove.proof import Proof
+
+VERBS = {
+    "look": "Look", "tug": "Tug", "earth": "Earth", "shorts": "Nothing may lead", "continuity": "Through", "shield": "Screen", "insulation": "Insulation", "resistance": "Four wires",
+    "shake": "Bend and shake", "polarity": "Polarity, source on", "load": "Under load", "loop": "Loop at 22 mA", "follow": "What tells most",
+}  # fmt: skip
+MATING = "probe on a mating contact or a test lead: never a tip into a socket or through a seal"
+MOST_SUSPECTS = 4
+
+
+def card_of(proof: Proof, verdict: Verdict | None, said: str = "", wrong: bool = False) -> ProbeCard:
+    """The card of a proof's task now; a last one when nothing is asked any more."""
+    whole = len(proof.plan.tests)
+    done = len({one.task.test.n for one in proof.answers if one.task.test is not None})
+    last = proof.answers[-1] if proof.answers else None
+    shown = (shown_value(last.value, last.task.unit), last.ok) if last is not None and last.task.unit else None
+    suspects = suspects_of(verdict) if verdict is not None else ()
+    task = proof.now
+    minutes = f"about {proof.left_s() / 60:.0f} min left" if proof.left_s() > 60 else ""
+    if task is None:
+        if proof.complete:
+            return ProbeCard(
+                "Proven",
+                "Everything on the list was right. The certificate is on the Keep desk.",
+                done=done,
+                whole=whole,
+                said=said,
+                wrong=wrong,
+                last=shown,
+                over=True,
+            )
+        text = (
+            "Mend what stands below, note it, and prove the unit anew."
+            if suspects
+            else "Something was out of its band: read it again, or mend it and prove anew."
+        )
+        return ProbeCard(
+            "Not proven",
+            text,
+            caution="Power stays off.",
+            done=done,
+            whole=whole,
+            suspects=suspects,
+            said=said,
+            wrong=True,
+            last=shown,
+            over=True,
+        )
+    caution = ""
+    if task.high_voltage:
+        caution = (
+            task.told or "High voltage: electronics disconnected, nobody touches the harness; discharge before you do."
+        )
+        if not proof.disconnected:
+            caution = "Locked out: tick “electronics are disconnected” first. " + caution
+    elif task.kind in ("polarity", "load", "loop"):
+        caution = "Source on: battery negative last, a small fuse first. Mains only by or under a qualified person."
+    told = task.told if not task.high_voltage else ""
+    return ProbeCard(
+        VERBS.get(task.kind, task.kind), task.text, told, caution, task.unit, task.expect, task.low, task.high, shown, None, tuple(place_of(proof.net, point) for point in task.points[:2]),
+        done, whole, minutes, suspects, said, wrong,
+    )  # fmt: skip
+
+
+def suspects_of(verdict: Verdict) -> tuple[tuple[str, float, str], ...]:
+    """The likeliest groups of faults: words, probability, and what can't be told from them."""
+    rows: list[tuple[str, float, str]] = []
+    seen: set[int] = set()
+    for one in verdict.suspects:
+        if one.group in seen or len(rows) >= MOST_SUSPECTS:
+            continue
+        seen.add(one.group)
+        mates = [mate for mate in verdict.group(one.group) if mate is not one]
+        share = min(one.probability + sum(mate.probability for mate in mates), 1.0)
+        more = (
+            "can’t be told from: "
+            + "; ".join(mate.words.split(":")[0] for mate in mates[:3])
+            + (" …" if len(mates) > 3 else "")
+            if mates
+            else ""
+        )
+        rows.append((one.words, share, more))
+    return tuple(rows)
+
+
+def place_of(net: Netlist, point: Point) -> Place:
+    """Where a lead goes, with its face from the side a probe comes from."""
+    if point == EARTH:
+        return Place("earth", "", None, "the frame, or the earth bar")
+    end = net.index.ends[point[0]]
+    cavity = next(one for one in end.cavities if one.id == point[1])
+    label = cavity.label or cavity.id
+    found = []
+    if end.cabinet:
+        found.append(end.cabinet)
+    if end.block:
+        found.append(f"block {end.block}")
+    if cavity.row:
+        found.append(f"row {cavity.row}")
+    if cavity.column:
+        found.append(f"column {cavity.column}")
+    face = face_at(net, point, "" if not end.housings else cavity.housing)
+    plugs = face is not None and face.contacts in ("pin", "socket")
+    how = (
+        MATING
+        if plugs
+        else "on the stud, after its nut"
+        if end.stud_mm or end.kind in (EndKind.STUD, EndKind.BAR)
+        else "on the clamp’s screw"
+        if face is not None
+        else ""
+    )
+    return Place(end.name, label, face, ", ".join(found) or ("" if face is not None else end.kind.value), how)
+
+
+def face_at(net: Netlist, point: Point, housing: str) -> Face | None:
+    """The face with the cavity on it: a plug's from the mating side, where the probe comes from; a block's from the wire side."""
+    try:
+        faces = faces_of(net.design, point[0], "wire", None)
+    except InputError:
+        return None
+    cavity = next(one for one in net.index.ends[point[0]].cavities if one.id == point[1])
+    label = cavity.label or cavity.id
+    mine = [face for face in faces if any(spot.label == label for spot in face.spots) and housing in ("", face.housing)]
+    if not mine:
+        return None
+    return mine[0].seen_from("mating") if mine[0].contacts in ("pin", "socket") else mine[0]

@@ -1,0 +1,47 @@
+"""Certificate and as-built book of a unit on paper, and the same as CSV and JSON."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from umber_trunk.app import theme
+from umber_trunk.app.paper.book import Book
+from umber_trunk.app.paper.pages import pdf_writer
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.keep.sheet import certificate, plain, rows
+from umber_trunk.core.results import Results
+from umber_trunk.store.files import write_whole
+from umber_trunk.store.keeping import results_of
+from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.sheets import csv_text
+
+
+def as_built_pdf(results: Results, record: UnitRecord, seal: tuple[int, str], whole: bool) -> bytes:
+    """The certificate, or the whole book."""
+    sheet = certificate(results, record, seal, whole)
+    writer, buffer = pdf_writer(results, sheet.title)
+    with theme.as_on_paper():
+        book = Book(writer, sheet, results)
+        book.sheet_alone()
+        book.foot()
+        book.painter.end()
+    return bytes(buffer.data().data())
+
+
+def write_as_built(
+    project: ProjectFile, record: UnitRecord, path: Path, whole: bool, known: Results | None = None
+) -> None:
+    """Writes it by the file's ending: .pdf, .csv or .json. InputError for another."""
+    seal = project.floor.seal()
+    kind = path.suffix.lower()
+    if kind == ".json":
+        data = (json.dumps(plain(record, seal), ensure_ascii=False, indent=1, allow_nan=False) + "\n").encode()
+    elif kind == ".csv":
+        data = csv_text(rows(record)).encode()
+    elif kind == ".pdf":
+        data = as_built_pdf(results_of(project, record, known), record, seal, whole)
+    else:
+        raise InputError(f"“{kind}” is none of .pdf, .csv and .json.")
+    write_whole(path, data)

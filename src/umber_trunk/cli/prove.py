@@ -1,0 +1,523 @@
+"""Commands of the stage Prove: the test list, a proof by a meter, a simulated one or by hand, cores told apart, cables learned, drills."""
+
+from __future__ import annotations
+
+import argparse
+import math
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from umber_trunk.cli.terminal import FAULTS, SOUND, out
+
+if TYPE_CHECKING:
+    from umber_trunk.core.prove.netlist import Netlist
+    from umber_trunk.core.prove.proof import Proof
+
+COMMANDS = {
+    "tests": "what to test, in which order, and what each reading should be",
+    "prove": "prove a unit: by a simulated one, by a meter, or by readings typed in; names the fault",
+    "identify": "which core is which, of many alike: alone, with a partner, or by tags on the far ends",
+    "learn": "the map of a cable nobody knows, from the fewest readings",
+    "meter": "the simulated meter with a unit under test, as a server; or one reading of a real one",
+    "practise": "drills: find the fault, the cavity on a face, what threads on first",
+    "loops": "4–20 mA loops: whether the instrument has its volts at 22 mA; a spare pair for a bad one",
+}
+
+
+def _net(path: Path) -> Netlist:
+    from umber_trunk.cli.reading import analysed
+    from umber_trunk.core.prove.netlist import netlist
+
+    return analysed(path).once(netlist)
+
+
+def _finite(value: float | None) -> float | None:
+    return value if value is not None and math.isfinite(value) else None
+
+
+def add_tests(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--two-wire", action="store_true", help="a hand meter without four-wire leads")
+    parser.add_argument("--by-hand", action="store_true", help="without a switch box")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_tests)
+
+
+def _tests(args: argparse.Namespace) -> int:
+    from umber_trunk.core.prove.meter import Meter
+    from umber_trunk.core.prove.plan import make_plan, test_volts
+
+    net = _net(args.file)
+    plan = make_plan(net, Meter(four_wire=not args.two_wire), not args.by_hand)
+    if args.json:
+        out({
+            "tests": [{"n": t.n, "kind": t.kind, "from": t.a, "to": t.b, "expect": t.expect, "low": t.low, "high": t.high, "unit": t.unit, "wires": list(t.wires), "text": t.text, "told": t.told} for t in plan.tests],
+            "shorts_tests": plan.shorts_box, "nets": plan.nets, "shorts_by_hand": plan.shorts_hand, "pairs": plan.pairs, "moves": plan.moves, "moves_bound": plan.moves_bound,
+            "seconds": round(plan.seconds), "insulation_v": test_volts(net), "unreached": list(plan.unreached),
+        })  # fmt: skip
+        return SOUND
+    for t in plan.tests:
+        band = f"  {_ohms(t.expect)}, {_ohms(t.low)} to {_ohms(t.high)} {t.unit}" if t.unit else ""
+        print(f"{t.n:4} {t.kind:11} {t.text}{band}")
+        if t.told and t.kind in ("insulation", "load", "shield", "earth"):
+            print(f"     {t.told}")
+    print(
+        f"{len(plan.tests)} tests, {plan.nets} nets: {plan.shorts_box} group tests for shorts with a switch box, {plan.shorts_hand} by hand, not {plan.pairs} pairs."
+    )
+    print(f"Leads are placed {plan.moves} times ({plan.moves_bound} at least); about {plan.seconds / 60:.0f} minutes.")
+    print("High voltage and power only once all before was sound; the local code and a licensed person decide.")
+    return SOUND
+
+
+def _ohms(value: float | None) -> str:
+    return "–" if value is None else f"{value:.4g}"
+
+
+def add_prove(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--sim", action="store_true", help="against a simulated unit")
+    parser.add_argument(
+        "--fault",
+        action="append",
+        default=[],
+        metavar="FAULT",
+        help="of the simulated unit: open:W08, high:W08@END:OHM, swap:W10,W11@END, short:W1,W2, leak:W1:OHM, size:W1:SIZE, metal:W1:METAL, longer:W1:M, strands:W1:SHARE:M, shield:CABLE",
+    )
+    parser.add_argument("--seed", type=int, default=1, metavar="N")
+    parser.add_argument(
+        "--meter", metavar="ADDRESS", help="tcp:HOST:PORT or visa:RESOURCE; otherwise readings are typed"
+    )
+    parser.add_argument("--two-wire", action="store_true", help="a hand meter without four-wire leads")
+    parser.add_argument("--by-hand", action="store_true", help="without a switch box")
+    parser.add_argument(
+        "--build", default="", metavar="NAME", help="log it for this build, the newest where none is named"
+    )
+    parser.add_argument("--unit", type=int, metavar="N", help="log it for this unit")
+    parser.add_argument("--hand", default="", metavar="WHO")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_prove)
+
+
+def _prove(args: argparse.Namespace) -> int:
+    from umber_trunk.core.errors import InputError
+    from umber_trunk.core.prove.faults import parse_fault
+    from umber_trunk.core.prove.meter import Meter
+    from umber_trunk.core.prove.session import Prover
+    from umber_trunk.core.prove.simulate import Unit
+
+    if args.fault and not args.sim:
+        raise InputError("Faults are put into a simulated unit: say --sim too.")
+    if args.unit is not None:
+        return _prove_logged(args)
+    net = _net(args.file)
+    meter = Meter(four_wire=not args.two_wire)
+    if not args.sim:
+        from umber_trunk.core.prove.plan import make_plan
+        from umber_trunk.core.prove.proof import Proof
+
+        return _dialogue(Proof(net, meter, make_plan(net, meter, not args.by_hand)), args)
+    from umber_trunk.core.prove.plan import make_plan
+
+    faults = [parse_fault(net, word) for word in args.fault]
+    prover = Prover(net, meter, make_plan(net, meter, not args.by_hand))
+    unit = Unit(net, faults, args.seed, meter)
+    verdict = prover.run(unit.measure)
+    return _told(net, prover, verdict, args.json)
+
+
+def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
+    word = "sound" if verdict.sound > 0.5 and all(one.ok for one in prover.taken) else "faulty"
+    listed = [one for one in prover.taken if one.test]
+    if as_json:
+        out({
+            "readings": len(prover.taken), "follow_ups": len(prover.taken) - len(listed), "verdict": word, "sound": round(verdict.sound, 6), "settled": verdict.settled,
+            "faults": [{"what": s.fault.what, "where": s.fault.place, "probability": round(s.probability, 4), "group": s.group, "end": s.fault.end, "fault": s.fault.word, "words": s.words} for s in verdict.suspects],
+            "taken": [{"test": t.test, "kind": t.probe.kind, "from": ",".join(map(net.said, t.probe.a)), "to": ",".join(map(net.said, t.probe.b)), "ohm": _finite(t.ohm), "ok": t.ok, "expect": _finite(t.expect)} for t in prover.taken],
+        })  # fmt: skip
+        return SOUND if word == "sound" else FAULTS
+    print(f"{len(prover.taken)} readings, {len(prover.taken) - len(listed)} of them to follow up.")
+    if word == "sound":
+        print("Sound: every reading is in its own band. Power, polarity and load are still to be tried.")
+        return SOUND
+    _suspects(verdict)
+    return FAULTS
+
+
+def _suspects(verdict: Any) -> None:
+    shown = set()
+    for one in verdict.suspects[:12]:
+        if one.group in shown:
+            continue
+        shown.add(one.group)
+        mates = verdict.group(one.group)
+        print(
+            f"✕ {one.words}: {100 * sum(m.probability for m in mates if m.fault.where == one.fault.where or len(mates) == 1):.0f} %"
+        )
+        if len(mates) > 1:
+            print(
+                "    readings at the ends can’t tell it from: "
+                + "; ".join(f"{m.words} ({100 * m.probability:.0f} %)" for m in mates if m is not one)
+            )
+    if not verdict.suspects:
+        print("✕ A reading is out of its band and no known fault explains it: read it again.")
+
+
+def _dialogue(proof: Proof, args: argparse.Namespace, keep: Any = None) -> int:
+    """The proof line by line: a reading, ok, bad, or off for “electronics are disconnected”."""
+    from umber_trunk.core.errors import UmberError
+    from umber_trunk.core.prove.proof import read_reading
+    from umber_trunk.store.meters import MeterLink
+
+    link = MeterLink(args.meter) if args.meter else None
+    try:
+        if args.json or (link is not None and link.box):
+            print("Answers come line by line.", file=sys.stderr)
+        lines = iter(sys.stdin)
+        while proof.now is not None:
+            task = proof.now
+            try:
+                if (
+                    link is not None
+                    and link.box
+                    and task.probe is not None
+                    and (not task.high_voltage or proof.disconnected)
+                ):
+                    one = proof.answer(link.measure(task.probe))
+                else:
+                    _ask(task)
+                    words = next(lines, "q").strip()
+                    if words.lower() in ("q", "quit"):
+                        break
+                    if words.lower() == "off":
+                        proof.disconnected = True
+                        continue
+                    if task.unit == "":
+                        one = proof.answer(ok={"ok": True, "": True, "bad": False}.get(words.lower()))
+                    else:
+                        value = (
+                            link.measure(task.probe)
+                            if link is not None and task.probe is not None and not words
+                            else read_reading(words, task.unit)
+                        )
+                        one = proof.answer(value)
+                if keep is not None:
+                    keep(one)
+                if not one.ok:
+                    print(f"    ✕ out of its band: {one.value if one.value is not None else 'seen bad'}")
+            except UmberError as why:
+                print(f"✕ {why}", flush=True)
+                if link is not None and link.box:
+                    return FAULTS
+    finally:
+        if link is not None:
+            link.close()
+    if proof.now is not None:
+        print("Left here; what was answered is kept." if keep is not None else "Left here.")
+    elif proof.complete:
+        print("Proven: everything on the list was right.")
+        return SOUND
+    else:
+        _suspects(proof.verdict())
+    return FAULTS
+
+
+def _ask(task: Any) -> None:
+    number = f"[{task.test.n}] " if task.test is not None else "[+] "
+    band = f"  ({_ohms(task.low)} to {_ohms(task.high)} {task.unit})" if task.unit else ""
+    print(f"{number}{task.kind}: {task.text}{band}")
+    if task.told:
+        print(f"    {task.told}")
+    print(end="", flush=True)
+
+
+def _prove_logged(args: argparse.Namespace) -> int:
+    from umber_trunk.core.prove.faults import parse_fault
+    from umber_trunk.core.prove.simulate import Unit
+    from umber_trunk.store.project import ProjectFile
+    from umber_trunk.store.proofs import UnitProof
+
+    with ProjectFile.open(args.file) as project:
+        kept = UnitProof(project, args.build, args.unit, args.hand)
+        proof = kept.proof
+        if args.sim:
+            unit = Unit(proof.net, [parse_fault(proof.net, word) for word in args.fault], args.seed)
+            proof.disconnected = True
+            while proof.now is not None:
+                task = proof.now
+                value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
+                kept.answer(value, True if not task.unit else None)
+        else:
+            proof.disconnected = False
+            status = _dialogue(proof, args, kept.keep)
+            kept.close_with(args.hand)
+            return status
+        kept.close_with(args.hand)
+        return _told(proof.net, proof.prover, proof.verdict(), args.json)
+
+
+def add_identify(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("cores", type=int, metavar="N")
+    group = parser.add_mutually_exclusive_group()
+    group.add_argument("--alone", dest="way", action="store_const", const="alone", help="one person, joining cores")
+    group.add_argument(
+        "--partner", dest="way", action="store_const", const="partner", help="a partner makes and breaks the far end"
+    )
+    group.add_argument(
+        "--tags", dest="way", action="store_const", const="tags", help="a different resistor on each far end"
+    )
+    parser.add_argument("--no-return", action="store_true", help="no conductor is known at both ends")
+    parser.add_argument(
+        "--enter", action="store_true", help="go through it, entering what is found; tags are printed at the end"
+    )
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_identify, way="alone")
+
+
+def _identify(args: argparse.Namespace) -> int:
+    from umber_trunk.core.prove.identify import scheme
+
+    plan = scheme(args.cores, args.way, not args.no_return)
+    if args.enter and not plan.why:
+        return _entered(plan)
+    if args.json:
+        out({
+            "n": plan.cores, "way": plan.way, "walks": plan.walks, "calls": plan.calls, "readings": plan.readings, "possible": not plan.why, "why": plan.why, "tags_ohm": list(plan.tags_ohm),
+            "steps": [{"at": s.at, "do": s.do, "joins": [list(j) for j in s.joins], "reads": s.reads} for s in plan.steps],
+        })  # fmt: skip
+        return SOUND if not plan.why else FAULTS
+    if plan.why:
+        print(f"✕ {plan.why}")
+        return FAULTS
+    for number, step in enumerate(plan.steps, 1):
+        print(f"{number}. {step.at}: {step.do}")
+    print(f"{plan.walks} walks, {plan.calls} calls to the partner.")
+    return SOUND
+
+
+def _entered(plan: Any) -> int:
+    """The plan gone through by lines: pairs such as “1-4 2-3”, cores that led, or CORE=OHM."""
+    from umber_trunk.core.errors import UmberError
+    from umber_trunk.core.prove.entering import Entering
+
+    run = Entering(plan)
+    lines = iter(sys.stdin)
+    while (question := run.question) is not None:
+        print(question, flush=True)
+        words = next(lines, None)
+        if words is None:
+            return FAULTS
+        try:
+            told = run.enter(words)
+        except UmberError as why:
+            print(f"✕ {why}", flush=True)
+            continue
+        if told:
+            print(told, flush=True)
+    for near, far in sorted(run.names.items()):
+        print(f"near {near} is far {far}")
+    return SOUND
+
+
+def add_learn(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--from", dest="a", required=True, metavar="END", help="the one end")
+    parser.add_argument("--to", dest="b", required=True, metavar="END", help="the other end")
+    parser.add_argument(
+        "--sim", action="store_true", help="a simulated cable, built like the harness but for its faults"
+    )
+    parser.add_argument("--meter", metavar="ADDRESS", help="a meter with a switch box")
+    parser.add_argument("--fault", action="append", default=[], metavar="FAULT")
+    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("-o", "--output", type=Path, metavar="FILE", help="take it over as a new harness")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_learn)
+
+
+def _learn(args: argparse.Namespace) -> int:
+    from umber_trunk.core.errors import InputError
+    from umber_trunk.core.prove.faults import parse_fault
+    from umber_trunk.core.prove.learn import compared, learn
+    from umber_trunk.core.prove.simulate import Unit
+    from umber_trunk.core.prove.state import Probe
+    from umber_trunk.core.prove.taken_over import design_of, wanted_nets
+
+    net = _net(args.file)
+    for end in (args.a, args.b):
+        if end not in net.index.ends:
+            raise InputError(f"There is no end “{end}”.")
+    cavities = [[cavity for where, cavity in net.points if where == end] for end in (args.a, args.b)]
+    names = {"A": args.a, "B": args.b}
+    if args.meter:
+        from umber_trunk.store.meters import MeterLink
+
+        link = MeterLink(args.meter)
+        measure = link.measure
+    elif args.sim:
+        measure = Unit(net, [parse_fault(net, word) for word in args.fault], args.seed).measure
+    else:
+        raise InputError("Say --sim or --meter ADDRESS.")
+
+    def leads(plus: Any, minus: Any) -> bool:
+        return (
+            measure(Probe("two", tuple((names[m], c) for m, c in plus), tuple((names[m], c) for m, c in minus))) < 1e5
+        )
+
+    found = learn((cavities[0], cavities[1]), leads)
+    differs = compared(found, wanted_nets(net, args.a, args.b))
+    if args.output is not None:
+        from umber_trunk.store.project import ProjectFile
+
+        ProjectFile.create(args.output, design_of(found, net, args.a, args.b), "learned from a cable").close()
+    if args.json:
+        out(
+            {
+                "nets": [[f"{m}:{c}" for m, c in n] for n in found.nets],
+                "diodes": [list(pair) for pair in found.diodes],
+                "alone": [f"{m}:{c}" for m, c in found.alone],
+                "readings": found.readings,
+                "bound": found.bound,
+                "differs": differs,
+            }
+        )
+    else:
+        for row in found.nets:
+            print("  ".join(f"{names[m]} {c}" for m, c in row))
+        for plus, minus in found.diodes:
+            print(f"a diode leads from {found.nets[plus][0][1]} to {found.nets[minus][0][1]}")
+        print(f"{found.readings} readings; no plan could do with fewer than {found.bound}.")
+        print("As the design has it." if not differs else "\n".join(f"✕ {row}" for row in differs))
+    return FAULTS if differs else SOUND
+
+
+def add_meter(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument(
+        "--sim", type=Path, metavar="FILE", help="be a meter with a unit of this harness under test, until stopped"
+    )
+    parser.add_argument("--fault", action="append", default=[], metavar="FAULT", help="hidden in the unit")
+    parser.add_argument("--noise", type=float, default=1.0, metavar="X", help="times the meter's usual error")
+    parser.add_argument("--seed", type=int, default=1, metavar="N")
+    parser.add_argument("--port", type=int, default=0, metavar="N")
+    parser.add_argument(
+        "address", nargs="?", default="", help="otherwise: one reading of the meter at tcp:HOST:PORT or visa:RESOURCE"
+    )
+    parser.add_argument("kind", nargs="?", default="four", choices=("two", "four", "insulation"))
+    parser.set_defaults(run=_meter)
+
+
+def _meter(args: argparse.Namespace) -> int:
+    import threading
+
+    from umber_trunk.core.errors import InputError
+    from umber_trunk.core.prove.faults import parse_fault
+    from umber_trunk.store.meters import ASKS, MeterLink, MeterServer, parse_answer, simulated
+
+    if args.sim is None:
+        if not args.address:
+            raise InputError("Say --sim FILE, or which meter to read: tcp:HOST:PORT or visa:RESOURCE.")
+        with MeterLink(args.address) as link:
+            ohm = parse_answer(link.ask(ASKS[args.kind]), args.address)
+        print("OL" if math.isinf(ohm) else f"{ohm:g} ohm")
+        return SOUND
+    if not 0 <= args.noise <= 1000:
+        raise InputError("The noise is from 0 to 1000 times the meter's usual error.")
+    net = _net(args.sim)
+    with MeterServer(
+        simulated(net, [parse_fault(net, word) for word in args.fault], args.seed, args.noise), args.port
+    ) as server:
+        print(server.address, flush=True)
+        threading.Event().wait()
+    return SOUND
+
+
+def add_practise(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("drill", nargs="?", default="fault", choices=("fault", "face", "thread"))
+    parser.add_argument("--file", type=Path, metavar="FILE", help="on this harness; otherwise on the demo barge")
+    parser.add_argument("--seed", type=int, default=1, metavar="N", help="the same seed gives the same drill")
+    parser.set_defaults(run=_practise)
+
+
+def _practise(args: argparse.Namespace) -> int:
+    from umber_trunk.core.analysis import analyse
+    from umber_trunk.core.demo import barge
+    from umber_trunk.core.errors import UmberError
+    from umber_trunk.core.prove.drilling import Drilling
+
+    if args.file is not None:
+        from umber_trunk.cli.reading import analysed
+
+        results = analysed(args.file)
+    else:
+        results = analyse(barge())
+    run = Drilling(results, args.drill, args.seed)
+    print(run.opening, flush=True)
+    for line in sys.stdin:
+        try:
+            told, over = run.enter(line)
+        except UmberError as why:
+            print(f"✕ {why}", flush=True)
+            continue
+        print(told, flush=True)
+        if over:
+            return SOUND if run.right else FAULTS
+    return FAULTS
+
+
+def add_loops(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument(
+        "--spare",
+        nargs=2,
+        metavar=("WIRE", "SPARE"),
+        help="the pair of WIRE is bad: its circuit takes the pair of SPARE, in the same cable",
+    )
+    parser.add_argument("--who", default="", help="who decided it")
+    parser.add_argument("--why", default="", help="and why")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_loops)
+
+
+def _loops(args: argparse.Namespace) -> int:
+    from umber_trunk.cli.reading import analysed
+    from umber_trunk.core.prove.loops import budgets
+    from umber_trunk.core.prove.spare_pair import take_spare
+
+    if args.spare:
+        from umber_trunk.store.project import ProjectFile
+
+        with ProjectFile.open(args.file) as project:
+            design, told = take_spare(project.design, args.spare[0], args.spare[1], args.who, args.why)
+            project.commit(design, told)
+        print(told)
+        return SOUND
+    results = analysed(args.file)
+    found = budgets(results.design, results)
+    if args.json:
+        out(
+            {
+                "loops": [
+                    {
+                        "loop": b.loop,
+                        "name": b.name,
+                        "left_v": round(b.left_v, 3),
+                        "need_v": b.need_v,
+                        "supply_v": b.supply_v,
+                        "barrier_v": round(b.barrier_v, 3),
+                        "run_v": round(b.run_v, 4),
+                        "receiver_v": round(b.receiver_v, 3),
+                        "ok": b.ok,
+                    }
+                    for b in found
+                ]
+            }
+        )
+    for b in found if not args.json else ():
+        print(f"{'✓' if b.ok else '✕'} {b.name}: {b.told}")
+    return SOUND if all(b.ok for b in found) else FAULTS

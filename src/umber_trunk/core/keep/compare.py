@@ -1,0 +1,173 @@
+"""What differs: two revisions of a harness, two units as they were built."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from umber_trunk.core.harness.model import TABLES, Design
+from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.make.operations import Operation
+
+
+@dataclass(frozen=True)
+class Changed:
+    """One part that is in both and differs: what of it, before and after."""
+
+    id: str
+    what: tuple[tuple[str, str, str], ...]
+
+
+@dataclass(frozen=True)
+class Table:
+    """The differences of one table of parts."""
+
+    added: tuple[str, ...] = ()
+    gone: tuple[str, ...] = ()
+    changed: tuple[Changed, ...] = ()
+
+
+@dataclass(frozen=True)
+class Difference:
+    """Tables that differ by their name; `project` the house rules that do."""
+
+    tables: dict[str, Table] = field(default_factory=dict)
+    project: tuple[tuple[str, str, str], ...] = ()
+
+    @property
+    def none(self) -> bool:
+        """Whether nothing differs."""
+        return not self.tables and not self.project
+
+    @property
+    def wires(self) -> Table:
+        """The wires' differences."""
+        return self.tables.get("wires", Table())
+
+
+def compare(old: Design, new: Design) -> Difference:
+    """What one design changes in another, part by part and field by field."""
+    tables = {}
+    for name in TABLES:
+        before, after = ({part.id: part for part in getattr(one, name)} for one in (old, new))
+        added, gone = [key for key in after if key not in before], [key for key in before if key not in after]
+        changed = [
+            Changed(key, _fields(before[key], after[key]))
+            for key in after
+            if key in before and before[key] != after[key]
+        ]
+        if added or gone or changed:
+            tables[name] = Table(tuple(added), tuple(gone), tuple(changed))
+    return Difference(tables, _fields(old.project, new.project))
+
+
+def _fields(one: Any, two: Any) -> tuple[tuple[str, str, str], ...]:
+    return tuple(
+        (name, _said(getattr(one, name)), _said(getattr(two, name)))
+        for name in type(one).model_fields
+        if getattr(one, name) != getattr(two, name)
+    )
+
+
+def _said(value: Any) -> str:
+    if hasattr(value, "end") and hasattr(value, "cavity"):
+        return str(value)
+    if isinstance(value, tuple) and len(value) > 4:
+        return f"{len(value)} of them"
+    return "none" if value is None or value == "" else str(getattr(value, "value", value))[:120]
+
+
+def compare_units(one: UnitRecord, two: UnitRecord) -> list[tuple[str, str, str]]:
+    """(what, in the one, in the other) for everything that differs between two units."""
+    rows = [
+        ("revision", str(one.revision), str(two.revision)), ("state", one.state, two.state), ("coils", _list(one.coils), _list(two.coils)),
+        ("tools", _list(f"{t} {s}".strip() for t, s in one.tools), _list(f"{t} {s}".strip() for t, s in two.tools)), ("hands", _list(one.hands), _list(two.hands)),
+        ("remakes", _list(_ends(one)), _list(_ends(two))), ("faults seen", _list(str(e.data.get("code")) for e in one.defects), _list(str(e.data.get("code")) for e in two.defects)),
+        ("deviations", _list(str(e.data.get("says") or e.data.get("why")) for e in one.said), _list(str(e.data.get("says") or e.data.get("why")) for e in two.said)),
+    ]  # fmt: skip
+    mine, theirs = ({str(e.data.get("n")): e for e in record.tests} for record in (one, two))
+    for number in sorted(mine.keys() & theirs.keys(), key=lambda n: (len(n), n)):
+        a, b = mine[number].data, theirs[number].data
+        if a.get("ok") != b.get("ok") or _apart(a.get("value"), b.get("value")):
+            rows.append(
+                (
+                    f"test {number}, {a.get('a')} to {a.get('b')}",
+                    f"{a.get('value')} {a.get('unit')}",
+                    f"{b.get('value')} {b.get('unit')}",
+                )
+            )
+    return [row for row in rows if row[1] != row[2]]
+
+
+def _apart(a: Any, b: Any) -> bool:
+    """Whether two readings differ by more than 10 %."""
+    if not isinstance(a, int | float) or not isinstance(b, int | float):
+        return bool(a != b)
+    return bool(abs(a - b) > 0.1 * max(abs(a), abs(b)))
+
+
+def _ends(record: UnitRecord) -> list[str]:
+    return [f"{e.data.get('wire')} {e.data.get('side')}" for e in record.remakes]
+
+
+def _list(values: Iterable[str]) -> str:
+    return ", ".join(sorted(str(one) for one in values)) or "none"
+
+
+@dataclass(frozen=True)
+class Upgrade:
+    """What turns a unit begun to one revision into one of another: steps that stand, those to be taken back with the wires they
+    are about, and those to do."""
+
+    kept: tuple[str, ...]
+    voids: tuple[str, ...]
+    todo: tuple[str, ...]
+    wires_out: tuple[str, ...]
+
+    @property
+    def told(self) -> str:
+        """In a sentence."""
+        out = (
+            f"; {', '.join(self.wires_out)} {'comes' if len(self.wires_out) == 1 else 'come'} out"
+            if self.wires_out
+            else ""
+        )
+        return f"{len(self.kept)} steps stand, {len(self.voids)} are taken back, {len(self.todo)} are to do{out}."
+
+
+def upgrade(unit: int, done: Iterable[str], old: Sequence[Operation], new: Sequence[Operation]) -> Upgrade:
+    """The steps that differ, by unit: a step stands where the new order has it with the same tool, part, length and place, and everything it
+    waits for stands too. Proof and closing are done anew wherever anything is."""
+    before = {one.key: one for one in old}
+    after = {one.key: one for one in new}
+    finished = {key.partition("|")[2] for key in done if key.partition("|")[0] in (str(unit), "0")}
+    same = {key for key, one in after.items() if key in before and _alike(before[key], one)}
+    standing: set[str] = set()
+    open_ = [key for key in after if key in finished and key in same]
+    moved = True
+    while moved:  # what waits for something that is made anew is made anew
+        moved = False
+        for key in open_:
+            if key not in standing and all(
+                a in standing or (a not in finished and a not in after) for a in after[key].after
+            ):
+                standing.add(key)
+                moved = True
+    alive = {one.wire for one in new if one.wire}
+    gone = tuple(sorted({one.wire for one in old if one.wire and one.wire not in alive and one.key in finished}))
+    changed = bool(finished - standing or set(after) - finished)
+    if changed:
+        standing -= {key for key in standing if after[key].op in ("test", "look") and not after[key].wire}
+    return Upgrade(
+        tuple(sorted(standing)),
+        tuple(f"{unit}|{key}" for key in sorted(finished - standing)),
+        tuple(key for key in after if key not in standing),
+        gone,
+    )
+
+
+def _alike(one: Operation, two: Operation) -> bool:
+    names = ("op", "wire", "end", "side", "cavity", "housing", "part", "tool", "setting", "area_mm2")
+    lengths = (one.length_m or 0.0, two.length_m or 0.0)
+    return all(getattr(one, name) == getattr(two, name) for name in names) and lengths[0] >= lengths[1] - 5e-4

@@ -1,0 +1,151 @@
+"""One unit as it was built: revision, serial, coils, tools, hands, readings, deviations, and who decided; a fold of the log."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from umber_trunk.core.make.bench import Event
+
+SAID = ("deviation", "release", "note", "mended")
+"""Kinds of entries in which somebody decides or remarks something."""
+
+
+@dataclass
+class UnitRecord:
+    """What the log says of one unit. `tests` are the readings of its proof, `proven` the last entry that passed it, None while none did;
+    `found` are faults that were named on it, `mended` what was done about them."""
+
+    build: str
+    unit: int
+    revision: int
+    begun_ms: int
+    serial: str = ""
+    hands: set[str] = field(default_factory=set)
+    tools: set[tuple[str, str]] = field(default_factory=set)
+    coils: dict[str, set[str]] = field(default_factory=dict)
+    done: dict[str, Event] = field(default_factory=dict)
+    readings: list[Event] = field(default_factory=list)
+    tests: list[Event] = field(default_factory=list)
+    defects: list[Event] = field(default_factory=list)
+    remakes: list[Event] = field(default_factory=list)
+    scrapped: list[Event] = field(default_factory=list)
+    said: list[Event] = field(default_factory=list)
+    found: list[Event] = field(default_factory=list)
+    upgrades: list[Event] = field(default_factory=list)
+    proven: Event | None = None
+    last_ms: int = 0
+
+    @property
+    def name(self) -> str:
+        """How it is called: its serial, else build and number."""
+        return self.serial or f"{self.build} / {self.unit}"
+
+    @property
+    def state(self) -> str:
+        """In a word: proven, faulty, in the making."""
+        if self.proven is not None:
+            return "proven"
+        return "faulty" if self.found else "in the making"
+
+    def remade(self, wire: str, side: str) -> int:
+        """How often an end was started over."""
+        return sum(one.data.get("wire") == wire and one.data.get("side") == side for one in self.remakes)
+
+
+_LISTS: Mapping[str, str] = {
+    "read": "readings",
+    "test": "tests",
+    "defect": "defects",
+    "remake": "remakes",
+    "scrap": "scrapped",
+    "found": "found",
+}
+
+
+def records(events: Iterable[Event]) -> list[UnitRecord]:
+    """Every unit of every build, in the order they were begun. What is about all units of a build stands in each of them."""
+    rows = list(events)
+    undone = {str(one.data.get("of")) for one in rows if one.kind == "undo"}
+    found: dict[tuple[str, int], UnitRecord] = {}
+    builds: dict[str, list[UnitRecord]] = {}
+    for one in rows:
+        if one.id in undone:
+            continue
+        if one.kind == "begin" and one.build not in builds:
+            made = [UnitRecord(one.build, int(n), int(one.data["revision"]), one.at_ms) for n in one.data["units"]]
+            builds[one.build] = made
+            found |= {(one.build, record.unit): record for record in made}
+        mine = (
+            [found[one.build, one.unit]]
+            if (one.build, one.unit) in found
+            else builds.get(one.build, [])
+            if one.unit == 0
+            else []
+        )
+        for record in mine:
+            _take(record, one)
+    return list(found.values())
+
+
+def _take(record: UnitRecord, one: Event) -> None:
+    data: Mapping[str, Any] = one.data
+    record.last_ms = max(record.last_ms, one.at_ms)
+    for key in ("hand", "by", "who"):
+        if data.get(key):
+            record.hands.add(str(data[key]))
+    if one.kind == "done":
+        record.done[one.step] = one
+        if data.get("tool"):
+            record.tools.add((str(data["tool"]), str(data.get("setting", ""))))
+        if data.get("coil"):
+            record.coils.setdefault(str(data["coil"]), set()).add(str(data.get("wire", "")))
+    elif one.kind in _LISTS:
+        getattr(record, _LISTS[one.kind]).append(one)
+    elif one.kind in SAID:
+        record.said.append(one)
+    elif one.kind == "serial":
+        record.serial = str(data["serial"])
+    elif one.kind == "upgrade":
+        record.upgrades.append(one)
+        record.revision = int(data["revision"])
+    if one.kind == "proven":
+        record.proven = one if data.get("ok") else None
+    elif one.kind in ("remake", "scrap", "found", "upgrade"):
+        record.proven = None
+    if one.kind in ("remake", "scrap", "upgrade"):
+        for key in data.get("voids", ()):
+            record.done.pop(str(key), None)
+        record.found.clear()
+
+
+def marks(event: Event) -> list[str]:
+    """The words a unit is found by from an entry: coil, tool, hand, serial, wire that was remade, fault."""
+    data = event.data
+    found = [
+        f"{name} {data[key]}"
+        for name, key in (
+            ("coil", "coil"),
+            ("tool", "tool"),
+            ("hand", "hand"),
+            ("hand", "by"),
+            ("hand", "who"),
+            ("serial", "serial"),
+        )
+        if data.get(key)
+    ]
+    if event.kind == "defect" and data.get("code"):
+        found.append(f"fault {data['code']}")
+    if event.kind in ("remake", "scrap") and data.get("wire"):
+        found.append(f"{event.kind} {data['wire']}")
+    if event.kind == "found":
+        found.append(f"fault {data.get('what', '')}")
+    if event.kind == "proven":
+        found.append("proven" if data.get("ok") else "refused")
+    if event.kind in ("begin", "upgrade"):
+        found.append(f"revision {data.get('revision')}")
+        found.append(f"build {event.build}")
+    if event.kind == "deviation":
+        found.append("deviation")
+    return [" ".join(str(one).lower().split())[:120] for one in found]

@@ -1,0 +1,94 @@
+"""What speaks against proving a harness as it is designed: loops without volts, screens that land wrongly, wires no meter reaches."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.prove.loops import budgets
+from umber_trunk.core.results import Results
+
+
+def check_prove(results: Results) -> Iterable[Finding]:
+    """Findings of the stage Prove."""
+    design = results.design
+    if design.loops:
+        yield from _loops(results)
+    if design.cables and any(wire.signal for wire in design.wires):
+        yield from _screens(results)
+    for wire in design.wires:
+        if wire.bad and not wire.spare:
+            yield Finding(
+                "bad-core-used",
+                Severity.FAULT,
+                "prove",
+                "wires",
+                wire.id,
+                f"{wire.id} is marked bad and serves {wire.circuit or 'a circuit'}.",
+                "Give its circuit a spare pair of the same cable.",
+            )
+
+
+def _loops(results: Results) -> Iterable[Finding]:
+    loads = {load.id: load for load in results.design.loads}
+    for loop in results.design.loops:
+        if loop.load not in loads:
+            yield Finding(
+                "loop-no-load",
+                Severity.FAULT,
+                "prove",
+                "loops",
+                loop.id,
+                f"{loop.name}: its instrument “{loop.load}” is no load of the harness.",
+                "Name a load that stands for the instrument.",
+            )
+    for one in budgets(results.design, results):
+        if not one.ok:
+            yield Finding(
+                "loop-volts",
+                Severity.FAULT,
+                "prove",
+                "loops",
+                one.loop,
+                f"{one.name}: {one.told} at 22 mA.",
+                "A lower barrier or receiver, a higher supply, thicker or shorter cores.",
+            )
+
+
+def _screens(results: Results) -> Iterable[Finding]:
+    from umber_trunk.core.prove.faults import screens
+    from umber_trunk.core.prove.netlist import netlist
+
+    net = results.once(netlist)
+    in_loops = _loop_cables(results)
+    for screen in screens(net).values():
+        names = index_of(results.design).ends
+        if screen.cable in in_loops and len(screen.landed) > 1:
+            yield Finding(
+                "screen-two-grounds",
+                Severity.FAULT,
+                "prove",
+                "wires",
+                screen.wire,
+                f"The screen of {screen.cable} lands at {' and '.join(names[e].name for e in screen.landed)}: an instrument’s is grounded in one place only.",
+                "Cut it back and tape it at the instrument.",
+            )
+        elif screen.cable not in in_loops and screen.taped:
+            yield Finding(
+                "screen-one-end",
+                Severity.WARNING,
+                "prove",
+                "wires",
+                screen.wire,
+                f"The screen of {screen.cable} is taped at {names[screen.taped[0]].name}; a screened data lead lands at both ends.",
+                "Land it, or say that it is an instrument’s loop.",
+            )
+
+
+def _loop_cables(results: Results) -> set[str]:
+    """Cables that carry a loop: those of the wires at its instrument, and the screened ones they are joined on to."""
+    design = results.design
+    loads = {load.id: load for load in design.loads}
+    ends = {loads[loop.load].plus.end for loop in design.loops if loop.load in loads}
+    return {wire.cable for wire in design.wires if wire.cable and ends & {wire.start.end, wire.finish.end}}

@@ -1,0 +1,189 @@
+"""Drills: a unit with a hidden fault to be found, cavities to be found on faces from both sides, and what threads on in which order.
+
+The same seed gives the same drill. Each scores what was done against the least there is, and explains.
+"""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from umber_trunk.core.ends.faces import Face, View, faces_in
+from umber_trunk.core.ends.order import Step as EndStep
+from umber_trunk.core.ends.order import steps_at
+from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.prove.faults import Fault, words_of
+from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
+from umber_trunk.core.prove.priors import Priors
+from umber_trunk.core.prove.session import Prover, Taken
+from umber_trunk.core.prove.simulate import Unit
+from umber_trunk.core.prove.state import Probe
+from umber_trunk.core.results import Results
+
+DRILLS = ("fault", "face", "thread")
+FOR_BEGINNERS = ("open", "swap", "high", "short")
+"""Faults a beginner is given: those that show plainly."""
+
+
+@dataclass(frozen=True)
+class Score:
+    """What came of a drill: right or not, how many readings or tries against the least, and why."""
+
+    right: bool
+    used: int
+    least: int
+    told: str
+
+
+class FaultDrill:
+    """A unit that failed its list: the symptom is known, the fault is to be named with as few readings more as can be."""
+
+    def __init__(self, net: Netlist, seed: int, priors: Priors | None = None) -> None:
+        self.net, self.seed = net, seed
+        draw = random.Random(seed)
+        self.priors = priors or Priors(net)
+        for _ in range(50):
+            kind = draw.choice(FOR_BEGINNERS)
+            try:
+                self.fault: Fault = self.priors.draw(draw, kind)
+            except InputError:
+                continue
+            self._expert = Prover(net, priors=self.priors)
+            verdict = self._expert.run(Unit(net, [self.fault], seed).measure)
+            if verdict.suspects:
+                break
+        else:
+            raise InputError("This harness has nothing a fault could be found in.")
+        cold = len(self._expert.cold())
+        self.symptoms = [one for one in self._expert.taken if one.test and not one.ok][:3]
+        self.least = max(
+            len([one for one in self._expert.taken[min(cold, len(self._expert.taken)) :] if not one.test]), 1
+        )
+        self.unit = Unit(net, [self.fault], seed + 1)
+        self.taken: list[Taken] = []
+        self._mine = Prover(net, priors=self.priors)
+
+    def probe(self, a: Point, b: Point) -> Taken:
+        """A reading of the learner's."""
+        for point in (a, b):
+            if point != EARTH and point not in self.net.node_of:
+                raise InputError(f"There is no place {point[0]}:{point[1]}.")
+        probe = Probe("four", (a,), (b,))
+        one = self._mine.take(probe, self.unit.measure(probe))
+        self.taken.append(one)
+        return one
+
+    def name(self, what: str, wires: Sequence[str]) -> Score:
+        """The learner's answer: the kind of fault and its wires."""
+        right = what == self.fault.what and set(wires) == set(self.fault.where)
+        told = f"It was: {words_of(self.net, self.fault)}."
+        if self.symptoms:
+            first = self.symptoms[0]
+            told += f" The list showed it at {self.net.said(first.probe.a[0])} to {self.net.said(first.probe.b[0])}."
+        more = len(self.taken) - self.least
+        told += (
+            f" {len(self.taken)} readings, {self.least} would do."
+            if more > 0
+            else f" {len(self.taken)} readings: as few as can be."
+            if right
+            else ""
+        )
+        return Score(right, len(self.taken), self.least, told)
+
+
+@dataclass
+class FaceDrill:
+    """Where on a face a wire sits, seen from the wire side or from the mating side in turn."""
+
+    results: Results
+    seed: int
+    face: Face = field(init=False)
+    label: str = field(init=False)
+    wire: str = field(init=False)
+    mating: bool = field(init=False)
+
+    def __post_init__(self) -> None:
+        draw = random.Random(self.seed)
+        self.mating = draw.random() < 0.5
+        side: View = "mating" if self.mating else "wire"
+        places = places_of(self.results.design)
+        ends = dict.fromkeys(end.id for end, _, _ in places.housings())
+        faces = [
+            face
+            for end in ends
+            for face in faces_in(self.results, end, side)
+            if sum(bool(spot.wires) for spot in face.spots) > 1
+        ]
+        if not faces:
+            raise InputError("No connector of this harness has two wires in it.")
+        self.face = draw.choice(faces)
+        spot = draw.choice([spot for spot in self.face.spots if spot.wires])
+        self.label, self.wire = spot.label, spot.wires[0]
+
+    @property
+    def question(self) -> str:
+        """What is asked."""
+        name = index_of(self.results.design).ends[self.face.end].name
+        return f"{name}, {self.face.name}, {self.face.words}: where does {self.wire} sit?"
+
+    def answer(self, label: str) -> Score:
+        """The cavity pointed at."""
+        if label not in {spot.label for spot in self.face.spots}:
+            raise InputError(f"This face has no cavity {label}.")
+        right = label == self.label
+        told = f"{self.wire} is in {self.label}."
+        if not right and label == _opposite(self.face, self.label):
+            told += " What you named is its mirror image: from the other side left and right change places."
+        return Score(right, 1, 1, told)
+
+
+def _opposite(face: Face, label: str) -> str:
+    """The cavity that lies where this one does on the other side's picture."""
+    here = next(spot for spot in face.spots if spot.label == label)
+    return min(face.spots, key=lambda spot: (spot.x_mm + here.x_mm) ** 2 + (spot.y_mm - here.y_mm) ** 2).label
+
+
+@dataclass
+class ThreadDrill:
+    """Steps at an end, shuffled: in which order are they done? What can't go on later has to come first."""
+
+    results: Results
+    seed: int
+    end: str = field(init=False)
+    steps: list[EndStep] = field(init=False)
+
+    def __post_init__(self) -> None:
+        draw = random.Random(self.seed)
+        rows = {end.id: steps_at(self.results, end.id) for end in self.results.design.ends}
+        good = [end for end, steps in rows.items() if any(step.op == "thread" for step in steps) and len(steps) > 3]
+        if not good:
+            raise InputError("Nothing of this harness threads on.")
+        self.end = draw.choice(good)
+        wires = [step.wire for step in rows[self.end] if step.op == "thread" and step.wire]
+        mine = [step for step in rows[self.end] if not wires or step.wire == wires[0]]
+        self.steps = draw.sample(mine, len(mine))
+
+    def answer(self, order: Sequence[str]) -> Score:
+        """The ids of the steps in the learner's order; the score counts what was out of place."""
+        known = {step.id: step for step in self.steps}
+        if sorted(order) != sorted(known):
+            raise InputError("Name each step once.")
+        place = {name: at for at, name in enumerate(order)}
+        wrong = [
+            (before, step)
+            for step in self.steps
+            for before in step.after
+            if before in place and place[before] > place[step.id]
+        ]
+        if not wrong:
+            return Score(True, 0, 0, "Right: what threads on went on first.")
+        first = wrong[0]
+        return Score(
+            False,
+            len(wrong),
+            0,
+            f"“{known[first[0]].text}” comes before “{first[1].text}”: {known[first[0]].told or 'later it can’t be done any more'}",
+        )

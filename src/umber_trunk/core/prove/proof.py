@@ -1,0 +1,242 @@
+"""The proof of one unit as a run of tasks: by eye, then by meter, then under power if all before was sound; a fold over its answers.
+
+The same answers give the same state, so that a proof left half way goes on where it was.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Generator, Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.prove.judge import Verdict
+from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.netlist import Netlist, Point
+from umber_trunk.core.prove.plan import SECONDS, Plan, Test
+from umber_trunk.core.prove.priors import Priors
+from umber_trunk.core.prove.session import Next, Prover
+from umber_trunk.core.prove.state import Probe
+from umber_trunk.core.quantity import RESISTANCE, VOLTAGE, Habit, read
+
+EYE = ("look", "tug", "shake")
+POWERED = ("polarity", "load", "loop")
+NOTHING = ("ol", "o.l", "o.l.", "over", "open", "inf", "∞", "nothing", "1")
+"""What a meter shows, or a builder types, for nothing at all. A bare 1 at the left is how small meters say it, but may be one ohm: it is refused."""
+
+
+@dataclass(frozen=True)
+class Task:
+    """What to do now. `test` is its place on the list, None for a reading that follows up (`following` says what it tells). `unit` is "" where
+    eyes judge."""
+
+    kind: str
+    text: str
+    told: str
+    unit: str
+    expect: float | None
+    low: float | None
+    high: float | None
+    points: tuple[Point, ...]
+    test: Test | None = None
+    probe: Probe | None = None
+    following: Next | None = None
+
+    @property
+    def high_voltage(self) -> bool:
+        """Whether it energises the harness by the insulation tester."""
+        return self.probe is not None and self.probe.kind == "insulation"
+
+    def fits(self, value: float) -> bool:
+        """Whether a reading is in its band."""
+        return (self.low is None or value >= self.low) and (self.high is None or value <= self.high)
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What came of a task: a reading, infinite for nothing, or what eyes said."""
+
+    task: Task
+    value: float | None
+    ok: bool
+
+
+class Proof:
+    """One unit's proof. `now` is the task, None at the end; `answer` takes what came of it."""
+
+    def __init__(
+        self, net: Netlist, meter: Meter | None = None, plan: Plan | None = None, priors: Priors | None = None
+    ) -> None:
+        self.net, self.meter = net, meter or Meter()
+        self.prover = Prover(net, self.meter, plan, priors)
+        self.plan = self.prover.plan
+        self.answers: list[Answer] = []
+        self.disconnected = False
+        """Whether somebody said that the electronics are off and nobody touches the harness; high voltage waits for it."""
+        self._asking = self._tasks()
+        self.now: Task | None = next(self._asking, None)
+
+    def _tasks(self) -> Generator[Task, tuple[float | None, bool], None]:
+        for test in self.plan.tests:
+            if test.kind in ("look", "tug"):
+                yield _task(test)
+        steps = self.prover.steps()
+        step = next(steps, None)
+        while step is not None:
+            task = _task(step.test) if step.test is not None else self._follow(step.probe, step.following)
+            value, _ = yield task
+            assert value is not None
+            try:
+                step = steps.send(value)
+            except StopIteration:
+                step = None
+        for test in self.plan.of("shake"):
+            yield _task(test)
+        if not self.sound_so_far:
+            return  # power stays off
+        for kind in POWERED:
+            for test in self.plan.of(kind):
+                yield _task(test)
+
+    def _follow(self, probe: Probe, following: Next | None) -> Task:
+        seen = self.prover.judge.sound.see(probe)
+        a, b = ", ".join(map(self.net.name, probe.a[:3])) + (" …" if len(probe.a) > 3 else ""), ", ".join(map(self.net.name, probe.b[:3])) + (" …" if len(probe.b) > 3 else "")  # fmt: skip
+        told = (
+            f"This tells most: {following.bits:.1f} bits in {following.seconds:.0f} s."
+            if following is not None
+            else "Halving: which of them leads."
+        )
+        expect = seen.ohm if math.isfinite(seen.ohm) else None
+        low = self.net.design.project.insulation_ohm if probe.kind == "insulation" else 1e6 if expect is None else None
+        kind = "insulation" if probe.kind == "insulation" else "shorts" if not probe.single else "follow"
+        return Task(
+            kind, f"{a} to {b}.", told, "Ω", expect, low, None, (*probe.a[:1], *probe.b[:1]), None, probe, following
+        )
+
+    def answer(self, value: float | None = None, ok: bool | None = None) -> Answer:
+        """A reading, or what eyes said. InputError where there is nothing to answer, or not so."""
+        task = self.now
+        if task is None:
+            raise InputError("The proof is at its end: nothing is asked.")
+        if task.unit and value is None:
+            raise InputError("This wants a reading.")
+        if task.high_voltage and not self.disconnected:
+            raise InputError(
+                "High voltage is locked out: disconnect the electronics, see that nobody touches the harness, and say so first."
+            )
+        if task.unit == "" and ok is None:
+            raise InputError("Say whether it is right or not.")
+        good = bool(ok) if value is None else task.fits(value)
+        one = Answer(task, value, good)
+        self.answers.append(one)
+        try:
+            self.now = self._asking.send((value, good))
+        except StopIteration:
+            self.now = None
+        return one
+
+    @property
+    def sound_so_far(self) -> bool:
+        """Whether nothing that was answered is out of its band, and no fault is likelier than none."""
+        return all(one.ok for one in self.answers) and not self.prover.judge.beliefs()[0].state.faults
+
+    @property
+    def complete(self) -> bool:
+        """Whether everything on the list was asked and was right."""
+        return (
+            self.now is None
+            and self.sound_so_far
+            and len({one.task.test.n for one in self.answers if one.task.test}) == len(self.plan.tests)
+        )
+
+    def verdict(self) -> Verdict:
+        """What the meter's readings come to."""
+        return self.prover.verdict()
+
+    def left_s(self) -> float:
+        """Time the rest of the list takes, by first guesses."""
+        done = {one.task.test.n for one in self.answers if one.task.test is not None}
+        return sum(SECONDS[test.kind] for test in self.plan.tests if test.n not in done)
+
+    def wires(self) -> dict[str, str]:
+        """Each wire's state: "failed" where a reading over it is out of its band or the likeliest fault names it, "tested", "left"."""
+        state = dict.fromkeys(self.net.facts, "left")
+        for one in self.answers:
+            if one.task.test is None or one.task.kind in EYE:
+                continue
+            for wire in one.task.test.wires:
+                if wire in state:
+                    state[wire] = "failed" if not one.ok or state[wire] == "failed" else "tested"
+        if not self.sound_so_far and self.prover.taken:
+            found = self.verdict()
+            for suspect in found.suspects:
+                if suspect.probability > 0.1:
+                    for wire in suspect.fault.where:
+                        if wire in state:
+                            state[wire] = "failed"
+        return state
+
+    # what the log keeps
+
+    def entry(self, one: Answer) -> dict[str, Any]:
+        """An answer as the log keeps it."""
+        task = one.task
+        test, probe = task.test, task.probe
+        data: dict[str, Any] = {
+            "n": test.n if test is not None else 0,
+            "kind": task.kind,
+            "ok": one.ok,
+            "unit": task.unit,
+            "low": task.low,
+            "high": task.high,
+            "a": test.a if test is not None else "",
+            "b": test.b if test is not None else "",
+        }
+        if probe is not None and test is None:
+            data |= {"a": ",".join(map(self.net.said, probe.a)), "b": ",".join(map(self.net.said, probe.b))}
+        if task.unit:
+            over = one.value is None or math.isinf(one.value)
+            data |= {"value": None if over else one.value, "over": over}
+        return data
+
+    def replay(self, entries: Iterable[Mapping[str, Any]]) -> int:
+        """Takes logged answers in as long as each answers what is asked then; how many did."""
+        before, self.disconnected = self.disconnected, True
+        count = 0
+        for data in entries:
+            task = self.now
+            if (
+                task is None
+                or data.get("kind") != task.kind
+                or data.get("n", 0) != (task.test.n if task.test is not None else 0)
+            ):
+                break
+            if task.unit:
+                self.answer(math.inf if data.get("over") else float(data["value"]))
+            else:
+                self.answer(ok=bool(data["ok"]))
+            count += 1
+        self.disconnected = before
+        return count
+
+
+def _task(test: Test) -> Task:
+    return Task(
+        test.kind, test.text, test.told, test.unit, test.expect, test.low, test.high, test.points, test, test.probe
+    )
+
+
+def read_reading(text: str, unit: str, habit: Habit | None = None) -> float:
+    """A reading as it is typed or as a meter's display shows it: "12.4 mohm", "OL". A number alone is in the base unit. InputError for what can't
+    be read whole, and for a bare 1, which small meters show for nothing."""
+    plain = text.strip().lower()
+    if plain == "1":
+        raise InputError("“1” is how some meters show nothing, and may be one ohm: type OL or 1 ohm.")
+    if plain in NOTHING and unit == "Ω":
+        return math.inf
+    measure, base = (RESISTANCE, "ohm") if unit == "Ω" else (VOLTAGE, "v")
+    value = read(text, measure, base, habit).value
+    if unit == "Ω" and not 0 <= value < 1e15:
+        raise InputError(f"“{text.strip()[:40]}” is no resistance a harness can have.")
+    return value

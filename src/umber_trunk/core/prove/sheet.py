@@ -1,0 +1,68 @@
+"""The test list as values for paper and CSV."""
+
+from __future__ import annotations
+
+from umber_trunk.core.kit.printed import TICK, PaperTable, Printed
+from umber_trunk.core.kit.tables import decision_rows
+from umber_trunk.core.prove.netlist import netlist
+from umber_trunk.core.prove.plan import Test, test_plan, test_volts
+from umber_trunk.core.results import Results
+
+
+def test_rows(results: Results) -> list[list[str | int | float | None]]:
+    """The list as a table."""
+    rows: list[list[str | int | float | None]] = [["n", "kind", "from", "to", "expect", "low", "high", "unit", "what"]]
+    return rows + [
+        [t.n, t.kind, t.a, t.b, t.expect, t.low, t.high, t.unit, t.text] for t in results.once(test_plan).tests
+    ]
+
+
+def band_text(test: Test) -> str:
+    """The band a reading has to be in, as it is printed."""
+    if not test.unit:
+        return ""
+    if test.low is not None and test.high is not None:
+        return f"{show(test.low, test.unit)} to {show(test.high, test.unit)}"
+    return (
+        f"at least {show(test.low, test.unit)}"
+        if test.low is not None
+        else f"at most {show(test.high or 0.0, test.unit)}"
+    )
+
+
+def show(value: float, unit: str) -> str:
+    """A reading with the prefix a meter would show it with."""
+    if unit != "Ω":
+        return f"{value:.4g} {unit}"
+    for factor, name in ((1e6, "MΩ"), (1e3, "kΩ"), (1.0, "Ω")):
+        if value >= factor:
+            return f"{value / factor:.4g} {name}"
+    return f"{1e3 * value:.3g} mΩ"
+
+
+def test_sheet(results: Results) -> Printed:
+    """The list with a place for each reading; cautions first."""
+    plan = results.once(test_plan)
+    rows = tuple((str(t.n), t.kind, t.text, band_text(t), "" if t.unit else TICK, "") for t in plan.tests)
+    volts = test_volts(results.once(netlist))
+    cautions = (
+        f"Insulation is tested at {volts:g} V: disconnect the electronics first; nobody touches the harness; discharge before you do.",
+        "Probe on mating contacts or test leads: never force a tip into a socket or through a seal.",
+        "Power only once everything before was sound: battery negative last, a small fuse first. Mains by or under a qualified person.",
+    )
+    tables = [PaperTable(("Cautions of this test",), (1.0,), (), tuple((one,) for one in cautions))]
+    decided = decision_rows(results.design)
+    if len(decided) > 1:
+        tables.append(
+            PaperTable(
+                tuple(str(cell).capitalize() for cell in decided[0]),
+                (0.1, 0.2, 0.2, 0.2, 0.3),
+                (),
+                tuple(tuple(map(str, row)) for row in decided[1:]),
+            )
+        )
+    tables.append(
+        PaperTable(("No", "Test", "What", "Band", "Read", "By"), (0.05, 0.1, 0.5, 0.19, 0.1, 0.06), (0,), rows)
+    )
+    state = f"{len(plan.tests)} tests, {plan.nets} nets, {plan.shorts_box} group tests for shorts by a switch box or {plan.shorts_hand} by hand, about {plan.seconds / 60:.0f} min"
+    return Printed(f"{results.design.project.name}: test sheet", state, True, tuple(tables))

@@ -1,0 +1,68 @@
+"""A bad core gets a spare pair, by a named decision: the circuit's wires take the spare's cores, the bad ones are kept, marked, and serve nothing."""
+
+from __future__ import annotations
+
+from umber_trunk.core.catalog.conductors import show_size
+from umber_trunk.core.errors import EditError
+from umber_trunk.core.harness.model import Decision, Design, Wire
+
+SWAPPED = ("core", "pair", "colour", "stripe")
+
+
+def pair_of(design: Design, wire: Wire) -> list[Wire]:
+    """The wires of a wire's pair, in the order of the design; alone where it belongs to none."""
+    if not wire.pair or not wire.cable:
+        return [wire]
+    return [one for one in design.wires if one.cable == wire.cable and one.pair == wire.pair]
+
+
+def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") -> tuple[Design, str]:
+    """(the design with the pair of `bad` on the cores of the pair of `spare`, what was done). EditError where that can't be."""
+    wires = {wire.id: wire for wire in design.wires}
+    for one in (bad, spare):
+        if one not in wires:
+            raise EditError(f"There is no wire “{one[:40]}”.")
+    if not who.strip():
+        raise EditError("Say who decides it: the name stands on every paper.")
+    worse, better = wires[bad], wires[spare]
+    if not worse.cable or worse.cable != better.cable:
+        raise EditError(f"{spare} isn’t in the cable of {bad}; a spare pair has to lie in the same one.")
+    mine, theirs = pair_of(design, worse), pair_of(design, better)
+    if any(wire.bad for wire in theirs):
+        raise EditError(f"The pair of {spare} is bad itself.")
+    if any(not wire.spare for wire in theirs):
+        raise EditError(f"{spare} is no spare: it serves {better.circuit or better.name or 'something'} already.")
+    if len(mine) != len(theirs):
+        raise EditError(f"{bad} is one of {len(mine)}, {spare} one of {len(theirs)}: a pair takes the place of a pair.")
+    new: dict[str, Wire] = {}
+    decisions = []
+    taken = {decision.id for decision in design.decisions}
+    for old, other in zip(mine, theirs, strict=True):
+        new[old.id] = old.model_copy(update={name: getattr(other, name) for name in SWAPPED})
+        new[other.id] = other.model_copy(
+            update={name: getattr(old, name) for name in SWAPPED} | {"bad": True, "name": "bad, leave it"}
+        )
+        number = next(n for n in range(1, 100_000) if f"D{n}" not in taken)
+        taken.add(f"D{number}")
+        decisions.append(
+            Decision(
+                id=f"D{number}",
+                wire=old.id,
+                was=_said(old),
+                now=_said(other),
+                who=who.strip(),
+                why=(why.strip() or "core found bad")[:400],
+            )
+        )
+    told = f"{worse.circuit or worse.id}: pair {worse.pair or worse.core} of {worse.cable} is bad, pair {better.pair or better.core} takes its place, decided by {who.strip()}"
+    return design.model_copy(
+        update={
+            "wires": tuple(new.get(wire.id, wire) for wire in design.wires),
+            "decisions": (*design.decisions, *decisions),
+        }
+    ), told[:200]
+
+
+def _said(wire: Wire) -> str:
+    colour = "/".join(one for one in (wire.colour, wire.stripe) if one)
+    return f"{wire.cable} pair {wire.pair or '–'} core {wire.core or '–'} {colour} {show_size(wire.size or '')}".strip()

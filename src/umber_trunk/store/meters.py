@@ -1,0 +1,317 @@
+"""Meters over SCPI, on a socket or through PyVISA, and the simulated unit under test that ships: a small server with the same protocol.
+
+The simulated one has a switch box: `ROUT:CLOS:A` and `:B` name the places on each lead, END:CAVITY or `earth`, separated by commas; `ROUT:LIFT` a wire
+that is off. `MEAS:RES?` (two wires), `MEAS:FRES?` (four) and `MEAS:INS?` answer in ohms; 9.9E37 is beyond the range, as SCPI has it.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import math
+import re
+import socket
+import socketserver
+import threading
+import time
+from typing import Any
+from urllib.parse import quote, unquote
+
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
+from umber_trunk.core.prove.simulate import Unit
+from umber_trunk.core.prove.state import Probe
+from umber_trunk.store.files import StoreError
+
+WAIT_S = 3.0
+OVER = 9.9e37
+MOST_LINE = 200_000
+ASKS = {"two": "MEAS:RES?", "four": "MEAS:FRES?", "insulation": "MEAS:INS?"}
+_NUMBER = re.compile(r"\s*([+-]?\d+(?:\.\d*)?(?:[eE][+-]?\d+)?)\s*([A-Za-zΩ]*)\s*")
+_OHMS = {
+    "": 1.0,
+    "ohm": 1.0,
+    "ohms": 1.0,
+    "Ω": 1.0,
+    "kohm": 1e3,
+    "mohm": None,
+    "Mohm": 1e6,
+    "MOHM": 1e6,
+    "KOHM": 1e3,
+    "OHM": 1.0,
+    "OHMS": 1.0,
+}
+
+
+def parse_answer(text: str, address: str) -> float:
+    """Ohms from what a meter answered, infinite beyond its range. StoreError where that is no resistance, or not a whole one."""
+    plain = text.strip()
+    match = _NUMBER.fullmatch(plain)
+    if match is None:
+        raise StoreError(
+            f"The meter at {address} answered “{plain[:40]}”, which is no reading. Nothing was logged; measure again."
+        )
+    factor = _OHMS.get(match[2], 0.0)
+    if factor is None:
+        raise StoreError(
+            f"The meter at {address} answered in “{match[2]}”, which can be milliohms or megohms. Set it to ohms."
+        )
+    if factor == 0.0:
+        raise StoreError(
+            f"The meter at {address} answered in “{match[2]}”, not in ohms: set it to resistance. Nothing was logged."
+        )
+    value = float(match[1]) * factor
+    if value >= 0.99 * OVER:
+        return math.inf
+    if not -1.0 < value < 1e15:
+        raise StoreError(f"The meter at {address} answered {plain[:40]}: no resistance a harness can have.")
+    return max(value, 0.0)
+
+
+class MeterLink:
+    """An open meter: "tcp:HOST:PORT" or "visa:RESOURCE". `box`: it has a switch box that places the leads itself; without one the builder does, and
+    only the reading is asked for. Every fault of the line is a StoreError; what was read before stays."""
+
+    def __init__(self, address: str, wait_s: float = WAIT_S) -> None:
+        self.address, self.wait_s = address, wait_s
+        self._socket: socket.socket | None = None
+        self._visa: Any = None
+        self._manager: Any = None
+        self._held = b""
+        match = re.fullmatch(r"tcp:([A-Za-z0-9.\-]+):(\d{1,5})", address)
+        if match and int(match[2]) < 65536:
+            try:
+                self._socket = socket.create_connection((match[1], int(match[2])), wait_s)
+            except OSError as why:
+                raise StoreError(
+                    f"No meter answers at {address}: {_said(why)}. Is it on, and the address right?"
+                ) from why
+            self._socket.settimeout(wait_s)
+        elif address.startswith("visa:"):
+            self._open_visa(address[5:])
+        else:
+            raise InputError(f"“{address[:60]}” is no meter’s address: tcp:HOST:PORT or visa:RESOURCE.")
+        try:
+            self.name = self.ask("*IDN?")
+            self.box = self.name.startswith("Umber Trunk,simulated unit")
+        except BaseException:
+            self.close()
+            raise
+
+    def _open_visa(self, resource: str) -> None:
+        import pyvisa  # here: nothing else needs it
+
+        try:
+            self._manager = pyvisa.ResourceManager("@py")
+            self._visa = self._manager.open_resource(
+                resource, read_termination="\n", write_termination="\n", timeout=int(self.wait_s * 1000)
+            )
+        except (pyvisa.Error, OSError, ValueError) as why:
+            self.close()
+            raise StoreError(f"No meter answers at visa:{resource}: {str(why)[:120]}.") from why
+
+    def ask(self, line: str) -> str:
+        """One question and its answer."""
+        self.tell(line)
+        try:
+            if self._visa is not None:
+                return str(self._visa.read()).strip()
+            assert self._socket is not None
+            until = time.monotonic() + self.wait_s
+            while b"\n" not in self._held:
+                if time.monotonic() > until or len(self._held) > MOST_LINE:
+                    raise TimeoutError("it says nothing whole in time")
+                part = self._socket.recv(4096)
+                if not part:
+                    raise ConnectionError("it was switched off or unplugged")
+                self._held += part
+        except Exception as why:
+            raise self._lost(why) from why
+        answer, _, self._held = self._held.partition(b"\n")
+        if self._held:
+            late, self._held = self._held, b""
+            raise StoreError(
+                f"The meter at {self.address} answered more than it was asked ({late[:40]!r}): its readings are out of step. Measure again."
+            )
+        return answer.decode("utf-8", "replace").strip()
+
+    def tell(self, line: str) -> None:
+        """Says a line that has no answer."""
+        if self._socket is None and self._visa is None:
+            raise StoreError(f"The meter at {self.address} is gone; connect it again.")
+        try:
+            if self._visa is not None:
+                self._visa.write(line)
+            else:
+                assert self._socket is not None
+                self._socket.sendall(line.encode() + b"\n")
+        except Exception as why:
+            raise self._lost(why) from why
+
+    def _lost(self, why: Exception) -> StoreError:
+        """A line that failed can't be trusted again: a late answer would be taken for the next one's."""
+        self.close()
+        return StoreError(
+            f"The meter at {self.address} was lost: {_said(why)}. What was read before is kept; connect it again and go on."
+        )
+
+    def measure(self, probe: Probe) -> float:
+        """A reading in ohms, infinite for nothing. StoreError for every fault of meter or line."""
+        if self.box:
+            self.tell(f"ROUT:CLOS:A {','.join(map(written, probe.a))}")
+            self.tell(f"ROUT:CLOS:B {','.join(map(written, probe.b))}")
+            self.tell(f"ROUT:LIFT {quote(probe.lift)}")
+        ohm = parse_answer(self.ask(ASKS[probe.kind]), self.address)
+        if self.box and (fault := self.ask("SYST:ERR?")) and not fault.startswith("0"):
+            raise StoreError(f"The meter at {self.address} says: {fault[:120]}. Nothing was logged.")
+        return ohm
+
+    def close(self) -> None:
+        """Gives the line up; closing twice does no harm."""
+        for one in (self._socket, self._visa, self._manager):
+            if one is not None:
+                with contextlib.suppress(Exception):
+                    one.close()
+        self._socket = self._visa = self._manager = None
+
+    def __enter__(self) -> MeterLink:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+
+def _said(why: Exception) -> str:
+    return (getattr(why, "strerror", None) or str(why) or type(why).__name__).lower()[:120]
+
+
+def written(point: Point) -> str:
+    """A place as it goes over the line; names may hold anything."""
+    return "earth" if point == EARTH else f"{quote(point[0], safe='')}:{quote(point[1], safe='')}"
+
+
+def read_place(text: str) -> Point:
+    """A place from the line; ValueError for what is none."""
+    if text == "earth":
+        return EARTH
+    end, mark, cavity = text.partition(":")
+    if not mark:
+        raise ValueError(text)
+    return unquote(end), unquote(cavity)
+
+
+class Bench:
+    """The simulated instrument: a unit under test behind a meter and a switch box, answering SCPI lines. `trouble` makes it misbehave after so
+    many readings: "silent", "garbled", "volts", "hang up"."""
+
+    def __init__(self, unit: Unit, trouble: str = "", after: int = 0) -> None:
+        self.unit, self.trouble, self.after = unit, trouble, after
+        self.a: tuple[Point, ...] = ()
+        self.b: tuple[Point, ...] = ()
+        self.lift = ""
+        self.range_ohm = math.inf
+        self.errors: list[str] = []
+        self.hipot_allowed = True
+
+    def answer(self, line: str) -> str | None:
+        """What it answers, None for a line without an answer. ConnectionError when it is unplugged."""
+        word, _, rest = line.strip().partition(" ")
+        word = word.upper()
+        if word == "*IDN?":
+            return "Umber Trunk,simulated unit under test,0,1"
+        if word in ("*RST", "*CLS"):
+            self.errors, self.range_ohm = [], math.inf
+            return None
+        if word == "SYST:ERR?":
+            return self.errors.pop(0) if self.errors else '0,"No error"'
+        if word in ("ROUT:CLOS:A", "ROUT:CLOS:B"):
+            self._route(word[-1], rest)
+            return None
+        if word == "ROUT:LIFT":
+            self.lift = unquote(rest.strip())
+            return None
+        if word == "SENS:RES:RANG":
+            self.range_ohm = float(rest) if rest.strip().upper() != "AUTO" else math.inf
+            return None
+        kind = next((kind for kind, ask in ASKS.items() if ask == word), None)
+        if kind is None:
+            self.errors.append('-113,"Undefined header"')
+            return None if not word.endswith("?") else "9.91E37"
+        return self._reading(kind)
+
+    def _route(self, lead: str, text: str) -> None:
+        try:
+            places = tuple(read_place(one.strip()) for one in text.split(",") if one.strip())
+            if any(place != EARTH and place not in self.unit.net.node_of for place in places):
+                raise ValueError(text)
+        except ValueError:
+            self.errors.append(f'-224,"No such place: {text[:40]}"')
+            return
+        setattr(self, lead.lower(), places)
+
+    def _reading(self, kind: str) -> str:
+        if self.trouble and self.unit.readings >= self.after:
+            if self.trouble == "hang up":
+                raise ConnectionError
+            if self.trouble == "silent":
+                time.sleep(30)
+            return {"garbled": "1.2#4E-0", "volts": "1.234E-02 VDC"}.get(self.trouble, "ERR")
+        if not self.a or not self.b or (self.lift and self.lift not in self.unit.net.edge_of):
+            self.errors.append('-221,"No leads placed"')
+            return "9.91E37"
+        ohm = self.unit.measure(Probe(kind, self.a, self.b, self.lift))
+        if math.isinf(ohm) or ohm > self.range_ohm:
+            return f"{OVER:.1E}"
+        return f"{ohm:.6E}"
+
+
+class MeterServer:
+    """The simulated instrument on a port of this machine (0: any free one) until closed."""
+
+    def __init__(self, bench: Bench, port: int = 0) -> None:
+        lock = threading.Lock()
+
+        class Handler(socketserver.StreamRequestHandler):
+            def handle(self) -> None:
+                for raw in self.rfile:
+                    try:
+                        with lock:
+                            said = bench.answer(raw[:MOST_LINE].decode("utf-8", "replace"))
+                    except (ConnectionError, ValueError):
+                        return
+                    if said is not None:
+                        with contextlib.suppress(OSError):
+                            self.wfile.write(said.encode() + b"\n")
+
+        socketserver.ThreadingTCPServer.allow_reuse_address = True
+        try:
+            self._server = socketserver.ThreadingTCPServer(("127.0.0.1", port), Handler)
+        except (OSError, OverflowError) as why:
+            raise StoreError(
+                f"The simulated meter can’t listen on port {port}: {getattr(why, 'strerror', '') or 'no such port'}."
+            ) from why
+        self._server.daemon_threads = True
+        self.port = int(self._server.server_address[1])
+        self._thread = threading.Thread(target=self._server.serve_forever, kwargs={"poll_interval": 0.05}, daemon=True)
+        self._thread.start()
+
+    @property
+    def address(self) -> str:
+        """How it is reached."""
+        return f"tcp:127.0.0.1:{self.port}"
+
+    def close(self) -> None:
+        """Stops listening."""
+        self._server.shutdown()
+        self._server.server_close()
+        self._thread.join(2)
+
+    def __enter__(self) -> MeterServer:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+
+def simulated(net: Netlist, faults: list[Any], seed: int = 1, noise: float = 1.0) -> Bench:
+    """The simulated instrument with a unit that has these faults."""
+    return Bench(Unit(net, faults, seed, noise=noise))
