@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable, Iterator
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QEventLoop, QIODevice, QPoint, QRect, QTimer
@@ -13,19 +12,20 @@ from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.ends.desk import EndsDesk
+from umber_trunk.app.desks.keep.desk import KeepDesk
 from umber_trunk.app.desks.kit.desk import KitDesk
 from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.desks.needs.desk import NeedsDesk
+from umber_trunk.app.desks.prove.desk import ProveDesk
 from umber_trunk.app.desks.runs.desk import RunsDesk
 from umber_trunk.app.desks.sizes.desk import SizesDesk
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import KEYS, Window
 from umber_trunk.core.demo import barge, demo, shop_list
-from umber_trunk.core.ends.repair import record, set_found, set_state
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.prove.proof import Task
 from umber_trunk.core.sample import generated
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import write_whole
@@ -103,6 +103,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
         yield from _end_views(album)
         yield from _way_views(album)
         yield from _bench_views(album)
+        yield from _proof_views(album)
         window = album.opened("large.umber", generated(400))
         window.show_stage("sizes")
         settle(window)
@@ -137,7 +138,6 @@ def _end_views(album: Album) -> Iterator[Path]:
     for name, design, end, tab in (
         ("pin-map", barge(), "j1", 0),
         ("strip", demo("shore"), "winch", 1),
-        ("repair", demo("shore"), "tractor", 5),
     ):
         window = album.opened(f"{name}.umber", design)
         window.show_stage("ends")
@@ -146,20 +146,12 @@ def _end_views(album: Album) -> Iterator[Path]:
         settle(window)
         desk.reveal("ends", end)
         desk.tab(tab)
-        if name == "repair":
-            for field, state in (("casing", "ok"), ("rust", "replace")):
-                window.document.apply(partial(set_state, end_id=end, field=field, state=state), "looked over")
-            window.document.apply(partial(record, end_id=end, left_m=0.06), "wire left")
-            window.document.apply(partial(set_found, end_id=end, label="5", function="left tail"), "old map")
-            settle(window)
-            desk.repair.lead.setText("12 V 2 A centre +")
-            desk.repair.device.setText("12 V 1.5 A centre -")
         settle(window)
         yield album.saved(name, window)
 
 
 def _way_views(album: Album) -> Iterator[Path]:
-    """Bars of lengths, coverings on the trunk, the board on screen and as it is printed, all of the grading computer."""
+    """Bars of lengths and the board, of the grading computer."""
     window = album.opened("way.umber", demo("computer"))
     window.show_stage("runs")
     desk = window.desks["runs"]
@@ -169,11 +161,6 @@ def _way_views(album: Album) -> Iterator[Path]:
     desk.lengths.rows.choose("G05")
     settle(window)
     yield album.saved("lengths", window)
-    desk.painting.setCurrentIndex(1)
-    desk.tab(2)
-    desk.covers.rows.choose("S5 sleeve")
-    settle(window)
-    yield album.saved("coverings", window)
     desk.tab(3)
     desk.board.click()
     wait_for(lambda: window.board is not None and window.board.made is not None and not window.board.busy)
@@ -212,6 +199,59 @@ def _bench_views(album: Album) -> Iterator[Path]:
     yield album.saved("wire-check", window)
 
 
+def _proof_views(album: Album) -> Iterator[Path]:
+    """The list half done on the brine loops; the reading that tells most on a faulty barge; a drill; a unit of the tractor."""
+    window = album.opened("brine-loops.umber", demo("loops"))
+    window.show_stage("prove")
+    desk = window.desks["prove"]
+    assert isinstance(desk, ProveDesk)
+    settle(window)
+    desk.simulate()
+    _run_to(window, desk, lambda task: task.kind == "continuity" and any("jb" in point for point in task.points), 9)
+    yield album.saved("prove", window)
+    window = album.opened("sorting-barge.umber", barge())
+    window.show_stage("prove")
+    desk = window.desks["prove"]
+    assert isinstance(desk, ProveDesk)
+    settle(window)
+    desk.hidden.setText("short:W28,W41")
+    desk.simulate()
+    _run_to(window, desk, lambda task: task.following is not None, 2)
+    yield album.saved("next-reading", window)
+    desk.tab(4)
+    settle(window)
+    drill = desk.drills.drill
+    assert drill is not None
+    assert drill.fault is not None
+    for line in ("probe bar:1 conveyor:-", f"say {drill.fault.fault.what} {drill.fault.fault.place}"):
+        desk.drills.line.setText(line)
+        desk.drills.enter()
+    settle(window)
+    yield album.saved("practice", window)
+    album.session.close_all()
+    path = album.scratch / "brine-loops-built.umber"
+    put_demo(path, "loops").close()
+    window = album.session.show_file(path)
+    window.show_stage("keep")
+    settle(window)
+    keep = window.desks["keep"]
+    assert isinstance(keep, KeepDesk)
+    keep.page.setCurrentIndex(1)
+    settle(window)
+    yield album.saved("unit", window)
+
+
+def _run_to(window: Window, desk: ProveDesk, there: Callable[[Task], bool], after: int) -> None:
+    """Answers as a builder with a simulated unit does, until so many tasks after the first that is asked for."""
+    while desk.proof is not None and desk.proof.now is not None:
+        if there(desk.proof.now):
+            after -= 1
+            if not after:
+                break
+        desk.accept()
+        settle(window)
+
+
 def _demo_views(album: Album) -> Iterator[Path]:
     window = album.opened("sorting-barge.umber", barge())
     needs, sizes = window.desks["needs"], window.desks["sizes"]
@@ -227,20 +267,12 @@ def _demo_views(album: Album) -> Iterator[Path]:
     yield album.saved("sizes", window)
     sizes.wires.choose("W08")
     settle(window)
-    for number, name in ((1, "section"), (3, "fuse")):
-        sizes.tab(number)
-        if name == "section":
-            window.pick("segments", "S5")
-        settle(window)
-        yield album.saved(name, window)
+    sizes.tab(3)
+    settle(window)
+    yield album.saved("fuse", window)
     sizes.tab(0)
     window.trunk.select(set())
     window.say(KEYS)
-    least = LeastCopper(window.document, window)
-    least.open()
-    wait_for(lambda: not least.busy)
-    yield album.saved("least-copper", window, least)
-    least.reject()
     sizes.paint_by.setCurrentIndex(1)
     window.ask_why()
     settle(window)

@@ -45,6 +45,7 @@ WIRE_COLOURS = {
 BASE_POINT = 9.5
 MIDDLE = Qt.TextElideMode.ElideMiddle
 FAMILY = "B612"
+MONO = "B612 Mono"
 FALLBACKS = ("DejaVu Sans", "Droid Sans Fallback")  # shipped too, so that no name vanishes
 
 

@@ -30,7 +30,7 @@ DEMOS = {
     ),
     "loops": (
         "brine-loops",
-        "the brine loops: 4–20 mA instruments, a screened cable of eight pairs, terminal blocks, a bad core and its spare",
+        "the brine loops: 4–20 mA instruments, a screened cable of eight pairs, terminal blocks, a bad core and its spare; one unit built and proven",
     ),
     "tractor": (
         "landing-tractor",

@@ -1,10 +1,12 @@
-"""A demo as a harness file. The landing tractor comes half built: six units on the bench, a die that drifts, coils partly cut."""
+"""A demo as a harness file. The landing tractor comes half built: six units on the bench, a die that drifts, coils partly cut. The brine loops
+are built and proven, so that a unit can be looked up."""
 
 from __future__ import annotations
 
 import random
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.buy.samples import sample_pieces
@@ -17,9 +19,11 @@ from umber_trunk.core.make.bench import Bench, Event
 from umber_trunk.core.make.measuring import limits_of, reading_data
 from umber_trunk.core.make.press import Press
 from umber_trunk.core.make.sequence import Timed, plan_order
+from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.results import Results
 from umber_trunk.store.floor import keep_booked
 from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.proofs import UnitProof
 
 UNITS = 6
 BEGAN_MS = 1_795_420_800_000
@@ -34,20 +38,22 @@ def put_demo(path: Path, name: str, design: Design | None = None) -> ProjectFile
     """A fresh copy of a demo, open. StoreError if something is there already."""
     project = ProjectFile.create(path, design or demo(name), "demo harness", copied=False)
     if name == "tractor":
-        half_built(project)
+        built(project, "lot 1", UNITS, "Mara", SHARE_DONE)
+    elif name == "loops":
+        built(project, "brine hall", 1, "Ines", 1.0)
+        proven(project, "brine hall", "Ines")
     return project
 
 
-def half_built(project: ProjectFile) -> None:
-    """The tractor's lot as it stands on the bench: the same every time."""
+def built(project: ProjectFile, name: str, units: int, hand: str, share: float) -> None:
+    """A lot as it stands on the bench, that share of its steps done: the same every time."""
     results = analyse(project.design)
-    order = plan_order(results, UNITS)
+    order = plan_order(results, units)
     draw = random.Random(29)
-    coils = _coils(results)
+    coils = _coils(results, units)
     project.floor.put_coils(coils, BEGAN_MS)
-    from_coil = {(c.piece.wire, c.piece.unit): c.coil for c in plan_cuts(coils, [*pieces(results, UNITS), *sample_pieces(results)]).cuts}  # fmt: skip
-    name = "lot 1"
-    data = {"units": list(order.units), "school": order.school, "hands": 1, "revision": project.head, "harness": project.id, "hand": "Mara"}  # fmt: skip
+    from_coil = {(c.piece.wire, c.piece.unit): c.coil for c in plan_cuts(coils, [*pieces(results, units), *sample_pieces(results)]).cuts}  # fmt: skip
+    data = {"units": list(order.units), "school": order.school, "hands": 1, "revision": project.head, "harness": project.id, "hand": hand}  # fmt: skip
     events = [Event("demo-0", name, BEGAN_MS, "begin", 0, "", data)]
     bench = Bench(results, order, name, events)
     presses: dict[tuple[str, str, float], Press] = {}
@@ -59,7 +65,7 @@ def half_built(project: ProjectFile) -> None:
         bench.add(event)
 
     shelf = shelf_of(results.design.parts)
-    while bench.now is not None and bench.count[0] < SHARE_DONE * bench.count[1]:
+    while bench.now is not None and bench.count[0] < share * bench.count[1]:
         step = bench.now
         one = step.operation
         key = one.part, one.setting, one.area_mm2
@@ -71,16 +77,16 @@ def half_built(project: ProjectFile) -> None:
         if one.op == "crimp":
             presses[key].crimp()
             if not one.sample and limits_of(shelf, one, "height").low is not None and draw.random() < 0.7:
-                log("read", step, reading_data(shelf, one, "height", presses[key].height(), "Mara"))
+                log("read", step, reading_data(shelf, one, "height", presses[key].height(), hand))
         if bench.needs_reading(step):
             crimp = next(s.operation for s in order.steps if s.operation.key == one.after[-1])
             press = presses[crimp.part, crimp.setting, crimp.area_mm2]
             if limits_of(shelf, one, "height").low is not None:
-                log("read", step, reading_data(shelf, replace(one, tool=crimp.tool), "height", press.height(), "Mara"))
-            log("read", step, reading_data(shelf, replace(one, tool=crimp.tool), "pull", press.pull(), "Mara"))
+                log("read", step, reading_data(shelf, replace(one, tool=crimp.tool), "height", press.height(), hand))
+            log("read", step, reading_data(shelf, replace(one, tool=crimp.tool), "pull", press.pull(), hand))
         seconds = step.seconds * draw.lognormvariate(0.0, 0.25)
         clock += int(1000 * seconds)
-        told: dict[str, object] = {"op": one.op, "tool": one.tool, "setting": one.setting, "wire": one.wire, "hand": "Mara", "station": "", "seconds": round(seconds, 2)}  # fmt: skip
+        told: dict[str, object] = {"op": one.op, "tool": one.tool, "setting": one.setting, "wire": one.wire, "hand": hand, "station": "", "seconds": round(seconds, 2)}  # fmt: skip
         coil = from_coil.get((one.wire, step.unit)) if one.op == "cut" else None
         if coil is not None and one.length_m is not None:
             told |= {"coil": coil, "coil_m": one.length_m}
@@ -90,11 +96,29 @@ def half_built(project: ProjectFile) -> None:
     keep_booked(project.floor, events)
 
 
-def _coils(results: Results) -> list[Coil]:
+def proven(project: ProjectFile, name: str, hand: str) -> None:
+    """The lot's first unit proven, with its serial and a deviation: a sound unit, measured by the simulated meter."""
+    kept = UnitProof(project, name, 1, hand)
+    unit = Unit(kept.proof.net, seed=SEED)
+    clock = BEGAN_MS + 6 * 3_600_000
+    told: list[tuple[str, dict[str, Any]]] = [("serial", {"serial": "BL-001"})]
+    told.append(("deviation", {"says": "screen at FT-106 taped with two layers, the first was nicked", "who": hand}))
+    kept.proof.disconnected = True
+    while kept.proof.now is not None:
+        task = kept.proof.now
+        value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
+        one = kept.proof.answer(value, None if task.unit else True)
+        told.append(("test", kept.proof.entry(one) | {"by": hand}))
+    told.append(("proven", {"ok": True, "who": hand, "told": f"{len(kept.proof.answers)} answers, all in their bands"}))
+    events = [Event(f"demo-p{n}", name, clock + 9000 * n, kind, 1, "", data) for n, (kind, data) in enumerate(told)]
+    project.floor.append(events)
+
+
+def _coils(results: Results, units: int) -> list[Coil]:
     """The co-op's shelf: a drum of most, half a coil and an offcut of some, too little of one."""
     draw = random.Random(11)
     need: dict[tuple[str, str, str], float] = {}
-    for piece in pieces(results, UNITS):
+    for piece in pieces(results, units):
         key = (piece.size, piece.metal, piece.colour)
         need[key] = need.get(key, 0.0) + piece.length_m
     found = []

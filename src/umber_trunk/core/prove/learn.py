@@ -71,10 +71,11 @@ def learn(ends: tuple[Sequence[str], Sequence[str]], leads: Leads, diodes: bool 
             while len(some) > 1:  # one way round is enough to find it; the other tells metal from a diode
                 half = some[: len(some) // 2]
                 some = half if asked(group[:1], [right[k][0] for k in half]) else some[len(some) // 2 :]
-            rest.remove(some[0])
-            if not diodes or asked(right[some[0]][:1], group[:1]):
-                mine += right[some[0]]
-                free.remove(some[0])
+            there = some[0]
+            rest.remove(there)
+            if not diodes or asked(right[there][:1], group[:1]):
+                mine += right[there]
+                free.remove(there)
                 break  # a group of the one end is one group of the other, all its splits in it
         nets.append(mine)
     nets += [right[n] for n in free]
@@ -101,7 +102,12 @@ def _one_way(
         return [net[0] for n, net in enumerate(nets) if bool(n >> bit & 1) is one]
 
     bits = range(max(len(nets) - 1, 0).bit_length())
-    if not any(asked(split(bit, one), split(bit, not one)) for bit in bits for one in (False, True) if split(bit, one) and split(bit, not one)):
+    if not any(
+        asked(split(bit, one), split(bit, not one))
+        for bit in bits
+        for one in (False, True)
+        if split(bit, one) and split(bit, not one)
+    ):
         return []
     found = []
     for n, net in enumerate(nets):

@@ -87,7 +87,7 @@ class FaultDrill:
         told += (
             f" {len(self.taken)} readings, {self.least} would do."
             if more > 0
-            else f" {len(self.taken)} readings: as few as can be."
+            else f" {len(self.taken)} read: as few as can be."
             if right
             else ""
         )

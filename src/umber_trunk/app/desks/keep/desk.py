@@ -22,6 +22,7 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.core.keep.compare import compare, compare_units
 from umber_trunk.core.keep.record import UnitRecord
 from umber_trunk.core.keep.sheet import moment
+from umber_trunk.core.make.operations import operations
 from umber_trunk.core.prove.sheet import show
 from umber_trunk.store.keeping import log_said, plan_upgrade, records_of, repair_of, take_upgrade
 from umber_trunk.store.proofs import UnitProof
@@ -61,6 +62,7 @@ class KeepDesk(Desk):
         self.title = heading("")
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
+        self.text.setStyleSheet(f"font-family: '{theme.MONO}'")
         self.text.setAccessibleName(tr("The unit's record"))
         serial = button("Serial…", self.give_serial)
         deviation = button("Deviation…", self.deviate, tip="What is otherwise than planned, and who decided it")
@@ -165,7 +167,7 @@ class KeepDesk(Desk):
             self.document.is_proving(None)
             return
         self.title.setText(f"{record.name}  ·  revision {record.revision}  ·  {record.state}")
-        states: dict[str, str] = {}
+        states = self._made(record)
         for event in record.found:
             states |= dict.fromkeys(str(event.data.get("where", "")).split(","), "failed")
         if record.proven is not None:
@@ -181,6 +183,20 @@ class KeepDesk(Desk):
         else:
             self.text.setPlainText(tr("working it out …"))
             self._work(page, record)
+
+    def _made(self, record: UnitRecord) -> dict[str, str]:
+        """Wires of the unit with every step about them done."""
+        results = self.document.now
+        if results is None or not results.has(operations):
+            return {}
+        open_: set[str] = set()
+        about: set[str] = set()
+        for one in results.once(operations):
+            if one.wire and not one.sample:
+                about.add(one.wire)
+                if f"{record.unit}|{one.key}" not in record.done and f"0|{one.key}" not in record.done:
+                    open_.add(one.wire)
+        return dict.fromkeys(about - open_, "in")
 
     def _compare(self, record: UnitRecord) -> None:
         other = next(
@@ -320,7 +336,7 @@ def _columns() -> list[Column]:
         return {"proven": "✓ proven", "faulty": "✕ faulty"}.get(one.state, one.state)
 
     return [
-        Column("Unit", lambda r: r.name, width=140), Column("Rev", lambda r: str(r.revision), right=True, key=lambda r: r.revision, width=40), Column("", state, colour=ink, width=96),
+        Column("Unit", lambda r: r.name, width=140), Column("Rev", lambda r: str(r.revision), right=True, key=lambda r: r.revision, width=40), Column("", state, colour=ink, width=112),
         Column("Steps", lambda r: str(len(r.done)), right=True, key=lambda r: len(r.done), width=50), Column("Tests", lambda r: str(len(r.tests)), right=True, key=lambda r: len(r.tests), width=50),
         Column("Remakes", lambda r: str(len(r.remakes)), right=True, key=lambda r: len(r.remakes), width=64), Column("Coils", lambda r: ", ".join(sorted(r.coils)), width=-1),
     ]  # fmt: skip
@@ -366,7 +382,7 @@ def _told(record: UnitRecord) -> str:
 
 def _tests(record: UnitRecord) -> str:
     rows = []
-    for event in record.tests:
+    for event in sorted(record.tests, key=lambda one: not one.data.get("unit")):
         data = event.data
         value = data.get("value")
         read = "nothing" if data.get("over") else "" if value is None else show(float(value), str(data.get("unit")))

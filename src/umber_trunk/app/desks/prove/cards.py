@@ -111,13 +111,14 @@ def place_of(net: Netlist, point: Point) -> Place:
         found.append(f"column {cavity.column}")
     face = face_at(net, point, "" if not end.housings else cavity.housing)
     plugs = face is not None and face.contacts in ("pin", "socket")
+    studs = bool(end.stud_mm) or end.kind in (EndKind.STUD, EndKind.BAR)
     how = (
         MATING
         if plugs
-        else "on the stud, after its nut"
-        if end.stud_mm or end.kind in (EndKind.STUD, EndKind.BAR)
         else "on the clamp’s screw"
         if face is not None
+        else "on the stud, after its nut"
+        if studs
         else ""
     )
     return Place(end.name, label, face, ", ".join(found) or ("" if face is not None else end.kind.value), how)

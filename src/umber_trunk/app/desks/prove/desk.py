@@ -117,10 +117,8 @@ class ProveDesk(Desk):
         mended = button("Mended…", self.mended, tip="Notes what was done; the unit is proven anew")
         self.keys = hint("Space accepts, or reads the meter. Type or wedge a reading such as 12.4 mohm or OL; Enter.")
         made = column(
-            heading("Unit"),
-            self.units,
+            row(heading("Unit"), self.units),
             self.hand,
-            heading("Meter"),
             row(self.meter, connect),
             row(self.hidden, simulate),
             self.safe,

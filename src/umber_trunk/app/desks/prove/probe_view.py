@@ -130,7 +130,7 @@ class ProbeView(QWidget):
         self._foot(painter, foot, card)
         room.setBottom(foot.top() - 2)
         sized = bool(card.unit)
-        faced = [place for place in card.places if place.face is not None or place.found]
+        faced = list(card.places)
         right = 0.42 * room.width() if faced else 0.0
         left = QRectF(room.left(), room.top(), room.width() - right - (10 if faced else 0), room.height())
         y = self._words(painter, left, card, line)
@@ -253,7 +253,7 @@ class ProbeView(QWidget):
             text = words + (f"\n{more}" if more else "")
             face = theme.font(9.5)
             needed = QFontMetricsF(face).boundingRect(QRectF(0, 0, room.width() - 58, 1e4), wrap, text).height()
-            if y + needed > room.bottom():
+            if y + max(needed, 1.8 * line) > room.bottom():
                 painter.setPen(theme.INK_SOFT)
                 painter.drawText(QRectF(room.left(), y, room.width(), line), Qt.AlignmentFlag.AlignLeft, "…")
                 break
@@ -273,7 +273,7 @@ class ProbeView(QWidget):
 
     def _places(self, painter: QPainter, room: QRectF, card: ProbeCard, line: float) -> None:
         """Both places, one under the other, the cavity lit, the side in words."""
-        shown = [place for place in card.places if place.face is not None or place.found][:2]
+        shown = card.places[:2]
         tall = room.height() / len(shown)
         for number, place in enumerate(shown):
             box = QRectF(room.left(), room.top() + number * tall, room.width(), tall - 6)
@@ -311,6 +311,16 @@ class ProbeView(QWidget):
                 painter.setClipRect(inner)
                 self._face.draw(painter, inner, place.face)
                 painter.restore()
+            else:
+                painter.setFont(theme.font(20, bold=True))
+                painter.setPen(theme.INK)
+                words = f"{place.name}  {place.cavity}".strip()
+                inner = QRectF(box.left() + 8, head.bottom(), box.width() - 16, below.top() - head.bottom())
+                painter.drawText(
+                    inner,
+                    int(Qt.AlignmentFlag.AlignCenter),
+                    QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideMiddle, inner.width()),
+                )
 
     def _foot(self, painter: QPainter, room: QRectF, card: ProbeCard) -> None:
         painter.setFont(theme.font(9))
