@@ -129,7 +129,7 @@ def _prove(args: argparse.Namespace) -> int:
 
 
 def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
-    word = "sound" if verdict.sound > 0.5 and all(one.ok for one in prover.taken) else "faulty"
+    word = "sound" if verdict.sound > 0.5 and prover.all_right else "faulty"
     listed = [one for one in prover.taken if one.test]
     if as_json:
         out({

@@ -9,7 +9,7 @@ from umber_trunk.core.catalog.conductors import conductor, metals, parse_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import CableKind, Wire
 from umber_trunk.core.prove.netlist import TAPED, Netlist
-from umber_trunk.core.quantity import LENGTH, RESISTANCE, read
+from umber_trunk.core.quantity import LENGTH, RESISTANCE, Habit, read
 from umber_trunk.core.units import parse_share
 
 WORDS = {
@@ -19,6 +19,8 @@ WORDS = {
 """Fault → how it is written."""
 IN_LINE = ("open", "high", "size", "metal", "longer", "strands")
 """Faults that change one wire's resistance and nothing else: readings at its two ends see a single number."""
+POINT = Habit("point")
+"""Fault words are said to a shell: a point parts decimals there."""
 SHORT_OHM = 0.01
 SCREEN_OHM = 0.05
 LEADS = "leads"
@@ -50,8 +52,8 @@ class Fault:
         """As it can be said to the shell."""
         at = f"@{self.end}" if self.end else ""
         tail = {
-            "high": f":{self.ohm:.4g}", "leak": f":{self.ohm:.4g}", "size": f":{self.size}", "metal": f":{self.metal}", "longer": f":{self.metres:.4g}",
-            "strands": f":{self.share:.3g}:{self.metres:.4g}",
+            "high": f":{_plain(self.ohm)}", "leak": f":{_plain(self.ohm)}", "size": f":{self.size}", "metal": f":{self.metal}", "longer": f":{_plain(self.metres)}",
+            "strands": f":{_plain(self.share)}:{_plain(self.metres)}",
         }.get(self.what, "")  # fmt: skip
         return f"{self.what}:{self.place}{at}{tail}"
 
@@ -94,7 +96,7 @@ def parse_fault(net: Netlist, text: str) -> Fault:
 def _with_values(net: Netlist, fault: Fault, values: list[str]) -> Fault:
     what = fault.what
     if what in ("high", "leak"):
-        ohm = read(values[0], RESISTANCE, "ohm").value
+        ohm = read(values[0], RESISTANCE, "ohm", POINT).value
         if not 1e-6 <= ohm <= 1e12:
             raise InputError(f"{values[0]} is no resistance a fault can have: a millionth of an ohm to 1e12.")
         return Fault(what, fault.where, fault.end, ohm=ohm)
@@ -106,12 +108,12 @@ def _with_values(net: Netlist, fault: Fault, values: list[str]) -> Fault:
             raise InputError(f"“{values[0][:40]}” is no metal: {', '.join(metals())}.")
         return Fault(what, fault.where, metal=values[0])
     if what in ("longer", "strands"):
-        metres = read(values[-1], LENGTH, "m").value
+        metres = read(values[-1], LENGTH, "m", POINT).value
         if not 0 < metres <= 1e4:
             raise InputError(f"{values[-1]} is no length a fault can have.")
         if what == "longer":
             return Fault(what, fault.where, metres=metres)
-        share = parse_share(values[0])
+        share = parse_share(values[0], POINT)
         if not 0 < share < 1:
             raise InputError(f"{values[0]} is no share of its strands: between 0 and 1.")
         if metres > net.facts[fault.where[0]].length_m * (1 + 1e-9):
@@ -136,9 +138,10 @@ def faulty_ohm(net: Netlist, fault: Fault) -> float:
         return facts.ohm + fault.ohm
     if fault.what in ("size", "metal"):
         was = net.results.figures.solution.plant.conductors[net.results.figures.solution.plant.row[wire.id]]
-        size, metal = fault.size or was.size.label, fault.metal or was.metal.id
-        now = conductor(size, metal, was.make.id, was.jacket.id)
-        copper *= now.ohm_per_m_20 / was.ohm_per_m_20
+        if fault.metal:  # the same strands of another metal
+            copper *= metals()[fault.metal].rho20_ohm_m / was.metal.rho20_ohm_m
+        else:
+            copper *= conductor(fault.size, was.metal.id, was.make.id, was.jacket.id).ohm_per_m_20 / was.ohm_per_m_20
     elif fault.what == "longer":
         copper *= 1 + fault.metres / max(facts.length_m, 1e-9)
     elif fault.what == "strands":
@@ -232,6 +235,11 @@ def _which_swap(net: Netlist, fault: Fault) -> str:
             return f": polarity reversed at {name}"
     cables = {net.index.wires[w].cable for w in fault.where}
     return ": a crossed pair" if len(cables) == 1 and None not in cables else ""
+
+
+def _plain(value: float) -> str:
+    """Four digits without an exponent, as it can be read back."""
+    return f"{float(f'{value:.4g}'):.12f}".rstrip("0").rstrip(".")
 
 
 def _ohms(ohm: float) -> str:

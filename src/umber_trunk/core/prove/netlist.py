@@ -30,8 +30,8 @@ JOINING = (EndKind.SPLICE, EndKind.STUD, EndKind.BAR)
 UNPLUGGED = (EndKind.DEVICE, EndKind.CONNECTOR, EndKind.CONVERTER, EndKind.SWITCH, EndKind.RELAY)
 TYPICAL_SHARE = 0.98
 """A table gives the most a conductor may have; sound wire lies a little under it."""
-CONDUCTOR_SD, BATH_SD_K, JOINT_SD_SHARE = 0.02, 3.0, 0.5
-"""One standard deviation: of a conductor's resistance, of its temperature in K, of a joint's resistance as a share of it."""
+TABLED_SD, COMPUTED_SD, BATH_SD_K, JOINT_SD_SHARE = 0.02, 0.03, 3.0, 0.5
+"""One standard deviation: of a conductor's resistance by a table, or worked out from its nominal area; of its temperature in K, of a joint's resistance as a share of it."""
 TEST_C = 20.0
 LEAST_OHM = 2e-5
 BRIDGE_OHM = 1e-4
@@ -131,12 +131,14 @@ class Netlist:
             if a not in self.node_of or b not in self.node_of:
                 continue
             metres = lengths[wire.id].finished_m if wire.id in lengths else float(plant.length_m[row])
-            copper = TYPICAL_SHARE * float(ohm_per_m[row]) * metres / wire.parallel
+            cond = plant.conductors[row]
+            tabled = cond.ohm_source == cond.make.source
+            copper = (TYPICAL_SHARE if tabled else 1.0) * float(ohm_per_m[row]) * metres / wire.parallel
             joints = float(plant.end_ohm[row, 0]), float(plant.end_ohm[row, 1])
             one = self.facts[wire.id] = WireFacts(copper, metres, joints, wire.parallel)
             sd_m = lengths[wire.id].sd_m if wire.id in lengths else 0.03 * metres
-            alpha = plant.conductors[row].metal.alpha_per_k
-            sd = math.hypot(copper * CONDUCTOR_SD, copper * alpha * BATH_SD_K, copper * (sd_m / metres if metres else 0.0), JOINT_SD_SHARE * math.hypot(*joints))  # fmt: skip
+            alpha = cond.metal.alpha_per_k
+            sd = math.hypot(copper * (TABLED_SD if tabled else COMPUTED_SD), copper * alpha * BATH_SD_K, copper * (sd_m / metres if metres else 0.0), JOINT_SD_SHARE * math.hypot(*joints))  # fmt: skip
             self.edges.append(Edge(wire.id, self.node_of[a], self.node_of[b], one.ohm, max(sd, 0.01 * one.ohm)))
             self._wired_points |= {a, b}
         for end in self.design.ends:

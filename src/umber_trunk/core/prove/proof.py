@@ -139,7 +139,12 @@ class Proof:
     @property
     def sound_so_far(self) -> bool:
         """Whether nothing that was answered is out of its band, and no fault is likelier than none."""
-        return all(one.ok for one in self.answers) and not self.prover.judge.beliefs()[0].state.faults
+        return all(one.ok for one in self.standing) and not self.prover.judge.beliefs()[0].state.faults
+
+    @property
+    def standing(self) -> list[Answer]:
+        """The answers that stand: of a probe read twice the last."""
+        return list({one.task.probe or (one.task.test and one.task.test.n): one for one in self.answers}.values())
 
     @property
     def complete(self) -> bool:
@@ -162,10 +167,11 @@ class Proof:
     def wires(self) -> dict[str, str]:
         """Each wire's state: "failed" where a reading over it is out of its band or the likeliest fault names it, "tested", "left"."""
         state = dict.fromkeys(self.net.facts, "left")
-        for one in self.answers:
-            if one.task.test is None or one.task.kind in EYE:
+        wires = {one.task.probe: one.task.test.wires for one in self.answers if one.task.test is not None}
+        for one in self.standing:
+            if one.task.kind in EYE:
                 continue
-            for wire in one.task.test.wires:
+            for wire in one.task.test.wires if one.task.test is not None else wires.get(one.task.probe, ()):
                 if wire in state:
                     state[wire] = "failed" if not one.ok or state[wire] == "failed" else "tested"
         if not self.sound_so_far and self.prover.taken:

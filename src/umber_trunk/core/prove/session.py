@@ -24,6 +24,8 @@ LEAST_BITS = 0.03
 """A reading that is expected to tell less than this isn't worth walking for."""
 MOST_FOLLOW = 40
 LOOKED_AT = 28
+SLIPPED = 0.01
+"""How likely a reading has to be spoilt by its probe, so that it is read again."""
 MOVE_S = 4.0
 
 
@@ -184,26 +186,55 @@ class Prover:
     def _least(self, kind: str) -> float:
         return self.net.design.project.insulation_ohm if kind == "insulation" else OPEN_OHM
 
+    @property
+    def standing(self) -> list[Taken]:
+        """The readings that stand: of those taken twice the last."""
+        return list({one.probe: one for one in self.taken}.values())
+
+    @property
+    def all_right(self) -> bool:
+        """Whether every reading that stands is in its band."""
+        return all(one.ok for one in self.standing)
+
     def odd_left(self) -> bool:
         """Whether any reading isn't as a sound unit would give it."""
-        return any(not one.ok for one in self.taken) or bool(self.judge.beliefs()[0].state.faults)
+        return not self.all_right or bool(self.judge.beliefs()[0].state.faults)
 
     def verdict(self, wanted: Wanted = always) -> Verdict:
         """What all readings so far come to."""
         found = self.judge.verdict(wanted)
         return replace(found, settled=self.next(wanted) is None)
 
+    def _again(self, rows: list[Belief]) -> Next | None:
+        """The same reading once more, where a probe that slipped may be all there is to it."""
+        weights = np.exp(np.array([one.log for one in rows]) - rows[0].log)
+        weights /= weights.sum()
+        for at, one in enumerate(self.taken):
+            if one.ok or not one.probe.single or sum(other.probe == one.probe for other in self.taken) > 1:
+                continue
+            slipped = float(sum(weight for weight, belief in zip(weights, rows, strict=True) if at in belief.odd))
+            if slipped > SLIPPED:
+                return Next(one.probe, _entropy(min(slipped, 0.5)), SECONDS["continuity"] + 2 * MOVE_S, ())
+        return None
+
     def next(self, wanted: Wanted = always, held: tuple[Point, ...] = ()) -> Next | None:
         """The reading that tells most about what is wrong, per minute; None when none tells anything more. `held` are where the leads are,
         by default where the last reading left them."""
         rows = self.judge.beliefs(wanted)
-        if not rows[0].state.faults and (len(rows) == 1 or rows[1].log < rows[0].log - 4):
+        if not rows[0].state.faults and self.all_right and (len(rows) == 1 or rows[1].log < rows[0].log - 4):
             return None
+        again = self._again(rows)
+        if again is not None:
+            return again
         top = [one for one in rows if one.log > rows[0].log - 6][:LOOKED_AT]
         if len(top) < 2:
             return None
         last = held or (self.taken[-1].probe.a[:1] + self.taken[-1].probe.b[:1] if self.taken else ())
         return best_reading(self.judge, top, last, {(t.probe.kind, t.probe.a, t.probe.b) for t in self.taken}, self.net)
+
+
+def _entropy(share: float) -> float:
+    return -sum(part * math.log2(part) for part in (share, 1 - share) if part > 0)
 
 
 def best_reading(

@@ -1,0 +1,237 @@
+"""Group tests, cores told apart, cables learned: against every case there is, and against what can be proven at least."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import random
+from collections.abc import Sequence
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.prove.entering import Entering, pairs_in
+from umber_trunk.core.prove.groups import find_joined, hand_tests, least_tests
+from umber_trunk.core.prove.identify import (
+    Alone,
+    ContradictionError,
+    called,
+    from_calls,
+    from_joint,
+    from_tags,
+    near_pairs,
+    scheme,
+    tag_ohms,
+)
+from umber_trunk.core.prove.learn import Place, compared, learn
+
+
+def _islands(nets: int, pairs: list[tuple[int, int]]) -> list[int]:
+    mine = list(range(nets))
+    for a, b in pairs:
+        mine = [mine[a] if one == mine[b] else one for one in mine]
+    return mine
+
+
+def _groups(mine: list[int]) -> list[tuple[int, ...]]:
+    found = [tuple(n for n, one in enumerate(mine) if one == first) for first in dict.fromkeys(mine)]
+    return sorted(group for group in found if len(group) > 1)
+
+
+@given(st.integers(2, 60), st.randoms(use_true_random=False), st.integers(0, 8), st.booleans())
+def test_every_joint_is_found_whatever_their_number(nets: int, draw: random.Random, many: int, by_hand: bool) -> None:
+    mine = _islands(nets, [(draw.randrange(nets), draw.randrange(nets)) for _ in range(many)])
+    found = find_joined(nets, lambda a, b: bool({mine[n] for n in a} & {mine[n] for n in b}), by_hand)
+    assert found.groups == _groups(mine)
+
+
+def test_two_hundred_nets_take_eight_readings_and_a_few_more_for_each_short() -> None:
+    draw = random.Random(5)
+    assert least_tests(200) == 8
+    assert hand_tests(200) == 199
+    for many in range(6):
+        for _ in range(20):
+            mine = _islands(200, [tuple(draw.sample(range(200), 2)) for _ in range(many)])  # type: ignore[misc]
+            count = 0
+
+            def leads(a: tuple[int, ...], b: tuple[int, ...], mine: list[int] = mine) -> bool:
+                nonlocal count
+                count += 1
+                return bool({mine[n] for n in a} & {mine[n] for n in b})
+
+            found = find_joined(200, leads)
+            merged = 200 - len(set(mine))
+            assert found.groups == _groups(mine)
+            assert found.readings == count
+            assert found.clearing <= math.ceil(math.log2(200))
+            assert found.following <= merged * (1 + 2 * 7)
+
+
+@pytest.mark.parametrize(("nets", "tests"), [(0, 0), (1, 0), (2, 1), (3, 2), (4, 2), (5, 3), (256, 8), (257, 9)])
+def test_the_fewest_tests_are_the_digits_of_the_number(nets: int, tests: int) -> None:
+    assert least_tests(nets) == tests
+
+
+class TestCores:
+    """Which core is which."""
+
+    @staticmethod
+    def _alone(order: Sequence[int]) -> dict[int, int]:
+        """The plan carried out on a cable whose near core n is far core order[n − 1]."""
+        run = Alone(len(order))
+        back = {far: near for near, far in enumerate(order, 1)}
+        joins = run.far([(order[a - 1], order[b - 1]) for a, b in near_pairs(len(order))])
+        return run.near([(back[a], back[b]) for a, b in joins])
+
+    def test_alone_every_order_of_up_to_seven(self) -> None:
+        for cores in range(3, 8):
+            assert scheme(cores, "alone").walks == 2
+            for order in itertools.permutations(range(1, cores + 1)):
+                assert self._alone(order) == dict(enumerate(order, 1))
+
+    def test_a_thousand_orders_up_to_two_hundred_each_way(self) -> None:
+        draw = random.Random(3)
+        for _ in range(1000):
+            cores = draw.randint(3, 200)
+            order = draw.sample(range(1, cores + 1), cores)
+            truth = dict(enumerate(order, 1))
+            assert self._alone(order) == truth
+            led = [[far in called(cores, call) for far in order] for call in range(cores.bit_length())]
+            assert from_calls(cores, led) == truth
+            ohms = [ohm * draw.uniform(0.99, 1.01) for ohm in tag_ohms(cores)]
+            assert from_tags(cores, {near: ohms[far - 1] for near, far in truth.items()}) == truth
+
+    def test_tags_without_a_return_from_sums_alone(self) -> None:
+        draw = random.Random(4)
+        for cores in (3, 4, 9, 40):
+            order = draw.sample(range(1, cores + 1), cores)
+            ohms = tag_ohms(cores)
+            assert from_joint(cores, lambda a, b, o=order, r=ohms: r[o[a - 1] - 1] + r[o[b - 1] - 1]) == dict(
+                enumerate(order, 1)
+            )
+
+    def test_two_can_not_be_told_apart_alone_but_by_a_diode(self) -> None:
+        assert "can’t be told apart" in scheme(2, "alone").why
+        assert "diode" in scheme(2, "tags", common=False).steps[0].do
+        assert scheme(2, "tags").walks == 1
+        assert scheme(1, "alone").steps == ()
+        assert scheme(2, "partner", common=False).why
+
+    def test_walks_and_calls_are_counted(self) -> None:
+        assert (scheme(100, "partner").walks, scheme(100, "partner").calls) == (0, 7)
+        assert (scheme(100, "tags").walks, len(scheme(100, "tags").tags_ohm)) == (1, 100)
+        with pytest.raises(InputError, match="no way"):
+            scheme(4, "dowsing")
+        with pytest.raises(InputError, match="1 to 1000"):
+            scheme(0, "alone")
+
+    @pytest.mark.parametrize(
+        "found", [[(1, 2)], [(1, 2), (2, 3)], [(1, 2), (1, 2)], [(1, 9), (2, 3)], [(1, 1), (2, 3)]]
+    )
+    def test_what_can_not_be_is_refused_at_the_far_end(self, found: list[tuple[int, int]]) -> None:
+        run = Alone(5)
+        with pytest.raises(ContradictionError):
+            run.far(found)
+        assert run.far([(1, 2), (3, 4)])  # and asked again
+
+    @pytest.mark.parametrize("found", [[], [(1, 2)], [(2, 3), (4, 5)], [(1, 2), (1, 3)], [(1, 2), (3, 4), (1, 5)]])
+    def test_what_can_not_be_is_refused_at_the_near_end(self, found: list[tuple[int, int]]) -> None:
+        run = Alone(5)
+        run.far([(1, 2), (3, 4)])
+        with pytest.raises(ContradictionError):
+            run.near(found)
+
+    def test_entered_step_by_step(self) -> None:
+        run = Entering(scheme(5, "alone"))
+        assert "far" in (run.question or "")
+        with pytest.raises(ContradictionError, match="no pair"):
+            run.enter("1-2 3+4")
+        assert "Join 5 to 1" in run.enter("1-2, 3-4")
+        run.enter("1-4 5-2")
+        assert run.question is None
+        assert sorted(run.names.values()) == [1, 2, 3, 4, 5]
+        assert run.names[1] == 5  # the one left free at both ends' first look
+
+    def test_calls_that_can_not_be_begin_anew(self) -> None:
+        run = Entering(scheme(3, "partner"))
+        with pytest.raises(ContradictionError, match="1 cores lead"):
+            run.enter("1")
+        run.enter("1 2")
+        with pytest.raises(ContradictionError, match="both come to 3"):
+            run.enter("1 2")
+        assert "Call 1" in (run.question or "")
+        run.enter("1 3")
+        run.enter("3 2")
+        assert run.names == {1: 1, 2: 2, 3: 3}
+
+    def test_tags_that_can_not_be(self) -> None:
+        run = Entering(scheme(3, "tags"))
+        for text, told in (
+            ("1=100 2=100 3=104.7", "both read"),
+            ("1=100", "1 of 3"),
+            ("1=777 2=100 3=104.7", "none of the resistors"),
+            ("1-5", "no reading"),
+        ):
+            with pytest.raises(ContradictionError, match=told):
+                run.enter(text)
+        run.enter("1=109.6 2=100 3=104.7")
+        assert run.names == {1: 3, 2: 1, 3: 2}
+        assert pairs_in("") == []
+
+
+class TestLearning:
+    """Cables nobody knows."""
+
+    @staticmethod
+    def _cable(metal: list[set[Place]], one_way: list[tuple[Place, Place]]) -> object:
+        """Whether current goes from plus to minus: along metal, and along diodes from their plus side."""
+        net = {place: n for n, places in enumerate(metal) for place in places}
+
+        def leads(plus: Sequence[Place], minus: Sequence[Place]) -> bool:
+            reached = {net.get(p, p) for p in plus}
+            wanted = {net.get(p, p) for p in minus}
+            # clipped together, both leads' places are joined
+            for _ in range(12):
+                if reached & wanted:
+                    return True
+                grown = {net.get(b, b) for a, b in one_way if net.get(a, a) in reached}
+                if grown <= reached:
+                    return False
+                reached |= grown
+            return False
+
+        return leads
+
+    def test_a_crossed_cable_with_a_split_a_short_and_a_diode(self) -> None:
+        metal = [{("A", "1"), ("B", "3")}, {("A", "2"), ("B", "1"), ("B", "2")}, {("A", "3"), ("A", "4"), ("B", "5")}]
+        found = learn((list("123456"), list("123456")), self._cable(metal, [(("A", "5"), ("B", "6"))]))  # type: ignore[arg-type]
+        assert {frozenset(net) for net in found.nets if len(net) > 1} == {frozenset(one) for one in metal}
+        assert [(found.nets[a], found.nets[b]) for a, b in found.diodes] == [((("A", "5"),), (("B", "6"),))]
+        assert found.alone == [("A", "6"), ("B", "4")]
+        assert found.net_of(("A", "1")) == found.net_of(("B", "3"))
+
+    def test_random_maps_are_found_near_the_fewest_readings(self) -> None:
+        draw = random.Random(11)
+        for _ in range(60):
+            many = draw.randint(2, 40)
+            order = draw.sample(range(many), many)
+            metal: list[set[Place]] = [{("A", str(n)), ("B", str(order[n]))} for n in range(many)]
+            found = learn(
+                ([str(n) for n in range(many)], [str(n) for n in range(many)]), self._cable(metal, []), diodes=False
+            )  # type: ignore[arg-type]
+            assert {frozenset(net) for net in found.nets} == {frozenset(one) for one in metal}
+            assert found.bound <= found.readings <= 2.2 * found.bound + 3 * many.bit_length() + many + 3
+            assert compared(found, [tuple(sorted(one)) for one in metal]) == []
+
+    def test_what_differs_from_a_design_is_said(self) -> None:
+        metal: list[set[Place]] = [{("A", "1"), ("B", "2")}, {("A", "2"), ("B", "1")}]
+        found = learn((["1", "2"], ["1", "2"]), self._cable(metal, []))  # type: ignore[arg-type]
+        told = compared(found, [(("A", "1"), ("B", "1")), (("A", "2"), ("B", "2"))])
+        assert len(told) == 4
+        assert any("A 1, B 1 should be joined" in row for row in told)
+
+    def test_nothing_at_all(self) -> None:
+        found = learn(([], []), lambda a, b: False)
+        assert (found.nets, found.readings) == ([], 0)

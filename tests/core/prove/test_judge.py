@@ -1,0 +1,239 @@
+"""The judge: the right fault first, probabilities that hold, no alarm on sound units, few readings. Larger trials: `python -m attack.trial`."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import random
+from functools import cache
+
+import pytest
+
+from core.prove.prove_kit import Subject, key_of, pairs, subject, subject_of, trial
+from umber_trunk.core.prove.faults import LEADS, Fault, parse_fault
+from umber_trunk.core.prove.judge import Judge
+from umber_trunk.core.prove.meter import Meter, log_insulation
+from umber_trunk.core.prove.netlist import EARTH
+from umber_trunk.core.prove.plan import make_plan
+from umber_trunk.core.prove.priors import SHARES
+from umber_trunk.core.prove.session import Prover
+from umber_trunk.core.prove.simulate import Unit
+from umber_trunk.core.prove.state import Probe
+
+
+@pytest.mark.parametrize("name", ["barge", "shore", "computer", "tractor", "loops"])
+def test_single_faults_are_named_on_every_demo(name: str) -> None:
+    found = trial(subject(name), 14, seed=3)
+    assert found.in_group >= found.cases - 1, found.missed
+
+
+@pytest.mark.parametrize("kind", [kind for kind in SHARES if kind != "shield"])
+def test_single_faults_of_every_kind(kind: str) -> None:
+    one = subject("tractor")
+    found = trial(one, 10, seed=8, kind=kind)
+    assert found.in_group >= 9, found.missed
+
+
+def test_screens_that_land_wrongly() -> None:
+    for name, cable in (("loops", "c2"), ("shore", "data")):
+        one = subject(name)
+        verdict, _ = one.verdict(Fault("shield", (cable,)))
+        assert any(key_of(suspect.fault) == ("shield", frozenset([cable])) for suspect in verdict.group(1))
+
+
+def test_two_faults_at_once() -> None:
+    found = trial(subject("tractor"), 16, seed=5, many=2)
+    assert found.in_group >= 0.85 * found.cases, found.missed
+
+
+def test_no_alarm_on_sound_units() -> None:
+    alarms = 0
+    for seed in range(100):
+        verdict, prover = subject("tractor").verdict(seed=seed)
+        alarms += not verdict.ok or not prover.all_right
+    assert alarms <= 1
+
+
+def test_what_is_stated_holds() -> None:
+    stated = [pair for name in ("shore", "tractor") for pair in trial(subject(name), 40, seed=17).stated]
+    high = [right for share, right in stated if share > 0.8]
+    middle = [(share, right) for share, right in stated if 0.2 <= share <= 0.8]
+    assert len(high) > 25
+    assert sum(high) / len(high) > 0.87
+    assert (
+        abs(sum(share for share, _ in middle) - sum(right for _, right in middle))
+        < 3 * math.sqrt(sum(s * (1 - s) for s, _ in middle)) + 1
+    )
+
+
+def test_what_readings_can_not_tell_apart_is_one_group_and_no_wider() -> None:
+    one = subject("barge")
+    verdict, _ = one.verdict(parse_fault(one.net, "high:W08@box:0.4"))
+    group = verdict.group(1)
+    assert {suspect.fault.where for suspect in group} == {("W08",)}
+    assert {"box", "wash"} <= {suspect.fault.end for suspect in group}
+    assert "open" not in {suspect.fault.what for suspect in group}
+    assert sum(suspect.probability for suspect in group) > 0.97
+    assert verdict.settled
+
+
+def test_a_wire_of_another_size_is_told_by_its_very_figure() -> None:
+    one = subject("barge")
+    verdict, _ = one.verdict(parse_fault(one.net, "size:W04:6 mm2"))
+    assert verdict.suspects[0].fault.where == ("W04",)
+    assert any(suspect.fault.what == "size" and suspect.fault.size == "6 mm2" for suspect in verdict.group(1))
+
+
+def test_the_meters_own_leads_are_suspected_when_all_reads_high() -> None:
+    one = subject("shore")
+    meter = Meter(four_wire=False)
+    plan = make_plan(one.net, meter)
+    prover = Prover(one.net, meter, plan, one.priors)
+    unit = Unit(one.net, [Fault(LEADS, (), ohm=0.8)], 4, meter)
+    verdict = prover.run(unit.measure)
+    assert verdict.suspects[0].fault.what == LEADS
+    assert verdict.suspects[0].fault.ohm == pytest.approx(0.8, rel=0.1)
+    assert "null" in verdict.suspects[0].words
+
+
+def test_a_reading_taken_back_is_forgotten() -> None:
+    one = subject("barge")
+    judge = Judge(one.net, priors=one.priors)
+    probe = Probe("four", (("box", "F3"),), (("wash", "+"),))
+    judge.add(probe, math.inf)
+    assert judge.verdict().suspects[0].fault.where == ("W08",)
+    judge.drop()
+    assert judge.verdict().sound == pytest.approx(1.0)
+    with pytest.raises(ValueError, match="resistance"):
+        judge.add(probe, math.nan)
+
+
+def test_insulation_is_judged_on_its_own_scale() -> None:
+    assert log_insulation(math.inf, 2e9) > log_insulation(math.inf, 5e5) + 10
+    assert log_insulation(5e5, 5.1e5) > log_insulation(math.inf, 5.1e5)
+    assert log_insulation(math.inf, math.inf) > log_insulation(1e5, math.inf)
+
+
+def test_shorts_put_high_voltage_off_and_follow_ups_are_few() -> None:
+    one = subject("barge")
+    verdict, prover = one.verdict(parse_fault(one.net, "short:W28,W41"))
+    assert prover.shorted
+    assert not any(taken.probe.kind == "insulation" for taken in prover.taken)
+    assert verdict.suspects[0].fault.what == "short"
+    groups = [taken for taken in prover.taken if taken.probe.kind == "two"]
+    assert len(groups) <= one.plan.shorts_box + 1 + 2 * math.ceil(math.log2(one.plan.nets))
+
+
+def test_a_leak_is_halved_down_to_its_net() -> None:
+    one = subject("barge")
+    verdict, prover = one.verdict(parse_fault(one.net, "leak:W28:40000"))
+    assert verdict.suspects[0].fault.what == "leak"
+    assert verdict.suspects[0].fault.where == ("W28",)
+    assert verdict.suspects[0].fault.ohm == pytest.approx(4e4, rel=0.2)
+    assert sum(taken.probe.b == (EARTH,) for taken in prover.taken) <= 2 + 2 * math.ceil(math.log2(one.plan.nets))
+
+
+class TestFewestReadings:
+    """The next reading against the best adaptive plan there is, worked out by trying every plan."""
+
+    @staticmethod
+    def _best(alive: frozenset[int], outcomes: list[list[int]], known: dict[frozenset[int], float]) -> float:
+        """Mean readings of the best plan over equally likely faults, until no reading splits what is left."""
+        if alive in known:
+            return known[alive]
+        best = math.inf
+        for row in outcomes:
+            parts: dict[int, list[int]] = {}
+            for fault in alive:
+                parts.setdefault(row[fault], []).append(fault)
+            if len(parts) > 1:
+                rest = sum(
+                    len(part) * TestFewestReadings._best(frozenset(part), outcomes, known) for part in parts.values()
+                )
+                best = min(best, 1 + rest / len(alive))
+        known[alive] = 0.0 if math.isinf(best) else best
+        return known[alive]
+
+    @pytest.mark.parametrize("nets", [3, 4, 5, 6, 8])
+    def test_within_a_tenth_of_the_best_plan(self, nets: int) -> None:
+        one = subject_of(pairs(nets))
+        faults = [Fault("open", (f"W{n}",)) for n in range(1, nets + 1)] + [
+            Fault("high", (f"W{n}",), "A", ohm=5.0) for n in range(1, nets + 1)
+        ]
+        points = one.net.points
+        probes = [Probe("four", (a,), (b,)) for a, b in itertools.combinations(points, 2)]
+        states = [one.prover().judge.sound.derive(fault) for fault in faults]
+        outcomes = [[_shape(state.see(probe).ohm) for state in states] for probe in probes]
+        outcomes = [list(row) for row in {tuple(row) for row in outcomes} if len(set(row)) > 1]
+        best = self._best(frozenset(range(len(faults))), outcomes, {})
+        used = sum(_readings(one, fault) for fault in faults) / len(faults)
+        assert used <= 1.1 * best + 1e-9
+
+    def test_a_swap_among_eight_is_followed_up_by_what_splits_most(self) -> None:
+        one = subject_of(pairs(8))
+        verdict, prover = one.verdict(Fault("swap", ("W2", "W7"), "B"), seed=2)
+        assert {suspect.fault.where for suspect in verdict.group(1)} == {("W2", "W7")}
+        assert {suspect.fault.end for suspect in verdict.group(1)} == {"A", "B"}  # both ends swapped look alike
+        assert sum(not taken.test for taken in prover.taken) <= 2
+
+
+@cache
+def _shape(ohm: float) -> int:
+    """What a reading tells: nothing, high, or about right."""
+    return 2 if math.isinf(ohm) else 1 if ohm > 1 else 0
+
+
+def _readings(one: Subject, fault: Fault) -> int:
+    """Readings the judge asks for, from knowing only that one of these faults is there, until it is known."""
+    from umber_trunk.core.prove.judge import Belief
+    from umber_trunk.core.prove.session import best_reading
+
+    judge = one.prover().judge
+    wires = sorted(one.net.facts)
+    alive = [Fault("open", (wire,)) for wire in wires] + [Fault("high", (wire,), "A", ohm=5.0) for wire in wires]
+    truth = judge.sound.derive(fault)
+    count = 0
+    had: set[tuple[str, tuple[object, ...], tuple[object, ...]]] = set()
+    while True:
+        beliefs = [Belief(judge.sound.derive(one_), 0.0, []) for one_ in alive]
+        step = best_reading(judge, beliefs, (), had, one.net)  # type: ignore[arg-type]
+        if step is None:
+            return count
+        count += 1
+        had.add((step.probe.kind, step.probe.a, step.probe.b))
+        seen = _shape(truth.see(step.probe).ohm)
+        alive = [one_ for one_ in alive if _shape(judge.sound.derive(one_).see(step.probe).ohm) == seen]
+
+
+def test_a_reading_that_slipped_is_read_again_and_forgiven() -> None:
+    one = subject("barge")
+    prover, unit = one.prover(), Unit(one.net, seed=3)
+    target = next(test for test in one.plan.of("continuity") if test.wires == ("W08",))
+    times = 0
+
+    def measure(probe: Probe) -> float:
+        nonlocal times
+        times += probe == target.probe
+        return math.inf if probe == target.probe and times == 1 else unit.measure(probe)
+
+    verdict = prover.run(measure)
+    assert times == 2
+    assert verdict.ok
+    assert prover.all_right
+
+
+def test_the_same_seed_gives_the_same_unit() -> None:
+    one = subject("shore")
+    probe = one.plan.of("continuity")[0].probe
+    assert probe is not None
+    assert Unit(one.net, seed=3).measure(probe) == Unit(one.net, seed=3).measure(probe)
+    assert Unit(one.net, seed=3).measure(probe) != Unit(one.net, seed=4).measure(probe)
+
+
+def test_priors_only_name_what_can_be() -> None:
+    one = subject("computer")
+    draw = random.Random(1)
+    for _ in range(200):
+        fault = one.priors.draw(draw)
+        assert parse_fault(one.net, fault.word) if fault.what != "short" else set(fault.where) <= set(one.net.facts)
+    assert sum(SHARES.values()) == pytest.approx(1.0)
