@@ -285,13 +285,13 @@ def test_why_answers_on_every_desk(qtbot, open_window, demo: Design) -> None:  #
 def test_rail_counts_and_keys(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     assert window.rail.open["sizes"] == (5, 0)
-    for number, stage in enumerate(("needs", "runs", "sizes", "ends", "kit", "make"), 1):
+    for number, stage in enumerate(("needs", "runs", "sizes", "ends", "kit", "make", "prove", "keep"), 1):
         press(window, f"Alt+{number}")
         assert window.stage == stage
         assert [one for one, desk in window.desks.items() if desk.isVisible()] == [stage]
     qtbot.keyClick(window.rail, Qt.Key.Key_Right)
     assert window.stage == "needs"
-    qtbot.mouseClick(window.rail, Qt.MouseButton.LeftButton, pos=QPoint(window.rail.width() * 5 // 12, 20))
+    qtbot.mouseClick(window.rail, Qt.MouseButton.LeftButton, pos=QPoint(window.rail.width() * 5 // 16, 20))
     assert window.stage == "sizes"
 
 

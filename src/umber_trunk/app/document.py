@@ -19,8 +19,8 @@ from umber_trunk.core.stages import STAGES, Stage, fetched
 from umber_trunk.store.project import ProjectFile
 
 if TYPE_CHECKING:
-    from umber_trunk.app.trunk.story import Redline
     from umber_trunk.core.make.bench import Progress
+    from umber_trunk.core.prove.redline import Redline
 
 AFTER_PAINT_MS = 40
 

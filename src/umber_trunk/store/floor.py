@@ -16,8 +16,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from umber_trunk.core.keep.chain import FIRST, broken_at, sealed
 from umber_trunk.core.keep.record import marks
+from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.kit.coilcut import TENTHS
 from umber_trunk.core.kit.stock import Coil
 from umber_trunk.core.make.bench import Event

@@ -21,7 +21,7 @@ from umber_trunk.core.kit.tables import (
 from umber_trunk.core.lengths.sheet import length_rows
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.book import label_rows
-from umber_trunk.core.prove.sheet import test_rows
+from umber_trunk.core.prove.testsheet import test_rows
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import exports, fetched
 from umber_trunk.store.board_dxf import board_dxf

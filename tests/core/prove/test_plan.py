@@ -14,19 +14,19 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.harness.model import Loop
 from umber_trunk.core.prove.drilling import Drilling
+from umber_trunk.core.prove.drills import FaultDrill
 from umber_trunk.core.prove.faults import WORDS, parse_fault
 from umber_trunk.core.prove.loops import budgets
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.plan import KINDS, make_plan
 from umber_trunk.core.prove.plan import test_plan as plan_of
 from umber_trunk.core.prove.plan import test_volts as volts_of
-from umber_trunk.core.prove.practice import FaultDrill
 from umber_trunk.core.prove.proof import EYE, POWERED, Proof, read_reading
-from umber_trunk.core.prove.sheet import band_text
-from umber_trunk.core.prove.sheet import test_rows as rows_of
-from umber_trunk.core.prove.sheet import test_sheet as sheet_of
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.spare_pair import take_spare
+from umber_trunk.core.prove.testsheet import band_text
+from umber_trunk.core.prove.testsheet import test_rows as rows_of
+from umber_trunk.core.prove.testsheet import test_sheet as sheet_of
 
 
 class TestList:

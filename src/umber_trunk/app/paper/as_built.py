@@ -10,8 +10,8 @@ from umber_trunk.app.paper.book import Book
 from umber_trunk.app.paper.pages import pdf_writer
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.keep.record import UnitRecord
-from umber_trunk.core.keep.sheet import certificate, plain, rows
 from umber_trunk.core.results import Results
+from umber_trunk.store.certificates import certificate, plain, rows
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.keeping import results_of
 from umber_trunk.store.project import ProjectFile

@@ -18,7 +18,7 @@ from umber_trunk.core.ends.svg import faces_svg
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.kit.printed import Printed
 from umber_trunk.core.make.book import LABEL_MM, WireLabel, bags, kit_sheets, labels, traveller
-from umber_trunk.core.prove.sheet import test_sheet
+from umber_trunk.core.prove.testsheet import test_sheet
 from umber_trunk.core.results import Results
 
 PER_MM = SCREEN_DPI / 25.4

@@ -13,6 +13,7 @@ from umber_trunk.app import theme
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Load, LoadKind
 from umber_trunk.core.harness.way import Method
+from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import fetched
 from umber_trunk.core.units import show_length, significant
@@ -55,14 +56,6 @@ class Story:
 AMPS_STEPS = (2.0, 10.0, 30.0, 1e9)
 HEAT_STEPS = (45.0, 65.0, 85.0, 1e9)
 UNITS = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}
-
-
-@dataclass(frozen=True)
-class Redline:
-    """How far a unit's proof is: each wire's state ("tested", "failed", "in", "left"), and the ends the next probes go to."""
-
-    states: dict[str, str]
-    ends: tuple[str, ...] = ()
 
 
 def tell(

@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.prove.drills import FaceDrill, FaultDrill, Score, ThreadDrill
 from umber_trunk.core.prove.faults import WORDS
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
-from umber_trunk.core.prove.practice import FaceDrill, FaultDrill, Score, ThreadDrill
 from umber_trunk.core.results import Results
 
 

@@ -10,7 +10,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from umber_trunk.core.prove.groups import find_joined
+from umber_trunk.core.prove.clipping import find_joined
 
 Place = tuple[str, str]
 """("A" or "B", cavity): a place at one of the two ends."""

@@ -12,8 +12,8 @@ import math
 from dataclasses import dataclass, field
 
 from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.prove.clipping import hand_tests, least_tests
 from umber_trunk.core.prove.faults import screens
-from umber_trunk.core.prove.groups import hand_tests, least_tests
 from umber_trunk.core.prove.loops import budgets
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist

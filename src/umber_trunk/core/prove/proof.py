@@ -11,13 +11,13 @@ from dataclasses import dataclass
 from typing import Any
 
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.prove.judge import Verdict
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist, Point
 from umber_trunk.core.prove.plan import SECONDS, Plan, Test
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Next, Prover
 from umber_trunk.core.prove.state import Probe
+from umber_trunk.core.prove.suspicion import Verdict
 from umber_trunk.core.quantity import RESISTANCE, VOLTAGE, Habit, read
 
 EYE = ("look", "tug", "shake")

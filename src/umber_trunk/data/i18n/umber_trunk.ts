@@ -24,6 +24,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>A made-up unit under test with these faults hidden in it, for trying the desk</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>A repair: the unit is to be proven anew</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>A shelf file for all harnesses…</source>
         <translation type="unfinished"></translation>
@@ -119,8 +129,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>As it was built</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>As its sheet has it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>As-built book…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -154,8 +174,28 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Backspace</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Band</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Barrel</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Barrier</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Begin</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -214,6 +254,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>By a named decision: just the steps that differ are done anew</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>By size</source>
         <translation type="unfinished"></translation>
@@ -221,6 +266,11 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>CSV, XLSX, XLS or ODS: coil, size, metal, colour, length_m</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Cable</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -264,6 +314,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Certificate…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/worth_tab.py"/>
         <source>Change</source>
         <translation type="unfinished"></translation>
@@ -271,6 +326,16 @@
     <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Changes the wires of two chosen rows</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Check the log</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Choose a core of the bad pair first.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -314,7 +379,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/keep/desk.py"/>
         <source>Coils</source>
         <translation type="unfinished"></translation>
     </message>
@@ -326,6 +391,11 @@
     <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>Conductor mass and its price by metal. Everything else to buy is on the third tab.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Connect</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -356,6 +426,16 @@
     <message>
         <location filename="app/desks/sizes/worth_tab.py"/>
         <source>Copper against the harness as it is: a metre less, more volts, a circuit split.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Core</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Cores and pairs</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -399,6 +479,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Deviation</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Deviation…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/repair_tab.py"/>
         <source>Device</source>
         <translation type="unfinished"></translation>
@@ -424,6 +514,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Drill</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Drop</source>
         <translation type="unfinished"></translation>
@@ -431,6 +526,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Duty</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Each drill counts your readings against the fewest that would do, and says why. The same number gives the same drill.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -459,6 +559,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Every entry is as it was written.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Expected</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Fed at</source>
         <translation type="unfinished"></translation>
@@ -481,6 +591,11 @@
     <message>
         <location filename="app/window.py"/>
         <source>Find  Ctrl+F</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Find units</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -521,6 +636,11 @@
     <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Found, of planned</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Found: every core has its number.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -614,6 +734,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Hidden faults</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>High voltage waits for it. Nobody touches the harness meanwhile; discharge before you do.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>House practice</source>
         <translation type="unfinished"></translation>
@@ -634,13 +764,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/desk.py"/>
+        <location filename="app/desks/prove/panels.py"/>
         <source>How</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
         <location filename="app/desks/kit/check_tab.py"/>
         <source>How it was weighed</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>How many cores</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -704,6 +839,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="core/stages.py"/>
+        <source>Is it what was drawn, and if not, what is wrong?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>It stands on every paper. Drop, heat and fits follow the wire as it is made.</source>
         <translation type="unfinished"></translation>
@@ -731,6 +871,11 @@
     <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Joins (point and length)</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Keep</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -824,6 +969,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Left</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Legs</source>
         <translation type="unfinished"></translation>
@@ -904,8 +1054,28 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Loop</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Loops</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Loops at 22 mA, hot</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="core/stages.py"/>
         <source>Make</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Make the plan</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -959,6 +1129,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Mended</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Mended…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/bench_tabs.py"/>
         <source>Merge another station’s log…</source>
         <translation type="unfinished"></translation>
@@ -966,6 +1146,11 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>Metal</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Meter</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -994,7 +1179,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="core/stages.py"/>
+        <location filename="app/desks/prove/panels.py"/>
         <source>Needs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1016,6 +1201,11 @@
     <message>
         <location filename="app/commands.py"/>
         <source>Next thing open</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>No</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1054,8 +1244,38 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Not right  F3</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Not tested yet: prove it on the Prove desk.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Notes what was done; the unit is proven anew</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Nothing differs.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>Nothing to cut yet. Enter loads on the Needs desk, or import a wire list with Ctrl+I.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Nothing was built yet. Units stand here once a build is begun on the Make desk.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Nothing was built yet: begin a build on the Make desk; every step and reading is kept from then on.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1149,12 +1369,27 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Other unit or revision</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Outside</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>PDF, CSV, JSON (*.pdf *.csv *.json)</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Pair</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
         <source>Pairs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1274,6 +1509,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="core/stages.py"/>
+        <source>Prove</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Puts a breakout into the chosen segment</source>
         <translation type="unfinished"></translation>
@@ -1299,6 +1539,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Read</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>Read a stock list…</source>
         <translation type="unfinished"></translation>
@@ -1311,6 +1556,16 @@
     <message>
         <location filename="app/desks/make/desk.py"/>
         <source>Read it  F2</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Reads on by the meter's switch box until something is out of its band or eyes are needed</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Receiver</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1339,7 +1594,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/keep/desk.py"/>
         <source>Remakes</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1364,6 +1619,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Rev</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/kept.py"/>
         <source>Revisions of this harness</source>
         <translation type="unfinished"></translation>
@@ -1379,6 +1639,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Run</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Run on  F4</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/bench_tabs.py"/>
         <source>Runs</source>
         <translation type="unfinished"></translation>
@@ -1386,6 +1656,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Runs (new one: enter  case at anchor: all but winch)</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>SCPI over a socket or VISA; without one, type readings or let the keyboard wedge type</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1431,6 +1706,26 @@
     <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Segments</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Serial</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Serial of this unit:</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Serial…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Serves</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1484,6 +1779,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Simulated unit</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>Size</source>
         <translation type="unfinished"></translation>
@@ -1529,6 +1829,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Space accepts, or reads the meter. Type or wedge a reading such as 12.4 mohm or OL; Enter.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/desk.py"/>
         <source>Space, foot switch: done. Backspace: back. Type or scan a reading, coil, label; Enter.</source>
         <translation type="unfinished"></translation>
@@ -1536,6 +1841,11 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>Spare</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Spare pair</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1589,7 +1899,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/bench_tabs.py"/>
+        <location filename="app/desks/keep/desk.py"/>
         <source>Steps</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1654,6 +1964,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Take a spare pair…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Take back</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/import_sheet.py"/>
         <source>Take every likeliest answer</source>
         <translation type="unfinished"></translation>
@@ -1699,8 +2019,38 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Test</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Test list</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Test sheet</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Test sheet…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Tests</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/trunk/board_view.py"/>
         <source>The board at 1:1</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>The chosen wire's pair is bad; its circuit takes a spare pair of the same cable, by a named decision</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1709,8 +2059,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>The drill</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/trunk/board_view.py"/>
         <source>The figures are being worked out …</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>The list on paper, with a place for each reading</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>The plan</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1739,6 +2104,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>The unit's record</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>The whole harness at true scale in place of the trunk</source>
         <translation type="unfinished"></translation>
@@ -1756,6 +2126,11 @@
     <message>
         <location filename="app/desks/ends/halves_tab.py"/>
         <source>There</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>There is no other unit.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1814,6 +2189,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Two walks do for any number but two. Enter pairs such as 1-4 2-3, cores that lead, or readings such as 3=220.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/repair_tab.py"/>
         <source>Type ok or replace; in the map what each cavity of the old one was for: colours don’t agree.</source>
         <translation type="unfinished"></translation>
@@ -1839,18 +2219,33 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/bench_tabs.py"/>
+        <location filename="app/desks/keep/desk.py"/>
         <source>Unit</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Unit to prove</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
         <source>Units</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Up +</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Upgrade</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Upgrade…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1919,6 +2314,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>What is otherwise than planned, and who decided it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>What it does</source>
         <translation type="unfinished"></translation>
@@ -1939,6 +2339,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>What of the unit</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>What the trunk shows</source>
         <translation type="unfinished"></translation>
@@ -1951,6 +2356,26 @@
     <message>
         <location filename="core/stages.py"/>
         <source>What to do next, and how did it measure?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>What was built, of what, by whom, and what is left of it?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>What was done?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>What was found</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>What was looked at, tugged or shaken isn't right</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1969,8 +2394,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Whether every entry is as it was written</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="core/stages.py"/>
         <source>Which conductor, so that every limit holds?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Which drill</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1984,8 +2419,33 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Who decided, and what (name: what)?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Who decides it, and why (name: reason)?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Who decides it?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/desk.py"/>
         <source>Who lets this go on without a good reading?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>Who mended, and what (name: what)?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Who tests</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2084,6 +2544,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Your turn</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Zone</source>
         <translation type="unfinished"></translation>
@@ -2094,8 +2559,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>a conductor is known at both ends</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>a size up, such as 4 mm2; blank keeps it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>a trial, nothing is kept</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2104,8 +2579,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>coil C12, hand Mara, serial …, tool …, fault …, proven</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>coils in </source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>cores: </source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2114,8 +2599,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>electronics are disconnected</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>every kind</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>faults, e.g. open:W08</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2141,6 +2636,11 @@
     <message>
         <location filename="app/desks/make/desk.py"/>
         <source>nothing is being built yet</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>number </source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2174,6 +2674,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>who tests</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/desk.py"/>
         <source>who works</source>
         <translation type="unfinished"></translation>
@@ -2186,6 +2691,11 @@
     <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>words of its name, id, kind or family</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>working it out …</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QInputDialog, QLineEdit, Q
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
-from umber_trunk.app.trunk.story import Redline
 from umber_trunk.app.widgets.desk import Desk, button, column, heading, row, scrolling
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
@@ -21,9 +20,10 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.keep.compare import compare, compare_units
 from umber_trunk.core.keep.record import UnitRecord
-from umber_trunk.core.keep.sheet import moment
 from umber_trunk.core.make.operations import operations
-from umber_trunk.core.prove.sheet import show
+from umber_trunk.core.prove.redline import Redline
+from umber_trunk.core.prove.testsheet import show
+from umber_trunk.store.certificates import moment
 from umber_trunk.store.keeping import log_said, plan_upgrade, records_of, repair_of, take_upgrade
 from umber_trunk.store.proofs import UnitProof
 

@@ -6,9 +6,9 @@ from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, shown_value
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import EndKind
-from umber_trunk.core.prove.judge import Verdict
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.proof import Proof
+from umber_trunk.core.prove.suspicion import Verdict
 
 VERBS = {
     "look": "Look", "tug": "Tug", "earth": "Earth", "shorts": "Nothing may lead", "continuity": "Through", "shield": "Screen", "insulation": "Insulation", "resistance": "Four wires",

@@ -11,16 +11,17 @@ from umber_trunk.app.desks.prove.cards import card_of
 from umber_trunk.app.desks.prove.panels import CoresPanel, DrillPanel, ListPanel, LoopsPanel
 from umber_trunk.app.desks.prove.probe_view import ProbeView
 from umber_trunk.app.document import Document
-from umber_trunk.app.trunk.story import Redline
 from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.prove.faults import parse_fault
-from umber_trunk.core.prove.judge import Verdict
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.proof import EYE, Answer, Proof, read_reading
+from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.simulate import Unit
+from umber_trunk.core.prove.suspicion import Verdict
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.results import Results
 from umber_trunk.store.meters import MeterLink
@@ -101,10 +102,10 @@ class ProveDesk(Desk):
         )
         self.safe = QCheckBox(tr("electronics are disconnected"))
         self.safe.setToolTip(
-            tr("High voltage waits for it. Nobody touches the harness meanwhile; discharge before you do.")
+            plain_of(tr("High voltage waits for it. Nobody touches the harness meanwhile; discharge before you do."))
         )
         self.safe.toggled.connect(self._safe)
-        bad = button("Not right  F8", self.not_right, tip="What was looked at, tugged or shaken isn't right")
+        bad = button("Not right  F3", self.not_right, tip="What was looked at, tugged or shaken isn't right")
         back = button("Take back", self.back, tip="Backspace")
         run = button(
             "Run on  F4",
@@ -112,7 +113,7 @@ class ProveDesk(Desk):
             primary=True,
             tip="Reads on by the meter's switch box until something is out of its band or eyes are needed",
         )
-        QShortcut(QKeySequence("F8"), self, self.not_right)
+        QShortcut(QKeySequence("F3"), self, self.not_right)
         QShortcut(QKeySequence("F4"), self, self.run_on)
         mended = button("Mended…", self.mended, tip="Notes what was done; the unit is proven anew")
         self.keys = hint("Space accepts, or reads the meter. Type or wedge a reading such as 12.4 mohm or OL; Enter.")
@@ -256,7 +257,7 @@ class ProveDesk(Desk):
             if text.lower() in ("ok", "bad"):
                 self._answer(None, text.lower() == "ok")
             else:
-                self._tell("Eyes judge this: Space for right, F8 for not right.", True)
+                self._tell("Eyes judge this: Space for right, F3 for not right.", True)
             return
         try:
             self._answer(read_reading(text, task.unit, Habit(self.document.design.project.decimal)), None)

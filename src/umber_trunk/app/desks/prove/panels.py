@@ -23,8 +23,8 @@ from umber_trunk.core.prove.entering import Entering
 from umber_trunk.core.prove.identify import scheme
 from umber_trunk.core.prove.loops import Budget, budgets
 from umber_trunk.core.prove.plan import Test
-from umber_trunk.core.prove.sheet import band_text, show
 from umber_trunk.core.prove.spare_pair import take_spare
+from umber_trunk.core.prove.testsheet import band_text, show
 
 if TYPE_CHECKING:
     from umber_trunk.app.desks.prove.desk import ProveDesk

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.core.ends.faces import Face
-from umber_trunk.core.prove.sheet import show
+from umber_trunk.core.prove.testsheet import show
 
 LEAST_POINT = 7.0
 

@@ -34,6 +34,8 @@ ALONG = tuple(np.linspace(0.02, 0.98, 49))
 BROADEN = 0.03
 SHOWN = 0.003
 LEAD_OHM = (0.03, 3.0)
+LEAST_LEAK_OHM = 0.5 * LEAK_OHM[0]
+"""What an ohmmeter reads between nets is a short below this, a leak above."""
 EXPLAINS = 3.0
 """Log units a fault has to explain, so that it is looked at more closely."""
 CLIPPED = math.log(0.1)
@@ -565,7 +567,7 @@ class Judge:
             if math.isfinite(self.readings[at].ohm)
             and self.readings[at].probe.kind != "insulation"
             and math.isinf(belief.seen[at].ohm)
-            and self.readings[at].ohm < 0.5 * LEAK_OHM[0]
+            and self.readings[at].ohm < LEAST_LEAK_OHM
         ]
         if not positive:
             return []
@@ -685,7 +687,11 @@ class Judge:
     def _leaking(self, belief: Belief, log_depth: float) -> list[Belief]:
         """Leaks of whole islands to earth: where along an island the damage is, no reading at its ends can say."""
         low = [
-            at for at in belief.odd if self.readings[at].probe.kind == "insulation" and math.isinf(belief.seen[at].ohm)
+            at
+            for at in belief.odd
+            if math.isinf(belief.seen[at].ohm)
+            and (self.readings[at].probe.kind == "insulation" or self.readings[at].ohm > LEAST_LEAK_OHM)
+            and math.isfinite(self.readings[at].ohm)
         ]
         if not low:
             return []

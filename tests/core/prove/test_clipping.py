@@ -12,8 +12,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.prove.clipping import find_joined, hand_tests, least_tests
 from umber_trunk.core.prove.entering import Entering, pairs_in
-from umber_trunk.core.prove.groups import find_joined, hand_tests, least_tests
 from umber_trunk.core.prove.identify import (
     Alone,
     ContradictionError,

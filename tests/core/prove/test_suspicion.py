@@ -11,7 +11,6 @@ import pytest
 
 from core.prove.prove_kit import Subject, key_of, pairs, subject, subject_of, trial
 from umber_trunk.core.prove.faults import LEADS, Fault, parse_fault
-from umber_trunk.core.prove.judge import Judge
 from umber_trunk.core.prove.meter import Meter, log_insulation
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.plan import make_plan
@@ -19,6 +18,7 @@ from umber_trunk.core.prove.priors import SHARES
 from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe
+from umber_trunk.core.prove.suspicion import Judge
 
 
 @pytest.mark.parametrize("name", ["barge", "shore", "computer", "tractor", "loops"])
@@ -185,8 +185,8 @@ def _shape(ohm: float) -> int:
 
 def _readings(one: Subject, fault: Fault) -> int:
     """Readings the judge asks for, from knowing only that one of these faults is there, until it is known."""
-    from umber_trunk.core.prove.judge import Belief
     from umber_trunk.core.prove.session import best_reading
+    from umber_trunk.core.prove.suspicion import Belief
 
     judge = one.prover().judge
     wires = sorted(one.net.facts)
