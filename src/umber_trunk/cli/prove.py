@@ -134,7 +134,7 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
     if as_json:
         out({
             "readings": len(prover.taken), "follow_ups": len(prover.taken) - len(listed), "verdict": word, "sound": round(verdict.sound, 6), "settled": verdict.settled,
-            "faults": [{"what": s.fault.what, "where": s.fault.place, "probability": round(s.probability, 4), "group": s.group, "end": s.fault.end, "fault": s.fault.word, "words": s.words} for s in verdict.suspects],
+            "faults": _merged(verdict),
             "taken": [{"test": t.test, "kind": t.probe.kind, "from": ",".join(map(net.said, t.probe.a)), "to": ",".join(map(net.said, t.probe.b)), "ohm": _finite(t.ohm), "ok": t.ok, "expect": _finite(t.expect)} for t in prover.taken],
         })  # fmt: skip
         return SOUND if word == "sound" else FAULTS
@@ -144,6 +144,18 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
         return SOUND
     _suspects(verdict)
     return FAULTS
+
+
+def _merged(verdict: Any) -> list[dict[str, Any]]:
+    """Faults by kind and wires, likeliest first; the same at either end is one."""
+    found: dict[tuple[str, str], dict[str, Any]] = {}
+    for one in verdict.suspects:
+        row = found.setdefault(
+            (one.fault.what, one.fault.place),
+            {"what": one.fault.what, "where": one.fault.place, "probability": 0.0, "group": one.group, "end": one.fault.end, "fault": one.fault.word, "words": one.words},
+        )  # fmt: skip
+        row["probability"] = round(min(row["probability"] + one.probability, 1.0), 4)
+    return sorted(found.values(), key=lambda row: -row["probability"])
 
 
 def _suspects(verdict: Any) -> None:

@@ -163,8 +163,7 @@ def _upgrade(args: argparse.Namespace) -> int:
     with ProjectFile.open(args.file, for_writing=bool(args.who)) as project:
         revision = args.to if args.to is not None else project.head
         found = plan_upgrade(project, args.unit, revision)
-        if args.who:
-            take_upgrade(project, args.unit, revision, found, args.who)
+        build = take_upgrade(project, args.unit, revision, found, args.who) if args.who else ""
     if args.json:
         out(
             {
@@ -172,10 +171,11 @@ def _upgrade(args: argparse.Namespace) -> int:
                 "voids": list(found.voids),
                 "todo": list(found.todo),
                 "wires_out": list(found.wires_out),
+                "build": build,
             }
         )
     else:
-        print(found.told)
+        print(found.told + (f' It goes on as build “{build}”: umber make FILE --build "{build}".' if build else ""))
         for key in found.todo:
             print(f"  {key}")
     return SOUND

@@ -83,7 +83,10 @@ def kept_unit(project: ProjectFile, name: str) -> UnitRecord:
         ]
     if not found:
         raise StoreError(f"There is no unit “{name[:80]}”: name it as BUILD/UNIT, or by its serial.")
-    return found[0]
+    last = found[-1]
+    while last.moved_to:  # where it goes on
+        last = next(one for one in records(project.floor.events(last.moved_to)) if one.unit == last.unit)
+    return last
 
 
 def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, Any]) -> None:
@@ -121,16 +124,53 @@ def plan_upgrade(project: ProjectFile, name: str, revision: int) -> Upgrade:
     return upgrade(record.unit, record.done, operations(old), operations(new))
 
 
-def take_upgrade(project: ProjectFile, name: str, revision: int, found: Upgrade, who: str) -> None:
-    """Notes the decision: from now on the unit is of that revision, which is frozen for it."""
+CARRIED = ("remake", "read", "done", "deviation", "mended", "serial", "release", "note")
+"""What of a unit's log goes over into the build in which it goes on, in this order: remakes first, since they void steps."""
+
+
+def take_upgrade(project: ProjectFile, name: str, revision: int, found: Upgrade, who: str) -> str:
+    """The decision, noted: the unit goes on in a build of its own, of that revision, which is frozen for it, with the steps that stand done.
+    Returns the build's name; the bench and the proof take it up like any other."""
     if not who.strip():
         raise InputError("Say who decides it.")
     record = kept_unit(project, name)
+    begun = next(one for one in project.floor.builds() if one.build == record.build)
+    taken = {one.build for one in project.floor.builds()}
+    base = f"{record.build[:50]} u{record.unit} r{revision}"
+    build = next(text for n in range(1, 10_000) if (text := base if n == 1 else f"{base} ({n})") not in taken)
     if not next((row.frozen for row in project.revisions() if row.seq == revision), ""):
         project.freeze(revision, f"upgrade of {record.name}"[:80])
-    project.floor.append(
-        [_event(record, "upgrade", {"revision": revision, "voids": list(found.voids), "who": who.strip()[:80]})]
+    now = time.time_ns() // 1_000_000
+    kept = set(found.kept)
+    lists = {"remake": record.remakes, "read": record.readings, "done": list(record.done.values())}
+    events = [
+        Event(
+            uuid.uuid4().hex,
+            build,
+            now,
+            "begin",
+            0,
+            "",
+            {**begun.data, "units": [record.unit], "revision": revision, "hand": who.strip()[:80]},
+        )
+    ]
+    if record.serial:
+        events.append(Event(uuid.uuid4().hex, build, now, "serial", record.unit, "", {"serial": record.serial}))
+    for kind in CARRIED:
+        for one in lists.get(kind, [said for said in record.said if said.kind == kind]):
+            if kind in ("done", "read") and one.step.partition("|")[2] not in kept:
+                continue
+            data = {key: value for key, value in one.data.items() if key != "coil_m"}  # booked off its coil already
+            if kind == "remake":
+                data["voids"] = []
+            events.append(Event(uuid.uuid4().hex, build, one.at_ms, kind, one.unit, one.step, data))
+    events.append(
+        _event(
+            record, "upgrade", {"revision": revision, "voids": list(found.voids), "who": who.strip()[:80], "to": build}
+        )
     )
+    project.floor.append(events)
+    return build
 
 
 @dataclass(frozen=True)

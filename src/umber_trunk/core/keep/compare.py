@@ -145,12 +145,16 @@ def upgrade(unit: int, done: Iterable[str], old: Sequence[Operation], new: Seque
     same = {key for key, one in after.items() if key in before and _alike(before[key], one)}
     standing: set[str] = set()
     open_ = [key for key in after if key in finished and key in same]
+    # of the whole unit, or a sample: done anew without undoing anything
+    over_all = {
+        key for key, one in after.items() if one.sample or (one.op in ("test", "look") and not one.wire and not one.end)
+    }
     moved = True
     while moved:  # what waits for something that is made anew is made anew
         moved = False
         for key in open_:
             if key not in standing and all(
-                a in standing or (a not in finished and a not in after) for a in after[key].after
+                a in standing or a in over_all or (a not in finished and a not in after) for a in after[key].after
             ):
                 standing.add(key)
                 moved = True
@@ -158,11 +162,16 @@ def upgrade(unit: int, done: Iterable[str], old: Sequence[Operation], new: Seque
     gone = tuple(sorted({one.wire for one in old if one.wire and one.wire not in alive and one.key in finished}))
     changed = bool(finished - standing or set(after) - finished)
     if changed:
-        standing -= {key for key in standing if after[key].op in ("test", "look") and not after[key].wire}
+        standing -= {key for key in over_all if not after[key].sample}
+    todo = [key for key in after if key not in standing]
+    needed = {one for key in todo if not after[key].sample for one in after[key].after}
+    for key in reversed(todo):  # samples only of the tools that are taken up again
+        if after[key].sample and key in needed:
+            needed |= set(after[key].after)
     return Upgrade(
         tuple(sorted(standing)),
         tuple(f"{unit}|{key}" for key in sorted(finished - standing)),
-        tuple(key for key in after if key not in standing),
+        tuple(key for key in todo if not after[key].sample or key in needed),
         gone,
     )
 

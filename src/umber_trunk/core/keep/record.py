@@ -36,6 +36,8 @@ class UnitRecord:
     upgrades: list[Event] = field(default_factory=list)
     proven: Event | None = None
     last_ms: int = 0
+    moved_to: str = ""
+    """The build in which it goes on, once it was brought to another revision."""
 
     @property
     def name(self) -> str:
@@ -44,7 +46,9 @@ class UnitRecord:
 
     @property
     def state(self) -> str:
-        """In a word: proven, faulty, in the making."""
+        """In a word: proven, faulty, in the making, or upgraded: it goes on in another build."""
+        if self.moved_to:
+            return "upgraded"
         if self.proven is not None:
             return "proven"
         return "faulty" if self.found else "in the making"
@@ -109,12 +113,12 @@ def _take(record: UnitRecord, one: Event) -> None:
         record.serial = str(data["serial"])
     elif one.kind == "upgrade":
         record.upgrades.append(one)
-        record.revision = int(data["revision"])
+        record.moved_to = str(data.get("to", ""))
     if one.kind == "proven":
         record.proven = one if data.get("ok") else None
     elif one.kind in ("remake", "scrap", "found", "upgrade"):
         record.proven = None
-    if one.kind in ("remake", "scrap", "upgrade"):
+    if one.kind in ("remake", "scrap"):
         for key in data.get("voids", ()):
             record.done.pop(str(key), None)
         record.found.clear()
@@ -143,7 +147,7 @@ def marks(event: Event) -> list[str]:
         found.append(f"fault {data.get('what', '')}")
     if event.kind == "proven":
         found.append("proven" if data.get("ok") else "refused")
-    if event.kind in ("begin", "upgrade"):
+    if event.kind == "begin":
         found.append(f"revision {data.get('revision')}")
         found.append(f"build {event.build}")
     if event.kind == "deviation":

@@ -1,0 +1,424 @@
+"""Prove and Keep in a real window: keys, typed readings, meters, redline, drills, units, certificates."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QFontMetricsF, QPixmap
+from PySide6.QtWidgets import QFileDialog, QInputDialog
+
+from umber_trunk.app import theme
+from umber_trunk.app.desks.keep.desk import KeepDesk
+from umber_trunk.app.desks.prove.cards import card_of, place_of
+from umber_trunk.app.desks.prove.desk import ProveDesk
+from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, ProbeView, shown_value
+from umber_trunk.app.trunk.story import tell
+from umber_trunk.app.window import Window
+from umber_trunk.core.demo import demo
+from umber_trunk.core.prove.netlist import EARTH
+from umber_trunk.core.prove.redline import Redline
+from umber_trunk.store.demo_file import put_demo
+from umber_trunk.store.meters import MeterServer, simulated
+from umber_trunk_helpers import press, type_in
+
+from .conftest import settled
+
+Opened = Callable[..., Window]
+
+
+def proving(qtbot: Any, open_window: Opened, name: str = "shore") -> tuple[Window, ProveDesk]:
+    window = open_window(demo(name))
+    press(window, "Alt+7")
+    settled(qtbot, window)
+    desk = window.desks["prove"]
+    assert isinstance(desk, ProveDesk)
+    assert desk.proof is not None
+    return window, desk
+
+
+def on(qtbot: Any, window: Window, desk: ProveDesk, there: Callable[[Any], bool] = lambda task: False) -> Any:
+    """Space after space until a task is as wanted, or nothing is asked any more."""
+    for _ in range(400):
+        assert desk.proof is not None
+        task = desk.proof.now
+        if task is None or there(task):
+            return task
+        qtbot.keyClick(desk.view, Qt.Key.Key_Space)
+        settled(qtbot, window)
+    raise AssertionError("it goes on for ever")
+
+
+def say(qtbot: Any, window: Window, desk: ProveDesk, text: str) -> None:
+    qtbot.keyClicks(desk.view, text)
+    qtbot.keyClick(desk.view, Qt.Key.Key_Return)
+    settled(qtbot, window)
+
+
+def test_one_key_proves_a_sound_simulated_unit(qtbot: Any, open_window: Opened) -> None:
+    window, desk = proving(qtbot, open_window)
+    desk.simulate()
+    task = on(qtbot, window, desk, lambda task: task.high_voltage)
+    assert task.told.startswith("At 500 V")
+    assert desk.view.card is not None
+    assert "Locked out" in desk.view.card.caution
+    qtbot.keyClick(desk.view, Qt.Key.Key_Space)
+    settled(qtbot, window)
+    assert "locked out" in desk.view.card.said  # nothing was taken
+    assert desk.proof is not None
+    assert desk.proof.now is task
+    desk.safe.setChecked(True)
+    on(qtbot, window, desk)
+    assert desk.proof.complete
+    assert desk.view.card is not None
+    assert desk.view.card.verb == "Proven"
+    assert window.document.redline is not None
+    assert set(window.document.redline.states.values()) == {"tested"}
+
+
+def test_typed_readings_are_judged_and_taken_back(qtbot: Any, open_window: Opened) -> None:
+    window, desk = proving(qtbot, open_window)
+    say(qtbot, window, desk, "12")
+    assert "Eyes judge" in desk.view.card.said  # type: ignore[union-attr]
+    say(qtbot, window, desk, "ok")
+    task = on(qtbot, window, desk, lambda task: task.unit == "Ω")
+    assert task.kind == "earth"
+    qtbot.keyClick(desk.view, Qt.Key.Key_Space)
+    assert "Type the reading" in desk.view.card.said  # type: ignore[union-attr]
+    for text, why in (("1", "OL or 1 ohm"), ("12 V", "12 V"), ("1,200", "1,200")):
+        say(qtbot, window, desk, text)
+        assert why in desk.view.card.said  # type: ignore[union-attr]
+        assert desk.proof is not None
+        assert desk.proof.now is task
+    say(qtbot, window, desk, "203 mohm")
+    assert desk.proof is not None
+    assert desk.proof.answers[-1].ok
+    qtbot.keyClick(desk.view, Qt.Key.Key_Backspace)
+    settled(qtbot, window)
+    assert desk.proof.now is not None
+    assert desk.proof.now.kind == "earth"
+    say(qtbot, window, desk, "OL")
+    assert not desk.proof.answers[-1].ok
+    assert "C3 is open" in desk.view.card.suspects[0][0]  # type: ignore[union-attr]
+    qtbot.keyClicks(desk.view, "12")
+    qtbot.keyClick(desk.view, Qt.Key.Key_Backspace)
+    assert desk.view.typed == "1"
+    qtbot.keyClick(desk.view, Qt.Key.Key_Escape)
+    assert desk.view.typed == ""
+
+
+def test_a_hidden_fault_is_run_to_and_named_on_the_trunk(qtbot: Any, open_window: Opened) -> None:
+    window, desk = proving(qtbot, open_window)
+    type_in(qtbot, desk.hidden, "open:T99")
+    desk.simulate()
+    assert "no wire" in desk.view.card.said  # type: ignore[union-attr]
+    desk.hidden.setText("swap:T4,T6@lamps")
+    desk.simulate()
+    desk.safe.setChecked(True)
+    qtbot.keyClick(desk, Qt.Key.Key_F4)
+    settled(qtbot, window)
+    on(qtbot, window, desk)
+    card = desk.view.card
+    assert card is not None
+    assert (card.verb, card.caution) == ("Not proven", "Power stays off.")
+    assert "each other’s cavities" in card.suspects[0][0]
+    story = tell(
+        "app.trunk.story:prove_story", window.document.design, window.document.now, None, window.document.redline
+    )
+    assert any(limb.alarm for limb in story.limbs.values())
+    assert story.leaves["lamps"].alarm
+    qtbot.keyClick(desk, Qt.Key.Key_F3)  # nothing is asked: it does nothing
+    assert desk.proof is not None
+    assert desk.proof.now is None
+
+
+def test_a_meter_is_connected_lost_and_said(qtbot: Any, open_window: Opened) -> None:
+    window, desk = proving(qtbot, open_window)
+    assert desk.proof is not None
+    desk.run_on()
+    assert "switch box" in desk.view.card.said  # type: ignore[union-attr]
+    desk.meter.setText("tcp:127.0.0.1:1")
+    desk.connect_meter()
+    assert "No meter answers" in desk.view.card.said  # type: ignore[union-attr]
+    with MeterServer(simulated(desk.proof.net, [], 3)) as server:
+        desk.meter.setText(server.address)
+        desk.connect_meter()
+        assert "answers" in desk.view.card.said  # type: ignore[union-attr]
+        on(qtbot, window, desk, lambda task: task.unit == "Ω")
+        before = len(desk.proof.answers)
+        qtbot.keyClick(desk, Qt.Key.Key_F4)
+        qtbot.waitUntil(
+            lambda: (
+                desk.proof is not None and desk.proof.now is not None and desk.proof.now.high_voltage and not desk.busy
+            ),
+            timeout=20_000,
+        )
+        assert len(desk.proof.answers) > before + 20
+        assert desk.proof.sound_so_far
+        held = len(desk.proof.answers)
+    assert desk.link is not None
+    desk.link.close()  # unplugged
+    desk.safe.setChecked(True)
+    qtbot.keyClick(desk.view, Qt.Key.Key_Space)
+    settled(qtbot, window)
+    assert "gone" in desk.view.card.said  # type: ignore[union-attr]
+    assert len(desk.proof.answers) == held
+
+
+def test_a_unit_of_a_build_is_logged_and_goes_on(
+    qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "t.umber"
+    put_demo(path, "tractor").close()
+    window = open_window(path=path)
+    press(window, "Alt+7")
+    settled(qtbot, window)
+    desk = window.desks["prove"]
+    assert isinstance(desk, ProveDesk)
+    assert desk.kept is not None  # the newest build's first unit
+    desk.hand.setText("Ines")
+    for _ in range(3):
+        qtbot.keyClick(desk.view, Qt.Key.Key_Space)
+        settled(qtbot, window)
+    qtbot.keyClick(desk, Qt.Key.Key_F3)
+    settled(qtbot, window)
+    tests = [event for event in window.document.project.floor.events() if event.kind == "test"]
+    assert [event.data["ok"] for event in tests] == [True, True, True, False]
+    assert tests[0].data["by"] == "Ines"
+    desk.back()
+    desk.units.setCurrentIndex(2)
+    desk.open_unit()
+    desk.units.setCurrentIndex(1)
+    desk.open_unit()
+    settled(qtbot, window)
+    assert desk.proof is not None
+    assert len(desk.proof.answers) == 3
+    monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("R05 crimped anew", True))
+    desk.mended()
+    settled(qtbot, window)
+    assert desk.proof is not None
+    assert desk.proof.answers == []
+    desk.units.setCurrentIndex(0)
+    desk.open_unit()
+    desk.mended()
+    assert "trial" in desk.view.card.said  # type: ignore[union-attr]
+
+
+def test_list_loops_cores_and_drills(
+    qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch, boxes: list[str]
+) -> None:
+    window, desk = proving(qtbot, open_window, "loops")
+    desk.simulate()
+    on(qtbot, window, desk, lambda task: task.kind == "continuity")
+    assert desk.reveal("tests", "5")
+    assert "group tests" in desk.list.counts.text()
+    model = desk.list.rows.rows_model
+    assert model.rowCount() == len(desk.proof.plan.tests)  # type: ignore[union-attr]
+    assert model.index(0, 5).data() == "right"
+    assert desk.reveal("loops", "AT-103")
+    assert "V" in desk.loops.loops.rows_model.index(0, 1).data()
+    desk.loops.take()
+    desk.loops.pairs.choose("M1a")
+    answers = iter([("Mara: core open", True)])
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *a, **k: ("pair 8", True))
+    monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: next(answers))
+    desk.loops.take()
+    settled(qtbot, window)
+    assert next(wire for wire in window.document.design.wires if wire.id == "M1a").pair == "8"
+    desk.loops.pairs.choose("M2a")
+    desk.loops.take()  # no spare is left
+    desk.tab(3)
+    desk.cores.cores.setValue(3)
+    desk.cores.plan()
+    assert "2 walks" in desk.cores.words.toPlainText()
+    for text in ("1-9", "1-3", "1-2"):
+        desk.cores.found.setText(text)
+        desk.cores.enter()
+    assert "near 1 is far 2" in desk.cores.words.toPlainText()
+    desk.tab(4)
+    desk.drills.kind.setCurrentIndex(1)
+    desk.drills.start()
+    assert desk.drills.face.isVisible()
+    assert desk.drills.drill is not None
+    assert desk.drills.drill.face is not None
+    assert not any(spot.wires for spot in desk.drills.face.face.spots)  # type: ignore[union-attr]
+    desk.drills.face.wants.emit(desk.drills.drill.face.label)
+    assert "✓ Right" in desk.drills.words.toPlainText()
+
+
+def test_places_are_lit_from_the_side_the_probe_comes_from(qtbot: Any, open_window: Opened) -> None:
+    _, desk = proving(qtbot, open_window, "barge")
+    assert desk.proof is not None
+    net = desk.proof.net
+    plug = place_of(net, ("wash", "+"))
+    assert plug.face is not None
+    assert plug.face.side == "mating"
+    assert "never a tip" in plug.how
+    clamp = place_of(net, ("box", "F3"))
+    assert clamp.face is not None
+    assert clamp.face.side == "wire"
+    assert "stud" in place_of(net, ("bar", "1")).how
+    assert place_of(net, EARTH).name == "earth"
+    card = card_of(desk.proof, None)
+    assert card.verb == "Look"
+
+
+def test_a_terminal_is_found_by_cabinet_block_row_and_column(qtbot: Any, open_window: Opened) -> None:
+    _, desk = proving(qtbot, open_window, "loops")
+    assert desk.proof is not None
+    assert place_of(desk.proof.net, ("tb1", "B3")).found == "brine cabinet, block TB1, row B, column 3"
+
+
+@pytest.mark.parametrize(
+    ("width", "height", "scale"), [(640, 330, 1.0), (520, 280, 1.0), (640, 330, 1.4), (900, 420, 1.0)]
+)
+def test_nothing_of_a_card_lies_over_another(
+    qtbot: Any, open_window: Opened, width: int, height: int, scale: float, qapp: Any
+) -> None:
+    theme.apply_theme(qapp, scale)
+    view = ProbeView()
+    qtbot.addWidget(view)
+    view.resize(width, height)
+    place = Place(
+        "junction box at the tanks", "A3", None, "cabinet, block JB1, row A, column 3", "on the clamp’s screw"
+    )
+    suspects = tuple(
+        (
+            f"W{n} is open: its contact at fuse box F{n} is not crimped through",
+            0.5 / n,
+            "can’t be told from: a high joint",
+        )
+        for n in range(1, 5)
+    )
+    view.show_card(
+        ProbeCard(
+            "Through",
+            "W08: fuse box F3 to wash pump 1.",
+            "A data lead’s screen lands at both ends.",
+            "",
+            "Ω",
+            0.068,
+            0.06,
+            0.076,
+            ("71.2 mΩ", True),
+            None,
+            (place, place),
+            3,
+            90,
+            "about 9 min left",
+            suspects,
+            "out of its band",
+            True,
+        )
+    )
+    picture = QPixmap(view.size())
+    view.render(picture)
+    rects = list(view.drawn.items())
+    room = QRectF(view.rect()).adjusted(-1, -1, 1, 1)
+    for number, (name, rect) in enumerate(rects):
+        assert room.contains(rect), name
+        for other, there in rects[number + 1 :]:
+            assert rect.intersected(there).height() <= 1 or rect.intersected(there).width() <= 1, (name, other)
+    assert QFontMetricsF(theme.font(9)).height() > 0
+    theme.apply_theme(qapp, 1.0)
+    assert shown_value(None, "Ω") == ""
+
+
+def test_the_redline_says_states_in_words(qtbot: Any, open_window: Opened) -> None:
+    window, _ = proving(qtbot, open_window)
+    states = {"T1": "failed", "T2": "tested", "T3": "in", "C1": "tested", "C2": "tested", "C3": "tested"}
+    story = tell(
+        "app.trunk.story:keep_story", window.document.design, window.document.now, None, Redline(states, ("plug",))
+    )
+    assert story.leaves["plug"].text == "probe here"
+    assert story.leaves["lamps"].text == "✕ failed"
+    assert story.leaves["coupler"].text == "tested ✓"
+    assert "1 ✕" in {limb.text for limb in story.limbs.values()}
+    assert tell("app.trunk.story:keep_story", window.document.design, window.document.now).limbs
+
+
+class TestKeep:
+    """Units as they were built."""
+
+    @pytest.fixture
+    def keep(self, qtbot: Any, open_window: Opened, tmp_path: Path) -> tuple[Window, KeepDesk]:
+        path = tmp_path / "t.umber"
+        put_demo(path, "tractor").close()
+        window = open_window(path=path)
+        press(window, "Alt+8")
+        settled(qtbot, window)
+        desk = window.desks["keep"]
+        assert isinstance(desk, KeepDesk)
+        return window, desk
+
+    def test_units_are_found_by_words(self, qtbot: Any, keep: tuple[Window, KeepDesk]) -> None:
+        _, desk = keep
+        assert desk.rows.rows_model.rowCount() == 6
+        type_in(qtbot, desk.words, "coil C99")
+        assert desk.rows.rows_model.rowCount() == 0
+        assert "Nothing was built" in desk.text.toPlainText()
+        desk.words.clear()
+        type_in(qtbot, desk.words, "hand Mara")
+        assert desk.rows.rows_model.rowCount() == 6
+        assert desk.reveal("units", "lot 1/3")
+        assert "lot 1 / 3" in desk.title.text()
+        desk.verify()
+        assert "as it was written" in desk.log.text()
+
+    def test_every_page_of_a_unit(self, qtbot: Any, keep: tuple[Window, KeepDesk]) -> None:
+        window, desk = keep
+        texts = []
+        for page in range(desk.page.count()):
+            desk.page.setCurrentIndex(page)
+            qtbot.waitUntil(lambda: not desk.busy, timeout=20_000)
+            settled(qtbot, window)
+            texts.append(desk.text.toPlainText())
+        assert "Coils" in texts[0]
+        assert "Not tested yet" in texts[1]
+        assert "remakes" in texts[2].lower()
+        assert "no other revision" in texts[4]
+
+    def test_what_is_said_of_a_unit(
+        self, qtbot: Any, keep: tuple[Window, KeepDesk], monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+    ) -> None:
+        window, desk = keep
+        answers = iter(["T-7", "Mara: longer boot", "Jo: new lug", "Mara"])
+        monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: (next(answers), True))
+        desk.give_serial()
+        assert desk.record is not None
+        assert desk.record.name == "T-7"
+        desk.deviate()
+        desk.mended()
+        settled(qtbot, window)
+        assert "longer boot, Mara" in desk.text.toPlainText()
+        assert "new lug, Jo" in desk.text.toPlainText()
+        wires = tuple(
+            w.model_copy(update={"colour": "blue"}) if w.id == "R21" else w for w in window.document.design.wires
+        )
+        window.document.apply(lambda design: design.model_copy(update={"wires": wires}), "R21 blue")
+        settled(qtbot, window)
+        desk.page.setCurrentIndex(4)
+        qtbot.waitUntil(lambda: not desk.busy, timeout=20_000)
+        settled(qtbot, window)
+        assert "R21: colour" in desk.text.toPlainText()
+        desk.upgrade()
+        settled(qtbot, window)
+        assert any(one.state == "upgraded" for one in desk.rows.rows_model.rows)
+        for ending, whole in (("pdf", True), ("json", False)):
+            target = tmp_path / f"c.{ending}"
+            monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, t=target, **k: (str(t), ""))
+            desk.write(whole)
+            assert target.stat().st_size > 500
+
+    def test_a_harness_nobody_built_says_what_to_do(self, qtbot: Any, open_window: Opened) -> None:
+        window = open_window(demo("shore"))
+        press(window, "Alt+8")
+        settled(qtbot, window)
+        desk = window.desks["keep"]
+        assert isinstance(desk, KeepDesk)
+        assert "begin a build" in desk.log.text()
+        desk.give_serial()
+        desk.write(False)

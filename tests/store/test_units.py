@@ -1,0 +1,506 @@
+"""Units on disk: the sealed log, search, proofs that go on, upgrades, repairs, certificates; meters over a real socket."""
+
+from __future__ import annotations
+
+import json
+import math
+import random
+import socket
+import sqlite3
+import threading
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from umber_trunk.app.paper.as_built import write_as_built
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.demo import demo
+from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.keep.compare import compare, compare_units
+from umber_trunk.core.keep.record import marks, records
+from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
+from umber_trunk.core.make.bench import Event
+from umber_trunk.core.prove.faults import parse_fault
+from umber_trunk.core.prove.netlist import netlist
+from umber_trunk.core.prove.session import Prover
+from umber_trunk.core.prove.simulate import Unit
+from umber_trunk.core.prove.state import Probe
+from umber_trunk.store import database
+from umber_trunk.store.build import begin, resume
+from umber_trunk.store.demo_file import put_demo
+from umber_trunk.store.files import StoreError
+from umber_trunk.store.keeping import kept_unit, log_said, plan_upgrade, records_of, repair_of, take_upgrade
+from umber_trunk.store.meters import Bench, MeterLink, MeterServer, parse_answer, read_place, simulated, written
+from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.proofs import UnitProof
+
+
+@pytest.fixture(scope="module")
+def loops_file(tmp_path_factory: pytest.TempPathFactory) -> bytes:
+    path = tmp_path_factory.mktemp("loops") / "l.umber"
+    put_demo(path, "loops").close()
+    return path.read_bytes()
+
+
+@pytest.fixture
+def loops(loops_file: bytes, tmp_path: Path) -> Iterator[ProjectFile]:
+    path = tmp_path / "l.umber"
+    path.write_bytes(loops_file)
+    with ProjectFile.open(path) as project:
+        yield project
+
+
+@pytest.fixture
+def shore(tmp_path: Path) -> Iterator[ProjectFile]:
+    """Two units of the shore leads, begun."""
+    with ProjectFile.create(tmp_path / "s.umber", demo("shore"), copied=False) as project:
+        begin(project, "lot 1", [1, 2], hand="Mara").close()
+        yield project
+
+
+@pytest.fixture(scope="module")
+def net() -> Any:
+    return analyse(demo("shore")).once(netlist)
+
+
+class TestSeals:
+    """Whatever is changed in the log shows."""
+
+    @given(
+        st.lists(
+            st.tuples(st.text(max_size=9), st.text(max_size=9), st.integers(0, 2**40), st.text(max_size=30)),
+            min_size=1,
+            max_size=8,
+            unique_by=lambda row: row[0],
+        ),
+        st.data(),
+    )
+    def test_any_change_of_any_entry_is_found(self, rows: list[tuple[str, str, int, str]], data: st.DataObject) -> None:
+        chain, before = [], FIRST
+        for row in rows:
+            before = sealed(before, *row)
+            chain.append((*row, before))
+        assert broken_at(chain) is None
+        at = data.draw(st.integers(0, len(chain) - 1))
+        field = data.draw(st.integers(0, 3))
+        other = list(chain[at])
+        other[field] = other[field] + 1 if field == 2 else str(other[field]) + "x"
+        assert broken_at([*chain[:at], tuple(other), *chain[at + 1 :]]) == at + 1  # type: ignore[list-item]
+        if at + 1 < len(chain):
+            assert broken_at([*chain[:at], *chain[at + 1 :]]) == at + 1  # one taken out
+
+    def test_letters_that_move_across_fields_show(self) -> None:
+        assert sealed(FIRST, "ab", "c", 1, "d") != sealed(FIRST, "a", "bc", 1, "d")
+
+    def test_every_byte_of_a_log_in_a_file(self, loops: ProjectFile, tmp_path: Path) -> None:
+        assert loops.floor.broken() == ""
+        draw = random.Random(1)
+        rows = loops._db.execute("SELECT n, body FROM log").fetchall()
+        for number, body in draw.sample(rows, 25):
+            at = draw.randrange(len(body))
+            changed = body[:at] + chr((ord(body[at]) + 1) % 127 or 1) + body[at + 1 :]
+            loops._db.execute("UPDATE log SET body = ? WHERE n = ?", (changed, number))
+            assert f"entry {number} " in loops.floor.broken()
+            loops._db.execute("UPDATE log SET body = ? WHERE n = ?", (body, number))
+        for column, value in (("made", 7), ("build", "other"), ("seal", "0" * 64), ("id", "zz")):
+            before = loops._db.execute(f"SELECT {column} FROM log WHERE n = 40").fetchone()[0]
+            loops._db.execute(f"UPDATE log SET {column} = ? WHERE n = 40", (value,))
+            assert loops.floor.broken()
+            loops._db.execute(f"UPDATE log SET {column} = ? WHERE n = 40", (before,))
+        loops._db.execute("DELETE FROM log WHERE n = (SELECT max(n) FROM log)")
+        assert "end" in loops.floor.broken()
+
+    def test_a_log_of_the_version_before_is_sealed_as_it_stands(self, shore: ProjectFile) -> None:
+        path, rows = shore.path, shore._db.execute("SELECT n, id, build, made, body FROM log").fetchall()
+        with database.schema_changes(shore._db):
+            for table in ("log", "mark"):
+                shore._db.execute(f"DROP TABLE {table}")
+            shore._db.execute(database.FLOOR_4["log"])
+        shore._db.executemany("INSERT INTO log VALUES (?, ?, ?, ?, ?)", rows)
+        shore._db.execute("PRAGMA user_version = 4")
+        shore.close()
+        with ProjectFile.open(path) as project:
+            assert [one.build for one in project.floor.builds()] == ["lot 1"]
+            assert project.floor.broken() == ""
+            assert project.floor.units("build lot 1") == [("lot 1", 0)]
+
+
+class TestUnits:
+    """What the log says of each unit."""
+
+    def test_found_by_coil_hand_serial_and_both(self, loops: ProjectFile) -> None:
+        assert [one.name for one in records_of(loops)] == ["BL-001"]
+        for words in (
+            "coil C01",
+            "hand Ines",
+            "serial BL-001",
+            "coil C01 hand Ines",
+            "proven",
+            "revision 1",
+            "tool cutter",
+        ):
+            assert len(records_of(loops, words)) == 1, words
+        for words in ("coil C99", "coil C01 hand Mara", "coil C"):
+            assert len(records_of(loops, words)) == (words == "coil C"), words
+        assert kept_unit(loops, "bl-001").state == "proven"
+        assert kept_unit(loops, "brine hall/1").serial == "BL-001"
+        with pytest.raises(StoreError, match="no unit"):
+            kept_unit(loops, "brine hall/9")
+
+    def test_what_is_said_of_a_unit_stands_and_serials_are_single(self, shore: ProjectFile) -> None:
+        log_said(shore, "lot 1/1", "serial", {"serial": "S-1"})
+        log_said(shore, "lot 1/1", "deviation", {"says": "longer boot", "who": "Mara"})
+        with pytest.raises(InputError, match="already"):
+            log_said(shore, "lot 1/2", "serial", {"serial": "S-1"})
+        with pytest.raises(InputError, match="empty"):
+            log_said(shore, "lot 1/2", "deviation", {"says": " ", "who": "Mara"})
+        one, two = records_of(shore)
+        assert [event.data["says"] for event in one.said] == ["longer boot"]
+        differs = {what: (a, b) for what, a, b in compare_units(one, two)}
+        assert differs["deviations"] == ("longer boot", "none")
+        assert "coils" not in differs
+
+    def test_ten_thousand_units_are_searched_by_a_word_each(self) -> None:
+        # the index answers: no entry of a log is read. A count of pages, not a clock, is what is held to here
+        db = sqlite3.connect(":memory:")
+        db.execute(database.FLOOR["mark"])
+        db.executemany(
+            "INSERT INTO mark VALUES (?, ?, ?)", [(f"coil c{n % 97}", f"lot {n // 50}", n % 50) for n in range(10_000)]
+        )
+        plan = db.execute("EXPLAIN QUERY PLAN SELECT DISTINCT build, unit FROM mark WHERE word = 'coil c12'").fetchall()
+        assert "SEARCH mark USING PRIMARY KEY (word=?)" in str(plan)
+        began = time.perf_counter()
+        found = db.execute("SELECT DISTINCT build, unit FROM mark WHERE word = 'coil c12'").fetchall()
+        assert len(found) == sum(n % 97 == 12 for n in range(10_000))
+        assert time.perf_counter() - began < 2.0  # 0.2 s is asked for; it takes a millisecond
+
+    def test_records_forget_what_was_undone(self) -> None:
+        begun = Event("0", "b", 1, "begin", 0, "", {"units": [1, 2], "school": "operation", "hands": 1, "revision": 3})
+        done = Event("1", "b", 2, "done", 1, "1|W1 cut", {"coil": "C1", "wire": "W1", "hand": "Jo", "tool": "cutter"})
+        shared = Event("2", "b", 3, "done", 0, "0|stop", {"tool": "stop"})
+        undo = Event("3", "b", 4, "undo", 1, "", {"of": "1"})
+        assert [one.coils for one in records([begun, done])] == [{"C1": {"W1"}}, {}]
+        assert [one.coils for one in records([begun, done, undo])] == [{}, {}]
+        assert all(("stop", "") in one.tools for one in records([begun, shared]))
+        assert marks(done) == ["coil c1", "tool cutter", "hand jo"]
+
+    def test_a_remake_takes_the_proof_back(self) -> None:
+        begun = Event("0", "b", 1, "begin", 0, "", {"units": [1], "school": "operation", "hands": 1, "revision": 1})
+        proven = Event("1", "b", 2, "proven", 1, "", {"ok": True, "who": "Jo"})
+        remake = Event(
+            "2",
+            "b",
+            3,
+            "remake",
+            1,
+            "",
+            {"wire": "W1", "side": "start", "voids": ["1|x"], "eaten_mm": 9.0, "why": "nicked"},
+        )
+        assert records([begun, proven])[0].state == "proven"
+        record = records([begun, proven, remake])[0]
+        assert (record.state, record.remade("W1", "start"), record.remade("W1", "finish")) == ("in the making", 1, 0)
+
+    def test_certificate_and_book_in_three_formats(self, loops: ProjectFile, tmp_path: Path) -> None:
+        record = kept_unit(loops, "BL-001")
+        for whole in (False, True):
+            write_as_built(loops, record, tmp_path / f"c{whole}.pdf", whole)
+            assert (tmp_path / f"c{whole}.pdf").read_bytes().startswith(b"%PDF")
+        assert (tmp_path / "cTrue.pdf").stat().st_size > (tmp_path / "cFalse.pdf").stat().st_size
+        write_as_built(loops, record, tmp_path / "c.json", True)
+        plain = json.loads((tmp_path / "c.json").read_text())
+        assert plain["seal"] == loops.floor.seal()[1]
+        assert (plain["serial"], len(plain["tests"]), plain["proven"]["who"]) == ("BL-001", 89, "Ines")
+        write_as_built(loops, record, tmp_path / "c.csv", False)
+        assert (tmp_path / "c.csv").read_text().count("\n") == 1 + len(record.tests) + len(record.readings)
+        with pytest.raises(InputError, match="none of"):
+            write_as_built(loops, record, tmp_path / "c.doc", False)
+
+
+class TestRevisions:
+    """What differs, and what that means for a unit half built."""
+
+    def test_wires_added_gone_and_changed(self) -> None:
+        old = demo("shore")
+        kept = [wire for wire in old.wires if wire.id != "T5"]
+        new = old.model_copy(
+            update={
+                "wires": (
+                    *(w.model_copy(update={"colour": "violet"}) if w.id == "T6" else w for w in kept),
+                    old.wires[0].model_copy(update={"id": "T9"}),
+                )
+            }
+        )
+        found = compare(old, new)
+        assert (found.wires.added, found.wires.gone) == (("T9",), ("T5",))
+        assert [(one.id, one.what) for one in found.wires.changed] == [("T6", (("colour", "red", "violet"),))]
+        assert compare(old, old).none
+        other = new.model_copy(update={"project": new.project.model_copy(update={"remakes": 3})})
+        assert compare(new, other).project == (("remakes", "2", "3"),)
+
+    def _made(self, project: ProjectFile) -> None:
+        """Every step of unit 1 done."""
+        begun = project.floor.builds()[-1]
+        from umber_trunk.core.make.sequence import plan_order
+
+        order = plan_order(analyse(project.design_at(int(begun.data["revision"]))), [1, 2])
+        project.floor.append(
+            Event(
+                f"e{n}", "lot 1", n, "done", step.unit, step.key, {"op": step.operation.op, "wire": step.operation.wire}
+            )
+            for n, step in enumerate(order.steps)
+            if step.unit in (0, 1)
+        )
+
+    def test_an_upgrade_does_just_the_steps_that_differ(self, shore: ProjectFile) -> None:
+        self._made(shore)
+        design = shore.design
+        wires = tuple(w.model_copy(update={"size": "50 mm2"}) if w.id == "B1" else w for w in design.wires)
+        shore.commit(design.model_copy(update={"wires": wires}), "B1 thicker")
+        found = plan_upgrade(shore, "lot 1/1", shore.head)
+        about = {key.split()[0] for key in found.todo if key.split()[0] in {w.id for w in design.wires}}
+        assert about == {"B1"}
+        assert all(
+            "B1" in key or key.startswith("sample") or key.endswith(("test", "last look")) for key in found.todo
+        ), found.todo
+        assert len(found.kept) > 0.8 * len(kept_unit(shore, "lot 1/1").done) - 60
+        with pytest.raises(InputError, match="who decides"):
+            take_upgrade(shore, "lot 1/1", shore.head, found, " ")
+        log_said(shore, "lot 1/1", "serial", {"serial": "S-9"})
+        build = take_upgrade(shore, "lot 1/1", shore.head, found, "Mara")
+        record = kept_unit(shore, "lot 1/1")
+        assert (record.build, record.revision, record.serial) == (build, shore.head, "S-9")
+        assert {key.partition("|")[2] for key in record.done} == set(found.kept)
+        with resume(shore, build) as going_on:  # the bench does just what differs
+            todo = [step.operation.key for step in going_on.bench.order.steps if step.key not in going_on.bench.done]
+        assert {key for key in todo if not key.startswith("sample")} == {
+            key for key in found.todo if not key.startswith("sample")
+        }
+        assert [one.state for one in records_of(shore)][:2] == ["upgraded", "in the making"]
+        assert next(row.frozen for row in shore.revisions() if row.seq == shore.head)
+        with pytest.raises(InputError, match="already"):
+            plan_upgrade(shore, "lot 1/1", shore.head)
+        assert kept_unit(shore, "lot 1/2").revision == 1
+
+    def test_a_wire_that_is_gone_comes_out(self, shore: ProjectFile) -> None:
+        self._made(shore)
+        design = shore.design
+        shore.commit(design.model_copy(update={"wires": tuple(w for w in design.wires if w.id != "B2")}), "no B2")
+        found = plan_upgrade(shore, "lot 1/1", shore.head)
+        assert found.wires_out == ("B2",)
+        assert "B2 comes out" in found.told
+
+    def test_nothing_done_means_all_to_do(self, shore: ProjectFile) -> None:
+        design = shore.design
+        shore.commit(design.model_copy(update={"project": design.project.model_copy(update={"name": "x"})}), "named")
+        found = plan_upgrade(shore, "lot 1/2", shore.head)
+        assert not found.kept
+        assert not found.voids
+
+    def test_a_repair_starts_from_what_is_left(self, shore: ProjectFile) -> None:
+        record = kept_unit(shore, "lot 1/1")
+        found = repair_of(shore, record, "winch")
+        assert {end.wire for end in found.ends} == {"B1", "B2"}
+        assert all(end.times == 2 and end.parts for end in found.ends)  # the project allows two remakes
+        shore.floor.append(
+            [
+                Event(
+                    "r",
+                    "lot 1",
+                    9,
+                    "remake",
+                    1,
+                    "",
+                    {
+                        "wire": "B1",
+                        "side": "finish",
+                        "voids": [],
+                        "eaten_mm": found.ends[0].left_mm / 2,
+                        "why": "burnt",
+                    },
+                )
+            ]
+        )
+        again = repair_of(shore, kept_unit(shore, "lot 1/1"), "winch")
+        assert {end.wire: end.times for end in again.ends} == {"B1": 1, "B2": 2}
+        assert any("burnt" in row for row in again.story)
+        with pytest.raises(InputError, match="no end"):
+            repair_of(shore, record, "nowhere")
+
+
+class TestProofs:
+    """A proof in the log."""
+
+    def _through(self, kept: UnitProof, unit: Unit, most: int = 10_000) -> None:
+        kept.proof.disconnected = True
+        for _ in range(most):
+            task = kept.proof.now
+            if task is None:
+                break
+            kept.answer(
+                unit.measure(task.probe) if task.probe else task.expect if task.unit else None,
+                None if task.unit else True,
+            )
+        kept.close_with("Ines")
+
+    def test_half_done_it_goes_on_and_at_the_end_it_is_proven(self, shore: ProjectFile) -> None:
+        kept = UnitProof(shore, "lot 1", 1, "Ines")
+        unit = Unit(kept.proof.net, seed=2)
+        self._through(kept, unit, 20)
+        assert kept_unit(shore, "lot 1/1").state == "in the making"
+        again = UnitProof(shore, "", 1, "Ines", kept.results)
+        assert again.replayed == 20
+        assert again.proof.now is not None
+        assert again.proof.now.text == kept.proof.now.text  # type: ignore[union-attr]
+        self._through(again, unit)
+        record = kept_unit(shore, "lot 1/1")
+        assert record.state == "proven"
+        assert len(record.tests) == len(again.proof.plan.tests)
+        assert kept_unit(shore, "lot 1/2").tests == []
+
+    def test_taken_back_and_mended(self, shore: ProjectFile) -> None:
+        kept = UnitProof(shore, "lot 1", 2, "Ines")
+        kept.answer(ok=True)
+        kept.answer(ok=False)
+        kept.back()
+        assert len(kept.proof.answers) == 1
+        assert kept.proof.answers[0].ok
+        assert len(kept_unit(shore, "lot 1/2").tests) == 1
+        self._through(kept, Unit(kept.proof.net, [parse_fault(kept.proof.net, "open:T4")], 3))
+        record = kept_unit(shore, "lot 1/2")
+        assert record.state == "faulty"
+        assert record.found[0].data["where"] == "T4"
+        assert records_of(shore, "fault open")
+        kept.mended("T4 crimped anew", "Mara")
+        fresh = UnitProof(shore, "lot 1", 2, "Ines", kept.results)
+        assert fresh.proof.answers == []
+        self._through(fresh, Unit(fresh.proof.net, seed=4))
+        assert kept_unit(shore, "lot 1/2").state == "proven"
+        with pytest.raises(InputError, match="who did it"):
+            fresh.mended("x", "")
+
+    def test_what_is_not_there_is_told(self, shore: ProjectFile, tmp_path: Path) -> None:
+        with pytest.raises(StoreError, match="no build"):
+            UnitProof(shore, "lot 7", 1)
+        with pytest.raises(InputError, match="no unit 5"):
+            UnitProof(shore, "lot 1", 5)
+        with (
+            ProjectFile.create(tmp_path / "n.umber", demo("shore"), copied=False) as project,
+            pytest.raises(StoreError, match="begin a build"),
+        ):
+            UnitProof(project)
+        with pytest.raises(StoreError, match="taken back"):
+            UnitProof(shore, "lot 1", 1).back()
+
+
+class TestMeters:
+    """A meter over a real socket, well and unwell."""
+
+    def test_a_whole_proof_over_tcp(self, net: Any) -> None:
+        bench = simulated(net, [parse_fault(net, "swap:D3,D4@probe")], 5)
+        with MeterServer(bench) as server, MeterLink(server.address) as link:
+            assert link.box
+            verdict = Prover(net).run(link.measure)
+        assert verdict.suspects[0].fault.what == "swap"
+        assert set(verdict.suspects[0].fault.where) == {"D3", "D4"}
+
+    @pytest.mark.parametrize(
+        ("trouble", "told"),
+        [("garbled", "no reading"), ("volts", "not in ohms"), ("hang up", "lost"), ("silent", "in time|timed out")],
+    )
+    def test_what_goes_wrong_half_way_is_said_and_loses_nothing(self, net: Any, trouble: str, told: str) -> None:
+        unit = Unit(net, seed=3)
+        prover = Prover(net)
+        with MeterServer(Bench(unit, trouble, after=8)) as server, MeterLink(server.address, wait_s=0.4) as link:
+            with pytest.raises(StoreError, match=told):
+                prover.run(link.measure)
+            assert len(prover.taken) == 8
+            assert all(taken.ok for taken in prover.taken)
+            if trouble in ("hang up", "silent"):
+                with pytest.raises(StoreError, match="gone"):
+                    link.measure(prover.taken[0].probe)
+
+    def test_over_range_is_nothing_and_names_travel_whole(self, net: Any) -> None:
+        bench = simulated(net, [])
+        with MeterServer(bench) as server, MeterLink(server.address) as link:
+            a, b = (
+                Probe("four", (("tractor", "1"),), (("lamps", "1"),)),
+                Probe("two", (("tractor", "1"),), (("lamps", "2"),)),
+            )
+            assert 0.05 < link.measure(a) < 0.2
+            assert math.isinf(link.measure(b))
+            link.tell("SENS:RES:RANG 0.01")
+            assert math.isinf(link.measure(a))
+            link.tell("*RST")
+            assert math.isfinite(link.measure(a))
+            with pytest.raises(StoreError, match="No such place"):
+                link.measure(Probe("four", (("nobody", "1"),), (("lamps", "1"),)))
+            assert math.isfinite(link.measure(a))  # and goes on
+            assert "Undefined" in [link.tell("HELLO"), link.ask("SYST:ERR?")][1]
+        for point in (("a,b:c", "1 %"), ("", "earth"), ("ü", "²")):
+            assert read_place(written(point)) == point
+        with pytest.raises(ValueError, match="nothing"):
+            read_place("nothing")
+
+    def test_a_plain_meter_is_only_asked(self) -> None:
+        said: list[str] = []
+        with socket.create_server(("127.0.0.1", 0)) as server:
+
+            def serve() -> None:
+                line, _ = server.accept()
+                with line, line.makefile("rw") as file:
+                    for text in file:
+                        said.append(text.strip())
+                        file.write("Acme,meter,0,1\n" if "IDN" in text else "4.7E-2 OHM\n")
+                        file.flush()
+
+            threading.Thread(target=serve, daemon=True).start()
+            with MeterLink(f"tcp:127.0.0.1:{server.getsockname()[1]}") as link:
+                assert not link.box
+                assert link.measure(Probe("four", (("a", "1"),), (("b", "1"),))) == pytest.approx(0.047)
+        assert said == ["*IDN?", "MEAS:FRES?"]
+
+    @pytest.mark.parametrize(
+        ("text", "ohm"),
+        [
+            ("1.25E-2", 0.0125),
+            ("4.7 kohm", 4700),
+            ("2 MOHM", 2e6),
+            ("9.9E37", math.inf),
+            (" 0 ", 0.0),
+            ("-2E-5", 0.0),
+            ("12 Ω", 12),
+        ],
+    )
+    def test_answers_are_read_whole(self, text: str, ohm: float) -> None:
+        assert parse_answer(text, "m") == ohm
+
+    @pytest.mark.parametrize("text", ["", "1,2", "1.2.3", "0x1F", "3 mohm", "3 A", "nan", "-5", "1e30", "1.2 1.3"])
+    def test_what_is_no_reading_is_refused(self, text: str) -> None:
+        with pytest.raises(StoreError):
+            parse_answer(text, "m")
+
+    @pytest.mark.parametrize(
+        ("address", "told"),
+        [
+            ("tcp:127.0.0.1:1", "No meter answers"),
+            ("nonsense", "no meter’s address"),
+            ("tcp:127.0.0.1:99999", "no meter’s address"),
+            ("visa:TCPIP::127.0.0.1::1::SOCKET", "was lost"),
+        ],
+    )
+    def test_addresses_that_lead_nowhere(self, address: str, told: str) -> None:
+        with pytest.raises(UmberError, match=told):
+            MeterLink(address, wait_s=0.5)
+
+    def test_over_visa_too(self, net: Any) -> None:
+        with (
+            MeterServer(simulated(net, [])) as server,
+            MeterLink(f"visa:TCPIP::127.0.0.1::{server.port}::SOCKET") as link,
+        ):
+            assert link.box
+            assert 0.05 < link.measure(Probe("four", (("tractor", "1"),), (("lamps", "1"),))) < 0.2
