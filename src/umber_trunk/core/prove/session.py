@@ -11,13 +11,14 @@ import numpy as np
 
 from umber_trunk.core.errors import Wanted, always
 from umber_trunk.core.prove.clipping import box_readings, by_hand_readings
+from umber_trunk.core.prove.evidence import Belief
 from umber_trunk.core.prove.faults import Fault
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, WALK_S, Plan, Test, make_plan
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.state import Probe
-from umber_trunk.core.prove.suspicion import ALIKE_SD, Belief, Judge, Verdict
+from umber_trunk.core.prove.suspicion import ALIKE_SD, Judge, Verdict
 
 Measure = Callable[[Probe], float]
 LEAST_BITS = 0.03

@@ -334,9 +334,6 @@ class ProveDesk(Desk):
     def _failed(self, why: Exception) -> None:
         self._running = False
         if isinstance(why, UmberError):
-            if self.link is not None:
-                self.link.close()
-                self.link = None
             self._tell(str(why), True)
         else:
             self.document.crashed.emit(why)

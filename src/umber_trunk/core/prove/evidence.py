@@ -1,0 +1,204 @@
+"""What readings say of a harness with faults in it: how likely they are together, and which of them it doesn't explain."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.prove.faults import Fault, screens
+from umber_trunk.core.prove.gauss import log_each, log_sound
+from umber_trunk.core.prove.meter import SLIP, Meter, log_insulation, log_stray
+from umber_trunk.core.prove.netlist import Netlist
+from umber_trunk.core.prove.priors import Priors
+from umber_trunk.core.prove.state import Probe, Seen, State
+
+Floats = NDArray[np.float64]
+ODD = 3.5
+"""Standard deviations from which on a reading calls for an explanation."""
+NEGLIGIBLE = 12.0
+"""Log units below the best at which a hypothesis is dropped."""
+BEAM = 40
+EXPLAINS = 3.0
+"""Log units a fault has to explain, so that it is looked at more closely."""
+CLIPPED = math.log(0.1)
+"""Log likelihood of what leads between points clipped together, where it should: how well it leads says little."""
+
+
+@dataclass(frozen=True)
+class Reading:
+    """A probe and what the meter said, infinite for nothing."""
+
+    probe: Probe
+    ohm: float
+
+
+@dataclass
+class Belief:
+    """One set of faults with its log weight, what each reading would be in it, and which of them it doesn't explain."""
+
+    state: State
+    log: float
+    seen: list[Seen]
+    odd: tuple[int, ...] = ()
+    extra: float = 0.0
+    grown: bool = field(default=False, repr=False)
+
+    @property
+    def key(self) -> frozenset[tuple[str, tuple[str, ...], str]]:
+        """What is wrong in it, figures aside."""
+        return frozenset((one.what, tuple(sorted(one.where)), one.end) for one in self.state.faults)
+
+
+class Evidence:
+    """Readings taken of one unit. The harness and its priors are shared by many units."""
+
+    def __init__(self, net: Netlist, meter: Meter | None = None, priors: Priors | None = None) -> None:
+        self.net, self.meter = net, meter or Meter()
+        self.priors = priors or Priors(net)
+        self.sound = State(net)
+        self.readings: list[Reading] = []
+        self._base: list[Seen] = []
+        self._nodes: list[frozenset[int]] = []
+        self._beliefs: list[Belief] | None = None
+        self.screens = screens(net)
+        self.swaps = self.priors.swaps
+
+    def add(self, probe: Probe, ohm: float) -> None:
+        """A reading more. ValueError for one that is no resistance."""
+        if math.isnan(ohm) or (ohm < 0 and probe.kind != "two"):
+            raise ValueError("a reading is a resistance")
+        self.readings.append(Reading(probe, max(ohm, 0.0)))
+        self._base.append(self.sound.see(probe))
+        self._nodes.append(frozenset(self.net.node(point) for point in (*probe.a, *probe.b)) | self._lifted(probe))
+        self._beliefs = None
+
+    def drop(self) -> None:
+        """Takes the last reading back."""
+        for rows in (self.readings, self._base, self._nodes):
+            rows.pop()
+        self._beliefs = None
+
+    def _lifted(self, probe: Probe) -> frozenset[int]:
+        if not probe.lift:
+            return frozenset()
+        edge = self.net.edges[self.net.edge_of[probe.lift]]
+        return frozenset((edge.a, edge.b))
+
+    # how likely the readings are
+
+    def _log(self, state: State, which: Iterable[int], seen: Sequence[Seen], leads: float = 0.0) -> float:
+        """Log likelihood of some readings together in a state."""
+        total, sized = 0.0, []
+        for at in which:
+            reading, what = self.readings[at], seen[at]
+            kind = reading.probe.kind
+            if kind == "insulation":
+                total += log_insulation(what.ohm, reading.ohm)
+            elif math.isinf(reading.ohm) != (what.ohm > self.meter.over(kind)):
+                total += (
+                    math.log(SLIP)
+                    if math.isinf(reading.ohm)
+                    else log_stray(reading.ohm)
+                    if reading.probe.single
+                    else math.log(SLIP) + CLIPPED
+                )
+            elif not math.isinf(reading.ohm):
+                if reading.probe.single:
+                    sized.append(at)
+                else:
+                    total += CLIPPED
+        if sized:
+            off, spread = self._spread(state, sized, seen, leads)
+            stray = np.array([log_stray(self.readings[at].ohm) for at in sized])
+            spoilt = stray > log_each(off, np.diag(spread))
+            total += float(stray[spoilt].sum())
+            total += log_sound(off[~spoilt], spread[np.ix_(~spoilt, ~spoilt)], stray[~spoilt])
+        return total
+
+    def _spread(
+        self, state: State, which: Sequence[int], seen: Sequence[Seen], leads: float = 0.0
+    ) -> tuple[Floats, Floats]:
+        """(readings less what they should be, their covariance): the meter's error of each, the wires' shared."""
+        off = np.array(
+            [
+                self.readings[at].ohm - seen[at].ohm - (leads if self.readings[at].probe.kind == "two" else 0.0)
+                for at in which
+            ]
+        )
+        edges = sorted({edge for at in which for edge, _ in seen[at].shares})
+        place = {edge: n for n, edge in enumerate(edges)}
+        share = np.zeros((len(which), len(edges)))
+        for row, at in enumerate(which):
+            for edge, part in seen[at].shares:
+                share[row, place[edge]] = part
+        sd = np.array([state.edges[edge].sd_ohm for edge in edges])
+        meter = np.array([self._meter_sd(self.readings[at].probe, seen[at].ohm) for at in which])
+        return off, (share * sd**2) @ share.T + np.diag(meter**2)
+
+    def _meter_sd(self, probe: Probe, ohm: float) -> float:
+        sd = self.meter.sd(probe.kind, ohm)
+        return sd if probe.single else math.hypot(sd, 0.1 * ohm, 0.005)
+
+    def _odd(
+        self,
+        state: State,
+        seen: Sequence[Seen],
+        leads: float = 0.0,
+        which: Iterable[int] | None = None,
+        before: Iterable[int] = (),
+    ) -> tuple[int, ...]:
+        """Readings that a state doesn't explain; only those of `which` are looked at anew, of the others it is `before`."""
+        looked = range(len(self.readings)) if which is None else which
+        fresh = set(looked)
+        found = [at for at in before if at not in fresh]
+        for at in looked:
+            reading = self.readings[at]
+            what, kind = seen[at], reading.probe.kind
+            if kind == "insulation":
+                usual = log_insulation(what.ohm, 10**9.3 if math.isinf(what.ohm) else what.ohm)
+                bad = log_insulation(what.ohm, reading.ohm) < usual - 0.5 * ODD**2 - 2
+                bad = bad and not (math.isinf(what.ohm) and reading.ohm > 10**9.3)
+            elif math.isinf(reading.ohm) != (what.ohm > self.meter.over(kind)):
+                bad = True
+            elif math.isinf(reading.ohm) or not reading.probe.single:
+                bad = False
+            else:
+                off, spread = self._spread(state, [at], seen, leads)
+                bad = abs(float(off[0])) > ODD * math.sqrt(float(spread[0, 0]))
+            if bad:
+                found.append(at)
+        return tuple(sorted(found))
+
+    def _touching(self, nodes: frozenset[int]) -> list[int]:
+        return [at for at, mine in enumerate(self._nodes) if not nodes.isdisjoint(mine)]
+
+    def _child(
+        self, belief: Belief, fault: Fault, log_prior: float, extra: float = 0.0, explains: bool = False
+    ) -> Belief | None:
+        """A belief with a fault more, all it changes judged anew; None, if it has to explain something, where it explains nothing."""
+        state = belief.state.derive(fault)
+        which = self._touching(state.touched)
+        seen = list(belief.seen)
+        lost = 0.0
+        for at in which:  # first whether metal leads there at all: that is quick, and refutes most
+            reading = self.readings[at]
+            if (
+                reading.probe.kind != "insulation"
+                and not reading.probe.lift
+                and math.isinf(reading.ohm) == state.joined(reading.probe)
+            ):
+                lost += math.log(SLIP)
+        if explains and lost < EXPLAINS + sum(
+            math.log(SLIP) if math.isinf(self.readings[at].ohm) else -12.0 for at in belief.odd if at in set(which)
+        ):
+            return None
+        for at in which:
+            seen[at] = state.see(self.readings[at].probe)
+        gain = self._log(state, which, seen) - self._log(belief.state, which, belief.seen)
+        return Belief(
+            state, belief.log + log_prior + gain + extra, seen, self._odd(state, seen, 0.0, which, belief.odd)
+        )

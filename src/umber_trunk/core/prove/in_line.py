@@ -1,0 +1,244 @@
+"""Faults that change one wire's resistance and nothing else: looked at along that one figure, all kinds at once."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.prove.evidence import NEGLIGIBLE, Belief, Evidence
+from umber_trunk.core.prove.faults import IN_LINE, Fault, faulty_ohm
+from umber_trunk.core.prove.gauss import log_each, log_normals
+from umber_trunk.core.prove.meter import SLIP, log_stray
+from umber_trunk.core.prove.priors import HIGH_OHM, LONGER, SHARES
+from umber_trunk.core.prove.state import Seen, State
+
+Floats = NDArray[np.float64]
+BROADEN = 0.03
+"""How much of what a figure adds lies between it and the next of the grid."""
+
+
+@dataclass(frozen=True)
+class _Along:
+    """What is needed to look along one wire's resistance: the readings its island has, how much of each one's volts lies across it per
+    ampere, and the resistance across it."""
+
+    belief: Belief
+    mine: list[int]
+    carries: Floats
+    across: float
+    ohm: float
+
+
+class InLine(Evidence):
+    """The search along single wires."""
+
+    def _in_line(self, belief: Belief, wire: str, log_depth: float) -> list[Belief]:
+        """All faults that change a wire's resistance: the likelihood along that one figure, then each kind's share of it."""
+        state, row = belief.state, self.net.edge_of[wire]
+        edge = state.edges[row]
+        island = state.island[edge.a]
+        rows, inverse = state.solved(island)
+        u, v = rows[edge.a], rows[edge.b]
+        across = float(inverse[u, u] + inverse[v, v] - 2 * inverse[u, v])
+        mine = [at for at in range(len(self.readings)) if self.readings[at].probe.single and self.readings[at].probe.kind != "insulation" and not self.readings[at].probe.lift
+                and state.island[state.node(self.readings[at].probe.a[0])] == island == state.island[state.node(self.readings[at].probe.b[0])]]  # fmt: skip
+        if not mine:
+            return []
+        carries = np.array(
+            [
+                float(
+                    (inverse[u] - inverse[v])[rows[state.node(self.readings[at].probe.a[0])]]
+                    - (inverse[u] - inverse[v])[rows[state.node(self.readings[at].probe.b[0])]]
+                )
+                for at in mine
+            ]
+        )
+        carries[np.abs(carries) < 1e-6 * edge.ohm] = 0.0
+        if not carries.any():
+            return []
+        kinds, extras, weights, faults = self._grid(wire)
+        known = _Along(belief, mine, carries, across, edge.ohm)
+        before = self._log(state, mine, belief.seen)
+        gain = self._figures(known, extras, BROADEN) - before + np.log(weights) - math.log(len(self.priors.wires))
+        found = []
+        for kind in IN_LINE:
+            chosen = np.flatnonzero(kinds == kind)
+            if not len(chosen):
+                continue
+            best = int(chosen[np.argmax(gain[chosen])])
+            total = float(np.logaddexp.reduce(gain[chosen]))
+            if total + log_depth < -NEGLIGIBLE:
+                continue
+            for fault, log_share in self._named(wire, self._refined(known, faults[best], float(extras[best])), kind):
+                new = state.derive(fault)
+                seen = list(belief.seen)
+                which = self._touching(new.touched)
+                for at in which:
+                    seen[at] = new.see(self.readings[at].probe)
+                found.append(
+                    Belief(
+                        new,
+                        belief.log + log_depth + total + log_share,
+                        seen,
+                        self._odd(new, seen, 0.0, which, belief.odd),
+                    )
+                )
+        return found
+
+    def _figures(self, known: _Along, extras: Floats, broaden: float) -> Floats:
+        """Log likelihood of the readings along a wire for each figure of its resistance."""
+        belief, mine, carries = known.belief, known.mine, known.carries
+        base = np.array([belief.seen[at].ohm for at in mine])
+        read_ = np.array([self.readings[at].ohm for at in mine])
+        after = np.maximum(known.ohm + extras, 1e-9)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            less = np.where(np.isinf(after), -1 / known.ohm, 1 / after - 1 / known.ohm)
+            whole = 1 + less * known.across
+            change = np.where(np.abs(whole) < 1e-6, np.inf, -less / np.where(np.abs(whole) < 1e-6, 1.0, whole))
+            predicted = base[:, None] + np.where(
+                carries[:, None] == 0, 0.0, carries[:, None] ** 2 * np.where(np.isinf(change), 1.0, change)[None, :]
+            )
+        predicted = np.where(np.isinf(change)[None, :] & (carries[:, None] != 0), np.inf, predicted)
+        over = np.array([self.meter.over(self.readings[at].probe.kind) for at in mine])[:, None]
+        gone = np.isinf(read_)[:, None]
+        mismatch = gone != (predicted > over)
+        log: Floats = np.where(mismatch & gone, math.log(SLIP), 0.0).sum(axis=0)
+        log = log + np.where(
+            mismatch & ~gone, np.array([log_stray(one) if math.isfinite(one) else 0.0 for one in read_])[:, None], 0.0
+        ).sum(axis=0)
+        return log + self._sized(
+            belief.state, belief.seen, mine, read_, predicted, mismatch, extras, carries, known.ohm, broaden
+        )
+
+    def _refined(self, known: _Along, fault: Fault, extra: float) -> Fault:
+        """A fault whose figure is any, brought from the grid's nearest to what the readings say."""
+        if fault.what not in ("high", "longer", "strands"):
+            return fault
+        scale = 1 + np.linspace(-0.06, 0.06, 49)
+        by = float(scale[int(np.argmax(self._figures(known, extra * scale, 0.0)))])
+        length = self.net.facts[fault.where[0]].length_m
+        return replace(
+            fault,
+            ohm=fault.ohm * by,
+            metres=min(fault.metres * by, length) if fault.what == "strands" else fault.metres * by,
+        )
+
+    def _named(self, wire: str, best: Fault, kind: str) -> list[tuple[Fault, float]]:
+        """A kind's likeliest figures; a high joint at either end alike."""
+        if kind != "high":
+            return [(best, 0.0)]
+        one = self.net.index.wires[wire]
+        return [(replace(best, end=end), math.log(0.5)) for end in (one.start.end, one.finish.end)]
+
+    def _grid(self, wire: str) -> tuple[NDArray[np.str_], Floats, Floats, list[Fault]]:
+        """(kind, ohms added, prior, fault) of every in-line fault of a wire that is looked at."""
+        if wire in self._grids:
+            return self._grids[wire]
+        facts = self.net.facts[wire]
+        rows: list[tuple[str, float, float, Fault]] = [("open", math.inf, SHARES["open"], Fault("open", (wire,)))]
+        ohms = np.geomspace(*HIGH_OHM, 170)
+        rows += [
+            ("high", float(ohm), SHARES["high"] / len(ohms), Fault("high", (wire,), ohm=float(ohm))) for ohm in ohms
+        ]
+        for label, share in self.priors.sizes(wire):
+            fault = Fault("size", (wire,), size=label)
+            rows.append(("size", faulty_ohm(self.net, fault) - facts.ohm, SHARES["size"] * share, fault))
+        names = self.priors.metals(wire)
+        for name in names:
+            fault = Fault("metal", (wire,), metal=name)
+            rows.append(("metal", faulty_ohm(self.net, fault) - facts.ohm, SHARES["metal"] / len(names), fault))
+        for share in np.linspace(*LONGER, 60):
+            rows.append(
+                (
+                    "longer",
+                    facts.copper_ohm * float(share),
+                    SHARES["longer"] / 60,
+                    Fault("longer", (wire,), metres=facts.length_m * float(share)),
+                )
+            )
+        shares, stretches, rises = self.priors.lost
+        order = np.argsort(rises)
+        for group in np.array_split(order, 60):  # those that come to the same ohms together
+            middle = int(group[len(group) // 2])
+            fault = Fault(
+                "strands", (wire,), share=float(shares[middle]), metres=facts.length_m * float(stretches[middle])
+            )
+            rows.append(
+                (
+                    "strands",
+                    facts.copper_ohm * float(rises[group].mean()),
+                    SHARES["strands"] * len(group) / len(rises),
+                    fault,
+                )
+            )
+        made = (
+            np.array([row[0] for row in rows]),
+            np.array([row[1] for row in rows]),
+            np.array([row[2] for row in rows]),
+            [row[3] for row in rows],
+        )
+        self._grids[wire] = made
+        return made
+
+    @cached_property
+    def _grids(self) -> dict[str, tuple[NDArray[np.str_], Floats, Floats, list[Fault]]]:
+        return self.priors.__dict__.setdefault("_grids", {})  # type: ignore[no-any-return]
+
+    def _sized(
+        self,
+        state: State,
+        seen: Sequence[Seen],
+        mine: list[int],
+        read_: Floats,
+        predicted: Floats,
+        mismatch: NDArray[np.bool_],
+        extras: Floats,
+        carries: Floats,
+        ohm: float,
+        broaden: float,
+    ) -> Floats:
+        """Log likelihood of the sizes of readings for each figure of the grid: the covariance of the state, widened by the grid's
+        own steps."""
+        log = np.zeros(len(extras))
+        _, spread = self._spread(state, mine, seen)
+        relative = carries / max(ohm, 1e-12)
+        kinds = [self.readings[at].probe.kind for at in mine]
+        before = np.array(
+            [
+                self.meter.sd(kind, seen[at].ohm) if math.isfinite(seen[at].ohm) else 0.0
+                for kind, at in zip(kinds, mine, strict=True)
+            ]
+        )
+        after = np.array(
+            [
+                self.meter.sds(kind, np.where(np.isfinite(row), row, 0.0))
+                for kind, row in zip(kinds, predicted, strict=True)
+            ]
+        )
+        added = np.where(np.isfinite(extras), extras, 0.0)
+        step = broaden * np.abs(added)[:, None] * relative[None, :] ** 2
+        own = np.diag(spread)[:, None] + after**2 - before[:, None] ** 2 + (step**2).T + 1e-18
+        sized = np.isfinite(read_)[:, None] & ~mismatch
+        stray = np.array([log_stray(one) if math.isfinite(one) else 0.0 for one in read_])[:, None]
+        with np.errstate(invalid="ignore"):
+            spoilt = sized & (stray > log_each(read_[:, None] - predicted, own))
+        log += np.where(spoilt, stray, 0.0).sum(axis=0)
+        sized &= ~spoilt
+        for pattern in np.unique(sized, axis=1).T:
+            rows = np.flatnonzero(pattern)
+            columns = np.flatnonzero((sized == pattern[:, None]).all(axis=0))
+            if not len(rows):
+                continue
+            whole = np.broadcast_to(spread[np.ix_(rows, rows)], (len(columns), len(rows), len(rows))).copy()
+            mine_step = step[np.ix_(columns, rows)]
+            whole += mine_step[:, :, None] * mine_step[:, None, :]
+            diagonal = np.arange(len(rows))
+            whole[:, diagonal, diagonal] += (after[np.ix_(rows, columns)] ** 2 - before[rows][:, None] ** 2).T + 1e-16
+            values = predicted[np.ix_(rows, columns)]
+            log[columns] += log_normals((read_[rows][:, None] - values).T, whole)
+        return log
