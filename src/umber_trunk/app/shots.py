@@ -209,7 +209,7 @@ def _proof_views(album: Album) -> Iterator[Path]:
     desk.simulate()
     _run_to(window, desk, lambda task: task.kind == "continuity" and any("jb" in point for point in task.points), 9)
     yield album.saved("prove", window)
-    window = album.opened("sorting-barge.umber", barge())
+    window = album.opened("barge-to-prove.umber", barge())
     window.show_stage("prove")
     desk = window.desks["prove"]
     assert isinstance(desk, ProveDesk)

@@ -185,7 +185,7 @@ def _shape(ohm: float) -> int:
 
 def _readings(one: Subject, fault: Fault) -> int:
     """Readings the judge asks for, from knowing only that one of these faults is there, until it is known."""
-    from umber_trunk.core.prove.evidence import Belief
+    from umber_trunk.core.prove.belief import Belief
     from umber_trunk.core.prove.session import best_reading
 
     judge = one.prover().judge

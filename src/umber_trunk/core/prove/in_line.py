@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.prove.evidence import NEGLIGIBLE, Belief, Evidence
+from umber_trunk.core.prove.belief import NEGLIGIBLE, Belief, Evidence
 from umber_trunk.core.prove.faults import IN_LINE, Fault, faulty_ohm
 from umber_trunk.core.prove.gauss import log_each, log_normals
 from umber_trunk.core.prove.meter import SLIP, log_stray

@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from umber_trunk.core.errors import Wanted, always
+from umber_trunk.core.prove.belief import Belief
 from umber_trunk.core.prove.clipping import box_readings, by_hand_readings
-from umber_trunk.core.prove.evidence import Belief
 from umber_trunk.core.prove.faults import Fault
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point

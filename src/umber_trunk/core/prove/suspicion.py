@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.errors import Wanted, always, go_on_if
-from umber_trunk.core.prove.evidence import BEAM, NEGLIGIBLE, Belief
+from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief
 from umber_trunk.core.prove.faults import IN_LINE, LEADS, Fault, words_of
 from umber_trunk.core.prove.in_line import InLine
 from umber_trunk.core.prove.netlist import EARTH, Point

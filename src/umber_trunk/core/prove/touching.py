@@ -7,7 +7,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.prove.evidence import BEAM, NEGLIGIBLE, Belief, Evidence
+from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, Evidence
 from umber_trunk.core.prove.faults import SHORT_OHM, Fault
 from umber_trunk.core.prove.meter import SLIP
 from umber_trunk.core.prove.priors import LEAK_OHM

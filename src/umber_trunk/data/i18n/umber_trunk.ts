@@ -740,7 +740,7 @@
     </message>
     <message>
         <location filename="app/desks/prove/desk.py"/>
-        <source>High voltage waits for it. Nobody touches the harness meanwhile; discharge before you do.</source>
+        <source>High voltage waits for it; discharge before you touch the harness.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -101,9 +101,7 @@ class ProveDesk(Desk):
             tip="A made-up unit under test with these faults hidden in it, for trying the desk",
         )
         self.safe = QCheckBox(tr("electronics are disconnected"))
-        self.safe.setToolTip(
-            plain_of(tr("High voltage waits for it. Nobody touches the harness meanwhile; discharge before you do."))
-        )
+        self.safe.setToolTip(plain_of(tr("High voltage waits for it; discharge before you touch the harness.")))
         self.safe.toggled.connect(self._safe)
         bad = button("Not right  F3", self.not_right, tip="What was looked at, tugged or shaken isn't right")
         back = button("Take back", self.back, tip="Backspace")
