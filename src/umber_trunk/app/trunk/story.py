@@ -239,7 +239,7 @@ def make_story(figures: _Figures) -> Story:
     return Story(limbs, leaves, legend)
 
 
-STATES = {"tested": "tested", "failed": "✕ failed", "in": "in, not tested", "left": "left"}
+STATES = {"tested": "tested", "failed": "✕ failed", "in": "in, or partly tested", "left": "left"}
 """What a wire's redline says."""
 
 

@@ -116,7 +116,7 @@ class KeepDesk(Desk):
             return
         self.rows.show_rows(found)
         self.log.setText(
-            f"{len(found)} units. The log has {entries} entries, seal {seal[:12]} …"
+            f"{len(found)} {'unit' if len(found) == 1 else 'units'}. The log has {entries} entries, seal {seal[:12]} …"
             if entries
             else tr(
                 "Nothing was built yet: begin a build on the Make desk; every step and reading is kept from then on."
@@ -386,9 +386,9 @@ def _tests(record: UnitRecord) -> str:
         data = event.data
         value = data.get("value")
         read = "nothing" if data.get("over") else "" if value is None else show(float(value), str(data.get("unit")))
-        rows.append(
-            f"{'✓' if data.get('ok') else '✕'} {data.get('n') or '+':>4}  {data.get('kind'):<11} {str(data.get('a'))[:28]:<28} {str(data.get('b'))[:28]:<28} {read}"
-        )
+        a, b = str(data.get("a"))[:34], str(data.get("b"))[:34]
+        mark = "✓" if data.get("ok") else "✕"
+        rows.append(f"{mark} {data.get('n') or '+':>3} {data.get('kind'):<10} {read:>9}  {a}{' – ' + b if b else ''}")
     return "\n".join(rows) or tr("Not tested yet: prove it on the Prove desk.")
 
 

@@ -254,8 +254,6 @@ class ProbeView(QWidget):
             face = theme.font(9.5)
             needed = QFontMetricsF(face).boundingRect(QRectF(0, 0, room.width() - 58, 1e4), wrap, text).height()
             if y + max(needed, 1.8 * line) > room.bottom():
-                painter.setPen(theme.INK_SOFT)
-                painter.drawText(QRectF(room.left(), y, room.width(), line), Qt.AlignmentFlag.AlignLeft, "…")
                 break
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.BROKEN if share >= 0.5 else theme.TIGHT)
