@@ -145,5 +145,8 @@ def trial(one: Subject, cases: int, seed: int, kind: str = "", many: int = 1) ->
 
 
 def _end_fits(named: Fault, faults: list[Fault]) -> bool:
-    """A high joint at one end stands for half of its probability; both halves are right once."""
-    return any(key_of(named) == key_of(fault) and (named.what != "high" or named.end == fault.end) for fault in faults)
+    """A high joint or a swap at one of two ends stands for half of its probability: of both halves one is right."""
+    return any(
+        key_of(named) == key_of(fault) and (named.what not in ("high", "swap") or named.end == fault.end)
+        for fault in faults
+    )

@@ -133,6 +133,15 @@ def test_a_leak_is_halved_down_to_its_net() -> None:
     assert sum(taken.probe.b == (EARTH,) for taken in prover.taken) <= 2 + 2 * math.ceil(math.log2(one.plan.nets))
 
 
+def test_two_leaks_are_each_found_by_their_own_reading() -> None:
+    one = subject("barge")
+    verdict, _ = one.verdict(parse_fault(one.net, "leak:W13:47470"), parse_fault(one.net, "leak:W28:2227"), seed=3)
+    found = {suspect.fault.where[0]: suspect.fault.ohm for suspect in verdict.suspects if suspect.fault.what == "leak"}
+    assert "W28" in found
+    assert found["W28"] == pytest.approx(2227, rel=0.2)
+    assert any(ohm == pytest.approx(47470, rel=0.2) for wire, ohm in found.items() if wire != "W28")
+
+
 class TestFewestReadings:
     """The next reading against the best adaptive plan there is, worked out by trying every plan."""
 

@@ -19,6 +19,7 @@ from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, WALK_S, Plan, Test, m
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.suspicion import ALIKE_SD, Judge, Verdict
+from umber_trunk.core.prove.touching import LEAST_LEAK_OHM
 
 Measure = Callable[[Probe], float]
 LEAST_BITS = 0.03
@@ -152,7 +153,7 @@ class Prover:
                 test = known.get((probe.a, probe.b))
                 ohm = yield Step(probe, test)
                 one = self.take(probe, ohm, test, self._least(kind))
-                self.shorted |= kind == "two" and not one.ok
+                self.shorted |= kind == "two" and ohm < LEAST_LEAK_OHM
                 a, b = asking.send(not one.ok)
 
     def _insulation(self, tests: list[Test]) -> Generator[Step, float, None]:

@@ -181,7 +181,11 @@ class Judge(InLine, Touching):
             nodes = {node for node, island in state.island.items() if island == number}
             if not any(self._nodes[at] & nodes for at in low):
                 continue
-            ohm = min(self.readings[at].ohm for at in low if self._nodes[at] & nodes)
+            narrowest = min(
+                (at for at in low if self._nodes[at] & nodes),
+                key=lambda at: (self.readings[at].probe.b != (EARTH,), len(self.readings[at].probe.a)),
+            )
+            ohm = self.readings[narrowest].ohm
             ohm = max(ohm, 1.0)
             for wire in wires:
                 fault = Fault("leak", (wire,), ohm=ohm)
