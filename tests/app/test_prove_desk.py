@@ -118,7 +118,7 @@ def test_a_hidden_fault_is_run_to_and_named_on_the_trunk(qtbot: Any, open_window
     desk.hidden.setText("swap:T4,T6@lamps")
     desk.simulate()
     desk.safe.setChecked(True)
-    qtbot.keyClick(desk, Qt.Key.Key_F4)
+    qtbot.mouseClick(desk.run, Qt.MouseButton.LeftButton)
     settled(qtbot, window)
     on(qtbot, window, desk)
     card = desk.view.card
@@ -130,7 +130,7 @@ def test_a_hidden_fault_is_run_to_and_named_on_the_trunk(qtbot: Any, open_window
     )
     assert any(limb.alarm for limb in story.limbs.values())
     assert story.leaves["lamps"].alarm
-    qtbot.keyClick(desk, Qt.Key.Key_F3)  # nothing is asked: it does nothing
+    qtbot.mouseClick(desk.bad, Qt.MouseButton.LeftButton)  # nothing is asked: it does nothing
     assert desk.proof is not None
     assert desk.proof.now is None
 
@@ -149,7 +149,7 @@ def test_a_meter_is_connected_lost_and_said(qtbot: Any, open_window: Opened) -> 
         assert "answers" in desk.view.card.said  # type: ignore[union-attr]
         on(qtbot, window, desk, lambda task: task.unit == "Ω")
         before = len(desk.proof.answers)
-        qtbot.keyClick(desk, Qt.Key.Key_F4)
+        qtbot.mouseClick(desk.run, Qt.MouseButton.LeftButton)
         qtbot.waitUntil(
             lambda: (
                 desk.proof is not None and desk.proof.now is not None and desk.proof.now.high_voltage and not desk.busy
@@ -183,7 +183,7 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(
     for _ in range(3):
         qtbot.keyClick(desk.view, Qt.Key.Key_Space)
         settled(qtbot, window)
-    qtbot.keyClick(desk, Qt.Key.Key_F3)
+    qtbot.mouseClick(desk.bad, Qt.MouseButton.LeftButton)
     settled(qtbot, window)
     tests = [event for event in window.document.project.floor.events() if event.kind == "test"]
     assert [event.data["ok"] for event in tests] == [True, True, True, False]

@@ -35,6 +35,7 @@ def test_demos_are_listed_and_saved(files: dict[str, str], capsys: pytest.Captur
         "barge",
         "shore",
         "computer",
+        "loops",
         "tractor",
     ]
     assert main(["demo", "nowhere", "--save", str(tmp_path / "x.json")]) == 2

@@ -93,11 +93,13 @@ class TestCores:
 
     def test_a_thousand_orders_up_to_two_hundred_each_way(self) -> None:
         draw = random.Random(3)
-        for _ in range(1000):
+        for number in range(1000):
             cores = draw.randint(3, 200)
             order = draw.sample(range(1, cores + 1), cores)
             truth = dict(enumerate(order, 1))
             assert self._alone(order) == truth
+            if number % 5:
+                continue
             led = [[far in called(cores, call) for far in order] for call in range(cores.bit_length())]
             assert from_calls(cores, led) == truth
             ohms = [ohm * draw.uniform(0.99, 1.01) for ohm in tag_ohms(cores)]

@@ -23,7 +23,7 @@ from umber_trunk.core.prove.suspicion import Judge
 
 @pytest.mark.parametrize("name", ["barge", "shore", "computer", "tractor", "loops"])
 def test_single_faults_are_named_on_every_demo(name: str) -> None:
-    found = trial(subject(name), 14, seed=3)
+    found = trial(subject(name), 9, seed=3)
     assert found.in_group >= found.cases - 1, found.missed
 
 
@@ -42,8 +42,8 @@ def test_screens_that_land_wrongly() -> None:
 
 
 def test_two_faults_at_once() -> None:
-    found = trial(subject("tractor"), 16, seed=5, many=2)
-    assert found.in_group >= 0.85 * found.cases, found.missed
+    found = trial(subject("tractor"), 10, seed=5, many=2)
+    assert found.in_group >= 0.8 * found.cases, found.missed
 
 
 def test_no_alarm_on_sound_units() -> None:
@@ -55,10 +55,10 @@ def test_no_alarm_on_sound_units() -> None:
 
 
 def test_what_is_stated_holds() -> None:
-    stated = [pair for name in ("shore", "tractor") for pair in trial(subject(name), 40, seed=17).stated]
+    stated = [pair for name in ("shore", "tractor") for pair in trial(subject(name), 25, seed=17).stated]
     high = [right for share, right in stated if share > 0.8]
     middle = [(share, right) for share, right in stated if 0.2 <= share <= 0.8]
-    assert len(high) > 25
+    assert len(high) > 15
     assert sum(high) / len(high) > 0.87
     assert (
         abs(sum(share for share, _ in middle) - sum(right for _, right in middle))

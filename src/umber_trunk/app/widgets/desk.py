@@ -189,6 +189,15 @@ def row(*widgets: QWidget | None) -> QHBoxLayout:
     return layout
 
 
+def beside(words: QWidget, *buttons: QWidget) -> QHBoxLayout:
+    """Words that take the room there is, and buttons no wider than they need."""
+    layout = row(words, *buttons)
+    layout.setStretch(0, 1)
+    for one in buttons:
+        one.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+    return layout
+
+
 def column(*items: QWidget | QLayout) -> QWidget:
     """Items one under another."""
     box = QWidget()

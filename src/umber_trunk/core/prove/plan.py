@@ -310,7 +310,7 @@ class _Maker:
 
         def visit(node: int) -> None:
             for child in sorted(tree.get(node, []), key=lambda one: len(tree.get(one, []))):
-                found.append((by_node[node], by_node[child]))
+                found.append((by_node[node], by_node[child]))  # a bridge in between is proven too
                 visit(child)
 
         visit(hub)
@@ -389,6 +389,13 @@ class _Maker:
                 told="Only after everything before was sound.",
                 points=(a, b),
             )
+        for supply in self.net.design.supplies:
+            a, b = (supply.plus.end, supply.plus.cavity), (supply.minus.end, supply.minus.cavity)
+            if a in self.net.node_of and b in self.net.node_of:
+                text = f"{supply.name}: at its own terminals, nothing else on: {supply.volts:g} V, + at {self.net.name(a)}."
+                low, high = _six(supply.volts * (1 - POLARITY_SHARE)), _six(supply.volts * (1 + POLARITY_SHARE))
+                told = "Before its fuse goes in; battery negative last."
+                self._add("polarity", self.net.said(a), self.net.said(b), text, _six(supply.volts), low, high, "V", told=told, points=(a, b))  # fmt: skip
         for load in self.net.design.loads:
             known = loads.get(load.id)
             if known is None or not math.isfinite(known.volts):

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QInputDialog, QLineEdit, Q
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.desk import Desk, button, column, heading, row, scrolling
+from umber_trunk.app.widgets.desk import Desk, beside, button, column, heading, row, scrolling
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
@@ -44,7 +44,7 @@ class KeepDesk(Desk):
         self.log.setProperty("role", "hint")
         self.log.setWordWrap(True)
         verify = button("Check the log", self.verify, tip="Whether every entry is as it was written")
-        left = column(row(self.words), self.rows, row(self.log, verify))
+        left = column(row(self.words), self.rows, beside(self.log, verify))
         self.page = QComboBox()
         self.page.setAccessibleName(tr("What of the unit"))
         for name, words in (

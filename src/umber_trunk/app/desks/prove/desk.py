@@ -103,9 +103,9 @@ class ProveDesk(Desk):
         self.safe = QCheckBox(tr("electronics are disconnected"))
         self.safe.setToolTip(plain_of(tr("High voltage waits for it; discharge before you touch the harness.")))
         self.safe.toggled.connect(self._safe)
-        bad = button("Not right  F3", self.not_right, tip="What was looked at, tugged or shaken isn't right")
+        self.bad = button("Not right  F3", self.not_right, tip="What was looked at, tugged or shaken isn't right")
         back = button("Take back", self.back, tip="Backspace")
-        run = button(
+        self.run = button(
             "Run on  F4",
             self.run_on,
             primary=True,
@@ -121,7 +121,7 @@ class ProveDesk(Desk):
             row(self.meter, connect),
             row(self.hidden, simulate),
             self.safe,
-            Flow(run, bad, back, mended),
+            Flow(self.run, self.bad, back, mended),
             self.keys,
         )
         layout = made.layout()

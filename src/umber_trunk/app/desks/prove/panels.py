@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QInputDialog, QLineEdit, QPl
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.prove.probe_view import shown_value
-from umber_trunk.app.widgets.desk import Panel, button, heading, hint, row
+from umber_trunk.app.widgets.desk import Panel, beside, button, heading, hint, row
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
@@ -52,7 +52,7 @@ class ListPanel(Panel):
             lambda: desk.wants_export.emit("tests-pdf"),
             tip="The list on paper, with a place for each reading",
         )
-        self.column.addLayout(row(self.counts, paper))
+        self.column.addLayout(beside(self.counts, paper))
         self.column.addWidget(self.rows)
 
     def _answer(self, test: Test) -> Any:
