@@ -384,7 +384,7 @@ def test_an_older_file_gets_a_floor_and_a_broken_log_is_told(harness: Path) -> N
     with ProjectFile.open(harness) as project:
         assert project.floor.events() == []
         assert project.floor.coils() == []
-        project._db.execute("INSERT INTO log (id, build, made, body, seal) VALUES ('x', 'b', 1, '[]', '')")
+        project._db.execute("INSERT INTO log (id, build, made, body, seal, unit) VALUES ('x', 'b', 1, '[]', '', 0)")
         with pytest.raises(StoreError, match="log can't be read"):
             project.floor.events()
         project._db.execute("DELETE FROM log")

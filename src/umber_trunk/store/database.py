@@ -30,7 +30,7 @@ FLOOR_4 = {
     "booking": "CREATE TABLE booking (id TEXT PRIMARY KEY, coil TEXT NOT NULL, tenths INTEGER NOT NULL, what TEXT NOT NULL)",
 }
 FLOOR = FLOOR_4 | {
-    "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT NULL, body TEXT NOT NULL, seal TEXT NOT NULL)",
+    "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT NULL, body TEXT NOT NULL, seal TEXT NOT NULL, unit INTEGER NOT NULL, UNIQUE (build, unit, n))",
     "mark": "CREATE TABLE mark (word TEXT NOT NULL, build TEXT NOT NULL, unit INTEGER NOT NULL, PRIMARY KEY (word, build, unit)) WITHOUT ROWID",
 }
 """What happens on the floor: the sealed log of builds, the words units are found by, coils and what was cut from them; only ever added to."""

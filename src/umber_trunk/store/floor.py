@@ -10,7 +10,7 @@ from __future__ import annotations
 import json
 import os
 import sqlite3
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -63,6 +63,20 @@ class Floor:
         with self._reading():
             rows = self._db.execute(f"SELECT id, build, made, body FROM log {where} ORDER BY n", values).fetchall()
         return [_event(self.path.name, *row) for row in rows]
+
+    def events_of(self, build: str, units: Collection[int]) -> list[Event]:
+        """What was logged of some units of a build, and of all its units together; everything, where 0 is among them."""
+        if 0 in units:
+            return self.events(build)
+        with self._reading():
+            rows = [
+                row
+                for unit in sorted({0, *units})
+                for row in self._db.execute(
+                    "SELECT n, id, build, made, body FROM log WHERE build = ? AND unit = ?", (build, unit)
+                )
+            ]
+        return [_event(self.path.name, *row[1:]) for row in sorted(rows)]
 
     def builds(self) -> list[Event]:
         """The event that began each build, oldest first."""
@@ -234,8 +248,13 @@ def add_sealed(db: sqlite3.Connection, name: str, rows: Iterable[tuple[str, str,
         if db.execute("SELECT n FROM log WHERE id = ?", (event_id,)).fetchone() is not None:
             continue
         number, before = number + 1, sealed(before, event_id, build, made, body)
-        db.execute("INSERT INTO log VALUES (?, ?, ?, ?, ?, ?)", (number, event_id, build, made, body, before))
-        event = _event(name, event_id, build, made, body)
+        try:
+            event = _event(name, event_id, build, made, body)
+        except StoreError:  # of an old file: kept and sealed as it is, told where the log is read
+            event = Event(event_id, build, made, "note")
+        db.execute(
+            "INSERT INTO log VALUES (?, ?, ?, ?, ?, ?, ?)", (number, event_id, build, made, body, before, event.unit)
+        )
         db.executemany(
             "INSERT OR IGNORE INTO mark VALUES (?, ?, ?)", [(word, build, event.unit) for word in marks(event)]
         )

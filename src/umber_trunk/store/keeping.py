@@ -33,8 +33,10 @@ def records_of(project: ProjectFile, words: str = "") -> list[UnitRecord]:
         wanted = hits if wanted is None else {one for one in wanted | hits if _in(one, wanted) and _in(one, hits)}
     if wanted is None:
         return records(floor.events())
-    builds = {build for build, _ in wanted}
-    events = [event for build in sorted(builds) for event in floor.events(build)]
+    by_build: dict[str, set[int]] = {}
+    for build, unit in wanted:
+        by_build.setdefault(build, set()).add(unit)
+    events = [event for build in sorted(by_build) for event in floor.events_of(build, by_build[build])]
     return [one for one in records(events) if (one.build, one.unit) in wanted or (one.build, 0) in wanted]
 
 
