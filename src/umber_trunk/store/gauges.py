@@ -10,7 +10,6 @@ import os
 import re
 import select
 import socket
-import socketserver
 import threading
 import tty
 from typing import Any
@@ -18,6 +17,7 @@ from typing import Any
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.make.press import Press
 from umber_trunk.store.files import StoreError
+from umber_trunk.store.lines import LineServer
 
 WAIT_S = 3.0
 MOST_LINE = 400
@@ -114,45 +114,11 @@ def _visa(resource: str, line: str) -> str:
         raise StoreError(f"The gauge at visa:{resource} doesn’t answer: {str(why)[:120]}.") from why
 
 
-class PressServer:
+class PressServer(LineServer):
     """The simulated press, listening on a port of this machine (0: any free one) until closed."""
 
     def __init__(self, press: Press, port: int = 0) -> None:
-        lock = threading.Lock()
-
-        class Handler(socketserver.StreamRequestHandler):
-            def handle(self) -> None:
-                for raw in self.rfile:
-                    with lock:
-                        said = press.answer(raw[:MOST_LINE].decode("utf-8", "replace"))
-                    self.wfile.write(said.encode() + b"\n")
-
-        socketserver.ThreadingTCPServer.allow_reuse_address = True
-        try:
-            self._server = socketserver.ThreadingTCPServer(("127.0.0.1", port), Handler)
-        except (OSError, OverflowError) as why:
-            raise StoreError(f"The simulated press can’t listen on port {port}: {getattr(why, 'strerror', '') or 'no such port'}.") from why  # fmt: skip
-        self._server.daemon_threads = True
-        self.port = int(self._server.server_address[1])
-        self._thread = threading.Thread(target=self._server.serve_forever, kwargs={"poll_interval": 0.05}, daemon=True)
-        self._thread.start()
-
-    @property
-    def address(self) -> str:
-        """How it is reached."""
-        return f"tcp:127.0.0.1:{self.port}"
-
-    def close(self) -> None:
-        """Stops listening."""
-        self._server.shutdown()
-        self._server.server_close()
-        self._thread.join(2)
-
-    def __enter__(self) -> PressServer:
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self.close()
+        super().__init__(press.answer, port, "press")
 
 
 class PressTerminal:

@@ -10,8 +10,6 @@ import contextlib
 import math
 import re
 import socket
-import socketserver
-import threading
 import time
 from typing import Any
 from urllib.parse import quote, unquote
@@ -21,10 +19,10 @@ from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.store.files import StoreError
+from umber_trunk.store.lines import MOST_LINE, LineServer
 
 WAIT_S = 3.0
 OVER = 9.9e37
-MOST_LINE = 200_000
 ASKS = {"two": "MEAS:RES?", "four": "MEAS:FRES?", "insulation": "MEAS:INS?"}
 _NUMBER = re.compile(r"\s*([+-]?\d+(?:\.\d*)?(?:[eE][+-]?\d+)?)\s*([A-Za-zΩ]*)\s*")
 _OHMS = {
@@ -210,7 +208,6 @@ class Bench:
         self.lift = ""
         self.range_ohm = math.inf
         self.errors: list[str] = []
-        self.hipot_allowed = True
 
     def answer(self, line: str) -> str | None:
         """What it answers, None for a line without an answer. ConnectionError when it is unplugged."""
@@ -264,52 +261,11 @@ class Bench:
         return f"{ohm:.6E}"
 
 
-class MeterServer:
+class MeterServer(LineServer):
     """The simulated instrument on a port of this machine (0: any free one) until closed."""
 
     def __init__(self, bench: Bench, port: int = 0) -> None:
-        lock = threading.Lock()
-
-        class Handler(socketserver.StreamRequestHandler):
-            def handle(self) -> None:
-                for raw in self.rfile:
-                    try:
-                        with lock:
-                            said = bench.answer(raw[:MOST_LINE].decode("utf-8", "replace"))
-                    except (ConnectionError, ValueError):
-                        return
-                    if said is not None:
-                        with contextlib.suppress(OSError):
-                            self.wfile.write(said.encode() + b"\n")
-
-        socketserver.ThreadingTCPServer.allow_reuse_address = True
-        try:
-            self._server = socketserver.ThreadingTCPServer(("127.0.0.1", port), Handler)
-        except (OSError, OverflowError) as why:
-            raise StoreError(
-                f"The simulated meter can’t listen on port {port}: {getattr(why, 'strerror', '') or 'no such port'}."
-            ) from why
-        self._server.daemon_threads = True
-        self.port = int(self._server.server_address[1])
-        self._thread = threading.Thread(target=self._server.serve_forever, kwargs={"poll_interval": 0.05}, daemon=True)
-        self._thread.start()
-
-    @property
-    def address(self) -> str:
-        """How it is reached."""
-        return f"tcp:127.0.0.1:{self.port}"
-
-    def close(self) -> None:
-        """Stops listening."""
-        self._server.shutdown()
-        self._server.server_close()
-        self._thread.join(2)
-
-    def __enter__(self) -> MeterServer:
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self.close()
+        super().__init__(bench.answer, port, "meter")
 
 
 def simulated(net: Netlist, faults: list[Any], seed: int = 1, noise: float = 1.0) -> Bench:

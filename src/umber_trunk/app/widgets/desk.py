@@ -137,6 +137,25 @@ class Desk(QWidget):
         return any(view.ask_why() for view in ordered)
 
 
+class TabbedDesk(Desk):
+    """A desk of panels behind tabs; `tabs`, `stack` and `panels` are set while it is made. Only the panel on top is kept up."""
+
+    tabs: list[QPushButton]
+    stack: QStackedWidget
+    panels: tuple[Panel, ...]
+
+    def tab(self, number: int) -> None:
+        """Brings a tab up."""
+        self.tabs[number].click()
+
+    def show_panel(self) -> None:
+        """Shows the panel on top as it is now."""
+        shown = self.stack.currentWidget()
+        for panel in self.panels:
+            if panel is shown:
+                panel.show_now()
+
+
 class Panel(QWidget):
     """A tab that works on the desk's document."""
 

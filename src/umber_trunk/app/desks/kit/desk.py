@@ -8,7 +8,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.desks.kit.check_tab import CheckPanel
 from umber_trunk.app.desks.kit.shelf_tabs import BuyPanel, CoilsPanel
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
@@ -20,7 +20,7 @@ from umber_trunk.core.units import show_mass, significant
 from umber_trunk.core.why import Derivation
 
 
-class KitDesk(Desk):
+class KitDesk(TabbedDesk):
     """Four tabs: the cut list with its totals, coils, what to buy, the check of a cable."""
 
     def __init__(self, document: Document) -> None:
@@ -52,17 +52,13 @@ class KitDesk(Desk):
             ("To buy", self.buying),
             ("Is this the cable it says?", self.check),
         )
-        self._tabs, line, self._stack = tabbed(self, pages, None)
-        self._stack.currentChanged.connect(lambda _: self._show_panel())
+        self.tabs, line, self.stack = tabbed(self, pages, None)
+        self.stack.currentChanged.connect(lambda _: self.show_panel())
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
         layout.addLayout(line)
-        layout.addWidget(self._stack, 1)
+        layout.addWidget(self.stack, 1)
         self.catch_up()
-
-    def tab(self, number: int) -> None:
-        """Brings a tab up."""
-        self._tabs[number].click()
 
     @property
     def busy(self) -> bool:
@@ -71,12 +67,6 @@ class KitDesk(Desk):
     def close_background(self) -> None:
         self.coils.planner.drop()
         self.check.solver.drop()
-
-    def _show_panel(self) -> None:
-        shown = self._stack.currentWidget()
-        for panel in self.panels:
-            if panel is shown:
-                panel.show_now()
 
     def refresh(self) -> None:
         results = self.document.now
@@ -88,7 +78,7 @@ class KitDesk(Desk):
         self.empty.setVisible(not rows)
         self.cuts.setVisible(bool(rows))
         pieces, metres = sum(t.pieces for t in sums), sum(t.metres for t in sums)
-        self._show_panel()
+        self.show_panel()
         self.summary.setText(f"{pieces} pieces, {metres:.1f} m, {show_mass(sum(t.copper_kg for t in sums))}")
 
     def _why_cut(self, cut: CutRow) -> Derivation:

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.face_view import FaceView
+from umber_trunk.app.widgets.keyed import KeyedView
 from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.core.ends.faces import Face
 from umber_trunk.core.ends.strip import Strip
@@ -42,27 +42,14 @@ class Card:
     stripe: str = ""
 
 
-class BenchView(QWidget):
-    """Paints a card. Space, Enter and a foot switch that sends either: `forward`; Backspace: `backward`; what is typed or
-    scanned and ended with Enter: `entered(text)`."""
-
-    forward = Signal()
-    backward = Signal()
-    entered = Signal(str)
+class BenchView(KeyedView):
+    """Paints a step's card."""
 
     def __init__(self) -> None:
-        super().__init__()
-        self.card: Card | None = None
-        self.typed = ""
-        self.empty = "No build is open: begin one on the right, or go on with one."
-        self.drawn: dict[str, QRectF] = {}
-        """Where each part of the card was painted, and how large its letters were, for those who look after it."""
+        super().__init__("The step now", "No build is open: begin one on the right, or go on with one.")
         self.points: dict[str, float] = {}
+        """How large the letters of each part were painted."""
         self._strip, self._face = StripView(), FaceView()
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(420, 240)
-        self.setAccessibleName("The step now")
 
     def show_card(self, card: Card | None) -> None:
         """Another step."""
@@ -71,43 +58,9 @@ class BenchView(QWidget):
             self.setAccessibleDescription(f"{card.verb}. {card.text} {card.wanted}")
         self.update()
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        key, text = event.key(), event.text()
-        if event.isAutoRepeat() and key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            return  # a foot left on the switch does one step, not many
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            said, self.typed = self.typed.strip(), ""
-            self.entered.emit(said) if said else self.forward.emit()
-        elif key == Qt.Key.Key_Space and not self.typed:
-            self.forward.emit()
-        elif key == Qt.Key.Key_Backspace:
-            if self.typed:
-                self.typed = self.typed[:-1]
-            else:
-                self.backward.emit()
-        elif key == Qt.Key.Key_Escape and self.typed:
-            self.typed = ""
-        elif text and text.isprintable() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self.typed = (self.typed + text)[:80]
-        else:
-            super().keyPressEvent(event)
-            return
-        self.update()
-
-    def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
-        self.drawn, self.points = {}, {}
-        if self.card is None:
-            painter.setPen(theme.INK_SOFT)
-            painter.setFont(theme.font(13))
-            painter.drawText(self.rect().adjusted(20, 10, -20, -10), int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), self.empty)  # fmt: skip
-        else:
-            self._draw(painter, self.card)
-        painter.end()
-
-    def _draw(self, painter: QPainter, card: Card) -> None:
+    def draw(self, painter: QPainter, card: Card) -> None:
+        """The step, as large as the room allows."""
+        self.points = {}
         whole = QRectF(self.rect())
         self._progress(painter, QRectF(whole.left(), whole.top(), whole.width(), 8), card)
         room = whole.adjusted(18, 16, -18, -8)

@@ -27,7 +27,7 @@ from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.desks.make.card import card_of
 from umber_trunk.app.desks.make.defect_sheet import COMES_TO, DefectSheet
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import shelf_of
@@ -44,7 +44,7 @@ TELL_MS = 250
 """How long after a step the trunk follows."""
 
 
-class MakeDesk(Desk):
+class MakeDesk(TabbedDesk):
     """Four tabs: bench, order, charts, log. One build is open at a time."""
 
     def __init__(self, document: Document) -> None:
@@ -71,13 +71,13 @@ class MakeDesk(Desk):
             "Read at two metres  F9", self.show_large, tip="The step alone, over the whole screen; Esc comes back"
         )
         pages = (("Bench", bench), ("Order", self.order), ("Charts", self.charts), ("Log", self.log))
-        self._tabs, line, self._stack = tabbed(self, pages, None, large)
+        self.tabs, line, self.stack = tabbed(self, pages, None, large)
         QShortcut(QKeySequence("F9"), self, self.show_large)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
         layout.addLayout(line)
-        layout.addWidget(self._stack, 1)
-        self._stack.currentChanged.connect(lambda _: self._show_panel())
+        layout.addWidget(self.stack, 1)
+        self.stack.currentChanged.connect(lambda _: self.show_panel())
         if self.document.project.read_only:
             watch = QTimer(self, interval=FOLLOW_MS)
             watch.timeout.connect(self.follow)
@@ -154,14 +154,10 @@ class MakeDesk(Desk):
         elif chosen:
             self.builds.setCurrentIndex(max(self.builds.findData(chosen), 0))
         self._show_card()
-        self._show_panel()
+        self.show_panel()
 
     def begin(self) -> None:
         self.bench.setFocus()
-
-    def tab(self, number: int) -> None:
-        """Brings a tab up."""
-        self._tabs[number].click()
 
     def reveal(self, part: str, part_id: str) -> bool:
         if part == "readings":
@@ -215,12 +211,6 @@ class MakeDesk(Desk):
             one = step.operation
             if one.wire:
                 self.picked.emit("wires", one.wire)
-
-    def _show_panel(self) -> None:
-        shown = self._stack.currentWidget()
-        for panel in self.panels:
-            if panel is shown:
-                panel.show_now()
 
     def show_large(self) -> None:
         """The step alone over the whole screen."""

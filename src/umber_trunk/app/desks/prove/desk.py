@@ -11,7 +11,7 @@ from umber_trunk.app.desks.prove.cards import card_of
 from umber_trunk.app.desks.prove.panels import CoresPanel, DrillPanel, ListPanel, LoopsPanel
 from umber_trunk.app.desks.prove.probe_view import ProbeView
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.words import tr
@@ -31,7 +31,7 @@ TRIAL = "trial"
 """A proof that isn't kept: no unit is being built."""
 
 
-class ProveDesk(Desk):
+class ProveDesk(TabbedDesk):
     """Five tabs: now, list, loops, cores, practice. One proof is open at a time; with a build, every answer is logged."""
 
     def __init__(self, document: Document) -> None:
@@ -45,7 +45,7 @@ class ProveDesk(Desk):
         self._said, self._wrong = "", False
         self._running = False
         self.view = ProbeView()
-        self.view.accepted.connect(self.accept)
+        self.view.forward.connect(self.accept)
         self.view.backward.connect(self.back)
         self.view.entered.connect(self.enter)
         self.list = ListPanel(self)
@@ -68,12 +68,12 @@ class ProveDesk(Desk):
             ("Which is which", self.cores),
             ("Practice", self.drills),
         )
-        self._tabs, line, self._stack = tabbed(self, pages)
+        self.tabs, line, self.stack = tabbed(self, pages)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
         layout.addLayout(line)
-        layout.addWidget(self._stack, 1)
-        self._stack.currentChanged.connect(lambda _: self._show_panel())
+        layout.addWidget(self.stack, 1)
+        self.stack.currentChanged.connect(lambda _: self.show_panel())
         self.catch_up()
 
     def _side(self) -> QWidget:
@@ -147,14 +147,10 @@ class ProveDesk(Desk):
         if self.proof is None or (self.kept is None and self._of is not results):
             self.open_unit()
         self._show()
-        self._show_panel()
+        self.show_panel()
 
     def begin(self) -> None:
         self.view.setFocus()
-
-    def tab(self, number: int) -> None:
-        """Brings a tab up."""
-        self._tabs[number].click()
 
     def reveal(self, part: str, part_id: str) -> bool:
         if part == "loops":
@@ -191,12 +187,6 @@ class ProveDesk(Desk):
             else ()
         )
         self.document.is_proving(Redline(states, ends))
-
-    def _show_panel(self) -> None:
-        shown = self._stack.currentWidget()
-        for panel in self.panels:
-            if panel is shown:
-                panel.show_now()
 
     # what is done
 
@@ -321,7 +311,7 @@ class ProveDesk(Desk):
                 self._running = False
                 self._said, self._wrong = "out of its band" if one.task.unit else "noted as not right", True
         self._show()
-        if self._stack.currentWidget() is not None and self._stack.currentIndex() == 1:
+        if self.stack.currentWidget() is not None and self.stack.currentIndex() == 1:
             self.list.show_now()
         task = self.proof.now if self.proof is not None else None
         if self._running and task is not None and task.kind not in EYE:

@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.face_view import FaceView
+from umber_trunk.app.widgets.keyed import KeyedView
 from umber_trunk.core.ends.faces import Face
 from umber_trunk.core.prove.testsheet import show
 
@@ -52,25 +52,13 @@ class ProbeCard:
     over: bool = False
 
 
-class ProbeView(QWidget):
-    """Paints a card. Space: accept, or read the meter; Backspace: take back; what is typed and ended with Enter: `entered(text)`."""
-
-    accepted = Signal()
-    backward = Signal()
-    entered = Signal(str)
+class ProbeView(KeyedView):
+    """Paints a task's card. Space accepts, or reads the meter; Backspace takes back."""
 
     def __init__(self) -> None:
-        super().__init__()
-        self.card: ProbeCard | None = None
-        self.typed = ""
-        self.empty = "Nothing to prove yet: enter wires first."
-        self.drawn: dict[str, QRectF] = {}
+        super().__init__("The reading to take now", "Nothing to prove yet: enter wires first.")
         self._face = FaceView()
         self._face.most_scale, self._face.most_point = 9.0, 9.5
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(420, 240)
-        self.setAccessibleName("The reading to take now")
 
     def show_card(self, card: ProbeCard | None) -> None:
         """Another task."""
@@ -79,47 +67,8 @@ class ProbeView(QWidget):
             self.setAccessibleDescription(f"{card.verb}. {card.text} {card.told}")
         self.update()
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        key, text = event.key(), event.text()
-        if event.isAutoRepeat() and key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            return
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            said, self.typed = self.typed.strip(), ""
-            self.entered.emit(said) if said else self.accepted.emit()
-        elif key == Qt.Key.Key_Space and not self.typed:
-            self.accepted.emit()
-        elif key == Qt.Key.Key_Backspace:
-            if self.typed:
-                self.typed = self.typed[:-1]
-            else:
-                self.backward.emit()
-        elif key == Qt.Key.Key_Escape and self.typed:
-            self.typed = ""
-        elif text and text.isprintable() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self.typed = (self.typed + text)[:80]
-        else:
-            super().keyPressEvent(event)
-            return
-        self.update()
-
-    def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
-        self.drawn = {}
-        if self.card is None:
-            painter.setPen(theme.INK_SOFT)
-            painter.setFont(theme.font(13))
-            painter.drawText(
-                self.rect().adjusted(20, 10, -20, -10),
-                int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap),
-                self.empty,
-            )
-        else:
-            self._draw(painter, self.card)
-        painter.end()
-
-    def _draw(self, painter: QPainter, card: ProbeCard) -> None:
+    def draw(self, painter: QPainter, card: ProbeCard) -> None:
+        """Words and band on the left, both places on the right."""
         whole = QRectF(self.rect())
         painter.fillRect(QRectF(whole.left(), whole.top(), whole.width(), 6), theme.PAPER_DIM)
         if card.whole:
