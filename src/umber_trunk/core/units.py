@@ -195,8 +195,11 @@ def show_length(metres: float) -> str:
 
 
 def show_ohms(ohms: float) -> str:
-    """mΩ below one ohm."""
-    return f"{significant(ohms)} Ω" if ohms >= 1 else f"{significant(ohms * 1000)} mΩ"
+    """mΩ below one ohm, kΩ and MΩ above a thousand of each."""
+    for factor, unit in ((1e6, "MΩ"), (1e3, "kΩ"), (1.0, "Ω")):
+        if ohms >= factor:
+            return f"{significant(ohms / factor)} {unit}"
+    return f"{significant(ohms * 1000)} mΩ"
 
 
 def show_mass(kg: float) -> str:

@@ -12,9 +12,17 @@ from hypothesis import strategies as st
 from core.prove.prove_kit import pairs, subject, subject_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Cavity, End, EndKind, Pin, Wire
-from umber_trunk.core.prove.faults import Fault, faulty_ohm, parse_fault, screens, words_of
-from umber_trunk.core.prove.netlist import EARTH, Edge, between, resistances
+from umber_trunk.core.prove.faults import Fault, faulty_ohm, parse_fault, words_of
+from umber_trunk.core.prove.netlist import EARTH, Edge, Netlist, between, resistances
 from umber_trunk.core.prove.state import Probe, State
+
+
+def faulty(net: Netlist, faults: list[Fault]) -> State:
+    """The harness with these faults in it."""
+    state = State(net)
+    for fault in faults:
+        state = state.derive(fault)
+    return state
 
 
 def test_what_a_device_joins_inside_is_gone_when_it_is_unplugged() -> None:
@@ -131,7 +139,7 @@ class TestFaults:
 
     def test_a_swap_leads_across_and_no_longer_straight(self) -> None:
         net = subject("barge").net
-        state = State(net, [Fault("swap", ("W10", "W12"), "box")])
+        state = faulty(net, [Fault("swap", ("W10", "W12"), "box")])
         across, straight = (
             Probe("four", (("box", "F5"),), (("bilge", "+"),)),
             Probe("four", (("box", "F4"),), (("bilge", "+"),)),
@@ -142,7 +150,7 @@ class TestFaults:
 
     def test_a_short_in_the_middle_reads_half_of_each_wire(self) -> None:
         one = subject_of(pairs(3))
-        state = State(one.net, [Fault("short", ("W1", "W2"), along=0.25)])
+        state = faulty(one.net, [Fault("short", ("W1", "W2"), along=0.25)])
         ohm = one.net.facts["W1"].ohm
         assert state.see(Probe("four", (("A", "1"),), (("A", "2"),))).ohm == pytest.approx(
             2 * 0.25 * ohm + 0.01, rel=1e-6
@@ -153,28 +161,28 @@ class TestFaults:
 
     def test_a_leak_goes_to_earth(self) -> None:
         one = subject_of(pairs(2))
-        state = State(one.net, [Fault("leak", ("W1",), ohm=5e4)])
+        state = faulty(one.net, [Fault("leak", ("W1",), ohm=5e4)])
         assert state.see(Probe("insulation", (("B", "1"),), (EARTH,))).ohm == pytest.approx(5e4, rel=1e-3)
         assert math.isinf(state.see(Probe("insulation", (("B", "2"),), (EARTH,))).ohm)
 
     def test_several_faults_stand_together(self) -> None:
         net = subject("barge").net
-        state = State(net, [Fault("open", ("W08",)), Fault("swap", ("W08", "W10"), "box")])
+        state = faulty(net, [Fault("open", ("W08",)), Fault("swap", ("W08", "W10"), "box")])
         assert math.isinf(state.see(Probe("four", (("box", "F4"),), (("wash", "+"),))).ohm)
         assert state.see(Probe("four", (("box", "F3"),), (("bilge", "+"),))).ohm == pytest.approx(net.facts["W10"].ohm)
 
     def test_screens_say_where_they_land(self) -> None:
-        loops = screens(subject("loops").net)
+        loops = subject("loops").net.screens
         assert loops["c3"].taped == ("i3",)
         assert loops["c3"].landed == ("jb",)
         assert loops["trunk"].taped == ()
-        assert screens(subject("shore").net)["data"].landed == ("logger", "probe")
+        assert subject("shore").net.screens["data"].landed == ("logger", "probe")
         net = subject("loops").net
         lifted = Probe("two", (("i3", "A3"),), (EARTH,), "AT-103s")
         assert math.isinf(State(net).see(lifted).ohm)
-        assert State(net, [Fault("shield", ("c3",))]).see(lifted).ohm == pytest.approx(0.05, rel=0.1)
+        assert faulty(net, [Fault("shield", ("c3",))]).see(lifted).ohm == pytest.approx(0.05, rel=0.1)
         assert math.isinf(
-            State(subject("shore").net, [Fault("shield", ("data",))])
+            faulty(subject("shore").net, [Fault("shield", ("data",))])
             .see(Probe("four", (("logger", "5"),), (("probe", "5"),)))
             .ohm
         )

@@ -205,7 +205,7 @@ def _readings(one: Subject, fault: Fault) -> int:
     had: set[tuple[str, tuple[object, ...], tuple[object, ...]]] = set()
     while True:
         beliefs = [Belief(judge.sound.derive(one_), 0.0, []) for one_ in alive]
-        step = best_reading(judge, beliefs, (), had, one.net)  # type: ignore[arg-type]
+        step = best_reading(judge, beliefs, (), had)  # type: ignore[arg-type]
         if step is None:
             return count
         count += 1

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.prove.faults import Fault, screens
+from umber_trunk.core.prove.faults import Fault
 from umber_trunk.core.prove.gauss import log_each, log_sound
 from umber_trunk.core.prove.meter import SLIP, Meter, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import Netlist
@@ -44,13 +44,18 @@ class Belief:
     log: float
     seen: list[Seen]
     odd: tuple[int, ...] = ()
-    extra: float = 0.0
-    grown: bool = field(default=False, repr=False)
 
     @property
     def key(self) -> frozenset[tuple[str, tuple[str, ...], str]]:
         """What is wrong in it, figures aside."""
-        return frozenset((one.what, tuple(sorted(one.where)), one.end) for one in self.state.faults)
+        return frozenset(one.key for one in self.state.faults)
+
+
+def weights_of(beliefs: Sequence[Belief]) -> Floats:
+    """Probabilities of beliefs, the likeliest first, among one another."""
+    weights = np.exp(np.array([one.log for one in beliefs]) - beliefs[0].log)
+    shares: Floats = weights / weights.sum()
+    return shares
 
 
 class Evidence:
@@ -64,8 +69,6 @@ class Evidence:
         self._base: list[Seen] = []
         self._nodes: list[frozenset[int]] = []
         self._beliefs: list[Belief] | None = None
-        self.screens = screens(net)
-        self.swaps = self.priors.swaps
 
     def add(self, probe: Probe, ohm: float) -> None:
         """A reading more. ValueError for one that is no resistance."""
@@ -176,9 +179,7 @@ class Evidence:
     def _touching(self, nodes: frozenset[int]) -> list[int]:
         return [at for at, mine in enumerate(self._nodes) if not nodes.isdisjoint(mine)]
 
-    def _child(
-        self, belief: Belief, fault: Fault, log_prior: float, extra: float = 0.0, explains: bool = False
-    ) -> Belief | None:
+    def _child(self, belief: Belief, fault: Fault, log_prior: float, explains: bool = False) -> Belief | None:
         """A belief with a fault more, all it changes judged anew; None, if it has to explain something, where it explains nothing."""
         state = belief.state.derive(fault)
         which = self._touching(state.touched)
@@ -199,6 +200,14 @@ class Evidence:
         for at in which:
             seen[at] = state.see(self.readings[at].probe)
         gain = self._log(state, which, seen) - self._log(belief.state, which, belief.seen)
-        return Belief(
-            state, belief.log + log_prior + gain + extra, seen, self._odd(state, seen, 0.0, which, belief.odd)
-        )
+        return Belief(state, belief.log + log_prior + gain, seen, self._odd(state, seen, 0.0, which, belief.odd))
+
+    def _resolved(self, belief: Belief, fault: Fault, log: float, explained: Collection[int] = ()) -> Belief:
+        """A belief with a fault more whose weight is known already; `explained` are readings it was weighed by."""
+        state = belief.state.derive(fault)
+        which = self._touching(state.touched)
+        seen = list(belief.seen)
+        for at in which:
+            seen[at] = state.see(self.readings[at].probe)
+        odd = self._odd(state, seen, 0.0, which, belief.odd)
+        return Belief(state, log, seen, tuple(at for at in odd if at not in explained))

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.prove.loops import budgets
+from umber_trunk.core.prove.screens import screens_of
 from umber_trunk.core.results import Results
 
 
@@ -57,13 +58,10 @@ def _loops(results: Results) -> Iterable[Finding]:
 
 
 def _screens(results: Results) -> Iterable[Finding]:
-    from umber_trunk.core.prove.faults import screens
-    from umber_trunk.core.prove.netlist import netlist
-
-    net = results.once(netlist)
+    index = index_of(results.design)
     in_loops = _loop_cables(results)
-    for screen in screens(net).values():
-        names = index_of(results.design).ends
+    for screen in screens_of(index).values():
+        names = index.ends
         if screen.cable in in_loops and len(screen.landed) > 1:
             yield Finding(
                 "screen-two-grounds",

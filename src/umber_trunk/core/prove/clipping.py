@@ -8,6 +8,7 @@ By hand, each net is read against all before it, clipped together: n − 1 readi
 from __future__ import annotations
 
 from collections.abc import Callable, Generator, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
 
 Joined = Callable[[tuple[int, ...], tuple[int, ...]], bool]
@@ -72,6 +73,18 @@ def box_readings(nets: int) -> Asked:
             b = yield from _halve(parts, ones, _all(parts, [a]), found)
             parts[a] += parts.pop(b)
     return _grouped(found, parts)
+
+
+def clear_readings(nets: int, by_hand: bool = False) -> list[tuple[tuple[int, ...], tuple[int, ...]]]:
+    """The readings there are while nothing leads: the list to be gone through."""
+    found = []
+    asking = by_hand_readings(nets) if by_hand else box_readings(nets)
+    with suppress(StopIteration):
+        question = next(asking)
+        while True:
+            found.append(question)
+            question = asking.send(False)
+    return found
 
 
 def by_hand_readings(nets: int) -> Asked:

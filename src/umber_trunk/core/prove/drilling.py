@@ -8,7 +8,9 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.drills import FaceDrill, FaultDrill, Score, ThreadDrill
 from umber_trunk.core.prove.faults import WORDS
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
+from umber_trunk.core.prove.priors import priors
 from umber_trunk.core.results import Results
+from umber_trunk.core.units import show_ohms
 
 
 class Drilling:
@@ -17,7 +19,7 @@ class Drilling:
     def __init__(self, results: Results, drill: str, seed: int) -> None:
         self.drill, self.right = drill, False
         self.net: Netlist = results.once(netlist)
-        self.fault = FaultDrill(self.net, seed) if drill == "fault" else None
+        self.fault = FaultDrill(self.net, seed, results.once(priors)) if drill == "fault" else None
         self.face = FaceDrill(results, seed) if drill == "face" else None
         self.thread = ThreadDrill(results, seed) if drill == "thread" else None
 
@@ -27,8 +29,7 @@ class Drilling:
         if self.fault is not None:
             rows = ["A unit failed its list. Find the fault with as few readings as can be."]
             for one in self.fault.symptoms:
-                read_ = "nothing" if math.isinf(one.ohm) else f"{one.ohm:.4g} Ω"
-                wanted = "nothing" if one.expect is None or math.isinf(one.expect) else f"{one.expect:.4g} Ω"
+                read_, wanted = _told(one.ohm), _told(one.expect)
                 a, b = self.net.said(one.probe.a[0]), self.net.said(one.probe.b[0])
                 rows.append(
                     f"  {a}{' and others' if len(one.probe.a) > 1 else ''} to {b}{' and others' if len(one.probe.b) > 1 else ''}: {read_}, expected {wanted}"
@@ -61,9 +62,7 @@ class Drilling:
         assert self.fault is not None
         if words[0] == "probe" and len(words) == 3:
             one = self.fault.probe(self.place(words[1]), self.place(words[2]))
-            seen = "nothing" if math.isinf(one.ohm) else f"{one.ohm:.4g} Ω"
-            wanted = "nothing" if one.expect is None else f"{one.expect:.4g} Ω"
-            return f"{seen}; a sound unit: {wanted}", False
+            return f"{_told(one.ohm)}; a sound unit: {_told(one.expect)}", False
         if words[0] == "say" and len(words) == 3 and words[1] in WORDS:
             return self._over(self.fault.name(words[1], words[2].split(",")))
         raise InputError("probe END:CAVITY END:CAVITY, or say KIND WIRE[,WIRE].")
@@ -83,3 +82,7 @@ class Drilling:
         self.right = score.right
         mark = "✓ Right." if score.right else "✕ Not so."
         return f"{mark} {score.told}", True
+
+
+def _told(ohm: float | None) -> str:
+    return "nothing" if ohm is None or math.isinf(ohm) else show_ohms(ohm)

@@ -28,6 +28,9 @@ FOR_BEGINNERS = ("open", "swap", "high", "short")
 """Faults a beginner is given: those that show plainly."""
 
 
+MOST_SYMPTOMS = 12
+
+
 @dataclass(frozen=True)
 class Score:
     """What came of a drill: right or not, how many readings or tries against the least, and why."""
@@ -57,11 +60,8 @@ class FaultDrill:
                 break
         else:
             raise InputError("This harness has nothing a fault could be found in.")
-        cold = len(self._expert.cold())
-        self.symptoms = [one for one in self._expert.taken if one.test and not one.ok][:3]
-        self.least = max(
-            len([one for one in self._expert.taken[min(cold, len(self._expert.taken)) :] if not one.test]), 1
-        )
+        self.symptoms = [one for one in self._expert.taken if one.test and not one.ok][:MOST_SYMPTOMS]
+        self.least = sum(not one.test for one in self._expert.taken)
         self.unit = Unit(net, [self.fault], seed + 1)
         self.taken: list[Taken] = []
         self._mine = Prover(net, priors=self.priors)
@@ -80,9 +80,6 @@ class FaultDrill:
         """The learner's answer: the kind of fault and its wires."""
         right = what == self.fault.what and set(wires) == set(self.fault.where)
         told = f"It was: {words_of(self.net, self.fault)}."
-        if self.symptoms:
-            first = self.symptoms[0]
-            told += f" The list showed it at {self.net.said(first.probe.a[0])} to {self.net.said(first.probe.b[0])}."
         more = len(self.taken) - self.least
         told += (
             f" {len(self.taken)} readings, {self.least} would do."

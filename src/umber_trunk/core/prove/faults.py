@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 from umber_trunk.core.catalog.conductors import conductor, metals, parse_size
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.model import CableKind, Wire
-from umber_trunk.core.prove.netlist import TAPED, Netlist
+from umber_trunk.core.harness.model import Wire
+from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.quantity import LENGTH, RESISTANCE, Habit, read
-from umber_trunk.core.units import parse_share
+from umber_trunk.core.units import parse_share, show_ohms
 
 WORDS = {
     "open": "open:WIRE", "high": "high:WIRE@END:OHM", "swap": "swap:WIRE,WIRE@END", "short": "short:WIRE,WIRE", "leak": "leak:WIRE:OHM", "size": "size:WIRE:SIZE",
@@ -30,7 +30,7 @@ LEADS = "leads"
 @dataclass(frozen=True)
 class Fault:
     """One fault. `where` are its wires, or the cable of a screen; `end` where it sits, "" where that isn't said; `ohm` what it adds or
-    joins by; `size`, `metal`, `metres`, `share` as its word says; `along` how far along its first wire, as a share."""
+    joins by; `size`, `metal`, `metres`, `share` as its word says; `along` how far along its first wire, as a share, None for anywhere."""
 
     what: str
     where: tuple[str, ...]
@@ -40,7 +40,12 @@ class Fault:
     metal: str = ""
     metres: float = 0.0
     share: float = 0.0
-    along: float = 0.5
+    along: float | None = None
+
+    @property
+    def key(self) -> tuple[str, tuple[str, ...], str]:
+        """What it is told from others by: its kind, its wires, its end; not its figures."""
+        return self.what, tuple(sorted(self.where)), self.end
 
     @property
     def place(self) -> str:
@@ -64,8 +69,8 @@ def parse_fault(net: Netlist, text: str) -> Fault:
     if what not in WORDS or not rest:
         raise InputError(f"“{text[:60]}” is no fault: {', '.join(WORDS.values())}.")
     if what == "shield":
-        if rest not in screens(net):
-            raise InputError(f"“{rest[:40]}” is no cable with a screen that lands anywhere; there are: {', '.join(screens(net)) or 'none'}.")  # fmt: skip
+        if rest not in net.screens:
+            raise InputError(f"“{rest[:40]}” is no cable with a screen that lands anywhere; there are: {', '.join(net.screens) or 'none'}.")  # fmt: skip
         return Fault(what, (rest,))
     head, *values = rest.split(":")
     names, _, end = head.partition("@")
@@ -149,47 +154,11 @@ def faulty_ohm(net: Netlist, fault: Fault) -> float:
     return max(copper + sum(facts.joints), 1e-9)
 
 
-@dataclass(frozen=True)
-class Screen:
-    """A cable's screen: its wire, and the ends it lands at; at a taped end it is cut back."""
-
-    cable: str
-    wire: str
-    landed: tuple[str, ...]
-    taped: tuple[str, ...]
-
-
-def screens(net: Netlist) -> dict[str, Screen]:
-    """Every screened cable whose screen or drain is a wire of the harness: a core of no mark, or marked as such."""
-    cables = {cable.id: cable for cable in net.design.cables}
-    found = {}
-    for wire in net.design.wires:
-        cable = cables.get(wire.cable or "")
-        if cable is None or wire.id not in net.facts or not is_screen(wire, cable.kind):
-            continue
-        taped = [pin.end for pin in (wire.start, wire.finish) if is_taped(net, (pin.end, pin.cavity))]
-        landed = [pin.end for pin in (wire.start, wire.finish) if pin.end not in taped]
-        found[cable.id] = Screen(cable.id, wire.id, tuple(landed), tuple(taped))
-    return found
-
-
-def is_screen(wire: Wire, kind: CableKind) -> bool:
-    """Whether a wire stands for its cable's screen."""
-    mark = (wire.core or wire.name).lower()
-    return wire.signal and (mark in ("drain", "screen", "shield") or (kind is CableKind.SCREENED and not wire.core))
-
-
-def is_taped(net: Netlist, point: tuple[str, str]) -> bool:
-    """Whether a place says that what arrives there is cut back and taped."""
-    end = net.index.ends[point[0]]
-    return any(cavity.id == point[1] and cavity.contact.lower().startswith(TAPED) for cavity in end.cavities)
-
-
 def words_of(net: Netlist, fault: Fault) -> str:
     """A fault as one says it at the bench."""
     names = [net.index.ends[end].name for end in ([fault.end] if fault.end else [])]
     if fault.what == LEADS:
-        return f"the meter’s own leads add {_ohms(fault.ohm)}: short them and null"
+        return f"the meter’s own leads add {show_ohms(fault.ohm)}: short them and null"
     one = fault.where[0]
     if fault.what == "open":
         wire = net.index.wires[one]
@@ -197,7 +166,7 @@ def words_of(net: Netlist, fault: Fault) -> str:
         return f"{one} is open: its contact at {ends} is not crimped through, or the wire is broken or missing"
     if fault.what == "high":
         at = f"{one}’s contact at {names[0]}" if names else f"a joint of {one}"
-        return f"{at} has {_ohms(fault.ohm)} too much: a bad crimp"
+        return f"{at} has {show_ohms(fault.ohm)} too much: a bad crimp"
     if fault.what == "swap":
         return (
             f"{fault.where[0]} and {fault.where[1]} are in each other’s cavities at {names[0]}{_which_swap(net, fault)}"
@@ -205,7 +174,7 @@ def words_of(net: Netlist, fault: Fault) -> str:
     if fault.what == "short":
         return f"{fault.where[0]} and {fault.where[1]} touch"
     if fault.what == "leak":
-        return f"{one} leaks to earth by {_ohms(fault.ohm)}: wet, or its insulation is cut"
+        return f"{one} leaks to earth by {show_ohms(fault.ohm)}: wet, or its insulation is cut"
     if fault.what == "size":
         return f"{one} is {fault.size.replace('mm2', 'mm²')}, not the size of the list"
     if fault.what == "metal":
@@ -214,7 +183,7 @@ def words_of(net: Netlist, fault: Fault) -> str:
         return f"{one} is {fault.metres:.2f} m longer than planned"
     if fault.what == "strands":
         return f"{one} has lost {100 * fault.share:.0f} % of its strands along {fault.metres:.2f} m"
-    screen = screens(net).get(one)
+    screen = net.screens.get(one)
     if screen is not None and screen.taped:
         return f"the screen of {one} touches earth at {net.index.ends[screen.taped[0]].name}, where it should be cut back and taped"
     return f"the screen of {one} isn’t landed at both its ends"
@@ -240,10 +209,3 @@ def _which_swap(net: Netlist, fault: Fault) -> str:
 def _plain(value: float) -> str:
     """Four digits without an exponent, as it can be read back."""
     return f"{float(f'{value:.4g}'):.12f}".rstrip("0").rstrip(".")
-
-
-def _ohms(ohm: float) -> str:
-    for factor, unit in ((1e6, "MΩ"), (1e3, "kΩ"), (1.0, "Ω")):
-        if ohm >= factor:
-            return f"{ohm / factor:.3g} {unit}"
-    return f"{1e3 * ohm:.3g} mΩ"

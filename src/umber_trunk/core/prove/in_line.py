@@ -75,19 +75,7 @@ class InLine(Evidence):
             if total + log_depth < -NEGLIGIBLE:
                 continue
             for fault, log_share in self._named(wire, self._refined(known, faults[best], float(extras[best])), kind):
-                new = state.derive(fault)
-                seen = list(belief.seen)
-                which = self._touching(new.touched)
-                for at in which:
-                    seen[at] = new.see(self.readings[at].probe)
-                found.append(
-                    Belief(
-                        new,
-                        belief.log + log_depth + total + log_share,
-                        seen,
-                        self._odd(new, seen, 0.0, which, belief.odd),
-                    )
-                )
+                found.append(self._resolved(belief, fault, belief.log + log_depth + total + log_share))
         return found
 
     def _figures(self, known: _Along, extras: Floats, broaden: float) -> Floats:

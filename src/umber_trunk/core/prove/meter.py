@@ -34,6 +34,11 @@ class Meter:
         """How it measures a wire."""
         return "four" if self.four_wire else "two"
 
+    @property
+    def floor_ohm(self) -> float:
+        """One standard deviation of a reading of nothing, as it measures a wire."""
+        return self.four_ohm if self.four_wire else self.two_ohm
+
     def sd(self, kind: str, ohm: float) -> float:
         """One standard deviation of its error at a reading, in Ω."""
         return float(self.sds(kind, np.array(ohm)))

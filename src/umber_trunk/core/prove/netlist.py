@@ -17,15 +17,14 @@ from numpy.typing import NDArray
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import End, EndKind, LinkKind, Wire
+from umber_trunk.core.harness.model import End, EndKind, LinkKind, Pin
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
+from umber_trunk.core.prove.screens import Screen, screens_of
 from umber_trunk.core.results import Results
 
 Floats = NDArray[np.float64]
 Point = tuple[str, str]
 EARTH: Point = ("", "earth")
-TAPED = "taped"
-"""How the note on a cavity begins where a screen is cut back and taped, not landed."""
 JOINING = (EndKind.SPLICE, EndKind.STUD, EndKind.BAR)
 UNPLUGGED = (EndKind.DEVICE, EndKind.CONNECTOR, EndKind.CONVERTER, EndKind.SWITCH, EndKind.RELAY)
 TYPICAL_SHARE = 0.98
@@ -35,6 +34,11 @@ TABLED_SD, COMPUTED_SD, BATH_SD_K, JOINT_SD_SHARE = 0.02, 0.03, 3.0, 0.5
 TEST_C = 20.0
 LEAST_OHM = 2e-5
 BRIDGE_OHM = 1e-4
+
+
+def point_of(pin: Pin) -> Point:
+    """A pin as a point."""
+    return pin.end, pin.cavity
 
 
 @dataclass(frozen=True)
@@ -55,7 +59,6 @@ class WireFacts:
     copper_ohm: float
     length_m: float
     joints: tuple[float, float]
-    parallel: int
 
     @property
     def ohm(self) -> float:
@@ -87,6 +90,7 @@ class Netlist:
             (end.id, cavity.id) for end in self.design.ends if end.kind is not EndKind.SPLICE
             for cavity in end.cavities if (end.id, cavity.id) in self._wired_points
         ]  # fmt: skip
+        self._reach = set(self.points)
 
     def unplugs(self, end: End) -> bool:
         """Whether an end's own joints are on the other side of a plug, so that they are gone when it is pulled or its lugs are off."""
@@ -127,7 +131,7 @@ class Netlist:
         plant, lengths = self.results.figures.solution.plant, self.results.once(wire_lengths)
         ohm_per_m = plant.bodies.ohm_per_m(np.full(len(plant.wires), self.test_c)) if plant.wires else np.zeros(0)
         for row, wire in enumerate(plant.wires):
-            a, b = self._ends(wire)
+            a, b = self.places(wire.id)
             if a not in self.node_of or b not in self.node_of:
                 continue
             metres = lengths[wire.id].finished_m if wire.id in lengths else float(plant.length_m[row])
@@ -135,7 +139,7 @@ class Netlist:
             tabled = cond.ohm_source == cond.make.source
             copper = (TYPICAL_SHARE if tabled else 1.0) * float(ohm_per_m[row]) * metres / wire.parallel
             joints = float(plant.end_ohm[row, 0]), float(plant.end_ohm[row, 1])
-            one = self.facts[wire.id] = WireFacts(copper, metres, joints, wire.parallel)
+            one = self.facts[wire.id] = WireFacts(copper, metres, joints)
             sd_m = lengths[wire.id].sd_m if wire.id in lengths else 0.03 * metres
             alpha = cond.metal.alpha_per_k
             sd = math.hypot(copper * (TABLED_SD if tabled else COMPUTED_SD), copper * alpha * BATH_SD_K, copper * (sd_m / metres if metres else 0.0), JOINT_SD_SHARE * math.hypot(*joints))  # fmt: skip
@@ -148,9 +152,19 @@ class Netlist:
                     ohm = max(link.resistance_ohm, BRIDGE_OHM)
                     self.edges.append(Edge("", self.node_of[a], self.node_of[b], ohm, 0.3 * ohm))
 
-    @staticmethod
-    def _ends(wire: Wire) -> tuple[Point, Point]:
-        return (wire.start.end, wire.start.cavity), (wire.finish.end, wire.finish.cavity)
+    @cached_property
+    def screens(self) -> dict[str, Screen]:
+        """Cable → its screen, of those that lead from place to place."""
+        return {cable: screen for cable, screen in screens_of(self.index).items() if screen.wire in self.facts}
+
+    def places(self, wire: str) -> tuple[Point, Point]:
+        """Where a wire goes from and to."""
+        one = self.index.wires[wire]
+        return point_of(one.start), point_of(one.finish)
+
+    def reached(self, wire: str) -> bool:
+        """Whether a probe can be put to both its ends."""
+        return wire in self.facts and all(place in self._reach for place in self.places(wire))
 
     def _nets(self) -> dict[int, int]:
         """Node → net, numbered in the order of the design; the earth's node is there always."""
@@ -195,14 +209,6 @@ class Netlist:
         """The net a wire belongs to."""
         return self.net_of[self.edges[self.edge_of[wire]].a]
 
-    @cached_property
-    def nodes_of(self) -> dict[int, list[int]]:
-        """Net → its nodes."""
-        found: dict[int, list[int]] = {}
-        for node, net in self.net_of.items():
-            found.setdefault(net, []).append(node)
-        return found
-
     def name(self, point: Point) -> str:
         """A point in words."""
         if point == EARTH:
@@ -214,14 +220,6 @@ class Netlist:
     def said(self, point: Point) -> str:
         """A point as it is written in lists and logs: END:CAVITY, or earth."""
         return "earth" if point == EARTH else f"{point[0]}:{point[1]}"
-
-    def net_name(self, net: int) -> str:
-        """A net by the circuit of its first wire, else by that wire."""
-        wires = self.wires_of.get(net, [])
-        if not wires:
-            return "earth"
-        first = self.index.wires[wires[0]]
-        return first.circuit or first.name or first.id
 
     def node(self, point: Point) -> int:
         """The node of a point; KeyError for one there is none of."""
@@ -259,7 +257,7 @@ def resistances(nodes: Iterable[int], edges: Iterable[Edge]) -> tuple[dict[int, 
     return rows, inverse, island
 
 
-def between(inverse: Floats, island: NDArray[np.intp], i: int, j: int) -> float:
+def between(inverse: Floats, island: NDArray[np.int_], i: int, j: int) -> float:
     """Resistance between two rows, infinite between two islands."""
     if island[i] != island[j]:
         return math.inf

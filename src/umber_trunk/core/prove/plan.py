@@ -12,11 +12,10 @@ import math
 from dataclasses import dataclass, field
 
 from umber_trunk.core.harness.model import EndKind
-from umber_trunk.core.prove.clipping import hand_tests, least_tests
-from umber_trunk.core.prove.faults import screens
+from umber_trunk.core.prove.clipping import clear_readings, hand_tests, least_tests
 from umber_trunk.core.prove.loops import budgets
 from umber_trunk.core.prove.meter import Meter
-from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
+from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist, point_of
 from umber_trunk.core.prove.state import Probe, State
 from umber_trunk.core.results import Results
 
@@ -42,7 +41,7 @@ EARTH_OHM = 0.1
 """What an earth may have beside the lead's own resistance."""
 OPEN_OHM = 1e6
 """What an ohmmeter has to show at least where nothing should lead."""
-POLARITY_SHARE, LOAD_SHARE, SOURCE_SHARE = 0.03, 0.03, 0.02
+POLARITY_SHARE, LOAD_SHARE = 0.03, 0.03
 SECONDS = {"look": 15.0, "tug": 12.0, "earth": 20.0, "shorts": 12.0, "continuity": 8.0, "shield": 25.0, "insulation": 20.0, "resistance": 15.0, "shake": 20.0, "polarity": 15.0, "load": 40.0, "loop": 60.0}  # fmt: skip
 """First guesses of the time a test takes, without the walk."""
 WALK_S = 15.0
@@ -95,6 +94,16 @@ class Plan:
 def test_plan(results: Results) -> Plan:
     """The test list with a four-wire meter and a switch box; for `Results.once`."""
     return make_plan(results.once(netlist), Meter())
+
+
+def band_of(state: State, meter: Meter, probe: Probe) -> tuple[float | None, float | None, float | None]:
+    """(expected, least, most) ohms of a reading of a sound unit: its own prediction, the wires' and the meter's error; all None where
+    nothing leads."""
+    seen = state.see(probe)
+    if math.isinf(seen.ohm):
+        return None, None, None
+    sd = math.hypot(meter.sd(probe.kind, seen.ohm), *(share * state.edges[edge].sd_ohm for edge, share in seen.shares))
+    return seen.ohm, max(seen.ohm - BAND_SD * sd, 0.0), seen.ohm + BAND_SD * sd
 
 
 def make_plan(net: Netlist, meter: Meter, box: bool = True) -> Plan:
@@ -180,11 +189,9 @@ class _Maker:
         """Earths of cords and frames, before anything else is read."""
         for wire in self.net.design.wires:
             one = self.net.facts.get(wire.id)
-            if one is None or not is_earth(wire.name, wire.core, wire.circuit):
+            if one is None or not is_earth(wire.name, wire.core, wire.circuit) or not self.net.reached(wire.id):
                 continue
-            a, b = (wire.start.end, wire.start.cavity), (wire.finish.end, wire.finish.cavity)
-            if a not in self.net.points or b not in self.net.points:
-                continue
+            a, b = self.net.places(wire.id)
             self._placed((a, b))
             high = round(one.copper_ohm * 1.15 + EARTH_OHM, 6)
             self._add("earth", self.net.said(a), self.net.said(b), f"{wire.id}: earth through, {self.net.name(a)} to {self.net.name(b)}.", one.ohm, 0.0, high, "Ω", Probe(self.meter.kind, (a,), (b,)), (wire.id,),
@@ -207,28 +214,14 @@ class _Maker:
         if insulation and [p for p in first if p not in earthed]:
             free = tuple(p for p in first if p not in earthed)
             probes.append((Probe(mark, free, (EARTH,)), "all nets", "earth", "All nets clipped together against earth"))
-        if self.box:
-            for bit in range(least_tests(len(first))):
-                low = tuple(p for n, p in enumerate(first) if not n >> bit & 1)
-                high = tuple(p for n, p in enumerate(first) if n >> bit & 1)
-                probes.append(
-                    (
-                        Probe(mark, low, high),
-                        f"group {bit + 1}a",
-                        f"group {bit + 1}b",
-                        f"Switch box at {bit + 1}: {len(low)} nets against {len(high)}",
-                    )
-                )
-        else:
-            for n in range(1, len(first)):
-                probes.append(
-                    (
-                        Probe(mark, tuple(first[:n]), (first[n],)),
-                        f"{n} nets",
-                        self.net.said(first[n]),
-                        f"{self.net.name(first[n])} against the {n} before, clipped together",
-                    )
-                )
+        for number, (ones, others) in enumerate(clear_readings(len(first), not self.box), 1):
+            probe = Probe(mark, tuple(first[n] for n in ones), tuple(first[n] for n in others))
+            if self.box:
+                text = f"Switch box at {number}: {len(ones)} nets against {len(others)}"
+                probes.append((probe, f"group {number}a", f"group {number}b", text))
+            else:
+                text = f"{self.net.name(probe.b[0])} against the {len(ones)} before, clipped together"
+                probes.append((probe, f"{len(ones)} nets", self.net.said(probe.b[0]), text))
         for probe, a, b, text in probes:
             least = self.net.design.project.insulation_ohm if insulation else OPEN_OHM
             self._add(kind, a, b, f"{text}: nothing leads.", None, least, None, "Ω", probe, told=caution)
@@ -251,19 +244,17 @@ class _Maker:
 
     def _sized(self, kind: str, a: Point, b: Point, wires: tuple[str, ...], told: str = "") -> None:
         probe = Probe(self.meter.kind if kind == "continuity" else "four", (a,), (b,))
-        seen = self.state.see(probe)
-        sd = math.hypot(
-            self.meter.sd(probe.kind, seen.ohm), *(share * self.net.edges[edge].sd_ohm for edge, share in seen.shares)
-        )
-        low, high = max(seen.ohm - BAND_SD * sd, 0.0), seen.ohm + BAND_SD * sd
+        expect, low, high = band_of(self.state, self.meter, probe)
+        assert expect is not None
+        assert high is not None
         text = f"{', '.join(wires[:4])}{' …' if len(wires) > 4 else ''}: {self.net.name(a)} to {self.net.name(b)}."
         self._add(
             kind,
             self.net.said(a),
             self.net.said(b),
             text,
-            _six(seen.ohm),
-            _six(low),
+            _six(expect),
+            _six(low or 0.0),
             _six(high),
             "Ω",
             probe,
@@ -326,18 +317,20 @@ class _Maker:
 
     def _shields(self) -> None:
         """Screens: where they should land, by their drain's reading; where they are taped, nothing to earth with the other end lifted."""
-        for screen in screens(self.net).values():
-            wire = self.net.index.wires[screen.wire]
+        for screen in self.net.screens.values():
             names = [self.net.index.ends[end].name for end in screen.landed]
             if screen.taped:
-                pin = next(p for p in (wire.start, wire.finish) if p.end == screen.taped[0])
-                at = (pin.end, pin.cavity)
+                at = next(place for place in self.net.places(screen.wire) if place[0] == screen.taped[0])
                 text = f"{screen.cable}: screen lifted at {names[0] if names else 'its ground'}; {self.net.name(at)} to earth: nothing leads."
                 self._add("shield", self.net.said(at), "earth", text, None, OPEN_OHM, None, "Ω", Probe("two", (at,), (EARTH,), screen.wire), (screen.wire,), "Grounded in one place only; land it again after.")  # fmt: skip
             else:
-                a, b = (wire.start.end, wire.start.cavity), (wire.finish.end, wire.finish.cavity)
-                if a in self.net.points and b in self.net.points:
-                    self._sized("shield", a, b, (wire.id,), "A data lead’s screen lands at both ends.")
+                if self.net.reached(screen.wire):
+                    self._sized(
+                        "shield",
+                        *self.net.places(screen.wire),
+                        (screen.wire,),
+                        "A data lead’s screen lands at both ends.",
+                    )
 
     def _heavy(self) -> None:
         """Paths that carry much, by four wires where continuity was read by two."""
@@ -346,17 +339,9 @@ class _Maker:
         figures = self.net.results.figures.wires
         for wire in self.net.design.wires:
             known = figures.get(wire.id)
-            a, b = (wire.start.end, wire.start.cavity), (wire.finish.end, wire.finish.cavity)
-            if (
-                known is not None
-                and known.amps >= HEAVY_A
-                and wire.id in self.net.facts
-                and a in self.net.points
-                and b in self.net.points
-            ):
-                self._sized(
-                    "resistance", a, b, (wire.id,), "Current through the outer pair of clips, volts at the inner."
-                )
+            if known is not None and known.amps >= HEAVY_A and self.net.reached(wire.id):
+                told = "Current through the outer pair of clips, volts at the inner."
+                self._sized("resistance", *self.net.places(wire.id), (wire.id,), told)
 
     def _shake(self) -> None:
         """Bend and shake: each breakout with the meter held on its most worked net."""
@@ -372,7 +357,7 @@ class _Maker:
         plant = self.net.results.figures.solution.plant
         nominal = {load.id: float(volts) for load, volts in zip(plant.loads, plant.nominal_v, strict=True)}
         for load in self.net.design.loads:
-            a, b = (load.plus.end, load.plus.cavity), (load.minus.end, load.minus.cavity)
+            a, b = point_of(load.plus), point_of(load.minus)
             volts = nominal.get(load.id)
             if volts is None or not math.isfinite(volts) or a not in self.net.node_of or b not in self.net.node_of:
                 continue
@@ -390,7 +375,7 @@ class _Maker:
                 points=(a, b),
             )
         for supply in self.net.design.supplies:
-            a, b = (supply.plus.end, supply.plus.cavity), (supply.minus.end, supply.minus.cavity)
+            a, b = point_of(supply.plus), point_of(supply.minus)
             if a in self.net.node_of and b in self.net.node_of:
                 text = f"{supply.name}: at its own terminals, nothing else on: {supply.volts:g} V, + at {self.net.name(a)}."
                 low, high = _six(supply.volts * (1 - POLARITY_SHARE)), _six(supply.volts * (1 + POLARITY_SHARE))
@@ -400,7 +385,7 @@ class _Maker:
             known = loads.get(load.id)
             if known is None or not math.isfinite(known.volts):
                 continue
-            a, b = (load.plus.end, load.plus.cavity), (load.minus.end, load.minus.cavity)
+            a, b = point_of(load.plus), point_of(load.minus)
             volts = float(known.volts)
             least = max(volts * (1 - LOAD_SHARE), load.min_volts or 0.0)
             text = f"{load.name}: running, with all that runs with it: {volts:.2f} V at its pins."

@@ -14,8 +14,9 @@ import numpy as np
 
 from umber_trunk.core.catalog.conductors import series
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.prove.faults import Fault, faulty_ohm, screens
-from umber_trunk.core.prove.netlist import Netlist
+from umber_trunk.core.prove.faults import Fault, faulty_ohm
+from umber_trunk.core.prove.netlist import Netlist, netlist
+from umber_trunk.core.results import Results
 
 SHARES = {"open": 0.30, "high": 0.14, "swap": 0.20, "short": 0.10, "leak": 0.06, "size": 0.05, "metal": 0.03, "longer": 0.04, "strands": 0.05, "shield": 0.03}  # fmt: skip
 """Of a hundred faults, how many are of each kind."""
@@ -130,7 +131,7 @@ class Priors:
                 return self._none(random_, kind, "two wires at one end that would be noticed")
             return random_.choice(self.swaps)
         if what == "shield":
-            cables = list(screens(self.net))
+            cables = list(self.net.screens)
             return Fault(what, (random_.choice(cables),)) if cables else self._none(random_, kind, "a screened cable")
         if what == "short":
             return self._draw_short(random_, kind)
@@ -176,3 +177,8 @@ class Priors:
 
 def _log_uniform(random_: random.Random, low: float, high: float) -> float:
     return math.exp(random_.uniform(math.log(low), math.log(high)))
+
+
+def priors(results: Results) -> Priors:
+    """Where faults can be in a harness; for `Results.once`."""
+    return Priors(results.once(netlist))

@@ -13,7 +13,7 @@ from typing import Any
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist, Point
-from umber_trunk.core.prove.plan import SECONDS, Plan, Test
+from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, Plan, Test, band_of
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Next, Prover
 from umber_trunk.core.prove.state import Probe
@@ -22,8 +22,10 @@ from umber_trunk.core.quantity import RESISTANCE, VOLTAGE, Habit, read
 
 EYE = ("look", "tug", "shake")
 POWERED = ("polarity", "load", "loop")
-NOTHING = ("ol", "o.l", "o.l.", "over", "open", "inf", "∞", "nothing", "1")
-"""What a meter shows, or a builder types, for nothing at all. A bare 1 at the left is how small meters say it, but may be one ohm: it is refused."""
+NOTHING = ("ol", "o.l", "o.l.", "over", "open", "inf", "∞", "nothing")
+"""What a meter shows, or a builder types, for nothing at all."""
+LIKELY = 0.1
+"""How likely a fault has to be, so that its wires are redlined."""
 
 
 @dataclass(frozen=True)
@@ -91,6 +93,8 @@ class Proof:
                 step = steps.send(value)
             except StopIteration:
                 step = None
+        for probe in self.prover.jumped:
+            yield self._jumped(probe)
         for test in self.plan.of("shake"):
             yield _task(test)
         if not self.sound_so_far:
@@ -100,19 +104,30 @@ class Proof:
                 yield _task(test)
 
     def _follow(self, probe: Probe, following: Next | None) -> Task:
-        seen = self.prover.judge.sound.see(probe)
-        a, b = ", ".join(map(self.net.name, probe.a[:3])) + (" …" if len(probe.a) > 3 else ""), ", ".join(map(self.net.name, probe.b[:3])) + (" …" if len(probe.b) > 3 else "")  # fmt: skip
-        told = (
-            f"This tells most: {following.bits:.1f} bits in {following.seconds:.0f} s."
-            if following is not None
-            else "Halving: which of them leads."
-        )
-        expect = seen.ohm if math.isfinite(seen.ohm) else None
-        low = self.net.design.project.insulation_ohm if probe.kind == "insulation" else 1e6 if expect is None else None
-        kind = "insulation" if probe.kind == "insulation" else "shorts" if not probe.single else "follow"
+        expect, low, high = band_of(self.prover.judge.sound, self.meter, probe)
+        insulation = probe.kind == "insulation"
+        if expect is None:
+            low = self.net.design.project.insulation_ohm if insulation else OPEN_OHM
+        told = "Halving: which of them leads."
+        if following is not None and following.again:
+            told = "Again, the probe set anew: one that slipped may be all there was to it."
+        elif following is not None:
+            told = f"This tells most: {following.bits:.1f} bits in {following.seconds:.0f} s."
+        kind = "insulation" if insulation else "follow" if probe.single else "shorts"
+        a, b = self._several(probe.a), self._several(probe.b)
         return Task(
-            kind, f"{a} to {b}.", told, "Ω", expect, low, None, (*probe.a[:1], *probe.b[:1]), None, probe, following
+            kind, f"{a} to {b}.", told, "Ω", expect, low, high, (*probe.a[:1], *probe.b[:1]), None, probe, following
         )
+
+    def _jumped(self, probe: Probe) -> Task:
+        """A reading that was bad once and right the second time: a probe that slipped, or a joint that makes and breaks."""
+        a, b = self._several(probe.a), self._several(probe.b)
+        text = f"{a} to {b} read wrong once and right the second time: bend and shake both ends while the meter stays on; it must not jump."
+        told = "A crimp that makes and breaks looks like this. Not right: make it anew."
+        return Task("shake", text, told, "", None, None, None, (*probe.a[:1], *probe.b[:1]))
+
+    def _several(self, points: tuple[Point, ...]) -> str:
+        return ", ".join(map(self.net.name, points[:3])) + (" …" if len(points) > 3 else "")
 
     def answer(self, value: float | None = None, ok: bool | None = None) -> Answer:
         """A reading, or what eyes said. InputError where there is nothing to answer, or not so."""
@@ -144,7 +159,7 @@ class Proof:
     @property
     def standing(self) -> list[Answer]:
         """The answers that stand: of a probe read twice the last."""
-        return list({one.task.probe or (one.task.test and one.task.test.n): one for one in self.answers}.values())
+        return list({one.task.probe or one.task.text: one for one in self.answers}.values())
 
     @property
     def complete(self) -> bool:
@@ -164,23 +179,19 @@ class Proof:
         done = {one.task.test.n for one in self.answers if one.task.test is not None}
         return sum(SECONDS[test.kind] for test in self.plan.tests if test.n not in done)
 
-    def wires(self) -> dict[str, str]:
-        """Each wire's state: "failed" where a reading over it is out of its band or the likeliest fault names it, "tested", "left"."""
+    def wires(self, verdict: Verdict | None = None) -> dict[str, str]:
+        """Each wire's state: "failed" where a reading over it is out of its band or a likely fault of the verdict names it, "tested", "left"."""
         state = dict.fromkeys(self.net.facts, "left")
-        wires = {one.task.probe: one.task.test.wires for one in self.answers if one.task.test is not None}
+        over = {one.task.probe: one.task.test.wires for one in self.answers if one.task.test is not None}
         for one in self.standing:
             if one.task.kind in EYE:
                 continue
-            for wire in one.task.test.wires if one.task.test is not None else wires.get(one.task.probe, ()):
+            for wire in one.task.test.wires if one.task.test is not None else over.get(one.task.probe, ()):
                 if wire in state:
                     state[wire] = "failed" if not one.ok or state[wire] == "failed" else "tested"
-        if not self.sound_so_far and self.prover.taken:
-            found = self.verdict()
-            for suspect in found.suspects:
-                if suspect.probability > 0.1:
-                    for wire in suspect.fault.where:
-                        if wire in state:
-                            state[wire] = "failed"
+        for suspect in verdict.suspects if verdict is not None and not self.sound_so_far else ():
+            if suspect.probability > LIKELY:
+                state |= {wire: "failed" for wire in suspect.fault.where if wire in state}
         return state
 
     # what the log keeps
@@ -188,36 +199,30 @@ class Proof:
     def entry(self, one: Answer) -> dict[str, Any]:
         """An answer as the log keeps it."""
         task = one.task
-        test, probe = task.test, task.probe
-        data: dict[str, Any] = {
-            "n": test.n if test is not None else 0,
-            "kind": task.kind,
-            "ok": one.ok,
-            "unit": task.unit,
-            "low": task.low,
-            "high": task.high,
-            "a": test.a if test is not None else "",
-            "b": test.b if test is not None else "",
-        }
-        if probe is not None and test is None:
-            data |= {"a": ",".join(map(self.net.said, probe.a)), "b": ",".join(map(self.net.said, probe.b))}
+        data: dict[str, Any] = {"kind": task.kind, "ok": one.ok, "unit": task.unit, "low": task.low, "high": task.high}
+        data |= self._where(task)
         if task.unit:
             over = one.value is None or math.isinf(one.value)
             data |= {"value": None if over else one.value, "over": over}
         return data
 
+    def _where(self, task: Task) -> dict[str, Any]:
+        """What tells a task from others in the log: its number and places."""
+        if task.test is not None:
+            return {"n": task.test.n, "a": task.test.a, "b": task.test.b}
+        a, b = (task.probe.a, task.probe.b) if task.probe is not None else (task.points[:1], task.points[1:])
+        return {"n": 0, "a": ",".join(map(self.net.said, a)), "b": ",".join(map(self.net.said, b))}
+
     def replay(self, entries: Iterable[Mapping[str, Any]]) -> int:
-        """Takes logged answers in as long as each answers what is asked then; how many did."""
+        """Takes logged answers in as long as each answers just what is asked then; how many did."""
         before, self.disconnected = self.disconnected, True
         count = 0
         for data in entries:
             task = self.now
-            if (
-                task is None
-                or data.get("kind") != task.kind
-                or data.get("n", 0) != (task.test.n if task.test is not None else 0)
-            ):
+            asked = {"kind": task.kind, **self._where(task)} if task is not None else {}
+            if not asked or any(data.get(name) != value for name, value in asked.items()):
                 break
+            assert task is not None
             if task.unit:
                 self.answer(math.inf if data.get("over") else float(data["value"]))
             else:

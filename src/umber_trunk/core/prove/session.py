@@ -10,15 +10,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from umber_trunk.core.errors import Wanted, always
-from umber_trunk.core.prove.belief import Belief
+from umber_trunk.core.prove.belief import Belief, weights_of
 from umber_trunk.core.prove.clipping import box_readings, by_hand_readings
-from umber_trunk.core.prove.faults import Fault
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
-from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, WALK_S, Plan, Test, make_plan
+from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, WALK_S, Plan, Test, band_of, make_plan
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.state import Probe
-from umber_trunk.core.prove.suspicion import ALIKE_SD, Judge, Verdict
+from umber_trunk.core.prove.suspicion import ALIKE_SD, ALIKE_SHARE, Judge, Verdict
 from umber_trunk.core.prove.touching import LEAST_LEAK_OHM
 
 Measure = Callable[[Probe], float]
@@ -33,17 +32,12 @@ MOVE_S = 4.0
 
 @dataclass(frozen=True)
 class Next:
-    """The reading that tells most for its time: expected information in bits, seconds, and what it is between."""
+    """The reading that tells most for its time: expected information in bits, and seconds. `again`: one taken already, whose probe may have slipped."""
 
     probe: Probe
     bits: float
     seconds: float
-    splits: tuple[Fault, ...] = ()
-
-    @property
-    def worth(self) -> float:
-        """Bits per minute."""
-        return 60 * self.bits / self.seconds
+    again: bool = False
 
 
 @dataclass(frozen=True)
@@ -87,16 +81,10 @@ class Prover:
             expect, low, high, number = test.expect, test.low, test.high, test.n
             ok = test.judged(ohm)
         else:
-            seen = self.judge.sound.see(probe)
             number = 0
-            if math.isinf(seen.ohm):
-                expect, low, high = None, least, None
-            else:
-                sd = math.hypot(
-                    self.meter.sd(probe.kind, seen.ohm),
-                    *(share * self.net.edges[edge].sd_ohm for edge, share in seen.shares),
-                )
-                expect, low, high = seen.ohm, max(seen.ohm - 4 * sd, 0.0), seen.ohm + 4 * sd
+            expect, low, high = band_of(self.judge.sound, self.meter, probe)
+            if expect is None:
+                low = least
             ok = (low is None or ohm >= low) and (high is None or ohm <= high)
         self.judge.add(probe, ohm)
         one = Taken(number, probe, ohm, ok, expect, low, high)
@@ -198,6 +186,12 @@ class Prover:
         """Whether every reading that stands is in its band."""
         return all(one.ok for one in self.standing)
 
+    @property
+    def jumped(self) -> list[Probe]:
+        """Probes that read wrong once and right the last time."""
+        right = {one.probe for one in self.standing if one.ok}
+        return list(dict.fromkeys(one.probe for one in self.taken if not one.ok and one.probe in right))
+
     def odd_left(self) -> bool:
         """Whether any reading isn't as a sound unit would give it."""
         return not self.all_right or bool(self.judge.beliefs()[0].state.faults)
@@ -209,19 +203,18 @@ class Prover:
 
     def _again(self, rows: list[Belief]) -> Next | None:
         """The same reading once more, where a probe that slipped may be all there is to it."""
-        weights = np.exp(np.array([one.log for one in rows]) - rows[0].log)
-        weights /= weights.sum()
+        weights = weights_of(rows)
         for at, one in enumerate(self.taken):
             if one.ok or not one.probe.single or sum(other.probe == one.probe for other in self.taken) > 1:
                 continue
             slipped = float(sum(weight for weight, belief in zip(weights, rows, strict=True) if at in belief.odd))
             if slipped > SLIPPED:
-                return Next(one.probe, _entropy(min(slipped, 0.5)), SECONDS["continuity"] + 2 * MOVE_S, ())
+                return Next(one.probe, _entropy(min(slipped, 0.5)), SECONDS["continuity"] + 2 * MOVE_S, again=True)
         return None
 
-    def next(self, wanted: Wanted = always, held: tuple[Point, ...] = ()) -> Next | None:
-        """The reading that tells most about what is wrong, per minute; None when none tells anything more. `held` are where the leads are,
-        by default where the last reading left them."""
+    def next(self, wanted: Wanted = always) -> Next | None:
+        """The reading that tells most about what is wrong, per minute, from where the last one left the leads; None when none tells
+        anything more."""
         rows = self.judge.beliefs(wanted)
         if not rows[0].state.faults and self.all_right and (len(rows) == 1 or rows[1].log < rows[0].log - 4):
             return None
@@ -231,8 +224,8 @@ class Prover:
         top = [one for one in rows if one.log > rows[0].log - 6][:LOOKED_AT]
         if len(top) < 2:
             return None
-        last = held or (self.taken[-1].probe.a[:1] + self.taken[-1].probe.b[:1] if self.taken else ())
-        return best_reading(self.judge, top, last, {(t.probe.kind, t.probe.a, t.probe.b) for t in self.taken}, self.net)
+        last = self.taken[-1].probe.a[:1] + self.taken[-1].probe.b[:1] if self.taken else ()
+        return best_reading(self.judge, top, last, {(t.probe.kind, t.probe.a, t.probe.b) for t in self.taken})
 
 
 def _entropy(share: float) -> float:
@@ -244,15 +237,12 @@ def best_reading(
     top: list[Belief],
     held: tuple[Point, ...],
     had: set[tuple[str, tuple[Point, ...], tuple[Point, ...]]],
-    net: Netlist,
 ) -> Next | None:
     """Of all pairs of points where the beliefs differ, the one whose reading is expected to tell most per minute."""
-    faults = [fault for one in top for fault in one.state.faults]
-    points = judge.points_of(faults)
+    points = judge.points_of([fault for one in top for fault in one.state.faults])
     if len(points) < 2:
         return None
-    weights = np.exp(np.array([one.log for one in top]) - top[0].log)
-    weights /= weights.sum()
+    weights = weights_of(top)
     tables = np.array([one.state.table(points) for one in top])
     i, j = np.triu_indices(len(points), 1)
     values = tables[:, i, j]
@@ -260,10 +250,9 @@ def best_reading(
     order = np.argsort(values, axis=0)
     ranked = np.take_along_axis(values, order, axis=0)
     mass = weights[order]
-    floor = meter.four_ohm if meter.four_wire else meter.two_ohm
     with np.errstate(invalid="ignore"):
         gap = np.diff(ranked, axis=0)
-        sd = np.hypot(floor, 0.03 * ranked[:-1])
+        sd = np.hypot(meter.floor_ohm, ALIKE_SHARE * ranked[:-1])
         split = (gap > ALIKE_SD * sd) | (np.isinf(ranked[1:]) & np.isfinite(ranked[:-1]))
     split &= ~np.isnan(gap) | (np.isinf(ranked[1:]) & np.isfinite(ranked[:-1]))
     classes = np.vstack([np.zeros((1, len(i)), dtype=int), np.cumsum(split, axis=0)])
@@ -283,9 +272,7 @@ def best_reading(
     close = np.flatnonzero(bits > 0.98 * bits.max())
     best = int(close[np.argmin(seconds[close])]) if bits[best] < 0.6 * bits.max() else best
     a, b = points[i[best]], points[j[best]]
-    return Next(
-        Probe(meter.kind, (a,), (b,)), float(bits[best]), float(seconds[best]), tuple(dict.fromkeys(faults))[:6]
-    )
+    return Next(Probe(meter.kind, (a,), (b,)), float(bits[best]), float(seconds[best]))
 
 
 def _seconds(a: Point, b: Point, held: tuple[Point, ...]) -> float:

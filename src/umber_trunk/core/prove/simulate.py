@@ -27,9 +27,8 @@ class Unit:
             true = edge.ohm * math.exp(self._random.gauss(0, noise * min(edge.sd_ohm / edge.ohm, 0.3)))
             state.edges[at] = replace(edge, ohm=true)
         for fault in self.faults:
-            if fault.what == "short":
-                fault = replace(fault, along=fault.along if fault.along != 0.5 else self._random.uniform(0.05, 0.95))
-            state = state.derive(fault)
+            anywhere = fault.what == "short" and fault.along is None
+            state = state.derive(replace(fault, along=self._random.uniform(0.05, 0.95)) if anywhere else fault)
         self.state = state
         self.leads = sum(fault.ohm for fault in self.faults if fault.what == LEADS)
         self.readings = 0

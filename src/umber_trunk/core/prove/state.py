@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.prove.faults import IN_LINE, LEADS, SCREEN_OHM, SHORT_OHM, Fault, faulty_ohm, screens
-from umber_trunk.core.prove.netlist import EARTH, LEAST_OHM, Edge, Netlist, Point, resistances
+from umber_trunk.core.prove.faults import IN_LINE, LEADS, SCREEN_OHM, SHORT_OHM, Fault, faulty_ohm
+from umber_trunk.core.prove.netlist import LEAST_OHM, Edge, Netlist, Point, between, resistances
 
 Floats = NDArray[np.float64]
 STRAY = "stray"
@@ -44,7 +44,7 @@ class Seen:
 class State:
     """Islands of nodes joined by edges. `derive` gives the state with one fault more."""
 
-    def __init__(self, net: Netlist, faults: Sequence[Fault] = ()) -> None:
+    def __init__(self, net: Netlist) -> None:
         self.net = net
         self.faults: tuple[Fault, ...] = ()
         self.edges: dict[int, Edge] = dict(enumerate(net.edges))
@@ -59,9 +59,6 @@ class State:
         self._fresh = 1 + max(self.members, default=0)
         self.touched: frozenset[int] = frozenset()
         """Nodes of the islands the last fault changed."""
-        for fault in faults:
-            other = self.derive(fault)
-            self.__dict__.update(other.__dict__)
 
     def derive(self, fault: Fault) -> State:
         """The state with a fault more. What it touches is worked out anew, all else is shared."""
@@ -125,18 +122,16 @@ class State:
     def _changes(self, fault: Fault) -> tuple[dict[int, Edge | None], list[Edge], tuple[int, ...]]:
         """(edges changed, edges added, nodes added) by a fault."""
         if fault.what == "shield":
-            screen = screens(self.net)[fault.where[0]]
+            screen = self.net.screens[fault.where[0]]
             at = self.net.edge_of[screen.wire]
             if at not in self.edges:
                 return {}, [], ()
             if not screen.taped:
                 return {at: None}, [], ()
-            pin = next(
-                p for w in [self.net.index.wires[screen.wire]] for p in (w.start, w.finish) if p.end == screen.taped[0]
-            )
+            taped = next(place for place in self.net.places(screen.wire) if place[0] == screen.taped[0])
             return (
                 {at: self.edges[at]},
-                [Edge(STRAY, self.net.node_of[pin.end, pin.cavity], 0, SCREEN_OHM, 0.5 * SCREEN_OHM)],
+                [Edge(STRAY, self.node(taped), 0, SCREEN_OHM, 0.5 * SCREEN_OHM)],
                 (),
             )
         rows = [self.net.edge_of[wire] for wire in fault.where]
@@ -159,11 +154,11 @@ class State:
             return self._with_open(fault, rows)
         second = self.edges[rows[1]]
         if fault.what == "swap":
-            a, b = self._at(fault.where[0], first, fault.end), self._at(fault.where[1], second, fault.end)
+            a, b = self._at(fault.where[0], fault.end), self._at(fault.where[1], fault.end)
             here, there = (first.a, first.b)[a], (second.a, second.b)[b]
             return {rows[0]: _moved(first, a, there), rows[1]: _moved(second, b, here)}, [], ()
-        along = min(max(fault.along, 0.01), 0.99)
-        other = along if self._alike(*fault.where) else 1 - along
+        along = 0.5 if fault.along is None else min(max(fault.along, 0.01), 0.99)
+        other = along if self.alike(*fault.where) else 1 - along
         m1, m2 = -2 * len(self.edges) - 1, -2 * len(self.edges) - 2
         halves = [
             *_cut(first, along, m1),
@@ -181,14 +176,14 @@ class State:
         dead = next(one for one in fault.where if one != wire)
         edge = self.edges[row]
         lost = self.net.edges[self.net.edge_of[dead]]
-        side = self._at(dead, lost, fault.end)
-        return {row: _moved(edge, self._at(wire, edge, fault.end), (lost.a, lost.b)[side])}, [], ()
+        side = self._at(dead, fault.end)
+        return {row: _moved(edge, self._at(wire, fault.end), (lost.a, lost.b)[side])}, [], ()
 
-    def _at(self, wire: str, edge: Edge, end: str) -> int:
+    def _at(self, wire: str, end: str) -> int:
         """Which side of a wire's edge is at an end: 0 its start, 1 its finish."""
         return 0 if self.net.index.wires[wire].start.end == end else 1
 
-    def _alike(self, one: str, two: str) -> bool:
+    def alike(self, one: str, two: str) -> bool:
         """Whether two wires lie along each other in the same direction, by the ends or points they share."""
         first, second = self.net.index.wires[one], self.net.index.wires[two]
         if first.start.end == second.start.end or first.finish.end == second.finish.end:
@@ -273,10 +268,7 @@ class State:
         ]  # fmt: skip
         nodes = {10**9, 10**9 + 1} | {node for edge in edges for node in (edge.a, edge.b)}
         rows, inverse, island = resistances(nodes, edges)
-        i, j = rows[10**9], rows[10**9 + 1]
-        if island[i] != island[j]:
-            return Seen(math.inf)
-        return Seen(max(float(inverse[i, i] + inverse[j, j] - 2 * inverse[i, j]), 0.0))
+        return Seen(between(inverse, island, rows[10**9], rows[10**9 + 1]))
 
     def table(self, points: Iterable[Point]) -> Floats:
         """Resistance between every two of these points, infinite where nothing leads."""
@@ -305,8 +297,3 @@ def _cut(edge: Edge, along: float, middle: int) -> tuple[Edge, Edge]:
 
 def _moved(edge: Edge, side: int, node: int) -> Edge:
     return replace(edge, a=node) if side == 0 else replace(edge, b=node)
-
-
-def earth_probe(points: Iterable[Point], kind: str) -> Probe:
-    """All of these points tied together against earth."""
-    return Probe(kind, tuple(points), (EARTH,))

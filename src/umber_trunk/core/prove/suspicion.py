@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.errors import Wanted, always, go_on_if
-from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief
+from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, weights_of
 from umber_trunk.core.prove.faults import IN_LINE, LEADS, Fault, words_of
 from umber_trunk.core.prove.in_line import InLine
 from umber_trunk.core.prove.netlist import EARTH, Point
@@ -26,6 +26,8 @@ Floats = NDArray[np.float64]
 DEEPEST, WIDEN = 3, 5
 ALIKE_SD = 3.0
 """Two hypotheses are told apart by a reading that differs by more standard deviations than this."""
+ALIKE_SHARE = 0.03
+"""How far two figures of a wire may lie apart and still be its own uncertainty: one standard deviation, as a share."""
 SHOWN = 0.003
 LEAD_OHM = (0.03, 3.0)
 
@@ -123,12 +125,12 @@ class Judge(InLine, Touching):
         }
 
     def _swapped(self, belief: Belief, islands: set[int], log_depth: float) -> list[Belief]:
-        log_prior = log_depth + math.log(SHARES["swap"] / max(len(self.swaps), 1))
+        log_prior = log_depth + math.log(SHARES["swap"] / max(len(self.priors.swaps), 1))
         found = []
         state = belief.state
         used = {wire for one in state.faults for wire in one.where if one.what == "swap"}
         touching = {wire for one in state.faults for wire in one.where if one.what == "short"}
-        for fault in self.swaps:
+        for fault in self.priors.swaps:
             rows = [self.net.edge_of[wire] for wire in fault.where]
             where = {state.island[self.net.edges[row].a] for row in rows} | {
                 state.island[self.net.edges[row].b] for row in rows
@@ -144,12 +146,14 @@ class Judge(InLine, Touching):
         return found
 
     def _screened(self, belief: Belief, log_depth: float) -> list[Belief]:
-        if not self.screens or not belief.odd:
+        if not self.net.screens or not belief.odd:
             return []
-        log_prior = log_depth + math.log(SHARES["shield"] / len(self.screens))
+        log_prior = log_depth + math.log(SHARES["shield"] / len(self.net.screens))
         known = {one.where for one in belief.state.faults if one.what == "shield"}
         rows = [
-            self._child(belief, Fault("shield", (cable,)), log_prior) for cable in self.screens if (cable,) not in known
+            self._child(belief, Fault("shield", (cable,)), log_prior)
+            for cable in self.net.screens
+            if (cable,) not in known
         ]
         return [one for one in rows if one is not None and one.log > belief.log - NEGLIGIBLE]
 
@@ -224,16 +228,14 @@ class Judge(InLine, Touching):
     def verdict(self, wanted: Wanted = always) -> Verdict:
         """Probabilities from all readings so far. Faults that no reading at the ends tells apart share a group."""
         rows = self.beliefs(wanted)
-        weights = np.exp(np.array([one.log for one in rows]) - rows[0].log)
-        weights /= weights.sum()
+        weights = weights_of(rows)
         sound = float(sum(w for w, one in zip(weights, rows, strict=True) if not one.state.faults))
         mass: dict[tuple[str, tuple[str, ...], str], float] = {}
         best: dict[tuple[str, tuple[str, ...], str], Fault] = {}
         for weight, one in zip(weights, rows, strict=True):
             for fault in one.state.faults:
-                key = (fault.what, tuple(sorted(fault.where)), fault.end)
-                mass[key] = mass.get(key, 0.0) + float(weight)
-                best.setdefault(key, fault)
+                mass[fault.key] = mass.get(fault.key, 0.0) + float(weight)
+                best.setdefault(fault.key, fault)
         ranked = sorted((key for key in mass if mass[key] >= SHOWN), key=lambda key: -mass[key])[:BEAM]
         groups = self._groups([best[key] for key in ranked])
         suspects = tuple(
@@ -266,21 +268,13 @@ class Judge(InLine, Touching):
         """The points at which these faults could show: those of the nets they touch, and earth."""
         nets: dict[int, None] = {}
         for fault in faults:
-            for wire in (
-                fault.where
-                if fault.what != "shield"
-                else (self.screens[fault.where[0]].wire,)
-                if fault.where[0] in self.screens
-                else ()
-            ):
+            for wire in self._wires_of(fault):
                 edge = self.net.edges[self.net.edge_of[wire]]
                 nets.setdefault(self.net.net_of[edge.a])
         lists = [list(dict.fromkeys(self.net.nets.get(net, []))) for net in nets]
         share = max(most // max(len(lists), 1), 2)
         picked: list[Point] = []
-        ends = {
-            pin for fault in faults[:12] if fault.what != "shield" for wire in fault.where for pin in self._pins(wire)
-        }
+        ends = {place for fault in faults[:12] for wire in self._wires_of(fault) for place in self.net.places(wire)}
         for rows in lists:
             rows.sort(key=lambda point: point not in ends)
             seen: set[int] = set()
@@ -290,9 +284,9 @@ class Judge(InLine, Touching):
             picked.append(EARTH)
         return picked
 
-    def _pins(self, wire: str) -> tuple[Point, Point]:
-        one = self.net.index.wires[wire]
-        return (one.start.end, one.start.cavity), (one.finish.end, one.finish.cavity)
+    def _wires_of(self, fault: Fault) -> tuple[str, ...]:
+        """The wires a fault is about; a screen's is that of its cable."""
+        return (self.net.screens[fault.where[0]].wire,) if fault.what == "shield" else fault.where
 
     def _tables(self, faults: Sequence[Fault]) -> list[Floats]:
         points = self.points_of(faults)
@@ -303,11 +297,7 @@ class Judge(InLine, Touching):
         if not (np.isinf(one) == np.isinf(two)).all():
             return False
         both = np.isfinite(one)
-        sd = np.sqrt(
-            self.meter.four_ohm**2 + (0.03 * np.minimum(one[both], two[both])) ** 2
-            if self.meter.four_wire
-            else self.meter.two_ohm**2 + (0.03 * np.minimum(one[both], two[both])) ** 2
-        )
+        sd = np.hypot(self.meter.floor_ohm, ALIKE_SHARE * np.minimum(one[both], two[both]))
         return bool((np.abs(one[both] - two[both]) <= ALIKE_SD * sd + 1e-12).all())
 
 

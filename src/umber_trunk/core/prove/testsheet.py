@@ -7,6 +7,7 @@ from umber_trunk.core.kit.tables import decision_rows
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import Test, test_plan, test_volts
 from umber_trunk.core.results import Results
+from umber_trunk.core.units import show_ohms
 
 
 def test_rows(results: Results) -> list[list[str | int | float | None]]:
@@ -32,12 +33,7 @@ def band_text(test: Test) -> str:
 
 def show(value: float, unit: str) -> str:
     """A reading with the prefix a meter would show it with."""
-    if unit != "Ω":
-        return f"{value:.4g} {unit}"
-    for factor, name in ((1e6, "MΩ"), (1e3, "kΩ"), (1.0, "Ω")):
-        if value >= factor:
-            return f"{value / factor:.4g} {name}"
-    return f"{1e3 * value:.3g} mΩ"
+    return show_ohms(value) if unit == "Ω" else f"{value:.4g} {unit}"
 
 
 def test_sheet(results: Results) -> Printed:

@@ -85,7 +85,7 @@ class Touching(Evidence):
             return []
         left, right = self._away(state, islands[0], ones, cross), self._away(state, islands[1], twos, cross)
         logs = np.zeros((len(ones), len(twos), len(ALONG)))
-        alike = np.array([[state._alike(one, two) for two in twos] for one in ones])
+        alike = np.array([[state.alike(one, two) for two in twos] for one in ones])
         if cross:
             read_ = np.array([self.readings[at].ohm for at in cross])
             second = np.where(alike[:, :, None, None], right[None, :, :, :], right[None, :, ::-1, :])
@@ -115,12 +115,7 @@ class Touching(Evidence):
             if whole[i, j] < max(best - 6, -NEGLIGIBLE):
                 break
             fault = Fault("short", (ones[int(i)], twos[int(j)]), along=float(ALONG[int(np.argmax(logs[i, j]))]))
-            new = state.derive(fault)
-            mine = list(belief.seen)
-            for at in self._touching(new.touched):
-                mine[at] = new.see(self.readings[at].probe)
-            odd = tuple(at for at in self._odd(new, mine, 0.0, which, belief.odd) if at not in cross)
-            found.append(Belief(new, belief.log + float(whole[i, j]), mine, odd))
+            found.append(self._resolved(belief, fault, belief.log + float(whole[i, j]), cross))
         found.sort(key=lambda one: -one.log)
         return found[:BEAM]
 

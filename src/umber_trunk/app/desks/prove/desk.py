@@ -174,7 +174,7 @@ class ProveDesk(TabbedDesk):
         self.view.show_card(card)
         if self.proof is None:
             return
-        states = self.proof.wires() if self.verdict is None or self.proof.sound_so_far else {**self.proof.wires()}
+        states = self.proof.wires(self.verdict)
         if self.kept is not None and self.document.progress is not None:
             made = self.document.progress.wires
             states = {
