@@ -22,6 +22,7 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.store.demo_file import put_demo
+from umber_trunk.store.keeping import log_said
 from umber_trunk.store.meters import MeterServer, simulated
 from umber_trunk_helpers import press, type_in
 
@@ -74,7 +75,7 @@ def test_one_key_proves_a_sound_simulated_unit(qtbot: Any, open_window: Opened) 
     on(qtbot, window, desk)
     assert desk.proof.complete
     assert desk.view.card is not None
-    assert desk.view.card.verb == "Proven"
+    assert desk.view.card.verb == "Proven in simulation"
     assert window.document.redline is not None
     assert set(window.document.redline.states.values()) == {"tested"}
 
@@ -142,10 +143,12 @@ def test_a_meter_is_connected_lost_and_said(qtbot: Any, open_window: Opened) -> 
     assert "switch box" in desk.view.card.said  # type: ignore[union-attr]
     desk.meter.setText("tcp:127.0.0.1:1")
     desk.connect_meter()
+    settled(qtbot, window)
     assert "No meter answers" in desk.view.card.said  # type: ignore[union-attr]
     with MeterServer(simulated(desk.proof.net, [], 3)) as server:
         desk.meter.setText(server.address)
         desk.connect_meter()
+        settled(qtbot, window)
         assert "answers" in desk.view.card.said  # type: ignore[union-attr]
         on(qtbot, window, desk, lambda task: task.unit == "Ω")
         before = len(desk.proof.answers)
@@ -189,11 +192,11 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(
     assert [event.data["ok"] for event in tests] == [True, True, True, False]
     assert tests[0].data["by"] == "Ines"
     desk.back()
-    desk.units.setCurrentIndex(2)
-    desk.open_unit()
-    desk.units.setCurrentIndex(1)
-    desk.open_unit()
     settled(qtbot, window)
+    for place in (2, 1):
+        desk.units.setCurrentIndex(place)
+        desk.open_unit()
+        settled(qtbot, window)
     assert desk.proof is not None
     assert len(desk.proof.answers) == 3
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("R05 crimped anew", True))
@@ -201,8 +204,14 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(
     settled(qtbot, window)
     assert desk.proof is not None
     assert desk.proof.answers == []
+    log_said(window.document.project, "lot 1/1", "mended", {"says": "R06 too", "who": "Jo"})  # by another station
+    press(window, "Alt+8")
+    press(window, "Alt+7")
+    settled(qtbot, window)
+    assert not desk.kept.moved_on()
     desk.units.setCurrentIndex(0)
     desk.open_unit()
+    settled(qtbot, window)
     desk.mended()
     assert "trial" in desk.view.card.said  # type: ignore[union-attr]
 
@@ -241,6 +250,7 @@ def test_list_loops_cores_and_drills(
     desk.tab(4)
     desk.drills.kind.setCurrentIndex(1)
     desk.drills.start()
+    settled(qtbot, window)
     assert desk.drills.face.isVisible()
     assert desk.drills.drill is not None
     assert desk.drills.drill.face is not None
@@ -355,13 +365,15 @@ class TestKeep:
         return window, desk
 
     def test_units_are_found_by_words(self, qtbot: Any, keep: tuple[Window, KeepDesk]) -> None:
-        _, desk = keep
+        window, desk = keep
         assert desk.rows.rows_model.rowCount() == 6
         type_in(qtbot, desk.words, "coil C99")
+        settled(qtbot, window)
         assert desk.rows.rows_model.rowCount() == 0
         assert "Nothing was built" in desk.text.toPlainText()
         desk.words.clear()
-        type_in(qtbot, desk.words, "hand Mara")
+        type_in(qtbot, desk.words, "hand Mar")  # as it is typed
+        settled(qtbot, window)
         assert desk.rows.rows_model.rowCount() == 6
         assert desk.reveal("units", "lot 1/3")
         assert "lot 1 / 3" in desk.title.text()
@@ -388,9 +400,11 @@ class TestKeep:
         answers = iter(["T-7", "Mara: longer boot", "Jo: new lug", "Mara"])
         monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: (next(answers), True))
         desk.give_serial()
+        settled(qtbot, window)
         assert desk.record is not None
         assert desk.record.name == "T-7"
         desk.deviate()
+        settled(qtbot, window)
         desk.mended()
         settled(qtbot, window)
         assert "longer boot, Mara" in desk.text.toPlainText()
@@ -411,6 +425,7 @@ class TestKeep:
             target = tmp_path / f"c.{ending}"
             monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, t=target, **k: (str(t), ""))
             desk.write(whole)
+            settled(qtbot, window)
             assert target.stat().st_size > 500
 
     def test_a_harness_nobody_built_says_what_to_do(self, qtbot: Any, open_window: Opened) -> None:

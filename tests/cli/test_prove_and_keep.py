@@ -100,7 +100,9 @@ def test_a_proof_by_lines_and_into_the_log(
     status, found = told(capsys, "prove", path, "--unit", "2", "--sim", "--hand", "Ines", "--json")
     assert (status, found["verdict"]) == (0, "sound")
     _, units = told(capsys, "units", path, "proven", "--json")
-    assert [(row["unit"], row["state"], row["proven_by"]) for row in units["units"]] == [(2, "proven", "Ines")]  # type: ignore[attr-defined]
+    assert [(row["unit"], row["state"], row["proven_by"]) for row in units["units"]] == [
+        (2, "proven in simulation", "Ines")
+    ]  # type: ignore[attr-defined]
     status, text = said(capsys, monkeypatch, "\n\nq\n", "prove", path, "--unit", "3", "--hand", "Jo")
     assert "what was answered is kept" in text
     _, units = told(capsys, "units", path, "hand", "Jo", "--json")

@@ -8,7 +8,6 @@ import random
 import socket
 import sqlite3
 import threading
-import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -32,9 +31,10 @@ from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.store import database
 from umber_trunk.store.build import begin, resume
+from umber_trunk.store.certificates import certificate
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.keeping import kept_unit, log_said, plan_upgrade, records_of, repair_of, take_upgrade
+from umber_trunk.store.keeping import kept_unit, log_said, plan_upgrade, records_of, repair_of, results_of, take_upgrade
 from umber_trunk.store.meters import Bench, MeterLink, MeterServer, parse_answer, read_place, simulated, written
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import UnitProof
@@ -61,6 +61,13 @@ def shore(tmp_path: Path) -> Iterator[ProjectFile]:
     with ProjectFile.create(tmp_path / "s.umber", demo("shore"), copied=False) as project:
         begin(project, "lot 1", [1, 2], hand="Mara").close()
         yield project
+
+
+def loaded(project: ProjectFile, unit: int, before: UnitProof | None = None) -> UnitProof:
+    """A unit's proof, on the figures of another where there is one."""
+    kept = UnitProof(project, "", unit, "Ines")
+    kept.load(before.results if before is not None else None)
+    return kept
 
 
 @pytest.fixture(scope="module")
@@ -146,7 +153,8 @@ class TestUnits:
         ):
             assert len(records_of(loops, words)) == 1, words
         for words in ("coil C99", "coil C01 hand Mara", "coil C"):
-            assert len(records_of(loops, words)) == (words == "coil C"), words
+            assert records_of(loops, words) == [], words
+        assert len(records_of(loops, "coil C", begins=True)) == 1
         assert kept_unit(loops, "bl-001").state == "proven"
         assert kept_unit(loops, "brine hall/1").serial == "BL-001"
         with pytest.raises(StoreError, match="no unit"):
@@ -166,7 +174,7 @@ class TestUnits:
         assert "coils" not in differs
 
     def test_ten_thousand_units_are_searched_by_a_word_each(self) -> None:
-        # the index answers: no entry of a log is read. A count of pages, not a clock, is what is held to here
+        # the index answers: no entry of a log is read
         db = sqlite3.connect(":memory:")
         db.execute(database.FLOOR["mark"])
         db.executemany(
@@ -174,10 +182,8 @@ class TestUnits:
         )
         plan = db.execute("EXPLAIN QUERY PLAN SELECT DISTINCT build, unit FROM mark WHERE word = 'coil c12'").fetchall()
         assert "SEARCH mark USING PRIMARY KEY (word=?)" in str(plan)
-        began = time.perf_counter()
         found = db.execute("SELECT DISTINCT build, unit FROM mark WHERE word = 'coil c12'").fetchall()
         assert len(found) == sum(n % 97 == 12 for n in range(10_000))
-        assert time.perf_counter() - began < 2.0  # 0.2 s is asked for; it takes a millisecond
 
     def test_records_forget_what_was_undone(self) -> None:
         begun = Event("0", "b", 1, "begin", 0, "", {"units": [1, 2], "school": "operation", "hands": 1, "revision": 3})
@@ -335,7 +341,7 @@ class TestRevisions:
 class TestProofs:
     """A proof in the log."""
 
-    def _through(self, kept: UnitProof, unit: Unit, most: int = 10_000) -> None:
+    def _through(self, kept: UnitProof, unit: Unit, most: int = 10_000, who: str = "Ines") -> None:
         kept.proof.disconnected = True
         for _ in range(most):
             task = kept.proof.now
@@ -345,15 +351,15 @@ class TestProofs:
                 unit.measure(task.probe) if task.probe else task.expect if task.unit else None,
                 None if task.unit else True,
             )
-        kept.close_with("Ines")
+        kept.close_with(who)
 
     def test_half_done_it_goes_on_and_at_the_end_it_is_proven(self, shore: ProjectFile) -> None:
-        kept = UnitProof(shore, "lot 1", 1, "Ines")
+        kept = loaded(shore, 1)
         unit = Unit(kept.proof.net, seed=2)
         self._through(kept, unit, 20)
         assert kept_unit(shore, "lot 1/1").state == "in the making"
-        again = UnitProof(shore, "", 1, "Ines", kept.results)
-        assert again.replayed == 20
+        again = loaded(shore, 1, kept)
+        assert len(again.proof.answers) == 20
         assert again.proof.now is not None
         assert again.proof.now.text == kept.proof.now.text  # type: ignore[union-attr]
         self._through(again, unit)
@@ -363,10 +369,11 @@ class TestProofs:
         assert kept_unit(shore, "lot 1/2").tests == []
 
     def test_taken_back_and_mended(self, shore: ProjectFile) -> None:
-        kept = UnitProof(shore, "lot 1", 2, "Ines")
+        kept = loaded(shore, 2)
         kept.answer(ok=True)
         kept.answer(ok=False)
-        kept.back()
+        kept.take_back()
+        kept.load()
         assert len(kept.proof.answers) == 1
         assert kept.proof.answers[0].ok
         assert len(kept_unit(shore, "lot 1/2").tests) == 1
@@ -375,13 +382,60 @@ class TestProofs:
         assert record.state == "faulty"
         assert record.found[0].data["where"] == "T4"
         assert records_of(shore, "fault open")
-        kept.mended("T4 crimped anew", "Mara")
-        fresh = UnitProof(shore, "lot 1", 2, "Ines", kept.results)
+        log_said(shore, "lot 1/2", "mended", {"says": "T4 crimped anew", "who": "Mara"})
+        assert kept.moved_on()
+        fresh = loaded(shore, 2, kept)
         assert fresh.proof.answers == []
         self._through(fresh, Unit(fresh.proof.net, seed=4))
         assert kept_unit(shore, "lot 1/2").state == "proven"
-        with pytest.raises(InputError, match="who did it"):
-            fresh.mended("x", "")
+        with pytest.raises(InputError, match="empty"):
+            log_said(shore, "lot 1/2", "mended", {"says": "x", "who": ""})
+        log_said(shore, "lot 1/2", "mended", {"says": "T5 too", "who": "Mara"})  # it isn't what was proven any more
+        assert (kept_unit(shore, "lot 1/2").state, records_of(shore, "proven")) == ("in the making", [])
+
+    def test_a_simulated_reading_proves_no_real_unit(self, shore: ProjectFile) -> None:
+        kept = loaded(shore, 1)
+        unit = Unit(kept.proof.net, seed=2)
+        self._through(kept, unit, 20)
+        kept.proof.disconnected = True
+        kept.answer(unit.measure(kept.proof.now.probe), simulated=True)  # type: ignore[union-attr, arg-type]
+        again = loaded(shore, 1, kept)
+        assert again.simulated
+        self._through(again, unit)
+        record = kept_unit(shore, "lot 1/1")
+        assert (record.state, record.simulated) == ("proven in simulation", True)
+        sheet = certificate(results_of(shore, record, again.results), record, shore.floor.seal())
+        assert not sheet.sound
+        assert "not proven: proven in simulation; not finished" in sheet.state  # and nothing of it was built
+        log_said(shore, "lot 1/1", "mended", {"says": "anew", "who": "Mara"})
+        assert not loaded(shore, 1, kept).simulated
+
+    def test_taking_back_the_last_answer_takes_the_word_back(self, shore: ProjectFile) -> None:
+        kept = loaded(shore, 1)
+        self._through(kept, Unit(kept.proof.net, seed=2))
+        assert kept_unit(shore, "lot 1/1").state == "proven"
+        kept.take_back()
+        assert kept_unit(shore, "lot 1/1").state == "in the making"
+        assert kept.load().now is not None
+        self._through(kept, Unit(kept.proof.net, seed=2), who="Mara")
+        assert kept_unit(shore, "lot 1/1").proven.data["who"] == "Mara"  # type: ignore[union-attr]
+
+    def test_nothing_is_closed_on_half_of_what_is_known(self, shore: ProjectFile) -> None:
+        kept = loaded(shore, 1)
+        self._through(kept, Unit(kept.proof.net, seed=2), 20)
+        log_said(shore, "lot 1/1", "note", {"says": "by the window", "who": "Jo"})
+        assert not kept.moved_on()
+        log_said(shore, "lot 1/1", "mended", {"says": "T4 again", "who": "Jo"})
+        with pytest.raises(StoreError, match="meanwhile"):
+            self._through(kept, Unit(kept.proof.net, seed=2))
+        assert kept_unit(shore, "lot 1/1").proven is None
+
+    def test_what_was_undone_is_not_found(self, shore: ProjectFile) -> None:
+        cut = Event("c", "lot 1", 5, "done", 1, "1|T1 cut", {"coil": "C77", "wire": "T1", "hand": "Jo"})
+        shore.floor.append([cut])
+        assert [one.unit for one in records_of(shore, "coil C77")] == [1]
+        shore.floor.append([Event("u", "lot 1", 6, "undo", 1, "", {"of": "c"})])
+        assert records_of(shore, "coil C77") == records_of(shore, "coil C", begins=True) == []
 
     def test_what_is_not_there_is_told(self, shore: ProjectFile, tmp_path: Path) -> None:
         with pytest.raises(StoreError, match="no build"):
@@ -394,7 +448,7 @@ class TestProofs:
         ):
             UnitProof(project)
         with pytest.raises(StoreError, match="taken back"):
-            UnitProof(shore, "lot 1", 1).back()
+            UnitProof(shore, "lot 1", 1).take_back()
 
 
 class TestMeters:

@@ -110,6 +110,8 @@ def _prove(args: argparse.Namespace) -> int:
 
     if args.fault and not args.sim:
         raise InputError("Faults are put into a simulated unit: say --sim too.")
+    if args.json and not args.sim:
+        raise InputError("--json goes with --sim; a proof by hand or meter is a talk.")
     if args.unit is not None:
         return _prove_logged(args)
     net = _net(args.file)
@@ -185,8 +187,6 @@ def _dialogue(proof: Proof, args: argparse.Namespace, keep: Any = None) -> int:
 
     link = MeterLink(args.meter) if args.meter else None
     try:
-        if args.json or (link is not None and link.box):
-            print("Answers come line by line.", file=sys.stderr)
         lines = iter(sys.stdin)
         while proof.now is not None:
             task = proof.now
@@ -216,7 +216,7 @@ def _dialogue(proof: Proof, args: argparse.Namespace, keep: Any = None) -> int:
                         )
                         one = proof.answer(value)
                 if keep is not None:
-                    keep(one)
+                    keep(one, link is not None and link.box)
                 if not one.ok:
                     print(f"    ✕ out of its band: {one.value if one.value is not None else 'seen bad'}")
             except UmberError as why:
@@ -253,21 +253,19 @@ def _prove_logged(args: argparse.Namespace) -> int:
 
     with ProjectFile.open(args.file) as project:
         kept = UnitProof(project, args.build, args.unit, args.hand)
-        proof = kept.proof
-        if args.sim:
-            unit = Unit(proof.net, [parse_fault(proof.net, word) for word in args.fault], args.seed)
-            proof.disconnected = True
-            while proof.now is not None:
-                task = proof.now
-                value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
-                kept.answer(value, True if not task.unit else None)
-        else:
-            proof.disconnected = False
+        proof = kept.load()
+        if not args.sim:
             status = _dialogue(proof, args, kept.keep)
             kept.close_with(args.hand)
             return status
+        unit = Unit(proof.net, [parse_fault(proof.net, word) for word in args.fault], args.seed)
+        proof.disconnected = True
+        while proof.now is not None:
+            task = proof.now
+            value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
+            kept.answer(value, True if not task.unit else None, simulated=True)
         kept.close_with(args.hand)
-        return _told(proof.net, proof.prover, proof.verdict(), args.json)
+    return _told(proof.net, proof.prover, proof.verdict(), args.json)
 
 
 def add_identify(parser: argparse.ArgumentParser) -> None:

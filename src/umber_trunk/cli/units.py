@@ -193,14 +193,13 @@ def add_repair(parser: argparse.ArgumentParser) -> None:
 
 
 def _repair(args: argparse.Namespace) -> int:
-    from umber_trunk.store.keeping import kept_unit, repair_of
+    from umber_trunk.store.keeping import kept_unit, log_said, repair_of
     from umber_trunk.store.project import ProjectFile
-    from umber_trunk.store.proofs import UnitProof
 
     with ProjectFile.open(args.file, for_writing=bool(args.mended)) as project:
         record = kept_unit(project, args.unit)
         if args.mended:
-            UnitProof(project, record.build, record.unit, args.who).mended(args.mended, args.who)
+            log_said(project, args.unit, "mended", {"says": args.mended[:1000], "who": args.who[:80]})
             print("Noted; the unit is to be proven anew.")
             return SOUND
         found = repair_of(project, record, args.end)

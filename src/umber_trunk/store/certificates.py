@@ -5,9 +5,10 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.keep.record import UnitRecord, open_steps
 from umber_trunk.core.kit.printed import PaperTable, Printed
 from umber_trunk.core.kit.tables import decision_rows
+from umber_trunk.core.make.operations import operations
 from umber_trunk.core.results import Results
 
 NOTE = "What was read is what it is certified by. Engineering estimates stand beside it; the applicable code and a licensed person decide on its use."
@@ -21,11 +22,13 @@ def moment(ms: int) -> str:
 
 def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], whole: bool = False) -> Printed:
     """The certificate of one unit: what it is, every test with its band and reading, who; `whole`: with each step, reading and deviation too."""
-    proven = record.proven
+    proven = record.proven if not record.simulated else None
+    left = open_steps(record, results.once(operations))
     head = (
         ("Harness", results.design.project.name), ("Unit", record.name), ("Build", f"{record.build} / {record.unit}"), ("Revision", str(record.revision)), ("Begun", moment(record.begun_ms)),
         ("Hands", ", ".join(sorted(record.hands)) or "not said"), ("Coils", ", ".join(sorted(record.coils)) or "not said"),
-        ("Proven by", f"{proven.data.get('who')}, {moment(proven.at_ms)}" if proven is not None else "not proven"),
+        ("Made", "every step is done" if not left else f"{left} steps are not done"),
+        ("Proven by", f"{proven.data.get('who')}, {moment(proven.at_ms)}" if proven is not None else f"not proven: {record.state}"),
         ("Log", f"{seal[0]} entries, seal {seal[1]}"),
     )  # fmt: skip
     tables = [PaperTable(("", ""), (0.16, 0.84), (), head)]
@@ -67,10 +70,12 @@ def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], who
     if whole:
         tables += _book(record)
     state = f"proven, {len(record.tests)} tests" if proven is not None else f"not proven: {record.state}"
+    if left:
+        state += f"; not finished, {left} steps are open"
     return Printed(
         f"{results.design.project.name}: {'as-built book' if whole else 'certificate'}, {record.name}",
         state,
-        proven is not None,
+        proven is not None and not left,
         tuple(tables),
         NOTE,
     )
@@ -157,7 +162,7 @@ def plain(record: UnitRecord, seal: tuple[int, str]) -> dict[str, Any]:
     """Everything of a unit as plain data, for JSON."""
     events = {
         name: [{"at_ms": e.at_ms, "step": e.step, **dict(e.data)} for e in getattr(record, name)]
-        for name in ("readings", "tests", "defects", "remakes", "scrapped", "said", "found", "upgrades")
+        for name in ("readings", "tests", "defects", "remakes", "scrapped", "said", "found")
     }
     return {
         "build": record.build, "unit": record.unit, "serial": record.serial, "revision": record.revision, "state": record.state, "begun_ms": record.begun_ms, "hands": sorted(record.hands),

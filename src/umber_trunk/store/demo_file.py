@@ -98,18 +98,18 @@ def built(project: ProjectFile, name: str, units: int, hand: str, share: float) 
 
 def proven(project: ProjectFile, name: str, hand: str) -> None:
     """The lot's first unit proven, with its serial and a deviation: a sound unit, measured by the simulated meter."""
-    kept = UnitProof(project, name, 1, hand)
-    unit = Unit(kept.proof.net, seed=SEED)
+    proof = UnitProof(project, name, 1, hand).load()
+    unit = Unit(proof.net, seed=SEED)
     clock = BEGAN_MS + 6 * 3_600_000
     told: list[tuple[str, dict[str, Any]]] = [("serial", {"serial": "BL-001"})]
     told.append(("deviation", {"says": "screen at FT-106 taped with two layers, the first was nicked", "who": hand}))
-    kept.proof.disconnected = True
-    while kept.proof.now is not None:
-        task = kept.proof.now
+    proof.disconnected = True
+    while proof.now is not None:
+        task = proof.now
         value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
-        one = kept.proof.answer(value, None if task.unit else True)
-        told.append(("test", kept.proof.entry(one) | {"by": hand}))
-    told.append(("proven", {"ok": True, "who": hand, "told": f"{len(kept.proof.answers)} answers, all in their bands"}))
+        one = proof.answer(value, None if task.unit else True)
+        told.append(("test", proof.entry(one) | {"by": hand}))
+    told.append(("proven", {"ok": True, "who": hand, "told": f"{len(proof.answers)} answers, all in their bands"}))
     events = [Event(f"demo-p{n}", name, clock + 9000 * n, kind, 1, "", data) for n, (kind, data) in enumerate(told)]
     project.floor.append(events)
 

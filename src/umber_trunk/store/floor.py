@@ -111,20 +111,13 @@ class Floor:
             return f"the log doesn’t end as it did: entries were taken from its end or put there by another hand ({len(rows)} are here)"
         return ""
 
-    def units(self, words: str = "") -> list[tuple[str, int]]:
-        """(build, unit) of every unit that all of these words lead to, such as “coil C12”; unit 0 for a whole build. All, without words."""
+    def units(self, words: str, begins: bool = False) -> list[tuple[str, int]]:
+        """(build, unit) of every unit that these words lead to, such as “coil C12”, or that words which begin so do; unit 0 for a whole build. What
+        was taken back leads there too: the log is only added to."""
         said = " ".join(words.lower().split())
-        wanted = said or "build"
+        question, values = ("word >= ? AND word < ?", (said, said + "\uffff")) if begins else ("word = ?", (said,))
         with self._reading():
-            rows = (
-                self._db.execute("SELECT DISTINCT build, unit FROM mark WHERE word = ?", (wanted,)).fetchall()
-                if said
-                else []
-            )
-            if not rows:
-                rows = self._db.execute(
-                    "SELECT DISTINCT build, unit FROM mark WHERE word >= ? AND word < ?", (wanted, wanted + "\uffff")
-                ).fetchall()
+            rows = self._db.execute(f"SELECT DISTINCT build, unit FROM mark WHERE {question}", values).fetchall()
         return sorted({(str(build), int(unit)) for build, unit in rows})
 
     # coils

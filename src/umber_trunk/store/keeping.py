@@ -24,12 +24,12 @@ from umber_trunk.store.files import StoreError
 from umber_trunk.store.project import ProjectFile
 
 
-def records_of(project: ProjectFile, words: str = "") -> list[UnitRecord]:
-    """Every unit, or those that all words lead to: “coil C12 hand Mara” are two questions, both must hold."""
-    floor = project.floor
+def records_of(project: ProjectFile, words: str = "", begins: bool = False) -> list[UnitRecord]:
+    """Every unit, or those that all words lead to: “coil C12 hand Mara” are two questions, both must hold. `begins`: words that begin so do."""
+    floor, questions = project.floor, _questions(words)
     wanted: set[tuple[str, int]] | None = None
-    for part in _questions(words):
-        hits = set(floor.units(part))
+    for part in questions:
+        hits = set(floor.units(part, begins))
         wanted = hits if wanted is None else {one for one in wanted | hits if _in(one, wanted) and _in(one, hits)}
     if wanted is None:
         return records(floor.events())
@@ -37,27 +37,23 @@ def records_of(project: ProjectFile, words: str = "") -> list[UnitRecord]:
     for build, unit in wanted:
         by_build.setdefault(build, set()).add(unit)
     events = [event for build in sorted(by_build) for event in floor.events_of(build, by_build[build])]
-    return [one for one in records(events) if (one.build, one.unit) in wanted or (one.build, 0) in wanted]
+    found = [one for one in records(events) if (one.build, one.unit) in wanted or (one.build, 0) in wanted]
+    return [one for one in found if all(_holds(one, part, begins) for part in questions)]
+
+
+def _holds(record: UnitRecord, question: str, begins: bool) -> bool:
+    """Whether a question holds by what stands: what was undone, or a proof that a repair took back, doesn't count."""
+    said = " ".join(question.lower().split())
+    if "proven".startswith(said) if begins else said == "proven":
+        return record.proven is not None
+    return any(word.startswith(said) if begins else word == said for word in record.words)
 
 
 def _in(one: tuple[str, int], those: set[tuple[str, int]]) -> bool:
     return one in those or (one[0], 0) in those
 
 
-ASKED = (
-    "coil",
-    "tool",
-    "hand",
-    "serial",
-    "fault",
-    "remake",
-    "scrap",
-    "revision",
-    "build",
-    "proven",
-    "refused",
-    "deviation",
-)
+ASKED = ("coil", "tool", "hand", "serial", "fault", "remake", "scrap", "revision", "build", "proven", "refused", "deviation")  # fmt: skip
 
 
 def _questions(words: str) -> list[str]:
@@ -99,8 +95,10 @@ def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, Any]
     if kind == "serial":
         others = [
             one
-            for one in records_of(project)
-            if one.serial == data["serial"] and (one.build, one.unit) != (record.build, record.unit)
+            for one in records_of(project, f"serial {data['serial']}")
+            if one.serial == data["serial"]
+            and not one.moved_to
+            and (one.build, one.unit) != (record.build, record.unit)
         ]
         if others:
             raise InputError(f"{others[0].build} / {others[0].unit} has the serial {data['serial']} already.")
@@ -126,7 +124,7 @@ def plan_upgrade(project: ProjectFile, name: str, revision: int) -> Upgrade:
     return upgrade(record.unit, record.done, operations(old), operations(new))
 
 
-CARRIED = ("remake", "read", "done", "deviation", "mended", "serial", "release", "note")
+CARRIED = ("remake", "read", "done", "deviation", "mended", "release", "note")
 """What of a unit's log goes over into the build in which it goes on, in this order: remakes first, since they void steps."""
 
 

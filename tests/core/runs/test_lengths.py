@@ -14,6 +14,7 @@ from umber_trunk.core.catalog.parts import Splice
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.explain.about_wires import why_cut
+from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cable, CableKind, Cavity, Design, Fitting, Pin, Point, Segment
@@ -239,6 +240,19 @@ def test_twists_loops_and_the_projects_factor() -> None:
     cuts = of(cored)
     assert cuts["W1"].cut_m == cuts["W2"].cut_m > of(lead(2))["W2"].cut_m  # cores come off the reel together
     assert cuts["W1"].needed_m > cuts["W2"].needed_m
+
+
+def test_a_turn_shorter_than_its_wire_is_thick() -> None:
+    """A wire as thick as its turn is long touches itself: no helix is tighter; the finding names what would be."""
+    pair = lead(2).model_copy(update={"cables": (Cable(id="P", kind=CableKind.PAIR, lay_mm=0.01),)})
+    pair = edits.put_all(pair, "wires", [edits.change(w, cable="P") for w in pair.wires])
+    for design, twisted in ((lead(2, lay_mm=0.01), "S1"), (pair, "P")):
+        analysis = analyse(design)
+        (found,) = [one for one in analysis.findings if one.code == "lay.short"]
+        assert (found.subject, found.severity) == (twisted, Severity.FAULT)
+        # two wires of one thickness on a circle of one thickness, one thickness a turn
+        assert analysis.once(wire_lengths)["W1"].twist_m == pytest.approx(2.0 * (math.hypot(1, math.pi) - 1), rel=1e-3)
+    assert not [one for one in analyse(lead(2, lay_mm=40)).findings if one.code == "lay.short"]
 
 
 def test_combs_sets_and_second_ends() -> None:

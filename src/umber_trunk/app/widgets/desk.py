@@ -42,6 +42,8 @@ class Desk(QWidget):
     painted = Signal(str)
     wants_export = Signal(str)
     boarded = Signal(bool)
+    reads_log = False
+    """Whether it shows what other desks log: it then looks again each time it is shown."""
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -64,6 +66,7 @@ class Desk(QWidget):
             self.refresh()
 
     def showEvent(self, event: QShowEvent) -> None:
+        self._behind |= self.reads_log
         self.catch_up()
         super().showEvent(event)
 

@@ -7,9 +7,14 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from umber_trunk.core.make.bench import Event
+from umber_trunk.core.make.operations import Operation
 
 SAID = ("deviation", "release", "note", "mended")
 """Kinds of entries in which somebody decides or remarks something."""
+ANEW = ("remake", "scrap", "mended")
+"""Kinds of entries after which a unit isn't what was tested any more: its proof begins anew."""
+SIMULATED = "simulated"
+"""Source of a reading that a simulated unit gave: it certifies nothing of a real one."""
 
 
 @dataclass
@@ -33,7 +38,8 @@ class UnitRecord:
     scrapped: list[Event] = field(default_factory=list)
     said: list[Event] = field(default_factory=list)
     found: list[Event] = field(default_factory=list)
-    upgrades: list[Event] = field(default_factory=list)
+    words: set[str] = field(default_factory=set)
+    """The words that what stands in the log finds it by."""
     proven: Event | None = None
     last_ms: int = 0
     moved_to: str = ""
@@ -46,12 +52,17 @@ class UnitRecord:
 
     @property
     def state(self) -> str:
-        """In a word: proven, faulty, in the making, or upgraded: it goes on in another build."""
+        """In a word: proven (in simulation: certifying nothing), faulty, in the making, or upgraded: it goes on in another build."""
         if self.moved_to:
             return "upgraded"
         if self.proven is not None:
-            return "proven"
+            return "proven in simulation" if self.simulated else "proven"
         return "faulty" if self.found else "in the making"
+
+    @property
+    def simulated(self) -> bool:
+        """Whether any reading of its proof came from a simulated unit."""
+        return any(one.data.get("source") == SIMULATED for one in self.tests)
 
     def remade(self, wire: str, side: str) -> int:
         """How often an end was started over."""
@@ -96,6 +107,10 @@ def records(events: Iterable[Event]) -> list[UnitRecord]:
 def _take(record: UnitRecord, one: Event) -> None:
     data: Mapping[str, Any] = one.data
     record.last_ms = max(record.last_ms, one.at_ms)
+    if one.kind in ANEW:
+        record.proven = None
+        record.found.clear()
+        record.tests.clear()
     for key in ("hand", "by", "who"):
         if data.get(key):
             record.hands.add(str(data[key]))
@@ -112,16 +127,32 @@ def _take(record: UnitRecord, one: Event) -> None:
     elif one.kind == "serial":
         record.serial = str(data["serial"])
     elif one.kind == "upgrade":
-        record.upgrades.append(one)
         record.moved_to = str(data.get("to", ""))
-    if one.kind == "proven":
+    elif one.kind == "proven":
         record.proven = one if data.get("ok") else None
-    elif one.kind in ("remake", "scrap", "found", "upgrade"):
+    if one.kind == "found":
         record.proven = None
     if one.kind in ("remake", "scrap"):
         for key in data.get("voids", ()):
             record.done.pop(str(key), None)
-        record.found.clear()
+    record.words.update(marks(one))
+
+
+def made_wires(record: UnitRecord, operations: Iterable[Operation]) -> set[str]:
+    """Wires of a unit with every step about them done."""
+    about, open_ = set[str](), set[str]()
+    for one in operations:
+        if one.wire and not one.sample:
+            about.add(one.wire)
+            if f"{record.unit}|{one.key}" not in record.done and f"0|{one.key}" not in record.done:
+                open_.add(one.wire)
+    return about - open_
+
+
+def open_steps(record: UnitRecord, operations: Iterable[Operation]) -> int:
+    """How many steps of a unit aren't done, samples left out."""
+    keys = [one.key for one in operations if not one.sample]
+    return sum(f"{record.unit}|{key}" not in record.done and f"0|{key}" not in record.done for key in keys)
 
 
 def marks(event: Event) -> list[str]:

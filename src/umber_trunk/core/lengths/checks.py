@@ -28,6 +28,7 @@ def check_runs(results: Results) -> Iterator[Finding]:
     yield from _leads(results)
     yield from _side_by_side(results)
     yield from _plausible(design, index)
+    yield from _twisted(results, index)
 
 
 def _tree(design: Design, index: Index) -> Iterator[Finding]:
@@ -200,3 +201,24 @@ def _plausible(design: Design, index: Index) -> Iterator[Finding]:
 def _differs(length_m: float, stated_m: float) -> bool:
     """By more than 5 % and 50 mm."""
     return abs(length_m - stated_m) > max(0.05, 0.05 * stated_m)
+
+
+def _twisted(results: Results, index: Index) -> Iterator[Finding]:
+    """Turns that can't be: a wire would lie in its own next turn."""
+    plant = results.figures.solution.plant
+    thick = {wire: plant.conductors[row].outer_mm for wire, row in plant.row.items()}
+    twists = [("segments", one.id, one.id, one.lay_mm, index.contents[one.id]) for one in results.design.segments]
+    cores: dict[str | None, list[str]] = {}
+    for wire in results.design.wires:
+        cores.setdefault(wire.cable, []).append(wire.id)
+    twists += [
+        ("cables", one.id, one.name or one.id, one.lay_mm, cores.get(one.id, [])) for one in results.design.cables
+    ]
+    for table, key, name, lay, wires in twists:
+        most = max((thick.get(wire, 0.0) for wire in wires), default=0.0)
+        if 0 < lay < most:
+            yield Finding(
+                "lay.short", FAULT, "runs", table, key,
+                f"{name} is twisted one turn in {lay:g} mm, but has a wire {most:.1f} mm thick: no turn can be shorter than that, and its lengths are for that turn.",
+                "Give the length of one whole turn; ten to twenty times the bundle’s thickness is usual.",
+            )  # fmt: skip

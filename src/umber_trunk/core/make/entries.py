@@ -79,6 +79,7 @@ class _Test(_Entry):
     high: Figure | None = None
     ok: bool
     by: Words = ""
+    source: Words = ""
 
 
 class _Serial(_Entry):

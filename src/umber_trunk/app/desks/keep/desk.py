@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -18,22 +20,37 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError
-from umber_trunk.core.keep.compare import compare, compare_units
-from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.keep.compare import Upgrade, compare, compare_units
+from umber_trunk.core.keep.record import UnitRecord, made_wires
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.testsheet import show
+from umber_trunk.core.results import Results
 from umber_trunk.store.certificates import moment
-from umber_trunk.store.keeping import log_said, plan_upgrade, records_of, repair_of, take_upgrade
-from umber_trunk.store.proofs import UnitProof
+from umber_trunk.store.keeping import log_said, plan_upgrade, records_of, repair_of, results_of, take_upgrade
+from umber_trunk.store.project import ProjectFile
+
+
+@dataclass(frozen=True)
+class Page:
+    """What was worked out beside the window of a unit's page: its words, "" where they stand already; how its wires are; the way to another revision."""
+
+    record: UnitRecord
+    page: str
+    text: str = ""
+    states: dict[str, str] = field(default_factory=dict)
+    plan: tuple[int, Upgrade] | None = None
 
 
 class KeepDesk(Desk):
     """Units on the left, the chosen one's record on the right."""
 
+    reads_log = True
+
     def __init__(self, document: Document) -> None:
         super().__init__(document)
         self.record: UnitRecord | None = None
+        self._plan: tuple[int, Upgrade] | None = None
         self.words = QLineEdit()
         self.words.setAccessibleName(tr("Find units"))
         self.words.setPlaceholderText(tr("coil C12, hand Mara, serial …, tool …, fault …, proven"))
@@ -86,9 +103,12 @@ class KeepDesk(Desk):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
         layout.addWidget(splitter)
-        self.worker = Background(self)
+        self.worker, self.seeker, self.writer = Background(self), Background(self), Background(self)
         self.worker.answered.connect(self._worked)
-        self.worker.crashed.connect(self._crashed)
+        self.seeker.answered.connect(self._found)
+        self.writer.answered.connect(self._write)
+        for one in (self.worker, self.seeker, self.writer):
+            one.crashed.connect(self._failed)
         self.catch_up()
 
     def refresh(self) -> None:
@@ -98,22 +118,38 @@ class KeepDesk(Desk):
         self.words.setFocus()
 
     def close_background(self) -> None:
-        self.worker.drop()
+        for one in (self.worker, self.seeker, self.writer):
+            one.drop()
 
     @property
     def busy(self) -> bool:
-        return self.worker.busy
+        return self.worker.busy or self.seeker.busy or self.writer.busy
+
+    def _beside(self, worker: Background, work: Callable[[ProjectFile], Any]) -> None:
+        """Asks a worker, on a connection of its own."""
+        path = self.document.path
+
+        def ask(_: object) -> Any:
+            with ProjectFile.open(path, for_writing=False) as project:
+                return work(project)
+
+        worker.ask(ask)
+
+    def _failed(self, why: Exception) -> None:
+        if isinstance(why, UmberError):
+            self.document.refused.emit(str(why))
+        else:
+            self.document.crashed.emit(why)
 
     # which units
 
     def search(self) -> None:
         """The units that the words lead to; all, without words."""
-        try:
-            found = records_of(self.document.project, self.words.text())
-            entries, seal = self.document.project.floor.seal()
-        except UmberError as why:
-            self.said.emit(str(why))
-            return
+        words = self.words.text()
+        self._beside(self.seeker, lambda project: (records_of(project, words, begins=True), project.floor.seal()))
+
+    def _found(self, answer: tuple[list[UnitRecord], tuple[int, str]]) -> None:
+        found, (entries, seal) = answer
         self.rows.show_rows(found)
         self.log.setText(
             f"{len(found)} {'unit' if len(found) == 1 else 'units'}. The log has {entries} entries, seal {seal[:12]} …"
@@ -153,7 +189,7 @@ class KeepDesk(Desk):
                 if self.record is None or revision.seq != self.record.revision:
                     self.other.addItem(f"revision {revision.seq}: {revision.label}"[:60], revision.seq)
         self.other.setVisible(page in ("compare", "upgrade"))
-        self.take.setEnabled(page == "upgrade" and self.record is not None)
+        self.take.setEnabled(False)
         self.other.blockSignals(False)
         self._show_page()
 
@@ -167,12 +203,6 @@ class KeepDesk(Desk):
             self.document.is_proving(None)
             return
         self.title.setText(f"{record.name}  ·  revision {record.revision}  ·  {record.state}")
-        states = self._made(record)
-        for event in record.found:
-            states |= dict.fromkeys(str(event.data.get("where", "")).split(","), "failed")
-        if record.proven is not None:
-            states = {wire.id: "tested" for wire in self.document.design.wires}
-        self.document.is_proving(Redline(states))
         page = self.page.currentData()
         if page == "record":
             self.text.setPlainText(_told(record))
@@ -182,21 +212,7 @@ class KeepDesk(Desk):
             self._compare(record)
         else:
             self.text.setPlainText(tr("working it out …"))
-            self._work(page, record)
-
-    def _made(self, record: UnitRecord) -> dict[str, str]:
-        """Wires of the unit with every step about them done."""
-        results = self.document.now
-        if results is None or not results.has(operations):
-            return {}
-        open_: set[str] = set()
-        about: set[str] = set()
-        for one in results.once(operations):
-            if one.wire and not one.sample:
-                about.add(one.wire)
-                if f"{record.unit}|{one.key}" not in record.done and f"0|{one.key}" not in record.done:
-                    open_.add(one.wire)
-        return dict.fromkeys(about - open_, "in")
+        self._work(page, record)
 
     def _compare(self, record: UnitRecord) -> None:
         other = next(
@@ -212,43 +228,34 @@ class KeepDesk(Desk):
         )
 
     def _work(self, page: str, record: UnitRecord) -> None:
-        """Repairs and upgrades need the figures of their revision: worked out beside the window, on a connection of their own."""
-        path, known, revision = self.document.path, self.document.now, self.other.currentData()
+        """How the unit's wires are, and what repairs and upgrades need: the figures of its revision."""
+        shown, known, revision = self.document.design, self.document.now, self.other.currentData()
 
-        def work(_: object) -> tuple[str, UnitRecord, str]:
-            from umber_trunk.store.project import ProjectFile
+        def work(project: ProjectFile) -> Page:
+            text, plan = "", None
+            try:
+                if page == "repair":
+                    text = _repair(repair_of(project, record, known=known))
+                elif page == "upgrade":
+                    text, plan = _ahead(project, record, revision)
+                results = results_of(project, record, known)
+            except UmberError as why:
+                return Page(record, page, str(why) if page in ("repair", "upgrade") else "")
+            mine = {wire.id: wire for wire in results.design.wires}
+            alike = {wire.id for wire in shown.wires if mine.get(wire.id) == wire}
+            return Page(record, page, text, {w: s for w, s in _states(record, results).items() if w in alike}, plan)
 
-            with ProjectFile.open(path, for_writing=False) as project:
-                try:
-                    if page == "repair":
-                        return page, record, _repair(repair_of(project, record, known=known))
-                    if revision is None:
-                        return page, record, "There is no other revision."
-                    found = plan_upgrade(project, f"{record.build}/{record.unit}", int(revision))
-                    differs = compare(project.design_at(record.revision), project.design_at(int(revision))).wires
-                except UmberError as why:
-                    return page, record, str(why)
-            rows = [
-                found.told,
-                "",
-                f"wires added: {', '.join(differs.added) or 'none'}",
-                f"wires gone: {', '.join(differs.gone) or 'none'}",
-            ]
-            rows += [
-                f"{one.id}: " + "; ".join(f"{what} {a} → {b}" for what, a, b in one.what) for one in differs.changed
-            ]
-            rows += ["", "To do:", *(f"  {key}" for key in found.todo[:400])]
-            return page, record, "\n".join(rows)
+        self._plan = None
+        self._beside(self.worker, work)
 
-        self.worker.ask(work)
-
-    def _worked(self, answer: tuple[str, UnitRecord, str]) -> None:
-        page, record, text = answer
-        if record is self.record and page == self.page.currentData():
-            self.text.setPlainText(text)
-
-    def _crashed(self, why: Any) -> None:
-        self.document.crashed.emit(why)
+    def _worked(self, answer: Page) -> None:
+        if answer.record is not self.record or answer.page != self.page.currentData():
+            return
+        if answer.text:
+            self.text.setPlainText(answer.text)
+        self._plan = answer.plan
+        self.take.setEnabled(answer.plan is not None)
+        self.document.is_proving(Redline(answer.states))
 
     # what is said of it
 
@@ -284,24 +291,17 @@ class KeepDesk(Desk):
         text, ok = QInputDialog.getText(self, tr("Mended"), tr("Who mended, and what (name: what)?"))
         if ok:
             who, _, what = text.partition(":")
-            try:
-                UnitProof(
-                    self.document.project, self.record.build, self.record.unit, who.strip(), self.document.now
-                ).mended(what, who)
-            except UmberError as why:
-                self.document.refused.emit(str(why))
-            self.search()
+            self._log("mended", {"says": what.strip()[:1000], "who": who.strip()[:80]})
 
     def upgrade(self) -> None:
         """The unit is of another revision from now on."""
-        revision = self.other.currentData()
-        if self.record is None or revision is None:
+        if self.record is None or self._plan is None:
             return
+        revision, found = self._plan
         who, ok = QInputDialog.getText(self, tr("Upgrade"), tr("Who decides it?"))
         if ok:
             try:
-                found = plan_upgrade(self.document.project, self._name(), int(revision))
-                take_upgrade(self.document.project, self._name(), int(revision), found, who)
+                take_upgrade(self.document.project, self._name(), revision, found, who)
                 self.said.emit(found.told)
             except UmberError as why:
                 self.document.refused.emit(str(why))
@@ -311,8 +311,6 @@ class KeepDesk(Desk):
         """The certificate, or the whole as-built book."""
         if self.record is None:
             return
-        from umber_trunk.app.paper.as_built import write_as_built
-
         safe = "".join(mark if mark.isalnum() or mark in "-_" else "-" for mark in self.record.name)
         name, _ = QFileDialog.getSaveFileName(
             self,
@@ -321,19 +319,59 @@ class KeepDesk(Desk):
             tr("PDF, CSV, JSON (*.pdf *.csv *.json)"),
         )
         if name:
-            try:
-                write_as_built(self.document.project, self.record, Path(name), whole, self.document.now)
-                self.said.emit(f"{Path(name).name} written.")
-            except UmberError as why:
-                self.document.refused.emit(str(why))
+            record, known = self.record, self.document.now
+            self._beside(self.writer, lambda project: (record, Path(name), whole, results_of(project, record, known)))
+
+    def _write(self, answer: tuple[UnitRecord, Path, bool, Results]) -> None:
+        from umber_trunk.app.paper.as_built import write_as_built
+
+        record, path, whole, results = answer
+        try:
+            write_as_built(self.document.project, record, path, whole, results)
+            self.said.emit(f"{path.name} written.")
+        except UmberError as why:
+            self.document.refused.emit(str(why))
+
+
+def _states(record: UnitRecord, results: Results) -> dict[str, str]:
+    """How each wire of a unit stands: in, failed, or tested once it is proven, by readings of the unit itself."""
+    if record.state == "proven":
+        return {wire.id: "tested" for wire in results.design.wires}
+    states = dict.fromkeys(made_wires(record, results.once(operations)), "in")
+    for event in record.found:
+        states |= dict.fromkeys(str(event.data.get("where", "")).split(","), "failed")
+    return states
+
+
+def _ahead(project: ProjectFile, record: UnitRecord, revision: int | None) -> tuple[str, tuple[int, Upgrade] | None]:
+    """What brings a unit to another revision, in words, and the way there."""
+    if revision is None:
+        return "There is no other revision.", None
+    found = plan_upgrade(project, f"{record.build}/{record.unit}", int(revision))
+    differs = compare(project.design_at(record.revision), project.design_at(int(revision))).wires
+    rows = [
+        found.told,
+        "",
+        f"wires added: {', '.join(differs.added) or 'none'}",
+        f"wires gone: {', '.join(differs.gone) or 'none'}",
+        *(f"{one.id}: " + "; ".join(f"{what} {a} → {b}" for what, a, b in one.what) for one in differs.changed),
+        "",
+        "To do:",
+        *(f"  {key}" for key in found.todo[:400]),
+    ]
+    return "\n".join(rows), (int(revision), found)
 
 
 def _columns() -> list[Column]:
     def ink(one: UnitRecord) -> QColor:
-        return {"proven": theme.GOOD, "faulty": theme.BROKEN}.get(one.state, theme.INK_SOFT)
+        return {"proven": theme.GOOD, "faulty": theme.BROKEN, "proven in simulation": theme.TIGHT_TEXT}.get(
+            one.state, theme.INK_SOFT
+        )
 
     def state(one: UnitRecord) -> str:
-        return {"proven": "✓ proven", "faulty": "✕ faulty"}.get(one.state, one.state)
+        return {"proven": "✓ proven", "faulty": "✕ faulty", "proven in simulation": "simulated"}.get(
+            one.state, one.state
+        )
 
     return [
         Column("Unit", lambda r: r.name, width=140), Column("Rev", lambda r: str(r.revision), right=True, key=lambda r: r.revision, width=40), Column("", state, colour=ink, width=112),

@@ -18,8 +18,10 @@ MATING = "probe on a mating contact or a test lead: never a tip into a socket or
 MOST_SUSPECTS = 4
 
 
-def card_of(proof: Proof, verdict: Verdict | None, said: str = "", wrong: bool = False) -> ProbeCard:
-    """The card of a proof's task now; a last one when nothing is asked any more."""
+def card_of(
+    proof: Proof, verdict: Verdict | None, said: str = "", wrong: bool = False, simulated: bool = False
+) -> ProbeCard:
+    """The card of a proof's task now; a last one when nothing is asked any more. `simulated`: its readings certify nothing."""
     whole = len(proof.plan.tests)
     done = len({one.task.test.n for one in proof.answers if one.task.test is not None})
     last = proof.answers[-1] if proof.answers else None
@@ -30,8 +32,10 @@ def card_of(proof: Proof, verdict: Verdict | None, said: str = "", wrong: bool =
     if task is None:
         if proof.complete:
             return ProbeCard(
-                "Proven",
-                "Everything on the list was right. The certificate is on the Keep desk.",
+                "Proven in simulation" if simulated else "Proven",
+                "Everything on the list was right, by a simulated unit: it certifies nothing of a real one."
+                if simulated
+                else "Everything on the list was right. The certificate is on the Keep desk.",
                 done=done,
                 whole=whole,
                 said=said,

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
+
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QInputDialog, QLineEdit, QVBoxLayout, QWidget
 
@@ -17,22 +20,35 @@ from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.prove.faults import parse_fault
-from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.proof import EYE, Answer, Proof, read_reading
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.suspicion import Verdict
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.results import Results
+from umber_trunk.store.keeping import log_said
 from umber_trunk.store.meters import MeterLink
-from umber_trunk.store.proofs import UnitProof
+from umber_trunk.store.proofs import UnitProof, fresh_proof
 
 TRIAL = "trial"
 """A proof that isn't kept: no unit is being built."""
 
 
+@dataclass(frozen=True)
+class Heard:
+    """What comes back from beside the window: the proof as it stands, the answer just taken, what all answers come to, a word about it."""
+
+    proof: Proof
+    one: Answer | None = None
+    verdict: Verdict | None = None
+    said: str = ""
+    wrong: bool = False
+
+
 class ProveDesk(TabbedDesk):
     """Five tabs: now, list, loops, cores, practice. One proof is open at a time; with a build, every answer is logged."""
+
+    reads_log = True
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
@@ -41,7 +57,7 @@ class ProveDesk(TabbedDesk):
         self.verdict: Verdict | None = None
         self.unit: Unit | None = None
         self.link: MeterLink | None = None
-        self._of: Results | None = None
+        self._opened: object = None
         self._said, self._wrong = "", False
         self._running = False
         self.view = ProbeView()
@@ -56,6 +72,9 @@ class ProveDesk(TabbedDesk):
         self.worker = Background(self)
         self.worker.answered.connect(self._answered)
         self.worker.crashed.connect(self._failed)
+        self.dialling = Background(self)
+        self.dialling.answered.connect(self._connected)
+        self.dialling.crashed.connect(self._failed)
         now = QWidget()
         beside = QHBoxLayout(now)
         beside.setContentsMargins(0, 0, 0, 0)
@@ -142,9 +161,9 @@ class ProveDesk(TabbedDesk):
         for begun in reversed(self.document.project.floor.builds()):
             for unit in begun.data["units"]:
                 self.units.addItem(f"{begun.build} / {unit}", (begun.build, int(unit)))
-        at = self.units.findData(chosen) if chosen is not None else (1 if self.units.count() > 1 else 0)
-        self.units.setCurrentIndex(max(at, 0))
-        if self.proof is None or (self.kept is None and self._of is not results):
+        held = [self.units.itemData(row) for row in range(self.units.count())]  # Qt itself finds no tuples
+        self.units.setCurrentIndex(held.index(chosen) if chosen in held else min(1, len(held) - 1))
+        if self._opened != self._chosen() or (self.kept is not None and self.kept.moved_on()):
             self.open_unit()
         self._show()
         self.show_panel()
@@ -160,27 +179,30 @@ class ProveDesk(TabbedDesk):
         return super().reveal(part, part_id)
 
     def close_background(self) -> None:
-        self.worker.drop()
+        for work in (self.worker, self.dialling, self.drills.worker):
+            work.drop()
         if self.link is not None:
             self.link.close()
             self.link = None
 
     @property
     def busy(self) -> bool:
-        return self.worker.busy
+        return self.worker.busy or self.dialling.busy or self.drills.worker.busy
 
     def _show(self) -> None:
-        card = card_of(self.proof, self.verdict, self._said, self._wrong) if self.proof is not None else None
-        self.view.show_card(card)
+        self.view.empty = tr("working it out …") if self.worker.busy else self._said
+        self.view.show_card(
+            card_of(self.proof, self.verdict, self._said, self._wrong, self._simulated)
+            if self.proof is not None
+            else None
+        )
         if self.proof is None:
+            self.document.is_proving(None)
             return
         states = self.proof.wires(self.verdict)
-        if self.kept is not None and self.document.progress is not None:
-            made = self.document.progress.wires
-            states = {
-                wire: "in" if state == "left" and wire in made and made[wire][0] == made[wire][1] else state
-                for wire, state in states.items()
-            }
+        if self.kept is not None:
+            made = self.kept.made
+            states = {wire: "in" if state == "left" and wire in made else state for wire, state in states.items()}
         ends = (
             tuple(dict.fromkeys(point[0] for point in self.proof.now.points if point[0]))
             if self.proof.now is not None
@@ -190,31 +212,45 @@ class ProveDesk(TabbedDesk):
 
     # what is done
 
-    def open_unit(self) -> None:
+    def _chosen(self) -> object:
+        """What is to be proven: a unit, or the harness as it is now where nothing is kept."""
+        unit = self.units.currentData()
+        return self.document.now if unit in (TRIAL, None) else tuple(unit)
+
+    @property
+    def _simulated(self) -> bool:
+        """Whether readings come, or came, from a simulated unit."""
+        told = self.unit is not None or (self.link is not None and self.link.box)
+        return told or (self.kept is not None and self.kept.simulated)
+
+    def open_unit(self, said: str = "") -> None:
         """Goes on with a unit's proof where it was left, or begins a trial."""
         results = self.document.now
         if results is None or self.worker.busy:
-            return
-        self.kept, self.verdict, self._said, self._wrong = None, None, "", False
-        chosen = self.units.currentData()
-        self._of = results
-        if chosen in (TRIAL, None):
-            self.proof = Proof(results.once(netlist)) if results.design.wires else None
-        else:
+            return  # what is chosen is looked at again when the answer is there
+        self.proof, self.kept, self.verdict, self._said, self._wrong = None, None, None, "", False
+        opened = self._opened = self._chosen()
+        if isinstance(opened, tuple):
             try:
-                self.kept = UnitProof(self.document.project, chosen[0], chosen[1], self.hand.text(), results)
-                self.proof = self.kept.proof
+                kept = self.kept = UnitProof(self.document.project, str(opened[0]), int(opened[1]), self.hand.text())
             except UmberError as why:
                 self._tell(str(why), True)
                 return
-        if self.proof is not None:
-            self.proof.disconnected = self.safe.isChecked()
-            if not self.proof.sound_so_far:
-                self.worker.ask(lambda wanted: (None, self._judged(wanted)))
-        self._show()
+            self._begin(lambda wanted: kept.load(results, wanted), said, bool(said))
+        elif results.design.wires:
+            self._begin(lambda _: fresh_proof(results), said, bool(said))
+        else:
+            self._tell("There is no wire to prove yet.", False)
 
-    def _judged(self, wanted: Wanted) -> Verdict | None:
-        return self.proof.prover.judge.verdict(wanted) if self.proof is not None and self.proof.prover.taken else None
+    def _begin(self, load: Callable[[Wanted], Proof], said: str = "", wrong: bool = False) -> None:
+        """Loads a proof beside the window: large harnesses take a while."""
+
+        def work(wanted: Wanted) -> Heard:
+            proof = load(wanted)
+            return Heard(proof, None, _judged(proof, wanted), said, wrong)
+
+        self.worker.ask(work)
+        self._show()
 
     def accept(self) -> None:
         """Eyes say it is right; or the meter, or the simulated unit, is read."""
@@ -222,17 +258,16 @@ class ProveDesk(TabbedDesk):
         if task is None or self.worker.busy:
             return
         if task.kind in EYE:
-            self._answer(None, True)
+            self._answer(lambda: None, True)
         elif self.unit is not None and task.probe is not None:
-            self._answer(self.unit.measure(task.probe), None)
+            unit, at = self.unit, task.probe
+            self._answer(lambda: unit.measure(at), None)
         elif self.unit is not None and task.unit == "V":
-            self._answer(task.expect, None)
+            self._answer(lambda: task.expect, None)
         elif self.link is not None and task.probe is not None:
-            link, probe, proof = self.link, task.probe, self.proof
-            if task.high_voltage and proof is not None and not proof.disconnected:
-                self._answer(0.0, None)  # says that it is locked out
-                return
-            self.worker.ask(lambda wanted: self._taken(link.measure(probe), None, wanted))
+            link, probe = self.link, task.probe
+            locked = task.high_voltage and self.proof is not None and not self.proof.disconnected
+            self._answer(lambda: 0.0 if locked else link.measure(probe), None)  # the proof says that it is locked out
         else:
             self._tell("Type the reading, or connect a meter.", True)
 
@@ -243,39 +278,45 @@ class ProveDesk(TabbedDesk):
             return
         if task.unit == "":
             if text.lower() in ("ok", "bad"):
-                self._answer(None, text.lower() == "ok")
+                self._answer(lambda: None, text.lower() == "ok")
             else:
                 self._tell("Eyes judge this: Space for right, F3 for not right.", True)
             return
         try:
-            self._answer(read_reading(text, task.unit, Habit(self.document.design.project.decimal)), None)
+            value = read_reading(text, task.unit, Habit(self.document.design.project.decimal))
         except UmberError as why:
             self._tell(str(why), True)
+            return
+        self._answer(lambda: value, None)
 
     def not_right(self) -> None:
         """What eyes saw isn't right."""
         if self.proof is not None and self.proof.now is not None and self.proof.now.unit == "" and not self.worker.busy:
-            self._answer(None, False)
+            self._answer(lambda: None, False)
 
     def back(self) -> None:
-        """The last answer is taken back."""
+        """The last answer is taken back, and what closed the proof after it."""
         if self.worker.busy or self.proof is None:
             return
-        try:
-            if self.kept is not None:
-                self.kept.back()
-                self.proof = self.kept.proof
-            elif self.proof.answers:
-                entries = [self.proof.entry(one) for one in self.proof.answers[:-1]]
-                fresh = Proof(self.proof.net, self.proof.meter, self.proof.plan, self.proof.prover.judge.priors)
+        kept, results = self.kept, self._opened
+        said = tr("taken back")
+        if kept is not None:
+            try:
+                kept.take_back()
+            except UmberError as why:
+                self._tell(str(why), True)
+                return
+            self._begin(lambda wanted: kept.load(None, wanted), said)
+        elif self.proof.answers and isinstance(results, Results):
+            entries = [self.proof.entry(one) for one in self.proof.answers[:-1]]
+
+            def again(_: Wanted) -> Proof:
+                fresh = fresh_proof(results)
                 fresh.replay(entries)
-                fresh.disconnected = self.proof.disconnected
-                self.proof = fresh
-        except UmberError as why:
-            self._tell(str(why), True)
-            return
-        self.verdict = None
-        self._tell(tr("taken back"), False)
+                return fresh
+
+            self._begin(again, said)
+        self.said.emit(said)
 
     def run_on(self) -> None:
         """Reads on by meter or simulated unit as long as all is right and no eyes are needed."""
@@ -285,31 +326,38 @@ class ProveDesk(TabbedDesk):
             return
         self.accept()
 
-    def _answer(self, value: float | None, ok: bool | None) -> None:
-        self.worker.ask(lambda wanted: self._taken(value, ok, wanted))
+    def _answer(self, read: Callable[[], float | None], ok: bool | None) -> None:
+        """Reads, answers, and judges: beside the window, since a meter waits and a bad reading asks for a search."""
+        proof = self.proof
+        assert proof is not None
 
-    def _taken(self, value: float | None, ok: bool | None, wanted: Wanted) -> tuple[Answer, Verdict | None]:
-        """The answer and what all answers come to; off the window's thread, since a bad reading asks for a search."""
-        assert self.proof is not None
-        one = self.proof.answer(value, ok)
-        return one, None if self.proof.sound_so_far else self._judged(wanted)
+        def work(wanted: Wanted) -> Heard:
+            one = proof.answer(read(), ok)
+            if one.ok:
+                return Heard(proof, one, _judged(proof, wanted))
+            said = "out of its band" if one.task.unit else "noted as not right"
+            return Heard(proof, one, _judged(proof, wanted), said, True)
 
-    def _answered(self, answer: tuple[Answer | None, Verdict | None]) -> None:
-        one, verdict = answer
-        self.verdict = verdict
-        self._said, self._wrong = "", False
-        if one is not None:
-            if self.kept is not None:
-                try:
-                    self.kept.hand = self.hand.text()
-                    self.kept.keep(one)
-                    self.kept.close_with(self.hand.text())
-                except UmberError as why:
-                    self._tell(str(why), True)
-                    return
-            if not one.ok:
+        self.worker.ask(work)
+
+    def _answered(self, heard: Heard) -> None:
+        self.proof, self.verdict, self._said, self._wrong = heard.proof, heard.verdict, heard.said, heard.wrong
+        self.proof.disconnected = self.safe.isChecked()
+        if self.kept is not None:
+            try:
+                self.kept.hand = self.hand.text()
+                if heard.one is not None:
+                    self.kept.keep(heard.one, self._simulated)
+                self.kept.close_with(self.hand.text(), heard.verdict)
+            except UmberError as why:
                 self._running = False
-                self._said, self._wrong = "out of its band" if one.task.unit else "noted as not right", True
+                self.open_unit(str(why))
+                return
+        if heard.one is not None and not heard.one.ok:
+            self._running = False
+        if self._opened != self._chosen():
+            self.open_unit()
+            return
         self._show()
         if self.stack.currentWidget() is not None and self.stack.currentIndex() == 1:
             self.list.show_now()
@@ -333,15 +381,17 @@ class ProveDesk(TabbedDesk):
 
     def connect_meter(self) -> None:
         """Opens the meter at the address."""
+        if self.worker.busy:
+            return
         if self.link is not None:
             self.link.close()
             self.link = None
-        try:
-            self.link = MeterLink(self.meter.text().strip())
-            self.unit = None
-            self._tell(f"{self.link.name.split(',')[1] if ',' in self.link.name else self.link.name} answers.", False)
-        except UmberError as why:
-            self._tell(str(why), True)
+        address = self.meter.text().strip()
+        self.dialling.ask(lambda _: MeterLink(address))
+
+    def _connected(self, link: MeterLink) -> None:
+        self.link, self.unit = link, None
+        self._tell(f"{link.name.split(',')[1] if ',' in link.name else link.name} answers.", False)
 
     def simulate(self) -> None:
         """A made-up unit with the faults named."""
@@ -365,14 +415,23 @@ class ProveDesk(TabbedDesk):
         if not ok or not what.strip():
             return
         try:
-            self.kept.mended(what, self.hand.text())
+            log_said(
+                self.document.project,
+                f"{self.kept.build}/{self.kept.unit}",
+                "mended",
+                {"says": what[:1000], "who": self.hand.text()[:80]},
+            )
         except UmberError as why:
             self._tell(str(why), True)
             return
-        self.proof = None
         self.open_unit()
 
     def _tell(self, words: str, wrong: bool) -> None:
         self._said, self._wrong = words, wrong
         self.said.emit(words)
         self._show()
+
+
+def _judged(proof: Proof, wanted: Wanted) -> Verdict | None:
+    """What the answers come to, where any was out of its band."""
+    return proof.prover.judge.verdict(wanted) if proof.prover.taken and not proof.sound_so_far else None

@@ -8,6 +8,7 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QCheckBox, QComboBox, QInputDialog, QLineEdit, QPlainTextEdit, QSpinBox
 
 from umber_trunk.app import theme
+from umber_trunk.app.background import Background
 from umber_trunk.app.desks.prove.probe_view import shown_value
 from umber_trunk.app.widgets.desk import Panel, beside, button, heading, hint, row
 from umber_trunk.app.widgets.face_view import FaceView
@@ -258,6 +259,9 @@ class DrillPanel(Panel):
     def __init__(self, desk: ProveDesk) -> None:
         super().__init__(desk)
         self.prove = desk
+        self.worker = Background(self)
+        self.worker.answered.connect(self._begun)
+        self.worker.crashed.connect(self._failed)
         self.drill: Drilling | None = None
         self.kind = QComboBox()
         self.kind.setAccessibleName(tr("Drill"))
@@ -288,7 +292,7 @@ class DrillPanel(Panel):
         )
 
     def show_now(self) -> None:
-        if self.drill is None:
+        if self.drill is None and not self.worker.busy:
             self.start()
 
     def start(self) -> None:
@@ -296,11 +300,20 @@ class DrillPanel(Panel):
         results = self.prove.document.now
         if results is None:
             return
-        try:
-            self.drill = Drilling(results, self.kind.currentData(), self.seed.value())
-        except UmberError as why:
+        kind, number = self.kind.currentData(), self.seed.value()
+        self.drill = None
+        self.words.setPlainText(tr("working it out …"))
+        self.line.setEnabled(False)
+        self.worker.ask(lambda _: Drilling(results, kind, number))
+
+    def _failed(self, why: Exception) -> None:
+        if isinstance(why, UmberError):
             self.words.setPlainText(str(why))
-            return
+        else:
+            self.prove.document.crashed.emit(why)
+
+    def _begun(self, drill: Drilling) -> None:
+        self.drill = drill
         self.words.setPlainText(self.drill.opening)
         self.line.setEnabled(True)
         face = self.drill.face
