@@ -102,7 +102,7 @@ def test_a_window_opened_again_shows_the_very_step(qtbot: Any, open_window: Open
 
 
 def test_a_scanner_takes_coils_and_labels_and_a_wrong_wire_is_said(qtbot: Any, open_window: Opened) -> None:
-    from umber_trunk.core.kit.stock import Coil
+    from umber_trunk.core.kit.coils import Coil
 
     window, desk = making(qtbot, open_window)
     build = desk.build

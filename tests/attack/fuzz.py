@@ -29,7 +29,7 @@ from umber_trunk.core.demo import demo, shop_list
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.coilcut import plan_cuts
-from umber_trunk.core.kit.stock import Piece
+from umber_trunk.core.kit.coils import Piece
 from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.bench import Bench
 from umber_trunk.core.make.measuring import KINDS, read_figure

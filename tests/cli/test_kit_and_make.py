@@ -22,7 +22,8 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.kit.stock import Coil, pieces
+from umber_trunk.core.kit.coils import Coil
+from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.book import bags, labels, traveller
 from umber_trunk.core.make.operations import OPS
 from umber_trunk.core.make.press import Press

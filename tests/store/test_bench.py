@@ -17,8 +17,9 @@ from hypothesis import strategies as st
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.kit.stock import Coil
-from umber_trunk.core.make.bench import Bench, BenchError, Event
+from umber_trunk.core.kit.coils import Coil
+from umber_trunk.core.make.bench import Bench, BenchError
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.store.build import Build, begin, merge, resume

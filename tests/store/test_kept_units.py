@@ -23,7 +23,7 @@ from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.keep.compare import compare, compare_units
 from umber_trunk.core.keep.record import marks, records
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
-from umber_trunk.core.make.bench import Event
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.prove.faults import parse_fault
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.session import Prover

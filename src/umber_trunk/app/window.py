@@ -37,7 +37,6 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, exports, fetched, home_of, owner_of, stage_of
-from umber_trunk.store.output import write_export
 
 if TYPE_CHECKING:
     from umber_trunk.app.sheets.import_sheet import ImportDialog
@@ -370,6 +369,8 @@ class Window(QMainWindow):
         self._write(results, kind, path)
 
     def _write(self, results: Results, kind: str, path: Path) -> None:
+        from umber_trunk.store.output import write_export  # what every stage exports: not before it is asked for
+
         try:
             write_export(results, kind, path)
         except UmberError as why:

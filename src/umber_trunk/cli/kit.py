@@ -11,7 +11,7 @@ from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError
 
 if TYPE_CHECKING:
-    from umber_trunk.core.kit.stock import Coil
+    from umber_trunk.core.kit.coils import Coil
 
 COMMANDS = {
     "coils": "which coil each wire is cut from, with the least waste",
@@ -66,7 +66,8 @@ def _coils(args: argparse.Namespace) -> int:
     from umber_trunk.core.buy.samples import sample_pieces
     from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.core.kit.coilcut import plan_cuts
-    from umber_trunk.core.kit.stock import USABLE_M, pieces
+    from umber_trunk.core.kit.coils import USABLE_M
+    from umber_trunk.core.kit.stock import pieces
     from umber_trunk.core.units import parse_length_m
     from umber_trunk.store.stock_list import read_stock
 

@@ -42,13 +42,14 @@ def known_commands() -> dict[str, tuple[str, str]]:
 
 
 def build_parser(command: str = "") -> argparse.ArgumentParser:
-    """The command line; the options of one command are there once it is named."""
+    """The command line; once one command is named, that alone is there, with its options."""
     parser = _Parser(prog="umber", description="Thinks a wiring harness through with its builder.")
     parser.add_argument("--version", action="version", version=f"umber {__version__}")
     if command == "--version":
         return parser
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
-    for name, (module, told) in known_commands().items():
+    known = known_commands()
+    for name, (module, told) in {command: known[command]}.items() if command in known else known.items():
         one = commands.add_parser(name, help=told.replace("%", "%%"))
         if name == command:
             getattr(import_module(f"umber_trunk.cli.{module}"), f"add_{name}")(one)

@@ -11,7 +11,7 @@ from umber_trunk.cli.reading import analysed
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 
 if TYPE_CHECKING:
-    from umber_trunk.core.make.bench import Event
+    from umber_trunk.core.make.events import Event
     from umber_trunk.core.make.sequence import Timed
     from umber_trunk.store.build import Build
 

@@ -45,4 +45,4 @@ Share = Annotated[float, between(0.01, 1)]
 class Frozen(BaseModel):
     """Base of all parts: immutable, no unknown fields."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)

@@ -19,8 +19,10 @@ from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
-from umber_trunk.core.kit.stock import USABLE_M, Piece, pieces, suits
-from umber_trunk.core.make.bench import Bench, BenchError, Event
+from umber_trunk.core.kit.coils import USABLE_M, Piece, suits
+from umber_trunk.core.kit.stock import pieces
+from umber_trunk.core.make.bench import Bench, BenchError
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
 from umber_trunk.core.make.sequence import Timed, plan_order
 from umber_trunk.core.results import Results

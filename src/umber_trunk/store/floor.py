@@ -18,10 +18,9 @@ from typing import Any
 
 from umber_trunk.core.keep.record import marks
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
-from umber_trunk.core.kit.coilcut import TENTHS
-from umber_trunk.core.kit.stock import Coil
-from umber_trunk.core.make.bench import Event
+from umber_trunk.core.kit.coils import TENTHS, Coil
 from umber_trunk.core.make.entries import checked
+from umber_trunk.core.make.events import Event
 from umber_trunk.store import database
 from umber_trunk.store.database import Transaction, hardened
 from umber_trunk.store.files import SQLITE_HEAD, StoreError, damaged, put_whole, read_text

@@ -16,7 +16,8 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.keep.compare import Upgrade, upgrade
 from umber_trunk.core.keep.record import UnitRecord, records
-from umber_trunk.core.make.bench import Bench, Event
+from umber_trunk.core.make.bench import Bench
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.results import Results

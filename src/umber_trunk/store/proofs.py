@@ -9,7 +9,7 @@ from typing import Any
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.keep.record import ANEW, SIMULATED, made_wires, records
-from umber_trunk.core.make.bench import Event
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import test_plan

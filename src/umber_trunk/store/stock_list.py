@@ -9,7 +9,8 @@ from umber_trunk.core.catalog.conductors import area_of, metals
 from umber_trunk.core.catalog.parts import CablePart
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.kit.stock import Coil, read_size
+from umber_trunk.core.kit.coils import Coil
+from umber_trunk.core.kit.stock import read_size
 from umber_trunk.core.quantity import Habit, read_number
 from umber_trunk.core.units import parse_length_m
 from umber_trunk.store.files import StoreError

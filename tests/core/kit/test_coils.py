@@ -13,8 +13,9 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import EditError, InputError, Stopped
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
+from umber_trunk.core.kit.coils import Coil, Piece, same_size, suits
 from umber_trunk.core.kit.cutlist import cuts
-from umber_trunk.core.kit.stock import Coil, Piece, pieces, same_size, suits
+from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.substitute import decided, substitute, take_back
 from umber_trunk.core.kit.tables import cut_rows
 from umber_trunk.core.lengths.wire_lengths import wire_lengths

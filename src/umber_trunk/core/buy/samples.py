@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from umber_trunk.core.kit.stock import Piece, pieces
+from umber_trunk.core.kit.coils import Piece
+from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.results import Results
 

@@ -21,7 +21,8 @@ from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.joins.join_plans import joins
-from umber_trunk.core.kit.stock import Coil, Piece, pieces, suits
+from umber_trunk.core.kit.coils import Coil, Piece, suits
+from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.results import Results
 

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from umber_trunk.core.make.bench import Event
-from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.make.events import Event
+
+if TYPE_CHECKING:
+    from umber_trunk.core.make.operations import Operation
 
 SAID = ("deviation", "release", "note", "mended")
 """Kinds of entries in which somebody decides or remarks something."""

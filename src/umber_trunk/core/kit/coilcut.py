@@ -17,10 +17,8 @@ from typing import Any
 import numpy as np
 
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
-from umber_trunk.core.kit.stock import USABLE_M, Coil, Piece, suits
+from umber_trunk.core.kit.coils import TENTHS, USABLE_M, Coil, Piece, suits
 
-TENTHS = 10_000
-"""Per metre."""
 SEARCH_S = 2.0
 TRIES, REFILLS, MANY = 32, 250, 600
 MOST_PAIRS = 2500

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from umber_trunk.core.findings import Finding, Severity
-from umber_trunk.core.make.bench import Event
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.runs import Run, runs_of
 
 

@@ -7,7 +7,7 @@ The same order and the same events give the same state, so that a power cut cost
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from itertools import islice
 from typing import Any
 
@@ -17,6 +17,7 @@ from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.strip import CUT_BEHIND_MM, strip_of
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CUTTER, Operation
 from umber_trunk.core.make.sequence import Order, Timed
@@ -28,19 +29,6 @@ OUT = ("scrap", "rework")
 
 class BenchError(UmberError):
     """A step that can't be done now; the text says what first."""
-
-
-@dataclass(frozen=True)
-class Event:
-    """Something that happened: `id` is like no other, `at_ms` since 1970, `step` the key of the step it is about, `data` by kind."""
-
-    id: str
-    build: str
-    at_ms: int
-    kind: str
-    unit: int = 0
-    step: str = ""
-    data: Mapping[str, Any] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ Key = Annotated[str, Field(max_length=500)]
 
 
 class _Entry(BaseModel):
-    model_config = ConfigDict(extra="allow", frozen=True)
+    model_config = ConfigDict(extra="allow", frozen=True, defer_build=True)
 
 
 class _Begin(_Entry):

@@ -7,8 +7,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from umber_trunk.core.make.bench import Event
 from umber_trunk.core.make.charts import Chart, chart
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.measuring import KINDS
 
 

@@ -10,7 +10,7 @@ from umber_trunk.core.catalog.conductors import area_of, metric
 from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.edits import change, put_all
-from umber_trunk.core.kit.stock import LIKE_SHARE
+from umber_trunk.core.kit.coils import LIKE_SHARE
 from umber_trunk.core.results import Results
 from umber_trunk.core.wirecheck.evidence import Evidence
 from umber_trunk.core.wirecheck.judge import Judged

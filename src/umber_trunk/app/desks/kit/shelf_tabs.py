@@ -22,7 +22,8 @@ from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
-from umber_trunk.core.kit.stock import Coil, pieces
+from umber_trunk.core.kit.coils import Coil
+from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.substitute import substitute
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.floor import Held, shelf_file

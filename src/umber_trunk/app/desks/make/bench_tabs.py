@@ -17,7 +17,7 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
-from umber_trunk.core.make.bench import Event
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.measuring import KINDS
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import SCHOOLS, Order, plan_order
