@@ -6,16 +6,21 @@ import math
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.demo import barge
+from umber_trunk.core.ends.wire_ends import Places
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.edits import set_project
+from umber_trunk.core.harness.edits import change, set_project
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.harness.model import Design, Fitting, Project
 from umber_trunk.core.kit.paper_units import inches_text
 from umber_trunk.core.needs.line import parse_need
 from umber_trunk.core.onerun.run import Run, size_run
 from umber_trunk.core.physics.film import film_w_m2k
+from umber_trunk.core.physics.response import Response, lone_response
 from umber_trunk.core.physics.surroundings import Outside, Surroundings
 from umber_trunk.core.picture.notice import interest, notices, points_of, uses
 from umber_trunk.core.sample import generated
@@ -122,3 +127,46 @@ def test_a_draught_on_one_wire_is_felt_there_alone() -> None:
     )  # the cubes of free and forced add; forced in still air is next to nothing
     assert both[1] == pytest.approx(blown, rel=1e-9)
     assert blown > 2 * still
+
+
+def test_wires_that_are_alike_are_worked_out_once_and_right() -> None:
+    """Of many wires with few kinds of response each rises as it would alone, whatever times are asked for; so do duties."""
+    sizes = ("0.5 mm2", "2.5 mm2", "16 mm2")
+    ones = [lone_response(size, "copper", "general", "pvc") for size in sizes]
+    draw = np.random.default_rng(7)
+    kinds = draw.integers(0, 3, 40)
+    many = Response.stacked(ones).rows(kinds).with_steady(draw.uniform(2.0, 9.0, 40))
+    for times in (np.array([0.1, 4.0, 900.0]), draw.choice([0.5, 20.0], (40, 3)), draw.uniform(0.1, 999.0, (40, 4))):
+        grown, power = many.at(times)
+        for row, kind in enumerate(kinds.tolist()):
+            own = ones[kind].with_steady(many.steady[[row]]).at(times if times.ndim == 1 else times[[row]])
+            assert (grown[row], power[row]) == (pytest.approx(own[0][0]), pytest.approx(own[1][0]))
+    alone = [
+        ones[kind].with_steady(many.steady[[row]]).periodic(10.0, 60.0)[0] for row, kind in enumerate(kinds.tolist())
+    ]
+    assert many.periodic(10.0, 60.0) == pytest.approx(alone)
+
+
+@settings(max_examples=30)
+@given(st.lists(st.tuples(st.integers(0, 400), st.sampled_from(["size", "fitting", "pin", "gone", "new"])), max_size=6))
+def test_places_taken_over_from_the_edit_before_are_those_worked_out_anew(steps: list[tuple[int, str]]) -> None:
+    design, before = barge(), None
+    for number, what in steps:
+        before = Places(design, before)
+        wires = list(design.wires)
+        at = number % len(wires)
+        if what == "size":
+            wires[at] = change(wires[at], size="10 mm2")
+        elif what == "fitting":
+            wires[at] = change(wires[at], at_start=Fitting(part="cockle-m-socket-1.5", remakes=1))
+        elif what == "pin":
+            wires[at] = change(wires[at], start=wires[number * 7 % len(wires)].finish)
+        elif what == "gone":
+            del wires[at]
+        else:
+            wires.insert(at, change(wires[at], id=f"N{number}"))
+        design = design.model_copy(update={"wires": tuple(wires)})
+    taken, anew = Places(design, before), Places(design)
+    assert taken.ends == anew.ends
+    assert (taken.at, taken.by_key) == (anew.at, anew.by_key)
+    assert [one.wire for one in taken.ends] == [one.wire for one in anew.ends]

@@ -38,6 +38,7 @@ from umber_trunk.core.physics.fuses import fitting_rating, opening_s
 from umber_trunk.core.physics.heat import WireBodies, ampacity_a, conductor_c, fin_rise_k
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.physics.response import driven, lone_response, rise_k
+from umber_trunk.core.physics.shield import Shielded
 from umber_trunk.core.physics.surroundings import Outside, Surroundings, rim_rise_k
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest, notices, uses
@@ -53,6 +54,8 @@ from umber_trunk_helpers import list_of
 
 def plain(value: Any) -> Any:
     """Values as JSON has them, figures to seven digits."""
+    if isinstance(value, Shielded):
+        return plain(value._asdict())
     if is_dataclass(value) and not isinstance(value, type):
         return plain(asdict(value))
     if isinstance(value, np.ndarray):
@@ -128,7 +131,7 @@ def test_fuses_and_chains(answers, name: str) -> None:  # type: ignore[no-untype
     held(f"{name}.fuses.json", plain({
         "duties": {" ".join(key): [one.amps, one.ambient_c, [list(vars(s).values()) for s in one.starts], one.fitting()] for key, one in results.once(link_duties).items()},
         "guards": [None if g is None else list(vars(g).values()) for g in found.guards], "bare": found.bare,
-        "shielded": {row: list(vars(one).values()) for row, one in found.shielded.items()},
+        "shielded": {row: list(one) for row, one in found.shielded.items()},
         "parts": {load: [[p.name, p.rating_a, p.amps] for p in known.parts(load)] for load, e in found.loads.items() if np.isfinite(e.volts)},
         "faults": {load: known.fault_a(load) for load, e in found.loads.items() if np.isfinite(e.volts)},
         "placed": list(placing.changes), "fitted": [[link.id, link.rating_a] for end in fit_fuses(placing.design, found.solution).ends for link in end.links],
@@ -270,7 +273,7 @@ def test_more_single_runs() -> None:
     for name, words in asked.items():
         answer = size_run(run_said(USUAL | words))
         told[name] = [answer.governs, [
-            [c.size.label, c.amps, c.drop_v, c.conductor_c, c.ampacity_a, c.continuous_a, c.fuse_a, c.surge_c, c.ok, list(c.broken), c.shield and list(vars(c.shield).values())]
+            [c.size.label, c.amps, c.drop_v, c.conductor_c, c.ampacity_a, c.continuous_a, c.fuse_a, c.surge_c, c.ok, list(c.broken), c.shield and list(c.shield)]
             for c in answer.candidates
         ]]  # fmt: skip
     held("runs.json", plain(told))

@@ -46,6 +46,7 @@ class Chains:
             if cavity.rating_a is not None
         }
         self._inside: dict[tuple[int, int], float] = {}
+        self._terminals: list[list[int]] = [side.tolist() for side in self.plant.terminals]
         self._at_pin = self.plant.index.once_wired("wires at pins", self._wires_at_pins)
 
     def _wires_at_pins(self) -> dict[tuple[str, str], int]:
@@ -81,7 +82,7 @@ class Chains:
         the source it hangs on; sources side by side share."""
         entry = self.found.loads[load_id]
         plant = self.plant
-        plus, minus = (int(side[entry.row]) for side in plant.terminals)
+        plus, minus = self._terminals[0][entry.row], self._terminals[1][entry.row]
         if (plus, minus) not in self._inside:
             beside = np.flatnonzero((plant.network.plus == plus) & (plant.network.minus == minus))
             rows = beside if len(beside) else np.flatnonzero(plant.network.plus == plus)

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
-
-import numpy as np
 
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.fuses.chain import Chains, chains
@@ -75,7 +74,7 @@ def _chains(results: Results) -> Iterator[Finding]:
     told: set[str] = set()
     known = results.once(chains)
     for entry in results.figures.loads.values():
-        if not np.isfinite(entry.volts) or entry.volts <= 0:
+        if not 0 < entry.volts < math.inf:
             continue
         for part in known.contacts(entry.load.id):
             if part.used > MET and part.name not in told:

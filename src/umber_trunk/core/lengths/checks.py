@@ -32,10 +32,10 @@ def check_runs(results: Results) -> Iterator[Finding]:
 
 
 def _tree(design: Design, index: Index) -> Iterator[Finding]:
-    parents, loops = index.parents, set(index.loops)
+    parents, loops, points, contents = index.parents, set(index.loops), index.points, index.contents
     for segment in design.segments:
-        gone = [point for point in (segment.a, segment.b) if point not in index.points]
-        if gone:
+        if segment.a not in points or segment.b not in points:
+            gone = [point for point in (segment.a, segment.b) if point not in points]
             yield Finding(
                 "segment.open", FAULT, "runs", "segments", segment.id,
                 f"Segment {segment.id} ends at “{gone[0]}”, which is not a point.", "Join it to a real point.",
@@ -55,7 +55,7 @@ def _tree(design: Design, index: Index) -> Iterator[Finding]:
                 "segment.no_length", WARNING, "runs", "segments", segment.id,
                 f"Segment {segment.id} has no length yet.", "Measure it along the real way.",
             )  # fmt: skip
-        elif segment.measure.method is Method.GUESS and index.contents[segment.id]:
+        elif segment.measure.method is Method.GUESS and contents[segment.id]:
             yield Finding(
                 "segment.guess", NOTE, "runs", "segments", segment.id,
                 f"Segment {segment.id} is a guess, {show_length(segment.measure.length_m)} "
@@ -70,23 +70,23 @@ def _tree(design: Design, index: Index) -> Iterator[Finding]:
 
 
 def _wires(design: Design, index: Index) -> Iterator[Finding]:
+    routes, lengths = index.routes, index.lengths
     for wire in design.wires:
-        name = wire.name or wire.id
-        route = index.routes[wire.id]
+        name, route, metres = wire.name or wire.id, routes[wire.id], lengths[wire.id]
         if not route.laid and wire.stated_m:
             yield Finding(
                 "wire.provisional", WARNING, "runs", "wires", wire.id,
                 f"{name} has only its listed length, {show_length(wire.stated_m)}: it is drawn as a straight run.",
                 "Lay it onto the trunk on the Runs desk.",
             )  # fmt: skip
-        elif route.segments and wire.stated_m and _differs(index.length_m(wire), wire.stated_m):
-            shorter = index.length_m(wire) < wire.stated_m  # too short is scrap
+        elif route.segments and wire.stated_m and _differs(metres, wire.stated_m):
+            shorter = metres < wire.stated_m  # too short is scrap
             yield Finding(
                 "wire.differs", WARNING if shorter else NOTE, "runs", "wires", wire.id,
-                f"{name} runs {show_length(index.length_m(wire))} along the trunk; "
+                f"{name} runs {show_length(metres)} along the trunk; "
                 f"its list says {show_length(wire.stated_m)}.", "Measure again, or forget the listed length.",
             )  # fmt: skip
-        elif index.length_m(wire) == 0 and not (route.laid and wire.start.end == wire.finish.end):
+        elif metres == 0 and not (route.laid and wire.start.end == wire.finish.end):
             yield Finding(
                 "wire.no_length", FAULT, "runs", "wires", wire.id, f"{name} has no length.",
                 "Put both its ends on the trunk, or state its length.",
@@ -125,6 +125,8 @@ def _bends(design: Design) -> Iterator[Finding]:
 
 def _pinned(design: Design, index: Index) -> Iterator[Finding]:
     for wire in design.wires:
+        if not wire.via:
+            continue
         missed = [name for name in wire.via if name not in index.routes[wire.id].segments]
         if missed:
             yield Finding(
@@ -180,12 +182,15 @@ SHORT_M, LONG_M, APART, ALIKE = 0.02, 100.0, 300.0, 8
 
 def _plausible(design: Design, index: Index) -> Iterator[Finding]:
     """Figures that are possible but seldom meant: a unit misread, a column taken for another."""
-    lengths = {wire.id: index.length_m(wire) for wire in design.wires if index.length_m(wire) > 0}
-    usual = float(np.median(list(lengths.values()))) if len(lengths) >= 3 else 0.0
+    lengths = index.lengths
+    known = [length for length in lengths.values() if length > 0]
+    usual = float(np.median(known)) if len(known) >= 3 else 0.0
+    least, most = (max(SHORT_M, usual / APART), min(LONG_M, usual * APART)) if usual else (SHORT_M, LONG_M)
     for wire in design.wires:
-        name, length = wire.name or wire.id, lengths.get(wire.id)
-        if length is None:
+        length = lengths[wire.id]
+        if length <= 0 or least <= length <= most:
             continue
+        name = wire.name or wire.id
         if not SHORT_M <= length <= LONG_M:
             yield Finding(
                 "wire.odd_length", WARNING, "runs", "wires", wire.id, f"{name} is {show_length(length)} long: under 20 mm or over 100 m.",
@@ -205,18 +210,16 @@ def _differs(length_m: float, stated_m: float) -> bool:
 
 def _twisted(results: Results, index: Index) -> Iterator[Finding]:
     """Turns that can't be: a wire would lie in its own next turn."""
-    plant = results.figures.solution.plant
-    thick = {wire: plant.conductors[row].outer_mm for wire, row in plant.row.items()}
-    twists = [("segments", one.id, one.id, one.lay_mm, index.contents[one.id]) for one in results.design.segments]
-    cores: dict[str | None, list[str]] = {}
-    for wire in results.design.wires:
-        cores.setdefault(wire.cable, []).append(wire.id)
+    design, plant = results.design, results.figures.solution.plant
+    twists = [("segments", one.id, one.id, one.lay_mm, index.contents[one.id]) for one in design.segments if one.lay_mm]
     twists += [
-        ("cables", one.id, one.name or one.id, one.lay_mm, cores.get(one.id, [])) for one in results.design.cables
+        ("cables", one.id, one.name or one.id, one.lay_mm, [wire.id for wire in design.wires if wire.cable == one.id])
+        for one in design.cables
+        if one.lay_mm
     ]
     for table, key, name, lay, wires in twists:
-        most = max((thick.get(wire, 0.0) for wire in wires), default=0.0)
-        if 0 < lay < most:
+        most = max((plant.conductors[plant.row[wire]].outer_mm for wire in wires if wire in plant.row), default=0.0)
+        if lay < most:
             yield Finding(
                 "lay.short", FAULT, "runs", table, key,
                 f"{name} is twisted one turn in {lay:g} mm, but has a wire {most:.1f} mm thick: no turn can be shorter than that, and its lengths are for that turn.",

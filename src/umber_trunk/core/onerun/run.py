@@ -172,7 +172,7 @@ class _Section:
         if self.sections is not None:
             return self.settle(amps, *self.duty_factors(on_s, period_s))
         peak = self.run.ambient_c + 1.0
-        slow = float(self.response.rate[0, 0])
+        slow = float(self.response.slow_rate[0])
         share = float(np.expm1(-min(slow * on_s, 700.0)) / np.expm1(-min(slow * period_s, 700.0)))
         for _ in range(60):
             lost = amps * amps * float(self.body.ohm_per_m(np.array([min(peak, HOTTEST_C)]))[0])

@@ -126,11 +126,13 @@ class Standing:
         result: Floats = np.minimum(self.celsius[:, None] + reached.reshape(m, k), HOTTEST_C)
         return result
 
-    def withstand_a(self, limit_c: Floats, seconds: Floats) -> Floats:
-        """Current (m, k) in one conductor that brings it to temperatures (m, k) in just times (m, k)."""
+    def withstand_a(self, limit_c: Floats, seconds: Floats, usual_c: Floats | None = None) -> Floats:
+        """Current (m, k) in one conductor that brings it to temperatures (m, k) in just times (m, k). Its bundle's film is that at
+        `usual_c` (m,), or at the middle one of the temperatures."""
         ohm, alpha = self._ohm(self.celsius), self.alpha * self.ohm_20 / self._ohm(self.celsius)
         room = np.maximum(limit_c - self.celsius[:, None], 1e-6)
-        grown, power = self._responses(np.median(room, axis=1)).at(seconds)
+        usual = np.median(room, axis=1) if usual_c is None else np.maximum(usual_c - self.celsius, 1e-6)
+        grown, power = self._responses(usual).at(seconds)
         x = driven(alpha[:, None] * room, power)
         # I² − I₀² drives, I² feeds back: at the limit the part that ran before counts as its share
         square = x / np.maximum(alpha[:, None] * ohm[:, None] * grown, 1e-12)

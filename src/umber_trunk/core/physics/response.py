@@ -13,7 +13,7 @@ series where all is steady (p = 0).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -56,50 +56,80 @@ def _chain(wire: Conductor, count: int, film_w_mk: float) -> tuple[Floats, Float
 
 @dataclass(frozen=True)
 class Response:
-    """S(t) of m wires: rates [1/s] and parts [K·m/W], (m, N); column 0 is the slowest, that of the whole bundle's or
-    lone wire's film."""
+    """S(t) of m wires as sums of modes, rates [1/s] and parts [K·m/W]. The slowest, that of the whole bundle's or lone wire's film, is
+    each wire's own, (m,); the faster ones are those of its `kind` (m,), a row of (d, N): most wires are like many others."""
 
+    slow_rate: Floats
+    slow_part: Floats
+    kind: NDArray[np.intp]
     rate: Floats
     part: Floats
+
+    @classmethod
+    def of(cls, rate: Floats, part: Floats) -> Response:
+        """From the modes of d wires (d, 1 + N), the slowest first."""
+        return cls(rate[:, 0], part[:, 0], np.arange(len(rate)), rate[:, 1:], part[:, 1:])
 
     @property
     def steady(self) -> Floats:
         """S after a long time (m,)."""
-        result: Floats = self.part.sum(axis=1)
+        result: Floats = self.slow_part + self.part.sum(axis=1)[self.kind]
         return result
 
     def with_steady(self, steady: Floats) -> Response:
         """The same with another film: the slowest part grows or shrinks, its first seconds stay."""
-        slow = np.maximum(self.part[:, 0] + steady - self.steady, 0.05 * self.part[:, 0])
-        rate, part = self.rate.copy(), self.part.copy()
-        rate[:, 0] *= self.part[:, 0] / slow
-        part[:, 0] = slow
-        return Response(rate, part)
+        slow = np.maximum(self.slow_part + steady - self.steady, 0.05 * self.slow_part)
+        return replace(self, slow_rate=self.slow_rate * self.slow_part / slow, slow_part=slow)
 
     def at(self, seconds: Floats) -> tuple[Floats, Floats]:
-        """(S, p) at times (k,) or (m, k): the rise per watt, and its growth as a power of time."""
+        """(S, p) at times (k,) or (m, k): the rise per watt, and its growth as a power of time. Like wires at like times are worked out
+        once; in the last column every wire may have a time of its own."""
         times = np.asarray(seconds, dtype=float)
-        times = np.broadcast_to(times, (len(self.rate), times.shape[-1]))
-        passed = np.minimum(self.rate[:, :, None] * times[:, None, :], 700.0)
-        gone = -np.expm1(-passed)
-        grown = np.einsum("mn,mnk->mk", self.part, gone)
-        slope = np.einsum("mn,mnk->mk", self.part, passed * (1.0 - gone))
+        times = np.broadcast_to(times, (len(self.kind), times.shape[-1]))
+        grown, slope = _grown(self.slow_rate[:, None], self.slow_part[:, None], times)
+        for columns in (slice(None, -1), slice(-1, None)):
+            first, like = self._alike(times[:, columns])
+            rises, slopes = _grown(self.rate[self.kind[first]], self.part[self.kind[first]], times[first, columns])
+            grown[:, columns] += rises[like]
+            slope[:, columns] += slopes[like]
         return grown, np.clip(slope / np.maximum(grown, 1e-12), 0.0, 1.0)
+
+    def _alike(self, times: Floats) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        """(a wire of each kind and row of times that there is (r,), which of those each wire is like (m,))."""
+        everyone = np.arange(len(times))
+        mixed = times @ np.sqrt(np.arange(2.0, 2.0 + times.shape[1]))
+        _, first, like = np.unique(self.kind + 1j * mixed, return_index=True, return_inverse=True)
+        return (first, like) if np.array_equal(times[first[like]], times) else (everyone, everyone)
 
     def periodic(self, on_s: float, period_s: float) -> Floats:
         """Hottest instant of a repeated duty, per watt of its on-time (m,)."""
-        share = np.expm1(-np.minimum(self.rate * on_s, 700.0)) / np.expm1(-np.minimum(self.rate * period_s, 700.0))
-        result: Floats = (self.part * share).sum(axis=1)
+        fast = (self.part * _duty(self.rate, on_s, period_s)).sum(axis=1)
+        result: Floats = self.slow_part * _duty(self.slow_rate, on_s, period_s) + fast[self.kind]
         return result
 
     @classmethod
     def stacked(cls, parts: list[Response]) -> Response:
         """Several as one; all have the same number of modes."""
-        return cls(np.concatenate([one.rate for one in parts]), np.concatenate([one.part for one in parts]))
+        offsets = np.cumsum([0, *(len(one.rate) for one in parts[:-1])])
+        kind = [one.kind + offset for one, offset in zip(parts, offsets, strict=True)]
+        joined = (np.concatenate(rows) for rows in zip(*((p.slow_rate, p.slow_part, k, p.rate, p.part) for p, k in zip(parts, kind, strict=True)), strict=True))  # fmt: skip
+        return cls(*joined)
 
     def rows(self, at: NDArray[np.intp]) -> Response:
         """Some of the wires."""
-        return Response(self.rate[at], self.part[at])
+        return replace(self, slow_rate=self.slow_rate[at], slow_part=self.slow_part[at], kind=self.kind[at])
+
+
+def _grown(rate: Floats, part: Floats, times: Floats) -> tuple[Floats, Floats]:
+    """(rise per watt, its slope over the logarithm of time), (m, k), of modes (m, n) at times (m, k)."""
+    passed = np.minimum(rate[:, :, None] * times[:, None, :], 700.0)
+    gone = -np.expm1(-passed)
+    return np.einsum("mn,mnk->mk", part, gone), np.einsum("mn,mnk->mk", part, passed * (1.0 - gone))
+
+
+def _duty(rate: Floats, on_s: float, period_s: float) -> Floats:
+    result: Floats = np.expm1(-np.minimum(rate * on_s, 700.0)) / np.expm1(-np.minimum(rate * period_s, 700.0))
+    return result
 
 
 @lru_cache(maxsize=4096)
@@ -220,4 +250,4 @@ def _trimmed(rate: Floats, part: Floats) -> Response:
             total = left.sum(axis=1)
             kept_part[:, -1] = total
             kept_rate[:, -1] = (left * np.take_along_axis(rate, rest, axis=1)).sum(axis=1) / np.maximum(total, 1e-15)
-    return Response(kept_rate, kept_part)
+    return Response.of(kept_rate, kept_part)

@@ -9,6 +9,7 @@ I₂ what surely opens the fuse within its conventional time.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -64,13 +65,16 @@ def shields(
         return Shields(
             rating_a, np.minimum(used, MOST_USED), worst, np.full(len(used), np.inf), limit, allowed, for_ever
         )
-    amps, times, allowed, last = _table(rating_a, wires, fault_a, allowance_k)
+    amps, times, allowed, last, comes = _table(rating_a, wires, fault_a, allowance_k)
     stands = np.where(times >= last[:, None], for_ever[:, None], np.inf)
-    if not steady_only:
-        short = parallel[:, None] * standing.withstand_a(allowed, np.minimum(times, last[:, None]))
+    brief = (times < last[:, None]).any(axis=0)  # overloads that end before for ever at any wire
+    if not steady_only and brief.any():
+        ends = np.minimum(times[:, brief], last[:, None])
+        usual = np.median(np.where(comes, allowed, allowed[:, -1:])[:, :-1], axis=1)
+        short = parallel[:, None] * standing.withstand_a(allowed[:, brief], ends, usual)
         # no time is too long for what may run for ever
-        stands = np.where(times >= last[:, None], stands, np.maximum(short, for_ever[:, None]))
-    used = amps / np.maximum(stands, 1e-9)
+        stands[:, brief] = np.where(ends >= last[:, None], for_ever[:, None], np.maximum(short, for_ever[:, None]))
+    used = np.where(comes, amps / np.maximum(stands, 1e-9), 0.0)
     at = np.argmax(used, axis=1)
     pick = (np.arange(len(at)), at)
     return Shields(
@@ -80,12 +84,12 @@ def shields(
 
 def _table(
     rating_a: Floats, wires: list[Conductor], fault_a: Floats, allowance_k: float
-) -> tuple[Floats, Floats, Floats, Floats]:
-    """(overloads [A], slowest openings [s], allowed temperatures, time from which the class holds), (m, k) each and
-    (m,). Overloads past the fault current don't come."""
-    most = np.maximum(fault_a / rating_a, 1.36)
-    multiples = np.minimum(OVERLOADS[None, :], most[:, None])
-    amps = multiples * rating_a[:, None]
+) -> tuple[Floats, Floats, Floats, Floats, NDArray[np.bool_]]:
+    """(overloads [A], slowest openings [s], allowed temperatures, (m, k) each; time from which the class holds (m,); which of the
+    overloads come (m, k): none past the fault current, which stands last)."""
+    most = np.clip(fault_a / rating_a, 1.36, OVERLOADS[-1])
+    multiples = np.concatenate([np.broadcast_to(OVERLOADS, (len(most), len(OVERLOADS))), most[:, None]], axis=1)
+    amps, comes = multiples * rating_a[:, None], multiples <= most[:, None]
     times = np.empty_like(amps)
     for blade in (True, False):
         rows = np.flatnonzero((rating_a <= BLADE_A[-1]) == blade)
@@ -102,11 +106,10 @@ def _table(
         wire = wires[int(rows[0])]
         last[rows] = anchors(wire.make, wire.jacket, allowance_k)[-1][0]
         allowed[rows] = allowed_c(wire, times[rows], allowance_k)
-    return amps, times, allowed, last
+    return amps, times, allowed, last, comes
 
 
-@dataclass(frozen=True)
-class Shielded:
+class Shielded(NamedTuple):
     """The fuse before one wire judged in its worst case: see `Shields`."""
 
     rating_a: float

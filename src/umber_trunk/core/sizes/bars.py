@@ -231,7 +231,7 @@ class Certain:
         alone = Standing(
             air, air, jacket, none, none, one, wide / 2, one, none, none, Outside.of([Surroundings()] * len(many)),
             np.array([s.ohm_per_m_20 for s in steps]), np.array([s.metal.alpha_per_k for s in steps]), none,
-            Response(np.ones((len(many), 1)), np.ones((len(many), 1))),
+            Response.of(np.ones((len(many), 1)), np.ones((len(many), 1))),
         )  # fmt: skip
         guards = [guard for row in many.tolist() if (guard := found.guards[row]) is not None]
         answer = shields(

@@ -92,6 +92,7 @@ class Ways:
         self.into = {low[edge]: edge for edge in order.tolist()}
         self.out_of = {high[edge]: edge for edge in order.tolist()}
         self._ohm_to: tuple[dict[int, float], dict[int, float]] = ({}, {})
+        self._pins: tuple[list[int], list[int]] = plant.load_plus.tolist(), plant.load_minus.tolist()
 
     def of(self, load: int) -> list[Leg]:
         """Legs of a load row in the order current flows."""
@@ -101,19 +102,20 @@ class Ways:
 
     def loop_ohm(self, load: int) -> float:
         """Resistance of a load row's whole way, there and back; what many loads share is summed once."""
-        there = self._ohm(int(self.plant.load_plus[load]), self.into, 4, self._ohm_to[0])
-        return there + self._ohm(int(self.plant.load_minus[load]), self.out_of, 3, self._ohm_to[1])
+        plus, minus = self._pins
+        there = self._ohm(plus[load], self.into, 4, self._ohm_to[0])
+        return there + self._ohm(minus[load], self.out_of, 3, self._ohm_to[1])
 
     def _ohm(self, node: int, table: dict[int, int], far: int, known: dict[int, float]) -> float:
-        steps: dict[int, float] = {}
-        at = node
-        while at in table and at not in known and at not in steps:
-            step = self._steps[table[at]]
-            steps[at] = step[2] / step[1]
-            at = int(step[far])
+        passed, steps, at = [], self._steps, node
+        while at not in known and at in table:
+            step = steps[table[at]]
+            known[at] = 0.0  # where currents run in a ring, it ends here
+            passed.append((at, step[2] / step[1]))
+            at = step[far]
         total = known.get(at, 0.0)
-        for passed, ohm in reversed(steps.items()):
-            total = known[passed] = total + ohm
+        for at, ohm in reversed(passed):
+            total = known[at] = total + ohm
         return total
 
     def _walk(self, node: int, table: dict[int, int], far: int, returning: bool) -> list[Leg]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
@@ -54,16 +55,7 @@ _use = partial(tuple.__new__, Use)
 """A use from its four fields: there are tens of thousands, and the named form takes three times as long."""
 
 
-@dataclass(frozen=True)
-class WireFigures:
-    """One wire over all cases: worst current, temperature and drop, and the use of every limit.
-
-    Drop and dip are those of the worst load the wire serves; drop_share is the part of that load's
-    allowed drop lost in this very wire, which tells the culprit from the bystanders. `worst` is the limit that governs,
-    the one most used up. An idle wire is one that no case
-    loads: unless its size was chosen, it has none.
-    """
-
+class _WireRow(NamedTuple):
     wire: Wire
     row: int
     size: str
@@ -77,6 +69,16 @@ class WireFigures:
     drop_share: float
     worst: Use
     idle: bool = False
+
+
+class WireFigures(_WireRow):
+    """One wire over all cases: worst current, temperature and drop, and the use of every limit.
+
+    Drop and dip are those of the worst load the wire serves; drop_share is the part of that load's
+    allowed drop lost in this very wire, which tells the culprit from the bystanders. `worst` is the limit that governs,
+    the one most used up. An idle wire is one that no case
+    loads: unless its size was chosen, it has none.
+    """
 
     @property
     def size_known(self) -> bool:
@@ -118,8 +120,7 @@ class WireFigures:
         return float(-broken if -broken > 1 else min(-worst, 1.0))
 
 
-@dataclass(frozen=True)
-class LoadFigures:
+class LoadFigures(NamedTuple):
     """One load in its worst case (an id): what arrives, what its source loses inside (sag), and the drop in the wiring
     that is left to it, with the rule it comes from. A collapsed load has no voltage."""
 
@@ -154,7 +155,7 @@ class LoadFigures:
     @property
     def used(self) -> float:
         """Share of the drop allowed in the wiring; infinite when unfed or collapsed."""
-        return self.wiring_v / self.allowed_v if np.isfinite(self.volts) else float("inf")
+        return self.wiring_v / self.allowed_v if math.isfinite(self.volts) else math.inf
 
     @property
     def surge_ok(self) -> bool:
@@ -241,31 +242,24 @@ def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shi
     """Wire row → its fuse in the case that is worst for it."""
     plant, project = solution.plant, solution.plant.design.project
     rows = np.array([row for row, guard in enumerate(found) if guard is not None], dtype=np.intp)
-    worst: dict[int, Shielded] = {}
     if not len(rows):
-        return worst
-    wires = [plant.conductors[row] for row in rows]
+        return {}
+    wires = [plant.conductors[row] for row in rows.tolist()]
     rating = np.array([guard.rating_a for guard in found if guard is not None])
     fault = np.array([guard.fault_a for guard in found if guard is not None])
-    for case in solution.cases:
+    worst, at = np.empty((0, len(rows))), np.zeros(len(rows), dtype=np.intp)
+    for number, case in enumerate(solution.cases):
         standing = standing_in(plant, solution.heat, case, rows)
-        answer = shields(
-            rating, standing, wires, plant.parallel[rows], fault, project.fuse_rule, project.fuse_allowance_k
-        )
-        columns = (
-            rating,
-            answer.used,
-            answer.worst_a,
-            answer.seconds,
-            answer.allowed_c,
-            answer.withstand_a,
-            answer.for_ever_a,
-        )
-        judged = zip(rows.tolist(), *(column.tolist() for column in columns), strict=True)
-        for row, rated, used, most, seconds, allowed, stands, for_ever in judged:
-            if row not in worst or used > worst[row].used * MET:
-                worst[row] = Shielded(rated, used, most, seconds, allowed, stands, for_ever, case.case.id)
-    return worst
+        one = shields(rating, standing, wires, plant.parallel[rows], fault, project.fuse_rule, project.fuse_allowance_k)
+        table = np.array([one.used, one.worst_a, one.seconds, one.allowed_c, one.withstand_a, one.for_ever_a])
+        if not number:
+            worst = table
+            continue
+        harder = table[0] > worst[0] * MET
+        worst, at = np.where(harder, table, worst), np.where(harder, number, at)
+    names = [case.case.id for case in solution.cases]
+    judged = zip(rows.tolist(), rating.tolist(), *worst.tolist(), at.tolist(), strict=True)
+    return {row: Shielded(a, b, c, d, e, f, g, names[number]) for row, a, b, c, d, e, f, g, number in judged}
 
 
 def figures_of_case(found: Figures, number: int) -> Figures:

@@ -22,7 +22,8 @@ if TYPE_CHECKING:
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
-_known: dict[bytes, Response] = {}
+_known: dict[tuple[int, ...], tuple[list[Conductor], Response]] = {}
+"""Conductors by their identity, sleeved or not → those conductors, so that no other takes their identity, and the response."""
 KNOWN_MOST = 20_000  # responses of whole sections
 
 
@@ -68,8 +69,9 @@ def _tightest(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints) -
 
 def responses(plant: Plant, heat: ThermalPlan, pairs: Ints) -> Response:
     """S(t) of these pairs; sections met before are not worked out again."""
-    rates: list[Floats] = []
-    parts: list[Floats] = []
+    found: list[Response] = []
+    kinds: dict[tuple[int, int], int] = {}
+    picked: list[int] = []
     sections: dict[tuple[int, int], Response] = {}
     for pair, row in zip(pairs.tolist(), heat.wire[pairs].tolist(), strict=True):
         place = heat.places.get(pair)
@@ -81,28 +83,28 @@ def responses(plant: Plant, heat: ThermalPlan, pairs: Ints) -> Response:
             if (batch, section) not in sections:
                 sections[batch, section] = _section(plant, heat, batch, section)
             one = sections[batch, section]
-        rates.append(one.rate[at])
-        parts.append(one.part[at])
-    if not rates:
-        return Response(np.zeros((0, 1)), np.zeros((0, 1)))
-    return Response(np.array(rates), np.array(parts))
+        kind = kinds.setdefault((id(one), at), len(kinds))
+        if kind == len(found):
+            found.append(one.rows(np.array([at])))
+        picked.append(kind)
+    if not found:
+        return Response.of(np.zeros((0, 1)), np.zeros((0, 1)))
+    return Response.stacked(found).rows(np.array(picked, dtype=np.intp))
 
 
 def _section(plant: Plant, heat: ThermalPlan, batch: int, section: int) -> Response:
     part = heat.batches[batch]
-    wires = [plant.conductors[row] for row in heat.wire[part.pairs[section]]]
+    wires = [plant.conductors[row] for row in heat.wire[part.pairs[section]].tolist()]
     bundle = int(part.bundles[section])
-    key = repr([(w.size.label, w.metal.id, w.make.id, w.jacket.id) for w in wires]).encode() + (
-        b"s" if heat.bundles.sleeve_m[bundle] else b""
-    )
+    key = (bool(heat.bundles.sleeve_m[bundle]), *map(id, wires))
     known = _known.get(key)
     if known is None:
         assert part.sections is not None
-        known = section_response(part.sections.one(section), wires)
+        known = wires, section_response(part.sections.one(section), wires)
         if len(_known) > KNOWN_MOST:
             _known.clear()
         _known[key] = known
-    return known
+    return known[1]
 
 
 def as_made_of(standing: Standing, steps: list[Conductor], here: list[Conductor], celsius: Floats) -> Standing:
