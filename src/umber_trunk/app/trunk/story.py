@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
@@ -321,6 +322,6 @@ def _volts(figures: _Figures) -> dict[str, Leaf]:
         if known and end in leaves:
             worst = max(known, key=lambda entry: entry.used)
             mark = "" if worst.ok else " ✕"
-            text = f"{worst.volts:.1f} V{mark}" if np.isfinite(worst.volts) else "unfed ✕"
+            text = f"{worst.volts:.1f} V{mark}" if math.isfinite(worst.volts) else "unfed ✕"
             leaves[end] = Leaf(text, not worst.ok, worst.used)
     return leaves

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.table import COLUMN, RECORD
+from umber_trunk.app.widgets.table import RowsModel
 from umber_trunk.core.usual import MET
 
 FULL_SCALE = 1.25
@@ -24,23 +24,22 @@ class PaintedCell(QStyledItemDelegate):
         option: QStyleOptionViewItem,
         index: QModelIndex | QPersistentModelIndex,
     ) -> None:
-        column, record = index.data(COLUMN), index.data(RECORD)
-        if column is None or (column.bar is None and column.swatch is None and column.stack is None):
+        model = index.model()
+        assert isinstance(model, RowsModel)
+        column, record = model.columns[index.column()], model.rows[index.row()]
+        if column.bar is None and column.swatch is None and column.stack is None:
             super().paint(painter, option, index)
             return
-        blank = QStyleOptionViewItem(option)
-        self.initStyleOption(blank, index)
-        blank.text = ""
         style = option.widget.style() if option.widget else None
-        if style is not None:
-            style.drawControl(QStyle.ControlElement.CE_ItemViewItem, blank, painter, option.widget)
+        if style is not None:  # the ground alone: what the cell says is painted over it
+            style.drawPrimitive(QStyle.PrimitiveElement.PE_PanelItemViewItem, option, painter, option.widget)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if column.bar is not None:
             self._bar(painter, QRectF(option.rect), column.bar(record))
         elif column.stack is not None:
             self._stack(painter, QRectF(option.rect), column.stack(record))
-        else:
+        elif column.swatch is not None:
             self._swatch(painter, QRectF(option.rect), *column.swatch(record))
         painter.restore()
 

@@ -19,12 +19,20 @@ from umber_trunk.core.harness.edits import Edit
 from umber_trunk.core.why import Derivation
 
 Index = QModelIndex | QPersistentModelIndex
-RECORD = Qt.ItemDataRole.UserRole
+TEXTS = (int(Qt.ItemDataRole.DisplayRole), int(Qt.ItemDataRole.EditRole))
+ALIGNMENT, FOREGROUND, TOOLTIP = (
+    int(role)
+    for role in (Qt.ItemDataRole.TextAlignmentRole, Qt.ItemDataRole.ForegroundRole, Qt.ItemDataRole.ToolTipRole)
+)
+LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+SHOWN = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+EDITABLE = SHOWN | Qt.ItemFlag.ItemIsEditable
+"""Roles and flags as plain values: a table asks for them a thousand times whenever it is painted."""
 HOLDS = ("?", "+", "-", "−")  # keys of the window and its desks, not of the table
 SAMPLE = 80  # rows looked at for the width of columns
 SWATCH = 34.0
 WIDEST = 340.0
-COLUMN = Qt.ItemDataRole.UserRole + 1
 
 
 @dataclass(frozen=True)
@@ -108,28 +116,25 @@ class RowsModel(QAbstractTableModel):
     def flags(self, index: Index) -> Qt.ItemFlag:
         if not index.isValid():
             return Qt.ItemFlag.NoItemFlags
-        flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-        if self.columns[index.column()].edit and not self.document.project.read_only:
-            flags |= Qt.ItemFlag.ItemIsEditable
-        return flags
+        editable = self.columns[index.column()].edit and not self.document.project.read_only
+        return EDITABLE if editable else SHOWN
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if not index.isValid():
             return None
         record, column = self.rows[index.row()], self.columns[index.column()]
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+        if role in TEXTS:
             return column.text(record)
-        if role == Qt.ItemDataRole.TextAlignmentRole:
-            side = Qt.AlignmentFlag.AlignRight if column.right else Qt.AlignmentFlag.AlignLeft
-            return side | Qt.AlignmentFlag.AlignVCenter
-        if role == Qt.ItemDataRole.ForegroundRole and column.colour:
+        if role == ALIGNMENT:
+            return RIGHT if column.right else LEFT
+        if role == FOREGROUND and column.colour:
             return column.colour(record)
-        if role == Qt.ItemDataRole.ToolTipRole:
+        if role == TOOLTIP:
             tips = [column.text(record)]
             tips += ["Double-click or press F2 to correct it."] if column.edit else []
             tips += ["Press F1 to see why."] if column.why else []
             return plain_of("\n".join(tips))
-        return {RECORD: record, COLUMN: column}.get(role)
+        return None
 
     def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
         column = self.columns[index.column()]

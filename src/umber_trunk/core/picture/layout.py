@@ -76,6 +76,7 @@ class Picture:
         self.spine = tuple(self.tree.spine(self.tree.roots[0])) if self.tree.roots else ()
         self.strays = _strays(self.index)
         self.loops = self.index.loops
+        self._laid: tuple[tuple[float, list[str]], Layout] | None = None
 
     def lay_out(
         self,
@@ -85,8 +86,13 @@ class Picture:
     ) -> Layout:
         """The picture in `room` slots. `interest` of points decides what is open where not all can be; `kept` are knots
         the builder wants open (True) or folded (False)."""  # fmt: skip
-        kept = kept or {}
-        wanted = self._wanted(interest or {}, kept)
+        wanted = self._wanted(interest or {}, kept or {})
+        asked = room, [knot.key for knot in wanted]
+        if self._laid is None or self._laid[0] != asked:  # figures move a little with every edit, their order seldom
+            self._laid = asked, self._laid_out(room, wanted)
+        return self._laid[1]
+
+    def _laid_out(self, room: float, wanted: list[Knot]) -> Layout:
         known: dict[int, _Drawing] = {}
 
         def drawn(count: int) -> _Drawing:

@@ -44,9 +44,12 @@ def points_of(index: Index, table: str, part: str) -> list[str]:
 def notices(results: Results) -> dict[str, list[Finding]]:
     """Point → what is open there, for `Results.once`. A finding about a wire counts at its farther end alone."""
     index = index_of(results.design)
+    farther = _farther(index)
     found: dict[str, list[Finding]] = defaultdict(list)
     for finding in results.findings:
-        for point in points_of(index, finding.table, finding.subject)[:1]:
+        points = () if finding.table == "wires" else points_of(index, finding.table, finding.subject)
+        point = farther.get(finding.subject) if finding.table == "wires" else points[0] if points else None
+        if point is not None:
             found[point].append(finding)
     return dict(found)
 
@@ -54,12 +57,23 @@ def notices(results: Results) -> dict[str, list[Finding]]:
 def uses(results: Results) -> dict[str, float]:
     """Point → how much the most used wire that ends there uses of its worst limit, for `Results.once`."""
     index = index_of(results.design)
+    farther = _farther(index)
     found: dict[str, float] = {}
-    for figure in results.figures.wires.values():
-        used = figure.guilt
-        for point in points_of(index, "wires", figure.wire.id)[:1]:
-            found[point] = max(found.get(point, 0.0), used)
+    for name, figure in results.figures.wires.items():
+        point = farther.get(name)
+        if point is not None:
+            found[point] = max(found.get(point, 0.0), figure.guilt)
     return found
+
+
+def _farther(index: Index) -> dict[str, str]:
+    """Wire → the point of its end that is farther from the root; none for wires that are nowhere."""
+
+    def work() -> dict[str, str]:
+        placed = {wire.id: points_of(index, "wires", wire.id)[:1] for wire in index.design.wires}
+        return {wire: points[0] for wire, points in placed.items() if points}
+
+    return index.once_wired("farther ends", work)
 
 
 def interest(
@@ -72,7 +86,7 @@ def interest(
             found[point] = SOURCE
     if results is not None:
         for point, used in results.once(uses).items():
-            found[point] = max(found[point], 100 * min(used, 50.0))
+            found[point] = max(found[point], round(100 * min(used, 50.0), 1))  # nothing moves for less than shows
         for point, open_there in results.once(notices).items():
             found[point] = max(found[point], max(WEIGHTS[one.severity] for one in open_there) + found[point])
     for point in near:
