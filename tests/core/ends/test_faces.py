@@ -193,3 +193,21 @@ def test_a_terminal_block_is_a_face_too() -> None:
         "clamp.area",
         "contact.current",
     }
+
+
+def test_a_pin_says_what_it_is_for_and_not_what_its_like_in_another_housing_is() -> None:
+    """The computer's boards have several housings with a pin 2 each; a wire has one circuit or load at its pin."""
+    results = results_of(demo("computer"))
+    design = results.design
+    loads = {(pin.end, pin.cavity): load.name for load in design.loads for pin in (load.plus, load.minus)}
+    wires, twice = {wire.id: wire for wire in design.wires}, set()
+    for end in {end.id: end for end, _, _ in places_of(design).housings()}.values():
+        labels = [(face.housing, spot.label) for face in faces_in(results, end.id, "wire") for spot in face.spots]
+        twice |= {label for _, label in labels if sum(label == other for _, other in labels) > 1}
+        for face in faces_in(results, end.id, "wire"):
+            for spot in face.spots:
+                for wire in (wires[name] for name in spot.wires):
+                    pin = wire.start if wire.start.end == end.id else wire.finish
+                    told = loads.get((end.id, pin.cavity)) or wire.name or wire.circuit
+                    assert spot.function.removesuffix(" +").removesuffix(" −") == told
+    assert twice

@@ -11,7 +11,7 @@ from typing import Literal
 
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.wire_ends import Places, places_of
+from umber_trunk.core.ends.wire_ends import Places, body_of, places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End
@@ -145,14 +145,15 @@ def _loaded(
         wire = ends[0].wire if ends else None
         spots.append(replace(
             spot, wires=tuple(one.wire.id for one in ends), colour=wire.colour if wire else "", stripe=wire.stripe if wire else "",
-            plugged=not ends and spot.label in closed, function=function_at(places, end, spot.label) or spot.function,
+            plugged=not ends and spot.label in closed, function=function_at(places, end, body, spot.label) or spot.function,
         ))  # fmt: skip
     return replace(bare, spots=tuple(spots)).seen_from(side)
 
 
-def function_at(places: Places, end: End, label: str) -> str:
-    """What a cavity is for: the load or supply pole at it, else the circuit of its wire."""
-    ids = {cavity.id for cavity in end.cavities if (cavity.label or cavity.id) == label}
+def function_at(places: Places, end: End, body: Body, label: str) -> str:
+    """What a cavity of a housing is for: the load or supply pole at it, else the circuit of its wire. Other housings of the end may
+    have a cavity of that label too."""
+    ids = [cavity.id for cavity in end.cavities if (cavity.label or cavity.id) == label and body_of(end, cavity) is body]
     for load in places.design.loads:
         for pin, pole in ((load.plus, "+"), (load.minus, "−")):
             if pin.end == end.id and pin.cavity in ids:

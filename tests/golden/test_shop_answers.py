@@ -1,0 +1,114 @@
+"""The answers of what came after the figures, kept as files: lengths, coverings, boards, orders of work, shopping, tests, proofs, loops."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from golden.test_answers import held
+from umber_trunk.cli.main import main
+from umber_trunk.core.demo import DEMOS
+from umber_trunk.store.demo_file import put_demo
+
+FAULTS = {
+    "barge": ["open:W08", "swap:W10,W12@box", "strands:W05:0.6:1.5"],
+    "computer": ["short:G01,G02", "size:G05:0.14 mm2"],
+    "tractor": ["high:R05@SP1:0.4", "longer:R11:2"],
+    "shore": ["swap:T4,T6@lamps", "leak:T5:200000"],
+    "loops": ["open:M1a", "metal:M3b:aluminium"],
+}
+STOCK = "coil,size,metal,colour,length_m\nA,2.5 mm2,copper,,25\nB,1 mm2,copper,,18.4\nC,2.5 mm2,copper,red,4.2\nD,16 mm2,copper,,6\nE,1.5 mm2,copper,,40\n"
+LISTED = "from,to,length\n" + "".join(
+    f"{a},{b},{metres}\n" for a, b, metres in (("box", "lamp", 2.4), ("box", "pump", 3.1), ("lamp", "pump", 2.1), ("box", "horn", 1.2), ("horn", "lamp", 2.0), ("horn", "pump", 2.7), ("pump", "mast", 4.0), ("box", "mast", 6.3))
+)  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    folder = tmp_path_factory.mktemp("demos")
+    for name in DEMOS:
+        put_demo(folder / f"{name}.umber", name).close()
+    (folder / "stock.csv").write_text(STOCK, encoding="utf-8")
+    (folder / "listed.csv").write_text(LISTED, encoding="utf-8")
+    return folder
+
+
+def said(capsys: pytest.CaptureFixture[str], *words: object) -> Any:
+    """Status and what a command says, JSON where it is."""
+    status = main([str(word) for word in words])
+    told = capsys.readouterr()
+    try:
+        return [status, json.loads(told.out)]
+    except ValueError:
+        return [status, told.out.splitlines(), told.err.splitlines()]
+
+
+def rows(answer: Any, *names: str) -> Any:
+    """Records as rows of some of their fields, so that files stay small."""
+    return [[record.get(name) for name in names] for record in answer]
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_findings_lengths_coverings_and_shopping(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
+    file = folder / f"{name}.umber"
+    held(
+        f"{name}.shop.json",
+        {
+            words: said(capsys, *words.split(), file, "--json")
+            for words in ("check", "lengths", "cover", "loops", "buy --units 3 --percent 10 --samples 2")
+        },
+    )
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_boards(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
+    drawn = {}
+    for size in ("2440x1220", "1200x600"):
+        out = folder / f"{name}-{size}.svg"
+        drawn[size] = [*said(capsys, "board", folder / f"{name}.umber", "--board", size, "-o", out), out.read_text("utf-8").replace("><", ">\n<").splitlines() if size[0] == "2" else ""]  # fmt: skip
+    held(f"{name}.board.json", json.loads(json.dumps(drawn).replace(str(folder), "")))
+
+
+@pytest.mark.parametrize(
+    ("name", "units", "more"), [("shore", 2, ()), ("shore", 3, ("--school", "wire", "--hands", "2")), ("tractor", 2, ()), ("loops", 1, ()), ("computer", 1, ("--hands", "3"))]
+)  # fmt: skip
+def test_orders_of_work(
+    capsys: pytest.CaptureFixture[str], folder: Path, name: str, units: int, more: Sequence[str]
+) -> None:
+    status, answer = said(capsys, "order", folder / f"{name}.umber", "--units", units, *more, "--json")
+    steps = answer.pop("steps")
+    held(f"{name}-{units}.order.json", [status, answer, [list(step.values()) for step in steps]])
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_tests_and_proofs(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
+    file = folder / f"{name}.umber"
+    answers = {"box": said(capsys, "tests", file, "--json"), "hand": said(capsys, "tests", file, "--two-wire", "--by-hand", "--json")}  # fmt: skip
+    for fault in FAULTS[name]:
+        answers[fault] = said(capsys, "prove", file, "--sim", "--fault", fault, "--seed", 4, "--json")
+    held(f"{name}.tests.json", answers)
+
+
+def test_cutting_inferring_checking_and_telling_cores_apart(capsys: pytest.CaptureFixture[str], folder: Path) -> None:
+    barge, stock = folder / "barge.umber", folder / "stock.csv"
+    held(
+        "shop.json",
+        {
+            "coils": said(capsys, "coils", barge, "--stock", stock, "--units", 2, "--json"),
+            "own": said(capsys, "coils", folder / "tractor.umber", "--units", 2, "--json"),
+            "infer": said(capsys, "infer", folder / "listed.csv", "--accept-doubts", "--json"),
+            **{f"identify {words}": said(capsys, "identify", *words.split(), "--json") for words in ("5 --alone", "9 --partner", "12 --tags", "6 --alone --no-return")},
+            **{f"wirecheck {words}": said(capsys, "wirecheck", *words.split(), "--json") for words in (
+                "--claim 2.5mm2 --od 3.0mm --mass 290g --length 10m", "--claim 10mm2 --resistance 19mohm --length 10m --od 6.1mm",
+                "--claim 1mm2 --strands 32x0.2mm", "--claim 6mm2 --mass 20g --length 0.5m --weighed bare --sold 100m --coil-mass 5kg",
+            )},
+            "charts": said(capsys, "charts", folder / "tractor.umber", "--json"),
+            "units": said(capsys, "units", folder / "loops.umber", "--json")[1]["units"],
+            "repair": said(capsys, "repair", folder / "tractor.umber", "lot 1/2", "--json"),
+            "learn": said(capsys, "learn", folder / "shore.umber", "--from", "logger", "--to", "probe", "--sim", "--json"),
+        },
+    )  # fmt: skip
