@@ -33,6 +33,7 @@ TESTS = [["tests/core", "tests/golden"], ["tests/store", "tests/cli", "tests/app
 """What is asked whether it notices; found out side by side which lines each half reaches."""
 LEFT_OUT = {"demo.py", "sample.py", "bulk.py"}
 """Made-up data, and what only makes things faster."""
+FILES = {path.name: {str(path)} for path in Path("tests").rglob("test_*.py")}
 BUDGET_S, SLOWEST_S = 45.0, 240
 """Tests are asked as long as they take so much together, unchanged; what then takes SLOWEST_S hangs, and that is noticed."""
 QUIET = ("-p", "no:cacheprovider", "-p", "no:xdist", "--no-header")
@@ -197,10 +198,13 @@ def killed(mutant: Mutant, order: dict[str, float], seconds: dict[str, float]) -
     function, fresh = live(module, names), code_of(compile(changed(text, number), name, "exec"), names)
     if function is None or fresh is None or function.__code__.co_freevars != fresh.co_freevars:
         return None
-    wanted = sorted({one.split(".")[-1] for one in tests}, key=lambda one: order.get(one, 1e9))
+    homes: dict[str, set[str]] = {}
+    for one in tests:
+        module = next(part for part in one.split(".") if part.startswith("test_"))  # before the class it may be in
+        homes.setdefault(one.split(".")[-1], set()).add(f"{module}.py")
+    wanted = sorted(homes, key=lambda one: order.get(one, 1e9))
     spent = list(accumulate(seconds.get(one, 1.0) for one in wanted))
     wanted = wanted[: max(sum(so_far <= BUDGET_S for so_far in spent), 1)]
-    files = sorted({found for one in tests if "." in one for found in Path("tests").rglob(f"{one.split('.')[-2]}.py")})
     child = os.fork()
     if child:
         _, status = os.waitpid(child, 0)
@@ -212,7 +216,8 @@ def killed(mutant: Mutant, order: dict[str, float], seconds: dict[str, float]) -
     try:
         function.__code__ = fresh
         for batch in (wanted[:5], wanted[5:25], wanted[25:]):
-            if batch and pytest.main(["-x", "-q", *QUIET, "-k", " or ".join(batch), *map(str, files)]) not in (0, 5):
+            files = sorted(set().union(*(FILES.get(home, ()) for one in batch for home in homes[one])))
+            if batch and pytest.main(["-x", "-q", *QUIET, "-k", " or ".join(batch), *files]) not in (0, 5):
                 os._exit(1)
     except BaseException:  # noqa: BLE001 whatever it is, it was noticed
         os._exit(1)
