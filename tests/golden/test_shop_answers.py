@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -11,8 +12,12 @@ import pytest
 
 from golden.test_answers import held
 from umber_trunk.cli.main import main
-from umber_trunk.core.demo import DEMOS
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.demo import DEMOS, demo
+from umber_trunk.core.prove.faults import parse_fault
+from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.store.demo_file import put_demo
+from umber_trunk.store.proofs import fresh_proof
 
 FAULTS = {
     "barge": ["open:W08", "swap:W10,W12@box", "strands:W05:0.6:1.5"],
@@ -73,6 +78,18 @@ def test_boards(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> 
     held(f"{name}.board.json", json.loads(json.dumps(drawn).replace(str(folder), "")))
 
 
+@pytest.mark.parametrize("name", DEMOS)
+def test_faces_of_every_end(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
+    file, out = folder / f"{name}.umber", folder / "face.svg"
+    ends = [end.id for end in demo(name).ends if any(body.part for body in end.housings)]
+    faces = {}
+    for end in ends:
+        answer = said(capsys, "pinmap", file, "--end", end, "--side", "mating", "--svg", out, "--json")
+        faces[end] = [answer, said(capsys, "mate", file, "--end", end, "--json"), out.read_text("utf-8").replace("><", ">\n<").splitlines()]  # fmt: skip
+        out.unlink()
+    held(f"{name}.faces.json", json.loads(json.dumps(faces).replace(str(folder), "")))
+
+
 @pytest.mark.parametrize(
     ("name", "units", "more"), [("shore", 2, ()), ("shore", 3, ("--school", "wire", "--hands", "2")), ("tractor", 2, ()), ("loops", 1, ()), ("computer", 1, ("--hands", "3"))]
 )  # fmt: skip
@@ -90,7 +107,22 @@ def test_tests_and_proofs(capsys: pytest.CaptureFixture[str], folder: Path, name
     answers = {"box": said(capsys, "tests", file, "--json"), "hand": said(capsys, "tests", file, "--two-wire", "--by-hand", "--json")}  # fmt: skip
     for fault in FAULTS[name]:
         answers[fault] = said(capsys, "prove", file, "--sim", "--fault", fault, "--seed", 4, "--json")
+        answers[f"{fault} task by task"] = dialogue(name, fault)
     held(f"{name}.tests.json", answers)
+
+
+def dialogue(name: str, fault: str) -> list[list[Any]]:
+    """Everything a proof asks of a simulated unit with a fault, and what it says of it."""
+    proof = fresh_proof(analyse(demo(name)))
+    unit, asked = Unit(proof.net, [parse_fault(proof.net, fault)], 4), []
+    proof.disconnected = True
+    while (task := proof.now) is not None:
+        value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
+        one = proof.answer(value, None if task.unit else True)
+        asked.append([task.kind, task.text, task.told, task.expect, task.low, task.high, one.ok])
+    return [
+        [str(cell) if isinstance(cell, float) and not math.isfinite(cell) else cell for cell in row] for row in asked
+    ]
 
 
 def test_cutting_inferring_checking_and_telling_cores_apart(capsys: pytest.CaptureFixture[str], folder: Path) -> None:

@@ -36,7 +36,7 @@ from umber_trunk.core.lengths.arcs import arc_extra_m, comb_extras_m, corner_ext
 from umber_trunk.core.lengths.history import habits
 from umber_trunk.core.lengths.sheet import KEYS, length_dict
 from umber_trunk.core.lengths.spoken import spoken, told_forms
-from umber_trunk.core.lengths.wire_lengths import WireLength, wire_lengths
+from umber_trunk.core.lengths.wire_lengths import STATED_SHARE, WireLength, wire_lengths
 from umber_trunk.core.quantity import Habit as Separators
 
 
@@ -479,9 +479,41 @@ def test_every_form_is_read_whole_or_refused() -> None:
     assert made.sets[0].tolerance_mm == pytest.approx(3)
     assert made.ends[0].slack_m == pytest.approx(0.05)
     assert said(made, "board S1 free").segments[0].turn_deg is None
+    bent = (
+        said(lead(), "bend on S1 at 300 mm radius 80 mm by 90 toward 45", "bend on S1 radius 2 in by 30")
+        .segments[0]
+        .bends
+    )
+    assert [(b.at_m, b.radius_mm, b.angle_deg, b.toward_deg) for b in bent] == [
+        (pytest.approx(0.3), pytest.approx(80), 90, 45), (pytest.approx(1.0), pytest.approx(50.8), 30, None),
+    ]  # fmt: skip
+    stiff = said(lead(), "lead W1 apart 120 mm toward 90 leaves 10 arrives 20 radius 35 mm").wires[0].lead
+    assert stiff is not None
+    assert (stiff.apart_mm, stiff.toward_deg, stiff.leave_deg, stiff.arrive_deg, stiff.radius_mm) == (pytest.approx(120), 90, 10, 20, pytest.approx(35))  # fmt: skip
+    drip = said(lead(), "drip loop on S1 120 mm at 400 mm").segments[0].slack[0]
+    assert (drip.kind, drip.length_m, drip.at_m) == ("drip", pytest.approx(0.12), pytest.approx(0.4))
     join = said(spliced([(None, False)]), "splice s0 on S1 at 60 mm back to box equal held").ends[3].join
     assert join is not None
     assert (join.at_m, join.dull, join.equal, join.held) == (pytest.approx(0.06), "box", True, True)
+
+
+def test_a_length_that_is_only_listed_is_as_sure_as_lists_are() -> None:
+    """A wire that lies nowhere has its listed length, give or take a share of it: two standard deviations."""
+    bare = lead().model_copy(update={"points": (), "segments": ()})
+    bare = edits.put_all(bare, "ends", [edits.change(end, point=None) for end in bare.ends])
+    for metres in (0.5, 3.0):
+        one = of(edits.put(bare, "wires", edits.change(bare.wires[0], stated_m=metres)))["W1"]
+        assert (one.path_m, one.sd_m) == (pytest.approx(metres), pytest.approx(STATED_SHARE * metres / 2))
+
+
+def test_a_line_that_is_no_form_is_answered_with_those_that_begin_so() -> None:
+    with pytest.raises(InputError) as refused:
+        spoken("tape on S1 sideways")
+    assert "tape on" in str(refused.value)
+    assert "comb" not in str(refused.value)
+    with pytest.raises(InputError) as refused:
+        spoken("")
+    assert str(refused.value).count(";") == 3  # four forms, whatever they are
 
 
 def test_why_a_cut_is_so_long() -> None:

@@ -153,7 +153,9 @@ def _loaded(
 def function_at(places: Places, end: End, body: Body, label: str) -> str:
     """What a cavity of a housing is for: the load or supply pole at it, else the circuit of its wire. Other housings of the end may
     have a cavity of that label too."""
-    ids = [cavity.id for cavity in end.cavities if (cavity.label or cavity.id) == label and body_of(end, cavity) is body]
+    ids = [
+        cavity.id for cavity in end.cavities if (cavity.label or cavity.id) == label and body_of(end, cavity) is body
+    ]
     for load in places.design.loads:
         for pin, pole in ((load.plus, "+"), (load.minus, "−")):
             if pin.end == end.id and pin.cavity in ids:
