@@ -70,6 +70,16 @@ def test_findings_lengths_coverings_and_shopping(capsys: pytest.CaptureFixture[s
 
 
 @pytest.mark.parametrize("name", DEMOS)
+def test_sections(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
+    out, drawn = folder / "section.svg", {}
+    for segment in [one.id for one in demo(name).segments][:4]:
+        answer = said(capsys, "section", folder / f"{name}.umber", segment, "--svg", out)
+        drawn[segment] = [answer[0], out.read_text("utf-8").replace("><", ">\n<").splitlines()]
+        out.unlink()
+    held(f"{name}.sections.json", drawn)
+
+
+@pytest.mark.parametrize("name", DEMOS)
 def test_boards(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     drawn = {}
     for size in ("2440x1220", "1200x600"):

@@ -32,7 +32,14 @@ from umber_trunk.core.harness.way import (
 )
 from umber_trunk.core.lengths import reserve
 from umber_trunk.core.lengths.accept import learn, unlearn
-from umber_trunk.core.lengths.arcs import arc_extra_m, comb_extras_m, corner_extra_m, helix_factor, least_lead_mm
+from umber_trunk.core.lengths.arcs import (
+    _words,
+    arc_extra_m,
+    comb_extras_m,
+    corner_extra_m,
+    helix_factor,
+    least_lead_mm,
+)
 from umber_trunk.core.lengths.history import habits
 from umber_trunk.core.lengths.sheet import KEYS, length_dict
 from umber_trunk.core.lengths.spoken import spoken, told_forms
@@ -495,6 +502,52 @@ def test_every_form_is_read_whole_or_refused() -> None:
     join = said(spliced([(None, False)]), "splice s0 on S1 at 60 mm back to box equal held").ends[3].join
     assert join is not None
     assert (join.at_m, join.dull, join.equal, join.held) == (pytest.approx(0.06), "box", True, True)
+
+
+def arrives(pieces: tuple[float, float, float], turns: str, apart: float, leave: float, arrive: float) -> bool:
+    """Whether three pieces of radius 1, driven one after another, end at the second stud in the direction asked for."""
+    x, y, way = 0.0, 0.0, leave
+    for length, turn in zip(pieces, turns, strict=True):
+        side = {"L": 1, "R": -1, "S": 0}[turn]
+        if side:
+            x, y = (
+                x + side * (math.sin(way + side * length) - math.sin(way)),
+                y - side * (math.cos(way + side * length) - math.cos(way)),
+            )
+            way += side * length
+        else:
+            x, y = x + length * math.cos(way), y + length * math.sin(way)
+    return math.hypot(x - apart, y) < 1e-6 and abs(math.remainder(way - arrive, math.tau)) < 1e-6
+
+
+ANGLES = st.floats(0.01, 6.27)
+
+
+@given(st.floats(0.1, 9.0), ANGLES, ANGLES)
+def test_every_way_of_arcs_and_straights_ends_at_the_other_stud(apart: float, leave: float, arrive: float) -> None:
+    """Driven step by step; as many as there are words that exist (the six of Dubins), and the same seen in a mirror or from the other stud."""
+    words = _words(apart, leave, arrive)
+    kinds = [
+        next(
+            (
+                turns
+                for turns in ("LSL", "RSR", "LSR", "RSL", "RLR", "LRL")
+                if arrives(word, turns, apart, leave, arrive)
+            ),
+            "none",
+        )
+        for word in words
+    ]
+    assert "none" not in kinds
+    assert len(words) >= 2
+    degrees = math.degrees(leave), math.degrees(arrive)
+    one = least_lead_mm(apart, 90, 90 - degrees[0], 270 - degrees[1], 1.0)
+    assert one == pytest.approx(
+        least_lead_mm(apart, 90, 90 + degrees[0], 270 + degrees[1], 1.0), rel=1e-6
+    )  # in a mirror
+    assert one == pytest.approx(
+        least_lead_mm(apart, 270, 270 - degrees[1], 90 - degrees[0], 1.0), rel=1e-6
+    )  # the other way
 
 
 def test_a_length_that_is_only_listed_is_as_sure_as_lists_are() -> None:

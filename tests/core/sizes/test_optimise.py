@@ -14,7 +14,10 @@ from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design
+from umber_trunk.core.physics.constants import FILLING_W_MK
+from umber_trunk.core.physics.film import film_w_m2k
 from umber_trunk.core.sample import generated
+from umber_trunk.core.sizes.bars import least_share
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.program import Weights
@@ -294,3 +297,19 @@ def test_worth_of_splitting_a_circuit(demo: Design) -> None:
     # a load with its wires to itself has nothing to split off
     alone = small("pump 18 A at bow run 7.5 m")
     assert not [move for move in moves(alone, analyse(alone).figures) if "split" in move.what]
+
+
+def test_the_least_a_neighbour_is_felt_is_the_series_at_the_far_side() -> None:
+    """1 + 2·Σ (−1)ⁿ·Bi/(n + Bi), summed term by term and averaged; Bi from the film and the filling's conductivity."""
+    width, rise, air, wind = (
+        np.array([0.01, 0.04]),
+        np.array([40.0, 60.0]),
+        np.array([20.0, 40.0]),
+        np.array([0.0, 0.0]),
+    )
+    for share, biot in zip(
+        least_share(width, rise, air, wind), film_w_m2k(width, rise, air, wind) * width / 2 / FILLING_W_MK, strict=True
+    ):
+        terms = 2 * biot * np.cumsum([(-1) ** n / (n + biot) for n in range(1, 40_001)])
+        assert share == pytest.approx(1 + (terms[-1] + terms[-2]) / 2, abs=1e-6)
+        assert 0 < share < 1
