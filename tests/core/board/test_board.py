@@ -8,6 +8,7 @@ import re
 from itertools import combinations, pairwise
 from xml.etree import ElementTree
 
+import numpy as np
 import pytest
 
 from runs_kit import lead, random_tree
@@ -256,9 +257,12 @@ def test_pegs_labels_and_tables() -> None:
     assert {peg.what for peg in made.pegs} >= {"fork", "clip", "end"}
 
 
+ALONG = np.linspace(0.0, 1.0, 401)
+
+
 def _off(spot: tuple[float, float], a: tuple[float, float], b: tuple[float, float]) -> float:
     """From a place to a piece, by trying places along it."""
-    return min(math.dist(spot, (a[0] + (b[0] - a[0]) * t / 400, a[1] + (b[1] - a[1]) * t / 400)) for t in range(401))
+    return float(np.hypot(a[0] + (b[0] - a[0]) * ALONG - spot[0], a[1] + (b[1] - a[1]) * ALONG - spot[1]).min())
 
 
 @pytest.mark.parametrize("seed", range(12))
