@@ -143,8 +143,11 @@ class FaceView(QWidget):
             Qt.AlignmentFlag.AlignTop,
             metrics.elidedText(told, Qt.TextElideMode.ElideRight, room.width() - 2 * EDGE),
         )
+        self.draw_alone(painter, room.adjusted(EDGE, head + 10, -EDGE, -EDGE), face)
+
+    def draw_alone(self, painter: QPainter, inner: QRectF, face: Face) -> None:
+        """The face as large as fits, without words."""
         small = QFontMetricsF(theme.font(8.5)).height()
-        inner = room.adjusted(EDGE, head + 10, -EDGE, -EDGE)
         scale = min(inner.width() / face.width_mm, inner.height() / face.height_mm, self.most_scale)
         middle = inner.center()
         self._outline(painter, face, middle, scale)

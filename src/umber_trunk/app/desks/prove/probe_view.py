@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
 from umber_trunk.app import theme
@@ -236,16 +236,12 @@ class ProbeView(KeyedView):
                 Qt.AlignmentFlag.AlignVCenter,
                 QFontMetricsF(painter.font()).elidedText(title, Qt.TextElideMode.ElideMiddle, head.width()),
             )
-            foot = " · ".join(filter(None, (place.found, place.how)))
-            below = QRectF(box.left() + 6, box.bottom() - line - 2, box.width() - 12, line)
-            painter.setFont(theme.font(8.5))
-            painter.setPen(theme.INK_SOFT)
-            painter.drawText(
-                below,
-                Qt.AlignmentFlag.AlignVCenter,
-                QFontMetricsF(painter.font()).elidedText(foot, Qt.TextElideMode.ElideRight, below.width()),
-            )
+            inner = QRectF(box.left() + 6, head.bottom(), box.width() - 12, box.bottom() - head.bottom() - 4)
+            wide = min(0.5 * inner.width(), 1.5 * inner.height())
+            left, right = QRectF(inner.topLeft(), QSizeF(wide, inner.height())), inner.adjusted(wide + 10, 0, 0, 0)
             self.drawn[f"place {number}"] = box
+            painter.save()
+            painter.setClipRect(inner)
             if place.face is not None:
                 self._face.face, self._face.current, self._face.wrong, self._face.stacks = (
                     place.face,
@@ -253,21 +249,27 @@ class ProbeView(KeyedView):
                     {},
                     {},
                 )
-                painter.save()
-                inner = QRectF(box.left() + 4, head.bottom(), box.width() - 8, below.top() - head.bottom())
-                painter.setClipRect(inner)
-                self._face.draw(painter, inner, place.face)
-                painter.restore()
+                self._face.draw_alone(painter, left.adjusted(4, 2, -4, -4), place.face)
             else:
-                painter.setFont(theme.font(20, bold=True))
+                painter.setFont(theme.font(16, bold=True))
                 painter.setPen(theme.INK)
-                words = f"{place.name}  {place.cavity}".strip()
-                inner = QRectF(box.left() + 8, head.bottom(), box.width() - 16, below.top() - head.bottom())
-                painter.drawText(
-                    inner,
-                    int(Qt.AlignmentFlag.AlignCenter),
-                    QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideMiddle, inner.width()),
-                )
+                words = f"{place.name} {place.cavity}".strip()
+                painter.drawText(left, int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), words)
+            self._how(painter, right, place)
+            painter.restore()
+
+    def _how(self, painter: QPainter, room: QRectF, place: Place) -> None:
+        """From which side, how the probe is held, and where it is found: what can do harm first."""
+        side = f"{place.face.words} · {place.face.form}, {place.face.contacts}s" if place.face is not None else ""
+        y, wrap = room.top(), int(Qt.TextFlag.TextWordWrap)
+        for words, bold in ((side, True), (place.how, False), (place.found, False)):
+            if not words:
+                continue
+            painter.setFont(theme.font(8.5, bold=bold))
+            painter.setPen(theme.HEADING if bold else theme.INK_SOFT)
+            line = QRectF(room.left(), y, room.width(), room.bottom() - y)
+            painter.drawText(line, wrap, words)
+            y += painter.boundingRect(line, wrap, words).height() + 2
 
     def _foot(self, painter: QPainter, room: QRectF, card: ProbeCard) -> None:
         painter.setFont(theme.font(9))
