@@ -26,7 +26,6 @@ FAULTS = {
     "shore": ["swap:T4,T6@lamps", "leak:T5:200000"],
     "loops": ["open:M1a", "metal:M3b:aluminium"],
 }
-STOCK = "coil,size,metal,colour,length_m\nA,2.5 mm2,copper,,25\nB,1 mm2,copper,,18.4\nC,2.5 mm2,copper,red,4.2\nD,16 mm2,copper,,6\nE,1.5 mm2,copper,,40\n"
 LISTED = "from,to,length\n" + "".join(
     f"{a},{b},{metres}\n" for a, b, metres in (("box", "lamp", 2.4), ("box", "pump", 3.1), ("lamp", "pump", 2.1), ("box", "horn", 1.2), ("horn", "lamp", 2.0), ("horn", "pump", 2.7), ("pump", "mast", 4.0), ("box", "mast", 6.3))
 )  # fmt: skip
@@ -37,7 +36,6 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     folder = tmp_path_factory.mktemp("demos")
     for name in DEMOS:
         put_demo(folder / f"{name}.umber", name).close()
-    (folder / "stock.csv").write_text(STOCK, encoding="utf-8")
     (folder / "listed.csv").write_text(LISTED, encoding="utf-8")
     return folder
 
@@ -60,13 +58,16 @@ def rows(answer: Any, *names: str) -> Any:
 @pytest.mark.parametrize("name", DEMOS)
 def test_findings_lengths_coverings_and_shopping(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     file = folder / f"{name}.umber"
-    held(
-        f"{name}.shop.json",
-        {
-            words: said(capsys, *words.split(), file, "--json")
-            for words in ("check", "lengths", "cover", "loops", "buy --units 3 --percent 10 --samples 2")
-        },
-    )
+    answers = {
+        words: said(capsys, *words.split(), file, "--json")
+        for words in ("check", "lengths", "cover", "loops", "buy --units 3 --percent 10 --samples 2")
+    }
+    out = folder / f"{name}.csv"
+    for kind in ("buy", "labels"):
+        said(capsys, kind, file, "-o", out, *(["--units", 2] if kind == "buy" else ()))
+        answers[f"{kind} sheet"] = out.read_text("utf-8").splitlines()
+        out.unlink()
+    held(f"{name}.shop.json", answers)
 
 
 @pytest.mark.parametrize("name", DEMOS)
@@ -129,19 +130,27 @@ def dialogue(name: str, fault: str) -> list[list[Any]]:
     while (task := proof.now) is not None:
         value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
         one = proof.answer(value, None if task.unit else True)
-        asked.append([task.kind, task.text, task.told, task.expect, task.low, task.high, one.ok])
+        asked.append(
+            [
+                task.kind,
+                task.text,
+                task.told,
+                task.expect,
+                task.low,
+                task.high,
+                one.ok,
+                [":".join(point) for point in task.points],
+            ]
+        )
     return [
         [str(cell) if isinstance(cell, float) and not math.isfinite(cell) else cell for cell in row] for row in asked
     ]
 
 
-def test_cutting_inferring_checking_and_telling_cores_apart(capsys: pytest.CaptureFixture[str], folder: Path) -> None:
-    barge, stock = folder / "barge.umber", folder / "stock.csv"
+def test_inferring_checking_and_telling_cores_apart(capsys: pytest.CaptureFixture[str], folder: Path) -> None:
     held(
         "shop.json",
         {
-            "coils": said(capsys, "coils", barge, "--stock", stock, "--units", 2, "--json"),
-            "own": said(capsys, "coils", folder / "tractor.umber", "--units", 2, "--json"),
             "infer": said(capsys, "infer", folder / "listed.csv", "--accept-doubts", "--json"),
             **{f"identify {words}": said(capsys, "identify", *words.split(), "--json") for words in ("5 --alone", "9 --partner", "12 --tags", "6 --alone --no-return")},
             **{f"wirecheck {words}": said(capsys, "wirecheck", *words.split(), "--json") for words in (
