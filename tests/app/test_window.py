@@ -539,6 +539,34 @@ def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch:
     needs(window).loads.choose("horn")
     needs(window).remove_chosen()
     assert "horn" not in index_of(window.document.design).loads
+    desk = needs(window)
+    for table, part, gone in (
+        ("ends", "valves", "loads"),
+        ("wires", "W08", "wires"),
+        ("zones", demo.zones[0].id, "zones"),
+        ("fuses", "box F2", "fuses"),
+    ):
+        before = window.document.design
+        desk._tab_buttons[table].click()
+        assert desk.reveal(table, part)
+        desk.remove.click()
+        assert window.document.design != before, table
+        assert not desk.reveal(table, part)
+        if gone == "loads":
+            assert not any(load.plus.end == "valves" for load in window.document.design.loads)
+    desk._tab_buttons["rules"].click()
+    before = window.document.design
+    desk.remove_chosen()
+    assert window.document.design is before
+    window.show_stage("runs")
+    leaf = next(one for one in before.segments if sum(one.b in (o.a, o.b) for o in before.segments) == 1)
+    runs(window).segments.choose(leaf.id)
+    runs(window).gone.click()
+    assert leaf.id not in index_of(window.document.design).segments
+    for _ in range(6):
+        window.document.undo()
+    assert leaf.id in index_of(window.document.design).segments
+    assert "valves" in index_of(window.document.design).ends
 
 
 def test_large_harness_folds_instead_of_squeezing(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]

@@ -170,6 +170,8 @@ def test_switches_relays_bars_and_connectors(job: Job) -> None:
         ("lamp 5 V 1 A at bow from battery", 2, "gives 12 V, not 5 V"),
         ("converter 48 to 12 V at hut from battery run 1 m", 2, "gives 12 V, not 48 V"),
         ("fuse 10 A at nowhere", 2, "no end called"),
+        ("remove wire W99", 2, "no “W99”"),
+        ("remove end nowhere", 2, "no “nowhere”"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_said_changes_nothing(
@@ -183,6 +185,17 @@ def test_what_cannot_be_said_changes_nothing(
     assert main(["say", str(path), line]) == status
     assert says in capsys.readouterr().err
     assert read_design(path) == before
+
+
+def test_what_was_said_is_taken_out_again(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = tmp_path / "j.umber"
+    main(["new", str(path)])
+    main(["say", str(path), "supply 12 V 5 mohm at battery", "pump 4 A at bilge run 3 m", "lamp 2 A at mast run 4 m"])
+    capsys.readouterr()
+    assert main(["say", str(path), "remove load pump", "Remove  END mast"]) == 0
+    assert "remove" in capsys.readouterr().out
+    left = read_design(path)
+    assert (left.loads, left.wires, [end.id for end in left.ends]) == ((), (), ["battery", "bilge"])
 
 
 def test_say_reads_standard_input_and_speaks_json(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import re
 import sys
 from functools import partial
 from pathlib import Path
@@ -14,6 +15,7 @@ from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.fuses.fit import fit_fuses
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.remove import remove
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
 from umber_trunk.core.sizes.propose import propose
@@ -35,6 +37,13 @@ def add_say(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--dry-run", action="store_true", help="say what was understood, change nothing")
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_say)
+
+
+REMOVABLE = {
+    "load": "loads", "supply": "supplies", "end": "ends", "wire": "wires", "fuse": "fuses", "zone": "zones", "case": "cases", "converter": "converters",
+    "segment": "segments", "point": "points",
+}  # fmt: skip
+REMOVED = re.compile(rf"remove ({'|'.join(REMOVABLE)}) (\S.*)", re.IGNORECASE)
 
 
 def lines_of(words: list[str]) -> list[str]:
@@ -64,12 +73,16 @@ def supply_volts(design: Design) -> float:
 
 
 def said(design: Design, line: str, decimal: str) -> tuple[Design, Need]:
-    """The design with a line in it, and what was understood. "fit fuses" and "place fuses" do as their buttons."""
+    """The design with a line in it, and what was understood. "fit fuses", "place fuses" and "remove wire W05" do as their buttons."""
     command = " ".join(line.lower().split())
     if command in ("fit fuses", "place fuses"):
         found = propose(design).figures
         done = fit_fuses(design, found.solution) if command == "fit fuses" else place_fuses(design, found).design
         return done, Need(what=command, name=command)
+    gone = REMOVED.fullmatch(" ".join(line.split()))
+    if gone is not None:
+        table, part = REMOVABLE[gone[1].lower()], gone[2]
+        return remove(design, table, part), Need(what="remove", name=part)
     project = design.project
     need = parse_need(line, supply_volts(design), decimal or project.decimal, project.motor_efficiency)
     return (enter(design, need), need) if need.ok else (design, need)
@@ -93,7 +106,7 @@ def _say(args: argparse.Namespace) -> int:
                     design,
                     str(why),
                 )
-            if not need.ok:
+            if not need.ok and not error:
                 error = "; ".join(fault.rstrip(".") for fault in need.faults) + "."
             told.append(_told(line, need, error))
             if error:

@@ -14,6 +14,7 @@ from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End, Pin, Point, Segment, Wire, Zone
+from umber_trunk.core.harness.remove import remove
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.kit.cutlist import cuts, totals
 from umber_trunk.core.lengths.laying import lay, provisional, suggest
@@ -53,8 +54,8 @@ def test_put_and_drop(steps: list[tuple[str, float]]) -> None:
 
 def test_bad_edits_say_what_and_change_nothing(demo: Design) -> None:
     for edit, says in (
-        (lambda: edits.remove_load(demo, "ghost"), "no load"),
-        (lambda: edits.remove_end(demo, "ghost"), "no end"),
+        (lambda: remove(demo, "loads", "ghost"), "no “ghost”"),
+        (lambda: remove(demo, "ends", "ghost"), "no “ghost”"),
         (lambda: edits.set_length(demo, "S99", Measure(length_m=1)), "no segment"),
         (lambda: edits.set_size(demo, ["W99"], "4 mm2"), "no wire"),
         (lambda: edits.split_segment(demo, "S1", 99.0), "inside"),
@@ -68,13 +69,13 @@ def test_bad_edits_say_what_and_change_nothing(demo: Design) -> None:
 
 
 def test_removing_a_load_takes_its_own_wires_only(demo: Design) -> None:
-    less = edits.remove_load(demo, "horn")
+    less = remove(demo, "loads", "horn")
     assert {wire.id for wire in demo.wires} - {wire.id for wire in less.wires} == {"W18", "W19"}
     assert all("horn" not in (case.loads or ()) for case in less.cases)
 
 
 def test_removing_an_end_takes_all_at_it(demo: Design) -> None:
-    less = edits.remove_end(demo, "valves")
+    less = remove(demo, "ends", "valves")
     assert not any("valves" in (w.start.end, w.finish.end) for w in less.wires)
     assert not any(load.plus.end == "valves" for load in less.loads)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import reduce
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QResizeEvent, QShowEvent
@@ -25,6 +26,7 @@ from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.table import Column, RowsModel, RowsView
 from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.harness.remove import remove
 
 
 class Desk(QWidget):
@@ -73,6 +75,18 @@ class Desk(QWidget):
     def refresh(self) -> None:
         """Shows the document as it is now."""
         raise NotImplementedError
+
+    def remove_rows(self, table: str, view: RowsView) -> None:
+        """Takes the chosen rows of a table out of the harness, with what can't be without them, as one edit."""
+        chosen = view.chosen_ids() or [one for one in (view.chosen_id(),) if one]
+        if not chosen:
+            self.said.emit(tr("Choose a row first."))
+            return
+        some = ", ".join(chosen[:3]) + (" …" if len(chosen) > 3 else "")
+        if self.document.apply(
+            lambda design: reduce(lambda now, one: remove(now, table, one), chosen, design), f"remove {some}"
+        ):
+            self.said.emit(f"{some} removed. Ctrl+Z brings it back, and what went along.")
 
     def begin(self) -> None:
         """Puts the keyboard where work on this desk begins."""

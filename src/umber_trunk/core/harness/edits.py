@@ -39,6 +39,7 @@ Table = Literal[
     "combs",
     "sets",
     "decisions",
+    "loops",
 ]
 Edit = Callable[[Design], Design]
 USUAL_PLUS_MINUS = {
@@ -143,41 +144,6 @@ def slug(name: str, used: Iterable[str], fallback: str = "end") -> str:
     while found in taken:
         found, number = f"{base}-{number}", number + 1
     return found
-
-
-def remove_load(design: Design, load_id: str) -> Design:
-    """Removes a load, and the wires that served nothing else at its pins."""
-    index = index_of(design)
-    load = index.loads.get(load_id)
-    if load is None:
-        raise EditError(f"There is no load “{load_id}”.")
-    pins = {load.plus, load.minus}
-    still_used = {pin for other in design.loads if other.id != load_id for pin in (other.plus, other.minus)}
-    supply_pins = {pin for s in design.supplies for pin in (s.plus, s.minus)}
-    lone = {
-        pin for pin in pins - still_used - supply_pins
-        if sum(pin in (w.start, w.finish) for w in design.wires) == 1
-    }  # fmt: skip
-    wires = [w.id for w in design.wires if w.start in lone or w.finish in lone]
-    cases = [
-        case.model_copy(update={"loads": tuple(i for i in case.loads if i != load_id)})
-        for case in design.cases if case.loads is not None
-    ]  # fmt: skip
-    design = drop(drop(design, "loads", [load_id]), "wires", wires)
-    return put_all(design, "cases", cases)
-
-
-def remove_end(design: Design, end_id: str) -> Design:
-    """Removes an end with the wires, loads and supplies at it."""
-    if end_id not in index_of(design).ends:
-        raise EditError(f"There is no end “{end_id}”.")
-    for load in design.loads:
-        if end_id in (load.plus.end, load.minus.end):
-            design = remove_load(design, load.id)
-    wires = [w.id for w in design.wires if end_id in (w.start.end, w.finish.end)]
-    supplies = [s.id for s in design.supplies if end_id in (s.plus.end, s.minus.end)]
-    design = drop(drop(design, "wires", wires), "supplies", supplies)
-    return drop(design, "ends", [end_id])
 
 
 def set_length(design: Design, segment_id: str, measure: Measure) -> Design:

@@ -41,7 +41,7 @@ from umber_trunk.core.explain.about_wires import why_load, why_rating
 from umber_trunk.core.fuses.chain import chains
 from umber_trunk.core.fuses.fit import FuseDuty, fit_fuses, link_duties
 from umber_trunk.core.fuses.place import place_fuses
-from umber_trunk.core.harness.edits import Edit, drop, remove_load, rename, set_fuse
+from umber_trunk.core.harness.edits import Edit, rename, set_fuse
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import End, Link, Load, LoadKind, Supply, Zone
 from umber_trunk.core.needs.cases import loads_text, set_case
@@ -131,7 +131,11 @@ class NeedsDesk(Desk):
             "rules": (self.rules, lambda: list(RULES)),
             "words": (self.words, lambda: list(wire_words())),
         }
-        self.remove = button("Remove", self.remove_chosen, tip="Delete: takes its own wires along")
+        self.remove = button(
+            "Remove",
+            self.remove_chosen,
+            tip="The rows chosen, with what can’t be without them: a load takes its own wires along, an end all that is at it",
+        )
         self.remove.setShortcut("Ctrl+Del")
         self.fit = button("Fit open fuses", self.fit_open_fuses, tip="Ratings for the fuses that have none")
         self.place = button(
@@ -190,13 +194,12 @@ class NeedsDesk(Desk):
             self.line.setText(self.suggested[0])
 
     def remove_chosen(self) -> None:
-        """Removes the load chosen in the table."""
-        chosen = self.loads.chosen_id()
-        case = self.cases.chosen_id()
-        if case and self.cases.isVisible():
-            self.document.apply(lambda design: drop(design, "cases", [case]), f"remove case {case}")
-        if chosen and self.loads.isVisible():
-            self.document.apply(lambda design: remove_load(design, chosen), f"remove {chosen}")
+        """Removes what is chosen in the table in view, with what can't be without it."""
+        page, view = next((name, view) for name, (view, _) in self._pages.items() if view is self.pages.currentWidget())
+        if page in ("rules", "words"):
+            self.said.emit(tr("Rules and words stay; what can be removed are loads, ends, wires and the other parts."))
+            return
+        self.remove_rows(page, view)
 
     def begin(self) -> None:
         self.line.setFocus()

@@ -54,6 +54,12 @@ class RunsDesk(Desk):
         self.line.textChanged.connect(self._read)
         self.reading = hint("")
         self.split = button("Breakout here…", self.split_chosen, tip="Puts a breakout into the chosen segment")
+        self.gone = button(
+            "Remove",
+            lambda: self.remove_rows("segments", self.segments),
+            tip="The limbs chosen, with points nothing meets at then",
+        )
+        self.gone.setShortcut("Ctrl+Del")
         self.lay = button("Lay onto trunk…", self.lay_chosen, primary=True)
         self.infer = button(
             "Infer the tree…", self.infer_trunk, tip="The trunk that all listed lengths together speak of"
@@ -90,7 +96,7 @@ class RunsDesk(Desk):
         whole = QWidget()
         beside = QHBoxLayout(whole)
         beside.setContentsMargins(0, 0, 0, 0)
-        beside.addWidget(column(row(self.total, None, self.split), self.empty, self.segments), 3)
+        beside.addWidget(column(row(self.total, None, self.gone, self.split), self.empty, self.segments), 3)
         beside.addWidget(self.right, 2)
         self.lengths, self.covers, self.splices = LengthsPanel(self), CoversPanel(self), SplicesPanel(self)
         self.sides, self.learning = SidesPanel(self), LearningPanel(self)
