@@ -344,6 +344,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/widgets/desk.py"/>
+        <source>Choose a row first.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Choose a way of measuring first.</source>
         <translation type="unfinished"></translation>
@@ -466,11 +471,6 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>Decide</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
-        <location filename="app/desks/needs/desk.py"/>
-        <source>Delete: takes its own wires along</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1639,6 +1639,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>Rules and words stay; what can be removed are loads, ends, wires and the other parts.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>Run</source>
         <translation type="unfinished"></translation>
@@ -2069,6 +2074,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/runs/desk.py"/>
+        <source>The limbs chosen, with points nothing meets at then</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>The list on paper, with a place for each reading</source>
         <translation type="unfinished"></translation>
@@ -2076,6 +2086,11 @@
     <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>The plan</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>The rows chosen, with what can’t be without them: a load takes its own wires along, an end all that is at it</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
