@@ -6,7 +6,7 @@ set -uo pipefail
 venv=$1
 shift
 cd "$(dirname "$0")/.."
-export PYTHONDONTWRITEBYTECODE=1 LC_ALL=C.UTF-8
+export LC_ALL=C.UTF-8
 long=
 if [ "${1-}" = --long ]; then
     long=yes

@@ -88,7 +88,7 @@ def test_radii_from_one_up(n: int) -> None:
     assert packing.diameter / 2 <= 1.03 * RISING[n]
 
 
-@settings(max_examples=30)
+@settings(max_examples=18)
 @given(st.lists(st.floats(0.5, 20), min_size=1, max_size=14))
 def test_any_bundle_is_valid_and_keeps_its_order(diameters: list[float]) -> None:
     packing = pack(diameters)
@@ -110,7 +110,7 @@ def test_laid_bundles_are_little_looser_than_the_tightest(n: int) -> None:
     assert laid(np.full((1, n), 2.0))[1][0] == pytest.approx(2 * EQUAL[n], rel=0.10)
 
 
-@settings(max_examples=12)
+@settings(max_examples=8)
 @given(st.lists(st.lists(st.floats(0.8, 12), min_size=9, max_size=9), min_size=1, max_size=5))
 def test_laid_bundles_do_not_overlap(bundles: list[list[float]]) -> None:
     diameters = np.array(bundles)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import random
 import warnings
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -160,7 +159,7 @@ def test_supplies_joined_wrongly_are_named() -> None:
 
 def test_many_threads_may_solve_at_once(demo: Design) -> None:
     """The window works out figures, steps and worth beside one another, on one store of known sections."""
-    sizes = ["1 mm2", "2.5 mm2", "6 mm2", "16 mm2"]
+    sizes = ["1 mm2", "6 mm2"]
     designs = [edits.set_size(demo, [w.id for w in demo.wires[n::3]], size) for n in range(3) for size in sizes]
     alone = [analyse(design).figures.wires["W01"].conductor_c for design in designs]
 
@@ -234,4 +233,4 @@ def test_nothing_is_fine_in_a_case_without_a_steady_answer() -> None:
     found = analyse(design_of("supply 24 V at battery", "pump 2 A at bow from battery run 1 m")).figures
     (entry,) = found.loads.values()
     assert entry.ok
-    assert not replace(entry, settled=False).ok
+    assert not entry._replace(settled=False).ok
