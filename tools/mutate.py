@@ -107,13 +107,13 @@ def reached(python: str, folder: Path) -> tuple[dict[str, dict[int, set[str]]], 
     settings.write_text(
         f"[run]\ndynamic_context = test_function\nsource = {CORE}\ndata_file = {folder}/data\nparallel = true\n"
     )
-    report, runs = folder / "times.txt", []
-    with report.open("w") as out:
-        for half in TESTS:
+    runs = []
+    for number, half in enumerate(TESTS):
+        with (folder / f"times{number}.txt").open("w") as out:
             words = [python, "-m", "coverage", "run", f"--rcfile={settings}", "-m", "pytest", "-q", "--durations=0", "--durations-min=0.0", *half]  # fmt: skip
             runs.append(subprocess.Popen(words, cwd=ROOT, stdout=out, stderr=subprocess.STDOUT, env=os.environ | {"QT_QPA_PLATFORM": "offscreen", "UMBER_MUTATING": "1"}))  # fmt: skip
-        for run in runs:
-            run.wait()
+    for run in runs:
+        run.wait()
     for words in (["combine", f"--rcfile={settings}"], ["json", f"--rcfile={settings}", "--show-contexts", "-o", str(folder / "lines.json")]):  # fmt: skip
         subprocess.run([python, "-m", "coverage", *words], cwd=ROOT, stdout=subprocess.DEVNULL, check=True)
     files = json.loads((folder / "lines.json").read_text())["files"]
@@ -122,7 +122,7 @@ def reached(python: str, folder: Path) -> tuple[dict[str, dict[int, set[str]]], 
         for name, data in files.items()
     }
     seconds: Counter[str] = Counter()
-    for row in report.read_text().splitlines():
+    for row in "\n".join(report.read_text() for report in folder.glob("times*.txt")).splitlines():
         parts = row.split()
         if len(parts) == 3 and parts[1] in ("call", "setup") and parts[0].endswith("s"):
             seconds[parts[2].split("::")[-1].split("[")[0]] += float(parts[0][:-1])

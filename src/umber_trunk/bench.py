@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import os
 import subprocess
 import sys
@@ -195,14 +194,12 @@ def process_s(*words: str, until: str = "") -> float:
     """Shortest of six processes [s]: from the shell to the end of a command, or until it prints a word."""
     offscreen = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
     offscreen.pop("PYTHONDONTWRITEBYTECODE", None)  # a warm start has its bytecode
+    command = [sys.executable, *words]
 
-    span = math.inf
-
-    def act() -> None:
-        nonlocal span
+    def span() -> float:
         start = time.perf_counter()
         with subprocess.Popen(
-            [sys.executable, *words], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, env=offscreen, text=True
+            command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, env=offscreen, text=True
         ) as one:
             assert one.stdout is not None
             for line in one.stdout:
@@ -210,12 +207,11 @@ def process_s(*words: str, until: str = "") -> float:
                     break
             else:
                 one.wait()
-            span = min(span, time.perf_counter() - start)
+            took = time.perf_counter() - start
             one.stdout.read()
+        return took
 
-    for _ in range(6):
-        act()
-    return span
+    return min(span() for _ in range(6))
 
 
 def start_figures() -> str:

@@ -193,6 +193,24 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(
     assert tests[0].data["by"] == "Ines"
     desk.back()
     settled(qtbot, window)
+    desk.units.setCurrentIndex(3)
+    desk.open_unit()
+    settled(qtbot, window)
+    desk.simulate()
+    qtbot.keyClick(desk.view, Qt.Key.Key_Space)
+    settled(qtbot, window)
+    desk.units.setCurrentIndex(4)  # another unit, a real one: what was simulated is over
+    desk.open_unit()
+    settled(qtbot, window)
+    desk.units.setCurrentIndex(3)
+    desk.open_unit()
+    settled(qtbot, window)
+    qtbot.keyClick(desk.view, Qt.Key.Key_Space)
+    settled(qtbot, window)
+    sources = [
+        e.data.get("source", "") for e in window.document.project.floor.events() if e.kind == "test" and e.unit == 3
+    ]
+    assert sources == ["simulated", ""]  # each by where it came from
     for place in (2, 1):
         desk.units.setCurrentIndex(place)
         desk.open_unit()

@@ -50,11 +50,6 @@ def said(capsys: pytest.CaptureFixture[str], *words: object) -> Any:
         return [status, told.out.splitlines(), told.err.splitlines()]
 
 
-def rows(answer: Any, *names: str) -> Any:
-    """Records as rows of some of their fields, so that files stay small."""
-    return [[record.get(name) for name in names] for record in answer]
-
-
 @pytest.mark.parametrize("name", DEMOS)
 def test_findings_lengths_coverings_and_shopping(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     file = folder / f"{name}.umber"

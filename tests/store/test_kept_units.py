@@ -404,7 +404,7 @@ class TestProofs:
         self._through(again, unit)
         record = kept_unit(shore, "lot 1/1")
         assert (record.state, record.simulated) == ("proven in simulation", True)
-        sheet = certificate(results_of(shore, record, again.results), record, shore.floor.seal())
+        sheet = certificate(results_of(shore, record.revision, again.results), record, shore.floor.seal())
         assert not sheet.sound
         assert "not proven: proven in simulation; not finished" in sheet.state  # and nothing of it was built
         log_said(shore, "lot 1/1", "mended", {"says": "anew", "who": "Mara"})

@@ -110,18 +110,18 @@ def _event(record: UnitRecord, kind: str, data: dict[str, Any]) -> Event:
     return Event(uuid.uuid4().hex, record.build, time.time_ns() // 1_000_000, kind, record.unit, "", data)
 
 
-def results_of(project: ProjectFile, record: UnitRecord, known: Results | None = None) -> Results:
-    """The figures of the revision a unit is built to."""
-    design = project.design_at(record.revision)
-    return known if known is not None and known.design == design else analyse(design)
+def results_of(project: ProjectFile, revision: int, *known: Results | None) -> Results:
+    """The figures of a revision, such as a unit's; of those `known`, if they are of that design."""
+    design = project.design_at(revision)
+    return next((one for one in known if one is not None and one.design == design), None) or analyse(design)
 
 
-def plan_upgrade(project: ProjectFile, name: str, revision: int) -> Upgrade:
+def plan_upgrade(project: ProjectFile, name: str, revision: int, *known: Results | None) -> Upgrade:
     """What turns a unit into one of another revision. StoreError for a revision there is none of, InputError where it is of that one already."""
     record = kept_unit(project, name)
     if revision == record.revision:
         raise InputError(f"{record.name} is of revision {revision} already.")
-    old, new = analyse(project.design_at(record.revision)), analyse(project.design_at(revision))
+    old, new = (results_of(project, one, *known) for one in (record.revision, revision))
     return upgrade(record.unit, record.done, operations(old), operations(new))
 
 
@@ -195,9 +195,9 @@ class Repair:
     story: tuple[str, ...]
 
 
-def repair_of(project: ProjectFile, record: UnitRecord, end: str = "", known: Results | None = None) -> Repair:
+def repair_of(project: ProjectFile, record: UnitRecord, end: str = "", *known: Results | None) -> Repair:
     """A unit opened for repair: remakes left at each end, the parts those take, and what has happened to it. InputError for an end it doesn't have."""
-    results = results_of(project, record, known)
+    results = results_of(project, record.revision, *known)
     if end and end not in index_of(results.design).ends:
         raise InputError(f"There is no end “{end[:40]}” in its revision.")
     begun = next(one for one in project.floor.builds() if one.build == record.build)

@@ -6,7 +6,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.model import Cable, CableKind, Design
 from umber_trunk.core.harness.remove import WAYS, remove
 from umber_trunk.core.harness.way import Alike, Comb
 from umber_trunk.core.kit.cutlist import cuts
@@ -91,6 +91,8 @@ def test_what_goes_along_and_what_stays() -> None:
     two = remove(tied, "wires", three[0])
     assert two.combs[0].wires == tuple(three[1:])
     assert two.sets == ()
+    spare = barge.model_copy(update={"cables": (*barge.cables, Cable(id="spare", kind=CableKind.PAIR))})
+    assert any(cable.id == "spare" for cable in remove(spare, "wires", three[0]).cables)  # it had no core before either
     zone = next(zone for zone in barge.zones if any(one.zone == zone.id for one in barge.segments))
     assert not any(
         one.zone == zone.id

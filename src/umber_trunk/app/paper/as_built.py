@@ -41,7 +41,7 @@ def write_as_built(
     elif kind == ".csv":
         data = csv_text(rows(record)).encode()
     elif kind == ".pdf":
-        data = as_built_pdf(results_of(project, record, known), record, seal, whole)
+        data = as_built_pdf(results_of(project, record.revision, known), record, seal, whole)
     else:
         raise InputError(f"“{kind}” is none of .pdf, .csv and .json.")
     write_whole(path, data)

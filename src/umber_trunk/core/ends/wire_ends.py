@@ -89,7 +89,7 @@ class Places:
         self.cavities: dict[tuple[str, str], Cavity] = cavities
         self._start: list[int] = []
         """Where the ends of each wire begin in `ends`."""
-        if like is not None and self._changed_in(like):
+        if like is not None and self._taken_over(like):
             return
         for wire in design.wires:
             self._start.append(len(self.ends))
@@ -105,7 +105,7 @@ class Places:
                 self.at.setdefault((end.id, cavity.id), []).append(one)
         self.by_key.update({one.key: one for one in self.ends})
 
-    def _changed_in(self, like: Places) -> bool:
+    def _taken_over(self, like: Places) -> bool:
         """Takes over the places of a design wired alike and puts the ends of its few changed wires in their place; whether it could."""
         old, new = like.design.wires, self.design.wires
         if len(old) != len(new):

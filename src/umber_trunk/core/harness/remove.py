@@ -26,6 +26,7 @@ def remove(design: Design, table: str, part_id: str) -> Design:
 def _without_wires(design: Design, wires: Iterable[str]) -> Design:
     """Without wires, and without what is left of combs, sets and cables when they are gone; what was decided about them too."""
     gone = set(wires)
+    cored = {wire.cable for wire in design.wires}
     design = drop(design, "wires", gone)
     for table in ("combs", "sets"):
         for one in getattr(design, table):
@@ -33,8 +34,8 @@ def _without_wires(design: Design, wires: Iterable[str]) -> Design:
             if len(left) < len(one.wires):
                 design = put(design, table, change(one, wires=left)) if len(left) > 1 else drop(design, table, [one.id])
     design = drop(design, "decisions", [one.id for one in design.decisions if one.wire in gone])
-    cored = {wire.cable for wire in design.wires}
-    return drop(design, "cables", [cable.id for cable in design.cables if cable.id not in cored])
+    bare = cored - {wire.cable for wire in design.wires}
+    return drop(design, "cables", [cable.id for cable in design.cables if cable.id in bare])
 
 
 def _without_load(design: Design, load_id: str) -> Design:

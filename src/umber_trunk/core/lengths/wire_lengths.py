@@ -268,15 +268,17 @@ class _Maker:
             if segment.lay_mm:
                 places, _ = self._section(segment)
                 far = max((math.hypot(x, y) for x, y in places.get(wire.id, [])), default=0.0)
-                gain = metres * (helix_factor(2 * far, max(segment.lay_mm, self._thick_mm(wire)) / 1e3) - 1)
+                turn = max(segment.lay_mm, self._thick_mm(wire))
+                gain = metres * (helix_factor(2 * far, turn / 1e3) - 1)
                 extra += gain
-                why.append(f"{name} twisted, one turn in {segment.lay_mm:g} mm, {significant(1e3 * far)} mm from the middle {_mm(gain)}")  # fmt: skip
+                why.append(f"{name} twisted, one turn in {turn:g} mm, {significant(1e3 * far)} mm from the middle {_mm(gain)}")  # fmt: skip
         cable = next((one for one in self.design.cables if one.id == wire.cable), None)
         factor = self.project.twist_factor
         if cable is not None and cable.lay_mm:
-            turned = helix_factor(self._lay_mm(wire, cable.id) / 1e3, max(cable.lay_mm, self._thick_mm(wire)) / 1e3)
+            turn = max(cable.lay_mm, self._thick_mm(wire))
+            turned = helix_factor(self._lay_mm(wire, cable.id) / 1e3, turn / 1e3)
             factor *= turned
-            why.append(f"core of {cable.name or cable.id}, one turn in {cable.lay_mm:g} mm × {turned:.4f}")
+            why.append(f"core of {cable.name or cable.id}, one turn in {turn:g} mm × {turned:.4f}")
         if self.project.twist_factor != 1:
             why.append(f"the project’s take-up × {self.project.twist_factor:g}")
         return extra * factor + run_m * (factor - 1)
@@ -294,8 +296,7 @@ class _Maker:
 
     def _thick_mm(self, wire: Wire) -> float:
         """Outer diameter of a wire: no turn can be shorter, since its next turn would lie in itself (`lay.short` says so)."""
-        row = self.plant.row.get(wire.id)
-        return self.plant.conductors[row].outer_mm if row is not None else 0.0
+        return self.plant.conductors[self.plant.row[wire.id]].outer_mm
 
     def _ends(self, wire: Wire, why: dict[str, list[str]]) -> tuple[float, float, float]:
         """(entry, strip, remakes) of both ends: from the parts where they are known, else the project's."""

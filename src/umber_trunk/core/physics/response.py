@@ -13,7 +13,7 @@ series where all is steady (p = 0).
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from functools import lru_cache
 
 import numpy as np
@@ -87,7 +87,7 @@ class Response:
         times = np.asarray(seconds, dtype=float)
         times = np.broadcast_to(times, (len(self.kind), times.shape[-1]))
         grown, slope = _grown(self.slow_rate[:, None], self.slow_part[:, None], times)
-        for columns in (slice(None, -1), slice(-1, None)):
+        for columns in (slice(None, -1), slice(-1, None)) if times.shape[1] > 1 else (slice(None),):
             first, like = self._alike(times[:, columns])
             rises, slopes = _grown(self.rate[self.kind[first]], self.part[self.kind[first]], times[first, columns])
             grown[:, columns] += rises[like]
@@ -110,10 +110,9 @@ class Response:
     @classmethod
     def stacked(cls, parts: list[Response]) -> Response:
         """Several as one; all have the same number of modes."""
-        offsets = np.cumsum([0, *(len(one.rate) for one in parts[:-1])])
-        kind = [one.kind + offset for one, offset in zip(parts, offsets, strict=True)]
-        joined = (np.concatenate(rows) for rows in zip(*((p.slow_rate, p.slow_part, k, p.rate, p.part) for p, k in zip(parts, kind, strict=True)), strict=True))  # fmt: skip
-        return cls(*joined)
+        before = np.cumsum([0, *(len(one.rate) for one in parts[:-1])])
+        moved = [replace(one, kind=one.kind + offset) for one, offset in zip(parts, before, strict=True)]
+        return cls(*(np.concatenate([getattr(one, field.name) for one in moved]) for field in fields(cls)))
 
     def rows(self, at: NDArray[np.intp]) -> Response:
         """Some of the wires."""

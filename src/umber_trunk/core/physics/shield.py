@@ -70,6 +70,7 @@ def shields(
     brief = (times < last[:, None]).any(axis=0)  # overloads that end before for ever at any wire
     if not steady_only and brief.any():
         ends = np.minimum(times[:, brief], last[:, None])
+        # the film is that at the middle one of the usual overloads, all past the fault current counted as that
         usual = np.median(np.where(comes, allowed, allowed[:, -1:])[:, :-1], axis=1)
         short = parallel[:, None] * standing.withstand_a(allowed[:, brief], ends, usual)
         # no time is too long for what may run for ever

@@ -44,11 +44,9 @@ def points_of(index: Index, table: str, part: str) -> list[str]:
 def notices(results: Results) -> dict[str, list[Finding]]:
     """Point → what is open there, for `Results.once`. A finding about a wire counts at its farther end alone."""
     index = index_of(results.design)
-    farther = _farther(index)
     found: dict[str, list[Finding]] = defaultdict(list)
     for finding in results.findings:
-        points = () if finding.table == "wires" else points_of(index, finding.table, finding.subject)
-        point = farther.get(finding.subject) if finding.table == "wires" else points[0] if points else None
+        point = _counted_at(index, finding.table, finding.subject)
         if point is not None:
             found[point].append(finding)
     return dict(found)
@@ -57,23 +55,22 @@ def notices(results: Results) -> dict[str, list[Finding]]:
 def uses(results: Results) -> dict[str, float]:
     """Point → how much the most used wire that ends there uses of its worst limit, for `Results.once`."""
     index = index_of(results.design)
-    farther = _farther(index)
     found: dict[str, float] = {}
     for name, figure in results.figures.wires.items():
-        point = farther.get(name)
+        point = _counted_at(index, "wires", name)
         if point is not None:
             found[point] = max(found.get(point, 0.0), figure.guilt)
     return found
 
 
-def _farther(index: Index) -> dict[str, str]:
-    """Wire → the point of its end that is farther from the root; none for wires that are nowhere."""
-
-    def work() -> dict[str, str]:
-        placed = {wire.id: points_of(index, "wires", wire.id)[:1] for wire in index.design.wires}
-        return {wire: points[0] for wire, points in placed.items() if points}
-
-    return index.once_wired("farther ends", work)
+def _counted_at(index: Index, table: str, part: str) -> str | None:
+    """The point at which a part counts: the farther one of a wire, which is known for all that are wired alike."""
+    if table != "wires":
+        return next(iter(points_of(index, table, part)), None)
+    known: dict[str, str | None] = index.once_wired("farther ends", dict)
+    if part not in known:
+        known[part] = next(iter(points_of(index, table, part)), None)
+    return known[part]
 
 
 def interest(

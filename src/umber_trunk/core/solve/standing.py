@@ -70,9 +70,10 @@ def _tightest(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints) -
 def responses(plant: Plant, heat: ThermalPlan, pairs: Ints) -> Response:
     """S(t) of these pairs; sections met before are not worked out again."""
     found: list[Response] = []
-    kinds: dict[tuple[int, int], int] = {}
+    first: dict[int, int] = {}
     picked: list[int] = []
     sections: dict[tuple[int, int], Response] = {}
+    count = 0
     for pair, row in zip(pairs.tolist(), heat.wire[pairs].tolist(), strict=True):
         place = heat.places.get(pair)
         if place is None:
@@ -83,10 +84,11 @@ def responses(plant: Plant, heat: ThermalPlan, pairs: Ints) -> Response:
             if (batch, section) not in sections:
                 sections[batch, section] = _section(plant, heat, batch, section)
             one = sections[batch, section]
-        kind = kinds.setdefault((id(one), at), len(kinds))
-        if kind == len(found):
-            found.append(one.rows(np.array([at])))
-        picked.append(kind)
+        if id(one) not in first:
+            first[id(one)] = count
+            found.append(one)
+            count += len(one.kind)
+        picked.append(first[id(one)] + at)
     if not found:
         return Response.of(np.zeros((0, 1)), np.zeros((0, 1)))
     return Response.stacked(found).rows(np.array(picked, dtype=np.intp))

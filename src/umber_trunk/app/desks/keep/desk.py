@@ -33,13 +33,15 @@ from umber_trunk.store.project import ProjectFile
 
 @dataclass(frozen=True)
 class Page:
-    """What was worked out beside the window of a unit's page: its words, "" where they stand already; how its wires are; the way to another revision."""
+    """What was worked out beside the window of a unit's page: its words, "" where they stand already; how its wires are; the way to another
+    revision; the figures of its own, None where they can't be had."""
 
     record: UnitRecord
     page: str
     text: str = ""
     states: dict[str, str] = field(default_factory=dict)
     plan: tuple[int, Upgrade] | None = None
+    results: Results | None = None
 
 
 class KeepDesk(Desk):
@@ -51,6 +53,8 @@ class KeepDesk(Desk):
         super().__init__(document)
         self.record: UnitRecord | None = None
         self._plan: tuple[int, Upgrade] | None = None
+        self._results: Results | None = None
+        """Of the revision looked at last: units of one lot share it."""
         self.words = QLineEdit()
         self.words.setAccessibleName(tr("Find units"))
         self.words.setPlaceholderText(tr("coil C12, hand Mara, serial …, tool …, fault …, proven"))
@@ -229,26 +233,29 @@ class KeepDesk(Desk):
 
     def _work(self, page: str, record: UnitRecord) -> None:
         """How the unit's wires are, and what repairs and upgrades need: the figures of its revision."""
-        shown, known, revision = self.document.design, self.document.now, self.other.currentData()
+        shown, revision = self.document.design, self.other.currentData()
+        known = (self.document.now, self._results)
 
         def work(project: ProjectFile) -> Page:
             text, plan = "", None
             try:
+                results = results_of(project, record.revision, *known)
                 if page == "repair":
-                    text = _repair(repair_of(project, record, known=known))
+                    text = _repair(repair_of(project, record, "", results))
                 elif page == "upgrade":
-                    text, plan = _ahead(project, record, revision)
-                results = results_of(project, record, known)
+                    text, plan = _ahead(project, record, revision, results, *known)
             except UmberError as why:
                 return Page(record, page, str(why) if page in ("repair", "upgrade") else "")
             mine = {wire.id: wire for wire in results.design.wires}
             alike = {wire.id for wire in shown.wires if mine.get(wire.id) == wire}
-            return Page(record, page, text, {w: s for w, s in _states(record, results).items() if w in alike}, plan)
+            states = {wire: state for wire, state in _states(record, results).items() if wire in alike}
+            return Page(record, page, text, states, plan, results)
 
         self._plan = None
         self._beside(self.worker, work)
 
     def _worked(self, answer: Page) -> None:
+        self._results = answer.results or self._results
         if answer.record is not self.record or answer.page != self.page.currentData():
             return
         if answer.text:
@@ -319,8 +326,14 @@ class KeepDesk(Desk):
             tr("PDF, CSV, JSON (*.pdf *.csv *.json)"),
         )
         if name:
-            record, known = self.record, self.document.now
-            self._beside(self.writer, lambda project: (record, Path(name), whole, results_of(project, record, known)))
+            record, known = self.record, (self.document.now, self._results)
+
+            def work(project: ProjectFile) -> tuple[UnitRecord, Path, bool, Results]:
+                results = results_of(project, record.revision, *known)
+                results.once(operations)  # the certificate says how many are open
+                return record, Path(name), whole, results
+
+            self._beside(self.writer, work)
 
     def _write(self, answer: tuple[UnitRecord, Path, bool, Results]) -> None:
         from umber_trunk.app.paper.as_built import write_as_built
@@ -343,11 +356,13 @@ def _states(record: UnitRecord, results: Results) -> dict[str, str]:
     return states
 
 
-def _ahead(project: ProjectFile, record: UnitRecord, revision: int | None) -> tuple[str, tuple[int, Upgrade] | None]:
+def _ahead(
+    project: ProjectFile, record: UnitRecord, revision: int | None, *known: Results | None
+) -> tuple[str, tuple[int, Upgrade] | None]:
     """What brings a unit to another revision, in words, and the way there."""
     if revision is None:
         return "There is no other revision.", None
-    found = plan_upgrade(project, f"{record.build}/{record.unit}", int(revision))
+    found = plan_upgrade(project, f"{record.build}/{record.unit}", int(revision), *known)
     differs = compare(project.design_at(record.revision), project.design_at(int(revision))).wires
     rows = [
         found.told,

@@ -192,7 +192,13 @@ class ProveDesk(TabbedDesk):
     def _show(self) -> None:
         self.view.empty = tr("working it out …") if self.worker.busy else self._said
         self.view.show_card(
-            card_of(self.proof, self.verdict, self._said, self._wrong, self._simulated)
+            card_of(
+                self.proof,
+                self.verdict,
+                self._said,
+                self._wrong,
+                self._made_up or (self.kept is not None and self.kept.simulated),
+            )
             if self.proof is not None
             else None
         )
@@ -218,10 +224,9 @@ class ProveDesk(TabbedDesk):
         return self.document.now if unit in (TRIAL, None) else tuple(unit)
 
     @property
-    def _simulated(self) -> bool:
-        """Whether readings come, or came, from a simulated unit."""
-        told = self.unit is not None or (self.link is not None and self.link.box)
-        return told or (self.kept is not None and self.kept.simulated)
+    def _made_up(self) -> bool:
+        """Whether the readings taken now are a simulated unit's."""
+        return self.unit is not None or (self.link is not None and self.link.box)
 
     def open_unit(self, said: str = "") -> None:
         """Goes on with a unit's proof where it was left, or begins a trial."""
@@ -229,6 +234,7 @@ class ProveDesk(TabbedDesk):
         if results is None or self.worker.busy:
             return  # what is chosen is looked at again when the answer is there
         self.proof, self.kept, self.verdict, self._said, self._wrong = None, None, None, "", False
+        self.unit = None  # what was simulated was another harness or unit
         opened = self._opened = self._chosen()
         if isinstance(opened, tuple):
             try:
@@ -347,7 +353,7 @@ class ProveDesk(TabbedDesk):
             try:
                 self.kept.hand = self.hand.text()
                 if heard.one is not None:
-                    self.kept.keep(heard.one, self._simulated)
+                    self.kept.keep(heard.one, self._made_up)
                 self.kept.close_with(self.hand.text(), heard.verdict)
             except UmberError as why:
                 self._running = False
