@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.keep.desk import KeepDesk
-from umber_trunk.app.desks.prove.cards import card_of, place_of
+from umber_trunk.app.desks.prove.cards import MATING, card_of, place_of
 from umber_trunk.app.desks.prove.desk import ProveDesk
 from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, ProbeView, shown_value
 from umber_trunk.app.trunk.story import tell
@@ -310,9 +310,7 @@ def test_nothing_of_a_card_lies_over_another(
     view = ProbeView()
     qtbot.addWidget(view)
     view.resize(width, height)
-    place = Place(
-        "junction box at the tanks", "A3", None, "cabinet, block JB1, row A, column 3", "on the clamp’s screw"
-    )
+    place = Place("junction box at the tanks", "A3", None, "cabinet, block JB1, row A, column 3", MATING)
     suspects = tuple(
         (
             f"W{n} is open: its contact at fuse box F{n} is not crimped through",
@@ -344,6 +342,7 @@ def test_nothing_of_a_card_lies_over_another(
     )
     picture = QPixmap(view.size())
     view.render(picture)
+    assert view.whole_words  # a caution that is cut is none
     rects = list(view.drawn.items())
     room = QRectF(view.rect()).adjusted(-1, -1, 1, 1)
     for number, (name, rect) in enumerate(rects):

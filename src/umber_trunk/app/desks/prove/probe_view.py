@@ -15,6 +15,7 @@ from umber_trunk.core.ends.faces import Face
 from umber_trunk.core.prove.testsheet import show
 
 LEAST_POINT = 7.0
+WRAP = int(Qt.TextFlag.TextWordWrap)
 
 
 @dataclass(frozen=True)
@@ -57,6 +58,8 @@ class ProbeView(KeyedView):
 
     def __init__(self) -> None:
         super().__init__("The reading to take now", "Nothing to prove yet: enter wires first.")
+        self.whole_words = True
+        """Whether all words about how the probes are held had room; where they are found comes after them."""
         self._face = FaceView()
         self._face.most_scale, self._face.most_point = 9.0, 9.5
 
@@ -121,37 +124,31 @@ class ProbeView(KeyedView):
             y = box.bottom() + 0.25 * line
         return y
 
+    def _value(self, painter: QPainter, room: QRectF, card: ProbeCard) -> float:
+        """What is being typed, large, or the reading before; where it ends."""
+        before = card.last if not self.typed else None
+        note, mark = ("  before this: ", " ✓" if before[1] else " ✕") if before is not None else ("", "")
+        small, big = theme.font(9.5), theme.font(20, bold=True)
+        lead, tall = QFontMetricsF(small).horizontalAdvance(note), QFontMetricsF(big).height()
+        value = self.drawn["value"] = QRectF(room.left(), room.top(), room.width(), tall)
+        painter.setFont(small)
+        painter.setPen(theme.INK_SOFT)
+        painter.drawText(value, Qt.AlignmentFlag.AlignVCenter, note)
+        painter.setFont(big)
+        painter.setPen(
+            theme.INK if self.typed else theme.BROKEN if before is not None and not before[1] else theme.INK_SOFT
+        )
+        shown = self.typed or (before[0] if before is not None else "–")
+        painter.drawText(value.adjusted(lead, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, shown + mark)
+        return value.bottom()
+
     def _band(self, painter: QPainter, room: QRectF, card: ProbeCard, line: float) -> float:
         """The reading large, and under it the band with the expected figure; the scale goes a little beyond what is allowed."""
-        shown = self.typed or (card.last[0] if card.last is not None else "–")
-        big = theme.font(20, bold=True)
-        tall = QFontMetricsF(big).height()
-        painter.setFont(big)
-        bad = card.last is not None and not card.last[1] and not self.typed
-        painter.setPen(theme.BROKEN if bad else theme.INK if self.typed else theme.INK_SOFT)
-        value = QRectF(room.left(), room.top(), room.width(), tall)
-        note = "" if self.typed else "  before this: " if card.last is not None else ""
-        small = theme.font(9.5)
-        lead = QFontMetricsF(small).horizontalAdvance(note)
-        if note:
-            painter.setFont(small)
-            painter.setPen(theme.INK_SOFT)
-            painter.drawText(QRectF(value.left(), value.top(), lead, tall), Qt.AlignmentFlag.AlignVCenter, note)
-            painter.setFont(big)
-            painter.setPen(theme.BROKEN if bad else theme.INK_SOFT)
-        painter.drawText(
-            QRectF(value.left() + lead, value.top(), value.width() - lead, tall),
-            Qt.AlignmentFlag.AlignVCenter,
-            shown + (" ✕" if bad else " ✓" if card.last is not None and not self.typed else ""),
-        )
-        self.drawn["value"] = value
-        y = value.bottom() + 4
-        bar = QRectF(room.left() + 4, y, room.width() - 8, 0.8 * line)
+        bar = QRectF(room.left() + 4, self._value(painter, room, card) + 4, room.width() - 8, 0.8 * line)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.PAPER_DIM)
         painter.drawRoundedRect(bar, 3, 3)
-        painter.setFont(theme.font(9))
-        words = QRectF(bar.left(), bar.bottom() + 2, bar.width(), line)
+        painter.setBrush(theme.GOOD)
         if card.low is not None and card.high is not None and card.high > card.low:
             span = card.high - card.low
             start, end = max(card.low - 0.6 * span, 0.0), card.high + 0.6 * span
@@ -159,39 +156,20 @@ class ProbeView(KeyedView):
             def at(ohm: float) -> float:
                 return bar.left() + bar.width() * (min(max(ohm, start), end) - start) / (end - start)
 
-            painter.setBrush(theme.GOOD)
             painter.drawRoundedRect(QRectF(at(card.low), bar.top(), at(card.high) - at(card.low), bar.height()), 3, 3)
             if card.expect is not None:
                 painter.setPen(QPen(theme.PAPER_BRIGHT, 2))
                 painter.drawLine(QPointF(at(card.expect), bar.top()), QPointF(at(card.expect), bar.bottom()))
-            painter.setPen(theme.INK)
-            painter.drawText(
-                words,
-                Qt.AlignmentFlag.AlignLeft,
-                f"{show(card.low, card.unit)} to {show(card.high, card.unit)}, expected {show(card.expect or 0.0, card.unit)}",
-            )
         else:
-            edge = card.low if card.low is not None else card.high
-            painter.setBrush(theme.GOOD)
-            good = (
-                QRectF(bar.center().x(), bar.top(), bar.width() / 2, bar.height())
-                if card.low is not None
-                else QRectF(bar.left(), bar.top(), bar.width() / 2, bar.height())
-            )
-            painter.drawRoundedRect(good, 3, 3)
-            painter.setPen(theme.INK)
-            said = (
-                "nothing leads: at least "
-                if card.expect is None and card.low is not None
-                else "at least "
-                if card.low is not None
-                else "at most "
-            )
-            painter.drawText(
-                words,
-                Qt.AlignmentFlag.AlignLeft,
-                said + show(edge or 0.0, card.unit) if edge is not None else "a reading",
-            )
+            left = bar.center().x() if card.low is not None else bar.left()
+            painter.drawRoundedRect(QRectF(left, bar.top(), bar.width() / 2, bar.height()), 3, 3)
+        painter.setFont(theme.font(9))
+        painter.setPen(theme.INK)
+        words = QRectF(bar.left(), bar.bottom() + 2, bar.width(), 4 * line)
+        words.setHeight(
+            max(painter.boundingRect(words, WRAP, _band_words(card)).height(), line)
+        )  # never cut: a unit may be last
+        painter.drawText(words, WRAP, _band_words(card))
         self.drawn["band"] = bar.united(words)
         return words.bottom() + 2
 
@@ -220,7 +198,7 @@ class ProbeView(KeyedView):
 
     def _places(self, painter: QPainter, room: QRectF, card: ProbeCard, line: float) -> None:
         """Both places, one under the other, the cavity lit, the side in words."""
-        shown = card.places[:2]
+        shown, self.whole_words = card.places[:2], True
         tall = room.height() / len(shown)
         for number, place in enumerate(shown):
             box = QRectF(room.left(), room.top() + number * tall, room.width(), tall - 6)
@@ -237,39 +215,37 @@ class ProbeView(KeyedView):
                 QFontMetricsF(painter.font()).elidedText(title, Qt.TextElideMode.ElideMiddle, head.width()),
             )
             inner = QRectF(box.left() + 6, head.bottom(), box.width() - 12, box.bottom() - head.bottom() - 4)
-            wide = min(0.5 * inner.width(), 1.5 * inner.height())
-            left, right = QRectF(inner.topLeft(), QSizeF(wide, inner.height())), inner.adjusted(wide + 10, 0, 0, 0)
+            told = _how(place)
+            most = min(
+                0.5 * inner.width(), 1.5 * inner.height()
+            )  # the face gives way to how the probe is held, which can do harm
+            wide = next(
+                (w for w in (most, 0.7 * most, 0.45 * most) if _tall(told, inner.width() - w - 10) <= inner.height()),
+                0.0,
+            )
+            left = QRectF(inner.topLeft(), QSizeF(wide, inner.height()))
+            right = inner.adjusted(wide + 10 if wide else 0, 0, 0, 0)
+            harm = [one for one in told if one[0] != place.found]
+            self.whole_words &= _tall(harm, right.width()) <= right.height()
             self.drawn[f"place {number}"] = box
             painter.save()
             painter.setClipRect(inner)
-            if place.face is not None:
-                self._face.face, self._face.current, self._face.wrong, self._face.stacks = (
-                    place.face,
-                    place.cavity,
-                    {},
-                    {},
-                )
+            if wide and place.face is not None:
+                self._face.face, self._face.current = place.face, place.cavity
+                self._face.wrong, self._face.stacks = {}, {}
                 self._face.draw_alone(painter, left.adjusted(4, 2, -4, -4), place.face)
-            else:
+            elif wide:
                 painter.setFont(theme.font(16, bold=True))
                 painter.setPen(theme.INK)
                 words = f"{place.name} {place.cavity}".strip()
                 painter.drawText(left, int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), words)
-            self._how(painter, right, place)
+            y = right.top()
+            for text, bold in told:
+                painter.setFont(theme.font(8.5, bold=bold))
+                painter.setPen(theme.HEADING if bold else theme.INK_SOFT)
+                painter.drawText(QRectF(right.left(), y, right.width(), right.height()), WRAP, text)
+                y += _tall([(text, bold)], right.width())
             painter.restore()
-
-    def _how(self, painter: QPainter, room: QRectF, place: Place) -> None:
-        """From which side, how the probe is held, and where it is found: what can do harm first."""
-        side = f"{place.face.words} · {place.face.form}, {place.face.contacts}s" if place.face is not None else ""
-        y, wrap = room.top(), int(Qt.TextFlag.TextWordWrap)
-        for words, bold in ((side, True), (place.how, False), (place.found, False)):
-            if not words:
-                continue
-            painter.setFont(theme.font(8.5, bold=bold))
-            painter.setPen(theme.HEADING if bold else theme.INK_SOFT)
-            line = QRectF(room.left(), y, room.width(), room.bottom() - y)
-            painter.drawText(line, wrap, words)
-            y += painter.boundingRect(line, wrap, words).height() + 2
 
     def _foot(self, painter: QPainter, room: QRectF, card: ProbeCard) -> None:
         painter.setFont(theme.font(9))
@@ -284,6 +260,33 @@ class ProbeView(KeyedView):
             painter.drawText(
                 room, int(Qt.AlignmentFlag.AlignVCenter) | int(Qt.AlignmentFlag.AlignRight), f"{self.typed}▏"
             )
+
+
+def _band_words(card: ProbeCard) -> str:
+    """The band in words; a figure and its unit stay together."""
+
+    def told(value: float) -> str:
+        return show(value, card.unit).replace(" ", "\u00a0")
+
+    if card.low is not None and card.high is not None and card.high > card.low:
+        return f"{told(card.low)} to {told(card.high)}, expected {told(card.expect or 0.0)}"
+    if card.low is not None:
+        return f"{'nothing leads: ' if card.expect is None else ''}at least {told(card.low)}"
+    return f"at most {told(card.high)}" if card.high is not None else "a reading"
+
+
+def _how(place: Place) -> list[tuple[str, bool]]:
+    """(words, bold): from which side, how the probe is held, and where it is found; what can do harm first."""
+    side = f"{place.face.words} · {place.face.form}, {place.face.contacts}s" if place.face is not None else ""
+    return [one for one in ((side, True), (place.how, False), (place.found, False)) if one[0]]
+
+
+def _tall(told: list[tuple[str, bool]], wide: float) -> float:
+    """Height of words, wrapped to a width, one under another."""
+    room = QRectF(0, 0, wide, 1e4)
+    return sum(
+        QFontMetricsF(theme.font(8.5, bold=bold)).boundingRect(room, WRAP, text).height() + 2 for text, bold in told
+    )
 
 
 def shown_value(value: float | None, unit: str) -> str:
