@@ -247,27 +247,29 @@ def test_a_bench_of_ends(name: str) -> None:
     held(f"ends-{name}.json", json.loads(json.dumps(answer)))
 
 
-def held(name: str, answer: Any) -> None:
-    """Compares an answer with its file, figures within `NEAR`."""
+def held(name: str, answer: Any, near: float = NEAR) -> None:
+    """Compares an answer with its file, figures within a share of them."""
     path = HERE / name
     if os.environ.get("UMBER_GOLDEN") == "write":
         path.write_text(json.dumps(answer, ensure_ascii=False, indent=1) + "\n", encoding="utf-8")
-    differences = list(differing(json.loads(path.read_text("utf-8")), answer, ""))
+    differences = list(differing(json.loads(path.read_text("utf-8")), answer, "", near))
     assert not differences, f"{name}: " + "; ".join(differences[:8])
 
 
-def differing(kept: Any, now: Any, where: str) -> list[str]:
+def differing(kept: Any, now: Any, where: str, near: float = NEAR) -> list[str]:
     """Each place where two answers are not alike."""
     if isinstance(kept, dict) and isinstance(now, dict):
         lost = [f"{where}/{key} is new or gone" for key in kept.keys() ^ now.keys()]
-        return lost + [d for key in kept.keys() & now.keys() for d in differing(kept[key], now[key], f"{where}/{key}")]
+        return lost + [
+            d for key in kept.keys() & now.keys() for d in differing(kept[key], now[key], f"{where}/{key}", near)
+        ]
     if isinstance(kept, list) and isinstance(now, list):
         lost = [f"{where}: {len(kept)} rows became {len(now)}"] if len(kept) != len(now) else []
         return lost + [
-            d for at, pair in enumerate(zip(kept, now, strict=False)) for d in differing(*pair, f"{where}/{at}")
+            d for at, pair in enumerate(zip(kept, now, strict=False)) for d in differing(*pair, f"{where}/{at}", near)
         ]
     if isinstance(kept, float) or isinstance(now, float):
-        same = None not in (kept, now) and abs(kept - now) <= NEAR * max(abs(kept), abs(now), 0.05)
+        same = None not in (kept, now) and abs(kept - now) <= near * max(abs(kept), abs(now), 0.05)
     else:
         same = kept == now
     return [] if same else [f"{where}: {kept!r} became {now!r}"]

@@ -11,6 +11,7 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
+from golden.worlds import as_kept
 from runs_kit import lead, random_tree
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.crossing import crossings
@@ -66,6 +67,8 @@ def test_trees_at_random(seed: int) -> None:
     sound(design, laid)
     assert laid.fits or laid.needed[0] > 2440 or laid.needed[1] > 1220
     assert laid.fits == (laid.size == (2440, 1220))
+    if seed < 16:
+        as_kept("prints-boards.json", seed, [laid.lines, laid.folds, laid.trunk, laid.gap_mm])
 
 
 def test_crossings_are_found() -> None:

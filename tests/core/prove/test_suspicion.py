@@ -10,6 +10,7 @@ from functools import cache
 import pytest
 
 from core.prove.prove_kit import Subject, key_of, pairs, subject, subject_of, trial
+from golden.worlds import as_kept
 from umber_trunk.core.prove.faults import LEADS, Fault, parse_fault
 from umber_trunk.core.prove.meter import Meter, log_insulation
 from umber_trunk.core.prove.netlist import EARTH
@@ -24,6 +25,12 @@ from umber_trunk.core.prove.suspicion import Judge
 @pytest.mark.parametrize("name", ["barge", "shore", "computer", "tractor", "loops"])
 def test_single_faults_are_named_on_every_demo(name: str) -> None:
     found = trial(subject(name), 9, seed=3)
+    as_kept(
+        "prints-trials.json",
+        name,
+        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
+        1e-4,
+    )
     assert found.in_group >= found.cases - 1, found.missed
 
 
@@ -31,6 +38,12 @@ def test_single_faults_are_named_on_every_demo(name: str) -> None:
 def test_single_faults_of_every_kind(kind: str) -> None:
     one = subject("tractor")
     found = trial(one, 10, seed=8, kind=kind)
+    as_kept(
+        "prints-trials.json",
+        kind,
+        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
+        1e-4,
+    )
     assert found.in_group >= 9, found.missed
 
 
@@ -43,6 +56,12 @@ def test_screens_that_land_wrongly() -> None:
 
 def test_two_faults_at_once() -> None:
     found = trial(subject("tractor"), 10, seed=5, many=2)
+    as_kept(
+        "prints-trials.json",
+        "two",
+        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
+        1e-4,
+    )
     assert found.in_group >= 0.8 * found.cases, found.missed
 
 

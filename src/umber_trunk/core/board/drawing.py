@@ -95,8 +95,8 @@ def folded(results: Results) -> Folded:
 
 
 def widths(results: Results) -> dict[str, float]:
-    """How thick each limb is, in mm, with what covers it."""
-    return {limb.segment: limb.outside_mm for limb in results.once(dressed).values()}
+    """How thick each limb is, in mm, with what covers it; to a hundredth, so that every machine draws the same board."""
+    return {limb.segment: round(limb.outside_mm, 2) for limb in results.once(dressed).values()}
 
 
 def drawing(results: Results) -> Drawing:

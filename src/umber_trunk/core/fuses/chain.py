@@ -75,7 +75,7 @@ class Chains:
         parts: list[Part] = []
         for leg in legs:
             parts += self._wire(case, leg) if leg.branch < len(self.plant.wires) else self._link(leg)
-        return sorted(parts, key=lambda part: -part.used)
+        return sorted(parts, key=lambda part: -round(part.used, 9))  # parts used alike stay in the order current flows
 
     def fault_a(self, load_id: str) -> float:
         """Current into a short across the load's terminals: EMF over the whole loop, warm, and the inner resistance of

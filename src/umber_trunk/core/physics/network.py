@@ -17,6 +17,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 Numbers = NDArray[np.float64] | NDArray[np.complex128]
 LEAST_OHM = 1e-7  # a joint better than 0.1 µΩ is a short piece of bus bar
+LEAST_A = 1e-9  # less is the rounding of an idle wire
 
 
 @dataclass(frozen=True)
@@ -144,4 +145,5 @@ def solve_flow(
     potentials[~network.live] = np.nan
     across = potentials[network.a] - potentials[network.b]
     through = np.nan_to_num(siemens[:, None] * across)
+    through[np.abs(through) < LEAST_A] = 0.0
     return Flow(potentials, _in_phase(through), _in_phase(found[network.nodes :]))

@@ -23,7 +23,6 @@ from umber_trunk.core.solve.standing import as_made_of, standing_in
 from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
-IDLE_A = 1e-9
 
 
 class Limit(StrEnum):
@@ -229,7 +228,7 @@ def figures(solution: Solution) -> Figures:
     loads: dict[str, LoadFigures] = {}
     for table in by_case.values():
         for key, entry in table.items():
-            if key not in loads or entry.used > loads[key].used:
+            if key not in loads or entry.used > loads[key].used * MET:
                 loads[key] = entry
     found, bare = guards(solution)
     worst = _Worst([_case_columns(solution, case, rules[case.case.id]) for case in solution.cases])
@@ -325,7 +324,7 @@ def _case_columns(solution: Solution, case: CaseSolution, rules: list[tuple[floa
     short = np.array([c.jacket.short_c for c in plant.conductors])
     warm = (case.surge_c - case.ambient_c) / np.maximum(short - case.ambient_c, 1.0)
     dip, dips = _dip(solution, case)
-    surge = np.where(case.surge_a > IDLE_A, warm, 0.0)  # less is the rounding of an idle wire
+    surge = np.where(case.surge_a > 0, warm, 0.0)
     share = np.where(which >= 0, case.wire_drop_v / allowed_v[which] if len(allowed_v) else 0.0, 0.0)
     drop = np.where(np.isfinite(drop), drop, 0.0)
     return _Columns(case, drop, which, np.maximum(heat, 0.0), surge, dip, dips, share)
@@ -388,7 +387,9 @@ class _Worst:
     @staticmethod
     def _most(values: list[Floats]) -> tuple[list[int], list[float]]:
         table = np.array(values)
-        return table.argmax(axis=0).tolist(), table.max(axis=0).tolist()
+        most = table.max(axis=0)
+        alike = table * MET >= most  # of cases alike but for rounding the first is named, on any machine
+        return alike.argmax(axis=0).tolist(), most.tolist()
 
 
 def _wire_table(
@@ -427,6 +428,6 @@ def _wire_table(
         table[wire.id] = WireFigures(
             wire=wire, row=row, size=cond.size.label, amps=amps, conductor_c=warm[heat][row], limit_c=limits[row],
             drop_v=amps * max(ohm[heat][row], LEAST_OHM), length_m=metres[row], uses=(*uses, *rest), case=names[heat],
-            drop_share=shares[worst.drop_at[row]][row], worst=most, idle=amps < IDLE_A,
+            drop_share=shares[worst.drop_at[row]][row], worst=most, idle=amps == 0,
         )  # fmt: skip
     return table

@@ -1,0 +1,276 @@
+"""Answers for harnesses, runs, coils, lists and trees made at random, kept as fingerprints: the demos are tidy, these are not."""
+
+# ruff: noqa: B023 what is told is asked at once
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+from contextlib import redirect_stderr, redirect_stdout
+from dataclasses import replace
+from random import Random
+from typing import Any
+
+import pytest
+
+from core.lengths.test_infer import listed, tree_of
+from core.wirecheck.test_wirecheck import coil as a_coil
+from golden.test_answers import held
+from golden.worlds import fingerprint, varied
+from runs_kit import random_tree, spliced
+from umber_trunk.cli.files import solve_json
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.buy.shopping import Spares, shopping
+from umber_trunk.core.catalog.conductors import metric
+from umber_trunk.core.covers.section_svg import section_svg
+from umber_trunk.core.demo import DEMOS
+from umber_trunk.core.ends.faces import faces_in
+from umber_trunk.core.ends.order import steps_at
+from umber_trunk.core.ends.strip import cable_strips, strips
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.explain.about_run import why_run
+from umber_trunk.core.explain.about_wires import why_cut, why_heat, why_load, why_rating, why_size, why_wire_drop
+from umber_trunk.core.explain.closeup import closeup
+from umber_trunk.core.fuses.chain import chains
+from umber_trunk.core.fuses.place import place_fuses
+from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.joins.join_plans import joins
+from umber_trunk.core.kit.coilcut import plan_cuts
+from umber_trunk.core.kit.coils import Coil, Piece
+from umber_trunk.core.kit.cutlist import cuts
+from umber_trunk.core.lengths.infer import Listed, infer
+from umber_trunk.core.lengths.wire_lengths import wire_lengths
+from umber_trunk.core.make.operations import operations
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.onerun.run import size_run
+from umber_trunk.core.onerun.said import USUAL, run_said
+from umber_trunk.core.physics.packing import pack, quick
+from umber_trunk.core.picture.layout import Picture
+from umber_trunk.core.picture.notice import interest
+from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.netlist import Netlist
+from umber_trunk.core.prove.plan import make_plan
+from umber_trunk.core.prove.priors import Priors
+from umber_trunk.core.prove.session import Prover
+from umber_trunk.core.prove.simulate import Unit
+from umber_trunk.core.results import Results
+from umber_trunk.core.stages import STAGES, fetched
+from umber_trunk.core.wirecheck.judge import judge
+
+WORLDS, FINE = 7, 5e-6
+
+
+def told(work: Callable[[], Any]) -> Any:
+    """The fingerprint of what a function answers, or the sentence it refuses with."""
+    try:
+        return fingerprint(work())
+    except UmberError as why:
+        return str(why)
+
+
+def of_results(results: Results, seed: int) -> dict[str, Any]:
+    """What all rooms answer about one harness."""
+    design, found = results.design, results.figures
+    index = index_of(design)
+    wires = [wire.id for wire in design.wires]
+    few = Random(seed).sample(wires, min(6, len(wires)))
+    answers: dict[str, Any] = {
+        "findings": [len(results.findings), told(lambda: [(f.code, f.subject, f.message, f.cure) for f in results.findings])],
+        "solve": told(lambda: solve_json(results)),
+        "chains": told(lambda: [(p.name, p.rating_a, p.amps) for load in found.loads for p in results.once(chains).parts(load)]),
+        "faults": told(lambda: [results.once(chains).fault_a(load) for load in found.loads]),
+        "placed": told(lambda: place_fuses(design, found).changes),
+        "why": told(lambda: [why(design, found, found.wires[w]).as_text() for w in few if w in found.wires for why in (why_size, why_heat, why_wire_drop)]),
+        "why loads": told(lambda: [why_load(design, found, entry).as_text() + why_rating(found, entry).as_text() for entry in found.loads.values()]),
+        "why cut": told(lambda: [why_cut(results, row.wire.id).as_text() for row in results.once(cuts)[::5]]),
+        "closeup": told(lambda: [closeup(design, found, wire) for wire in few[:2] if wire in found.wires]),
+        "strips": told(lambda: [strips(results, wire) for wire in wires]),
+        "cables": told(lambda: [cable_strips(results, one.id) for one in design.cables]),
+        "steps": told(lambda: [steps_at(results, end.id) for end in design.ends]),
+        "faces": told(lambda: [faces_in(results, end.id, side) for end in design.ends for side in ("wire", "mating") if end.housings]),
+        "section": told(lambda: [section_svg(results, one.id) for one in design.segments[seed % 3 :: 4]]),
+        "shopping": told(lambda: shopping(results, 1 + seed % 4, Spares(5.0, seed % 3, seed % 2))),
+        "order": [
+            told(lambda: [step.key for step in order.steps]) if (order := plan_order(results, 1 + seed % 2, school, 1 + seed % 3)) else None
+            for school in ("operation", "wire")
+        ],
+        "picture": [told(lambda: Picture(design).lay_out(room, interest(index, results, wires[:1] and few[:1]))) for room in (5.0, 11.0)],
+    }  # fmt: skip
+    for place in dict.fromkeys(place for stage in STAGES for place in stage.shows):
+        answers[place] = told(lambda: results.once(fetched(place)))
+    return answers
+
+
+def proof_of(results: Results, seed: int) -> Any:
+    """What a proof of a unit with one fault at random comes to: its readings and its suspects."""
+    net = Netlist(results)
+    plan, priors = make_plan(net, Meter(), box=bool(seed % 2)), Priors(net)
+    if not net.facts:
+        return None
+    fault = priors.draw(Random(seed))
+    prover = Prover(net, plan=plan, priors=priors)
+    verdict = prover.run(Unit(net, [fault], seed).measure)
+    return [
+        fault.word,
+        len(prover.taken),
+        fingerprint([(t.probe, t.ohm, t.ok) for t in prover.taken]),
+        [[s.fault.word, float(f"{s.probability:.3g}")] for s in verdict.suspects[:4]],
+    ]
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_demos_with_other_figures(name: str) -> None:
+    told_of = {}
+    with redirect_stdout(io.StringIO()), redirect_stderr(io.StringIO()):
+        for seed in range(WORLDS):
+            results = analyse(varied(name, seed))
+            told_of[str(seed)] = of_results(results, seed) | {"proof": proof_of(results, seed)}
+    held(f"worlds-{name}.json", told_of, FINE)
+
+
+def test_trees_at_random_as_pictures_and_splices_on_trunks() -> None:
+    told_of = {}
+    for seed in range(24):
+        draw = Random(seed)
+        design = random_tree(seed, draw.randint(6, 70))
+        for point in draw.sample(design.points, 3):
+            design = edits.put(
+                design, "points", edits.change(point, lean=round(draw.uniform(-2, 2), 1), side=draw.choice((-1, 0, 1)))
+            )
+        worth = {point.id: draw.choice((0.0, 1.0, 10.0, 1e4)) for point in design.points}
+        picture = Picture(design)
+        some = draw.sample(sorted(picture.knots), min(4, len(picture.knots)))
+        kept = dict(zip(some, (True, False, False, True), strict=False))
+        rooms = [(room, keep) for room in (3.0, 6.0, 9.0, 15.0, 26.0, float("inf")) for keep in ({}, kept)]
+        places = [(round(draw.uniform(0, 0.5), 2), draw.random() < 0.4) for _ in range(draw.randint(1, 5))]
+        told_of[str(seed)] = [told(lambda: [picture.lay_out(room, worth, keep) for room, keep in rooms]), told(lambda: [(k.key, k.points, k.side, k.slots, k.count) for k in picture.knots.values()]), told(lambda: joined(places))]  # fmt: skip
+    held("worlds-trees.json", told_of, FINE)
+
+
+def joined(places: list[tuple[float | None, bool]]) -> Any:
+    """Splices on one segment: where they come to lie, the lengths of their wires, what there is to say."""
+    results = analyse(spliced(places))
+    return [
+        results.once(joins),
+        results.once(wire_lengths),
+        [(f.code, f.subject, f.message) for f in results.findings],
+        results.once(operations),
+    ]
+
+
+def test_bundles_at_random() -> None:
+    told_of = {}
+    for seed in range(16):
+        draw = Random(seed)
+        sizes = [round(draw.uniform(0.9, 4.5 if seed % 2 else 14), 2) for _ in range(draw.randint(1, 13))]
+        told_of[str(seed)] = told(lambda: [pack(sizes), quick(tuple(sizes))])
+    held("worlds-bundles.json", told_of, FINE)
+
+
+def test_shelves_of_coils_at_random() -> None:
+    """Small ones, which are cut as well as can be proven, so that no clock decides."""
+    told_of = {}
+    for seed in range(30):
+        draw = Random(seed)
+        size = [draw.choice(("1 mm2", "AWG 16", "2.5 mm2")) for _ in range(3)]
+        coils = [
+            Coil(
+                f"C{n}",
+                draw.choice(size),
+                round(draw.uniform(0.4, 30), draw.choice((0, 1, 3))),
+                "",
+                draw.choice(("", "red", "blue")),
+            )
+            for n in range(draw.randint(1, 7))
+        ]
+        wanted = [
+            Piece(
+                f"W{n}",
+                1,
+                draw.choice(size),
+                "copper",
+                draw.choice(("red", "blue")),
+                round(draw.uniform(0.1, 9), draw.choice((1, 4))),
+            )
+            for n in range(draw.randint(1, 14))
+        ]
+        told_of[str(seed)] = told(lambda: plan_cuts(coils, wanted, draw.choice((0.0, 0.3, 2.0))))
+    held("worlds-coils.json", told_of, FINE)
+
+
+def test_lists_of_lengths_at_random() -> None:
+    told_of = {}
+    for seed in range(40):
+        tips, far = tree_of(seed, Random(seed).randint(4, 24))
+        rows = listed(tips, far, seed, (1.0, 0.6, 0.3, 0.0)[seed % 4], (0.0, 0.0, 0.003, 0.02)[seed // 4 % 4])
+        told_of[str(seed)] = told(lambda: decided(rows))
+    held("worlds-lists.json", told_of, 1e-4)
+
+
+def decided(rows: list[Listed]) -> Any:
+    """What a list decides of a trunk; what it leaves open may come out any way."""
+    found = infer(rows)
+    sure = [(one.a, one.b, one.length_m) for one in found.segments if one.sure]
+    return [
+        sure,
+        len(found.segments),
+        found.points,
+        found.open_pairs,
+        found.left_out,
+        round(found.rms_m, 6),
+        found.notes,
+    ]
+
+
+KINDS = (
+    ("mass", "od", "resistance"),
+    ("resistance", "bundle"),
+    ("mass", "strands"),
+    ("od",),
+    ("mass",),
+    ("resistance",),
+    ("strands", "od"),
+)
+
+
+def test_coils_of_doubtful_make_at_random() -> None:
+    told_of = {}
+    for seed in range(42):
+        _, area, evidence = a_coil(seed, KINDS[seed % 7], ("bare", "jacketed", "")[seed % 3])
+        claim = metric(float(f"{area * (1, 0.8, 1.5)[seed // 7 % 3]:.2g}"))
+        told_of[str(seed)] = told(
+            lambda: replace(
+                judge(replace(evidence, claim=claim, claim_metal="copper" if seed % 2 else "")), fits=(), verdict=""
+            )
+        )
+    held("worlds-wirecheck.json", told_of, 1e-4)
+
+
+CHOICES: dict[str, tuple[Any, ...]] = {
+    "load": ("4A", "16A", "90A", "60W", "1.4kW", "3ohm"), "supply": ("12V", "24V", "48V", "230V"), "length": ("0.4m", "3m", "12m", "60m"),
+    "way_back": ("wire", "frame"), "max_drop": ("1%", "3%", "0.4V", "10%"), "ambient": ("-20C", "30C", "65C"), "metal": ("copper", "cca15", "aluminium"),
+    "jacket": ("pvc", "silicone"), "series": ("metric", "awg"), "parallel": (1, 2, 3), "joints": (None, "4x0.5mohm"), "bundle": (1, 2, 5),
+    "air": ("0", "2"), "duty": (None, "10s/120s", "300s/600s"), "surge": (None, "300A/1.5s", "40A/0.2s"), "fuse": (None, "auto", "20A", "100A"),
+    "fuse_rule": ("curve", "iec", "share150"), "efficiency": (None, "80%"), "power_factor": (None, "0.8"), "enclosed": (False, True), "coiled": (0, 2),
+    "sun": (False, True), "altitude": (None, "2500m"), "size": (None, "2.5mm2", "AWG 10"),
+}  # fmt: skip
+
+
+def test_single_runs_at_random() -> None:
+    told_of = {}
+    for seed in range(10):
+        draw = Random(seed)
+        said = {
+            name: draw.choice(choices) if draw.random() < 0.45 or name in ("load", "supply", "length") else USUAL[name]
+            for name, choices in CHOICES.items()
+        }
+        told_of[str(seed)] = told(lambda: judged_run(said))
+    held("worlds-runs.json", told_of, FINE)
+
+
+def judged_run(said: dict[str, Any]) -> Any:
+    """All candidates of one run, the one chosen, and why."""
+    answer = size_run(run_said(USUAL | said))
+    chosen = answer.chosen
+    return [answer.governs, answer.candidates, chosen and [reason.as_text() for reason in why_run(answer, chosen)]]
