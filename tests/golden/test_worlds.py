@@ -119,7 +119,7 @@ def proof_of(results: Results, seed: int) -> Any:
     ]
 
 
-@pytest.mark.parametrize("name", DEMOS)
+@pytest.mark.parametrize("name", sorted(DEMOS, reverse=True))
 def test_demos_with_other_figures(name: str) -> None:
     told_of = {}
     with redirect_stdout(io.StringIO()), redirect_stderr(io.StringIO()):

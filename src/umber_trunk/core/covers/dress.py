@@ -367,6 +367,9 @@ class _Dresser:
         return (0.0 if cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET) else covered), inside, high - inside, 0.0
 
 
+GLUED_MM = 1e3
+
+
 def _hottest_c(results: Results) -> dict[str, float]:
     """Segment → the hottest conductor in it in any case."""
     heat, found = results.figures.solution.heat, dict[str, float]()
@@ -382,14 +385,14 @@ def _wraps(part: Base | None) -> bool:
     return isinstance(part, Tape) or (isinstance(part, Tube) and part.slit)
 
 
-def _size(part: Base) -> float:
-    """What orders parts of a kind from small to large."""
+def _size(part: Base) -> tuple[float, bool]:
+    """What orders parts of a kind: small before large, of one size what goes on most easily first; glue only where nothing else fits."""
     if isinstance(part, Braid):
-        return part.bore_mm.high
+        return part.bore_mm.high, False
     if isinstance(part, Tube):
-        return part.bore_mm + (0.0 if part.slit else 1.0)
+        return part.bore_mm, not part.slit
     if isinstance(part, Shrink):
-        return part.supplied_mm + (100.0 if part.adhesive else 0.0)
+        return part.supplied_mm + (GLUED_MM if part.adhesive else 0.0), False
     if isinstance(part, Grommet | Holder):
-        return part.bundle_mm.high
-    return 0.0
+        return part.bundle_mm.high, False
+    return 0.0, False
