@@ -306,4 +306,12 @@ def test_labels_are_as_large_as_asked(tmp_path: Path) -> None:
     for wide, tall in boxes:
         assert float(wide) * 25.4 / 72 == pytest.approx(40, abs=0.4)
         assert float(tall) * 25.4 / 72 == pytest.approx(8, abs=0.4)
-    assert any(zlib.decompress(part[1]) for part in re.findall(rb"(stream\r?\n)(.*?)endstream", data, re.DOTALL) if part[1][:1] == b"x")  # fmt: skip
+    drawn = [zlib.decompress(part) for part in re.findall(rb"stream\r?\n(x.*?)endstream", data, re.DOTALL)]
+    pages = [page for page in drawn if b" Tf" in page]
+    assert len(pages) == 3
+    for page in pages:  # two lines, one above the other, from end to end inside the label at 96 dots an inch
+        lines = re.findall(rb"/F\d+ ([\d.]+) Tf.*?ET", page, re.DOTALL)
+        assert len(lines) == 2
+        assert all(6 < float(letters) <= 8 / 25.4 * 96 / 2 for letters in lines)
+        for line in re.findall(rb"Tm\n(.*?)ET", page, re.DOTALL):
+            assert sum(float(step) for step in re.findall(rb"([\d.]+) -?[\d.]+ Td", line)) < 40 / 25.4 * 96

@@ -213,15 +213,13 @@ def labels_at(made: Iterable[WireLabel], width_mm: float, height_mm: float) -> b
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
-    writer.setResolution(600)
+    writer.setResolution(int(SCREEN_DPI))  # letters are sized by it
     size = QPageSize(QSizeF(width_mm, height_mm), QPageSize.Unit.Millimeter, "label", QPageSize.SizeMatchPolicy.ExactMatch)  # fmt: skip
     layout = QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
     layout.setMode(QPageLayout.Mode.FullPageMode)
     writer.setPageLayout(layout)
     writer.setTitle("labels")
     painter = QPainter(writer)
-    scale = 600 / SCREEN_DPI
-    painter.scale(scale, scale)
     with theme.as_on_paper():
         for number, one in enumerate(made):
             if number:
