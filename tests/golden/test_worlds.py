@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable
-from contextlib import redirect_stderr, redirect_stdout
+from contextlib import redirect_stderr, redirect_stdout, suppress
 from dataclasses import replace
 from random import Random
 from typing import Any
@@ -20,13 +20,15 @@ from golden.worlds import fingerprint, varied
 from runs_kit import random_tree, spliced
 from umber_trunk.cli.files import solve_json
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.buy.shopping import Spares, shopping
 from umber_trunk.core.catalog.conductors import metric
 from umber_trunk.core.covers.section_svg import section_svg
-from umber_trunk.core.demo import DEMOS
+from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.order import steps_at
-from umber_trunk.core.ends.strip import cable_strips, strips
+from umber_trunk.core.ends.strip import cable_strips, strip_of
+from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.explain.about_run import why_run
 from umber_trunk.core.explain.about_wires import why_cut, why_heat, why_load, why_rating, why_size, why_wire_drop
@@ -36,11 +38,14 @@ from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.joins.join_plans import joins
+from umber_trunk.core.keep.compare import compare
 from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil, Piece
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.lengths.infer import Listed, infer
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
+from umber_trunk.core.make.bench import Bench, BenchError
+from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.onerun.run import size_run
@@ -55,10 +60,17 @@ from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.results import Results
+from umber_trunk.core.sample import generated
+from umber_trunk.core.sizes.bars import Certain, Predicted
+from umber_trunk.core.sizes.floor import _Modest
+from umber_trunk.core.sizes.groups import groups_of
+from umber_trunk.core.sizes.optimise import optimise
+from umber_trunk.core.sizes.program import Rows, Weights
+from umber_trunk.core.solve.solution import solve
 from umber_trunk.core.stages import STAGES, fetched
 from umber_trunk.core.wirecheck.judge import judge
 
-WORLDS, FINE = 7, 5e-6
+WORLDS, FINE = 6, 5e-6
 
 
 def told(work: Callable[[], Any]) -> Any:
@@ -69,7 +81,7 @@ def told(work: Callable[[], Any]) -> Any:
         return str(why)
 
 
-def of_results(results: Results, seed: int) -> dict[str, Any]:
+def of_results(name: str, results: Results, seed: int) -> dict[str, Any]:
     """What all rooms answer about one harness."""
     design, found = results.design, results.figures
     index = index_of(design)
@@ -85,11 +97,15 @@ def of_results(results: Results, seed: int) -> dict[str, Any]:
         "why loads": told(lambda: [why_load(design, found, entry).as_text() + why_rating(found, entry).as_text() for entry in found.loads.values()]),
         "why cut": told(lambda: [why_cut(results, row.wire.id).as_text() for row in results.once(cuts)[::5]]),
         "closeup": told(lambda: [closeup(design, found, wire) for wire in few[:2] if wire in found.wires]),
-        "strips": told(lambda: [strips(results, wire) for wire in wires]),
+        "strips": told(lambda: [strip_of(results, one) for one in places_of(design).ends]),
         "cables": told(lambda: [cable_strips(results, one.id) for one in design.cables]),
         "steps": told(lambda: [steps_at(results, end.id) for end in design.ends]),
         "faces": told(lambda: [faces_in(results, end.id, side) for end in design.ends for side in ("wire", "mating") if end.housings]),
-        "section": told(lambda: [section_svg(results, one.id) for one in design.segments[seed % 3 :: 4]]),
+        "section": told(lambda: [section_svg(results, one) for one in [s for s, held in index.contents.items() if set(held) & set(found.wires)][seed % 2 :: 3]]),
+        "bars": told(lambda: bars_of(results)) if seed < 3 else "",
+        "board": told(lambda: results.once(drawing)) if name in ("shore", "computer", "tractor") and seed < 4 else "",
+        "bench": told(lambda: bench_of(results, Random(seed))),
+        "other": told(lambda: compare(demo(name), design)),
         "shopping": told(lambda: shopping(results, 1 + seed % 4, Spares(5.0, seed % 3, seed % 2))),
         "order": [
             told(lambda: [step.key for step in order.steps]) if (order := plan_order(results, 1 + seed % 2, school, 1 + seed % 3)) else None
@@ -100,6 +116,86 @@ def of_results(results: Results, seed: int) -> dict[str, Any]:
     for place in dict.fromkeys(place for stage in STAGES for place in stage.shows):
         answers[place] = told(lambda: results.once(fetched(place)))
     return answers
+
+
+def bars_of(results: Results) -> list[Any]:
+    """Which sizes heat, drops, starts and fuses rule out: as predicted at these figures, and for good."""
+    found, plant = results.figures, results.figures.solution.plant
+    labels = {group: [step.size.label for step in group.steps] for group in groups_of(plant, frozenset())}
+    sized = {
+        group: found.wires[name].size for group in labels if (name := plant.wires[group.rows[0]].id) in found.wires
+    }
+    groups = [group for group, size in sized.items() if size in labels[group]]
+    levels = [labels[group].index(sized[group]) for group in groups]
+    if not groups:
+        return []
+    predicted, numbers, rows = Predicted(found, groups, levels), range(len(groups)), Rows()
+    predicted.add_rows(rows)
+    top = {plant.wires[row].id: labels[group][-1] for group in groups for row in group.rows}
+    modest = [_Modest(found.solution, case) for case in found.solution.cases]
+    for one in modest:
+        one.add_rows(rows, groups, {row: number for number, group in enumerate(groups) for row in group.rows})
+    certain = Certain(found, groups, [one.heating_a for one in modest], solve(results.design, results.sizes | top))
+    ratios = [predicted.ohm_ratios(case, row) for case in range(len(modest)) for group in groups for row in group.rows]
+    return [
+        rows.volts,
+        rows.left,
+        ratios,
+        predicted._fuse_used,
+        certain._fuse_used,
+        [(predicted.least(n, 0), certain.least(n), certain._coolest(n)) for n in numbers],
+    ]
+
+
+def bench_of(results: Results, draw: Random) -> list[Any]:
+    """A bench through whatever may happen to a unit, and where it stands after every few acts."""
+    order = plan_order(results, 2)
+    one, told_of = Bench(results, order, "b"), list[Any]()
+    for number in range(90):
+        name, step = f"a{number}", one.now
+        if step is None:
+            break
+        wire = step.operation.wire or draw.choice(order.steps).operation.wire
+        act = draw.choice(("done",) * 12 + ("back", "back", "remake", "scrap", "read", "defect"))
+        with suppress(BenchError):
+            if act == "done" and one.needs_reading(step):
+                one.add(Event(name, "b", 0, "release", step.unit, step.key, {"who": "t"}))
+            elif act in ("read", "defect"):
+                one.add(
+                    Event(
+                        name,
+                        "b",
+                        0,
+                        act,
+                        step.unit,
+                        step.key,
+                        {"what": "pull", "value": 90.0, "verdict": draw.choice(("ok", "low"))},
+                    )
+                )
+            elif act == "remake":
+                one.add(one.remake(name, 0, wire, draw.choice(("start", "finish")), 1))
+            else:
+                one.add(
+                    one.advance(name, number, 2.0)
+                    if act == "done"
+                    else one.back(name, 0)
+                    if act == "back"
+                    else one.scrap(name, 0, wire, 1)
+                )
+        told_of.append(
+            [
+                one.now and one.now.key,
+                one.count,
+                one.left_s(),
+                one.lacks(step),
+                one.out_of_limits(step),
+                sorted(one.eaten.items()),
+                [s.operation.text for s in one.extras],
+            ]
+        )
+        if number % 20 == 0:
+            told_of.append([one.progress(), one.coming(4)])
+    return told_of
 
 
 def proof_of(results: Results, seed: int) -> Any:
@@ -125,7 +221,7 @@ def test_demos_with_other_figures(name: str) -> None:
     with redirect_stdout(io.StringIO()), redirect_stderr(io.StringIO()):
         for seed in range(WORLDS):
             results = analyse(varied(name, seed))
-            told_of[str(seed)] = of_results(results, seed) | {"proof": proof_of(results, seed)}
+            told_of[str(seed)] = of_results(name, results, seed) | {"proof": proof_of(results, seed)}
     held(f"worlds-{name}.json", told_of, FINE)
 
 
@@ -255,6 +351,24 @@ CHOICES: dict[str, tuple[Any, ...]] = {
     "fuse_rule": ("curve", "iec", "share150"), "efficiency": (None, "80%"), "power_factor": (None, "0.8"), "enclosed": (False, True), "coiled": (0, 2),
     "sun": (False, True), "altitude": (None, "2500m"), "size": (None, "2.5mm2", "AWG 10"),
 }  # fmt: skip
+
+
+def test_least_copper_of_harnesses_at_random() -> None:
+    told_of = {}
+    for seed in range(4):
+        draw = Random(seed)
+        design = generated(draw.choice((8, 14, 20)), seed)
+        loads = [
+            edits.change(
+                load, surge_a=draw.choice((None, 3 * load.value)), surge_s=0.4, min_volts=draw.choice((None, 20.5))
+            )
+            for load in design.loads
+        ]
+        one = optimise(
+            edits.put_all(design, "loads", loads), Weights(*(draw.choice((0.0, 0.3, 1.0)) for _ in range(2)), 0.1)
+        )
+        told_of[str(seed)] = told(lambda: [one.sizes, one.objective, one.copper_kg, one.met, one.floor])
+    held("worlds-least.json", told_of, FINE)
 
 
 def test_single_runs_at_random() -> None:

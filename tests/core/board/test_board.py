@@ -15,7 +15,7 @@ from golden.worlds import as_kept
 from runs_kit import lead, random_tree
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.crossing import crossings
-from umber_trunk.core.board.drawing import Line, draw_board, drawing, outlines, widths
+from umber_trunk.core.board.drawing import Line, Words, draw_board, drawing, outlines, widths
 from umber_trunk.core.board.fold import Folded, fold
 from umber_trunk.core.board.grow import Branch
 from umber_trunk.core.board.labels import Labels
@@ -377,3 +377,27 @@ def test_labels_find_the_nearest_room_or_none() -> None:
     labels.take_line([(0, 20), (100, 20)], 18.0, 5.0)
     assert labels.put((50, 20), 20, 4, (5.0, 10.0)) is None
     assert Labels((0.0, 0.0, 10.0, 10.0)).put((5, 5), 20, 4, (1.0, 5.0)) is None
+
+
+@pytest.mark.parametrize("name", ["computer", "shore"])
+@pytest.mark.parametrize("size", [(2440, 1220), (1100, 1300)])
+def test_tables_lie_above_the_board_and_none_on_another(name: str, size: tuple[float, float]) -> None:
+    """Line above line, table beside table, a new row where there is no more room."""
+    results = analyse(demo(name))
+    laid = fold(results.design, Board(width_mm=size[0], height_mm=size[1]))
+    words = [
+        shape for shape in draw_board(results, laid).shapes if isinstance(shape, Words) and shape.layer == "tables"
+    ]
+    boxes = [
+        (one.at[0], one.at[1], one.at[0] + 0.5 * one.tall_mm * len(one.text), one.at[1] + one.tall_mm) for one in words
+    ]
+    assert len(boxes) > 20
+    for a, b in combinations(boxes, 2):
+        assert a[2] <= b[0] + 1e-6 or b[2] <= a[0] + 1e-6 or a[3] <= b[1] + 1e-6 or b[3] <= a[1] + 1e-6
+    assert min(box[1] for box in boxes) == pytest.approx(laid.size[1] + 12)
+    assert all(box[2] <= laid.size[0] for box in boxes)
+    heads = [one for one in words if one.tall_mm == 3.4]
+    assert all(
+        any(abs(under.at[0] - head.at[0]) < 1e-9 and abs(head.at[1] - 4.2 - under.at[1]) < 1e-9 for under in words)
+        for head in heads
+    )

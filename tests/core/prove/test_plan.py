@@ -288,7 +288,13 @@ class TestLoops:
         assert wires["M8a"].bad
         assert wires["M8b"].spare
         assert [one.who for one in new.decisions[-2:]] == ["Mara", "Mara"]
-        assert "pair 8" in told
+        assert told == "LT-101: pair 1 of trunk is bad, pair 8 takes its place, decided by Mara"
+        assert {one.why for one in new.decisions[-2:]} == {"core 1b open"}
+        assert {one.why for one in take_spare(design, "M1a", "M8b", " Mara ")[0].decisions[-2:]} == {"core found bad"}
+        first, second = new.decisions[-2:]
+        assert (first.wire, second.wire) == ("M1a", "M1b")
+        assert (first.was.split(" core ")[1].split(" ")[0], first.now.split(" core ")[1].split(" ")[0]) == ("1a", "8a")
+        assert len({one.id for one in new.decisions}) == len(new.decisions)
         sheet = sheet_of(analyse(new))
         assert any("Mara" in " ".join(row) for row in sheet.tables[1].rows)
 

@@ -7,6 +7,7 @@ import math
 import random
 from functools import cache
 
+import numpy as np
 import pytest
 
 from core.prove.prove_kit import Subject, key_of, pairs, subject, subject_of, trial
@@ -265,3 +266,16 @@ def test_priors_only_name_what_can_be() -> None:
         fault = one.priors.draw(draw)
         assert parse_fault(one.net, fault.word) if fault.what != "short" else set(fault.where) <= set(one.net.facts)
     assert sum(SHARES.values()) == pytest.approx(1.0)
+
+
+def test_what_insulation_may_read_adds_up_to_everything() -> None:
+    """A density over decades: that of sound insulation is one in all with what reads over; of a leak, one but for slips."""
+    read = 10 ** np.linspace(0, 16, 16001)
+    sound = sum(math.exp(log_insulation(math.inf, float(ohm))) for ohm in read) * 0.001
+    assert sound + math.exp(log_insulation(math.inf, math.inf)) == pytest.approx(1, abs=1e-3)
+    for leak in (2e3, 3e5, 5e7):
+        seen = np.array([math.exp(log_insulation(leak, float(ohm))) for ohm in read])
+        assert seen.sum() * 0.001 == pytest.approx(1, abs=2e-3)
+        assert read[seen.argmax()] == pytest.approx(leak, rel=0.01)
+        spread = math.sqrt(float((seen * np.log10(read / leak) ** 2).sum() / seen.sum()))
+        assert 0.05 <= spread < 0.4  # a twentieth of a decade, and what slips
