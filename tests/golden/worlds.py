@@ -175,3 +175,14 @@ def as_kept(name: str, key: object, value: Any, near: float = 5e-6) -> None:
         return
     differences = differing(known.get(str(key)), now, f"{name}/{key}", near)
     assert not differences, "; ".join(differences)
+
+
+class Asks:
+    """Says that an answer is still wanted, and counts how often it was asked."""
+
+    def __init__(self) -> None:
+        self.count = 0
+
+    def __call__(self, *_: Any) -> bool:
+        self.count += 1
+        return True

@@ -21,6 +21,15 @@ class EditError(UmberError):
     """An edit that can't be made to this design; the design is unchanged."""
 
 
+MOST_QUOTED = 60
+
+
+def quoted(text: str) -> str:
+    """What somebody typed, in quotation marks, no longer than a sentence bears."""
+    text = text.strip()
+    return f"“{text if len(text) <= MOST_QUOTED else text[: MOST_QUOTED - 1] + '…'}”"
+
+
 Wanted = Callable[[], bool]
 """Asked in the middle of long work: whether its answer is still wanted."""
 

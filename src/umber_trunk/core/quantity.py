@@ -13,7 +13,7 @@ import math
 import re
 from dataclasses import dataclass, field
 
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 
 
 class DoubtfulError(InputError):
@@ -22,7 +22,7 @@ class DoubtfulError(InputError):
     def __init__(self, text: str, readings: tuple[str, ...]) -> None:
         self.readings = readings
         super().__init__(
-            f"“{text.strip()}” can mean {' or '.join(readings)}. Write it without that separator, or say whether the "
+            f"{quoted(text)} can mean {' or '.join(readings)}. Write it without that separator, or say whether the "
             "comma or the point parts decimals."
         )
 
@@ -40,7 +40,7 @@ class Habit:
         if not self.decimal:
             raise DoubtfulError(text, readings)
         chosen = point if self.decimal == "point" else comma
-        note = f"“{text.strip()}” was read as {exact(chosen)}, since the {self.decimal} parts decimals here."
+        note = f"{quoted(text)} was read as {exact(chosen)}, since the {self.decimal} parts decimals here."
         if note not in self.notes:
             self.notes.append(note)
         return chosen
@@ -186,7 +186,7 @@ def scan_number(text: str, at: int) -> Number | None:
         ".",
         ",",
     ):
-        raise InputError(f"“{text.strip()}” has a number with too many separators.")
+        raise InputError(f"{quoted(text)} has a number with too many separators.")
     return _grouped(plain[0], plain.end())
 
 
@@ -194,7 +194,7 @@ def _share(top: str, bottom: str, text: str) -> float:
     """A fraction of the kind a rule or a motor plate has; "12/24" is two values, not a half."""
     a, b = int(top), int(bottom)
     if b not in _PARTS_OF or not 0 < a < b or math.gcd(a, b) != 1:
-        raise InputError(f"“{text}” reads as two values, not as a fraction; say the one to work with.")
+        raise InputError(f"{quoted(text)} reads as two values, not as a fraction; say the one to work with.")
     return a / b
 
 
@@ -206,13 +206,13 @@ def _grouped(token: str, end: int) -> Number:
     digits, marks = pieces[::2], pieces[1::2]
     soft = [mark for mark in marks if mark not in ".,"]
     hard = [mark for mark in marks if mark in ".,"]
-    fault = InputError(f"“{token}” has separators that make no number.")
+    fault = InputError(f"{quoted(token)} has separators that make no number.")
     spaced = " " in soft
 
     def number(whole: list[str], part: str) -> float:
         value = float(f"{''.join(whole) or '0'}.{part or '0'}e{power}")
         if not math.isfinite(value):
-            raise InputError(f"“{token}” is too large.")
+            raise InputError(f"{quoted(token)} is too large.")
         return value
 
     def thousands(groups: list[str]) -> bool:
@@ -272,12 +272,12 @@ def read(text: str, measures: Measure | tuple[Measure, ...], default: str = "", 
         number = scan_number(stripped, 0)
         if number is not None and stripped[number.end :].strip():
             raise InputError(_leftover(text, stripped[number.end :]))
-        raise InputError(f"“{text.strip()}” " + ("needs a unit." if number else f"can't be read as {what}."))
+        raise InputError(f"{quoted(text)} " + ("needs a unit." if number else f"can't be read as {what}."))
     rest = stripped[found.end :]
     if rest.strip():
         raise InputError(_leftover(text, rest))
     if not found.unit and not default:
-        raise InputError(f"“{text.strip()}” needs a unit.")
+        raise InputError(f"{quoted(text)} needs a unit.")
     return found
 
 
@@ -287,10 +287,10 @@ def _clean(text: str) -> str:
 
 def _leftover(text: str, rest: str) -> str:
     if _RANGE.match(rest):
-        return f"“{text.strip()}” is a range; say the one figure to work with."
+        return f"{quoted(text)} is a range; say the one figure to work with."
     if _DOUBLE.match(rest):
-        return f"“{text.strip()}” holds two values; say the one to work with."
-    return f"“{rest.strip()}” in “{text.strip()}” is not understood."
+        return f"{quoted(text)} holds two values; say the one to work with."
+    return f"“{rest.strip()}” in {quoted(text)} is not understood."
 
 
 def scan(text: str, at: int, kinds: tuple[Measure, ...], default: str = "", habit: Habit | None = None) -> Read | None:
@@ -329,7 +329,7 @@ def scan(text: str, at: int, kinds: tuple[Measure, ...], default: str = "", habi
 
 def _finite(value: float, text: str) -> float:
     if not math.isfinite(value):
-        raise InputError(f"“{text.strip()}” is too large.")
+        raise InputError(f"{quoted(text)} is too large.")
     return value
 
 
@@ -405,7 +405,7 @@ def read_number(text: str, habit: Habit | None = None) -> float:
     assert lead is not None
     number = scan_number(stripped, lead.end())
     if number is None:
-        raise InputError(f"“{stripped}” is not a number.")
+        raise InputError(f"{quoted(stripped)} is not a number.")
     if stripped[number.end :].strip():
         raise InputError(_leftover(text, stripped[number.end :]))
     return (-1.0 if lead[1] in ("-", "−") else 1.0) * number.value(stripped, habit or Habit())

@@ -11,7 +11,7 @@ import math
 import re
 from dataclasses import dataclass
 
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.quantity import (
     CURRENT,
     LENGTH,
@@ -40,16 +40,16 @@ def parse_length_m(text: str, default: str = "m", habit: Habit | None = None) ->
     """A length in metres, not negative and at most 10 km; a bare number takes the unit `default`."""
     value = read(text, LENGTH, default, habit).value
     if value < 0:
-        raise InputError(f"A length can't be negative: “{text.strip()}”.")
+        raise InputError(f"A length can't be negative: {quoted(text)}.")
     if value > 10_000:
-        raise InputError(f"“{text.strip()}” is over 10 km; check the unit.")
+        raise InputError(f"{quoted(text)} is over 10 km; check the unit.")
     return value
 
 
 def _positive(text: str, measure: Measure, default: str, most: float, habit: Habit | None) -> float:
     value = read(text, measure, default, habit).value
     if not 0 < value <= most:
-        raise InputError(f"“{text.strip()}” must be above zero and at most {most:g} {measure.base}.")
+        raise InputError(f"{quoted(text)} must be above zero and at most {most:g} {measure.base}.")
     return value
 
 
@@ -72,7 +72,7 @@ def parse_ohms(text: str, habit: Habit | None = None) -> float:
     """A resistance in Ω, zero allowed, up to 1 MΩ."""
     value = read(text, RESISTANCE, "ohm", habit).value
     if not 0 <= value <= 1e6:
-        raise InputError(f"“{text.strip()}” must be from 0 to 1 megohm.")
+        raise InputError(f"{quoted(text)} must be from 0 to 1 megohm.")
     return value
 
 
@@ -81,7 +81,7 @@ def parse_share(text: str, habit: Habit | None = None) -> float:
     stripped = text.strip()
     value = parse_number(stripped.removesuffix("%"), habit) / (100 if stripped.endswith("%") else 1)
     if not 0 < value <= 1:
-        raise InputError(f"“{stripped}” must lie above 0 and at most at 100 %.")
+        raise InputError(f"{quoted(stripped)} must lie above 0 and at most at 100 %.")
     return value
 
 
@@ -94,11 +94,11 @@ def parse_celsius(text: str, habit: Habit | None = None) -> float:
     match = re.match(r"[-+−]?\s*[\d.,'’\u2009\u202f]+", stripped)
     unit = _CELSIUS.fullmatch(stripped, match.end()) if match else None
     if match is None or unit is None:
-        raise InputError(f"“{stripped}” can't be read as a temperature, such as 35C or 95F.")
+        raise InputError(f"{quoted(stripped)} can't be read as a temperature, such as 35C or 95F.")
     value, letter = parse_number(match[0], habit), "F" if unit[4] else (unit[2] or "C")[0].upper()
     value = {"F": (value - 32) / 1.8, "K": value - 273.15}.get(letter, value)
     if not -60 <= value <= 1000:
-        raise InputError(f"“{stripped}” is outside −60 to 1000 °C.")
+        raise InputError(f"{quoted(stripped)} is outside −60 to 1000 °C.")
     return value
 
 
@@ -123,14 +123,14 @@ def parse_load(
         if isinstance(why, DoubtfulError):
             raise
         if "not a unit" in str(why) or "can't be read" in str(why) or "not understood" in str(why):
-            raise InputError(f"“{text.strip()}” can't be read as a load, such as 18 A or 430 W.") from None
+            raise InputError(f"{quoted(text)} can't be read as a load, such as 18 A or 430 W.") from None
         raise
     most = {CURRENT.name: 1e5, RESISTANCE.name: 1e6}.get(found.measure.name, 1e7)
     if not 0 < found.value <= most:
         short = " a short circuit" if found.measure is RESISTANCE and found.value == 0 else ""
         raise InputError(
-            f"A load of “{text.strip()}” would be{short}." if short
-            else f"“{text.strip()}” must be above zero and at most {most:g} {found.measure.base}."
+            f"A load of {quoted(text)} would be{short}." if short
+            else f"{quoted(text)} must be above zero and at most {most:g} {found.measure.base}."
         )  # fmt: skip
     if found.measure is SHAFT:
         share = efficiency or usual or MOTOR_EFFICIENCY
@@ -146,14 +146,14 @@ def parse_drop(text: str, supply_volts: float, habit: Habit | None = None) -> fl
     if stripped.endswith("%"):
         percent = parse_number(stripped[:-1], habit)
         if not 0 < percent < 100:
-            raise InputError(f"A drop of “{stripped}” must lie between 0 and 100 %.")
+            raise InputError(f"A drop of {quoted(stripped)} must lie between 0 and 100 %.")
         return percent / 100 * supply_volts
     found = read(stripped, VOLTAGE, "V", habit)
     if not found.unit:
-        raise InputError(f"A drop of “{stripped}” needs % or V.")
+        raise InputError(f"A drop of {quoted(stripped)} needs % or V.")
     volts = parse_volts(stripped, habit)
     if volts >= supply_volts:
-        raise InputError(f"A drop of “{stripped}” leaves nothing of {supply_volts:g} V.")
+        raise InputError(f"A drop of {quoted(stripped)} leaves nothing of {supply_volts:g} V.")
     return volts
 
 
@@ -161,7 +161,7 @@ def parse_duty(text: str, habit: Habit | None = None) -> tuple[float, float]:
     """(on seconds, period seconds) from "20s/60s" or "5 min in 30 min"."""
     halves = re.split(r"\s*(?:/|\bin\b|\bper\b|\bof\b|\bevery\b)\s*", text.strip())
     if len(halves) != 2:
-        raise InputError(f"“{text.strip()}” can't be read as a duty, such as 20s/60s.")
+        raise InputError(f"{quoted(text)} can't be read as a duty, such as 20s/60s.")
     on_s, period_s = (parse_seconds(half, habit) for half in halves)
     if on_s > period_s:
         raise InputError(f"On for {on_s:g} s of every {period_s:g} s is not possible.")
@@ -172,7 +172,7 @@ def parse_surge(text: str, habit: Habit | None = None) -> tuple[float, float]:
     """(amps, seconds) from "60A/2s" or "60 A for 2 s"."""
     halves = re.split(r"\s*(?:/|\bfor\b|,(?=\s)|(?<=[A-Za-z]),)\s*", text.strip())
     if len(halves) != 2:
-        raise InputError(f"“{text.strip()}” can't be read as a surge, such as 60A/2s.")
+        raise InputError(f"{quoted(text)} can't be read as a surge, such as 60A/2s.")
     return parse_amps(halves[0], habit), parse_seconds(halves[1], habit)
 
 

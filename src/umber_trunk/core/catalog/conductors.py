@@ -14,7 +14,7 @@ from functools import cache, lru_cache
 from importlib import resources
 from typing import Any
 
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.quantity import AREA, LENGTH, DoubtfulError, Habit, exact, read
 
 
@@ -138,11 +138,11 @@ def parse_size(text: str, bare: str = "", decimal: str = "") -> Size:
     except InputError as why:
         if "range" in str(why) or "two values" in str(why):
             raise
-        raise InputError(f"“{stripped}” is not a size such as AWG 8 or 10 mm2.") from None
+        raise InputError(f"{quoted(stripped)} is not a size such as AWG 8 or 10 mm2.") from None
     if found.measure is LENGTH:
-        raise InputError(f"“{stripped}” is a length or a diameter, not a cross-section; write mm² if it is one.")
+        raise InputError(f"{quoted(stripped)} is a length or a diameter, not a cross-section; write mm² if it is one.")
     if not found.unit and bare != "metric":
-        raise InputError(f"“{stripped}” needs a unit: {stripped} mm2 or AWG {stripped}?")
+        raise InputError(f"{quoted(stripped)} needs a unit: {stripped} mm2 or AWG {stripped}?")
     if found.unit.lower() in ("kcmil", "mcm"):
         return kcmil(found.value / KCMIL_MM2)
     return metric(found.value)

@@ -9,7 +9,7 @@ from umber_trunk.core.catalog.parts import CablePart, Housing
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.ends.covering import Fitted
 from umber_trunk.core.ends.wire_ends import NOTHING, Side, WireEnd, body_of, places_of
-from umber_trunk.core.errors import EditError
+from umber_trunk.core.errors import EditError, quoted
 from umber_trunk.core.harness.edits import change, put, put_all
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design, End, Fitting, Pin, Wire
@@ -106,7 +106,7 @@ def assign(design: Design, wire_id: str, side: Side, label: str) -> Design:
     )
     said = next((known for known in labels if known.lower() == label.strip().lower()), None)
     if said is None:
-        raise EditError(f"{one.end.name} has no cavity “{label.strip()}”; it has {', '.join(labels[:24])}.")
+        raise EditError(f"{one.end.name} has no cavity {quoted(label)}; it has {', '.join(labels[:24])}.")
     if said == one.label:
         return design
     design, cavity = _cavity_for(design, one, said)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from umber_trunk.core.catalog.parts import Clamp, Contact, Housing, Lug
+from umber_trunk.core.ends.covering import share_at
 from umber_trunk.core.ends.judging import BEND_TIMES, MOST_ON_A_STUD, TORQUE_NM, WARNING, Fit, Judging
 from umber_trunk.core.ends.mate import differences, functions
 from umber_trunk.core.ends.reach import (
@@ -193,7 +194,7 @@ class BodyRules(Judging):
                 if one is None:
                     continue
                 part = clamp_of(self.shelf, one) if one.made == "clamp" else self.shelf.named(self.fitted.of(one).part)
-                share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+                share = share_at(self.fitted.share, one)
                 if isinstance(part, Contact | Clamp | Lug) and part.rated_a is not None:
                     many = wire.parallel if isinstance(part, Lug) else 1
                     rated.append((share * many * part.rated_a, f"{part.name} at {one.name}", part.id))

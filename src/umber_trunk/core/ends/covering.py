@@ -74,7 +74,7 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
         here = stuff[one.key] = stuff_at(places, known, made, amps)
         fitting, offer = one.fitting, _offer(places, one, here)
         if fitting.part is None and not fitting.locked:
-            most = share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+            most = share_at(share, one)
             wanted[(*one.key, "part")] = tuple(
                 part for part, rated in offer.parts if rated is None or here.amps <= most * rated
             )
@@ -155,6 +155,11 @@ def _shares(places: Places, amps: dict[str, float]) -> dict[tuple[str, str], flo
         busy = sum(any(amps.get(one.wire.id, 0.0) > 1e-6 for one in ends) for ends in places.loaded(end, body).values())
         found[end.id, body.id] = derated(housing, busy)
     return found
+
+
+def share_at(share: dict[tuple[str, str], float], one: WireEnd) -> float:
+    """That share at a wire's end; all of it where no housing is known."""
+    return share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
 
 
 def _blanks(places: Places) -> dict[tuple[str, str], tuple[str, ...]]:

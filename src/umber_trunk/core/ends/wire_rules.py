@@ -9,7 +9,7 @@ from math import isfinite
 import numpy as np
 
 from umber_trunk.core.catalog.parts import Boot, Contact, Crimped, Ferrule, Housing, Lug, Seal, Shrink, Splice
-from umber_trunk.core.ends.covering import needs_ferrule
+from umber_trunk.core.ends.covering import needs_ferrule, share_at
 from umber_trunk.core.ends.judging import CONTACT_RISE_K, FAULT, WARNING, Fit, Judging, Options
 from umber_trunk.core.ends.reach import (
     STUD_SLACK_MM,
@@ -85,7 +85,7 @@ class WireRules(Judging):
 
     def _nothing_fits(self, one: WireEnd, stuff: Stuff) -> Fit | None:
         """No part takes this wire: both ways out, a wire to suit the place and a place to suit the wire."""
-        share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+        share = share_at(self.fitted.share, one)
         candidates = self._candidates(one)
         bands = [part.area_mm2 for part in candidates]
         takes = sorted({band.high for band in bands})
@@ -177,7 +177,7 @@ class WireRules(Judging):
 
     def _contact(self, one: WireEnd, stuff: Stuff, fitting: Fitting, part: Contact) -> Iterator[Fit | None]:
         housing, place = one.housing, one.place
-        share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+        share = share_at(self.fitted.share, one)
         options = cache(lambda: ranked(contacts_for(self.shelf, one, stuff, share), stuff.area_mm2))
         if housing is not None and place is not None:
             ok = part.size == place.size and part.family == housing.family
@@ -399,7 +399,7 @@ class WireRules(Judging):
         if part.rated_a is None:
             return
         housing = one.housing
-        share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+        share = share_at(self.fitted.share, one)
         amps = self.net_a.get((one.end.id, one.cavity.id), stuff.amps)
         most = share * part.rated_a * (1 + 1e-9)
         limits = [limit for limit in (part.limit_c, housing.limit_c if housing else None) if limit is not None]
@@ -425,7 +425,7 @@ class WireRules(Judging):
             return
         amps = self.net_a.get((one.end.id, one.cavity.id), stuff.amps)
         if clamp.rated_a is not None:
-            share = self.fitted.share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
+            share = share_at(self.fitted.share, one)
             yield self._fit(
                 one, clamp.id, "contact.current", amps <= share * clamp.rated_a * (1 + 1e-9), f"carries {significant(amps)} A; the clamp stands {significant(share * clamp.rated_a)} A.",
                 "A larger connector, or split the circuit.", amps, (None, share * clamp.rated_a), "A", source=clamp.source,

@@ -9,7 +9,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.edits import Edit, change, new_id, put, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind, Segment, Wire
@@ -59,7 +59,7 @@ def spoken(text: str) -> Callable[[Habit], Edit]:
             return lambda habit: _MAKERS[form](groups, habit)
     word = said.split(" ")[0].lower() if said else ""
     like = [example for _, _, example in FORMS if example.split(" ")[0] == word] or list(told_forms())
-    raise InputError(f"“{said}” isn’t read here. Say it as: {'; '.join(like[:4])}.")
+    raise InputError(f"{quoted(said)} isn’t read here. Say it as: {'; '.join(like[:4])}.")
 
 
 def _m(text: str, habit: Habit) -> float:

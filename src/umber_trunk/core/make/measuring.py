@@ -14,7 +14,7 @@ import numpy as np
 from umber_trunk.core.catalog.conductors import awg_area_mm2
 from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.make.operations import Operation
 from umber_trunk.core.quantity import LENGTH, MASS, DoubtfulError, Habit, Measure, read
 
@@ -131,7 +131,7 @@ def read_figure(kind: str, text: str, decimal: str = "") -> float:
             raise
         value = likely[0]  # the other is no crimp's: 1.412 mm, not 1412 mm
     if not 0 < value < 1e6:
-        raise InputError(f"A {name} is above zero: “{text.strip()[:40]}”.")
+        raise InputError(f"A {name} is above zero: {quoted(text)}.")
     return value
 
 

@@ -190,7 +190,7 @@ class _Drawing:
         self.fold_of: dict[str, str] = {}
         self.inside: dict[str, tuple[str, ...]] = {}
         self.foldable: set[str] = set()
-        self.cursor = {-1: 0.0, 1: 0.0}
+        self.cursor: dict[int, float] = {}
         self.right = 0.0
         self._widths: dict[Knot, float] = {}
         for top in picture.top:

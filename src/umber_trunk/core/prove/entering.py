@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 
+from umber_trunk.core.errors import quoted
 from umber_trunk.core.prove.identify import (
     Alone,
     ContradictionError,
@@ -51,7 +52,7 @@ class Entering:
         for word in text.split():
             core, mark, ohm = word.partition("=")
             if not mark or not core.isdigit() or int(core) in rows or not 1 <= int(core) <= self.plan.cores:
-                raise ContradictionError(f"“{word[:40]}” is no reading such as 3=220.")
+                raise ContradictionError(f"{quoted(word)} is no reading such as 3=220.")
             rows[int(core)] = read(ohm, RESISTANCE, "ohm").value
         self.names = from_tags(self.plan.cores, rows)
         return ""
@@ -92,6 +93,6 @@ def pairs_in(text: str) -> list[Pair]:
     for word in text.replace(",", " ").split():
         match = re.fullmatch(r"(\d{1,4})[-–](\d{1,4})", word)
         if match is None:
-            raise ContradictionError(f"“{word[:40]}” is no pair such as 1-4.")
+            raise ContradictionError(f"{quoted(word)} is no pair such as 1-4.")
         found.append((int(match[1]), int(match[2])))
     return found

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from umber_trunk.core.catalog.conductors import conductor, metals, parse_size
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.model import Wire
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.quantity import LENGTH, RESISTANCE, Habit, read
@@ -67,10 +67,10 @@ def parse_fault(net: Netlist, text: str) -> Fault:
     """A fault from its word, against the harness. InputError says what isn't there or can't be read."""
     what, _, rest = text.strip().partition(":")
     if what not in WORDS or not rest:
-        raise InputError(f"“{text[:60]}” is no fault: {', '.join(WORDS.values())}.")
+        raise InputError(f"{quoted(text)} is no fault: {', '.join(WORDS.values())}.")
     if what == "shield":
         if rest not in net.screens:
-            raise InputError(f"“{rest[:40]}” is no cable with a screen that lands anywhere; there are: {', '.join(net.screens) or 'none'}.")  # fmt: skip
+            raise InputError(f"{quoted(rest)} is no cable with a screen that lands anywhere; there are: {', '.join(net.screens) or 'none'}.")  # fmt: skip
         return Fault(what, (rest,))
     head, *values = rest.split(":")
     names, _, end = head.partition("@")
@@ -83,14 +83,14 @@ def parse_fault(net: Netlist, text: str) -> Fault:
         or (bool(end) != (what in ("high", "swap")))
         or len(set(wires)) != many
     ):
-        raise InputError(f"“{text[:60]}” isn’t {WORDS[what]}.")
+        raise InputError(f"{quoted(text)} isn’t {WORDS[what]}.")
     for wire in wires:
         if wire not in net.facts:
-            raise InputError(f"There is no wire “{wire[:40]}” in the harness to put a fault in.")
+            raise InputError(f"There is no wire {quoted(wire)} in the harness to put a fault in.")
     if end:
         found = [one for one in net.design.ends if end in (one.id, one.name)]
         if not found:
-            raise InputError(f"There is no end “{end[:40]}”.")
+            raise InputError(f"There is no end {quoted(end)}.")
         end = found[0].id
         for wire in wires:
             if end not in _ends_of(net.index.wires[wire]):
@@ -110,7 +110,7 @@ def _with_values(net: Netlist, fault: Fault, values: list[str]) -> Fault:
         return Fault(what, fault.where, size=parse_size(values[0], net.design.project.series).label)
     if what == "metal":
         if values[0] not in metals():
-            raise InputError(f"“{values[0][:40]}” is no metal: {', '.join(metals())}.")
+            raise InputError(f"{quoted(values[0])} is no metal: {', '.join(metals())}.")
         return Fault(what, fault.where, metal=values[0])
     if what in ("longer", "strands"):
         metres = read(values[-1], LENGTH, "m", POINT).value

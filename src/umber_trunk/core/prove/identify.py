@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
-from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.errors import InputError, UmberError, quoted
 
 WAYS = ("alone", "partner", "tags")
 MOST = 1000
@@ -55,7 +55,7 @@ def scheme(cores: int, way: str, common: bool = True) -> Scheme:
     if not 1 <= cores <= MOST:
         raise InputError(f"From 1 to {MOST} cores can be told apart, not {cores}.")
     if way not in WAYS:
-        raise InputError(f"“{way[:40]}” is no way: {', '.join(WAYS)}.")
+        raise InputError(f"{quoted(way)} is no way: {', '.join(WAYS)}.")
     if way == "alone":
         return _alone(cores)
     if way == "partner":
@@ -68,7 +68,7 @@ def scheme(cores: int, way: str, common: bool = True) -> Scheme:
 
 def near_pairs(cores: int) -> list[Pair]:
     """The joins at the near end, by the numbers written there: pairs from the second core on, and the last left free where the number is even."""
-    return [(k, k + 1) for k in range(2, cores + (cores % 2), 2) if k + 1 <= cores - (cores % 2 == 0)]
+    return [(k, k + 1) for k in range(2, cores + cores % 2, 2)]
 
 
 def _alone(cores: int) -> Scheme:

@@ -101,7 +101,7 @@ def _one_way(
     def split(bit: int, one: bool) -> list[Place]:
         return [net[0] for n, net in enumerate(nets) if bool(n >> bit & 1) is one]
 
-    bits = range(max(len(nets) - 1, 0).bit_length())
+    bits = range(len(nets).bit_length())
     if not any(
         asked(split(bit, one), split(bit, not one))
         for bit in bits

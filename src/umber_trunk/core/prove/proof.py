@@ -10,7 +10,7 @@ from collections.abc import Generator, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist, Point
 from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, Plan, Test, band_of
@@ -249,5 +249,5 @@ def read_reading(text: str, unit: str, habit: Habit | None = None) -> float:
     measure, base = (RESISTANCE, "ohm") if unit == "Ω" else (VOLTAGE, "v")
     value = read(text, measure, base, habit).value
     if unit == "Ω" and not 0 <= value < 1e15:
-        raise InputError(f"“{text.strip()[:40]}” is no resistance a harness can have.")
+        raise InputError(f"{quoted(text)} is no resistance a harness can have.")
     return value

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.errors import EditError
+from umber_trunk.core.errors import EditError, quoted
 from umber_trunk.core.harness.model import Decision, Design, Wire
 
 SWAPPED = ("core", "pair", "colour", "stripe")
@@ -21,7 +21,7 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
     wires = {wire.id: wire for wire in design.wires}
     for one in (bad, spare):
         if one not in wires:
-            raise EditError(f"There is no wire “{one[:40]}”.")
+            raise EditError(f"There is no wire {quoted(one)}.")
     if not who.strip():
         raise EditError("Say who decides it: the name stands on every paper.")
     worse, better = wires[bad], wires[spare]

@@ -7,7 +7,7 @@ import re
 from collections.abc import Mapping
 
 from umber_trunk.core.catalog.conductors import Size, metals, parse_size
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.quantity import LENGTH, MASS, RESISTANCE, Habit, Measure, read
 from umber_trunk.core.units import parse_celsius
 from umber_trunk.core.wirecheck import evidence
@@ -65,13 +65,13 @@ def _claim(text: str, decimal: str) -> tuple[Size, str]:
     try:
         return parse_size(words, "metric", decimal), "copper"
     except InputError as why:
-        raise InputError(f"“{words[:60]}” is no claim such as 35 mm2 copper: {why}") from None
+        raise InputError(f"{quoted(words)} is no claim such as 35 mm2 copper: {why}") from None
 
 
 def _strands(text: str, habit: Habit) -> tuple[int, Reading]:
     match = _STRANDS.fullmatch(text)
     if match is None or int(match[1]) < 1:
-        raise InputError(f"“{text.strip()[:40]}” isn't a number of strands with their diameter, such as 1100x0.2mm.")
+        raise InputError(f"{quoted(text)} isn't a number of strands with their diameter, such as 1100x0.2mm.")
     least, share = evidence.STRAND_LEAST_MM, evidence.STRAND_SHARE
     return int(match[1]), _reading("strand", match[2], LENGTH, "mm", share, least, 1e3, habit)
 
@@ -81,16 +81,14 @@ def _reading(name: str, text: str, measure: Measure, unit: str, share: float, le
     finer than the figures written down."""
     parts = _PLUS_MINUS.split(text.strip())
     if len(parts) > 2:
-        raise InputError(f"The {name}, “{text.strip()[:40]}”, has two ±.")
+        raise InputError(f"The {name}, {quoted(text)}, has two ±.")
     found = read(parts[0], measure, unit, habit)
     value = found.value * scale
     if value <= 0:
-        raise InputError(f"The {name} must be above zero: “{text.strip()[:40]}”.")
+        raise InputError(f"The {name} must be above zero: {quoted(text)}.")
     low, high, shown = BOUNDS[measure.name, scale]
     if not low <= value <= high:
-        raise InputError(
-            f"The {name}, “{text.strip()[:40]}”, is no figure of a cable: from {low:g} to {high:g} {shown}."
-        )
+        raise InputError(f"The {name}, {quoted(text)}, is no figure of a cable: from {low:g} to {high:g} {shown}.")
     if len(parts) == 2:
         if parts[1].endswith("%"):
             sd = value * _share(parts[1], name) / 2
@@ -107,7 +105,7 @@ def _share(text: str, name: str) -> float:
     try:
         return float(text[:-1].strip()) / 100
     except ValueError:
-        raise InputError(f"The ± of the {name}, “{text[:20]}”, isn't a percentage.") from None
+        raise InputError(f"The ± of the {name}, {quoted(text)}, isn't a percentage.") from None
 
 
 _FIGURE = re.compile(r"\d+(?:[.,](\d+))?")
