@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import argparse
 import ast
+import difflib
 import json
 import os
 import random
@@ -110,6 +111,15 @@ def changed(text: str, number: int, what: str) -> str:
     elif isinstance(node, ast.Call) and isinstance(node.func, ast.Name):
         node.func.id = CALLS[node.func.id]
     return ast.unparse(ast.fix_missing_locations(tree))
+
+
+def difference(mutant: Mutant) -> list[str]:
+    """The lines that are changed, before (-) and after (+)."""
+    text = (ROOT / mutant[0]).read_text("utf-8")
+    sides = ast.unparse(ast.parse(text)).splitlines(), changed(text, mutant[1], mutant[3]).splitlines()
+    return [
+        line for line in difflib.unified_diff(*sides, lineterm="", n=0) if not line.startswith(("---", "+++", "@@"))
+    ]
 
 
 def other(value: int | float) -> int | float:
@@ -298,6 +308,7 @@ def main() -> int:
             if not dead:
                 alive.append(mutant)
                 print(f"survived  {mutant[0].removeprefix(str(CORE) + '/')}:{mutant[2]}  {mutant[3]}", flush=True)
+                print("\n".join(f"    {line}" for line in difference(mutant)), flush=True)
             if done % 20 == 0:
                 print(f"{done} of {len(mutants)}, {len(alive)} alive, {time.time() - start:.0f} s", flush=True)
     share = 100 * (done - len(alive)) / max(done, 1)
