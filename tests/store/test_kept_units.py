@@ -194,6 +194,14 @@ class TestUnits:
         assert [one.coils for one in records([begun, done, undo])] == [{}, {}]
         assert all(("stop", "") in one.tools for one in records([begun, shared]))
         assert marks(done) == ["coil c1", "tool cutter", "hand jo"]
+        for kind, data, words in (
+            ("done", {"by": "Ada", "who": "Bo", "serial": "S  7"}, ["hand ada", "hand bo", "serial s 7"]),
+            ("defect", {"code": "B2"}, ["fault b2"]), ("defect", {}, []), ("remake", {"wire": "W1"}, ["remake w1"]), ("scrap", {"wire": "W2"}, ["scrap w2"]),
+            ("done", {"wire": "W3", "code": "B2"}, []), ("found", {"what": "open:W1"}, ["fault open:w1"]), ("proven", {"ok": True}, ["proven"]),
+            ("proven", {"ok": False}, ["refused"]), ("begin", {"revision": 4}, ["revision 4", "build b"]), ("deviation", {"text": "x"}, ["deviation"]),
+            ("done", {"coil": "C" * 200}, [("coil " + "c" * 200)[:120]]),
+        ):  # fmt: skip
+            assert marks(Event("9", "b", 5, kind, 1, "", data)) == words
 
     def test_a_remake_takes_the_proof_back(self) -> None:
         begun = Event("0", "b", 1, "begin", 0, "", {"units": [1], "school": "operation", "hands": 1, "revision": 1})

@@ -313,6 +313,32 @@ def test_a_covering_stands_what_its_wires_get() -> None:
             assert f"gets {hot:.0f} °C" in " ".join(said for plan in plans for said in plan.problems)
 
 
+@pytest.mark.parametrize(
+    ("kind", "field", "rows", "taken"),
+    [
+        ("tube", "bore_mm", [("b", 1.01, {}), ("a", 1.02, {})], "b"),
+        ("tube", "bore_mm", [("a", 1.01, {"slit": False}), ("b", 1.01, {})], "b"),  # it goes on from the side
+        ("tube", "bore_mm", [("b", 1.01, {"slit": False}), ("a", 1.02, {})], "b"),
+        (
+            "shrink",
+            "supplied_mm",
+            [("a", 1.06, {"adhesive": True}), ("b", 1.07, {})],
+            "b",
+        ),  # glue only where nothing else fits
+        ("shrink", "supplied_mm", [("a", 1.07, {}), ("b", 1.06, {})], "b"),
+    ],
+)
+def test_of_what_fits_the_smallest_is_proposed(
+    kind: str, field: str, rows: list[tuple[str, float, dict[str, bool]]], taken: str
+) -> None:
+    design, cover = lead(4), CoverKind(kind)
+    high = dress(design, kind=cover)[0].inside_high_mm
+    sizes = {"tube": {"outer_mm": 2 * high, "bend_mm": 30}, "shrink": {"recovered_mm": 0.3 * high}}[kind]
+    parts = [{"id": name, "kind": kind, field: high * times, **sizes, **more} for name, times, more in rows]
+    plan, _ = dress(with_parts(design, *parts), kind=cover)
+    assert (plan.part, plan.ok) == (taken, True), plan.problems
+
+
 def test_mass_by_hand() -> None:
     """Copper 8.89 g/cm³ by the catalogue's own kg/m, insulation 1.4 g/cm³, the sleeve by its metre."""
     design = lead(3)
