@@ -78,7 +78,9 @@ def test_sections(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -
 @pytest.mark.parametrize("name", DEMOS)
 def test_boards(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     drawn = {}
-    for size in ("2440x1220", "1200x600"):
+    for size in ("2440x1220", "1200x600")[
+        : 1 if name in ("barge", "loops") else 2
+    ]:  # they take long, and trees are laid at random elsewhere
         out = folder / f"{name}-{size}.svg"
         drawn[size] = [*said(capsys, "board", folder / f"{name}.umber", "--board", size, "-o", out), out.read_text("utf-8").replace("><", ">\n<").splitlines() if size[0] == "2" else ""]  # fmt: skip
     held(f"{name}.board.json", json.loads(json.dumps(drawn).replace(str(folder), "")))

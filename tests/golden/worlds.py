@@ -23,7 +23,7 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.harness.way import Cover, CoverKind
+from umber_trunk.core.harness.way import Bend, Cover, CoverKind, Slack
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.jsonfile import design_from
 
@@ -56,7 +56,7 @@ def varied(name: str, seed: int, changes: int = 30) -> Design:
 
 
 def dressed_anew(design: Design, draw: Random) -> Design:
-    """Coverings at random on some segments, of whatever the shelf has."""
+    """Coverings, bends, loops and twists at random on some segments."""
     for segment in draw.sample(design.segments, len(design.segments) // 3):
         long = segment.measure.length_m
         covers = [
@@ -64,8 +64,21 @@ def dressed_anew(design: Design, draw: Random) -> Design:
                   to_m=draw.choice((None, round(0.8 * long, 3))), lap=draw.choice((0.1, 0.5, 0.7)), after=draw.random() < 0.3)
             for n in range(draw.randint(1, 2))
         ]  # fmt: skip
+        bends = [
+            Bend(at_m=round(0.4 * long, 3), radius_mm=draw.choice((30.0, 80.0)), angle_deg=draw.choice((0.0, 30.0, 90.0)), toward_deg=draw.choice((None, 0.0, 90.0)))
+            for _ in range(draw.choice((0, 0, 1, 2)))
+        ]  # fmt: skip
+        slack = [Slack(kind=draw.choice(("drip", "service")), length_m=0.12, at_m=round(0.2 * long, 3))] * draw.choice(
+            (0, 0, 1)
+        )
+        more = {
+            "lay_mm": draw.choice((0.0, 0.0, 60.0)),
+            "corners": draw.random() < 0.5,
+            "turn_deg": draw.choice((None, 60.0)),
+        }
         with suppress(EditError):
-            design = edits.put(design, "segments", edits.change(segment, covers=tuple(covers)))
+            bent = edits.change(segment, covers=tuple(covers), bends=tuple(bends), slack=tuple(slack), **more)
+            design = edits.put(design, "segments", bent)
     return design
 
 
@@ -88,6 +101,8 @@ def choices(part: BaseModel, way: Way) -> Iterator[tuple[Way, tuple[Any, ...]]]:
                     yield from choices(one, (*here, at))
         elif isinstance(value, bool):
             yield here, (True, False)
+        elif isinstance(value, int):
+            yield here, (1, 2, 3)
         elif isinstance(value, float):
             yield here, ("×",)
         elif isinstance(value, str):

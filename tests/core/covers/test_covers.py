@@ -339,6 +339,16 @@ def test_of_what_fits_the_smallest_is_proposed(
     assert (plan.part, plan.ok) == (taken, True), plan.problems
 
 
+def test_conductors_side_by_side_each_take_their_room() -> None:
+    """A wire of three conductors in parallel is as thick and heavy as three wires of one."""
+    one = lead(1)
+    three = edits.put(one, "wires", edits.change(one.wires[0], parallel=3))
+    (plan, limb), (other, beside) = dress(three), dress(lead(3))
+    assert limb.bundle_mm == pytest.approx(beside.bundle_mm)
+    assert limb.mass_g == pytest.approx(beside.mass_g)
+    assert (plan.part, plan.outside_mm) == (other.part, pytest.approx(other.outside_mm))
+
+
 def test_mass_by_hand() -> None:
     """Copper 8.89 g/cm³ by the catalogue's own kg/m, insulation 1.4 g/cm³, the sleeve by its metre."""
     design = lead(3)

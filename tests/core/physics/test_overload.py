@@ -7,6 +7,7 @@ from conftest import design_of
 from plates import Plate, rings_rise_k
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import conductor, jackets, makes
+from umber_trunk.core.demo import demo
 from umber_trunk.core.explain.about_fuses import why_fuse
 from umber_trunk.core.harness.edits import put, set_fuse, set_project, set_size
 from umber_trunk.core.harness.index import index_of
@@ -22,6 +23,7 @@ from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside
 from umber_trunk.core.physics.transient import adiabatic_k
 from umber_trunk.core.solve.margins import Limit
+from umber_trunk.core.solve.standing import standing_in
 
 
 def lone(size: str, jacket: str = "pvc", make: str = "general", start_c: float = 30.0) -> tuple:
@@ -274,3 +276,26 @@ def test_joints_warm_the_wire_where_they_sit() -> None:
     by_hand = 10**2 * 0.01 / (390 * wire.size.area_mm2 * 1e-6 / lone_km_w) ** 0.5
     assert hot.conductor_c - cool.conductor_c == pytest.approx(by_hand, rel=0.25)
     assert hot.conductor_c - cool.conductor_c > 15
+
+
+@pytest.mark.parametrize("name", ["barge", "tractor", "computer"])
+def test_what_stands_for_ever_and_what_it_heats_to_are_each_others_inverse(name: str) -> None:
+    """At its own current a wire stands at its own temperature; the current that holds it at a limit for ever brings it there."""
+    solution = analyse(demo(name)).figures.solution
+    rows = np.arange(len(solution.plant.wires))
+    told = 0
+    for case in solution.cases:
+        standing = standing_in(solution.plant, solution.heat, case, rows)
+        off = standing.steady_c(standing.amps) - standing.celsius
+        assert off.min() > -0.3
+        assert (off < 0.3).mean() > 0.9  # what rests between whiles runs cooler than its heating current for ever
+        for limit in (70.0, 105.0, 200.0):
+            amps = standing.for_ever_a(np.full(len(rows), limit))
+            held = (amps > 0.01) & (standing.celsius < limit)
+            told += int(held.sum())
+            assert standing.steady_c(amps)[held] == pytest.approx(np.full(int(held.sum()), limit), abs=0.1)
+            assert (
+                np.diff([standing.for_ever_a(np.full(len(rows), warm)) for warm in (limit, limit + 10)], axis=0)
+                >= -1e-6
+            ).all()
+    assert told > 50

@@ -11,10 +11,12 @@ from hypothesis import strategies as st
 from core.prove.prove_kit import pairs, subject, subject_of
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
+from umber_trunk.core.ends.faces import faces_in
+from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.harness.model import Loop
 from umber_trunk.core.prove.drilling import Drilling
-from umber_trunk.core.prove.drills import FaultDrill
+from umber_trunk.core.prove.drills import FaultDrill, _opposite
 from umber_trunk.core.prove.faults import WORDS, parse_fault
 from umber_trunk.core.prove.loops import budgets
 from umber_trunk.core.prove.meter import Meter
@@ -354,6 +356,30 @@ class TestDrills:
             with pytest.raises(InputError, match="no cavity"):
                 run.face.answer("zz")
         assert sides == {True, False}
+
+    @pytest.mark.parametrize("name", ["barge", "computer", "tractor"])
+    def test_the_mirror_image_is_what_lies_there_on_the_other_sides_picture(self, name: str) -> None:
+        results, told = subject(name).results, 0
+        for end in dict.fromkeys(end.id for end, _, _ in places_of(results.design).housings()):
+            for mine, theirs in zip(faces_in(results, end, "wire"), faces_in(results, end, "mating"), strict=True):
+                for spot in mine.spots:
+                    there = [
+                        one.label
+                        for one in theirs.spots
+                        if math.dist((one.x_mm, one.y_mm), (spot.x_mm, spot.y_mm)) < 0.01
+                    ]
+                    if there:
+                        told += there != [spot.label]
+                        assert _opposite(mine, spot.label) == there[0]
+        assert told > 10
+        for seed in range(30):
+            run = Drilling(results, "face", seed)
+            assert run.face is not None
+            mirrored = _opposite(run.face.face, run.face.label)
+            for label in [spot.label for spot in run.face.face.spots]:
+                said = run.face.answer(label)
+                assert said.right is (label == run.face.label)
+                assert ("mirror image" in said.told) is (not said.right and label == mirrored)
 
     def test_threading_on_is_judged_by_what_waits_for_what(self) -> None:
         results = subject("shore").results
