@@ -152,6 +152,7 @@ def bars_of(results: Results) -> list[Any]:
         rows.left,
         ratios,
         predicted._fuse_used,
+        certain._least_w,
         certain._fuse_used,
         [(predicted.least(n, 0), certain.least(n), certain._coolest(n)) for n in numbers],
     ]

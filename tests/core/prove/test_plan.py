@@ -279,6 +279,10 @@ class TestLoops:
             for end in shore.ends
         )  # fmt: skip
         assert any(row.code == "screen-one-end" for row in analyse(shore.model_copy(update={"ends": taped})).findings)
+        plain = shore.model_copy(
+            update={"ends": taped, "wires": tuple(w.model_copy(update={"signal": False}) for w in shore.wires)}
+        )
+        assert not any(row.code == "screen-one-end" for row in analyse(plain).findings)  # it shields no data
         bad = tuple(wire.model_copy(update={"bad": True}) if wire.id == "M1a" else wire for wire in design.wires)
         assert any(row.code == "bad-core-used" for row in analyse(design.model_copy(update={"wires": bad})).findings)
 
@@ -299,6 +303,10 @@ class TestLoops:
         assert len({one.id for one in new.decisions}) == len(new.decisions)
         sheet = sheet_of(analyse(new))
         assert any("Mara" in " ".join(row) for row in sheet.tables[1].rows)
+        for many in (0, 1):
+            tables = sheet_of(analyse(new.model_copy(update={"decisions": new.decisions[-1:] if many else ()}))).tables
+            assert len(tables) == 2 + many
+            assert len(tables[1].rows) == 1 or not many
 
     @pytest.mark.parametrize(
         ("bad", "spare", "who", "told"),
