@@ -24,6 +24,7 @@ from umber_trunk.core.quantity import (
     DoubtfulError,
     Habit,
     exact,
+    read,
     read_number,
 )
 
@@ -239,3 +240,12 @@ def test_no_text_breaks_a_reader_and_none_is_read_in_part(text: str) -> None:
             if digit is not None and value:
                 with contextlib.suppress(InputError):
                     assert parse(text[:digit] + "9" + text[digit:]) != value
+
+
+@pytest.mark.parametrize(
+    ("text", "value", "unit", "measure"),
+    [("4R7", 4.7, "R", "resistance"), ("4R7 ohm", 4.7, "ohm", "resistance"), ("2k2", 2200, "k", "resistance"), ("2k2 Ω", 2200, "Ω", "resistance"), ("2V5", 2.5, "V", "voltage"), ("2V5 V", 2.5, "V", "voltage")],
+)  # fmt: skip
+def test_letters_for_the_point_tell_the_unit_that_is_written(text: str, value: float, unit: str, measure: str) -> None:
+    found = read(text, RESISTANCE if measure == "resistance" else VOLTAGE)
+    assert (found.value, found.unit, found.end) == (pytest.approx(value), unit, len(text))

@@ -15,7 +15,8 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.edits import set_size
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.model import Cavity, Design, End
+from umber_trunk.core.harness.model import Housing as Body
 
 OUTER = conductor("2.5 mm2", "copper", "general", "xlpe").outer_mm
 AREA = 2.5
@@ -542,3 +543,20 @@ def test_nothing_to_compare_is_not_agreement() -> None:
     design = mated(("1", "2"))
     bare = design.model_copy(update={"wires": ()})
     assert not [f for f in judged(bare) if f.rule == "mate.cavity"]
+
+
+@pytest.mark.parametrize("known", ["mine", "theirs", "neither"])
+def test_an_end_may_plug_into_one_whose_housing_nobody_knows(known: str) -> None:
+    """The cavities are compared all the same; what isn't known of the halves isn't judged."""
+    design = lead(
+        [contact(), housing()], {"mates": "far", "housings": [{"id": "A", "part": "h" if known == "mine" else None}]}
+    )
+    far = End(
+        id="far",
+        name="far",
+        cavities=(Cavity(id="1"), Cavity(id="2")),
+        housings=(Body(id="A", part="h" if known == "theirs" else None),),
+    )
+    rules = {fit.rule for fit in judged(design.model_copy(update={"ends": (*design.ends, far)}))}
+    assert "mate.cavity" in rules
+    assert not any(rule.startswith("mate.") and rule != "mate.cavity" for rule in rules)

@@ -6,11 +6,12 @@ from hypothesis import strategies as st
 
 from conftest import design_of
 from umber_trunk.core.errors import EditError, UmberError
-from umber_trunk.core.harness.edits import put
+from umber_trunk.core.harness.edits import put, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, LoadKind, Point
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import parse_need
+from umber_trunk.core.needs.outlets import _project_return
 
 LINE = "winch 2 kW surge 140A/0.5s duty 20s/60s at foredeck in deck 35C wet run 7.5 m min 21 V"
 
@@ -144,3 +145,21 @@ def test_lines_that_do_not_fit_the_harness(line: str, says: str) -> None:
 def test_without_a_supply_the_line_says_so() -> None:
     with pytest.raises(EditError, match="no supply yet"):
         enter(Design(), parse_need("pump 4 A at bow run 3 m"))
+
+
+def test_returns_go_where_the_project_says() -> None:
+    """To a source's own minus, to the first place of a bar, to a place made for it; nowhere said: to the source."""
+    start = design_of("supply 24 V 5 mohm at battery", "negative bar at bar run 1 m")
+    start = put(start, "ends", End(id="stud", name="stud"))
+    first = next(end for end in start.ends if end.id == "bar").cavities[0].id
+    for said, pin in (
+        ("battery", ("battery", "-")),
+        ("bar", ("bar", first)),
+        ("stud", ("stud", "-")),
+        (None, ("battery", "-")),
+    ):
+        design, back = _project_return(set_project(start, return_end=said))
+        assert (back.end, back.cavity) == pin
+        assert back.cavity in {cavity.id for end in design.ends if end.id == back.end for cavity in end.cavities}
+    with pytest.raises(EditError, match="no supply"):
+        _project_return(set_project(start, return_end=None).model_copy(update={"supplies": ()}))
