@@ -142,14 +142,14 @@ class _Without(ast.NodeTransformer):
 def reached(python: str, folder: Path) -> tuple[dict[str, dict[int, set[str]]], dict[str, float]]:
     """(module → line → tests that reach it, seconds of each test), by one run of all tests under coverage, both halves at once."""
     settings = folder / "coverage.ini"
-    settings.write_text(
-        f"[run]\ndynamic_context = test_function\nsource = {CORE}\ndata_file = {folder}/data\nparallel = true\n"
-    )
+    settings.write_text(f"[run]\nsource = {CORE}\ndata_file = {folder}/data\nparallel = true\n")
+    path = os.pathsep.join([str(Path(__file__).parent), os.environ.get("PYTHONPATH", "")])
+    tracing = os.environ | {"QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": path}
     runs = []
     for number, half in enumerate(TESTS):
         with (folder / f"times{number}.txt").open("w") as out:
-            words = [python, "-m", "coverage", "run", f"--rcfile={settings}", "-m", "pytest", "-q", "--durations=0", "--durations-min=0.0", *half]  # fmt: skip
-            runs.append(subprocess.Popen(words, cwd=ROOT, stdout=out, stderr=subprocess.STDOUT, env=os.environ | {"QT_QPA_PLATFORM": "offscreen", "UMBER_MUTATING": "1"}))  # fmt: skip
+            words = [python, "-m", "coverage", "run", f"--rcfile={settings}", "-m", "pytest", "-p", "contexts", "-q", "--durations=0", "--durations-min=0.0", *half]  # fmt: skip
+            runs.append(subprocess.Popen(words, cwd=ROOT, stdout=out, stderr=subprocess.STDOUT, env=tracing))  # fmt: skip
     for run in runs:
         run.wait()
     for words in (["combine", f"--rcfile={settings}"], ["json", f"--rcfile={settings}", "--show-contexts", "-o", str(folder / "lines.json")]):  # fmt: skip

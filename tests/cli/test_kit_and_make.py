@@ -18,15 +18,19 @@ from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.buy.shopping import Spares, shopping, shopping_rows
+from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.model import Decision
 from umber_trunk.core.kit.coils import Coil
+from umber_trunk.core.kit.printed import cut_sheet
 from umber_trunk.core.kit.stock import pieces
-from umber_trunk.core.make.book import bags, labels, traveller
+from umber_trunk.core.make.book import bags, kit_sheets, labels, traveller
 from umber_trunk.core.make.operations import OPS
 from umber_trunk.core.make.press import Press
+from umber_trunk.core.prove.testsheet import test_sheet as sheet_of_tests
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.gauges import PressServer, PressTerminal, ask_gauge, tell_gauge
@@ -315,3 +319,19 @@ def test_labels_are_as_large_as_asked(tmp_path: Path) -> None:
         assert all(6 < float(letters) <= 8 / 25.4 * 96 / 2 for letters in lines)
         for line in re.findall(rb"Tm\n(.*?)ET", page, re.DOTALL):
             assert sum(float(step) for step in re.findall(rb"([\d.]+) -?[\d.]+ Td", line)) < 40 / 25.4 * 96
+
+
+@pytest.mark.parametrize("name", ["tractor", "loops"])
+def test_columns_of_every_paper_fill_its_width(name: str) -> None:
+    results = analyse(demo(name))
+    wire = results.design.wires[0].id
+    decided = Decision(id="D1", wire=wire, was="red", now="blue", who="Jo", why="none left")
+    results = analyse(results.design.model_copy(update={"decisions": (decided,)}))
+    papers = [cut_sheet(results), traveller(results), sheet_of_tests(results), shopping_sheet(results, shopping(results, 1), 1), *kit_sheets(results, bags(results)[:2])]  # fmt: skip
+    for paper in papers:
+        assert paper.tables
+        for table in paper.tables:
+            assert sum(table.shares) == pytest.approx(1), paper.title
+            assert len(table.shares) == len(table.titles)
+            assert all(len(row) == len(table.titles) for row in table.rows)
+            assert all(at < len(table.titles) for at in table.right)

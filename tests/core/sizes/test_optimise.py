@@ -1,6 +1,7 @@
 """The optimiser against brute force and its own bound; chains, close-ups and worths."""
 
 import itertools
+import math
 
 import numpy as np
 import pytest
@@ -15,12 +16,13 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design
 from umber_trunk.core.physics.constants import FILLING_W_MK
-from umber_trunk.core.physics.film import film_w_m2k
+from umber_trunk.core.physics.film import film_w_m2k, surface_rise_k
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizes.bars import least_share
+from umber_trunk.core.sizes.bars import Certain, least_share
+from umber_trunk.core.sizes.groups import Group, groups_of
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.sizes.optimise import optimise
-from umber_trunk.core.sizes.program import Weights
+from umber_trunk.core.sizes.program import Program, Weights
 from umber_trunk.core.sizes.propose import all_met, propose
 from umber_trunk.core.sizes.worth import moves, worths
 from umber_trunk.core.solve.margins import figures, figures_of_case
@@ -313,3 +315,58 @@ def test_the_least_a_neighbour_is_felt_is_the_series_at_the_far_side() -> None:
         terms = 2 * biot * np.cumsum([(-1) ** n / (n + biot) for n in range(1, 40_001)])
         assert share == pytest.approx(1 + (terms[-1] + terms[-2]) / 2, abs=1e-6)
         assert 0 < share < 1
+
+
+def test_what_heat_rules_out_for_good_is_what_a_lone_wire_can_not_bear() -> None:
+    """By the film and the jacket alone, at the resistance it has in cold air: step by step, at currents just below and above each."""
+    seen = set()
+    for amps in np.geomspace(4, 160, 24):
+        design = design_of("supply 24 V 1 mohm at battery", f"lamp {amps:.2f} A at mast run 0.3 m")
+        apart = [edits.change(segment, covers=()) for segment in design.segments]
+        found = analyse(edits.put_all(design, "segments", apart)).figures
+        plant, widest = found.solution.plant, found.solution
+        groups = groups_of(plant, frozenset())
+        certain = Certain(found, groups, [np.abs(case.wire_a) for case in found.solution.cases], widest)
+        certain._lone = set(range(len(found.solution.heat.wire)))  # each as if nothing lay beside it
+        certain.__dict__["_least_w"] = [(0 * lost, 0 * total) for lost, total in certain._least_w]
+        for number, group in enumerate(groups):
+            steps, row = group.steps, group.rows[0]
+            cold = float(found.solution.cases[0].ambient_c[row])
+            limit, holds = steps[0].jacket.limit_c, []
+            for step in steps:
+                watts = (
+                    float(np.abs(found.solution.cases[0].wire_a[row])) ** 2
+                    * step.ohm_per_m_20
+                    * (1 + step.metal.alpha_per_k * (cold - 20))
+                )
+                film = float(surface_rise_k(np.array([watts]), np.array([step.outer_mm / 1e3]), np.array([cold]))[0])
+                holds.append(
+                    cold
+                    + film
+                    + watts * math.log(step.outer_mm / step.conductor_mm) / (2 * math.pi * step.jacket.k_w_mk)
+                    <= limit + 0.01
+                )
+            assert certain._coolest(number) == holds.index(True)
+            seen.add(holds.index(True))
+    assert len(seen) > 8
+
+
+def test_the_dearest_step_a_choice_can_have() -> None:
+    """Against every choice there is: the highest step of each group in any that costs no more."""
+    design = design_of("supply 24 V 1 mohm at battery", "lamp 9 A at mast run 2 m", "pump 5 A at well run 5 m")
+    groups = [
+        Group(group.rows, group.steps[:5], group.metre_conductors)
+        for group in groups_of(analyse(design).figures.solution.plant, frozenset())
+    ]
+    for weights in (Weights(), Weights(0.5, 2.0)):
+        program = Program(groups, weights)
+        least = [1, *[0] * (len(groups) - 1)]
+        every = [
+            levels
+            for levels in itertools.product(range(5), repeat=len(groups))
+            if all(a >= b for a, b in zip(levels, least, strict=True))
+        ]
+        worth = {levels: program.objective(levels) for levels in every}
+        for value in sorted(worth.values())[:: max(len(every) // 9, 1)]:
+            inside = [levels for levels in every if worth[levels] <= value * (1 + 1e-9)]
+            assert program.dearest(value, least) == [max(levels[at] for levels in inside) for at in range(len(groups))]
