@@ -167,16 +167,26 @@ def reached(python: str, folder: Path) -> tuple[dict[str, dict[int, set[str]]], 
     return lines, dict(seconds)
 
 
-def chosen(count: int, seed: int, lines: dict[str, dict[int, set[str]]]) -> list[Mutant]:
-    """Seeded mutants: (module, node, line, what, tests that reach it)."""
+def module_of(name: str) -> str:
+    """What a file below the checkout is imported as."""
+    return ".".join(Path(name).with_suffix("").parts[1:])
+
+
+def chosen(count: int, seed: int, lines: dict[str, dict[int, set[str]]], outside: bool = False) -> list[Mutant]:
+    """Seeded mutants: (module, node, line, what, tests that reach it). `outside`: of what stands outside of functions, constants and
+    tables, with all tests that reach anything in that module."""
     pool = []
     for name, known in sorted(lines.items()):
         if Path(name).name in LEFT_OUT:
             continue
         tree = ast.parse((ROOT / name).read_text("utf-8"))
+        anything = set[str]().union(*known.values())
         for number, line, what in sites(tree):
-            if known.get(line) and function_of(tree, number):
+            inside = bool(function_of(tree, number))
+            if not outside and inside and known.get(line):
                 pool.append((name, number, line, what, known[line]))
+            elif outside and not inside and line and anything:
+                pool.append((name, number, line, what, anything))
     return random.Random(seed).sample(pool, min(count, len(pool)))
 
 
@@ -232,10 +242,13 @@ def killed(mutant: Mutant, order: dict[str, float], seconds: dict[str, float]) -
     name, number, _, what, tests = mutant
     text = (ROOT / name).read_text("utf-8")
     names = function_of(ast.parse(text), number)
-    module = ".".join(Path(name).with_suffix("").parts[1:])
-    function, fresh = live(module, names), code_of(compile(changed(text, number, what), name, "exec"), names)
-    if function is None or fresh is None or function.__code__.co_freevars != fresh.co_freevars:
-        return None
+    if names:
+        function, fresh = (
+            live(module_of(name), names),
+            code_of(compile(changed(text, number, what), name, "exec"), names),
+        )
+        if function is None or fresh is None or function.__code__.co_freevars != fresh.co_freevars:
+            return None
     homes: dict[str, set[str]] = {}
     for one in tests:
         module = next(part for part in one.split(".") if part.startswith("test_"))  # before the class it may be in
@@ -248,6 +261,12 @@ def killed(mutant: Mutant, order: dict[str, float], seconds: dict[str, float]) -
         [one for one in homes if one in BROAD],
         [one for one in wanted[5:] if one not in BROAD],
     )
+    asked = [
+        ["-x", "-q", *QUIET, "-k", " or ".join(batch), *sorted(set().union(*(FILES.get(home, ()) for one in batch for home in homes[one])))]
+        for batch in (best, broad, rest[:20], rest[20:]) if batch
+    ]  # fmt: skip
+    if not names:
+        return any(_noticed_anew(mutant, words) for words in asked)
     child = os.fork()
     if child:
         _, status = os.waitpid(child, 0)
@@ -258,13 +277,24 @@ def killed(mutant: Mutant, order: dict[str, float], seconds: dict[str, float]) -
     signal.alarm(SLOWEST_S)
     try:
         function.__code__ = fresh
-        for batch in (best, broad, rest[:20], rest[20:]):
-            files = sorted(set().union(*(FILES.get(home, ()) for one in batch for home in homes[one])))
-            if batch and pytest.main(["-x", "-q", *QUIET, "-k", " or ".join(batch), *files]) not in (0, 5):
-                os._exit(1)
+        if any(pytest.main(words) not in (0, 5) for words in asked):
+            os._exit(1)
     except BaseException:  # noqa: BLE001 whatever it is, it was noticed
         os._exit(1)
     os._exit(0)
+
+
+def _noticed_anew(mutant: Mutant, words: list[str]) -> bool:
+    """Whether tests fail in a process of their own that imports the changed module."""
+    path = os.pathsep.join([str(ROOT / "tools"), str(ROOT / "src"), str(ROOT / "tests")])
+    changed_as = os.environ | {"PYTHONPATH": path, "UMBER_CHANGED": f"{mutant[0]}|{mutant[1]}|{mutant[3]}"}
+    command = [sys.executable, "-m", "pytest", "-p", "changed_module", *words]
+    try:
+        return subprocess.run(
+            command, cwd=ROOT, env=changed_as, capture_output=True, timeout=SLOWEST_S
+        ).returncode not in (0, 5)
+    except subprocess.TimeoutExpired:
+        return True
 
 
 def main() -> int:
@@ -274,6 +304,7 @@ def main() -> int:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
     parser.add_argument("--only", default="", help="only modules with this in their name")
+    parser.add_argument("--outside", action="store_true", help="what stands outside of functions: constants and tables")
     parser.add_argument("--first", type=int, default=0, help="leave out so many of those drawn, to go on after a break")
     parser.add_argument("--reach", type=Path, help="keep here, and take from here, which tests reach which lines")
     args = parser.parse_args()
@@ -295,7 +326,7 @@ def main() -> int:
             args.reach.write_text(json.dumps({"lines": plain, "seconds": seconds}))
     lines = {name: rows for name, rows in lines.items() if args.only in name}
     order = order_of(lines, seconds)
-    mutants = chosen(args.count, args.seed, lines)[args.first :]
+    mutants = chosen(args.count, args.seed, lines, args.outside)[args.first :]
     sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tests")]
     with Path(os.devnull).open("w") as nowhere, redirect_stdout(nowhere):
         pytest.main(["--collect-only", "-q", *QUIET, *(one for half in TESTS for one in half)])
