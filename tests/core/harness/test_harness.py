@@ -98,13 +98,6 @@ def test_routes_follow_the_tree(demo: Design) -> None:
     assert len(index.contents["S1"]) == 2
 
 
-def test_spread_adds_as_root_sum_square(demo: Design) -> None:
-    index = index_of(demo)
-    wire = index.wires["W16"]
-    spreads = [index.segments[s].measure.plus_minus_m / 2 for s in index.routes["W16"].segments]
-    assert index.sigma_m(wire) == pytest.approx(math.hypot(*spreads))
-
-
 @given(st.integers(2, 40), st.randoms(use_true_random=False))
 def test_path_in_any_tree_is_the_only_one(n: int, draw) -> None:  # type: ignore[no-untyped-def]
     import networkx

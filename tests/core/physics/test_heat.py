@@ -4,11 +4,11 @@ import ht
 import numpy as np
 import pytest
 
-from plates import Plate
+from plates import Plate, adiabatic_k
 from umber_trunk.core.catalog.conductors import awg, conductor, metals
 from umber_trunk.core.physics import bundle, film, heat
 from umber_trunk.core.physics.packing import laid, pack
-from umber_trunk.core.physics.transient import adiabatic_k, duty_factor, heat_capacity_j_mk
+from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk
 
 # NFPA 70 (NEC) 2011, table 310.15(B)(17): single insulated copper conductors in free air, 30 °C, 60/75/90 °C
 NEC_FREE_AIR = {

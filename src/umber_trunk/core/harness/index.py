@@ -280,11 +280,6 @@ class Index:
         """Routed or stated length of a wire of this design."""
         return self.lengths[wire.id]
 
-    def sigma_m(self, wire: Wire) -> float:
-        """Standard deviation of the routed length: root sum square of half of each segment's ±."""
-        variance = sum((self.segments[s].measure.plus_minus_m / 2) ** 2 for s in self.routes[wire.id].segments)
-        return float(variance**0.5)
-
     def ambient_c(self, segment: Segment) -> float:
         """The zone's ambient, or the project's."""
         zone = self.zones.get(segment.zone) if segment.zone else None

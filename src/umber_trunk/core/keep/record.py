@@ -66,10 +66,6 @@ class UnitRecord:
         """Whether any reading of its proof came from a simulated unit."""
         return any(one.data.get("source") == SIMULATED for one in self.tests)
 
-    def remade(self, wire: str, side: str) -> int:
-        """How often an end was started over."""
-        return sum(one.data.get("wire") == wire and one.data.get("side") == side for one in self.remakes)
-
 
 _LISTS: Mapping[str, str] = {
     "read": "readings",

@@ -86,20 +86,6 @@ class Standing:
         result: Floats = np.where((room > 0) & (self._rim_k(others) < room), np.sqrt(lost / self._ohm(limit_c)), 0.0)
         return result
 
-    def steady_c(self, amps: Floats) -> Floats:
-        """Temperature (m,) of a current in one conductor held for ever; HOTTEST_C where nothing holds it."""
-        others = np.maximum(self.total_w - self.alike * self.own_w, 0.0)
-        base = self.celsius - self._rim_k(self.total_w) - self.own_km_w * self.own_w
-        low, high = np.minimum(self.air_c, self.celsius), np.full_like(base, HOTTEST_C)
-        for _ in range(40):
-            middle = (low + high) / 2
-            lost = np.square(amps) * self._ohm(middle)
-            hotter = base + self._rim_k(others + self.alike * lost) + self.own_km_w * lost > middle
-            low, high = np.where(hotter, middle, low), np.where(hotter, high, middle)
-            if float(np.max(high - low, initial=0.0)) < 0.01:
-                break
-        return high
-
     def _responses(self, rise_k: Floats) -> Response:
         """S(t) with the film that the bundle has once the conductor has risen so far (m,)."""
         now = self._rim_k(self.total_w)

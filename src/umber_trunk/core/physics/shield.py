@@ -44,11 +44,6 @@ class Shields:
     withstand_a: Floats
     for_ever_a: Floats
 
-    @property
-    def i2_a(self) -> Floats:
-        """What surely opens each fuse within its conventional time."""
-        return CONVENTIONAL_MULTIPLE * self.rating_a
-
 
 def shields(
     rating_a: Floats, standing: Standing, wires: list[Conductor], parallel: Floats, fault_a: Floats, rule: str = "curve",

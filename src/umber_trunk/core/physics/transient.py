@@ -1,11 +1,11 @@
-"""Heating in time, in its simplest forms: stored heat, the hottest instant of a repeated duty, the adiabatic limit."""
+"""Heating in time, in its simplest forms: stored heat and the hottest instant of a repeated duty."""
 
 from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.catalog.conductors import Conductor, Metal
+from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.physics.constants import JACKET_DENSITY_KG_M3, JACKET_HEAT_J_KG_K
 from umber_trunk.core.physics.film import surface_rise_k
 from umber_trunk.core.physics.heat import WireBodies
@@ -45,13 +45,3 @@ def rms_factor(on_s: float | None, period_s: float | None) -> float:
     if on_s is None or period_s is None or on_s >= period_s:
         return 1.0
     return float((on_s / period_s) ** 0.5)
-
-
-def adiabatic_k(metal: Metal, start_c: float, final_c: float) -> float:
-    """k of S = I·√t/k [A·√s/mm²]; IEC 60724. Copper 70 → 160 °C gives 115, 90 → 250 °C gives 143."""
-    volumetric = {"aluminium": 2.5e-3}.get(metal.id, metal.density_kg_m3 * metal.heat_j_kg_k * 1e-9)
-    if metal.id in ("copper", "tinned"):
-        volumetric = 3.45e-3
-    rho_mm = metal.rho20_ohm_m * 1e3
-    head = volumetric * (metal.beta_c + 20) / rho_mm
-    return float(np.sqrt(head * np.log((final_c + metal.beta_c) / (start_c + metal.beta_c))))

@@ -29,10 +29,6 @@ class Map:
     readings: int = 0
     bound: int = 0
 
-    def net_of(self, place: Place) -> int | None:
-        """The number of the net a place is in."""
-        return next((n for n, net in enumerate(self.nets) if place in net), None)
-
 
 def learn(ends: tuple[Sequence[str], Sequence[str]], leads: Leads, diodes: bool = True) -> Map:
     """The map of a cable with these cavities at its ends; `diodes`: look the other way round too."""

@@ -192,15 +192,6 @@ class Netlist:
             found.setdefault(self.net_of[self.node_of[point]], []).append(point)
         return found
 
-    @cached_property
-    def wires_of(self) -> dict[int, list[str]]:
-        """Net → its wires."""
-        found: dict[int, list[str]] = {}
-        for edge in self.edges:
-            if edge.wire:
-                found.setdefault(self.net_of[edge.a], []).append(edge.wire)
-        return found
-
     def net_at(self, point: Point) -> int:
         """The net a point belongs to."""
         return self.net_of[self.node_of[point]]
