@@ -75,7 +75,8 @@ def test_tries_are_counted_by_the_hungriest_wire() -> None:
     ("12.61 V 2 A centre +", "12 V 1.5 A centre +", False, "too many volts"),
     ("11.4 V 2 A centre +", "12 V 1.5 A centre +", True, "Yes"),
     ("11.39 V 2 A centre +", "12 V 1.5 A centre +", False, "too few volts"),
-    ("12 V ac 2 A", "12 V 500 mA centre +", False, "AC"),
+    ("12 V ac 2 A", "12 V 500 mA centre +", False, "gives AC, the device wants DC"),
+    ("12 V 2 A centre +", "12 V ac 500 mA", False, "gives DC, the device wants AC"),
     ("12 V ac 2 A", "12 V ac 500 mA", True, "Yes"),
 ])  # fmt: skip
 def test_suits(supply: str, device: str, ok: bool, word: str) -> None:
@@ -87,6 +88,8 @@ def test_suits(supply: str, device: str, ok: bool, word: str) -> None:
 def test_leads_are_read_whole_or_refused() -> None:
     assert read_lead("19V 3.42A centre + stripe -") == Lead(19.0, 3.42, "+", "−")
     for text in (
+        "1_2 V 2 A centre +",
+        "1e1 V 2 A centre +",
         "12 V",
         "2 A",
         "12 V 2 A centre",

@@ -102,6 +102,8 @@ def test_the_floor_is_near_where_drops_decide(demo: Design) -> None:
     found = optimise(demo)
     assert found.floor is not None
     assert 0.9 * found.objective < found.floor <= found.objective
+    assert f"more than {100 * (found.objective - found.floor) / found.objective:.1f} %" in found.proof
+    assert f"within {100 * (found.objective - found.estimate) / found.objective:.2f} %" in found.proof
     # whatever the search started from, and whatever is tried by hand, nothing that holds lies under it
     lighter = set_down(found.apply(demo), found.sizes)
     assert all(copper(trial, None) >= found.floor for trial in lighter if all_met(trial))

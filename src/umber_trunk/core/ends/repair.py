@@ -4,6 +4,7 @@ whether a supply lead suits a device, said before power."""
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import dataclass
 
 from umber_trunk.core.catalog.parts import Housing
@@ -11,7 +12,7 @@ from umber_trunk.core.catalog.shelf import Shelf, shelf_of
 from umber_trunk.core.ends.mate import Crossing, compared, functions
 from umber_trunk.core.ends.strip import strip_of
 from umber_trunk.core.ends.wire_ends import places_of
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, FoundPin, Inspection
@@ -130,7 +131,7 @@ def read_lead(text: str) -> Lead:
         after = words[at + 1] if at + 1 < len(words) else ""
         if word in poles:
             if after not in ("+", "-", "−"):
-                raise InputError(f"“{word}” is followed by + or −.")
+                raise InputError(f"{quoted(word)} is followed by + or −.")
             poles[word] = "+" if after == "+" else "−"
             at += 2
             continue
@@ -142,16 +143,15 @@ def read_lead(text: str) -> Lead:
         at += 2 if joined != word else 1
         number = joined.rstrip("vma")
         unit = joined[len(number) :]
-        try:
-            value = float(number)
-        except ValueError:
-            raise InputError(f"“{word}” can't be read; say it as: 12 V 2 A centre +.") from None
+        if re.fullmatch(r"[0-9]+(\.[0-9]+)?|\.[0-9]+", number) is None:
+            raise InputError(f"{quoted(word)} can't be read; say it as: 12 V 2 A centre +.")
+        value = float(number)
         if unit == "v":
             volts = value
         elif unit in ("a", "ma"):
             amps = value / 1e3 if unit == "ma" else value
         else:
-            raise InputError(f"“{word}” needs a unit: V or A.")
+            raise InputError(f"{quoted(word)} needs a unit: V or A.")
     if volts is None or amps is None:
         raise InputError("Volts and amps are both needed: 12 V 2 A centre +.")
     if not (0 < volts <= 1500 and 0 < amps <= 1e4):

@@ -144,16 +144,6 @@ def tolerance_factor(n: int, share: float = 0.99, confidence: float = 0.95) -> f
     return float(nctdtrit(n - 1, NORMAL.inv_cdf(share) * root, confidence)) / root
 
 
-def spread_interval(rows: Sequence[float], confidence: float = 0.95) -> tuple[float, float]:
-    """Between which the true standard deviation lies, by χ²."""
-    from scipy.special import chdtri
-
-    values = np.asarray(rows, dtype=float)
-    n, square = len(values), float(values.var(ddof=1))
-    tail = (1 - confidence) / 2
-    return math.sqrt((n - 1) * square / chdtri(n - 1, tail)), math.sqrt((n - 1) * square / chdtri(n - 1, 1 - tail))
-
-
 def _told(
     rows: np.ndarray, alarms: Sequence[Alarm], capable: tuple[float, float, float] | None, bound: float | None, low: float | None, high: float | None, n: int,
 ) -> tuple[str, str]:  # fmt: skip
