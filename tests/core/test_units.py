@@ -63,3 +63,10 @@ def test_constants_are_those_of_codata() -> None:
     assert table.g == constants.G_M_S2
     assert pytest.approx(table.sigma, rel=1e-9) == constants.STEFAN_BOLTZMANN
     assert table.zero_Celsius == constants.ZERO_C_K
+
+
+def test_whole_numbers_are_read_whole_or_not_at_all() -> None:
+    assert [units.counted(text, 20) for text in ("1", " 20 ", "07", "٣")] == [1, 20, 7, 3]
+    for text in ("", "0", "21", "-1", "+1", "1.0", "1 2", "1_2", "²", "½", "1e1", "9" * 5000, "x"):
+        assert units.counted(text, 20) is None
+    assert (units.counted("0", 20, 0), units.counted("5", 20, 6)) == (0, None)

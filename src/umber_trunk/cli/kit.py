@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
     from umber_trunk.core.kit.coils import Coil
@@ -37,9 +38,10 @@ def add_coils(parser: argparse.ArgumentParser) -> None:
 
 def units(text: str) -> int:
     """A number of harnesses, 1 to 10 000."""
-    if not text.strip().isascii() or not text.strip().isdigit() or not 1 <= int(text) <= 10_000:
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is no number of units from 1 to 10000")
-    return int(text)
+    count = counted(text, 10_000)
+    if count is None:
+        raise argparse.ArgumentTypeError(f"{quoted(text)} is no number of units from 1 to 10000")
+    return count
 
 
 def kept_coils(path: Path) -> list[Coil]:

@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING
 from umber_trunk.cli.kit import units
 from umber_trunk.cli.reading import analysed
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.core.errors import quoted
+from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.events import Event
@@ -35,9 +37,10 @@ def add_order(parser: argparse.ArgumentParser) -> None:
 
 
 def _hands(text: str) -> int:
-    if not text.isascii() or not text.isdigit() or not 1 <= int(text) <= 20:
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is no number of pairs of hands from 1 to 20")
-    return int(text)
+    count = counted(text, 20)
+    if count is None:
+        raise argparse.ArgumentTypeError(f"{quoted(text)} is no number of pairs of hands from 1 to 20")
+    return count
 
 
 def clock(seconds: float) -> str:
@@ -218,8 +221,8 @@ def _again(build: Build, word: str, parts: list[str], step: Timed | None) -> Non
     from umber_trunk.core.errors import InputError
 
     if word == "remake":
-        if len(parts) >= 3 and parts[2].isdigit():
-            wire, side, unit, why = parts[0], parts[1], int(parts[2]), " ".join(parts[3:])
+        if len(parts) >= 3 and (number := counted(parts[2], 10_000)) is not None:
+            wire, side, unit, why = parts[0], parts[1], number, " ".join(parts[3:])
         elif step is not None and step.operation.side:
             wire, side, unit, why = step.operation.wire, step.operation.side, step.unit, " ".join(parts)
         else:
@@ -228,8 +231,8 @@ def _again(build: Build, word: str, parts: list[str], step: Timed | None) -> Non
         left = build.bench.left(wire, side, unit)
         print(f"    {left.left_mm:.0f} mm left at its {side}: {left.times} more remakes")
         return
-    if len(parts) >= 2 and parts[1].isdigit():
-        wire, unit, why = parts[0], int(parts[1]), " ".join(parts[2:])
+    if len(parts) >= 2 and (number := counted(parts[1], 10_000)) is not None:
+        wire, unit, why = parts[0], number, " ".join(parts[2:])
     elif step is not None and step.operation.wire:
         wire, unit, why = step.operation.wire, step.unit, " ".join(parts)
     else:

@@ -8,6 +8,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.core.errors import quoted
+from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
     from umber_trunk.core.keep.record import UnitRecord
@@ -140,9 +142,10 @@ def _meant(text: str) -> tuple[str, Any]:
                 return "unit", kept_unit(project, unit)
         path, mark, revision = text.rpartition("@")
         if mark and Path(path).exists():
-            if not revision.isdigit():
-                raise InputError(f"“{revision[:40]}” is no number of a revision.")
-            return "design", read_design(Path(path), int(revision))
+            number = counted(revision, 10**9)
+            if number is None:
+                raise InputError(f"{quoted(revision)} is no number of a revision.")
+            return "design", read_design(Path(path), number)
     return "design", read_design(Path(text))
 
 

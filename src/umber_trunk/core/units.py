@@ -76,6 +76,13 @@ def parse_ohms(text: str, habit: Habit | None = None) -> float:
     return value
 
 
+def counted(text: str, most: int, least: int = 1) -> int | None:
+    """A whole number from `least` to `most`; None for any other text."""
+    plain = text.strip()
+    value = int(plain) if plain.isdecimal() and len(plain) < 12 else -1
+    return value if least <= value <= most else None
+
+
 def parse_share(text: str, habit: Habit | None = None) -> float:
     """A share of one from "85 %" or "0.85"; above 0 and at most 1."""
     stripped = text.strip()

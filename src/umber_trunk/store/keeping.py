@@ -21,6 +21,7 @@ from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.results import Results
+from umber_trunk.core.units import counted
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.project import ProjectFile
 
@@ -70,8 +71,9 @@ def _questions(words: str) -> list[str]:
 def kept_unit(project: ProjectFile, name: str) -> UnitRecord:
     """A unit by BUILD/UNIT or by its serial. StoreError where there is none."""
     build, mark, number = name.rpartition("/")
-    if mark and number.strip().isdigit():
-        found = [one for one in records(project.floor.events(build.strip())) if one.unit == int(number)]
+    unit = counted(number, 10**9) if mark else None
+    if unit is not None:
+        found = [one for one in records(project.floor.events(build.strip())) if one.unit == unit]
     else:
         hits = project.floor.units(f"serial {name}")
         found = [

@@ -22,9 +22,10 @@ from umber_trunk.app.widgets.desk import heading, hint, row
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import jackets, show_size
-from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.errors import InputError, UmberError, quoted
 from umber_trunk.core.onerun.run import RunAnswer, size_run
 from umber_trunk.core.onerun.said import USUAL, run_said
+from umber_trunk.core.units import counted
 
 FIELDS = (
     ("load", "Feeds", "18 A", "18 A, 430 W or 2.4 ohm"), ("supply", "From", "24 V", "24 V"), ("length", "One way", "7.5 m", "7.5 m, 12 ft 3 in"),
@@ -88,10 +89,9 @@ class OneLead(QDialog):
     def said(self) -> dict[str, Any]:
         """The fields as the shell's options would say them."""
         words: dict[str, Any] = {key: line.text().strip() or USUAL.get(key) for key, line in self.fields.items()}
-        count = str(words["bundle"])
-        if not count.isdigit() or not 1 <= int(count) <= 500:
-            raise InputError(f"“{count}” is no number of wires together, 1 to 500.")
-        words["bundle"] = int(count)
+        words["bundle"] = counted(said := str(words["bundle"]), 500)
+        if words["bundle"] is None:
+            raise InputError(f"{quoted(said)} is no number of wires together, 1 to 500.")
         return USUAL | words | {"jacket": self.jacket.currentData()}
 
     def read(self) -> None:

@@ -10,7 +10,7 @@ from umber_trunk.core.prove.faults import WORDS
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
 from umber_trunk.core.prove.priors import priors
 from umber_trunk.core.results import Results
-from umber_trunk.core.units import show_ohms
+from umber_trunk.core.units import counted, show_ohms
 
 
 class Drilling:
@@ -54,9 +54,10 @@ class Drilling:
             return self._over(self.face.answer(words[0]))
         assert self.thread is not None
         steps = self.thread.steps
-        if any(not word.isdigit() or not 1 <= int(word) <= len(steps) for word in words):
+        numbers = [number for word in words if (number := counted(word, len(steps))) is not None]
+        if len(numbers) != len(words):
             raise InputError(f"Answer with the numbers from 1 to {len(steps)} in order.")
-        return self._over(self.thread.answer([steps[int(word) - 1].id for word in words]))
+        return self._over(self.thread.answer([steps[number - 1].id for number in numbers]))
 
     def _enter_fault(self, words: list[str]) -> tuple[str, bool]:
         assert self.fault is not None

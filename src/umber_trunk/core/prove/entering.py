@@ -16,6 +16,7 @@ from umber_trunk.core.prove.identify import (
     from_tags,
 )
 from umber_trunk.core.quantity import RESISTANCE, read
+from umber_trunk.core.units import counted
 
 
 class Entering:
@@ -50,10 +51,11 @@ class Entering:
             return self._enter_call(text)
         rows = {}
         for word in text.split():
-            core, mark, ohm = word.partition("=")
-            if not mark or not core.isdigit() or int(core) in rows or not 1 <= int(core) <= self.plan.cores:
+            said, mark, ohm = word.partition("=")
+            core = counted(said, self.plan.cores) if mark else None
+            if core is None or core in rows:
                 raise ContradictionError(f"{quoted(word)} is no reading such as 3=220.")
-            rows[int(core)] = read(ohm, RESISTANCE, "ohm").value
+            rows[core] = read(ohm, RESISTANCE, "ohm").value
         self.names = from_tags(self.plan.cores, rows)
         return ""
 
@@ -69,9 +71,9 @@ class Entering:
 
     def _enter_call(self, text: str) -> str:
         words = text.replace(",", " ").split()
-        if any(not word.isdigit() or not 1 <= int(word) <= self.plan.cores for word in words):
+        led = {counted(word, self.plan.cores) for word in words}
+        if None in led:
             raise ContradictionError(f"Enter the numbers of the cores that lead, from 1 to {self.plan.cores}.")
-        led = {int(word) for word in words}
         expect = len(called(self.plan.cores, len(self._led)))
         if len(led) != expect:
             raise ContradictionError(

@@ -102,10 +102,10 @@ def _reading(name: str, text: str, measure: Measure, unit: str, share: float, le
 
 
 def _share(text: str, name: str) -> float:
-    try:
-        return float(text[:-1].strip()) / 100
-    except ValueError:
-        raise InputError(f"The ± of the {name}, {quoted(text)}, isn't a percentage.") from None
+    share = text[:-1].strip()
+    if re.fullmatch(r"[0-9]+(\.[0-9]+)?", share) is None:
+        raise InputError(f"The ± of the {name}, {quoted(text)}, isn't a percentage.")
+    return float(share) / 100
 
 
 _FIGURE = re.compile(r"\d+(?:[.,](\d+))?")

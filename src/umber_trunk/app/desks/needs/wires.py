@@ -7,11 +7,11 @@ from typing import Any
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed, parsed, set_field
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.edits import Edit
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Pin, Wire
-from umber_trunk.core.units import parse_length_m, show_length
+from umber_trunk.core.units import counted, parse_length_m, show_length
 
 
 def pin_named(design: Design, text: str) -> Pin:
@@ -72,6 +72,7 @@ def wire_columns(document: Document) -> list[Column]:
 
 
 def _count(text: str, _: object) -> int:
-    if not text.strip().isdigit():
-        raise InputError(f"“{text.strip()}” is no number of conductors, such as 2.")
-    return int(text)
+    count = counted(text, 10_000, 0)
+    if count is None:
+        raise InputError(f"{quoted(text)} is no number of conductors, such as 2.")
+    return count

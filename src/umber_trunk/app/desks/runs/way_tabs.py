@@ -18,7 +18,7 @@ from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.covers.dress import CoverPlan, dressed
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.explain.about_wires import why_cut
 from umber_trunk.core.harness.edits import Edit, change, drop, put
 from umber_trunk.core.harness.index import index_of
@@ -31,7 +31,7 @@ from umber_trunk.core.lengths.spoken import spoken
 from umber_trunk.core.lengths.wire_lengths import PARTS, WireLength, least_lead_m, wire_lengths
 from umber_trunk.core.quantity import Habit as Separators
 from umber_trunk.core.quantity import exact
-from umber_trunk.core.units import parse_length_m, show_length
+from umber_trunk.core.units import counted, parse_length_m, show_length
 from umber_trunk.core.why import Derivation
 
 SHADES = ("#6d503d", "#c58a17", "#a58a6e", "#22665c", "#5d6a70", "#bf8f6a", "#a83520", "#8fb8ae")
@@ -171,9 +171,10 @@ def _chance(chance: float) -> str:
 def remakes_edit(wire: Wire, text: str) -> Edit:
     """ "2" or "1 / 3" into how often each end may be made again; empty for the project's number."""
     parts = [part.strip() for part in text.replace("/", " ").split()]
-    if len(parts) > 2 or any(not part.isdigit() or int(part) > 20 for part in parts):
-        raise InputError(f"“{text.strip()}”: say how often an end may be made again, 0 to 20, or both as 1 / 3.")
-    numbers: list[int | None] = [int(part) for part in parts] or [None]
+    numbers = [counted(part, 20, 0) for part in parts]
+    if len(parts) > 2 or None in numbers:
+        raise InputError(f"{quoted(text)}: say how often an end may be made again, 0 to 20, or both as 1 / 3.")
+    numbers = numbers or [None]
     start, finish = numbers[0], numbers[-1]
 
     def act(design: Design) -> Design:
