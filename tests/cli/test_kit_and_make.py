@@ -19,6 +19,8 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.buy.shopping import Spares, shopping, shopping_rows
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
+from umber_trunk.core.catalog.parts import Splice
+from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import places_of
@@ -335,3 +337,25 @@ def test_columns_of_every_paper_fill_its_width(name: str) -> None:
             assert len(table.shares) == len(table.titles)
             assert all(len(row) == len(table.titles) for row in table.rows)
             assert all(at < len(table.titles) for at in table.right)
+
+
+@pytest.mark.parametrize("name", ["tractor", "shore", "loops"])
+def test_a_bag_holds_every_part_of_its_lead(name: str) -> None:
+    """Counted from what is fitted, end by end: lugs, contacts, seals, boots and shrink of all bags together."""
+    results = analyse(demo(name))
+    known, shelf = results.once(fitted), shelf_of(results.design.parts)
+    wanted: Counter[str] = Counter()
+    for one in places_of(results.design).ends:
+        fitting = known.of(one)
+        beside = places_of(results.design).together(one)
+        for part in (fitting.part, fitting.seal, fitting.boot, fitting.shrink, fitting.ferrule):
+            named = shelf.named(part)
+            if named is not None and not isinstance(named, Splice) and (len(beside) == 1 or beside[0] is one):
+                wanted[named.name] += 1
+    packed: Counter[str] = Counter()
+    for bag in bags(results):
+        packed.update(dict(bag.parts))
+        assert all(many >= 1 for _, many in bag.parts)
+    both = wanted.keys() & packed.keys()
+    assert len(both) >= 2
+    assert {part: packed[part] for part in both} == {part: wanted[part] for part in both}

@@ -14,18 +14,20 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import EditError, InputError
+from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.harness.model import Loop
 from umber_trunk.core.prove.drilling import Drilling
 from umber_trunk.core.prove.drills import FaultDrill, _opposite
 from umber_trunk.core.prove.faults import WORDS, parse_fault
 from umber_trunk.core.prove.loops import budgets
 from umber_trunk.core.prove.meter import Meter
-from umber_trunk.core.prove.plan import KINDS, make_plan
+from umber_trunk.core.prove.plan import KINDS, OPEN_OHM, make_plan
 from umber_trunk.core.prove.plan import test_plan as plan_of
 from umber_trunk.core.prove.plan import test_volts as volts_of
 from umber_trunk.core.prove.proof import EYE, POWERED, Proof, read_reading
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.spare_pair import take_spare
+from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.testsheet import band_text
 from umber_trunk.core.prove.testsheet import test_rows as rows_of
 from umber_trunk.core.prove.testsheet import test_sheet as sheet_of
@@ -317,6 +319,20 @@ class TestLoops:
             take_spare(demo("loops"), bad, spare, who)
 
 
+def test_what_should_lead_nowhere_is_followed_up_by_what_its_kind_asks_for() -> None:
+    """Insulation against the megohms the project wants, anything else against what a meter shows as open."""
+    one = subject_of(set_project(demo("shore"), insulation_ohm=2e7))
+    proof = Proof(one.net, plan=one.plan, priors=one.priors)
+    apart = next((a, b) for a in one.net.points for b in one.net.points if one.net.net_at(a) != one.net.net_at(b))
+    wanted = one.net.design.project.insulation_ohm
+    assert wanted != OPEN_OHM
+    for kind, low in (("insulation", wanted), ("two", OPEN_OHM)):
+        task = proof._follow(Probe(kind, (apart[0],), (apart[1],)), None)
+        assert (task.expect, task.low, task.kind == "insulation") == (None, low, kind == "insulation")
+        assert task.fits(low)
+        assert not task.fits(0.99 * low)
+
+
 class TestDrills:
     """Practice."""
 
@@ -404,6 +420,8 @@ class TestDrills:
                 )
             )
         assert run.thread.answer(order).right
-        assert not run.thread.answer(order[::-1]).right
+        backwards = run.thread.answer(order[::-1])
+        waits = sum(a in steps for step in steps.values() for a in step.after)
+        assert (backwards.right, backwards.used, backwards.least) == (False, waits, 0)
         with pytest.raises(InputError, match="once"):
             run.thread.answer(order[:-1])

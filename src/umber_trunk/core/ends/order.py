@@ -130,9 +130,9 @@ class _Making:
         fitting, key, wire = self.known.of(one), f"{one.wire.id} {one.side}", one.wire.id
         before = [*self.threaded, *self.peeled.get(one.wire.cable or "", [])]
         for what, kind, text in (
-            (fitting.boot, Boot, "Slide the boot on, its mouth towards the end."),
-            (fitting.shrink, Shrink, "Slide the shrink on, well back from the heat."),
-            (fitting.seal, Seal, "Thread the seal on, its neck towards the end."),
+            (fitting.boot, Boot, "slide the boot on, its mouth towards the end."),
+            (fitting.shrink, Shrink, "slide the shrink on, well back from the heat."),
+            (fitting.seal, Seal, "thread the seal on, its neck towards the end."),
         ):
             worn = self.shelf.get(what, kind)
             if worn is not None:
