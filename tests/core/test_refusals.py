@@ -48,7 +48,7 @@ WRONG: dict[str, tuple[Callable[[str], Any], tuple[str, ...]]] = {
     "size": (parse_size, ("", "-1 mm2", "AWG 99", LONG, "1,2,3 mm2", "mm2")),
     "amps": (parse_amps, ("", "x", "-1 A", "1 V")), "volts": (parse_volts, ("", "0", "-12 V", "1 A")), "ohms": (parse_ohms, ("x", "-1", "1 A")),
     "length": (parse_length_m, ("", "-1 m", "1,2,3 m", "5 kg", "6'13\"")), "celsius": (parse_celsius, ("", "-300", "9999 C")), "share": (parse_share, ("", "-1%", "0", "101%")),
-    "load": (parse_load, ("", "x", "-1 A", "0 A", "5 m")), "duty": (parse_duty, ("", "1s", "60s/20s", "-1s/2s")), "surge": (parse_surge, ("", "5A", "5A/-1s", "x/1s")),
+    "load": (parse_load, ("", "x", "-1 A", "0 A", "0 ohm", "2e9 ohm", "5 m")), "duty": (parse_duty, ("", "1s", "60s/20s", "-1s/2s")), "surge": (parse_surge, ("", "5A", "5A/-1s", "x/1s")),
     "drop": (lambda text: parse_drop(text, 12.0), ("", "-1%", "20 V", "x")),
     "claim": (lambda text: read_evidence(dict(part.split("=") for part in text.split("; "))), (f"claim={LONG}", "claim=x", "mass=5g", "length=2m; mass=-5g", "length=2m; mass=5g ± 1g ± 2g", "length=2m; mass=5g ± 6g", "length=2m; mass=5g ± -1%", "length=2m; mass=5g ± 1_0%", f"length=2m; mass=5g ± {LONG}%", "strands=20", f"strands={LONG}", "strands=20x0mm", "od=900m", "length=2m; mass=5g ± 300%")),
     "run": (lambda text: run_said(USUAL | {"load": "4A", "supply": "12V", "length": "2m"} | dict(part.split("=") for part in text.split("; "))), ("joints=x", "power_factor=0", "power_factor=2", "altitude=99999m", "jacket_limit=-400C", "size=x", "max_drop=x")),
