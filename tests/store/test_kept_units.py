@@ -203,6 +203,39 @@ class TestUnits:
         ):  # fmt: skip
             assert marks(Event("9", "b", 5, kind, 1, "", data)) == words
 
+    def test_readings_that_differ_by_more_than_a_tenth_are_compared(self) -> None:
+        begun = Event("0", "b", 1, "begin", 0, "", {"units": [1, 2], "school": "operation", "hands": 1, "revision": 1})
+
+        def tested(unit: int, n: int, value: float | None, ok: bool) -> Event:
+            return Event(
+                f"{unit}.{n}",
+                "b",
+                2,
+                "test",
+                unit,
+                "",
+                {"n": n, "a": "box:1", "b": "lamp:1", "value": value, "unit": "Ω", "ok": ok},
+            )
+
+        mine = [
+            tested(1, 1, 0.100, True),
+            tested(1, 2, 0.100, True),
+            tested(1, 3, 0.1, True),
+            tested(1, 4, None, True),
+            tested(1, 10, 5.0, True),
+        ]
+        theirs = [
+            tested(2, 1, 0.109, True),
+            tested(2, 2, 0.112, True),
+            tested(2, 3, 0.1001, False),
+            tested(2, 4, None, True),
+            tested(2, 11, 5.0, True),
+        ]
+        one, two = records([begun, *mine, *theirs])
+        rows = [row for row in compare_units(one, two) if row[0].startswith("test")]
+        assert [row[0] for row in rows] == ["test 2, box:1 to lamp:1", "test 3, box:1 to lamp:1"]
+        assert rows[0][1:] == ("0.1 Ω", "0.112 Ω")
+
     def test_a_remake_takes_the_proof_back(self) -> None:
         begun = Event("0", "b", 1, "begin", 0, "", {"units": [1], "school": "operation", "hands": 1, "revision": 1})
         proven = Event("1", "b", 2, "proven", 1, "", {"ok": True, "who": "Jo"})

@@ -182,11 +182,6 @@ def scan_number(text: str, at: int) -> Number | None:
     plain = _PLAIN.match(text, at)
     if plain is None:
         return None
-    if text[plain.end() : plain.end() + 2].strip(_SPACES)[:1].isdigit() and text[plain.end() : plain.end() + 1] in (
-        ".",
-        ",",
-    ):
-        raise InputError(f"{quoted(text)} has a number with too many separators.")
     return _grouped(plain[0], plain.end())
 
 

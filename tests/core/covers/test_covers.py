@@ -18,8 +18,8 @@ from umber_trunk.core.covers.section_svg import section_svg
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Design, Housing
-from umber_trunk.core.harness.way import Bend, Cover, CoverKind
+from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Housing, Pin, Point, Segment, Wire
+from umber_trunk.core.harness.way import Bend, Cover, CoverKind, Method
 from umber_trunk.core.lengths.accept import take_covers
 from umber_trunk.core.solve.clothing import clothed
 
@@ -152,6 +152,32 @@ def test_nothing_slides_on_between_two_splices() -> None:
     )
     plan = analyse(covered).once(dressed)["S3"].covers[0]
     assert plan.passes_mm > plan.inside_high_mm
+
+
+def test_between_two_splices_only_what_wraps_goes_on_afterwards() -> None:
+    """C – splice A – splice B – D: a closed tube has no open end to come from, tape and what is put on first have."""
+    ends = [End(id=e, name=e, point=p, cavities=(Cavity(id="1"), Cavity(id="2")), kind=kind) for e, p, kind in (("c", "C", EndKind.BOX), ("a", "A", EndKind.SPLICE), ("b", "B", EndKind.SPLICE), ("d", "D", EndKind.BOX))]  # fmt: skip
+    wires = [Wire(id=f"W{n}", start=Pin(end=x, cavity="2"), finish=Pin(end=y, cavity="1"), size="16 mm2", signal=True) for n, (x, y) in enumerate(("ca", "ab", "bd"))]  # fmt: skip
+    segments = [
+        Segment(id=f"S{n}", a=x, b=y, measure=edits.measured(0.6, Method.TAPE))
+        for n, (x, y) in enumerate(("CA", "AB", "BD"))
+    ]
+    design = Design(
+        points=tuple(Point(id=p) for p in "CABD"), segments=tuple(segments), ends=tuple(ends), wires=tuple(wires)
+    )
+    said = {}
+    for kind, after in ((CoverKind.SLEEVE, True), (CoverKind.SLEEVE, False), (CoverKind.TAPE, True)):
+        cover = Cover(id="x", kind=kind, after=after, from_m=0.1, to_m=0.4)
+        dressed_so = edits.put(design, "segments", edits.change(segments[1], covers=(cover,)))
+        plan = analyse(dressed_so).once(dressed)["S1"].covers[0]
+        said[kind, after] = plan
+        assert (plan.from_m, plan.to_m) == (0.1, 0.4)
+    closed = said[CoverKind.SLEEVE, True]
+    assert not closed.ok
+    assert "splices close both sides" in closed.problems[0]
+    assert (closed.cut_m, closed.passes_what) == (0.0, "a splice")
+    assert said[CoverKind.SLEEVE, False].ok
+    assert said[CoverKind.TAPE, True].ok
 
 
 def test_lengths_overhang_and_the_schools() -> None:

@@ -9,12 +9,16 @@ from collections import defaultdict
 import pytest
 
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.parts import Clamp
+from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
+from umber_trunk.core.make.bench import OUT
+from umber_trunk.core.make.measuring import TORQUE_SHARE, judge_reading, limits_of, wanted_readings
 from umber_trunk.core.make.operations import OPS, operations
 from umber_trunk.core.make.sequence import Order, _Graph, plan_order
 from umber_trunk.core.make.times import USUAL_S, Times, learn
@@ -291,3 +295,25 @@ def test_times_come_from_the_log_and_a_coffee_break_spoils_none() -> None:
 def test_what_cannot_be_planned_is_said(wrong: dict[str, object]) -> None:
     with pytest.raises(InputError):
         plan_order(analyse(demo("shore")), **wrong)  # type: ignore[arg-type]
+
+
+def test_a_clamp_is_torqued_within_a_share_of_its_sheet() -> None:
+    results = analyse(demo("loops"))
+    shelf = shelf_of(results.design.parts)
+    turned = [
+        one for one in results.once(operations) if one.op == "torque" and isinstance(shelf.named(one.part), Clamp)
+    ]
+    assert turned
+    for one in turned:
+        clamp = shelf.named(one.part)
+        assert isinstance(clamp, Clamp)
+        assert wanted_readings(shelf, one) == ["torque"]
+        limits = limits_of(shelf, one, "torque")
+        if clamp.torque_nm:
+            assert (limits.low, limits.high) == (
+                pytest.approx(clamp.torque_nm * (1 - TORQUE_SHARE)),
+                pytest.approx(clamp.torque_nm * (1 + TORQUE_SHARE)),
+            )
+            assert judge_reading(limits, clamp.torque_nm) == "accept"
+            assert judge_reading(limits, 1.01 * clamp.torque_nm * (1 + TORQUE_SHARE)) in OUT
+            assert judge_reading(limits, 0.99 * clamp.torque_nm * (1 - TORQUE_SHARE)) in OUT

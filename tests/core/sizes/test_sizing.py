@@ -22,7 +22,7 @@ from umber_trunk.core.stages import STAGES
 
 
 def sized(*lines: str, **rules: object) -> Design:
-    return edits.set_project(design_of("supply 24 V at battery", *lines), **rules)
+    return edits.edits.set_project(design_of("supply 24 V at battery", *lines), **rules)
 
 
 def test_one_load_gets_the_smallest_step_that_holds() -> None:
@@ -283,3 +283,23 @@ def test_extreme_but_legal_inputs_never_raise(volts: float) -> None:
 def test_empty_design_is_no_bug() -> None:
     analysis = analyse(Design())
     assert [f.code for f in analysis.findings] == ["supply.none"]
+
+
+@pytest.mark.parametrize(
+    ("asked", "volts", "rule"),
+    [
+        ("", 0.72, "3 % in the wiring, the project’s"), ("drop 1%", 0.24, "1 % in the wiring asked for"), ("drop 0.4 V", 0.4, "0.4 V in the wiring asked for"),
+        ("drop 4% min 23.5 V", 0.5, "works down to 23.5 V"), ("min 20 V", 0.72, "3 % in the wiring, the project’s"),
+    ],
+)  # fmt: skip
+def test_the_strictest_of_what_a_load_asks_for_counts(asked: str, volts: float, rule: str) -> None:
+    design = edits.set_project(
+        design_of("supply 24 V 1 uohm at battery", f"lamp 3 A at mast run 9 m {asked}"), max_drop_percent=3.0
+    )
+    entry = next(iter(analyse(design).figures.loads.values()))
+    assert (entry.allowed_v, entry.rule) == (pytest.approx(volts, abs=1e-4), rule)
+    both = edits.put(
+        design, "loads", edits.change(design.loads[0], max_drop_percent=2.0, max_drop_v=0.3, min_volts=None)
+    )
+    entry = next(iter(analyse(both).figures.loads.values()))
+    assert (entry.allowed_v, entry.rule) == (pytest.approx(0.3, abs=1e-4), "0.3 V in the wiring asked for")
