@@ -22,7 +22,7 @@ from umber_trunk.core.stages import STAGES
 
 
 def sized(*lines: str, **rules: object) -> Design:
-    return edits.edits.set_project(design_of("supply 24 V at battery", *lines), **rules)
+    return edits.set_project(design_of("supply 24 V at battery", *lines), **rules)
 
 
 def test_one_load_gets_the_smallest_step_that_holds() -> None:

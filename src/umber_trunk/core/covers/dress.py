@@ -238,7 +238,9 @@ class _Dresser:
                         queue.append(other)
             widest, what, lone = 0.0, "bare wires", set[str]()
             wires = {wire for wire in self.index.contents[segment.id] if wire in self.plant.row}
-            for end in (end for at in seen for end in self.index.ends_at.get(at, ())):
+            for end in (
+                end for at in queue for end in self.index.ends_at.get(at, ())
+            ):  # of ends alike the nearest is named
                 mine = {
                     wire for wire in wires if end.id in (self.index.wires[wire].start.end, self.index.wires[wire].finish.end)
                 }  # fmt: skip
