@@ -228,7 +228,7 @@ def proof_of(results: Results, seed: int) -> Any:
         beliefs = prover.judge.beliefs()
         told_of.append([
             fault.word, len(prover.taken), fingerprint([(t.probe, t.ohm, t.ok) for t in prover.taken]),
-            fingerprint([beliefs[0].log - one.log for one in beliefs[:8]]), [[s.fault.word, float(f"{s.probability:.3g}")] for s in verdict.suspects[:4]],
+            fingerprint([round(beliefs[0].log - one.log, 2) for one in beliefs[:8]]), [[s.fault.word, float(f"{s.probability:.3g}")] for s in verdict.suspects[:4]],
         ])  # fmt: skip
     return told_of
 
