@@ -10,6 +10,7 @@ import re
 import zlib
 from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from contextlib import suppress
+from copy import deepcopy
 from dataclasses import fields, is_dataclass
 from pathlib import Path
 from random import Random
@@ -41,7 +42,7 @@ def varied(name: str, seed: int, changes: int = 30) -> Design:
         if kind == ("~",):
             pools.setdefault(way[-1], []).append(reached(data, way))
     for _ in range(changes // 2):
-        tried = demo_copy(data)
+        tried = deepcopy(data)
         tables = draw.sample(
             sorted({str(way[0]) for way, _ in places}), 2
         )  # else the many cavities would be all there is
@@ -80,13 +81,6 @@ def dressed_anew(design: Design, draw: Random) -> Design:
             bent = edits.change(segment, covers=tuple(covers), bends=tuple(bends), slack=tuple(slack), **more)
             design = edits.put(design, "segments", bent)
     return design
-
-
-def demo_copy(data: Any) -> Any:
-    """Plain data once more."""
-    if isinstance(data, dict):
-        return {key: demo_copy(value) for key, value in data.items()}
-    return [demo_copy(value) for value in data] if isinstance(data, list) else data
 
 
 def choices(part: BaseModel, way: Way) -> Iterator[tuple[Way, tuple[Any, ...]]]:

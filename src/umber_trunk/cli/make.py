@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from umber_trunk.cli.kit import units
 from umber_trunk.cli.reading import analysed
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
-from umber_trunk.core.errors import quoted
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
@@ -182,7 +182,6 @@ def _show(build: Build) -> None:
 
 def _act(build: Build, words: str) -> None:
     """One line of the bench in the terminal. UmberError where it isn't understood or can't be."""
-    from umber_trunk.core.errors import InputError
     from umber_trunk.core.make.measuring import KINDS
 
     word, _, rest = words.partition(" ")
@@ -218,8 +217,6 @@ def _act(build: Build, words: str) -> None:
 
 def _again(build: Build, word: str, parts: list[str], step: Timed | None) -> None:
     """A remake or scrap, of the wire named or the one in hand."""
-    from umber_trunk.core.errors import InputError
-
     if word == "remake":
         if len(parts) >= 3 and (number := counted(parts[2], 10_000)) is not None:
             wire, side, unit, why = parts[0], parts[1], number, " ".join(parts[3:])
@@ -321,7 +318,6 @@ def add_gauge(parser: argparse.ArgumentParser) -> None:
 def _gauge(args: argparse.Namespace) -> int:
     import threading
 
-    from umber_trunk.core.errors import InputError
     from umber_trunk.core.make.press import Press
     from umber_trunk.store.gauges import PressServer, PressTerminal, ask_gauge, tell_gauge
 

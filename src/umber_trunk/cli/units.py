@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
-from umber_trunk.core.errors import quoted
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
@@ -94,7 +94,6 @@ def add_diff(parser: argparse.ArgumentParser) -> None:
 
 
 def _diff(args: argparse.Namespace) -> int:
-    from umber_trunk.core.errors import InputError
     from umber_trunk.core.keep.compare import compare, compare_units
 
     one, two = _meant(args.a), _meant(args.b)
@@ -131,7 +130,6 @@ def _diff(args: argparse.Namespace) -> int:
 def _meant(text: str) -> tuple[str, Any]:
     """("design", it) or ("unit", its record) of FILE, FILE@N, FILE#BUILD/UNIT."""
     from umber_trunk.cli.reading import read_design
-    from umber_trunk.core.errors import InputError
     from umber_trunk.store.keeping import kept_unit
     from umber_trunk.store.project import ProjectFile
 

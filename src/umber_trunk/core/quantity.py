@@ -285,7 +285,7 @@ def _leftover(text: str, rest: str) -> str:
         return f"{quoted(text)} is a range; say the one figure to work with."
     if _DOUBLE.match(rest):
         return f"{quoted(text)} holds two values; say the one to work with."
-    return f"“{rest.strip()}” in {quoted(text)} is not understood."
+    return f"{quoted(rest)} in {quoted(text)} is not understood."
 
 
 def scan(text: str, at: int, kinds: tuple[Measure, ...], default: str = "", habit: Habit | None = None) -> Read | None:

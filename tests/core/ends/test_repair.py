@@ -89,7 +89,7 @@ def test_leads_are_read_whole_or_refused() -> None:
     assert read_lead("19V 3.42A centre + stripe -") == Lead(19.0, 3.42, "+", "−")
     for text in (
         "1_2 V 2 A centre +",
-        "1e1 V 2 A centre +",
+        "1.2.3 V 2 A centre +",
         "12 V",
         "2 A",
         "12 V 2 A centre",

@@ -238,9 +238,8 @@ class _Dresser:
                         queue.append(other)
             widest, what, lone = 0.0, "bare wires", set[str]()
             wires = {wire for wire in self.index.contents[segment.id] if wire in self.plant.row}
-            for end in (
-                end for at in queue for end in self.index.ends_at.get(at, ())
-            ):  # of ends alike the nearest is named
+            there = [end for at in queue for end in self.index.ends_at.get(at, ())]
+            for end in there:  # the nearest first: of ends alike it is named
                 mine = {
                     wire for wire in wires if end.id in (self.index.wires[wire].start.end, self.index.wires[wire].finish.end)
                 }  # fmt: skip
@@ -369,9 +368,6 @@ class _Dresser:
         return (0.0 if cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET) else covered), inside, high - inside, 0.0
 
 
-GLUED_MM = 1e3
-
-
 def _hottest_c(results: Results) -> dict[str, float]:
     """Segment → the hottest conductor in it in any case."""
     heat, found = results.figures.solution.heat, dict[str, float]()
@@ -387,14 +383,12 @@ def _wraps(part: Base | None) -> bool:
     return isinstance(part, Tape) or (isinstance(part, Tube) and part.slit)
 
 
-def _size(part: Base) -> tuple[float, bool]:
+def _size(part: Base) -> tuple[float, ...]:
     """What orders parts of a kind: small before large, of one size what goes on most easily first; glue only where nothing else fits."""
     if isinstance(part, Braid):
-        return part.bore_mm.high, False
+        return (part.bore_mm.high,)
     if isinstance(part, Tube):
         return part.bore_mm, not part.slit
     if isinstance(part, Shrink):
-        return part.supplied_mm + (GLUED_MM if part.adhesive else 0.0), False
-    if isinstance(part, Grommet | Holder):
-        return part.bundle_mm.high, False
-    return 0.0, False
+        return part.adhesive, part.supplied_mm
+    return (part.bundle_mm.high,) if isinstance(part, Grommet | Holder) else ()

@@ -4,7 +4,6 @@ whether a supply lead suits a device, said before power."""
 from __future__ import annotations
 
 import math
-import re
 from dataclasses import dataclass
 
 from umber_trunk.core.catalog.parts import Housing
@@ -16,6 +15,7 @@ from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, FoundPin, Inspection
+from umber_trunk.core.quantity import CURRENT, VOLTAGE, Habit, read
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import significant
 
@@ -139,19 +139,10 @@ def read_lead(text: str) -> Lead:
             ac = word == "ac"
             at += 1
             continue
-        joined = word + after.lower() if after.lower() in ("v", "a", "ma") else word
-        at += 2 if joined != word else 1
-        number = joined.rstrip("vma")
-        unit = joined[len(number) :]
-        if re.fullmatch(r"[0-9]+(\.[0-9]+)?|\.[0-9]+", number) is None:
-            raise InputError(f"{quoted(word)} can't be read; say it as: 12 V 2 A centre +.")
-        value = float(number)
-        if unit == "v":
-            volts = value
-        elif unit in ("a", "ma"):
-            amps = value / 1e3 if unit == "ma" else value
-        else:
-            raise InputError(f"{quoted(word)} needs a unit: V or A.")
+        apart = after.lower() in ("v", "a", "ma")
+        found = read(f"{words[at]} {after}" if apart else words[at], (VOLTAGE, CURRENT), "", Habit("point"))
+        volts, amps = (found.value, amps) if found.measure is VOLTAGE else (volts, found.value)
+        at += 1 + apart
     if volts is None or amps is None:
         raise InputError("Volts and amps are both needed: 12 V 2 A centre +.")
     if not (0 < volts <= 1500 and 0 < amps <= 1e4):

@@ -388,7 +388,9 @@ class _Worst:
     def _most(values: list[Floats]) -> tuple[list[int], list[float]]:
         table = np.array(values)
         most = table.max(axis=0)
-        alike = table * MET >= most  # of cases alike but for rounding the first is named, on any machine
+        alike = (table == most) | (
+            table > most - (MET - 1) * np.abs(most)
+        )  # but for rounding: the first is named, on any machine
         return alike.argmax(axis=0).tolist(), most.tolist()
 
 

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from umber_trunk.core.catalog.conductors import Size, metals, parse_size
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.quantity import LENGTH, MASS, RESISTANCE, Habit, Measure, read
-from umber_trunk.core.units import parse_celsius
+from umber_trunk.core.units import parse_celsius, parse_share
 from umber_trunk.core.wirecheck import evidence
 from umber_trunk.core.wirecheck.evidence import Evidence, Reading
 
@@ -102,10 +102,10 @@ def _reading(name: str, text: str, measure: Measure, unit: str, share: float, le
 
 
 def _share(text: str, name: str) -> float:
-    share = text[:-1].strip()
-    if re.fullmatch(r"[0-9]+(\.[0-9]+)?", share) is None:
-        raise InputError(f"The ± of the {name}, {quoted(text)}, isn't a percentage.")
-    return float(share) / 100
+    try:
+        return parse_share(text, Habit("point"))
+    except InputError:
+        raise InputError(f"The ± of the {name}, {quoted(text)}, isn't a percentage above 0, up to 100.") from None
 
 
 _FIGURE = re.compile(r"\d+(?:[.,](\d+))?")
