@@ -47,7 +47,7 @@ SWAPS: dict[type[ast.AST], type[ast.AST]] = {
     ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq, ast.In: ast.NotIn,
     ast.NotIn: ast.In, ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.And: ast.Or, ast.Or: ast.And,
 }  # fmt: skip
-LEFT_ALONE = "without its right side"
+LEFT_ALONE, NOTHING = "without its right side", "nothing changed"
 CALLS = {
     "min": "max",
     "max": "min",
@@ -92,6 +92,8 @@ def changed(text: str, number: int, what: str) -> str:
     """The module with one node changed."""
     tree = ast.parse(text)
     node = list(ast.walk(tree))[number]
+    if what == NOTHING:
+        return ast.unparse(tree)
     if what.endswith(LEFT_ALONE) or (isinstance(node, ast.stmt) and not isinstance(node, ast.If)):
         tree = _Without(node).visit(tree)
     elif isinstance(node, ast.Compare):
@@ -305,6 +307,9 @@ def main() -> int:
     parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
     parser.add_argument("--only", default="", help="only modules with this in their name")
     parser.add_argument("--outside", action="store_true", help="what stands outside of functions: constants and tables")
+    parser.add_argument(
+        "--control", action="store_true", help="change nothing: what is killed now is killed for another reason"
+    )
     parser.add_argument("--first", type=int, default=0, help="leave out so many of those drawn, to go on after a break")
     parser.add_argument("--reach", type=Path, help="keep here, and take from here, which tests reach which lines")
     args = parser.parse_args()
@@ -327,6 +332,8 @@ def main() -> int:
     lines = {name: rows for name, rows in lines.items() if args.only in name}
     order = order_of(lines, seconds)
     mutants = chosen(args.count, args.seed, lines, args.outside)[args.first :]
+    if args.control:
+        mutants = [(name, number, line, NOTHING, tests) for name, number, line, _, tests in mutants]
     sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tests")]
     with Path(os.devnull).open("w") as nowhere, redirect_stdout(nowhere):
         pytest.main(["--collect-only", "-q", *QUIET, *(one for half in TESTS for one in half)])
