@@ -158,7 +158,7 @@ def test_practice_repair_and_halves(qtbot, open_window) -> None:  # type: ignore
     type_in(qtbot, desk.repair.device, "12 V 1.5 A centre -")
     assert desk.repair.suits.text().startswith("No")
     desk.reveal("ends", "probe")
-    assert desk.halves.told.text() == "2 don’t agree"
+    assert desk.halves.told.text() == "2 not straight through"
     desk.halves.other.setCurrentIndex(0)
     assert desk.halves.face.face is not None
     assert desk.halves.face.face.form == "plug"

@@ -85,6 +85,18 @@ def test_mate(files: dict[str, str], capsys: pytest.CaptureFixture[str]) -> None
     crossed = said(capsys, "mate", files["shore"], "--end", "logger", "--with", "probe", status=1)
     assert {row["label"] for row in crossed["differences"]} == {"2", "4"}
     assert crossed["agrees"] is False
+    pins = Path(files["shore"]).with_name("pins.csv")
+    for rows, status, agrees in (("1,24.1\n2,0\n", 0, True), ("1,0\n2,24.1\n", 1, False), ("1,\n2,\n", 1, False)):
+        pins.write_text(f"pin,volts\n{rows}")
+        assert said(capsys, "mate", files["barge"], "--end", "conveyor", "--with", str(pins), status=status)["agrees"] is agrees  # fmt: skip
+    pins.write_text("pin,volts\n1,dear\n,3\n")
+    assert main(["mate", files["barge"], "--end", "conveyor", "--with", str(pins)]) == 2
+    assert "row 2, volts" in (told := capsys.readouterr().err)
+    assert "row 3" in told
+    plug = said(capsys, "mate", files["barge"], "--end", "conveyor", "--with", f"{files['barge']}:drum", status=1)
+    assert "plug meets plug." in {row["what"] for row in plug["differences"]}
+    for wrong in (f"{files['barge']}:nowhere", files["barge"], "nowhere"):
+        assert main(["mate", files["barge"], "--end", "conveyor", "--with", wrong]) == 2
 
 
 def test_strip(files: dict[str, str], capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:

@@ -6,12 +6,16 @@ import argparse
 import json
 from dataclasses import asdict
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, read_design
 from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.store.files import write_whole
+
+if TYPE_CHECKING:
+    from umber_trunk.core.ends.meaning import Half
+    from umber_trunk.core.harness.model import Design
 
 COMMANDS = {
     "fit": "whether every wire fits its contact, seal, stud and cavity",
@@ -44,7 +48,12 @@ def add_mate(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path)
     parser.add_argument("--end", required=True, metavar="ID")
-    parser.add_argument("--with", dest="other", metavar="ID", help="compare with this end, cavity by cavity")
+    parser.add_argument(
+        "--with",
+        dest="other",
+        metavar="ID",
+        help="compare with this end, with FILE:END of another harness, or with a measured pin list (CSV)",
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_mate)
 
@@ -134,22 +143,28 @@ def _colour(colour: str, stripe: str) -> str:
 
 def _mate(args: argparse.Namespace) -> int:
     from umber_trunk.core.ends.faces import faces_of
-    from umber_trunk.core.ends.mate import compared, functions, mate_of
+    from umber_trunk.core.ends.mate import Agreement, agreement, mate_of
+    from umber_trunk.core.ends.meaning import half_of
     from umber_trunk.core.harness.index import index_of
 
     design = read_design(args.file)
-    found = [(face, mate_of(face, design)) for face in faces_of(design, args.end, "wire")]
-    other = args.other or index_of(design).ends[args.end].mates
-    if other is not None and other not in index_of(design).ends:
-        raise InputError(f"There is no end “{other}”.")
-    rows = compared(functions(design, args.end), functions(design, other)) if other else []
-    wrong = [row for row in rows if row.what]
+    other = args.other or (index_of(design).ends[args.end].mates if args.end in index_of(design).ends else None)
+    theirs = _other_half(design, other) if other else None
+    try:
+        found = [(face, mate_of(face, design)) for face in faces_of(design, args.end, "wire")]
+    except InputError:
+        if theirs is None or args.end not in index_of(design).ends:
+            raise
+        found = []
+    told = agreement(half_of(design, args.end), theirs) if theirs is not None else Agreement(())
     if args.json:
         _out({
-            "end": args.end, "with": other, "agrees": not wrong if rows else None,
-            "differences": [{"label": row.label, "mine": row.mine, "theirs": row.theirs, "what": row.what} for row in wrong],
+            "end": args.end, "with": other, "agrees": told.agrees,
+            "differences": [{"label": row.label, "mine": row.mine, "theirs": row.theirs, "what": row.what, "housing": row.housing} for row in told.wrong],
+            "missing": list(told.missing) if theirs is not None else [], "rests_on": list(told.rests_on) if told.agrees else [],
             "housings": [
                 {"housing": face.housing, "part": face.part, "mate": mate.part, "name": mate.name, "form": mate.form, "contacts": mate.contacts, "key": mate.key,
+                 "turned_deg": mate.turned_deg,
                  "cavities": [
                      {"housing": spot.housing, "label": spot.label, "x_mm": round(spot.x_mm, 4), "y_mm": round(spot.y_mm, 4), "meets": list(spot.wires),
                       "wire": spot.wires[0] if spot.wires else None, "colour": _colour(spot.colour, spot.stripe), "function": spot.function} for spot in mate.spots
@@ -158,14 +173,37 @@ def _mate(args: argparse.Namespace) -> int:
         })  # fmt: skip
     else:
         for _, mate in found:
-            print(
-                f"{mate.name}: {mate.form} with {mate.contacts}s, key {mate.key or 'none'}, seen from its own wire side"
-            )
+            turned = f"; it plugs in turned by {mate.turned_deg:g}°" if mate.turned_deg else ""
+            print(f"{mate.name}: {mate.form} with {mate.contacts}s, key {mate.key or 'none'}, seen from its own wire side{turned}")  # fmt: skip
             for spot in mate.spots:
                 print(f"  {spot.label:>6}  {spot.x_mm:7.2f} {spot.y_mm:7.2f}  {spot.function}")
-        for row in wrong:
-            print(f"✕ {row.label}: {row.what}")
-    return FAULTS if wrong else SOUND
+        for row in told.wrong:
+            print(f"✕ {row.label}: {row.what}" if row.label else f"✕ {row.what}")
+        if theirs is not None and not told.wrong:
+            print(f"{args.end} and {theirs.name} {told.words}.")
+    return SOUND if theirs is None or told.agrees else FAULTS
+
+
+def _other_half(design: Design, said: str) -> Half:
+    """What an end is compared with: an end of this harness, FILE:END of another, or a measured pin list."""
+    from umber_trunk.core.ends.faces import ends_known
+    from umber_trunk.core.ends.meaning import half_of, half_of_pins
+    from umber_trunk.core.harness.index import index_of
+    from umber_trunk.store.pin_list import read_pins
+
+    if said in index_of(design).ends:
+        return half_of(design, said)
+    file, mark, end = said.rpartition(":")
+    if mark and Path(file).is_file():
+        there = read_design(Path(file))
+        if end not in index_of(there).ends:
+            raise InputError(f"{Path(file).name}: there is no end {quoted(end)}. {ends_known(there)}")
+        return half_of(there, end)
+    if Path(said).is_file():
+        if Path(said).suffix.lower() in (".umber", ".json"):
+            raise InputError(f"{said}: say which of its ends, as {said}:END.")
+        return half_of_pins(Path(said).name, read_pins(Path(said)))
+    raise InputError(f"There is no end {quoted(said)}, nor a file of that name. {ends_known(design)}")
 
 
 def _strip(args: argparse.Namespace) -> int:

@@ -497,7 +497,7 @@ def mated(far: tuple[str, str] = ("1", "2"), plating: str = "tin") -> Design:
         wire.model_copy(update={"circuit": circuit}) for wire, circuit in zip(plug.wires, ("feed", "back"), strict=True)
     ]
     more = [
-        {"id": f"F{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "far", "cavity": label}, "circuit": circuit, "size": "2.5 mm2",
+        {"id": f"F{n}", "start": {"end": "src", "cavity": "+-"[n - 1]}, "finish": {"end": "far", "cavity": label}, "circuit": circuit, "size": "2.5 mm2",
          "jacket": "xlpe", "at_finish": {"part": "p"}}
         for n, (label, circuit) in enumerate(zip(far, ("feed", "back"), strict=True), 1)
     ]  # fmt: skip

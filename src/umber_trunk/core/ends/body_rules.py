@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from umber_trunk.core.catalog.parts import Clamp, Contact, Housing, Lug
 from umber_trunk.core.ends.covering import share_at
 from umber_trunk.core.ends.judging import BEND_TIMES, MOST_ON_A_STUD, TORQUE_NM, WARNING, Fit, Judging
-from umber_trunk.core.ends.mate import differences, functions
+from umber_trunk.core.ends.mate import ends_agree, mating
 from umber_trunk.core.ends.reach import (
     blank_for,
     clamp_of,
@@ -153,19 +153,17 @@ class BodyRules(Judging):
             if other is None or frozenset((end.id, other.id)) in seen:
                 continue
             seen.add(frozenset((end.id, other.id)))
-            mine, theirs = (next((h for e, _, h in self.places.housings() if e is one), None) for one in (end, other))
-            if mine is not None and theirs is not None:
-                for rule, ok, message, cure in mating(mine, theirs):
-                    yield self._of_housing(end, "", theirs.id, rule, ok, message, cure)
-            found = differences(self.results.design, end.id, other.id)
-            for label, what in found:
-                yield self._of_housing(
-                    end, label, "", "mate.cavity", False, what, "Swap the wires, or say that it is meant."
-                )
-            if not found and functions(self.places.design, end.id):
-                yield self._of_housing(
-                    end, "", "", "mate.cavity", True, f"agrees with {other.name} cavity by cavity.", ""
-                )
+            found = ends_agree(self.results.design, end.id, other.id)
+            for rule, ok, what, cure in found.halves:
+                yield self._of_housing(end, "", "", rule, ok, what, cure)
+            for row in found.rows:
+                if row.what:
+                    yield self._of_housing(end, row.label, "", "mate.cavity", False, row.what, "Swap the wires, or say that it is meant.")  # fmt: skip
+            if found.agrees:
+                yield self._of_housing(end, "", "", "mate.cavity", True, f"agrees with {other.name}: {'; '.join(found.rests_on)}.", "")  # fmt: skip
+            elif found.agrees is None and found.rows:
+                what = f"whether it agrees with {other.name} can’t be told: {'; '.join(found.missing)}."
+                yield self._of_housing(end, "", "", "mate.told", False, what, "Say what the wires lead to: supplies, loads, signals; choose the housings.", severity=WARNING)  # fmt: skip
             yield from self._platings(end, other)
 
     def _platings(self, end: End, other: End) -> Iterator[Fit | None]:
@@ -213,20 +211,3 @@ class BodyRules(Judging):
                 f"{wire.name or wire.id}: rated at its weakest part, {name}: {significant(most)} A; carries {significant(amps)} A.",
                 "" if amps <= most else "A better part there, or less load.",
             )  # fmt: skip
-
-
-def mating(mine: Housing, other: Housing) -> list[tuple[str, bool, str, str]]:
-    """(rule, whether it holds, what it is, cure) of two halves that are to plug together."""
-    genders = {mine.contacts, other.contacts}
-    forms = {mine.form, other.form}
-    gender_ok = genders in ({"pin", "socket"}, {"genderless"}) or (genders == {"clamp"} and len(forms) == 2)
-    form_ok = forms in ({"plug", "receptacle"}, {"genderless"})
-    family_ok = mine.family == other.family and (not mine.mates or other.id in mine.mates)
-    mine_labels, other_labels = {c.label for c in mine.cavities}, {c.label for c in other.cavities}
-    lone = sorted(mine_labels ^ other_labels)
-    return [
-        ("mate.form", form_ok, f"{mine.form} meets {other.form}.", "One half is a plug, the other a receptacle."),
-        ("mate.gender", gender_ok, f"{mine.contacts}s meet {other.contacts}s.", "Pins go with sockets."),
-        ("mate.key", mine.key == other.key and family_ok, f"key {mine.key or 'none'} of {mine.family} meets {other.key or 'none'} of {other.family}.", "Choose the half with this key."),
-        ("mate.cavities", not lone, "both faces have the same cavities." if not lone else f"only one face has {', '.join(lone[:6])}.", "Choose the half with these cavities."),
-    ]  # fmt: skip

@@ -12,7 +12,7 @@ from typing import Literal
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import Places, body_of, places_of
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End
 from umber_trunk.core.harness.model import Housing as Body
@@ -64,6 +64,8 @@ class Face:
     key: str
     keyed: bool
     spots: tuple[Spot, ...]
+    turned_deg: float = 0.0
+    """How far this half is turned about the axis of mating when it plugs in; genderless ones go in upside down."""
 
     @property
     def words(self) -> str:
@@ -71,6 +73,8 @@ class Face:
         told = SIDE_WORDS[self.side]
         if self.shape == "round" and not self.keyed and len(self.spots) > 2:
             told += f", order {turning(self.spots)}"
+        if self.turned_deg:
+            told += f", plugs in turned by {self.turned_deg:g}°"
         return told
 
     def seen_from(self, side: View) -> Face:
@@ -113,14 +117,19 @@ def faces_of(
     places = places_of(design)
     end = index_of(design).ends.get(end_id)
     if end is None:
-        known = ", ".join(one.id for one in design.ends[:12])
-        raise InputError(f"There is no end “{end_id}”. There are: {known or 'none yet'}.")
+        raise InputError(f"There is no end {quoted(end_id)}. {ends_known(design)}")
     found = [
         _loaded(places, end, body, housing, side, blanks) for one, body, housing in places.housings() if one is end
     ]
     if not found:
         raise InputError(f"No catalogue part is chosen for a housing of {end.name}: choose one on the Ends desk first.")
     return found
+
+
+def ends_known(design: Design) -> str:
+    """Which ends there are, in a sentence."""
+    known = ", ".join(one.id for one in design.ends[:12])
+    return f"There are: {known}{' …' if len(design.ends) > 12 else ''}." if known else "It has no ends yet."
 
 
 def faces_in(results: Results, end_id: str, side: View) -> list[Face]:

@@ -1,138 +1,331 @@
-"""The mating half, derived and not retyped; and two ends compared cavity by cavity, by what each cavity is for."""
+"""Two halves compared cavity by cavity, by what each cavity is; and the mating half, derived and not retyped.
+
+One answer for fits, `mate`, the Halves page, repair and the proof. It says no where something differs, yes only where what each
+cavity leads to was traced or measured, and neither where names or colours alone could tell.
+"""
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import shelf_of
-from umber_trunk.core.ends.faces import Face, faces_of, mirrored
+from umber_trunk.core.ends.faces import Face, mirrored
+from umber_trunk.core.ends.meaning import BodyHalf, Half, Meaning, Source, half_of
 from umber_trunk.core.ends.wire_ends import places_of
-from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.units import significant
 
 OTHER_FORM = {"plug": "receptacle", "receptacle": "plug"}
 OTHER_GENDER = {"pin": "socket", "socket": "pin"}
+PLACE_MM = 0.1
+"""How far cavities of two faces that lie on one another may be apart."""
 
 
 def mate_of(face: Face, design: Design) -> Face:
-    """The half that a face plugs into, from that half's own side of the same name: form and gender change, each cavity
-    meets the one with its label. The mate of the mate is the face again."""
+    """The half that a face plugs into, from that half's own wire side: form and gender change, each cavity meets the one with
+    its label, and a half that plugs in turned says so. The mate of the mate is the face again."""
     shelf = shelf_of(design.parts)
     mine = shelf.get(face.part, Housing)
     other = shelf.mate_of(mine) if mine is not None else None
-    spots = tuple(map(mirrored, face.spots))
+    turned = (turn_between(mine, other) or 0.0) if mine is not None and other is not None else 0.0
+    spots = tuple(mirrored(spot) for spot in face.spots)
+    if turned:
+        cos, sin = math.cos(math.radians(turned)), math.sin(math.radians(turned))
+        spots = tuple(
+            replace(s, x_mm=round(s.x_mm * cos - s.y_mm * sin, 6) + 0.0, y_mm=round(s.x_mm * sin + s.y_mm * cos, 6) + 0.0, turn_deg=s.turn_deg + turned)
+            for s in spots
+        )  # fmt: skip
     named = replace(face, part=other.id, name=other.name) if other is not None else face
     return replace(
         named,
         form=OTHER_FORM.get(face.form, face.form),
         contacts=OTHER_GENDER.get(face.contacts, face.contacts),
         spots=spots,
+        turned_deg=turned,
     )
+
+
+def turn_between(mine: Housing, other: Housing) -> float | None:
+    """How far the other half is turned about the axis of mating, in degrees, so that like labels meet; None where no turn brings them
+    together. A key fixes a plug and its receptacle to 0; genderless halves may have to be turned by 180."""
+    places = {c.label: (c.x_mm, c.y_mm) for c in other.cavities}
+    if places.keys() != {c.label for c in mine.cavities}:
+        return None
+    fixed = mine.keyed and mine.form != "genderless"
+    for turn in (0.0,) if fixed else (0.0, 180.0, *(float(one) for one in range(15, 360, 15) if not mine.keyed)):
+        cos, sin = math.cos(math.radians(turn)), math.sin(math.radians(turn))
+        seen = {label: (-x, y) for label, (x, y) in places.items()}
+        if all(
+            math.dist((x * cos - y * sin, x * sin + y * cos), (c.x_mm, c.y_mm)) <= PLACE_MM
+            for c in mine.cavities for x, y in [seen[c.label]]
+        ):  # fmt: skip
+            return turn
+    return None
 
 
 @dataclass(frozen=True)
 class Crossing:
-    """Two ends compared at one label: what each has there, and in words what is wrong."""
+    """Two halves compared at one label: what each has there, and in words what is wrong. `housing` is that of the first half."""
 
     label: str
     mine: str
     theirs: str
     what: str
+    housing: str = ""
 
 
-def differences(design: Design, end_id: str, other_id: str) -> list[tuple[str, str]]:
-    """(label, what is wrong) where two ends that are to plug into one another don't agree: a conductor on one side alone,
-    crossed with another, or plus on minus."""
-    mine, theirs = functions(design, end_id), functions(design, other_id)
-    return [(row.label, row.what) for row in compared(mine, theirs) if row.what]
+@dataclass(frozen=True)
+class Agreement:
+    """Two halves compared. `halves` are the rules about the housings: (rule, whether it holds, what, cure); `missing` is what would have to be
+    known; `rests_on` what a yes rests on."""
+
+    rows: tuple[Crossing, ...]
+    halves: tuple[tuple[str, bool, str, str], ...] = ()
+    missing: tuple[str, ...] = ()
+    rests_on: tuple[str, ...] = ()
+
+    @property
+    def wrong(self) -> list[Crossing]:
+        """What differs: of the halves first, then cavity by cavity."""
+        return [Crossing("", "", "", what) for _, ok, what, _ in self.halves if not ok] + [
+            row for row in self.rows if row.what
+        ]
+
+    @property
+    def agrees(self) -> bool | None:
+        """Yes, no, or None where it can't be told."""
+        if self.wrong:
+            return False
+        return None if self.missing or not self.rows else True
+
+    @property
+    def words(self) -> str:
+        """The answer in one line."""
+        if wrong := self.wrong:
+            return f"{len(wrong)} {'thing doesn’t' if len(wrong) == 1 else 'things don’t'} agree"
+        if self.agrees:
+            return "agree cavity by cavity: " + "; ".join(self.rests_on)
+        return "can’t be told: " + ("; ".join(self.missing) or "no wire goes to either")
 
 
-def compared(mine: dict[str, str], theirs: dict[str, str]) -> list[Crossing]:
-    """Two pin maps, label → function, side by side in the order of the labels."""
-    at_theirs = {function: label for label, function in theirs.items() if function}
-    rows = []
-    for label in dict.fromkeys([*mine, *theirs]):
-        a, b = mine.get(label, ""), theirs.get(label, "")
-        what = ""
-        if a != b:
-            if not b:
-                what = f"{a} has nothing to meet."
-            elif not a:
-                what = f"nothing meets {b}."
-            elif _pole(a) and _pole(b) and _pole(a) != _pole(b):
-                what = f"wrong polarity: {a} meets {b}."
-            elif a in at_theirs:
-                what = f"crossed with {b}: {a} is at {at_theirs[a]} there."
-            else:
-                what = f"{a} meets {b}."
-        rows.append(Crossing(label, a, b, what))
-    return rows
+def ends_agree(design: Design, end_id: str, other_id: str) -> Agreement:
+    """Two ends of one harness."""
+    return agreement(half_of(design, end_id), half_of(design, other_id))
 
 
-def _pole(function: str) -> str:
-    last = function.rsplit(" ", 1)[-1].lower()
-    return {
-        "+": "+",
-        "−": "−",
-        "-": "−",
-        "plus": "+",
-        "minus": "−",
-        "line": "line",
-        "neutral": "neutral",
-        "earth": "earth",
-    }.get(last, "")
+def agreement(mine: Half, theirs: Half, replaces: bool = False) -> Agreement:
+    """Whether two halves may be plugged together; `replaces`: whether one may take the other's place, so that the housings are not
+    asked to mate."""
+    same_world = bool(mine.world) and mine.world == theirs.world
+    if same_world and mine.id == theirs.id and not replaces:
+        return Agreement(
+            (), (("mate.itself", False, "An end doesn’t plug into itself.", "Name the end it plugs into."),)
+        )
+    rows: list[Crossing] = []
+    halves: list[tuple[str, bool, str, str]] = []
+    missing: list[str] = []
+    rests: list[str] = []
+    several = len(mine.bodies) > 1
+    for a, b in _paired(mine.bodies, theirs.bodies):
+        if not replaces:
+            _of_housings(mine, theirs, a, b, halves, missing, rests)
+        found = _Compared(a.cavities if a else {}, b.cavities if b else {}, same_world)
+        rows += [replace(row, housing=a.id if a and several else "") for row in found.rows]
+        missing += found.missing
+    if rows and not missing:
+        rests.insert(0, f"what {len(rows)} cavities lead to, traced or measured")
+    return Agreement(tuple(rows), tuple(halves), tuple(dict.fromkeys(missing)), tuple(dict.fromkeys(rests)))
 
 
-def functions(design: Design, end_id: str) -> dict[str, str]:
-    """Label → what the cavity is for, of all cavities of an end that anything goes to. A wire's circuit names it, since
-    colours of two makers don't agree; without one, the wire's name."""
-    places, end = places_of(design), index_of(design).ends[end_id]
-    found = {}
-    for cavity in end.cavities:
-        wires = [one.wire for one in places.at.get((end.id, cavity.id), [])]
-        core = places.core(wires[0]) if wires else None
-        if wires:
-            found[cavity.label or cavity.id] = (
-                (core.role if core and core.role else "") or wires[0].circuit or wires[0].name or wires[0].id
-            )
-    return found
+def _of_housings(mine: Half, theirs: Half, a: BodyHalf | None, b: BodyHalf | None, halves: list[tuple[str, bool, str, str]], missing: list[str], rests: list[str]) -> None:  # fmt: skip
+    """What two housings say: whether they plug together, and how."""
+    if a is None or b is None:
+        return
+    for half, body in ((mine, a), (theirs, b)):
+        if body.part is None and not (half.world == 0 and not body.id):
+            missing.append(f"no housing is chosen for {half.name}")
+    if a.part is None or b.part is None:
+        return
+    found = mating(a.part, b.part)
+    halves += found
+    turn = turn_between(a.part, b.part)
+    how = "by labels alone: the two sheets’ faces don’t lie on one another" if turn is None else f"the other half turned by {turn:g}°" if turn else ""  # fmt: skip
+    rests.append(f"{a.part.name} with {b.part.name}" + (f", {how}" if how else ""))
+    if not a.part.keyed and a.part.shape == "round" and len(a.part.cavities) > 1:
+        rests.append("plugged together by its marks: no key holds it to one way round")
+
+
+def _paired(mine: Sequence[BodyHalf], theirs: Sequence[BodyHalf]) -> list[tuple[BodyHalf | None, BodyHalf | None]]:
+    """Which housing meets which: the one its sheet names or that it mates with, of the same id first, then in order. One that is left
+    over meets nothing, where wires are in it."""
+    left, found = list(theirs), list[tuple[BodyHalf | None, BodyHalf | None]]()
+    for a in mine:
+        if not left:
+            found.append((a, None))
+            continue
+
+        def closeness(b: BodyHalf, a: BodyHalf = a) -> tuple[bool, bool]:
+            mates = a.part is not None and b.part is not None and all(ok for _, ok, _, _ in mating(a.part, b.part))
+            return not mates and not (a.other and b.part is not None and a.other == b.part.id), a.id != b.id
+
+        best = min(left, key=closeness)
+        left.remove(best)
+        found.append((a, best))
+    return [pair for pair in [*found, *((None, b) for b in left)] if any(one and one.cavities for one in pair) or all(pair)]  # fmt: skip
+
+
+class _Compared:
+    """Two housings, cavity by cavity."""
+
+    def __init__(self, mine: Mapping[str, Meaning], theirs: Mapping[str, Meaning], same_world: bool) -> None:
+        self.mine, self.theirs, self.same_world = mine, theirs, same_world
+        self.rows: list[Crossing] = []
+        self.missing: list[str] = []
+        unsettled: dict[tuple[str, str], list[str]] = {}
+        for label in dict.fromkeys([*self.mine, *self.theirs]):
+            a, b = self.mine.get(label), self.theirs.get(label)
+            if a is None or b is None:
+                lone = a or b
+                what = "" if lone and lone.kind == "spare" else f"{a.says} has nothing to meet." if a else f"nothing meets {b.says if b else ''}."  # fmt: skip
+                if what:
+                    self.rows.append(Crossing(label, a.says if a else "", b.says if b else "", what))
+                continue
+            what = self._apart(a, b) or self._crossed(a, b)
+            self.rows.append(Crossing(label, a.says, b.says, what))
+            if not what:
+                self._doubted(label, a, b, unsettled)
+        for (kind, _), labels in unsettled.items():
+            if not self._alike(labels):
+                many = ", ".join(labels)
+                self.missing.append(f"which {kind} is which at {many}: only names or colours could tell")
+
+    def _class(self, one: Meaning) -> tuple[str, str]:
+        return one.kind, one.pole
+
+    def _apart(self, a: Meaning, b: Meaning) -> str:
+        """What differs in what the two are, "" for nothing."""
+        for one in (a, b):
+            if len(one.poles) > 1:
+                return f"wrong polarity: {one.says} leads to both poles."
+        if a.pole and b.pole and a.pole != b.pole:
+            return f"wrong polarity: {a.says} meets {b.says}."
+        if "unknown" not in (a.kind, b.kind) and a.kind != b.kind:
+            return f"a {a.kind} meets a {b.kind}: {a.says} meets {b.says}."
+        if a.sources and b.sources and a.pole == "+":
+            return self._two_sources(a, b)
+        for feed, fed in ((a, b), (b, a)):
+            volts = max((source.volts for source, _ in feed.sources), default=0.0)
+            if volts and fed.least_v > volts:
+                return f"{significant(volts)} V of {feed.says} meets {fed.says}, which needs {significant(fed.least_v)} V."  # fmt: skip
+        return ""
+
+    def _two_sources(self, a: Meaning, b: Meaning) -> str:
+        ours, others = {s for s, _ in a.sources}, {s for s, _ in b.sources}
+        if self.same_world and not ours & others:
+            return f"two sources meet: {a.says} and {b.says}."
+        volts = {round(s.volts, 3) for s in ours} & {round(s.volts, 3) for s in others}
+        measured = any(s.key == "measured" for s in ours | others)
+        if not volts and not (measured and _near(ours, others)):
+            return f"two sources meet: {a.says} and {b.says}."
+        return f"AC meets DC: {a.says} and {b.says}." if not measured and {s.ac for s in ours} != {s.ac for s in others} else ""  # fmt: skip
+
+    def _crossed(self, a: Meaning, b: Meaning) -> str:
+        """Told where what one is stands at another cavity of the other half."""
+        where = self._matches(a, self.theirs)
+        if where and b.label not in where:
+            return f"crossed with {b.says}: {a.says} is at {where[0]} there."
+        back = self._matches(b, self.mine)
+        if back and a.label not in back:
+            return f"crossed with {b.says}, which belongs at {back[0]} here."
+        return ""
+
+    def _matches(self, one: Meaning, others: Mapping[str, Meaning]) -> list[str]:
+        """Labels of the other half that could be the same lead: by wires and loads first, then by circuit, then by the wires' names, each
+        only as far as it narrows what is left."""
+        left: list[str] = []
+        kin = [x for x in others.values() if self._class(x) == self._class(one) or "unknown" in (x.kind, one.kind)]
+        tests: tuple[Callable[[Meaning], bool], ...] = (
+            lambda x: self.same_world and bool(x.branch & one.branch or _fed(x) & _fed(one)),
+            lambda x: bool(x.circuits & one.circuits),
+            lambda x: bool(x.names & one.names),
+        )
+        for test in tests:
+            found = [x.label for x in kin if test(x) and (not left or x.label in left)]
+            if len(found) == 1:
+                return found
+            left = found or left
+        return left
+
+    def _doubted(self, label: str, a: Meaning, b: Meaning, unsettled: dict[tuple[str, str], list[str]]) -> None:
+        """Keeps in mind what isn't told by what the two are."""
+        traced = self.same_world and bool(a.branch & b.branch)
+        if traced:
+            return
+        if not a.known or not b.known:
+            self.missing.append(f"what {label} leads to: only names or colours could tell")
+            return
+        alone = all(sum(self._class(x) == self._class(a) for x in half.values()) == 1 for half in (self.mine, self.theirs))  # fmt: skip
+        if not alone and self._matches(a, self.theirs) != [label]:
+            unsettled.setdefault(self._class(a), []).append(label)
+
+    def _alike(self, labels: list[str]) -> bool:
+        """Whether leads that nothing tells apart need not be: one alone is left, or all are one net in one of the halves."""
+        return len(labels) == 1 or any(frozenset.intersection(*(half[label].branch for label in labels)) for half in (self.mine, self.theirs))  # fmt: skip
+
+
+def _fed(one: Meaning) -> set[str]:
+    return {load for load, _ in one.loads} - {"said"}
+
+
+def _near(ours: set[Source], others: set[Source]) -> bool:
+    """Whether volts measured are about those a supply has."""
+    return any(abs(a.volts - b.volts) <= 0.15 * max(a.volts, b.volts) for a in ours for b in others)
 
 
 def through(design: Design, end_id: str, other_id: str) -> list[Crossing]:
     """Both ends of a cable side by side: for each label of the first, what arrives at the same label of the other. A straight
     lead has the same wire at both; what is crossed, missing or on the wrong pole is named."""
-    places = places_of(design)
+    places, roles = places_of(design), {one: _meanings(design, one) for one in (end_id, other_id)}
     mine: dict[str, str] = {}
     theirs: dict[str, str] = {}
     for wire in design.wires:
-        ends = {
-            wire.start.end: places.by_key.get((wire.id, "start")),
-            wire.finish.end: places.by_key.get((wire.id, "finish")),
-        }
+        ends = {wire.start.end: places.by_key.get((wire.id, "start")), wire.finish.end: places.by_key.get((wire.id, "finish"))}  # fmt: skip
         here, there = ends.get(end_id), ends.get(other_id)
         if here is not None and there is not None:
-            mine[here.label] = f"{wire.id}"
-            theirs[there.label] = f"{wire.id}"
-    roles = {}
-    for one in (end_id, other_id):
-        for face in _faces(design, one):
-            roles[one] = {spot.label: spot.function for spot in face.spots}
+            mine[here.label], theirs[there.label] = wire.id, wire.id
     rows = []
-    for row in compared(mine, theirs):
-        what = row.what
-        a = roles.get(end_id, {}).get(row.label, "")
-        wrong = next((spot for spot, wire in theirs.items() if wire == row.mine), "")
-        b = roles.get(other_id, {}).get(wrong, "")
-        if what and _pole(a) and _pole(b) and _pole(a) != _pole(b):
-            what = f"wrong polarity: {row.mine} goes from {a} ({row.label}) to {b} ({wrong})."
-        rows.append(replace(row, what=what))
+    for label in dict.fromkeys([*mine, *theirs]):
+        a, b = mine.get(label, ""), theirs.get(label, "")
+        at = next((spot for spot, wire in theirs.items() if wire == a), "")
+        what = ""
+        if a != b:
+            what = f"{a} has nothing to meet." if not b else f"nothing meets {b}." if not a else f"crossed with {b}: {a} is at {at} there." if at else f"{a} meets {b}."  # fmt: skip
+            from_, to = roles[end_id].get(label), roles[other_id].get(at)
+            if from_ and to and len(from_.poles | to.poles) > 1:
+                what = f"wrong polarity: {a} goes from {from_.says} ({label}) to {to.says} ({at})."
+        rows.append(Crossing(label, a, b, what))
     return rows
 
 
-def _faces(design: Design, end_id: str) -> list[Face]:
-    try:
-        return faces_of(design, end_id, "wire")
-    except InputError:
-        return []
+def _meanings(design: Design, end_id: str) -> dict[str, Meaning]:
+    return {label: one for body in half_of(design, end_id).bodies for label, one in body.cavities.items()}
+
+
+def mating(mine: Housing, other: Housing) -> list[tuple[str, bool, str, str]]:
+    """(rule, whether it holds, what it is, cure) of two halves that are to plug together."""
+    genders = {mine.contacts, other.contacts}
+    forms = {mine.form, other.form}
+    gender_ok = genders in ({"pin", "socket"}, {"genderless"}) or (genders == {"clamp"} and len(forms) == 2)
+    form_ok = forms in ({"plug", "receptacle"}, {"genderless"})
+    family_ok = mine.family == other.family and (not mine.mates or other.id in mine.mates)
+    mine_labels, other_labels = {c.label for c in mine.cavities}, {c.label for c in other.cavities}
+    lone = sorted(mine_labels ^ other_labels)
+    return [
+        ("mate.form", form_ok, f"{mine.form} meets {other.form}.", "One half is a plug, the other a receptacle."),
+        ("mate.gender", gender_ok, f"{mine.contacts}s meet {other.contacts}s.", "Pins go with sockets."),
+        ("mate.key", mine.key == other.key and family_ok, f"key {mine.key or 'none'} of {mine.family} meets {other.key or 'none'} of {other.family}.", "Choose the half with this key."),
+        ("mate.cavities", not lone, "both faces have the same cavities." if not lone else f"only one face has {', '.join(lone[:6])}.", "Choose the half with these cavities."),
+    ]  # fmt: skip

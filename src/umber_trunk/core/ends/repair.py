@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import Shelf, shelf_of
-from umber_trunk.core.ends.mate import Crossing, compared, functions
+from umber_trunk.core.ends.mate import Crossing, agreement
+from umber_trunk.core.ends.meaning import half_of, half_of_pins
 from umber_trunk.core.ends.strip import strip_of
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError, quoted
@@ -103,8 +104,11 @@ def matches_of(design: Design, end_id: str) -> list[Housing]:
 
 
 def old_and_new(design: Design, end_id: str) -> list[Crossing]:
-    """The old connector's map beside the new one's, by function."""
-    return compared({pin.label: pin.function for pin in inspected(design, end_id).found}, functions(design, end_id))
+    """The old connector's map beside the new one's, by what each cavity is for."""
+    old = half_of_pins(
+        "the old connector", [(pin.label, pin.function, None) for pin in inspected(design, end_id).found]
+    )
+    return list(agreement(old, half_of(design, end_id), replaces=True).rows)
 
 
 @dataclass(frozen=True)

@@ -6,8 +6,8 @@ from collections.abc import Iterable
 
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.screens import screens_of
 from umber_trunk.core.prove.loops import budgets
-from umber_trunk.core.prove.screens import screens_of
 from umber_trunk.core.results import Results
 
 

@@ -18,8 +18,8 @@ from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import End, EndKind, LinkKind, Pin
+from umber_trunk.core.harness.screens import Screen, screens_of
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
-from umber_trunk.core.prove.screens import Screen, screens_of
 from umber_trunk.core.results import Results
 
 Floats = NDArray[np.float64]

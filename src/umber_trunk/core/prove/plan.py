@@ -11,6 +11,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 
+from umber_trunk.core.ends.mate import ends_agree
 from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.prove.clipping import clear_readings, hand_tests, least_tests
 from umber_trunk.core.prove.loops import budgets
@@ -371,7 +372,7 @@ class _Maker:
                 _six(volts * (1 - POLARITY_SHARE)),
                 _six(volts * (1 + POLARITY_SHARE)),
                 "V",
-                told="Only after everything before was sound.",
+                told="Only after everything before was sound." + self._halves(load.plus.end),
                 points=(a, b),
             )
         for supply in self.net.design.supplies:
@@ -379,7 +380,7 @@ class _Maker:
             if a in self.net.node_of and b in self.net.node_of:
                 text = f"{supply.name}: at its own terminals, nothing else on: {supply.volts:g} V, + at {self.net.name(a)}."
                 low, high = _six(supply.volts * (1 - POLARITY_SHARE)), _six(supply.volts * (1 + POLARITY_SHARE))
-                told = "Before its fuse goes in; battery negative last."
+                told = "Before its fuse goes in; battery negative last." + self._halves(supply.plus.end)
                 self._add("polarity", self.net.said(a), self.net.said(b), text, _six(supply.volts), low, high, "V", told=told, points=(a, b))  # fmt: skip
         for load in self.net.design.loads:
             known = loads.get(load.id)
@@ -414,6 +415,21 @@ class _Maker:
                 "V",
                 told="4, 12 and 20 mA read right at the receiver, too.",
             )
+
+    def _halves(self, end_id: str) -> str:
+        """What stands against plugging an end into the one it mates with."""
+        other = self.net.index.ends.get((end.mates if (end := self.net.index.ends.get(end_id)) else None) or "")
+        if other is None:
+            return ""
+        found = ends_agree(self.net.design, end_id, other.id)
+        if found.agrees:
+            return ""
+        why = found.wrong[0].what if found.wrong else "; ".join(found.missing)
+        return (
+            f" Don’t plug it into {other.name}: {why}"
+            if found.agrees is False
+            else f" Whether {other.name} is wired alike can’t be told: {why}."
+        )
 
 
 def test_volts(net: Netlist) -> float:

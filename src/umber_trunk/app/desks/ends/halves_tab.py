@@ -11,7 +11,7 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.ends.faces import faces_of
-from umber_trunk.core.ends.mate import Crossing, compared, functions, mate_of, through
+from umber_trunk.core.ends.mate import Crossing, ends_agree, mate_of, through
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 
@@ -73,28 +73,27 @@ class HalvesPanel(QWidget):
         except InputError:
             face = None
         rows: list[Crossing] = []
-        if other:
-            mates = index_of(design).ends[self.end_id].mates == other
-            rows = (
-                compared(functions(design, self.end_id), functions(design, other))
-                if mates
-                else through(design, self.end_id, other)
-            )
-        wrong = {row.label: row.what for row in rows if row.what}
-        self.face.show_face(face, wrong, "")
+        told, bad = face.name if face is not None else "", False
+        if face is not None and face.turned_deg:
+            told += f"; it plugs in turned by {face.turned_deg:g}°"
+        if other and index_of(design).ends[self.end_id].mates == other:
+            found = ends_agree(design, self.end_id, other)
+            rows, told, bad = [*(row for row in found.wrong if not row.label), *found.rows], found.words, found.agrees is not True  # fmt: skip
+        elif other:
+            rows = through(design, self.end_id, other)
+            many = sum(bool(row.what) for row in rows)
+            bad = many > 0
+            told = f"{many} not straight through" if many else "straight through: like cavities have the same wire" if rows else "nothing to compare: no wire goes to either"  # fmt: skip
+        self.face.show_face(face, {row.label: row.what for row in rows if row.what}, "")
         self.rows.show_rows(rows)
-        told = face.name if face is not None else ""
-        if other:
-            agree = "agree cavity by cavity" if rows else "nothing to compare: no wire goes to either"
-            told = f"{len(wrong)} don’t agree" if wrong else agree
         self.told.setText(told)
-        self.told.setStyleSheet(f"color: {theme.BROKEN.name()}" if wrong else "")
+        self.told.setStyleSheet(f"color: {theme.BROKEN.name()}" if bad else "")
 
 
 def _columns() -> list[Column]:
     return [
-        Column("Cavity", lambda r: r.label, width=70),
+        Column("Cavity", lambda r: f"{r.housing} {r.label}".strip(), width=70),
         Column("Here", lambda r: r.mine, width=110),
         Column("There", lambda r: r.theirs, width=110),
-        Column("", lambda r: r.what or "✓", colour=lambda r: theme.BROKEN if r.what else None, width=-1),
+        Column("", lambda r: r.what, colour=lambda r: theme.BROKEN if r.what else None, width=-1),
     ]
