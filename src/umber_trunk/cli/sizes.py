@@ -40,7 +40,10 @@ def add_size(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--size", help="judge this one: AWG 8, 10 mm2")
     parser.add_argument("--parallel", type=int, default=1)
     parser.add_argument("--joints", help="2x0.3mohm")
-    parser.add_argument("--bundle", type=int, default=1, help="equal loaded wires bundled together")
+    parser.add_argument(
+        "--bundle", type=int, default=1, help="equal loaded conductors lying together, the run's own counted"
+    )
+    parser.add_argument("--apart", action="store_true", help="the run's own conductors lie apart, each in free air")
     parser.add_argument("--air", default="0", help="air speed across the wire in m/s")
     parser.add_argument("--duty", help="20s/60s")
     parser.add_argument("--surge", help="60A/2s")
@@ -88,6 +91,7 @@ def _print_answer(answer: RunAnswer, chosen: Judged) -> None:
         print(note)
     state = "" if chosen.ok else f"   NOT ENOUGH: {', '.join(chosen.broken)}"
     print(f"{many}{show_size(chosen.size.label)}  ({answer.governs} governs){state}")
+    print(f"  {answer.run.lie}")
     print(f"  drop {chosen.drop_v:.3f} V, {chosen.drop_percent:.2f} %, at {chosen.amps:.2f} A")
     print(
         f"  conductor {chosen.conductor_c:.0f} °C, carries up to {chosen.ampacity_a:.0f} A {_all_the_time(chosen, answer.run)}"
@@ -108,7 +112,7 @@ def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
     best = chosen or answer.candidates[-1]
     result: dict[str, Any] = {
         "size": chosen.size.label if chosen else None, "area_mm2": round(best.size.area_mm2, 4) if chosen else None,
-        "parallel": run.parallel, "governs": answer.governs, "ok": bool(chosen and chosen.ok),
+        "parallel": run.parallel, "together": run.together, "lie": run.lie, "governs": answer.governs, "ok": bool(chosen and chosen.ok),
         "amps": round(best.amps, 4), "drop_v": round(best.drop_v, 6), "drop_percent": round(best.drop_percent, 5),
         "resistance_ohm": round(best.resistance_ohm, 9), "conductor_c": round(best.conductor_c, 3),
         "ampacity_a": round(best.ampacity_a, 3), "continuous_a": round(best.continuous_a, 3), "fuse_a": best.fuse_a,

@@ -59,6 +59,11 @@ class OneLead(QDialog):
         self.jacket.setCurrentIndex(self.jacket.findData("pvc"))
         self.jacket.currentIndexChanged.connect(lambda _: self._soon.start())
         form.addRow(Label(tr("Jacket")), self.jacket)
+        self.lying = QComboBox()
+        self.lying.addItem(tr("there and back together"), False)
+        self.lying.addItem(tr("apart, each in free air"), True)
+        self.lying.currentIndexChanged.connect(lambda _: self._soon.start())
+        form.addRow(Label(tr("Its conductors lie")), self.lying)
         self.verdict = heading("")
         self.verdict.setWordWrap(True)
         self.told = hint("")
@@ -92,7 +97,7 @@ class OneLead(QDialog):
         words["bundle"] = counted(said := str(words["bundle"]), 500)
         if words["bundle"] is None:
             raise InputError(f"{quoted(said)} is no number of wires together, 1 to 500.")
-        return USUAL | words | {"jacket": self.jacket.currentData()}
+        return USUAL | words | {"jacket": self.jacket.currentData(), "apart": self.lying.currentData()}
 
     def read(self) -> None:
         """Works the lead out from what the fields say now, or says which one can't be read."""
@@ -134,7 +139,7 @@ class OneLead(QDialog):
         fuse = f", fuse {chosen.fuse_a:g} A" if chosen.fuse_a is not None else ""
         self.told.setText(
             f"{chosen.drop_v:.2f} V lost, {chosen.drop_percent:.1f} %, at {chosen.amps:.1f} A; the conductor runs at "
-            f"{chosen.conductor_c:.0f} °C and carries up to {chosen.ampacity_a:.0f} A{fuse}."
+            f"{chosen.conductor_c:.0f} °C and carries up to {chosen.ampacity_a:.0f} A{fuse}. {answer.run.lie.capitalize()}."
         )
         self._tell_as("hint" if chosen.ok else "fault")
         self.why.setHtml("<hr>".join(as_html(reason) for reason in why_run(answer, chosen)))

@@ -78,7 +78,9 @@ def _why_heat(answer: RunAnswer, one: Judged) -> Derivation:
     run, wire = answer.run, one.wire
     each = one.amps / run.parallel
     ohm = wire.ohm_per_m_20 * (1 + wire.metal.alpha_per_k * (one.conductor_c - 20))
-    beside = "alone in air" if run.bundle == 1 else f"the hottest of {run.bundle} equal loaded wires"
+    beside = (
+        "alone in air" if run.together == 1 else f"the hottest of {run.together} equal loaded conductors lying together"
+    )
     duty = f", hottest instant of {run.duty[0]:g} s in {run.duty[1]:g} s" if run.duty else ""
     return Derivation(
         title=f"Temperature of {show_size(one.size.label)}",
@@ -86,6 +88,7 @@ def _why_heat(answer: RunAnswer, one: Judged) -> Derivation:
         formula="I²·R(T) = π·D·(h + h_rad)·(Tₛ − Tₐ);  T − Tₛ = I²·R·ln(D/d)/2πk",
         inputs=(
             Input("I", "in each conductor", f"{significant(each, 4)} A"),
+            Input("n", run.lie, f"{run.together}"),
             Input("R(T)", "resistance when hot", f"{significant(ohm * 1000, 4)} mΩ/m"),
             Input("Tₐ", "ambient", f"{run.ambient_c:g} °C"),
             Input("D, d", "outside and conductor diameter", f"{wire.outer_mm:.2f} mm, {wire.conductor_mm:.2f} mm"),

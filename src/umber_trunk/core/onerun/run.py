@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor, Size, conductor, parse_size, series
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands, bundle_rise_k, rim_film_w_m2k
+from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands, rim_film_w_m2k
 from umber_trunk.core.physics.fuses import SURE_MULTIPLE, carries_surge, continuous_a, fitting_rating
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies, fin_rise_k
 from umber_trunk.core.physics.overload import Standing
@@ -18,7 +18,7 @@ from umber_trunk.core.physics.response import Response, lone_response, section_r
 from umber_trunk.core.physics.sections import sections_of
 from umber_trunk.core.physics.shield import Shielded, shields
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside, Surroundings, sun_rise_k
-from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk
+from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
 from umber_trunk.core.usual import AC_OHM_PER_M, MET
 
 Floats = NDArray[np.float64]
@@ -45,6 +45,7 @@ class Run:
     parallel: int = 1
     joint_ohm: float = 0.0
     bundle: int = 1
+    apart: bool = False
     air_m_s: float = 0.0
     duty: tuple[float, float] | None = None
     surge: tuple[float, float] | None = None
@@ -54,6 +55,28 @@ class Run:
     fuse_rule: str = "curve"
     surroundings: Surroundings = OPEN_AIR
     notes: tuple[str, ...] = ()
+
+    @property
+    def own(self) -> int:
+        """How many loaded conductors the run itself has: its parallels, there and back."""
+        return self.parallel * (1 if self.ground_return else 2)
+
+    @property
+    def together(self) -> int:
+        """How many equal loaded conductors lie side by side: a run's own do unless they are said to lie apart, in free air."""
+        return max(self.bundle, 1 if self.apart else self.own)
+
+    @property
+    def lie(self) -> str:
+        """How its conductors lie, in words."""
+        own = f"{self.own} conductor{'s' if self.own > 1 else ''} of this run"
+        if self.together == 1:
+            return "one conductor, alone" if self.own == 1 else f"{own}, each alone, apart from the others"
+        among = f"{self.together} equal loaded conductors lie together"
+        if self.apart:
+            return f"{own}, apart from each other, each among others: {among}"
+        back = "" if self.ground_return else ", there and back"
+        return f"{own}{back}: {among}"
 
 
 @dataclass(frozen=True)
@@ -92,7 +115,7 @@ class RunAnswer:
 
 
 class _Section:
-    """Heat of one conductor among `bundle` equal loaded ones, in its surroundings."""
+    """Heat of one conductor among `together` equal loaded ones, in its surroundings."""
 
     def __init__(self, run: Run, wire: Conductor) -> None:
         self.run, self.wire = run, wire
@@ -100,123 +123,134 @@ class _Section:
         self.outside = Outside.of([run.surroundings])
         self.air = np.array([run.ambient_c])
         self.sections: Sections | None = None
-        self.at = 0
-        if run.bundle > 1:
-            row = np.ones((1, run.bundle))
+        if run.together > 1:
+            row = np.ones((1, run.together))
             strands = Strands(row * self.body.outer_m, row * self.body.conductor_m, row * self.body.jacket_w_mk)
             self.sections = sections_of(strands, np.array([False]))
-            self.at = int(np.argmax(bundle_rise_k(self.sections, row, self.air)[0]))
         self.radius = self.sections.radius_m if self.sections is not None else self.body.outer_m / 2
         self.share = self.sections.rim_share if self.sections is not None else np.ones(1)
-        inside = 0.0 if self.sections is None else max(float(self.sections.own_km_w[0, self.at]), 0.0)
+        inside = 0.0 if self.sections is None else max(float(self.sections.own_km_w[0].max()), 0.0)
         self.own_km_w = np.array([inside]) + self.body.jacket_km_w
-        self.response = self._response()
 
-    def _response(self) -> Response:
+    def _response(self, at: int = 0) -> Response:
         wire = self.wire
         if self.sections is None:
             return lone_response(wire.size.label, wire.metal.id, wire.make.id, wire.jacket.id)
-        return section_response(self.sections, [wire] * self.run.bundle).rows(np.array([self.at]))
+        return section_response(self.sections, [wire] * self.run.together).rows(np.array([at]))
 
     def _film(self, total_w: Floats) -> Floats:
         return rim_film_w_m2k(total_w, self.radius, self.air, self.share, 0.0, self.run.air_m_s, self.outside)
 
-    def rise_k(self, watts_per_m: float, swing_w_m: float = 0.0) -> float:
-        """Rise of the hottest conductor when each of the bundle loses that much, its own for an instant by
-        swing_w_m more."""
-        total = np.array([max(watts_per_m, 1e-9) * self.run.bundle])
+    def rises_k(self, watts: Floats, swing: Floats | float = 0.0) -> Floats:
+        """Rise over the air of each conductor lying together (n,) at losses of W/m each (n,), their own for an instant by `swing` more."""
+        total = np.array([max(float(watts.sum()), 1e-9)])
         film = self._film(total)
         sun = float(np.sum(sun_rise_k(total, self.radius, self.air, self.share, self.run.air_m_s, self.outside)))
-        own = (watts_per_m + swing_w_m) * float(self.body.jacket_km_w[0])
+        jacket = (watts + swing) * float(self.body.jacket_km_w[0])
         if self.sections is None:
-            return sun + watts_per_m / (2 * np.pi * float(self.radius[0] * film[0])) + own
-        watts = np.full((1, self.run.bundle), watts_per_m)
-        steady = self.sections.rise_k(watts, film)
-        return (
-            sun
-            + float(steady[0, self.at])
-            + swing_w_m * (float(self.own_km_w[0]) - float(self.body.jacket_km_w[0]))
-            + own
-        )
+            return sun + watts / (2 * np.pi * float(self.radius[0] * film[0])) + jacket
+        own: Floats = np.maximum(self.sections.own_km_w[0], 0.0)
+        found: Floats = sun + self.sections.rise_k(watts[None, :], film)[0] + swing * own + jacket
+        return found
 
-    def standing(self, celsius: float, amps: float) -> Standing:
-        """One conductor at its running temperature and current, its neighbours alike."""
-        own = np.array([amps * amps]) * self.body.ohm_per_m(np.array([min(celsius, HOTTEST_C)]))
+    def _ohm(self, celsius: Floats) -> Floats:
+        """Ω/m of conductors at their temperatures."""
+        result: Floats = self.body.ohm_per_m_20[0] * (1 + self.body.alpha_per_k[0] * (np.minimum(celsius, HOTTEST_C) - 20))  # fmt: skip
+        return result
+
+    def standing(self, celsius: Floats, amps: float, duty: tuple[float, float] | None = None) -> Standing:
+        """Of the conductors lying together (n,) at their temperatures and current, the one with the least room for more heat."""
+        near, bulk = self.duty_factors(*duty, amps, float(celsius.max())) if duty is not None else (1.0, 1.0)
+        losses = np.square(amps) * self._ohm(celsius)
+        above = np.maximum(self.sections.own_km_w[0], 0.0) if self.sections is not None else np.zeros(1)
+        answer = above + self.body.jacket_km_w[0] + 1 / (2 * np.pi * self.radius[0] * USUAL_FILM_W_M2K)
+        at = int(np.argmin((self.run.limit_c - celsius) / answer))
         one = np.ones(1)
-        total = own * self.run.bundle
+        total = one * float(losses.sum()) * bulk**2
         sun = np.asarray(sun_rise_k(total, self.radius, self.air, self.share, self.run.air_m_s, self.outside)) * one
         return Standing(
-            celsius=np.array([celsius]), air_c=self.air + sun, own_km_w=self.own_km_w, own_w=own, total_w=total, alike=one,
-            radius_m=self.radius, rim_share=self.share, sleeve_m=0 * one, air_m_s=self.run.air_m_s * one, outside=self.outside,
-            ohm_20=self.body.ohm_per_m_20, alpha=self.body.alpha_per_k, amps=np.array([amps]), response=self.response,
+            celsius=celsius[[at]], air_c=self.air + sun, own_km_w=above[[at]] + self.body.jacket_km_w, own_w=np.minimum(losses[[at]] * near**2, total), total_w=total,
+            alike=one * min(self.run.parallel, self.run.together), radius_m=self.radius, rim_share=self.share, sleeve_m=0 * one, air_m_s=self.run.air_m_s * one,
+            outside=self.outside, ohm_20=self.body.ohm_per_m_20, alpha=self.body.alpha_per_k, amps=one * amps * near, response=self._response(at),
         )  # fmt: skip
 
-    def surge_c(self, celsius: float, amps: float, surge_a: float, seconds: float) -> float:
-        """Temperature after a surge of this conductor alone, from its running temperature at `amps`."""
-        return float(self.standing(celsius, amps).after_c(np.array([[surge_a]]), np.array([[seconds]]))[0, 0])
+    def duty_factors(self, on_s: float, period_s: float, amps: float, celsius: float) -> tuple[float, float]:
+        """(near, bulk): what the duty's current counts as at the wire itself and all through its bundle."""
+        if self.sections is not None:
+            own = heat_capacity_j_mk(self.wire) * float(self.own_km_w[0])
+            film = 1 / (2 * np.pi * float(self.radius[0]) * USUAL_FILM_W_M2K)
+            bulk_s = self.run.together * heat_capacity_j_mk(self.wire, 1.0) * film
+            near, slow = duty_factor(on_s, period_s, np.array([own, bulk_s]))
+            return float(near), float(slow)
+        near, slow, _ = self._lone_duty(amps, on_s, period_s, celsius)
+        return near, slow
 
-    def duty_factors(self, on_s: float, period_s: float) -> tuple[float, float]:
-        """(near, bulk): what the duty's current counts as in a bundle, at the wire itself and all through."""
-        near, slow = duty_factor(on_s, period_s, np.array(self._times()))
-        return float(near), float(slow)
+    def _lone_duty(self, amps: float, on_s: float, period_s: float, celsius: float = 0.0) -> tuple[float, float, float]:
+        """(near, bulk, hottest instant) of a lone wire; at `celsius` where it is known, else at the temperature it comes to."""
+        known, now = celsius > 0, celsius or self.run.ambient_c + 20
+        jacket, outside = self.body.jacket_km_w, 1 / (2 * np.pi * self.radius * USUAL_FILM_W_M2K)
+        response, near, slow = self._response(), np.ones(1), np.ones(1)
+        for passed in range(200):
+            lost = amps * amps * float(self._ohm(np.array([now]))[0])
+            near, slow = response.lone_duty(jacket, outside, on_s, period_s)
+            watts = np.maximum(lost * slow**2, 1e-6)
+            outside = 1 / (2 * np.pi * self.radius * self._film(watts))
+            sun = float(np.sum(sun_rise_k(watts, self.radius, self.air, self.share, self.run.air_m_s, self.outside)))
+            rise = lost * float(slow[0] ** 2 * outside[0] + near[0] ** 2 * jacket[0])
+            there = now if known else min(self.run.ambient_c + sun + rise, HOTTEST_C)
+            if abs(there - now) < 1e-4 and passed > 3:
+                break
+            now = there
+        return float(near[0]), float(slow[0]), now
 
-    def _times(self) -> tuple[float, float]:
-        """Time constants of a wire above its bundle's rim and of the bundle [s]."""
-        own = heat_capacity_j_mk(self.wire) * float(self.own_km_w[0])
-        film = 1 / (2 * np.pi * float(self.radius[0]) * USUAL_FILM_W_M2K)
-        return own, self.run.bundle * heat_capacity_j_mk(self.wire, 1.0) * film
+    def duty_settle(self, amps: float, on_s: float, period_s: float) -> Floats:
+        """Temperatures (n,) at the hottest instant of a repeated duty: a lone wire's from its exact periodic answer, its film that of
+        its surface then; a bundle's by its two time constants."""
+        if self.sections is None:
+            return np.array([self._lone_duty(amps, on_s, period_s)[2]])
+        return self.settle(amps, *self.duty_factors(on_s, period_s, amps, 0.0))
 
     def duty_peak(self, amps: float, on_s: float, period_s: float) -> float:
-        """Hottest instant of a repeated duty: a lone wire's from its exact periodic answer, its film that of the mean
-        loss; a bundle's by its two time constants."""
-        if self.sections is not None:
-            return self.settle(amps, *self.duty_factors(on_s, period_s))
-        peak = self.run.ambient_c + 1.0
-        slow = float(self.response.slow_rate[0])
-        share = float(np.expm1(-min(slow * on_s, 700.0)) / np.expm1(-min(slow * period_s, 700.0)))
-        for _ in range(60):
-            lost = amps * amps * float(self.body.ohm_per_m(np.array([min(peak, HOTTEST_C)]))[0])
-            mean = np.array([max(lost * share, 1e-6)])
-            film = self._film(mean)
-            steady = self.own_km_w + 1 / (2 * np.pi * self.radius * film)
-            sun = float(np.sum(sun_rise_k(mean, self.radius, self.air, self.share, self.run.air_m_s, self.outside)))
-            there = (
-                self.run.ambient_c + sun + lost * float(self.response.with_steady(steady).periodic(on_s, period_s)[0])
-            )
-            there = min(there, HOTTEST_C)
-            if abs(there - peak) < 1e-3:
-                return there
-            peak = there
-        return peak
+        """Hottest of them all at the hottest instant."""
+        return float(self.duty_settle(amps, on_s, period_s).max())
 
-    def settle(self, amps: float, near: float = 1.0, bulk: float = 1.0) -> float:
-        """Conductor temperature [°C] at a continuous current through one conductor; Aitken's steps. near and
+    def settle(self, amps: float, near: float = 1.0, bulk: float = 1.0) -> Floats:
+        """Temperatures [°C] of the conductors lying together (n,) at a continuous current through each; Aitken's steps. near and
         bulk scale the current as it counts at the wire itself and all through the bundle."""
-        ambient, now = self.run.ambient_c, self.run.ambient_c
+        ambient = self.run.ambient_c
+        now = np.full(self.run.together, ambient)
 
-        def passed(temperature: float) -> float:
-            watts = amps * amps * float(self.body.ohm_per_m(np.array([min(temperature, HOTTEST_C)]))[0])
-            return min(ambient + self.rise_k(watts * bulk**2, watts * (near**2 - bulk**2)), HOTTEST_C)
+        def passed(celsius: Floats) -> Floats:
+            watts = amps * amps * self._ohm(celsius)
+            result: Floats = np.minimum(ambient + self.rises_k(watts * bulk**2, watts * (near**2 - bulk**2)), HOTTEST_C)
+            return result
 
-        for _ in range(20):
+        for _ in range(60):
             first = passed(now)
             second = passed(first)
-            bend = second - 2 * first + now
-            better = second if abs(bend) < 1e-9 else now - (first - now) ** 2 / bend
-            better = min(max(better, ambient), HOTTEST_C)
-            if abs(better - now) < 1e-4:
+            step, bend = first - now, second - 2 * first + now
+            ratio = (second - first) / np.where(np.abs(step) > 1e-9, step, 1.0)
+            steady = (np.abs(bend) > 1e-9) & (ratio > 0) & (ratio < 0.9)  # what runs away isn't led back
+            better = np.clip(np.where(steady, now - step**2 / np.where(steady, bend, 1.0), second), ambient, HOTTEST_C)
+            if float(np.abs(better - now).max()) < 1e-4:
                 return better
             now = better
         return now
 
     def ampacity(self, limit_c: float) -> float:
-        """Continuous current in one conductor that holds it at the limit."""
+        """Continuous current in one conductor at which the hottest of those lying together is at the limit."""
         room = limit_c - self.run.ambient_c
-        if room <= 0 or self.rise_k(1e-9) >= room:
+        shape = np.ones(self.run.together)  # each one's loss over that of one at the limit
+        if room <= 0 or float(self.rises_k(1e-9 * shape).max()) >= room:
             return 0.0
-        high = room / float(self.body.jacket_km_w[0])
-        low = _crossing(lambda watts: self.rise_k(watts) - room, 0.0, high)
-        return float(np.sqrt(low / self.body.ohm_per_m(np.array([limit_c]))[0]))
+        high, at_limit = room / float(self.body.jacket_km_w[0]), float(self._ohm(np.array([limit_c]))[0])
+        low = 0.0
+        for _ in range(3):
+            low = _crossing(lambda watts, shape=shape: float(self.rises_k(watts * shape).max()) - room, 0.0, high)  # type: ignore[misc]
+            before, shape = shape, self._ohm(self.run.ambient_c + self.rises_k(low * shape)) / at_limit
+            if float(np.abs(shape - before).max()) < 1e-6:
+                break
+        return float(np.sqrt(low / at_limit))
 
     def duty_ampacity(self, limit_c: float, on_s: float, period_s: float) -> float:
         """Current in one conductor that a duty's hottest instant brings to the limit."""
@@ -266,36 +300,41 @@ def judge(run: Run, size: Size) -> Judged:
     wire = conductor(size.label, run.metal, run.make, run.jacket)
     section = _Section(run, wire)
     metres = run.run_m * (1 if run.ground_return else 2) / run.parallel
-    temperature, amps, loop = run.ambient_c, 0.0, 0.0
+    mean, temperature, amps, loop = run.ambient_c, run.ambient_c, 0.0, 0.0
     for _ in range(40):
-        loop = metres * float(section.body.ohm_per_m(np.array([temperature]))[0]) + run.joint_ohm
+        loop = metres * float(section.body.ohm_per_m(np.array([mean]))[0]) + run.joint_ohm
         amps = _current(run, _seen_ohm(run, loop, metres))
         if np.isnan(amps):
             temperature = HOTTEST_C
             break
-        there = section.settle(amps / run.parallel)
-        if run.duty is not None:
-            there = section.duty_peak(amps / run.parallel, *run.duty)
-        if abs(there - temperature) < 1e-3:
+        each = amps / run.parallel
+        there = section.settle(each) if run.duty is None else section.duty_settle(each, *run.duty)
+        temperature, before, mean = float(there.max()), mean, float(there.mean())
+        if abs(mean - before) < 1e-3:
             break
-        temperature = there
-    temperature = (
-        max(temperature, temperature + _joint_rise_k(run, wire, section, amps)) if not np.isnan(amps) else temperature
-    )
+    if not np.isnan(amps):
+        temperature = min(max(temperature, mean + _joint_rise_k(run, wire, section, amps, mean)), HOTTEST_C)
     drop = amps * _seen_ohm(run, loop, metres) if not np.isnan(amps) else run.volts
     continuous = section.ampacity(run.limit_c) * run.parallel
     ampacity = section.duty_ampacity(run.limit_c, *run.duty) * run.parallel if run.duty else continuous
+    standing = None if np.isnan(amps) else section.standing(there, amps / run.parallel, run.duty)
     surge_c = None
     if run.surge is not None:
-        surge_c = section.surge_c(temperature, amps / run.parallel, run.surge[0] / run.parallel, run.surge[1])
+        surge_c = max(temperature, _surged(standing, run)) if standing is not None else HOTTEST_C
     fuse_a, fault_a = _fuse(run, amps), run.volts / max(loop, 1e-9)
     shield = None
-    if fuse_a is not None and not np.isnan(amps):
-        shield = _shield(run, wire, section.standing(temperature, amps / run.parallel), fuse_a, fault_a)
+    if fuse_a is not None and standing is not None:
+        shield = _shield(run, wire, standing, fuse_a, fault_a)
     broken = _broken(run, wire, amps, drop, temperature, surge_c, fuse_a, fault_a, shield)
     return Judged(
         size, wire, amps, drop, 100 * drop / run.volts, loop, temperature, ampacity, continuous, surge_c, fuse_a, shield, broken
     )  # fmt: skip
+
+
+def _surged(standing: Standing, run: Run) -> float:
+    """Temperature after the run's surge, from where its conductors stand."""
+    assert run.surge is not None
+    return float(standing.after_c(np.array([[run.surge[0] / run.parallel]]), np.array([[run.surge[1]]]))[0, 0])
 
 
 def _seen_ohm(run: Run, loop_ohm: float, metres: float) -> float:
@@ -304,12 +343,12 @@ def _seen_ohm(run: Run, loop_ohm: float, metres: float) -> float:
     return loop_ohm * factor + AC_OHM_PER_M * metres * (1 - factor**2) ** 0.5 if factor < 1 else loop_ohm
 
 
-def _joint_rise_k(run: Run, wire: Conductor, section: _Section, amps: float) -> float:
+def _joint_rise_k(run: Run, wire: Conductor, section: _Section, amps: float, mean_c: float) -> float:
     """What the worst joint adds to the wire's own temperature at its place."""
     if run.joint_ohm <= 0:
         return 0.0
     each = run.joint_ohm / max(run.joints, 1)
-    per_metre = section.own_km_w + 1 / (2 * np.pi * section.radius * USUAL_FILM_W_M2K)
+    per_metre = thermal_resistance_km_w(np.full(1, 3.0), section.body, np.array([min(mean_c, 200.0)]))
     return float(fin_rise_k(np.array([amps * amps * each]), [wire], per_metre)[0]) / run.parallel
 
 

@@ -28,7 +28,7 @@ from umber_trunk.core.usual import USUAL_DROP_PERCENT
 
 USUAL: dict[str, Any] = {
     "way_back": "wire", "max_drop": f"{USUAL_DROP_PERCENT:g}%", "ambient": "30C", "jacket_limit": None, "metal": "copper", "make": "general",
-    "jacket": "pvc", "series": None, "size": None, "parallel": 1, "joints": None, "bundle": 1, "air": "0", "duty": None, "surge": None,
+    "jacket": "pvc", "series": None, "size": None, "parallel": 1, "joints": None, "bundle": 1, "apart": False, "air": "0", "duty": None, "surge": None,
     "fuse": None, "fuse_rule": "curve", "efficiency": None, "power_factor": None, "enclosed": False, "coiled": 0, "sun": False,
     "altitude": None, "decimal": None,
 }  # fmt: skip
@@ -63,7 +63,7 @@ def run_said(said: Mapping[str, Any]) -> Run:
         ground_return=said["way_back"] == "ground", max_drop_v=parse_drop(said["max_drop"], volts, habit),
         ambient_c=parse_celsius(said["ambient"], habit), limit_c=parse_celsius(said["jacket_limit"], habit) if said["jacket_limit"] else jackets()[said["jacket"]].limit_c, metal=said["metal"],
         make=said["make"], jacket=said["jacket"], series=series, size=size.label if size else None, parallel=said["parallel"],
-        joint_ohm=joints[0], joints=joints[1], bundle=said["bundle"], air_m_s=_air(said["air"], habit),
+        joint_ohm=joints[0], joints=joints[1], bundle=said["bundle"], apart=bool(said["apart"]), air_m_s=_air(said["air"], habit),
         duty=parse_duty(said["duty"], habit) if said["duty"] else None,
         surge=parse_surge(said["surge"], habit) if said["surge"] else None, fuse=fuse,
         power_factor=parse_share(said["power_factor"], habit) if said["power_factor"] else 1.0, fuse_rule=said["fuse_rule"],

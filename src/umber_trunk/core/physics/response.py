@@ -107,6 +107,16 @@ class Response:
         result: Floats = self.slow_part * _duty(self.slow_rate, on_s, period_s) + fast[self.kind]
         return result
 
+    def lone_duty(
+        self, jacket_km_w: Floats, outside_km_w: Floats, on_s: float, period_s: float
+    ) -> tuple[Floats, Floats]:
+        """(near, bulk) of lone wires (m,): continuous currents over the duty's own that heat a wire above its surface, and its surface
+        above the air, as the hottest instant does; outside_km_w is the film's resistance at that loss."""
+        now = self.with_steady(jacket_km_w + outside_km_w)
+        slow = _duty(now.slow_rate, on_s, period_s)
+        near = np.maximum(now.periodic(on_s, period_s) - slow * outside_km_w, 0.0) / jacket_km_w
+        return np.sqrt(near), np.sqrt(slow)
+
     @classmethod
     def stacked(cls, parts: list[Response]) -> Response:
         """Several as one; all have the same number of modes."""

@@ -18,7 +18,7 @@ from umber_trunk.core.physics.network import Flow, solve_flow
 from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
 from umber_trunk.core.solve.plant import HELD_SHARE, Plant, build_plant, load_amps
 from umber_trunk.core.solve.standing import standing_in
-from umber_trunk.core.solve.thermal import ThermalPlan, Warming, pair_temperatures, plan_heat, times_of, warming
+from umber_trunk.core.solve.thermal import ThermalPlan, Times, Warming, pair_temperatures, plan_heat, warming
 
 Floats = NDArray[np.float64]
 ALL_ON = Case(id="all", name="everything on")
@@ -103,7 +103,7 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
     classes, members = _duty_classes(plant, running)
     tau = _time_constants(plant, ambient_mean)
     factors = np.array([np.ones(len(tau)), *(duty_factor(on, period, tau) for on, period in classes)])
-    times = times_of(heat, plant) if classes else None
+    times = Times(heat, plant) if classes else None
     state = _State(plant.nominal_v.copy(), ambient.copy(), ambient_mean)
     drawn = np.zeros(len(plant.converters))
     if warm is not None and len(warm.pair_c) == len(ambient) and len(warm.load_v) == len(plant.loads):
@@ -115,6 +115,8 @@ def solve_case(plant: Plant, heat: ThermalPlan, case: Case, warm: CaseSolution |
         shares = np.abs(flow.branch_a[: len(plant.wires), 1:])
         warm_a = warming(heat, shares, classes, times)
         pair_c = pair_temperatures(heat, plant, warm_a, state.pair_c, case.ambient_c)
+        if times is not None:
+            times.follow(warm_a.bulk_a, state.pair_c, case.ambient_c)
         load_v = flow.across(plant.load_plus, plant.load_minus)[:, 0]
         before, drawn = drawn, _converter_amps(plant, flow)
         moved_c = float(np.max(np.abs(pair_c - state.pair_c), initial=0.0))

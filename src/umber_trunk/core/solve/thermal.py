@@ -24,9 +24,10 @@ from umber_trunk.core.physics.bundle import (
 )
 from umber_trunk.core.physics.constants import FILLING_W_MK
 from umber_trunk.core.physics.heat import HOTTEST_C
+from umber_trunk.core.physics.response import Response, lone_response
 from umber_trunk.core.physics.sections import sections_of
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside, Surroundings, sun_rise_k
-from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
+from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk
 from umber_trunk.core.solve.clothing import clothed
 from umber_trunk.core.solve.plant import Plant
 
@@ -211,29 +212,46 @@ def plan_heat(plant: Plant) -> ThermalPlan:
     return ThermalPlan(wire, bundle, weight, lone, bundles, batches, len(plant.wires))
 
 
-@dataclass(frozen=True)
 class Times:
-    """Time constants [s] of each pair above its rim and of the bundle round it; a lone pair has but one."""
+    """How a plan's wires follow a duty: time constants [s] of each pair above its rim and of the bundle round it. Their film is a lively
+    one, so both come out short and peaks on the safe side. Lone wires follow their own answer in time, with the film they really have."""
 
-    own_s: Floats
-    bulk_s: Floats
+    def __init__(self, plan: ThermalPlan, plant: Plant) -> None:
+        wire, bundles = plan.wire, plan.bundles
+        capacity, whole = (
+            np.array([heat_capacity_j_mk(c, share) for c in plant.conductors])[wire] for share in (0.5, 1.0)
+        )
+        self.plan, self.plant = plan, plant
+        self.jacket = plant.bodies.jacket_km_w[wire]
+        film = 1 / (2 * np.pi * bundles.radius_m * USUAL_FILM_W_M2K)
+        stored = np.bincount(plan.bundle, whole, minlength=len(film))
+        self.bulk_s = (stored * film)[plan.bundle]
+        self.own_s = capacity * (self.jacket + plan.own_km_w)
+        made = [plant.conductors[row] for row in wire[plan.lone].tolist()]
+        self.lone = Response.stacked([lone_response(c.size.label, c.metal.id, c.make.id, c.jacket.id) for c in made]) if made else None  # fmt: skip
+        self.outside = film[plan.bundle[plan.lone]]
 
+    def factors(self, on_s: float, period_s: float) -> tuple[Floats, Floats]:
+        """(near, bulk) of every pair for one duty."""
+        near, bulk = duty_factor(on_s, period_s, self.own_s), duty_factor(on_s, period_s, self.bulk_s)
+        if self.lone is not None:
+            lone = self.plan.lone
+            near[lone], bulk[lone] = self.lone.lone_duty(self.jacket[lone], self.outside, on_s, period_s)
+        return near, bulk
 
-def times_of(plan: ThermalPlan, plant: Plant) -> Times:
-    """What each wire stores by what lies between it and the rim, and what its bundle stores by the film there.
-    The film is a lively one, so both come out short and peaks on the safe side."""
-    wire, bundles = plan.wire, plan.bundles
-    capacity, whole = (np.array([heat_capacity_j_mk(c, share) for c in plant.conductors])[wire] for share in (0.5, 1.0))
-    jacket = plant.bodies.jacket_km_w[wire]
-    film = 1 / (2 * np.pi * bundles.radius_m * USUAL_FILM_W_M2K)
-    stored = np.bincount(plan.bundle, whole, minlength=len(film))
-    bulk = (stored * film)[plan.bundle]
-    own = capacity * (jacket + plan.own_km_w)
-    ambient = bundles.ambient_c[plan.bundle[plan.lone]]
-    bodies = plant.bodies.rows(wire[plan.lone])
-    alone = capacity[plan.lone] * thermal_resistance_km_w(np.full(len(plan.lone), 3.0), bodies, ambient)
-    own[plan.lone] = bulk[plan.lone] = alone
-    return Times(own, bulk)
+    def follow(self, bulk_a: Floats, pair_c: Floats, ambient_c: float | None) -> None:
+        """Takes the film of lone wires at the loss they now have."""
+        lone, bundles = self.plan.lone, self.plan.bundles
+        if self.lone is None:
+            return
+        at, rows = self.plan.bundle[lone], self.plan.wire[lone]
+        lost = np.square(bulk_a[lone] / self.plant.parallel[rows]) * self.plant.bodies.rows(rows).ohm_per_m(np.minimum(pair_c[lone], HOTTEST_C))  # fmt: skip
+        air = bundles.ambient_c[at] if ambient_c is None else np.full(len(at), ambient_c)
+        radius, sleeve = bundles.radius_m[at], bundles.sleeve_m[at]
+        film = rim_film_w_m2k(
+            np.maximum(lost, 1e-6), radius, air, bundles.rim_share[at], sleeve, bundles.air_m_s[at], bundles.outside.at(at)
+        )  # fmt: skip
+        self.outside = 1 / (2 * np.pi * radius * film)
 
 
 @dataclass(frozen=True)
@@ -252,8 +270,8 @@ def warming(plan: ThermalPlan, shares_a: Floats, classes: list[tuple[float, floa
     for number, (on_s, period_s) in enumerate(classes, 1):
         assert times is not None
         amps = shares_a[plan.wire, number]
-        near = near + amps * duty_factor(on_s, period_s, times.own_s)
-        bulk = bulk + amps * duty_factor(on_s, period_s, times.bulk_s)
+        own, all_ = times.factors(on_s, period_s)
+        near, bulk = near + amps * own, bulk + amps * all_
     return Warming(near, bulk)
 
 
