@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -134,10 +135,12 @@ def _wirecheck(args: argparse.Namespace) -> int:
     evidence = read_evidence({name: getattr(args, name) for name in ASKED}, args.weighed, args.decimal)
     found = judge(evidence)
     built = None
-    if args.harness is not None:
+    if args.harness is not None and not found.consistent:
+        print("umber: the readings contradict each other: no harness is reckoned with them.", file=sys.stderr)
+    elif args.harness is not None:
         results = analysed(args.harness)
         built = stoppable(lambda wanted: built_with(results, evidence, found, wanted))
-    short = evidence.sold_m is not None and found.length_m is not None and found.length_m + 2 * (found.length_sd_m or 0) < evidence.sold_m  # fmt: skip
+    short = found.consistent and evidence.sold_m is not None and found.length_m is not None and found.length_m + 2 * (found.length_sd_m or 0) < evidence.sold_m  # fmt: skip
     if args.json:
         out({
             "area_mm2": round(found.area_mm2, 4), "area_sd_mm2": round(found.area_sd_mm2, 4), "low_mm2": round(found.low_mm2, 4), "high_mm2": round(found.high_mm2, 4),

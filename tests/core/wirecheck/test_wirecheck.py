@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -103,7 +104,56 @@ def test_an_honest_coil_and_three_that_are_not() -> None:
     odd = judge(read_evidence({**HONEST, "resistance": "2.2mohm"}, "bare"))
     assert not odd.consistent
     assert odd.odd == "resistance"
-    assert odd.claimed is not True
+    assert odd.claimed is None
+    assert odd.next_reading == "read the ohms again"
+
+
+SLIPS = {"resistance": (0.1, 10.0), "mass": (0.1, 10.0), "od": (0.1, 10.0), "bundle": (0.1, 10.0)}
+
+
+@pytest.mark.parametrize(
+    "pair",
+    [
+        ("mass", "resistance"),
+        ("mass", "od", "resistance"),
+        ("strands", "resistance"),
+        ("bundle", "resistance"),
+        ("od", "mass"),
+        ("mass", "strands"),
+    ],
+)
+def test_a_slipped_decimal_accuses_nobody(pair: tuple[str, ...]) -> None:
+    """Honest copper with one decimal point in the wrong place, either way: no coil is called false, and what can't be is named."""
+    honest = {**HONEST, "bundle": "7.8 mm"}
+    for kind in pair:
+        for factor in SLIPS.get(kind, ()):
+            figure, unit = re.match(r"([\d.]+)(.*)", honest[kind]).groups()  # type: ignore[union-attr]
+            said = {
+                "claim": "35 mm2 copper",
+                "length": "2m",
+                **{one: honest[one] for one in pair},
+                kind: f"{float(figure) * factor:g}{unit}",
+            }
+            for weighed in ("", "bare"):
+                if (weighed == "bare") and "mass" not in pair:
+                    continue
+                found = judge(read_evidence(said, weighed))
+                assert found.claimed is not True, said
+                if not found.consistent:
+                    assert (found.claimed, "can’t tell: " in found.verdict, "again" in found.next_reading) == (None, True, True), said  # fmt: skip
+                if pair == ("mass", "resistance") and weighed == "bare":
+                    assert not found.consistent
+                    assert "mass and ohms can’t both be right" in found.verdict
+
+
+def test_a_mass_alone_whose_jacket_isnt_said_accuses_nobody() -> None:
+    for grams in ("60 g", "300 g", "620 g", "900 g"):
+        found = judge(read_evidence({"claim": "35 mm2 copper", "length": "2m", "mass": grams}))
+        assert found.claimed is None
+    assert judge(read_evidence({"claim": "35 mm2 copper", "length": "2m", "mass": "60 g"}, "bare")).claimed is False
+    coil = {**HONEST, "sold": "100 m", "coil_resistance": "49.5 mohm", "coil_mass": "3.1 kg"}
+    found = judge(read_evidence(coil, "bare"))
+    assert (found.length_m, "can’t both be right" in found.length_said) == (None, True)
 
 
 def test_jacket_thickness_alone_never_makes_a_claim_good() -> None:

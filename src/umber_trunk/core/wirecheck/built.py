@@ -39,6 +39,8 @@ def built_with(results: Results, evidence: Evidence, judged: Judged, wanted: Wan
     claim = evidence.claim
     if claim is None:
         raise InputError("Say what the coil is sold as: only then it is known which wires it would be.")
+    if not judged.consistent:
+        raise InputError("The readings contradict each other: read them again before a harness is reckoned with them.")
     sizes = {row.wire.id: row.shown_size for row in results.figures.wires.values()}
     mine = [wire for wire in results.design.wires if abs(area_of(sizes.get(wire.id, "")) / claim.area_mm2 - 1) <= LIKE_SHARE]  # fmt: skip
     if not mine:

@@ -7,7 +7,7 @@ are (Gauss and Newton, in logarithms). How well each explains the readings, by L
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.special import chdtrc, ndtr, ndtri
@@ -33,6 +33,8 @@ FAMILIES = {"copper": "copper", "tinned": "copper", "cca10": "copper-clad alumin
 SURE, LIKELY = 0.95, 0.9
 CONTRADICTION = 0.005
 """Readings that agree this seldom by chance don't belong to one cable."""
+LENGTHS_APART = 3.5
+"""Standard deviations beyond which two lengths of one coil contradict each other."""
 SLACK = 0.98
 """What a size may fall short of its sheet and still be called that size."""
 USUAL_SHARES = {"mass": math.hypot(MASS_SHARE, SAMPLE_SHARE), "od": 0.01, "bundle": BUNDLE_SHARE, "strands": 2 * STRAND_SHARE, "resistance": math.hypot(OHM_SHARE, SAMPLE_SHARE)}  # fmt: skip
@@ -120,10 +122,13 @@ def judge(evidence: Evidence) -> Judged:
         nearest = "weighed"  # costs nothing
     least = _least_mm2(evidence)
     claimed = _claimed(evidence, fits, families, least, consistent)
+    if claimed is False and not _accused_either_way(evidence, least):
+        claimed = None
     length, length_sd = _coil_m(evidence, fits)
+    again = _read_again(evidence, odd) if not consistent else ""
     return Judged(
-        area, sd, low, high, by_metal, families, consistent, odd, claimed, least, _verdict(evidence, area, sd, by_metal, families, claimed, consistent, odd),
-        NEXT[nearest] if nearest else "", gains, length, length_sd, _length_said(evidence, length, length_sd), _lines(evidence, fits), tuple(fits),
+        area, sd, low, high, by_metal, families, consistent, odd, claimed, least, _verdict(evidence, area, sd, families, claimed, again, odd),
+        again or (NEXT[nearest] if nearest else ""), gains, length, length_sd, _length_said(evidence, length, length_sd, consistent), _lines(evidence, fits), tuple(fits),
     )  # fmt: skip
 
 
@@ -238,8 +243,6 @@ def _agree(evidence: Evidence, fits: list[Fitted]) -> bool:
 
 def _odd_one(evidence: Evidence) -> str:
     """The reading without which the others agree best; "" where any two contradict each other."""
-    from dataclasses import replace
-
     drop = {"mass": {"mass_kg": None}, "od": {"outer_mm": None}, "bundle": {"bundle_mm": None}, "strands": {"strands": None, "strand_mm": None}, "resistance": {"ohm": None}}  # fmt: skip
     if len(evidence.kinds) < 3:
         return ""
@@ -269,40 +272,76 @@ def _least_mm2(evidence: Evidence) -> float | None:
 def _claimed(
     evidence: Evidence, fits: list[Fitted], families: dict[str, float], least: float | None, consistent: bool
 ) -> bool | None:
-    """As sold: surely that family of metal and surely enough of it, by readings that agree. Not: surely not. Else None."""
+    """As sold: surely that family of metal and surely enough of it. Not: surely not. Either by readings that agree; else None."""
     family = FAMILIES[evidence.claim_metal or "copper"]
     right = families[family]
-    if least is None:
+    if least is None or not consistent:
         return None
     enough = 1 - _below(fits, least)
     if right < 1 - SURE or enough < 1 - LIKELY:
         return False
-    if not consistent or right < SURE or enough < LIKELY:
+    if right < SURE or enough < LIKELY:
         return None
     return True
 
 
-def _verdict(
-    evidence: Evidence, area: float, sd: float, by_metal: dict[str, float], families: dict[str, float], claimed: bool | None, consistent: bool, odd: str,
-) -> str:  # fmt: skip
-    family = max(families, key=lambda one: families[one])
-    what = family if families[family] >= LIKELY else f"perhaps {family} ({100 * families[family]:.0f}\u00a0%)"
-    digits = 0 if sd >= 1 else 1 if sd >= 0.1 else 2 if sd >= 0.01 else 3
-    found = f"{area:.{digits}f} ± {max(2 * sd, 10**-digits):.{digits}f} mm²"
+def _accused_either_way(evidence: Evidence, least: float | None) -> bool:
+    """Whether a coil is short of its claim bare and with its jacket, where a mass was read and nobody said which; a mass alone accuses nobody."""
+    if evidence.mass_kg is None or evidence.weighed:
+        return True
+    if evidence.kinds == ("mass",):
+        return False
+    for weighed in ("bare", "jacketed"):
+        one = replace(evidence, weighed=weighed)
+        fits = _fits(one)
+        families: dict[str, float] = {}
+        for fit in fits:
+            family = FAMILIES[fit.guess.metal.id]
+            families[family] = families.get(family, 0.0) + fit.probability
+        if _agree(one, fits) and _claimed(one, fits, families, least, True) is not False:
+            return False
+    return True
+
+
+WORDS = {"mass": "the mass", "od": "the outer diameter", "bundle": "the bundle’s diameter", "strands": "the strands", "resistance": "the ohms"}  # fmt: skip
+
+
+def _read_again(evidence: Evidence, odd: str) -> str:
+    """What to read again of readings that contradict each other: the one that stands out; of two the one that alone doesn't bear the
+    claim out, else the ohms, where a decimal slips most easily."""
+    kinds = list(evidence.kinds)
+    if odd:
+        return f"read {WORDS[odd]} again"
+    if len(kinds) > 2:
+        return "read them all again"
+    claim = evidence.claim
+    if claim is not None:
+        best = _fits(evidence)[0]
+        alone = {kind: _fits_alone(best, kind, *seen)[0] for kind, seen in readings(evidence).items()}
+        far = [kind for kind in kinds if (area := alone.get(kind)) is not None and not 0.5 < area / claim.area_mm2 < 2.0]  # fmt: skip
+        if len(far) == 1:
+            return f"read {WORDS[far[0]]} again"
+    return f"read {WORDS['resistance' if 'resistance' in kinds else kinds[0]]} again"
+
+
+def _verdict(evidence: Evidence, area: float, sd: float, families: dict[str, float], claimed: bool | None, again: str, odd: str) -> str:  # fmt: skip
     sold = (
         ""
         if evidence.claim is None
         else f"sold as {show_size(evidence.claim.label)} {metals()[evidence.claim_metal or 'copper'].name}: "
     )
-    doubt = ""
-    if not consistent:
-        doubt = f"; but the readings contradict each other{f', the {odd} stands out' if odd else ''}: read again"
+    if again:
+        words = [WORDS[kind].removeprefix("the ") for kind in sorted(evidence.kinds, key=lambda kind: kind != odd)]
+        both = f"{', '.join(words[:-1])} and {words[-1]} can’t {'both' if len(words) == 2 else 'all'} be right"
+        return f"{sold}can’t tell: {both}; {again}"
+    family = max(families, key=lambda one: families[one])
+    what = family if families[family] >= LIKELY else f"perhaps {family} ({100 * families[family]:.0f}\u00a0%)"
+    digits = 0 if sd >= 1 else 1 if sd >= 0.1 else 2 if sd >= 0.01 else 3
+    found = f"{area:.{digits}f} ± {max(2 * sd, 10**-digits):.{digits}f} mm²"
     if claimed is None:
         lead = "can’t tell yet; " if sold else ""
-        return f"{sold}{lead}it looks like {found}, {what}{doubt}"
-    if claimed:
-        return f"{sold}it is {found}, {what}: as sold"
-    return f"{sold}it is {found}, {what}{doubt}"
+        return f"{sold}{lead}it looks like {found}, {what}"
+    return f"{sold}it is {found}, {what}: as sold" if claimed else f"{sold}it is {found}, {what}"
 
 
 def _gains(evidence: Evidence, fits: list[Fitted]) -> dict[str, float]:
@@ -361,16 +400,29 @@ def _coil_m(evidence: Evidence, fits: list[Fitted]) -> tuple[float | None, float
             )
             length, share = whole.value / per_m, math.hypot(best.sd_share, 0.02)
         found.append((length, share))
-    if not found:
+    if not found or _apart_m(found):
         return None, None
     weights = [1 / (length * share) ** 2 for length, share in found]
     mean = sum(w * length for w, (length, _) in zip(weights, found, strict=True)) / sum(weights)
     return mean, 1 / math.sqrt(sum(weights))
 
 
-def _length_said(evidence: Evidence, length: float | None, sd: float | None) -> str:
+def _apart_m(found: list[tuple[float, float]]) -> bool:
+    """Whether two lengths of one coil can't both be right."""
+    lengths = [length for length, _ in found]
+    return len(found) == 2 and abs(lengths[0] - lengths[1]) > LENGTHS_APART * math.hypot(*(length * share for length, share in found))  # fmt: skip
+
+
+def _length_said(evidence: Evidence, length: float | None, sd: float | None, consistent: bool) -> str:
     if length is None or sd is None:
-        return ""
+        whole = evidence.coil_ohm is not None and evidence.coil_kg is not None
+        return (
+            "how long the coil is can’t be told: its ohms and its mass can’t both be right; read them again"
+            if whole
+            else ""
+        )
+    if not consistent:
+        return "how long the coil is can’t be told: the readings of the piece contradict each other"
     said = f"the coil is {length:.1f} ± {2 * sd:.1f} m"
     if evidence.sold_m is None:
         return said
