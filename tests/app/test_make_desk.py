@@ -62,6 +62,22 @@ def to(qtbot: Any, desk: MakeDesk, wanted: Callable[[Any], bool]) -> Any:
     raise AssertionError("no such step")
 
 
+def test_the_order_for_several_hands_before_a_build(qtbot: Any, open_window: Opened) -> None:
+    """Two hands said in the window: the order is dealt to both, and a build begun then is of two."""
+    window = open_window(demo("shore"))
+    window.show_stage("make")
+    desk = window.desks["make"]
+    desk.tab(1)
+    settled(qtbot, window)
+    desk.hands.setValue(2)
+    qtbot.waitUntil(lambda: "2 pairs of hands" in desk.order.summary.text(), timeout=20_000)
+    model = desk.order.rows.model()
+    column = next(n for n in range(model.columnCount()) if model.headerData(n, Qt.Orientation.Horizontal) == "Hand")
+    assert {model.index(row, column).data() for row in range(model.rowCount())} == {"1", "2"}
+    desk.begin_build()
+    assert desk.build.bench.order.hands == 2
+
+
 def test_one_key_leads_through_the_bench_and_another_takes_back(qtbot: Any, open_window: Opened) -> None:
     window, desk = making(qtbot, open_window)
     build = desk.build

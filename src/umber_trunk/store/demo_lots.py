@@ -4,6 +4,7 @@ built and proven, so that a unit can be looked up."""
 from __future__ import annotations
 
 import random
+import zlib
 from dataclasses import replace
 from typing import Any
 
@@ -61,7 +62,7 @@ def built(project: ProjectFile, name: str, units: int, hand: str, share: float) 
             height = limits_of(shelf, one, "height")
             middle = (height.low + height.high) / 2 if height.low is not None and height.high is not None else 1.5
             worn = one.part == WORN and one.area_mm2 < 1.2
-            presses[key] = Press(middle, WEAR_MM if worn else 0.0, SCATTER_MM, 2.1 * (limits_of(shelf, one, "pull").low or 100), seed=SEED + len(presses))  # fmt: skip
+            presses[key] = Press(middle, WEAR_MM if worn else 0.0, SCATTER_MM, 2.1 * (limits_of(shelf, one, "pull").low or 100), seed=zlib.crc32(f"{SEED} {key}".encode()))  # fmt: skip
         if one.op == "crimp":
             presses[key].crimp()
             if not one.sample and limits_of(shelf, one, "height").low is not None and draw.random() < 0.7:

@@ -282,6 +282,8 @@ class _Unit:
 
     def _cover(self, segment: str, cover: CoverPlan, splits: Sequence[str]) -> None:
         wires = [w for w in self.index.contents[segment] if w in self.laid]
+        if not wires:
+            return
         laid = [self.laid[w] for w in wires]
         where = f"{segment} from {1e3 * cover.from_m:.0f} mm" + (f" to {1e3 * cover.to_m:.0f} mm" if cover.to_m > cover.from_m else "")  # fmt: skip
         name, key, part = cover.part_name, f"{segment} {cover.id}", cover.part
@@ -311,24 +313,24 @@ class _Unit:
             self.closing.append(self.add(f"{key} collars", "shrink", f"{where}: {cover.collars} shrink collars over the ends of {name}.", [last], tool=HOT_AIR, cautions=_cautions("shrink")))  # fmt: skip
 
     def _ends_on_one_side(self, segment: str, wires: Sequence[str]) -> list[str]:
-        """What makes the ends of these wires on the side of a segment where fewer of them are made."""
+        """What makes the ends of these wires on the side of a segment where fewer of them are made. Wires that leave by a splice lying in the
+        segment have their far ends on a side too; a side closed by another splice is the last choice."""
         here = self.index.segments[segment]
-        sides = [self._beyond(segment, point) for point in (here.a, here.b)]
+        joined = {end for end in self.splices if self._joined_in(end, segment)}
+        through = dict.fromkeys([*wires, *(one.wire.id for one in self.places.ends if one.end.id in joined and one.wire.id in self.laid)])  # fmt: skip
         found = []
-        for points in sides:
-            keys = []
-            for wire_id in wires:
+        for points in [self._beyond(segment, point) for point in (here.a, here.b)]:
+            keys, ends, closed = [], 0, False
+            for wire_id in through:
                 wire = self.rows[wire_id].wire
                 for end in (wire.start.end, wire.finish.end):
-                    if self._joined_in(end, segment):
+                    if end in joined or self.index.ends[end].point not in points:
                         continue  # the splice is made first: this goes over it
-                    if self.index.ends[end].point in points:
-                        keys += [k for k in self.at_end.get((wire_id, end), []) if self.found[k].op in ("thread", "strip", "fold", "sleeve")]  # fmt: skip
-            closed = any(
-                self.index.ends[end].point in points and not self._joined_in(end, segment) for end in self.splices
-            )
-            found.append((closed, len(keys), keys))
-        return min(found, key=lambda row: row[:2])[2]
+                    ends, closed = ends + 1, closed or end in self.splices
+                    keys += self.at_end.get((wire_id, end), [])
+                    keys += [f"{end} split"] if end in self.splices else []
+            found.append((not ends, closed, len(keys), list(dict.fromkeys(keys))))
+        return min(found, key=lambda row: row[:3])[3]
 
     def _joined_in(self, end: str, segment: str) -> bool:
         join = self.index.ends[end].join
@@ -384,7 +386,7 @@ class _Unit:
             strip = next((self.found[k] for k in first.after if self.found[k].op == "strip"), None)
             name = f"sample {self.shelf.name(part)} {tool} {setting} {area:g}"
             reel = (self.rows[wire].wire.cable or "") if wire in self.rows and self.rows[wire].wire.cable in self.reels else ""  # fmt: skip
-            text = f"Sample: cut {1e3 * SAMPLE_M:.0f} mm of {reel or wire} for a test crimp."
+            text = f"Sample: a piece of {reel or wire}, about {1e3 * SAMPLE_M:.0f} mm by eye, for a test crimp."
             last = self.add(f"{name} cut", "cut", text, wire=reel or wire, tool=CUTTER, length_m=SAMPLE_M, sample=True, cautions=("eyes",))  # fmt: skip
             if strip is not None:
                 last = self.add(f"{name} strip", "strip", f"Sample of {wire}: strip it as {strip.setting}.", [last], wire=wire, tool=strip.tool, setting=strip.setting, sample=True)  # fmt: skip

@@ -17,7 +17,7 @@ from typing import Any
 import numpy as np
 
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
-from umber_trunk.core.make.operations import OPS, Operation, operations
+from umber_trunk.core.make.operations import CUTTER, OPS, Operation, operations
 from umber_trunk.core.make.times import CHANGE_S, Times
 from umber_trunk.core.results import Results
 
@@ -98,8 +98,8 @@ def plan_order(
     if school == "operation":
         line = []
         for block in graph.blocks(graph.sequence(bound, wanted)):
-            line += [(at, numbers[0]) for at in block if _once(ops[at])]
-            line += [(at, unit) for unit in numbers for at in block if not _once(ops[at])]
+            line += [(at, numbers[0]) for at in block if _once(ops[at], school)]
+            line += [(at, unit) for unit in numbers for at in block if not _once(ops[at], school)]
     else:
         line = graph.by_wire(numbers)
     go_on_if(wanted)
@@ -110,8 +110,9 @@ def _graph(results: Results) -> _Graph:
     return _Graph(results.once(operations))
 
 
-def _once(one: Operation) -> bool:
-    return one.shared or one.sample
+def _once(one: Operation, school: str) -> bool:
+    """Whether it is done once for all units: sample crimps are; the stop is where each wire is cut for all of them in one go."""
+    return one.sample or (one.shared and school == "operation")
 
 
 class _Graph:
@@ -349,9 +350,9 @@ class _Graph:
                     if not waits[other]:
                         heapq.heappush(heap, (key(other), other))
             for at in (one for block in self.blocks(mine) for one in block):
-                if not (_once(self.ops[at]) and at in shared_done):
+                if not (_once(self.ops[at], "wire") and at in shared_done):
                     line.append((at, unit))
-                    if _once(self.ops[at]):
+                    if _once(self.ops[at], "wire"):
                         shared_done.add(at)
         return line
 
@@ -385,19 +386,22 @@ def _shortest_ring(arrows: Sequence[set[int]], free: set[int]) -> list[int]:
 def _timed(
     results: Results, graph: _Graph, line: list[tuple[int, int]], numbers: tuple[int, ...], school: str, hands: int, times: Times, bound: int,
 ) -> Order:  # fmt: skip
-    """The line dealt to the hands: each takes the first step that can be done, staying with the tool it holds; one of each tool."""
+    """The line dealt to the hands: each takes the first step that can be done, staying with the tool it holds."""
     ops = graph.ops
-    place = {(at, 0 if _once(ops[at]) else unit): spot for spot, (at, unit) in enumerate(line)}
-    waits_for = [[place[b, 0 if _once(ops[b]) else unit] for b in graph.before[at]] for at, unit in line]
+    unit_of = [0 if _once(ops[at], school) else unit for at, unit in line]
+    place = {(at, unit_of[spot]): spot for spot, (at, _) in enumerate(line)}
+    waits_for = [[place[b, 0 if _once(ops[b], school) else unit] for b in graph.before[at]] for at, unit in line]
     seconds = [times.seconds(ops[at]) for at, _ in line]
-    schedule = _one_hand(graph, line, seconds) if hands == 1 else _many_hands(graph, line, waits_for, seconds, hands)
+    schedule = (
+        _one_hand(graph, line, seconds) if hands == 1 else Dealing(graph, line, waits_for, seconds, hands).schedule()
+    )
     order = sorted(range(len(line)), key=lambda spot: (schedule[spot][1], schedule[spot][0], spot))
     number = {spot: n for n, spot in enumerate(order, 1)}
     steps = tuple(
-        Timed(number[spot], ops[line[spot][0]], 0 if _once(ops[line[spot][0]]) else line[spot][1], tuple(sorted(number[w] for w in waits_for[spot])), seconds[spot], *schedule[spot])
+        Timed(number[spot], ops[line[spot][0]], unit_of[spot], tuple(sorted(number[w] for w in waits_for[spot])), seconds[spot], *schedule[spot])
         for spot in order
     )  # fmt: skip
-    changes, walks = _counted(steps, hands)
+    changes, walks = _counted(steps)
     work, span = sum(seconds), max((s.start_s + s.seconds for s in steps), default=0.0)
     spread = times.spread_s([ops[at] for at, _ in line])
     return Order(
@@ -418,74 +422,132 @@ def _one_hand(graph: _Graph, line: list[tuple[int, int]], seconds: list[float]) 
     return found
 
 
-def _many_hands(
-    graph: _Graph, line: list[tuple[int, int]], waits_for: list[list[int]], seconds: list[float], hands: int
-) -> list[tuple[int, float]]:
-    tools = [graph.states[s][0] if s >= 0 else "" for s in (graph.state[at] for at, _ in line)]
-    waiting = [len(others) for others in waits_for]
-    then: list[list[int]] = [[] for _ in line]
-    for spot, others in enumerate(waits_for):
-        for other in others:
-            then[other].append(spot)
-    ready: dict[int, list[int]] = defaultdict(list)
-    for spot, many in enumerate(waiting):
-        if not many:
-            heapq.heappush(ready[graph.state[line[spot][0]]], spot)
-    held: dict[str, int] = {}
-    holds = [-1] * hands
-    found: list[tuple[int, float]] = [(0, 0.0)] * len(line)
-    running: list[tuple[float, int, int]] = []
-    idle = list(range(hands))
-    clock, done = 0.0, 0
-    while done < len(line):
-        idle.sort()
-        for hand in list(idle):
-            mine = holds[hand]
-            options = [mine] if mine >= 0 and ready.get(mine) else [
-                s for s, heap in ready.items() if heap and (s < 0 or held.get(graph.states[s][0], hand) == hand)
-            ]  # fmt: skip
-            if not options:
-                continue
-            state = min(options, key=lambda s: ready[s][0])
-            spot = heapq.heappop(ready[state])
-            start = clock
-            if state >= 0:
-                if mine not in (-1, state):
-                    start += CHANGE_S
-                    held.pop(graph.states[mine][0], None)
-                holds[hand] = state
-                held[tools[spot]] = hand
-            found[spot] = (hand + 1, start)
-            heapq.heappush(running, (start + seconds[spot], spot, hand))
-            idle.remove(hand)
-        if not running:  # every tool that is wanted is held by a hand with nothing to do: it lays it down
-            for hand in idle:
-                if holds[hand] >= 0:
-                    held.pop(graph.states[holds[hand]][0], None)
-            continue
-        clock, spot, hand = heapq.heappop(running)
-        done += 1
-        idle.append(hand)
-        if holds[hand] >= 0 and not ready.get(holds[hand]):
-            held.pop(graph.states[holds[hand]][0], None)  # laid down while nothing is to be done with it
-        for other in then[spot]:
-            waiting[other] -= 1
-            if not waiting[other]:
-                heapq.heappush(ready[graph.state[line[other][0]]], other)
-    return found
+class Dealing:
+    """Steps dealt to several hands in time. Resources are taken by one step at a time: a hand; a tool, there is one of each; the length
+    stop, which stands where it was set until every cut at that length is done; a place at the board. A hand stays with its tool and setting while
+    anything can be done with them; a tool nobody is working with may be taken by another, and costs a change to whoever takes it up again."""
+
+    def __init__(self, graph: _Graph, line: list[tuple[int, int]], waits_for: list[list[int]], seconds: list[float], hands: int) -> None:  # fmt: skip
+        self.seconds, self.hands = seconds, hands
+        self.ops = [graph.ops[at] for at, _ in line]
+        self.state = [graph.states[s] if (s := graph.state[at]) >= 0 else None for at, _ in line]
+        self.waiting = [len(others) for others in waits_for]
+        self.then: list[list[int]] = [[] for _ in line]
+        for spot, others in enumerate(waits_for):
+            for other in others:
+                self.then[other].append(spot)
+        self.ready: dict[tuple[State | None, str, bool], list[int]] = defaultdict(list)
+        """Steps that can be done, in lots that need the same: state, place at the board, whether it sets the stop."""
+        self.cuts_left: set[int] = set()
+        """Cuts still to be done at the length the stop stands at."""
+        self.busy: dict[str, int] = {}
+        """Tool or place → the hand working with it now."""
+        self.taken: dict[str, tuple[int, State]] = {}
+        """Tool → who set it last, to what."""
+        self.holds: list[State | None] = [None] * hands
+        for spot, many in enumerate(self.waiting):
+            if not many:
+                self._let(spot)
+
+    def _lot(self, spot: int) -> tuple[State | None, str, bool]:
+        place = self.ops[spot].place
+        return self.state[spot], place if place.startswith("board") else "", self.ops[spot].shared
+
+    def _let(self, spot: int) -> None:
+        heapq.heappush(self.ready[self._lot(spot)], spot)
+
+    def _needs(self, spot: int) -> list[str]:
+        """What a step takes for itself while it is done; who sets the stop is at the cutter."""
+        state, place, stop = self._lot(spot)
+        return [name for name in (state[0] if state else CUTTER if stop else "", place) if name]
+
+    def _first(self, lot: tuple[State | None, str, bool]) -> int | None:
+        """The first step of a lot if its resources are free; while the stop stands at a length, only its cuts are made."""
+        heap = self.ready[lot]
+        if not heap or any(name in self.busy for name in self._needs(heap[0])):
+            return None
+        state, _, stop = lot
+        if self.cuts_left and (stop or (state is not None and state[0] == CUTTER)):
+            return min((spot for spot in self.cuts_left if not self.waiting[spot] and self._lot(spot) == lot), default=None)  # fmt: skip
+        return heap[0]
+
+    def _choice(self, hand: int, own_only: bool) -> int | None:
+        """What a hand does next: the first step with the tool and setting it holds, else the first of all."""
+        mine = [lot for lot in self.ready if lot[0] == self.holds[hand]] if self.holds[hand] is not None else []
+        for lots in (mine,) if own_only else (mine, list(self.ready)):
+            found = min((spot for lot in lots if (spot := self._first(lot)) is not None), default=None)
+            if found is not None:
+                return found
+        return None
+
+    def schedule(self) -> list[tuple[int, float]]:
+        """(hand, start in s) of every step of the line."""
+        found: list[tuple[int, float]] = [(0, 0.0)] * len(self.ops)
+        running: list[tuple[float, int, int]] = []
+        idle, clock, done = set(range(self.hands)), 0.0, 0
+        while done < len(self.ops):
+            for own_only in (True, False):
+                for hand in sorted(idle):
+                    spot = self._choice(hand, own_only)
+                    if spot is not None:
+                        start = self._begin(spot, hand, clock)
+                        found[spot] = (hand + 1, start)
+                        heapq.heappush(running, (start + self.seconds[spot], spot, hand))
+                        idle.discard(hand)
+            clock, spot, hand = heapq.heappop(running)
+            done += 1
+            idle.add(hand)
+            self._end(spot)
+        return found
+
+    def _begin(self, spot: int, hand: int, clock: float) -> float:
+        """Takes what the step needs; when it starts, after a change of tool."""
+        state, heap = self.state[spot], self.ready[self._lot(spot)]
+        if heap[0] == spot:
+            heapq.heappop(heap)
+        else:
+            heap.remove(spot)
+            heapq.heapify(heap)
+        if not heap:
+            del self.ready[self._lot(spot)]
+        for name in self._needs(spot):
+            self.busy[name] = hand
+        if self.ops[spot].shared:
+            self.cuts_left = set(self.then[spot])
+        if state is None:
+            return clock
+        tool = state[0]
+        fresh = self.holds[hand] is not None and self.holds[hand] != state
+        lent = tool in self.taken and self.taken[tool] != (hand, state)
+        self.holds[hand] = state
+        self.taken[tool] = (hand, state)
+        return clock + (CHANGE_S if fresh or lent else 0.0)
+
+    def _end(self, spot: int) -> None:
+        for name in self._needs(spot):
+            self.busy.pop(name, None)
+        self.cuts_left.discard(spot)
+        self.waiting[spot] = -1
+        for other in self.then[spot]:
+            self.waiting[other] -= 1
+            if not self.waiting[other]:
+                self._let(other)
 
 
-def _counted(steps: Sequence[Timed], hands: int) -> tuple[int, int]:
-    """(tool changes, walks) of every hand together."""
+def _counted(steps: Sequence[Timed]) -> tuple[int, int]:
+    """(tool changes, walks) of every hand together; a tool that somebody else had meanwhile is taken up anew."""
     changes = walks = 0
-    for hand in range(1, hands + 1):
-        state, spot = None, None
-        for step in (one for one in steps if one.hand == hand):
-            if step.operation.tool:
-                changes += state is not None and step.operation.state != state
-                state = step.operation.state
-            walks += spot is not None and step.operation.place != spot
-            spot = step.operation.place
+    held: dict[int, State] = {}
+    spots: dict[int, str] = {}
+    last: dict[str, tuple[int, State]] = {}
+    for step in sorted(steps, key=lambda one: one.start_s):
+        one, hand = step.operation, step.hand
+        if one.tool:
+            lent = last.get(one.tool, (hand, one.state)) != (hand, one.state)
+            changes += (hand in held and held[hand] != one.state) or lent
+            held[hand], last[one.tool] = one.state, (hand, one.state)
+        walks += hand in spots and spots[hand] != one.place
+        spots[hand] = one.place
     return changes, walks
 
 

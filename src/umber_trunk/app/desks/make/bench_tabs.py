@@ -61,16 +61,19 @@ class OrderPanel(Panel):
             if now is None:
                 return
             results, units = now, tuple(range(1, make.units.value() + 1))
-            asked = (id(results), units, make.school.currentData())
+            asked = (id(results), units, make.school.currentData(), make.hands.value())
         if asked == self._asked:
             return
         self._asked = asked
         times = learn(times_of(make.document.project.floor.events()))
         school = make.build.bench.order.school if make.build is not None else str(make.school.currentData())
 
+        hands = make.build.bench.order.hands if make.build is not None else make.hands.value()
+
         def work(wanted: Wanted) -> tuple[Order, Order]:
             other = next(one for one in SCHOOLS if one != school)
-            return plan_order(results, units, school, times=times, wanted=wanted), plan_order(results, units, other, times=times, wanted=wanted)  # fmt: skip
+            mine = plan_order(results, units, school, hands, times, wanted)
+            return mine, plan_order(results, units, other, hands, times, wanted)
 
         self.planner.ask(work)
 
@@ -79,7 +82,7 @@ class OrderPanel(Panel):
         self._show(both[0], both[1], name)
 
     def _show(self, order: Order, other: Order | None, name: str) -> None:
-        told = f"{name}: {len(order.steps)} steps, {SCHOOL_WORDS[order.school]}: {order.tool_changes} tool changes (no order does with fewer than {order.bound}), {_range(order)}"  # fmt: skip
+        told = f"{name}: {len(order.steps)} steps, {SCHOOL_WORDS[order.school]}{f', {order.hands} pairs of hands' if order.hands > 1 else ''}: {order.tool_changes} tool changes (no order does with fewer than {order.bound}), {_range(order)}"  # fmt: skip
         if other is not None:
             told += f".   {SCHOOL_WORDS[other.school].capitalize()}: {other.tool_changes} tool changes, {_range(other)}"
         self.summary.setText(told + ".")
@@ -101,8 +104,15 @@ def _step_columns() -> list[Column]:
         Column("Tool", lambda r: r.operation.tool, width=130),
         Column("Setting", lambda r: r.operation.setting, width=150),
         Column("Where", lambda r: r.operation.place, width=150),
-        Column("Takes", lambda r: f"{r.seconds:.0f} s", right=True, key=lambda r: r.seconds, width=-1),
+        Column("Takes", lambda r: f"{r.seconds:.0f} s", right=True, key=lambda r: r.seconds, width=60),
+        Column("Hand", lambda r: str(r.hand), right=True, key=lambda r: r.hand, width=50),
+        Column("Begins", lambda r: _clock(r.start_s), right=True, key=lambda r: r.start_s, width=-1),
     ]
+
+
+def _clock(seconds: float) -> str:
+    minutes = int(seconds // 60)
+    return f"{minutes // 60}:{minutes % 60:02d}"
 
 
 class ChartsPanel(Panel):

@@ -77,7 +77,8 @@ class MakeDesk(TabbedDesk):
         layout.setContentsMargins(12, 8, 12, 8)
         layout.addLayout(line)
         layout.addWidget(self.stack, 1)
-        self.stack.currentChanged.connect(lambda _: self.show_panel())
+        for changed in (self.stack.currentChanged, self.units.valueChanged, self.hands.valueChanged, self.school.activated):  # fmt: skip
+            changed.connect(lambda _: self.show_panel())
         if self.document.project.read_only:
             watch = QTimer(self, interval=FOLLOW_MS)
             watch.timeout.connect(self.follow)
@@ -93,6 +94,10 @@ class MakeDesk(TabbedDesk):
         self.units.setRange(1, 1000)
         self.units.setAccessibleName(tr("Units"))
         self.units.setPrefix(tr("units: "))
+        self.hands = QSpinBox()
+        self.hands.setRange(1, 20)
+        self.hands.setAccessibleName(tr("Pairs of hands"))
+        self.hands.setPrefix(tr("hands: "))
         self.school = QComboBox()
         self.school.setAccessibleName(tr("How to batch"))
         for school in SCHOOLS:
@@ -130,7 +135,7 @@ class MakeDesk(TabbedDesk):
         self.reader.crashed.connect(self.document.crashed)
         self.keys = hint("Space, foot switch: done. Backspace: back. Type or scan a reading, coil, label; Enter.")
         made = column(
-            heading("Build"), self.builds, row(self.units, self.school), row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped, self.release, self.fault, self.photo),
+            heading("Build"), self.builds, row(self.units, self.hands), self.school, row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped, self.release, self.fault, self.photo),
             row(self.gauge, self.ask), self.keys,
         )  # fmt: skip
         layout = made.layout()
@@ -243,7 +248,7 @@ class MakeDesk(TabbedDesk):
                 return
         day = datetime.now().strftime("%Y-%m-%d")
         name = next(n for n in (f"{day}{f'-{k}' if k > 1 else ''}" for k in range(1, 10_000)) if n not in taken)
-        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), station=station, hand=self.hand.text(), known=self.document.now))):  # fmt: skip
+        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), self.hands.value(), station=station, hand=self.hand.text(), known=self.document.now))):  # fmt: skip
             self._behind = True
             self.catch_up()
             if self.build is not None and self.build.begun.data.get("faults"):
