@@ -80,7 +80,7 @@ def test_size_in_words_and_why(capsys: pytest.CaptureFixture[str]) -> None:
     status, out, _ = run(capsys, *SIZE, "--bundle", "6", "--duty", "20s/60s", "--surge", "60A/2s", "--why")
     assert status == 0
     assert "drop governs" in out
-    assert "6 equal loaded wires" in out
+    assert "6 equal loaded conductors" in out
     assert "licensed person" in out
 
 

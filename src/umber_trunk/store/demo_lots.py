@@ -30,7 +30,7 @@ BEGAN_MS = 1_795_420_800_000
 """A morning in November."""
 WORN = "cockle-m-socket-1.5"
 WEAR_MM, SCATTER_MM = 0.00042, 0.007
-SHARE_DONE = 0.55
+SHARE_DONE = 0.475
 SEED = 1
 
 
