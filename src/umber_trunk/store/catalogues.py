@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import csv
 import io
+import itertools
 import json
 import re
 from collections.abc import Iterable
@@ -18,7 +19,7 @@ from typing import Any
 from platformdirs import user_data_path
 from pydantic import ValidationError
 
-from umber_trunk.core.catalog.parts import KINDS, PART, Part
+from umber_trunk.core.catalog.parts import KINDS, PART, Crimped, Part
 from umber_trunk.core.catalog.shelf import keep_in_shop
 from umber_trunk.store.files import StoreError, put_whole, read_text
 
@@ -261,8 +262,21 @@ def _checked(rows: Iterable[tuple[int, Any]]) -> Reading:
         if part.id in first:
             faults.append(Fault(number, "id", f"“{part.id}” is there already, in row {first[part.id]}."))
         first.setdefault(part.id, number)
+        if isinstance(part, Crimped):
+            faults += [Fault(number, "crimps", what) for what in _odd_crimps(part)]
         parts.append(part)
     return Reading(tuple(parts) if not faults else (), tuple(faults[:MOST_FAULTS]))
+
+
+def _odd_crimps(part: Crimped) -> list[str]:
+    """What can't be right in a sheet of crimps: an area twice, or more conductor pressed flatter."""
+    found = []
+    for a, b in itertools.pairwise(part.crimps):
+        if b.area_mm2 <= a.area_mm2 * 1.001:
+            found.append(f"{b.area_mm2:g} mm² stands twice.")
+        elif b.height_mm < a.height_mm:
+            found.append(f"{b.area_mm2:g} mm² at {b.height_mm:g} mm is pressed flatter than {a.area_mm2:g} mm² at {a.height_mm:g} mm.")  # fmt: skip
+    return found
 
 
 def to_json(parts: Iterable[Part]) -> str:

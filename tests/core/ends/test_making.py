@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import itertools
+import json
 import math
 import xml.etree.ElementTree as ElementTree
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ends_kit import contact, housing, lead, results_of
+from ends_kit import contact, housing, lead, part, results_of, the
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.conductors import area_of
 from umber_trunk.core.catalog.parts import Contact
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.assign import accept, assign, fill_run, set_cable, set_fitting, set_housing, swap
 from umber_trunk.core.ends.covering import _solve, fitted
@@ -24,9 +28,12 @@ from umber_trunk.core.ends.strip import cable_strips, clock_mark, strips
 from umber_trunk.core.ends.svg import strips_svg
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import EditError, InputError
-from umber_trunk.core.harness.edits import change, put_all
-from umber_trunk.core.harness.model import Design, Practice
+from umber_trunk.core.harness.edits import change, put_all, set_project
+from umber_trunk.core.harness.model import Design, Fitting, Practice
+from umber_trunk.core.make.measuring import least_pull_n, limits_of
+from umber_trunk.core.make.operations import operations
 from umber_trunk.core.results import Results
+from umber_trunk.store.catalogues import read_catalogue
 
 
 @pytest.fixture(scope="module")
@@ -349,3 +356,68 @@ def test_sizes_obey_their_lugs_and_seals() -> None:
         wet, "wires", [change(wire, size=None, make="general", at_start=None, at_finish=None) for wire in wet.wires]
     )
     assert set(analyse(free).sizes.values()) == {"2.5 mm2"}
+
+
+@pytest.mark.parametrize(("size", "folded", "height"), [
+    ("0.75 mm2", False, None), ("0.75 mm2", True, 1.5), ("1.5 mm2", False, 1.5), ("2.5 mm2", False, 1.9), ("AWG 14", False, 1.9), ("1.5 mm2", True, None), ("2.5 mm2", True, None),
+    ("6 mm2", False, None), ("6 mm2", True, None),
+])  # fmt: skip
+def test_which_crimp_has_one_answer(size: str, folded: bool, height: float | None) -> None:
+    """Fit, strip drawing, bench and its sample say the same row of a sheet of 1.5 and 2.5 mm² (given upside down), a folded wire counted double, and
+    none beyond it. The wire's pull stays that of its own conductor."""
+    rows = [{"area_mm2": 2.5, "height_mm": 1.9}, {"area_mm2": 1.5, "height_mm": 1.5}]
+    design = lead(
+        [
+            contact(crimps=rows, area_mm2={"low": 0.1, "high": 50}, tool="t"),
+            housing(),
+            part(kind="tool", id="t", name="press", does="crimp"),
+        ]
+    )
+    wires = tuple(
+        w.model_copy(
+            update={"size": size, "at_finish" if w.id == "W1" else "at_start": Fitting(part="c", folded=folded)}
+        )
+        for w in design.wires
+    )
+    design = set_project(
+        design.model_copy(update={"wires": wires}), practice=change(design.project.practice, thin="fold")
+    )
+    results = results_of(design)
+    fit = the(design, "tool.die")
+    assert (fit.ok, f"crimped to {height:g}" in fit.message if height else "no crimp" in fit.message) == (
+        height is not None,
+        True,
+    )
+    drawn = next(one for one in strips(results, "W1") if one.end == "dev")
+    assert drawn.crimp_height_mm == height
+    crimps = [one for one in results.once(operations) if one.op == "crimp" and one.part == "c"]
+    assert len(crimps) == 3
+    for one in crimps:
+        found = limits_of(Shelf(design.parts), one, "height")
+        assert (found.low, found.text == "no limit known") == (height and pytest.approx(height - 0.05), height is None)
+        assert limits_of(Shelf(design.parts), one, "pull").low == (
+            round(x, 1) if (x := least_pull_n(area_of(size), False)[0]) else None
+        )
+
+
+def test_a_sheet_of_crimps_is_checked_when_it_is_read(tmp_path: Path) -> None:
+    rows = [{"area_mm2": a, "height_mm": h} for a, h in ((2.5, 1.4), (1.5, 1.5), (1.5, 1.5))]
+    (tmp_path / "c.json").write_text(
+        json.dumps(
+            [
+                {
+                    "kind": "contact",
+                    "id": "c",
+                    "name": "c",
+                    "gender": "pin",
+                    "size": "X",
+                    "area_mm2": {"low": 1, "high": 3},
+                    "strip_mm": 5,
+                    "crimps": rows,
+                }
+            ]
+        )
+    )
+    told = " ".join(map(str, read_catalogue(tmp_path / "c.json").faults))
+    assert "1.5 mm² stands twice" in told
+    assert "pressed flatter than 1.5 mm²" in told

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, TypeAdapter, model_validator
+from pydantic import Field, TypeAdapter, field_validator, model_validator
 
 from umber_trunk.core.fields import Amps, Celsius, Frozen, Id, Label, Millimetres, Share, Text, between
 
@@ -62,7 +62,7 @@ class Crimp(Frozen):
 
 
 class Crimped(Base):
-    """What is crimped on a conductor: areas it takes, how far to strip, with what it is closed."""
+    """What is crimped on a conductor: areas it takes, how far to strip, with what it is closed. `crimps` are kept by their area."""
 
     area_mm2: Between
     strip_mm: Length
@@ -70,6 +70,11 @@ class Crimped(Base):
     die: Label = ""
     crimps: tuple[Crimp, ...] = ()
     pull_n: Annotated[float, between(0, 1e5)] | None = None
+
+    @field_validator("crimps")
+    @classmethod
+    def _by_area(cls, rows: tuple[Crimp, ...]) -> tuple[Crimp, ...]:
+        return tuple(sorted(rows, key=lambda row: row.area_mm2))
 
 
 class Contact(Crimped):

@@ -2,13 +2,27 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 from umber_trunk.core.catalog.conductors import Conductor
-from umber_trunk.core.catalog.parts import Blank, Clamp, Contact, Crimped, Ferrule, Housing, Lug, Seal, Shrink, Splice
+from umber_trunk.core.catalog.parts import (
+    Blank,
+    Clamp,
+    Contact,
+    Crimp,
+    Crimped,
+    Ferrule,
+    Housing,
+    Lug,
+    Seal,
+    Shrink,
+    Splice,
+)
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.wire_ends import Places, WireEnd
+from umber_trunk.core.harness.model import Practice
 
 FINE_STRAND_MM = 0.31
 CRIMP_REACH = 0.15
@@ -49,13 +63,25 @@ def stuff_at(places: Places, ends: list[WireEnd], made: dict[str, Conductor], am
     return Stuff(sum(areas), tuple(outsides), most, fine, tuple(areas))
 
 
+def crimp_for(part: Crimped, area_mm2: float, folded: bool = False) -> Crimp | None:
+    """The crimp of a part's sheet for conductors of an area, twice that where the wire is folded double: the nearest row, as long as the
+    area lies between the sheet's first and last or within CRIMP_REACH of one. None beyond: no limit is known there."""
+    area = area_mm2 * (2 if folded else 1)
+    if not part.crimps or area <= 0:
+        return None
+    near = min(part.crimps, key=lambda row: abs(math.log(row.area_mm2 / area)))
+    inside = part.crimps[0].area_mm2 <= area <= part.crimps[-1].area_mm2
+    return near if inside or abs(near.area_mm2 / area - 1) <= CRIMP_REACH else None
+
+
 def has_die(part: Crimped, area_mm2: float) -> bool:
     """Whether its sheet gives a crimp for this area; one that gives none at all isn't judged."""
-    return (
-        not part.crimps
-        or any(abs(row.area_mm2 / area_mm2 - 1) <= CRIMP_REACH for row in part.crimps)
-        or bool(part.crimps[0].area_mm2 <= area_mm2 <= part.crimps[-1].area_mm2)
-    )
+    return not part.crimps or crimp_for(part, area_mm2) is not None
+
+
+def is_folded(one: WireEnd, practice: Practice, stuff: Stuff) -> bool:
+    """Whether a thin wire is folded double in its barrel: by a house that does so, and a wire alone."""
+    return practice.thin == "fold" and one.fitting.folded and (one.made == "lug" or len(stuff.each_mm) == 1)
 
 
 def derated(housing: Housing, loaded: int) -> float:

@@ -25,7 +25,7 @@ from umber_trunk.core.catalog.parts import (
 )
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.reach import Stuff, clamp_of
+from umber_trunk.core.ends.reach import Stuff, barrel_mm2, clamp_of, crimp_for, is_folded
 from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
 from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.errors import InputError
@@ -173,8 +173,8 @@ class _End:
         )  # fmt: skip
 
     def _height(self, part: Crimped) -> dict[str, float]:
-        """The crimp of the sheet nearest to the conductor's area."""
-        row = min(part.crimps, key=lambda crimp: abs(crimp.area_mm2 - self.stuff.area_mm2), default=None)
+        """The crimp of the sheet for what is in the barrel."""
+        row = crimp_for(part, barrel_mm2(part, self.stuff), is_folded(self.one, self.practice, self.stuff))
         return {} if row is None else {"crimp_height_mm": row.height_mm, "crimp_plus_minus_mm": row.plus_minus_mm}
 
     def clamped(self, clamp: Clamp) -> Strip:

@@ -18,9 +18,10 @@ from umber_trunk.core.ends.reach import (
     clamp_of,
     collar_takes,
     contacts_for,
+    crimp_for,
     ferrules_for,
-    has_die,
     hole_fits,
+    is_folded,
     lugs_for,
     ranked,
     seals_for,
@@ -152,7 +153,8 @@ class WireRules(Judging):
         what = "conductor" if many == 1 else f"{many} conductors, together"
         folded = self.practice.thin == "fold" and many == 1
         plain = barrel_mm2(part, stuff)
-        area = plain * (2 if folded and one.fitting.folded else 1)
+        double = is_folded(one, self.practice, stuff)
+        area = plain * (2 if double else 1)
         may = folded and not one.fitting.folded and part.area_mm2.holds(2 * plain)
         cure = "Choose the part for this area, or a wire to suit."
         yield self._within(
@@ -160,12 +162,11 @@ class WireRules(Judging):
             f"{cure} Folding it double, recorded, would fill it." if may else cure, options, WARNING if may else FAULT,
         )  # fmt: skip
         if part.crimps:
-            near = min(part.crimps, key=lambda row: abs(row.area_mm2 - area))
-            ok = has_die(part, area)
+            near = crimp_for(part, plain, double)
             die = f" in die {part.die}" if part.die else ""
             yield self._fit(
-                one, part.id, "tool.die", ok,
-                f"crimped to {near.height_mm:g} ± {near.plus_minus_mm:g} mm{die}." if ok else f"its sheet has no crimp for {significant(area)} mm².",
+                one, part.id, "tool.die", near is not None,
+                f"crimped to {near.height_mm:g} ± {near.plus_minus_mm:g} mm{die}." if near is not None else f"its sheet has no crimp for {significant(area)} mm².",
                 "Ask its maker for the setting, or choose another part.", area, (part.crimps[0].area_mm2, part.crimps[-1].area_mm2), "mm²", options,
                 source=part.source,
             )  # fmt: skip

@@ -14,6 +14,7 @@ import numpy as np
 from umber_trunk.core.catalog.conductors import awg_area_mm2
 from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug
 from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.ends.reach import crimp_for
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.make.operations import Operation
 from umber_trunk.core.quantity import LENGTH, MASS, DoubtfulError, Habit, Measure, read
@@ -68,9 +69,9 @@ class Limits:
 def limits_of(shelf: Shelf, one: Operation, kind: str) -> Limits:
     """The limits of a reading at a step."""
     part = shelf.named(one.part)
-    if kind == "height" and isinstance(part, Crimped) and part.crimps and one.area_mm2:
-        row = min(part.crimps, key=lambda crimp: abs(math.log(crimp.area_mm2 / one.area_mm2)))
-        if abs(row.area_mm2 / one.area_mm2 - 1) < 0.35:
+    if kind == "height" and isinstance(part, Crimped):
+        row = crimp_for(part, one.barrel_mm2 or one.area_mm2)
+        if row is not None:
             return Limits(round(row.height_mm - row.plus_minus_mm, 4), round(row.height_mm + row.plus_minus_mm, 4), f"{part.name}, its sheet for {row.area_mm2:g} mm²")  # fmt: skip
     if kind == "pull" and isinstance(part, Crimped):
         if part.pull_n is not None:
@@ -148,5 +149,5 @@ def reading_data(shelf: Shelf, one: Operation, kind: str, value: float, by: str 
     limits = limits_of(shelf, one, kind)
     return {
         "what": kind, "value": value, "unit": KINDS[kind][2], "low": limits.low, "high": limits.high, "source": limits.source, "verdict": judge_reading(limits, value, one.sample),
-        "tool": one.tool or one.setting, "setting": one.setting, "part": one.part, "area_mm2": one.area_mm2, "sample": one.sample, "by": by,
+        "tool": one.tool or one.setting, "setting": one.setting, "part": one.part, "area_mm2": (one.barrel_mm2 if kind in ("height", "width") else 0.0) or one.area_mm2, "sample": one.sample, "by": by,
     }  # fmt: skip

@@ -11,11 +11,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from umber_trunk.core.catalog.conductors import area_of, show_size
-from umber_trunk.core.catalog.parts import Splice, Tube
+from umber_trunk.core.catalog.parts import Crimped, Splice, Tube
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.covers.dress import CoverPlan, dressed
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.order import HOT_AIR, IRON, Step, steps_at
+from umber_trunk.core.ends.reach import barrel_mm2, is_folded
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import EndKind
@@ -40,7 +41,7 @@ PLACES = {"cut": "cutting bench", "measure": "cutting bench", "label": "label pr
 @dataclass(frozen=True)
 class Operation:
     """One thing to do for one unit. `after` are keys of operations it waits for; `cautions` what stands on it; `length_m` where it
-    is about a length; `sample`: on a sample piece, once for all units; `shared`: once for
+    is about a length; `area_mm2` is the conductor's, `barrel_mm2` that of all in the barrel it goes into where that is more or folded double; `sample`: on a sample piece, once for all units; `shared`: once for
     all units too, such as setting the stop."""
 
     key: str
@@ -60,6 +61,7 @@ class Operation:
     cautions: tuple[str, ...] = ()
     length_m: float | None = None
     area_mm2: float = 0.0
+    barrel_mm2: float = 0.0
     sample: bool = False
     shared: bool = False
 
@@ -195,7 +197,7 @@ class _Unit:
         made = self.add(
             key, op, step.text, after, wire=step.wire, end=end_id, side=step.side, cavity=step.cavity, housing=step.body, part=step.part, tool=step.tool,
             setting=step.setting, told=step.told, place=PLACES.get(op, "press bench" if press else f"board, {self.index.ends[end_id].name}"),
-            area_mm2=area_of(row.size) if row else 0.0, cautions=_cautions(op),
+            area_mm2=area_of(row.size) if row else 0.0, barrel_mm2=self._barrel_mm2(step, row.size if row else ""), cautions=_cautions(op),
         )  # fmt: skip
         if op in ("lock", "shrink") or (op in ("clamp", "torque") and not step.wire):
             self.closing.append(made)
@@ -205,6 +207,16 @@ class _Unit:
             tug = self.add(f"{key} tug", "tug", f"{step.wire}: a tug at {step.cavity}; it stays.", [made], wire=step.wire, end=end_id, side=step.side,
                            cavity=step.cavity, housing=step.body, place=f"board, {self.index.ends[end_id].name}")  # fmt: skip
             self.made.append(tug)
+
+    def _barrel_mm2(self, step: Step, size: str) -> float:
+        """What a crimp holds, 0 where it is just the conductor."""
+        one = self.places.by_key.get((step.wire, step.side)) if step.op in ("crimp", "look") and step.wire else None  # type: ignore[arg-type]
+        known = self.results.once(fitted)
+        stuff, part = (known.stuff.get(one.key), self.shelf.named(known.of(one).part)) if one else (None, None)
+        if one is None or stuff is None or not isinstance(part, Crimped):
+            return 0.0
+        found = barrel_mm2(part, stuff) * (2 if is_folded(one, self.design.project.practice, stuff) else 1)
+        return 0.0 if abs(found / max(area_of(size), 1e-9) - 1) < 0.01 else found
 
     def _splits(self) -> None:
         """Joins: every wire of one bared, then one barrel over all, looked at, tugged, and shrunk before a sleeve hides it."""
@@ -243,7 +255,8 @@ class _Unit:
             text = f"{name}: {wires} into {barrel.name if barrel else 'the barrel'}{where}; press."
             tool, setting = (crimp.tool, crimp.setting) if crimp is not None else ("crimp tool", barrel.die if barrel else "")  # fmt: skip
             split = self.add(f"{end_id} split", "split", text, waits, end=end_id, part=barrel.id if barrel else "", tool=tool, setting=setting, place=place,
-                             area_mm2=sum(area_of(self.rows[one.wire.id].size) for one in here), cautions=("pinch",))  # fmt: skip
+                             area_mm2=sum(area_of(self.rows[one.wire.id].size) for one in here), barrel_mm2=barrel_mm2(barrel, known.stuff[here[0].key]) if barrel and here[0].key in known.stuff else 0.0,
+                             cautions=("pinch",))  # fmt: skip
             last = self.add(f"{end_id} look", "look", f"{name}: no strand outside, none cut; every wire held.", [split], end=end_id, place=place)  # fmt: skip
             last = self.add(f"{end_id} tug", "tug", f"{name}: a tug at each wire.", [last], end=end_id, place=place)
             if self.design.project.practice.split == "solder":
@@ -376,23 +389,25 @@ class _Unit:
 
     def _samples(self) -> None:
         """For every tool, setting, part and conductor that is crimped: a sample piece cut, bared, crimped and measured first."""
-        set_ups: dict[tuple[str, str, str, float], list[str]] = {}
+        set_ups: dict[tuple[str, str, str, float, float], list[str]] = {}
         for key, one in self.found.items():
             if one.op in ("crimp", "split") and one.part:
-                set_ups.setdefault((one.tool, one.setting, one.part, round(one.area_mm2, 3)), []).append(key)
-        for (tool, setting, part, area), keys in set_ups.items():
+                set_ups.setdefault(
+                    (one.tool, one.setting, one.part, round(one.area_mm2, 3), round(one.barrel_mm2, 3)), []
+                ).append(key)
+        for (tool, setting, part, area, barrel), keys in set_ups.items():
             first = self.found[keys[0]]
             wire = first.wire or next((self.found[k].wire for k in first.after if self.found[k].wire), "")
             strip = next((self.found[k] for k in first.after if self.found[k].op == "strip"), None)
-            name = f"sample {self.shelf.name(part)} {tool} {setting} {area:g}"
+            name = f"sample {self.shelf.name(part)} {tool} {setting} {area:g}" + (f" as {barrel:g}" if barrel else "")
             reel = (self.rows[wire].wire.cable or "") if wire in self.rows and self.rows[wire].wire.cable in self.reels else ""  # fmt: skip
             text = f"Sample: a piece of {reel or wire}, about {1e3 * SAMPLE_M:.0f} mm by eye, for a test crimp."
             last = self.add(f"{name} cut", "cut", text, wire=reel or wire, tool=CUTTER, length_m=SAMPLE_M, sample=True, cautions=("eyes",))  # fmt: skip
             if strip is not None:
                 last = self.add(f"{name} strip", "strip", f"Sample of {wire}: strip it as {strip.setting}.", [last], wire=wire, tool=strip.tool, setting=strip.setting, sample=True)  # fmt: skip
-            last = self.add(f"{name} crimp", "crimp", f"Sample: crimp {self.shelf.name(part)}.", [last], wire=wire, part=part, tool=tool, setting=setting, area_mm2=area, sample=True, cautions=_cautions("crimp"))  # fmt: skip
+            last = self.add(f"{name} crimp", "crimp", f"Sample: crimp {self.shelf.name(part)}{f', {barrel:g} mm² in its barrel' if barrel else ''}.", [last], wire=wire, part=part, tool=tool, setting=setting, area_mm2=area, barrel_mm2=barrel, sample=True, cautions=_cautions("crimp"))  # fmt: skip
             text = f"Sample: measure the crimp of {self.shelf.name(part)}, pull it apart; release the tool before the batch goes on."
-            last = self.add(f"{name} measure", "measure", text, [last], wire=wire, part=part, tool="", setting=setting, area_mm2=area, sample=True, place="press bench", cautions=("eyes",))  # fmt: skip
+            last = self.add(f"{name} measure", "measure", text, [last], wire=wire, part=part, tool="", setting=setting, area_mm2=area, barrel_mm2=barrel, sample=True, place="press bench", cautions=("eyes",))  # fmt: skip
             for key in keys:
                 self.wait(key, [last])
 
