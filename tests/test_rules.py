@@ -134,3 +134,12 @@ def test_files_are_written_through_one_door() -> None:
             assert not re.search(
                 r"\.write_(?:text|bytes)\(|\bopen\([^)]*[\"'][wax]b?\+?[\"']|NamedTemporaryFile|os\.replace\(", text
             ), path
+
+
+def test_commands_come_to_files_and_results_by_one_door() -> None:
+    """`cli/reading` puts the shop's own parts on the shelf first: what one buys is what one crimps."""
+    for path in (SOURCE / "cli").glob("*.py"):
+        text = path.read_text("utf-8")
+        if path.name != "reading.py":
+            assert "ProjectFile.open(" not in text, path.name
+            assert text.count("analyse(") <= ("analyse(barge())" in text), path.name

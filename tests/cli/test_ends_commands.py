@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import xml.etree.ElementTree as ElementTree
 from pathlib import Path
@@ -10,6 +11,7 @@ from typing import Any
 import pytest
 
 from umber_trunk.cli.main import main
+from umber_trunk.core.catalog.shelf import Shelf, keep_in_shop
 from umber_trunk.store.catalogues import catalogue_path
 
 
@@ -123,7 +125,7 @@ def test_schema_of_a_catalogue(capsys: pytest.CaptureFixture[str]) -> None:
 
 
 def test_the_shops_own_parts_are_proposed(
-    files: dict[str, str], capsys: pytest.CaptureFixture[str], tmp_path: Path
+    files: dict[str, str], capsys: pytest.CaptureFixture[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """A contact of the shop's own for 1.5 mm² in the pump's plug: the misfit is gone, and back without it."""
     own = tmp_path / "own.json"
@@ -137,6 +139,24 @@ def test_the_shops_own_parts_are_proposed(
     rows = said(capsys, "fit", files["barge"], status=1)
     assert "part.fits" not in {row["rule"] for row in rows if not row["ok"]}
     assert {row["part"] for row in rows if row["wire"] == "W08" and row["rule"] == "barrel.area"} >= {"shop-l"}
+    for words in (
+        ("make", "--units", "1"),
+        ("prove", "--unit", "1"),
+        ("units",),
+        ("log",),
+        ("coils",),
+        ("buy",),
+        ("order",),
+        ("tests",),
+        ("shelf",),
+        ("say", "horn2 5 A at bow"),
+        ("history",),
+        ("charts",),
+    ):
+        keep_in_shop(())  # as in a process of its own
+        monkeypatch.setattr("sys.stdin", io.StringIO("q\n"))
+        main([words[0], files["barge"], *words[1:]])
+        assert Shelf().named("shop-l") is not None, words
     catalogue_path().write_text("[")
     said(capsys, "fit", files["barge"], status=1)
     assert "broken" in _told(capsys, "check", files["barge"])

@@ -13,14 +13,13 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, TextIO
 
-from umber_trunk.cli.reading import analysed, read_design
+from umber_trunk.cli.reading import analysed, opened, read_design
 from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.sizes.optimise import Optimum, optimise
 from umber_trunk.core.sizes.program import Weights
 from umber_trunk.core.sizes.worth import Kept, Worth, worths
 from umber_trunk.core.units import parse_number, parse_volts, show_mass
-from umber_trunk.store.project import ProjectFile
 
 SEARCH_S = 6.0  # rounds begin until then
 
@@ -88,7 +87,7 @@ def _optimise(args: argparse.Namespace) -> int:
             lambda: _last_good(kept, args.json),
         )
     if args.apply and found.changes:
-        with ProjectFile.open(args.file) as file:
+        with opened(args.file) as file:
             file.commit(found.apply(file.design), f"least copper: {len(found.changes)} sizes")
     _print_optimum(found, args.json)
     return SOUND if found.met else FAULTS

@@ -7,6 +7,7 @@ import json
 from datetime import datetime
 from pathlib import Path
 
+from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import SOUND
 from umber_trunk.store.copies import all_copies, copies_folder
 from umber_trunk.store.history import UNDO_STEPS, depth_told
@@ -50,7 +51,7 @@ def add_restore(parser: argparse.ArgumentParser) -> None:
 
 
 def _history(args: argparse.Namespace) -> int:
-    with ProjectFile.open(args.file, for_writing=False) as project:
+    with opened(args.file, for_writing=False) as project:
         head, rows, steps = project.head, project.revisions(), project.undo_steps
     if args.json:
         print(json.dumps({
@@ -71,7 +72,7 @@ def _history(args: argparse.Namespace) -> int:
 
 
 def _freeze(args: argparse.Namespace) -> int:
-    with ProjectFile.open(args.file) as project:
+    with opened(args.file) as project:
         seq = project.head if args.revision is None else args.revision
         project.freeze(seq, args.name)
     print(f"Revision {seq} is frozen as “{args.name}”.")
@@ -97,7 +98,7 @@ def _restore(args: argparse.Namespace) -> int:
     if args.revision is None:
         ProjectFile.restored(args.copy, args.output).close()
     else:
-        with ProjectFile.open(args.copy, for_writing=False) as project:
+        with opened(args.copy, for_writing=False) as project:
             design = project.design_at(args.revision)
         ProjectFile.create(args.output, design, f"revision {args.revision} of {args.copy.name}"[:200]).close()
     print(f"{args.output} made.")

@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from umber_trunk.cli.reading import analysed
+from umber_trunk.cli.reading import analysed, opened, stocked
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
@@ -47,21 +47,19 @@ def units(text: str) -> int:
 
 def kept_coils(path: Path) -> list[Coil]:
     """The coils on the shelf of a harness file, with what is left of them; a design in JSON has none."""
-    from umber_trunk.store.project import ProjectFile
 
     if path.suffix.lower() == ".json":
         return []
-    with ProjectFile.open(path, for_writing=False) as project, project.floor.shelf() as shelf:
+    with opened(path, for_writing=False) as project, project.floor.shelf() as shelf:
         return [held.now for held in shelf.coils()]
 
 
 def kept_parts(path: Path) -> dict[str, float]:
     """The parts on the shelf of a harness file; a design in JSON has none."""
-    from umber_trunk.store.project import ProjectFile
 
     if path.suffix.lower() == ".json":
         return {}
-    with ProjectFile.open(path, for_writing=False) as project, project.floor.shelf() as shelf:
+    with opened(path, for_writing=False) as project, project.floor.shelf() as shelf:
         return shelf.parts()
 
 
@@ -230,9 +228,9 @@ def _shelf(args: argparse.Namespace) -> int:
     from umber_trunk.core.catalog.shelf import Shelf
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.floor import shelf_file
-    from umber_trunk.store.project import ProjectFile
     from umber_trunk.store.stock_list import read_counts, read_stock, stock_bytes
 
+    stocked()
     with ExitStack() as stack:
         parts, decimal = Shelf(), ""
         if args.file.suffix.lower() == ".umbershelf":
@@ -241,7 +239,7 @@ def _shelf(args: argparse.Namespace) -> int:
             floor = stack.enter_context(shelf_file(args.file, make=args.read is not None or args.parts is not None))
         else:
             writes = args.read is not None or args.use is not None or args.parts is not None
-            project = stack.enter_context(ProjectFile.open(args.file, for_writing=writes))
+            project = stack.enter_context(opened(args.file, for_writing=writes))
             parts, decimal = Shelf(project.design.parts), project.design.project.decimal
             if args.use is not None:
                 other = None if args.use == "inside" else Path(args.use)
@@ -282,13 +280,12 @@ def add_instead(parser: argparse.ArgumentParser) -> None:
 
 def _instead(args: argparse.Namespace) -> int:
     from umber_trunk.core.kit.substitute import decided, substitute
-    from umber_trunk.store.project import ProjectFile
 
     results = analysed(args.file)
     planned = next((row.shown_size for row in results.figures.wires.values() if row.wire.id == args.wire), "?")
     if planned == "?" and not args.size:
         raise InputError(f"The size of {args.wire} is open, or there is no such wire: say --size.")
-    with ProjectFile.open(args.file) as project:
+    with opened(args.file) as project:
         design = substitute(project.design, args.wire, planned, args.size, args.colour, args.who, args.why)
         project.commit(design, f"{args.wire} made of something else")
     print(f"{args.wire}: {decided(design, args.wire)}.")

@@ -7,6 +7,7 @@ import json
 import sys
 from pathlib import Path
 
+from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, stoppable
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design, Project
@@ -113,7 +114,7 @@ def _import(args: argparse.Namespace) -> int:
     answers = answers_of(args)
     book = stoppable(lambda wanted: read_book(args.list, wanted))
     if args.into is not None:
-        with ProjectFile.open(args.into, for_writing=not args.dry_run) as project:
+        with opened(args.into, for_writing=not args.dry_run) as project:
             return _into(args, project, book, answers)
     reading, used = stoppable(lambda wanted: read_with_memory(book, answers, wanted=wanted))
     status = _status(reading, args.skip_bad)

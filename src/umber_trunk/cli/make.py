@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from umber_trunk.cli.kit import units
-from umber_trunk.cli.reading import analysed
+from umber_trunk.cli.reading import analysed, opened
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
@@ -51,11 +51,10 @@ def clock(seconds: float) -> str:
 
 def logged(path: Path, build: str = "") -> list[Event]:
     """The log of a harness file; a design in JSON has none."""
-    from umber_trunk.store.project import ProjectFile
 
     if path.suffix.lower() == ".json":
         return []
-    with ProjectFile.open(path, for_writing=False) as project:
+    with opened(path, for_writing=False) as project:
         return project.floor.events(build)
 
 
@@ -118,9 +117,8 @@ def _make(args: argparse.Namespace) -> int:
 
     from umber_trunk.core.errors import InputError, UmberError
     from umber_trunk.store.build import begin, resume
-    from umber_trunk.store.project import ProjectFile
 
-    with ProjectFile.open(args.file, for_writing=not args.station) as project:
+    with opened(args.file, for_writing=not args.station) as project:
         if project.read_only and not args.station:
             raise InputError(
                 f"{args.file.name} can't be logged into: {project.why_read_only}. Say --station NAME to log beside it."
@@ -250,10 +248,9 @@ def _log(args: argparse.Namespace) -> int:
     from datetime import datetime
 
     from umber_trunk.store.build import merge
-    from umber_trunk.store.project import ProjectFile
 
     if args.merge is not None:
-        with ProjectFile.open(args.file) as project:
+        with opened(args.file) as project:
             if project.read_only:
                 project.floor.append([])  # says why
             added = merge(project, args.merge)

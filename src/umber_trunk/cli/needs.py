@@ -10,6 +10,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, stoppable
 from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.fuses.fit import fit_fuses
@@ -19,7 +20,6 @@ from umber_trunk.core.harness.remove import remove
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import Need, parse_need
 from umber_trunk.core.sizes.propose import propose
-from umber_trunk.store.project import ProjectFile
 
 MOST_INPUT = 2_000_000
 
@@ -94,7 +94,7 @@ def _said(design: Design, line: str, decimal: str, _: Wanted) -> tuple[Design, N
 
 def _say(args: argparse.Namespace) -> int:
     lines = lines_of(args.lines)
-    with ProjectFile.open(args.file, for_writing=not args.dry_run) as project:
+    with opened(args.file, for_writing=not args.dry_run) as project:
         design, status, told = project.design, SOUND, []
         for line in lines:
             error = ""

@@ -8,6 +8,7 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 
 if TYPE_CHECKING:
@@ -248,10 +249,9 @@ def _ask(task: Any) -> None:
 def _prove_logged(args: argparse.Namespace) -> int:
     from umber_trunk.core.prove.faults import parse_fault
     from umber_trunk.core.prove.simulate import Unit
-    from umber_trunk.store.project import ProjectFile
     from umber_trunk.store.proofs import UnitProof
 
-    with ProjectFile.open(args.file) as project:
+    with opened(args.file) as project:
         kept = UnitProof(project, args.build, args.unit, args.hand)
         proof = kept.load()
         if not args.sim:
@@ -500,9 +500,7 @@ def _loops(args: argparse.Namespace) -> int:
     from umber_trunk.core.prove.spare_pair import take_spare
 
     if args.spare:
-        from umber_trunk.store.project import ProjectFile
-
-        with ProjectFile.open(args.file) as project:
+        with opened(args.file) as project:
             design, told = take_spare(project.design, args.spare[0], args.spare[1], args.who, args.why)
             project.commit(design, told)
         print(told)

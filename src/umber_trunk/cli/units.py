@@ -7,6 +7,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
@@ -39,10 +40,9 @@ def add_units(parser: argparse.ArgumentParser) -> None:
 
 def _units(args: argparse.Namespace) -> int:
     from umber_trunk.store.keeping import kept_unit, log_said, records_of
-    from umber_trunk.store.project import ProjectFile
 
     if args.serial or args.deviation:
-        with ProjectFile.open(args.file) as project:
+        with opened(args.file) as project:
             if args.serial:
                 log_said(project, args.serial[0], "serial", {"serial": args.serial[1][:80]})
                 print(f"{args.serial[0]} is {args.serial[1]}.")
@@ -55,7 +55,7 @@ def _units(args: argparse.Namespace) -> int:
                 )
                 print("The deviation stands in the record.")
         return SOUND
-    with ProjectFile.open(args.file, for_writing=False) as project:
+    with opened(args.file, for_writing=False) as project:
         if args.certificate:
             from umber_trunk.app.paper.as_built import write_as_built
 
@@ -131,12 +131,11 @@ def _meant(text: str) -> tuple[str, Any]:
     """("design", it) or ("unit", its record) of FILE, FILE@N, FILE#BUILD/UNIT."""
     from umber_trunk.cli.reading import read_design
     from umber_trunk.store.keeping import kept_unit
-    from umber_trunk.store.project import ProjectFile
 
     if not Path(text).exists():
         path, mark, unit = text.rpartition("#")
         if mark and Path(path).exists():
-            with ProjectFile.open(Path(path), for_writing=False) as project:
+            with opened(Path(path), for_writing=False) as project:
                 return "unit", kept_unit(project, unit)
         path, mark, revision = text.rpartition("@")
         if mark and Path(path).exists():
@@ -159,9 +158,8 @@ def add_upgrade(parser: argparse.ArgumentParser) -> None:
 
 def _upgrade(args: argparse.Namespace) -> int:
     from umber_trunk.store.keeping import plan_upgrade, take_upgrade
-    from umber_trunk.store.project import ProjectFile
 
-    with ProjectFile.open(args.file, for_writing=bool(args.who)) as project:
+    with opened(args.file, for_writing=bool(args.who)) as project:
         revision = args.to if args.to is not None else project.head
         found = plan_upgrade(project, args.unit, revision)
         build = take_upgrade(project, args.unit, revision, found, args.who) if args.who else ""
@@ -195,9 +193,8 @@ def add_repair(parser: argparse.ArgumentParser) -> None:
 
 def _repair(args: argparse.Namespace) -> int:
     from umber_trunk.store.keeping import kept_unit, log_said, repair_of
-    from umber_trunk.store.project import ProjectFile
 
-    with ProjectFile.open(args.file, for_writing=bool(args.mended)) as project:
+    with opened(args.file, for_writing=bool(args.mended)) as project:
         record = kept_unit(project, args.unit)
         if args.mended:
             log_said(project, args.unit, "mended", {"says": args.mended[:1000], "who": args.who[:80]})
@@ -223,9 +220,8 @@ def add_verify(parser: argparse.ArgumentParser) -> None:
 
 
 def _verify(args: argparse.Namespace) -> int:
-    from umber_trunk.store.project import ProjectFile
 
-    with ProjectFile.open(args.file, for_writing=False) as project:
+    with opened(args.file, for_writing=False) as project:
         entries, seal = project.floor.seal()
         wrong = project.floor.broken()
     if args.json:
