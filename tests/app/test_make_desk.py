@@ -349,6 +349,7 @@ def test_the_shopping_list_is_saved_as_shown(qtbot: Any, open_window: Opened, tm
     assert rows > 30
     one = [row.needed for row in desk.buying.rows.rows_model.rows]
     desk.buying.units.setValue(2)
+    settled(qtbot, window)
     assert [row.needed for row in desk.buying.rows.rows_model.rows] == pytest.approx([2 * n for n in one])
     for ending in ("csv", "xlsx", "pdf"):
         path = tmp_path / f"buy.{ending}"

@@ -17,7 +17,7 @@ from umber_trunk.app.paper.book import labels_at
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.buy.samples import sample_pieces
-from umber_trunk.core.buy.shopping import Spares, shopping, shopping_rows
+from umber_trunk.core.buy.shopping import Spares, _packs, shopping, shopping_rows, unpriced
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.catalog.parts import Splice
 from umber_trunk.core.catalog.shelf import shelf_of
@@ -196,10 +196,29 @@ def test_shopping_counts_what_the_ends_need(tmp_path: Path, capsys: Capture, sho
     wires = [row for row in shopping(results, units, Spares(0, 0, 1)) if row.what == "wire"]
     assert sum(row.needed for row in wires) == pytest.approx(sum(p.length_m for p in pieces(results, units)))
     assert sum(row.test for row in wires) == pytest.approx(sum(p.length_m for p in sample_pieces(results)))
-    coils = [Coil("C", wires[0].id, 2.0)]
-    assert sum(row.have for row in shopping(results, units, coils=coils)) == pytest.approx(2.0)
+    for piece in max(pieces(results, 1), key=lambda p: p.length_m), min(pieces(results, 1), key=lambda p: p.length_m):
+        mine = [
+            p.length_m
+            for p in pieces(results, 1)
+            if (p.size, p.metal, p.colour) == (piece.size, piece.metal, piece.colour)
+        ]
+        longest = max(mine)
+        for many, each in ((3, 0.9 * longest), (1, longest)):  # three coils too short for the longest are no help to it
+            coils = [Coil(f"C{n}", piece.size, each, piece.metal, piece.colour) for n in range(many)]
+            rows_ = [r for r in shopping(results, 1, Spares(0, 0, 0), coils) if r.what == "wire" and r.id == piece.size]
+            row = min(rows_, key=lambda r: abs(r.needed - sum(mine)))
+            assert row.needed == pytest.approx(sum(mine))
+            assert row.buy == pytest.approx(row.needed - row.have)
+            assert (row.longest_m == pytest.approx(longest)) is (many == 3 or mine.count(longest) > 1)
+            assert row.buy >= row.longest_m
+    assert _packs([0.6] * 4, 1.0) == 4  # 2.4 m in all, and still four lengths of a metre
+    assert _packs([0.5, 0.5, 0.4, 0.6], 1.0) == 2
+    unknown = unpriced(shopping(results, units))
+    assert "printed label" in unknown
+    assert all(row.name in unknown for row in shopping(results, units) if not row.price and row.buy)
     rows = shopping_rows(shopping(results, units))
     assert rows[-1][1] == "total"
+    assert "12 outlets, printed label" in str([row[13] for row in rows if row[1] == "total"])
     with pytest.raises(InputError):
         Spares(-1)
     have = tmp_path / "have.csv"

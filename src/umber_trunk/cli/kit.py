@@ -183,7 +183,7 @@ def add_buy(parser: argparse.ArgumentParser) -> None:
 def _buy(args: argparse.Namespace) -> int:
     from dataclasses import asdict
 
-    from umber_trunk.core.buy.shopping import Spares, shopping
+    from umber_trunk.core.buy.shopping import Spares, shopping, unpriced
     from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.output import shopping_file
@@ -205,8 +205,11 @@ def _buy(args: argparse.Namespace) -> int:
         for one in found:
             unit = "" if one.unit == "pcs" else " m"
             packs = f" ({one.packs} packs)" if one.packs else ""
-            print(f"{one.buy:9.3f}{unit:2} {one.name}{packs}" if unit else f"{one.buy:9.0f}{unit:2} {one.name}{packs}")
+            amount = f"{one.buy:9.3f}{unit:2}" if unit else f"{one.buy:9.0f}{unit:2}"
+            print(f"{amount} {one.name}{packs}{f', {one.told}' if one.told else ''}")
         print(f"{sum(one.price for one in found):.2f} in all, {sum(one.mass_kg for one in found):.2f} kg.")
+        if open_prices := unpriced(found):
+            print(f"The total is of what has a price; {open_prices}.")
     return SOUND
 
 

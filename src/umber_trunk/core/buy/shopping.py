@@ -10,6 +10,7 @@ import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.catalog.conductors import area_of, conductor, show_size
@@ -19,8 +20,9 @@ from umber_trunk.core.covers.dress import COLLAR_M, dressed
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.ends.wire_rules import shrink_on
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.joins.join_plans import joins
+from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil, Piece, suits
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.operations import operations
@@ -47,7 +49,8 @@ class Spares:
 @dataclass(frozen=True)
 class Buy:
     """One line: `needed` with `test` for set-ups, `spare` on top, `have` on the shelf, `buy` in whole packs. Counts in pieces, lengths in
-    m by `unit`; price and mass of what is bought."""
+    m by `unit`; price and mass of what is bought. A length has to be had in one piece: `longest_m` is the longest that is bought, and what
+    is on the shelf in shorter ones isn't counted. `priced` is False where nobody has said what it costs."""
 
     what: str
     id: str
@@ -64,6 +67,15 @@ class Buy:
     mass_kg: float
     supplier: str
     decided: str = ""
+    longest_m: float = 0.0
+    priced: bool = True
+    note: str = ""
+
+    @property
+    def told(self) -> str:
+        """What stands beside it."""
+        piece = f"in pieces of up to {self.longest_m:.2f} m" if self.longest_m and self.buy > 0 else ""
+        return "; ".join(part for part in (piece, self.note, self.decided) if part)
 
 
 def shopping(
@@ -72,6 +84,7 @@ def shopping(
     spares: Spares | None = None,
     coils: Sequence[Coil] = (),
     have: Mapping[str, float] | None = None,
+    wanted: Wanted = always,
 ) -> list[Buy]:
     """All there is to buy, by supplier, then kind. `coils` are on the shelf, `have` counts of parts by their id there. InputError while a
     wire's size is open."""
@@ -83,22 +96,24 @@ def shopping(
     for part_id, count in {**dict.fromkeys(tests, 0.0), **counted}.items():
         if part_id not in metres:
             rows.append(_line(shelf.named(part_id), part_id, "pcs", count, tests.get(part_id, 0.0), rule, held.get(part_id, 0.0)))  # fmt: skip
-    for part_id, length in metres.items():
-        rows.append(_line(shelf.named(part_id), part_id, "m", length, 0.0, rule, held.get(part_id, 0.0)))
-    rows += _wires(results, units, rule, coils)
+    for part_id, lengths in metres.items():
+        rows.append(_lengths(shelf.named(part_id), part_id, lengths, rule, held.get(part_id, 0.0)))
+    rows += _wires(results, units, rule, coils, wanted)
     many = float(units * LABELS_PER_WIRE * len({piece.wire for piece in pieces(results, 1)}))
     spare = float(max(math.ceil(many * rule.percent / 100), rule.least))
     labelled = min(held.get("label", 0.0), many + spare)
-    rows.append(Buy("label", "label", "printed label", "pcs", many, 0.0, spare, labelled, many + spare - labelled, 0.0, 0, 0.0, 0.0, NOBODY))  # fmt: skip
+    rows.append(Buy("label", "label", "printed label", "pcs", many, 0.0, spare, labelled, many + spare - labelled, 0.0, 0, 0.0, 0.0, NOBODY, priced=False))  # fmt: skip
     return sorted(rows, key=lambda row: (row.supplier == NOBODY, row.supplier, row.what, -area_of(row.id), row.name))
 
 
-def _parts(results: Results, units: int, rule: Spares) -> tuple[dict[str, float], dict[str, float], dict[str, float]]:
-    """(pieces, metres, test pieces) of every part, by its id."""
+def _parts(
+    results: Results, units: int, rule: Spares
+) -> tuple[dict[str, float], dict[str, list[float]], dict[str, float]]:
+    """(pieces, lengths to cut in m, test pieces) of every part, by its id."""
     places, known, shelf = places_of(results.design), results.once(fitted), shelf_of(results.design.parts)
     plant = results.figures.solution.plant
     counted: dict[str, float] = defaultdict(float)
-    metres: dict[str, float] = defaultdict(float)
+    metres: dict[str, list[float]] = defaultdict(list)
     seen: set[str] = set()
     for one in places.ends:
         if one.wire.id not in plant.row:
@@ -119,7 +134,7 @@ def _parts(results: Results, units: int, rule: Spares) -> tuple[dict[str, float]
         lug = shelf.get(fitting.part, Lug)
         if shrink is not None and lug is not None:
             outer = plant.conductors[plant.row[one.wire.id]].outer_mm
-            metres[shrink.id] += units * one.wire.parallel * shrink_on(lug, shrink, outer)[2] / 1e3
+            metres[shrink.id] += units * one.wire.parallel * [shrink_on(lug, shrink, outer)[2] / 1e3]
         seen.add(group)
     for end, body, housing in places.housings():
         counted[housing.id] += units
@@ -128,15 +143,15 @@ def _parts(results: Results, units: int, rule: Spares) -> tuple[dict[str, float]
             counted[housing.plug] += units * len(closed)
     for plan in results.once(joins):
         if plan.shrink:
-            metres[plan.shrink] += units * plan.shrink_cut_mm / 1e3
+            metres[plan.shrink] += units * [plan.shrink_cut_mm / 1e3]
     for limb in results.once(dressed).values():
         for cover in limb.covers:
             if cover.part and cover.cut_m > 0:
-                metres[cover.part] += units * cover.cut_m
+                metres[cover.part] += units * [cover.cut_m]
             elif cover.part:
                 counted[cover.part] += units
             if cover.collar:
-                metres[cover.collar] += units * cover.collars * COLLAR_M
+                metres[cover.collar] += units * cover.collars * [COLLAR_M]
     return dict(counted), dict(metres), _samples(results, rule)
 
 
@@ -156,68 +171,138 @@ def _samples(results: Results, rule: Spares) -> dict[str, float]:
 
 def _line(part: Base | None, part_id: str, unit: str, needed: float, test: float, rule: Spares, have: float) -> Buy:
     name = part.name if part is not None else part_id
-    spare = (needed + test) * rule.percent / 100
-    if unit == "pcs":
-        spare = float(max(math.ceil(spare - 1e-9), rule.least))
+    spare = float(max(math.ceil((needed + test) * rule.percent / 100 - 1e-9), rule.least))
     total = needed + test + spare
     used = min(have, total)
     buy = total - used
     pack = part.pack if part is not None else 0.0
-    if isinstance(part, Tape) and not pack:
-        pack = part.roll_m
     packs = math.ceil(buy / pack - 1e-9) if pack else 0
-    bought = packs * pack if pack else buy
+    return _bought(part, part_id, name, unit, needed, test, spare, used, packs * pack if pack else buy, pack, packs)
+
+
+def _bought(
+    part: Base | None, part_id: str, name: str, unit: str, needed: float, test: float, spare: float, have: float, buy: float, pack: float, packs: int, **more: Any,
+) -> Buy:  # fmt: skip
     price, mass = (part.price, part.mass_g) if part is not None else (0.0, 0.0)
     kind = str(getattr(part, "kind", "part"))
-    return Buy(kind, part_id, name, unit, needed, test, spare, used, bought, pack, packs, bought * price, bought * mass / 1e3, (part.supplier if part else "") or NOBODY)  # fmt: skip
+    return Buy(kind, part_id, name, unit, needed, test, spare, have, buy, pack, packs, buy * price, buy * mass / 1e3, (part.supplier if part else "") or NOBODY, priced=price > 0, **more)  # fmt: skip
 
 
-def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil]) -> list[Buy]:
-    """Conductors by size, metal and colour and cables by part, sample pieces counted in, what the shelf has taken off."""
+def _lengths(part: Base | None, part_id: str, lengths: Sequence[float], rule: Spares, have: float) -> Buy:
+    """What is cut from a length: shrink, braid, tube, tape. The shelf's metres are taken for one piece; packs are filled piece by piece, except
+    with tape, which may be joined."""
+    name = part.name if part is not None else part_id
+    pack = part.pack if part is not None else 0.0
+    joined = isinstance(part, Tape)
+    if isinstance(part, Tape) and not pack:
+        pack = part.roll_m
+    needed = sum(lengths)
+    spare = needed * rule.percent / 100
+    if joined:
+        used = min(have, needed + spare)
+        buy = needed + spare - used
+        packs = math.ceil(buy / pack - 1e-9) if pack else 0
+        return _bought(part, part_id, name, "m", needed, 0.0, spare, used, packs * pack if pack else buy, pack, packs)
+    left, open_lengths = have, []
+    for length in sorted(lengths, reverse=True):
+        if length <= left + 1e-9:
+            left -= length
+        else:
+            open_lengths.append(length)
+    more = max(spare - left, 0.0)
+    buy = sum(open_lengths) + more
+    longest = max(open_lengths, default=0.0)
+    note, packs = "", 0
+    if pack and longest > pack:
+        note = f"a pack holds {pack:g} m: ask for one piece of {longest:.2f} m"
+    elif pack:
+        packs = _packs([*open_lengths, *([min(more, pack)] if more > 1e-9 else [])], pack) + int(
+            max(more - pack, 0) // pack
+        )
+        buy = packs * pack
+    used = needed + spare - sum(open_lengths) - more
+    return _bought(part, part_id, name, "m", needed, 0.0, spare, used, buy, pack, packs, longest_m=longest, note=note)
+
+
+def _packs(lengths: Iterable[float], pack: float) -> int:
+    """Packs to cut these lengths from, each in one piece: the longest first into the first that still holds it."""
+    left: list[float] = []
+    for length in sorted(lengths, reverse=True):
+        at = next((n for n, room in enumerate(left) if length <= room + 1e-9), None)
+        if at is None:
+            left.append(pack - length)
+        else:
+            left[at] -= length
+    return len(left)
+
+
+def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wanted: Wanted) -> list[Buy]:
+    """Conductors by size, metal and colour and cables by part, sample pieces counted in. What the shelf has is cut as the coils are planned:
+    each wire in one piece; what runs short is bought whole."""
     plant, shelf = results.figures.solution.plant, shelf_of(results.design.parts)
     by: dict[tuple[str, str, str], list[Piece]] = defaultdict(list)
     for piece in pieces(results, units):
         by[piece.size, piece.metal, piece.colour].append(piece)
-    specs = {(f.shown_size, plant.conductors[f.row].metal.id): plant.conductors[f.row] for f in results.figures.wires.values()}  # fmt: skip
-    tested: dict[tuple[str, str, str], float] = defaultdict(float)
+    tested: dict[tuple[str, str, str], list[Piece]] = defaultdict(list)
     for piece in sample_pieces(results, rule.samples):
-        tested[piece.size, piece.metal, piece.colour] += piece.length_m
-    left = {coil.id: coil.length_m for coil in coils}
+        tested[piece.size, piece.metal, piece.colour].append(piece)
+    specs = {(f.shown_size, plant.conductors[f.row].metal.id): plant.conductors[f.row] for f in results.figures.wires.values()}  # fmt: skip
+    cut = [*(p for mine in by.values() for p in mine), *(p for mine in tested.values() for p in mine)]
+    plan = plan_cuts(coils, cut, wanted=wanted) if coils else None
+    left = dict(plan.left_m) if plan is not None else {}
+    short = set(map(id, plan.short)) if plan is not None else set()
     names = {decision.wire: f"{decision.wire} in place of {decision.was} ({decision.who})" for decision in results.design.decisions}  # fmt: skip
     rows = []
     for (size, metal, colour), mine in by.items():
-        needed = sum(piece.length_m for piece in mine)
-        test = tested[size, metal, colour]
-        total = needed + test + needed * rule.percent / 100
-        have = 0.0
+        tests = tested[size, metal, colour]
+        needed, test = sum(piece.length_m for piece in mine), sum(piece.length_m for piece in tests)
+        spare = needed * rule.percent / 100
+        missing = [piece.length_m for piece in (*mine, *tests) if plan is None or id(piece) in short]
+        more = spare
         for coil in coils:
-            if suits(coil, mine[0]) and left[coil.id] > 0 and have < total:
-                taken = min(left[coil.id], total - have)
+            if more > 0 and left.get(coil.id, 0.0) > 0 and suits(coil, mine[0]):
+                taken = min(left[coil.id], more)
                 left[coil.id] -= taken
-                have += taken
+                more -= taken
+        buy, longest = sum(missing) + more, max(missing, default=0.0)
+        have = needed + test + spare - buy
         decided = "; ".join(dict.fromkeys(names[piece.wire] for piece in mine if piece.wire in names))
+        amounts = ("m", needed, test, spare, have)
         cable = shelf.named(size)
-        buy = total - have
         if cable is not None:
-            packs = math.ceil(buy / cable.pack - 1e-9) if cable.pack else 0
-            bought = packs * cable.pack if cable.pack else buy
-            rows.append(Buy("cable", size, cable.name, "m", needed, test, total - needed - test, have, bought, cable.pack, packs, bought * cable.price, bought * cable.mass_g / 1e3, cable.supplier or NOBODY, decided))  # fmt: skip
+            packs = _packs([*missing, *([min(more, cable.pack)] if more > 1e-9 else [])], cable.pack) if cable.pack and longest <= cable.pack else 0  # fmt: skip
+            bought = packs * cable.pack if packs else buy
+            note = (
+                f"a pack holds {cable.pack:g} m: ask for one piece of {longest:.2f} m"
+                if cable.pack and longest > cable.pack
+                else ""
+            )
+            rows.append(_bought(cable, size, cable.name, *amounts, bought, cable.pack, packs, decided=decided, longest_m=longest, note=note))  # fmt: skip
             continue
         made = specs.get((size, metal)) or conductor(size, metal, results.design.project.make, results.design.project.jacket)  # fmt: skip
         mass = buy * made.kg_per_m
         name = f"{show_size(size)} {made.metal.name}, {made.make.name}, {made.jacket.name}, {colour or 'any colour'}"
-        rows.append(Buy("wire", size, name, "m", needed, test, total - needed - test, have, buy, 0.0, 0, mass * made.metal.price_per_kg, mass, NOBODY, decided))  # fmt: skip
+        price = made.metal.price_per_kg
+        rows.append(
+            Buy("wire", size, name, *amounts, buy, 0.0, 0, mass * price, mass, NOBODY, decided, longest, price > 0)
+        )
     return rows
+
+
+def unpriced(buys: Iterable[Buy]) -> str:
+    """What is bought without a price, named; "" for nothing."""
+    names = list(dict.fromkeys(one.name for one in buys if not one.priced and one.buy > 0))
+    return f"without a price and not in it: {', '.join(names)}" if names else ""
 
 
 def shopping_rows(buys: Sequence[Buy]) -> list[Row]:
     """The list as a table, with a total under each supplier."""
     rows: list[Row] = [["supplier", "what", "id", "name", "unit", "needed", "for set-up", "spare", "on the shelf", "buy", "packs", "price", "mass (kg)", "note"]]  # fmt: skip
     for at, one in enumerate(buys):
-        rows.append([one.supplier, one.what, one.id, one.name, one.unit, _neat(one, one.needed), _neat(one, one.test), _neat(one, one.spare), _neat(one, one.have), _neat(one, one.buy), one.packs or None, round(one.price, 2), round(one.mass_kg, 3), one.decided])  # fmt: skip
+        rows.append([one.supplier, one.what, one.id, one.name, one.unit, _neat(one, one.needed), _neat(one, one.test), _neat(one, one.spare), _neat(one, one.have), _neat(one, one.buy), one.packs or None, round(one.price, 2) if one.priced or one.buy <= 0 else None, round(one.mass_kg, 3), one.told])  # fmt: skip
         if at + 1 == len(buys) or buys[at + 1].supplier != one.supplier:
             mine = [row for row in buys if row.supplier == one.supplier]
-            rows.append([one.supplier, "total", "", "", "", None, None, None, None, None, None, round(sum(row.price for row in mine), 2), round(sum(row.mass_kg for row in mine), 3), ""])  # fmt: skip
+            rows.append([one.supplier, "total", "", "", "", None, None, None, None, None, None, round(sum(row.price for row in mine), 2), round(sum(row.mass_kg for row in mine), 3), unpriced(mine)])  # fmt: skip
     return rows
 
 

@@ -62,10 +62,11 @@ class KitDesk(TabbedDesk):
 
     @property
     def busy(self) -> bool:
-        return self.coils.planner.busy or self.check.solver.busy
+        return self.coils.planner.busy or self.buying.planner.busy or self.check.solver.busy
 
     def close_background(self) -> None:
         self.coils.planner.drop()
+        self.buying.planner.drop()
         self.check.solver.drop()
 
     def refresh(self) -> None:

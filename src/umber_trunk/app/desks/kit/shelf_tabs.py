@@ -17,7 +17,7 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.buy.samples import sample_pieces
-from umber_trunk.core.buy.shopping import Buy, Spares, shopping
+from umber_trunk.core.buy.shopping import Buy, Spares, shopping, unpriced
 from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import UmberError, Wanted
@@ -280,8 +280,13 @@ class BuyPanel(Panel):
         )
         save = button("Save the list…", self.save, primary=True, tip="As CSV, XLSX or PDF")
         self.total = Label()
+        self.open_prices = hint("")
+        self.planner = Background(self)
+        self.planner.answered.connect(self._arrived)
+        self.planner.crashed.connect(desk.document.crashed)
         self.rows = desk.table("To buy", "shopping", _buy_columns(), lambda r: f"{r.what} {r.id} {r.name}")
         self.column.addLayout(Flow(self.units, self.percent, self.least, self.samples, parts, None, self.total, save))
+        self.column.addWidget(self.open_prices)
         self.column.addWidget(self.rows)
         self.column.addWidget(
             hint(
@@ -297,19 +302,28 @@ class BuyPanel(Panel):
             with self.desk.document.project.floor.shelf() as shelf:
                 coils: list[Coil] = [held.now for held in shelf.coils()]
                 have = shelf.parts()
-            found = shopping(
-                results,
-                self.units.value(),
-                Spares(self.percent.value(), self.least.value(), self.samples.value()),
-                coils,
-                have,
-            )
         except UmberError as why:
-            self.total.setText(str(why))
+            self._arrived(str(why))
+            return
+        units = self.units.value()
+        rule = Spares(self.percent.value(), self.least.value(), self.samples.value())
+
+        def work(wanted: Wanted) -> list[Buy] | str:
+            try:
+                return shopping(results, units, rule, coils, have, wanted)
+            except UmberError as why:
+                return str(why)
+
+        self.planner.ask(work)
+
+    def _arrived(self, found: list[Buy] | str) -> None:
+        if isinstance(found, str):
+            self.total.setText(found)
             self.rows.show_rows([])
             return
         self.rows.show_rows(found)
         self.total.setText(f"{sum(one.price for one in found):.2f}  ·  {sum(one.mass_kg for one in found):.2f} kg")
+        self.open_prices.setText(unpriced(found).capitalize())
 
     def read_parts(self) -> None:
         """Takes a count of parts over."""
@@ -350,6 +364,6 @@ def _buy_columns() -> list[Column]:
         Column("Spare", lambda r: amount(r, r.spare), right=True, key=lambda r: r.spare, width=80),
         Column("There", lambda r: amount(r, r.have), right=True, key=lambda r: r.have, width=80),
         Column("Buy", lambda r: amount(r, r.buy) + (f" = {r.packs} packs" if r.packs else ""), right=True, key=lambda r: r.buy, width=130),
-        Column("Price", lambda r: f"{r.price:.2f}" if r.price else "", right=True, key=lambda r: r.price, width=70),
-        Column("Supplier", lambda r: r.supplier, width=120), Column("", lambda r: r.decided, colour=lambda _: theme.TIGHT_TEXT, width=-1),
+        Column("Price", lambda r: f"{r.price:.2f}" if r.price else "open" if r.buy and not r.priced else "", right=True, key=lambda r: r.price, width=70),
+        Column("Supplier", lambda r: r.supplier, width=120), Column("", lambda r: r.told, colour=lambda _: theme.TIGHT_TEXT, width=-1),
     ]  # fmt: skip
