@@ -262,3 +262,11 @@ def test_drills_are_talks(folder: Path, capsys: Capture, monkeypatch: pytest.Mon
     assert "no cavity" in text
     status, text = said(capsys, monkeypatch, "9 9\n", "practise", "thread", "--file", folder / "shore.umber")
     assert status == 1
+
+
+def test_a_proof_of_nothing_is_none(tmp_path: Path, capsys: Capture) -> None:
+    path = tmp_path / "empty.umber"
+    assert main(["new", str(path)]) == 0
+    for words in (["--sim"], ["--sim", "--json"], []):
+        assert main(["prove", str(path), *words]) == 2
+        assert "nothing to prove" in capsys.readouterr().err

@@ -117,15 +117,17 @@ def _prove(args: argparse.Namespace) -> int:
         return _prove_logged(args)
     net = _net(args.file)
     meter = Meter(four_wire=not args.two_wire)
+    from umber_trunk.core.prove.plan import NOTHING, make_plan
+
+    plan = make_plan(net, meter, not args.by_hand)
+    if not plan.measures:
+        raise InputError(NOTHING)
     if not args.sim:
-        from umber_trunk.core.prove.plan import make_plan
         from umber_trunk.core.prove.proof import Proof
 
-        return _dialogue(Proof(net, meter, make_plan(net, meter, not args.by_hand)), args)
-    from umber_trunk.core.prove.plan import make_plan
-
+        return _dialogue(Proof(net, meter, plan), args)
     faults = [parse_fault(net, word) for word in args.fault]
-    prover = Prover(net, meter, make_plan(net, meter, not args.by_hand))
+    prover = Prover(net, meter, plan)
     unit = Unit(net, faults, args.seed, meter)
     verdict = prover.run(unit.measure)
     return _told(net, prover, verdict, args.json)
@@ -137,13 +139,15 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
     if as_json:
         out({
             "readings": len(prover.taken), "follow_ups": len(prover.taken) - len(listed), "verdict": word, "sound": round(verdict.sound, 6), "settled": verdict.settled,
-            "faults": _merged(verdict),
+            "unreached": list(prover.plan.unreached), "faults": _merged(verdict),
             "taken": [{"test": t.test, "kind": t.probe.kind, "from": ",".join(map(net.said, t.probe.a)), "to": ",".join(map(net.said, t.probe.b)), "ohm": _finite(t.ohm), "ok": t.ok, "expect": _finite(t.expect)} for t in prover.taken],
         })  # fmt: skip
         return SOUND if word == "sound" else FAULTS
     print(f"{len(prover.taken)} readings, {len(prover.taken) - len(listed)} of them to follow up.")
     if word == "sound":
         print("Sound: every reading is in its own band. Power, polarity and load are still to be tried.")
+        if prover.plan.unreached:
+            print(f"No reading goes over {', '.join(prover.plan.unreached)}: of them it says nothing.")
         return SOUND
     _suspects(verdict)
     return FAULTS
@@ -247,13 +251,17 @@ def _ask(task: Any) -> None:
 
 
 def _prove_logged(args: argparse.Namespace) -> int:
+    from umber_trunk.core.errors import InputError
     from umber_trunk.core.prove.faults import parse_fault
+    from umber_trunk.core.prove.plan import NOTHING
     from umber_trunk.core.prove.simulate import Unit
     from umber_trunk.store.proofs import UnitProof
 
     with opened(args.file) as project:
         kept = UnitProof(project, args.build, args.unit, args.hand)
         proof = kept.load()
+        if not proof.plan.measures:
+            raise InputError(NOTHING)
         if not args.sim:
             status = _dialogue(proof, args, kept.keep)
             kept.close_with(args.hand)

@@ -72,7 +72,7 @@ class TestList:
         for test, load in zip(one.plan.of("load"), one.net.design.loads, strict=True):
             assert test.expect == pytest.approx(one.results.figures.loads[load.id].volts, rel=1e-5)
             assert test.low is not None
-            assert test.low >= (load.min_volts or 0.0)
+            assert "mend the design" in test.told or test.low >= (load.min_volts or 0.0)
         assert {test.expect for test in one.plan.of("polarity")} == {24.0}
 
     def test_by_hand_with_two_wires_heavy_paths_get_four(self) -> None:
@@ -102,7 +102,27 @@ class TestList:
     def test_an_empty_harness_has_an_empty_list(self) -> None:
         from umber_trunk.core.harness.model import Design
 
-        assert subject_of(Design()).plan.tests == ()
+        empty = subject_of(Design())
+        assert empty.plan.tests == ()
+        assert not empty.plan.measures
+        assert not Proof(empty.net, plan=empty.plan, priors=empty.priors).complete  # a proof of nothing is none
+
+    @pytest.mark.parametrize("name", ["barge", "shore", "computer", "loops", "tractor"])
+    def test_what_is_expected_lies_in_its_own_band(self, name: str) -> None:
+        """Of every test, on the demo as it is and with every load and loop asking for more volts than the design leaves it: then the test says
+        so, and judges the unit by what the design gives."""
+        design = demo(name)
+        greedy = design.model_copy(update={
+            "loads": tuple(load.model_copy(update={"min_volts": 900.0}) for load in design.loads),
+            "loops": tuple(loop.model_copy(update={"need_v": 90.0}) for loop in design.loops),
+        })  # fmt: skip
+        for number, one in enumerate((design, greedy)):
+            tests = subject_of(one).plan.tests
+            for test in tests:
+                if test.expect is not None:
+                    assert test.judged(test.expect), (test.kind, test.text, test.low, test.expect, test.high)
+            told = [test for test in tests if "mend the design" in test.told]
+            assert len(told) >= number * len([t for t in tests if t.kind in ("load", "loop")])
 
 
 class TestProof:

@@ -163,9 +163,10 @@ class Proof:
 
     @property
     def complete(self) -> bool:
-        """Whether everything on the list was asked and was right."""
+        """Whether everything on the list was asked and was right, and a meter read some of it."""
         return (
             self.now is None
+            and self.plan.measures
             and self.sound_so_far
             and len({one.task.test.n for one in self.answers if one.task.test}) == len(self.plan.tests)
         )

@@ -7,6 +7,7 @@ from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
+from umber_trunk.core.prove.plan import NOTHING
 from umber_trunk.core.prove.proof import Proof
 from umber_trunk.core.prove.suspicion import Verdict
 
@@ -29,6 +30,8 @@ def card_of(
     suspects = suspects_of(verdict) if verdict is not None else ()
     task = proof.now
     minutes = f"about {proof.left_s() / 60:.0f} min left" if proof.left_s() > 60 else ""
+    if not proof.plan.measures:
+        return ProbeCard("Nothing to prove", NOTHING, said=said, wrong=True, over=True)
     if task is None:
         if proof.complete:
             return ProbeCard(
