@@ -2,8 +2,10 @@
 have row and column, nothing is imported by half."""
 
 import io
+import subprocess
 import time
 from pathlib import Path
+from typing import Any
 
 import pytest
 import xlwt
@@ -30,6 +32,7 @@ from umber_trunk.store.listing.memory import read_with_memory, remember
 from umber_trunk.store.listing.merge import add_wires, differences, merge
 from umber_trunk.store.listing.reading import ListReading, read_list
 from umber_trunk.store.output import export_bytes, write_export
+from umber_trunk.store.sheets import read_book, xlsx_bytes
 from umber_trunk_helpers import list_of
 
 
@@ -502,3 +505,38 @@ def test_failed_export_leaves_the_old_file(demo: Design, tmp_path: Path) -> None
         export_bytes(analyse(demo), "docx")
     with pytest.raises(StoreError, match="can't be written"):
         write_export(analyse(demo), "json", tmp_path / "no" / "d.json")
+
+
+def test_a_large_workbook_comes_in_whole_on_a_busy_machine(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Its reader gets to work late: what is over a pipe's 64 KB used to be lost, and the list refused."""
+    rows = [["wire", "from", "to", "size", "length"], *([f"W{n}", f"A{n * 7919 % 10007}:1", f"B{n * 104729 % 10007}:2", "1.5 mm2", f"{n % 997 / 100} m"] for n in range(6000))]  # fmt: skip
+    path = tmp_path / "large.xlsx"
+    path.write_bytes(xlsx_bytes([("wires", rows)]))
+    assert path.stat().st_size > 150_000
+    started = subprocess.Popen
+
+    def late(words: list[str], **more: Any) -> Any:
+        code = f"import runpy, sys, time; time.sleep(0.4); sys.argv[0] = {words[2]!r}; runpy.run_path({words[2]!r}, run_name='__main__')"
+        return started([words[0], "-I", "-c", code], **more)
+
+    monkeypatch.setattr(subprocess, "Popen", late)
+    assert [len(sheet.grid) for sheet in read_book(path).sheets] == [6001]
+
+
+@pytest.mark.parametrize(("third", "told"), [
+    ('"5 pole plug,2,1.5,red', "row 3"), ('W3,"box,2,1.5,red', "row 3"), ('W3,box,2,1.5,"red', "row 3"), ('W3,"box"x,2,1.5,red', "row 3"), ('W3,"box, rear",2,1.5,red', ""),
+    ('W3,"box\nrear, left",2,1.5,red', ""), ('W3,5" pipe,2,1.5,red', ""), ('W3,"5"" pipe",2,1.5,red', ""),
+])  # fmt: skip
+def test_a_quote_that_swallows_rows_is_a_fault_with_its_row(tmp_path: Path, third: str, told: str) -> None:
+    path = tmp_path / "list.csv"
+    for later in ("", 'W9,"lamp",1,1.5,red\n', '"W9",lamp,1,1.5,"red"\n'):
+        path.write_text(
+            f"wire,to,pin,size,colour\nW2,box,1,1.5,red\n{third}\n"
+            + "".join(f"W{n},box,{n},1.5,red\n" for n in range(4, 9))
+            + later
+        )
+        if not told:
+            assert len(read_book(path).sheets[0].grid) == 8 + bool(later)
+            continue
+        with pytest.raises(StoreError, match=told):
+            read_book(path)

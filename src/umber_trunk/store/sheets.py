@@ -9,13 +9,13 @@ import re
 import stat
 import subprocess
 import sys
-import time
+import tempfile
 import unicodedata
 from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import IO, TYPE_CHECKING
 
 from charset_normalizer import from_bytes
 
@@ -32,7 +32,6 @@ MOST_ROWS, MOST_COLUMNS = workbook.MOST_ROWS, workbook.MOST_COLUMNS
 MOST_BYTES = 50_000_000
 MOST_CELL = 2_000
 MOST_XLSX_CELL = 32_767
-MOST_WAIT_S = 8.0
 SHORT_BYTES = 100_000
 
 
@@ -80,17 +79,37 @@ def is_short(path: Path) -> bool:
 
 
 def _csv_grid(text: str, mark: str, name: str, wanted: Wanted = always) -> list[list[str]]:
-    grid: list[list[str]] = []
-    try:
-        for row in csv.reader(io.StringIO(text, newline=""), delimiter=mark, strict=False):
-            grid.append([_tidy(cell, name) for cell in row[:MOST_COLUMNS]])
-            if len(grid) > MOST_ROWS:
-                raise StoreError(f"{name} has over {MOST_ROWS} rows; split it.")
-            if len(grid) % 1000 == 0:
-                go_on_if(wanted)
-    except csv.Error as why:
-        raise StoreError(f"{name} can't be read as a text table: {why}.") from why
-    return _bounded(grid, name)
+    raw: list[list[str]] = []
+    lines: list[int] = []
+    faults: list[str] = []
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=mark, strict=True)
+    begins = 1
+    while True:
+        try:
+            row = next(reader, None)
+        except csv.Error as why:
+            if "field larger" in str(why):
+                raise StoreError(f"{name} can't be read as a text table: {why}.") from why
+            faults.append(f"row {begins}: a cell begins with a quote that isn't closed where the cell ends; close it, or write two quotes for one")  # fmt: skip
+            break
+        if row is None:
+            break
+        raw.append(row)
+        lines.append(begins)
+        begins = reader.line_num + 1
+        if len(raw) > MOST_ROWS:
+            raise StoreError(f"{name} has over {MOST_ROWS} rows; split it.")
+        if len(raw) % 1000 == 0:
+            go_on_if(wanted)
+    widths = [len(row) for row in raw if len(row) > 1]
+    usual = max(set(widths), key=lambda width: (widths.count(width), width)) if widths else 1
+    for row, line in zip(raw, lines, strict=True):
+        for cell in row:
+            if ("\n" in cell or "\r" in cell) and mark in cell and (cell.count(mark) >= usual - 1 or len(row) != usual):
+                faults.append(f"row {line}: a cell that begins with a quote holds the rows after it; close the quote, or write two quotes for one")  # fmt: skip
+    if faults:
+        raise StoreError(f"{name}: " + "; ".join(dict.fromkeys(faults[:20])) + ".")
+    return _bounded([[_tidy(cell, name) for cell in row[:MOST_COLUMNS]] for row in raw], name)
 
 
 def _tidy(cell: str, name: str) -> str:
@@ -154,29 +173,37 @@ def _delimiter(text: str) -> str:
         return ","
 
 
-def _workbook(data: bytes, name: str, wanted: Wanted) -> list[Sheet]:
-    """The sheets of a workbook, read by a process of its own with bounded time and memory."""
-    script = str(Path(workbook.__file__).absolute())
-    child = subprocess.Popen(
-        [sys.executable, "-I", script], stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
-    )
-    until, given, said = time.monotonic() + MOST_WAIT_S, data or None, b""
+def _kept_aside(data: bytes, name: str) -> IO[bytes]:
     try:
-        while True:
-            try:
-                said, _ = child.communicate(given, timeout=0.1)
-                break
-            except subprocess.TimeoutExpired:
-                given = None
-                go_on_if(wanted)
-                if time.monotonic() > until:
+        given = tempfile.TemporaryFile()  # noqa: SIM115 handed to the child, closed by whoever asked
+        given.write(data)
+        given.seek(0)
+    except OSError as why:
+        raise StoreError(
+            f"{name} can't be read: there is no room for it among temporary files ({why.strerror})."
+        ) from why
+    return given
+
+
+def _workbook(data: bytes, name: str, wanted: Wanted) -> list[Sheet]:
+    """The sheets of a workbook, read by a process of its own. What bounds it is the work and memory it may use itself; how long that takes on
+    a busy machine is no fault of the list."""
+    script = str(Path(workbook.__file__).absolute())
+    with _kept_aside(data, name) as given:  # a pipe that is fed in pieces is fed no more after the first time-out
+        child = subprocess.Popen([sys.executable, "-I", script], stdin=given, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)  # fmt: skip
+        said = b""
+        try:
+            while True:
+                try:
+                    said, _ = child.communicate(timeout=0.1)
                     break
-    finally:
-        child.kill()
-        for pipe in (child.stdin, child.stdout):
+                except subprocess.TimeoutExpired:
+                    go_on_if(wanted)
+        finally:
+            child.kill()
             with suppress(OSError):
-                pipe.close()  # type: ignore[union-attr]
-        child.wait()
+                child.stdout.close()  # type: ignore[union-attr]
+            child.wait()
     if child.returncode != 0:
         raise StoreError(
             f"{name} asks for more than a wire list can need: over {workbook.MOST_SECONDS} s of work or "
