@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import traceback
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -45,7 +46,7 @@ def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[
     session.deleteLater()
     qapp.processEvents()
     gc.collect()
-    assert not crashes, crashes
+    assert not crashes, "".join(part for one in crashes for part in traceback.format_exception(one))
 
 
 @pytest.fixture

@@ -47,13 +47,14 @@ def hits_of(design: Design) -> list[Hit]:
         "loads": lambda one: f"{one.name}   at {ends.get(one.plus.end, '?')}",
         "wires": lambda one: f"{one.id}   {one.name}   {one.circuit}   {one.colour} {one.stripe}   {way(one)}",
         "segments": lambda one: f"{one.id}   {points.get(one.a, one.a)} to {points.get(one.b, one.b)}",
+        "decisions": lambda one: f"{one.wire}   {one.now} in place of {one.was}   {one.who}",
         "points": lambda one: f"{one.name}   {one.id}" if one.name else "",
     }
     tables = sorted((table for stage in STAGES for table in stage.tables), key=lambda table: table != "ends")
     found = []
     for table in tables:
         for one in getattr(design, table, ()):
-            text = told.get(table, lambda part: f"{part.name}   {part.id}")(one)
+            text = told.get(table, lambda part: f"{getattr(part, 'name', '')}   {part.id}")(one)
             if text:
                 found.append(Hit(table, one.id, f"{table.removesuffix('s')}   {text}"))
     fuses = [(end, link) for end in design.ends for link in end.links]

@@ -36,11 +36,11 @@ class PaintedCell(QStyledItemDelegate):
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if column.bar is not None:
-            self._bar(painter, QRectF(option.rect), column.bar(record))
+            self._bar(painter, QRectF(option.rect), model.asked(column.bar, record, None))
         elif column.stack is not None:
-            self._stack(painter, QRectF(option.rect), column.stack(record))
+            self._stack(painter, QRectF(option.rect), model.asked(column.stack, record, []))
         elif column.swatch is not None:
-            self._swatch(painter, QRectF(option.rect), *column.swatch(record))
+            self._swatch(painter, QRectF(option.rect), *model.asked(column.swatch, record, ("", "")))
         painter.restore()
 
     def _bar(self, painter: QPainter, cell: QRectF, used: float | None) -> None:

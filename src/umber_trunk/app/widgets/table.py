@@ -6,8 +6,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QResizeEvent
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from umber_trunk.app import theme
@@ -71,9 +71,21 @@ class RowsModel(QAbstractTableModel):
         self.identity = identity
         self.rows: list[Any] = []
         self._sorted: tuple[int, Qt.SortOrder] | None = None
+        self._of = document.design
+        """The design the rows are of: asked before they are shown anew, what is gone from it says nothing."""
+
+    def asked(self, of: Callable[[Any], Any], record: Any, nothing: Any) -> Any:
+        """What a column says of a record; `nothing` of one that is gone from the design since the rows were shown."""
+        try:
+            return of(record)
+        except LookupError:
+            if self._of is self.document.design:
+                raise
+            return nothing
 
     def set_rows(self, rows: list[Any]) -> None:
         """Shows these records in this order, or in the order of the column sorted by."""
+        self._of = self.document.design
         ids = [self.identity(row) for row in rows]
         if self._sorted is None and ids == [self.identity(row) for row in self.rows]:
             self.rows = list(rows)
@@ -124,13 +136,13 @@ class RowsModel(QAbstractTableModel):
             return None
         record, column = self.rows[index.row()], self.columns[index.column()]
         if role in TEXTS:
-            return column.text(record)
+            return self.asked(column.text, record, "")
         if role == ALIGNMENT:
             return RIGHT if column.right else LEFT
         if role == FOREGROUND and column.colour:
-            return column.colour(record)
+            return self.asked(column.colour, record, None)
         if role == TOOLTIP:
-            tips = [column.text(record)]
+            tips = [self.asked(column.text, record, "")]
             tips += ["Double-click or press F2 to correct it."] if column.edit else []
             tips += ["Press F1 to see why."] if column.why else []
             return plain_of("\n".join(tips))
@@ -159,6 +171,9 @@ class RowsView(QTableView):
         super().__init__(parent)
         self.rows_model = model
         self._natural: list[float] = []
+        self._waits = False
+        self._catch_up = QTimer(self, singleShot=True, interval=0)
+        self._catch_up.timeout.connect(self.restyle)
         self.setModel(model)
         self.setAlternatingRowColors(True)
         self.setShowGrid(False)
@@ -202,7 +217,9 @@ class RowsView(QTableView):
             title = bold.horizontalAdvance(tr(column.title)) + 16 * scale
             wide = max(
                 title,
-                column.width * scale if column.bar else _text_width(column, rows, face, WIDEST * scale) + 20 * scale,
+                column.width * scale
+                if column.bar
+                else _text_width(model, column, rows, face, WIDEST * scale) + 20 * scale,
             )
             self._natural[number] = max(self._natural[number], wide)
             soft = column.bar is not None or not column.right
@@ -226,6 +243,9 @@ class RowsView(QTableView):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        if not self.isVisible():
+            self._waits = True
+            return
         self.fit_columns(anew=False)
         self._whole_rows()
 
@@ -237,9 +257,18 @@ class RowsView(QTableView):
         self.verticalHeader().setDefaultSectionSize(high)
 
     def restyle(self) -> None:
-        """Another text size."""
+        """Another text size. Rows of a hidden table may be of parts that are gone by now: it waits until it is shown and has caught up."""
+        if not self.isVisible():
+            self._waits = True
+            return
+        self._waits = False
         self.fit_columns()
         self._whole_rows()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._waits:
+            self._catch_up.start()
 
     def chosen_id(self) -> str:
         """Id of the current record, or ""."""
@@ -310,9 +339,9 @@ class RowsView(QTableView):
         self.rows_model.sort(section, order)
 
 
-def _text_width(column: Column, rows: list[Any], face: QFontMetricsF, most: float) -> float:
+def _text_width(model: RowsModel, column: Column, rows: list[Any], face: QFontMetricsF, most: float) -> float:
     """Width of the widest text of a column, colour and its swatch counted, at most `most`."""
     if column.swatch is not None:
-        words = ["/".join(filter(None, column.swatch(row))) for row in rows]
+        words = ["/".join(filter(None, model.asked(column.swatch, row, ()))) for row in rows]
         return SWATCH + max((face.horizontalAdvance(word) for word in words), default=0.0)
-    return min(max((face.horizontalAdvance(column.text(row)) for row in rows), default=0.0), most)
+    return min(max((face.horizontalAdvance(model.asked(column.text, row, "")) for row in rows), default=0.0), most)

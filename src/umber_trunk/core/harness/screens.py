@@ -28,7 +28,7 @@ def screens_of(index: Index) -> dict[str, Screen]:
     for wire in index.design.wires if cables else ():
         cable = cables.get(wire.cable or "")
         if cable is not None and is_screen(wire, cable.kind):
-            pins = (wire.start, wire.finish)
+            pins = [pin for pin in (wire.start, wire.finish) if pin.end in index.ends]
             taped = tuple(pin.end for pin in pins if is_taped(index, pin))
             found[cable.id] = Screen(cable.id, wire.id, tuple(pin.end for pin in pins if pin.end not in taped), taped)
     return found

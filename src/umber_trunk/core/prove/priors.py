@@ -162,7 +162,7 @@ class Priors:
         return Fault("open", (wire,))
 
     def _draw_short(self, random_: random.Random, kind: str) -> Fault:
-        for _ in range(2000):
+        for _ in range(2000 if self.wires else 0):
             one, two = random_.choice(self.wires), random_.choice(self.wires)
             near = two in self.beside[one]
             if self.net.wire_net(one) != self.net.wire_net(two) and (near or random_.random() < FAR_SHARE):

@@ -236,7 +236,7 @@ class EndsDesk(Desk):
         """Stud → the lugs on it, the largest current lowest."""
         known, end_id, results = self._known(), self.end.currentData(), self.document.now
         found: dict[str, list[tuple[float, Lug]]] = {}
-        if known is None or results is None:
+        if known is None or results is None or end_id not in index_of(self.document.design).ends:
             return {}
         wrong = {fit.wire for fit in results.once(fits) if not fit.ok and fit.end == end_id}
         for one in places_of(self.document.design).ends:
