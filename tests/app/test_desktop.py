@@ -357,9 +357,11 @@ def test_the_welcome_offers_what_people_come_with(
     assert set(welcome.cards) == {
         "A loom to make", "One lead", "A wire list", "A plug to replace", "A cable to judge", "A built unit", "Practice",
     }  # fmt: skip
-    sheet = welcome.one_lead(judge=True)
-    assert sheet.fields["size"].text() == "10 mm2"  # type: ignore[attr-defined]
+    sheet = welcome.judge_cable()
+    sheet.panel.say(claim="35 mm2 copper", length="2 m", mass="620 g", resistance="8.9 mohm")  # type: ignore[attr-defined]
+    assert "read the ohms again" in sheet.panel.view.judged.verdict  # type: ignore[attr-defined]
     sheet.reject()
+    assert welcome.one_lead().fields["size"].text() == ""  # type: ignore[attr-defined]
     path = demo_copy()
     monkeypatch.setattr("umber_trunk.app.sheets.welcome.QFileDialog.getOpenFileName", lambda *_: (str(path), ""))
     welcome.cards["A plug to replace"].click()
@@ -368,8 +370,11 @@ def test_the_welcome_offers_what_people_come_with(
     settled(qtbot, window)
     assert window.stage == "ends"
     assert window.desks["ends"].repair.isVisible()
-    session.wanted_for(path, "revisions")
-    assert any(type(sheet).__name__ == "RevisionsSheet" for sheet in window.findChildren(QWidget))
+    for what, stage, shown in (("unit", "keep", None), ("practice", "prove", "drills")):
+        session.wanted_for(path, what)
+        settled(qtbot, window)
+        assert window.stage == stage
+        assert shown is None or getattr(window.desks[stage], shown).isVisible()
     session.close_all()
 
 

@@ -69,8 +69,11 @@ class Session(QObject):
         elif what == "repair":
             window.show_stage("ends")
             window.desks["ends"].reveal("looks", "")
-        elif what == "revisions":
-            window.commands.show_revisions()
+        elif what == "unit":
+            window.show_stage("keep")
+        elif what == "practice":
+            window.show_stage("prove")
+            window.desks["prove"].reveal("drills", "")
 
     def wanted(self, path: Path | None) -> None:
         """Opens a path, or asks for the name of a new one; says so when it can't be."""

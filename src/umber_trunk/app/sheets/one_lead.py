@@ -36,11 +36,11 @@ FIELDS = (
 
 
 class OneLead(QDialog):
-    """Reads while it is typed; `judge` begins at the size to be judged."""
+    """Reads while it is typed."""
 
-    def __init__(self, judge: bool = False, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle(tr("A cable to judge") if judge else tr("One lead"))
+        self.setWindowTitle(tr("One lead"))
         self.resize(860, 560)
         self.answer: RunAnswer | None = None
         self._soon = QTimer(self, singleShot=True, interval=150)
@@ -48,7 +48,7 @@ class OneLead(QDialog):
         self.fields: dict[str, QLineEdit] = {}
         form = QFormLayout()
         for key, name, usual, example in FIELDS:
-            line = QLineEdit("10 mm2" if judge and key == "size" else usual)
+            line = QLineEdit(usual)
             line.setPlaceholderText(example)
             line.textChanged.connect(lambda _: self._soon.start())
             form.addRow(Label(tr(name)), line)

@@ -19,7 +19,7 @@ HARNESS = "Harness (*.umber);;Any file (*)"
 
 
 class Welcome(QWidget):
-    """Signals: wants_file(object): a path, or None for a new harness; wants(path, what): open it, then "repair", "revisions" or
+    """Signals: wants_file(object): a path, or None for a new harness; wants(path, what): open it, then "repair", "unit", "practice" or
     a list to import."""
 
     wants_file = Signal(object)
@@ -70,9 +70,9 @@ class Welcome(QWidget):
             ("One lead", "Its size, drop, heat and fuse, without a file.", self.one_lead),
             ("A wire list", "A shop's list, read with its doubts, into a new harness.", self._list),
             ("A plug to replace", "Look it over, note what was where, see what matches.", lambda: self._open("repair")),
-            ("A cable to judge", "Does this size do for that load and run?", lambda: self.one_lead(judge=True)),
-            ("A built unit", "The revision it was built to, from its harness.", lambda: self._open("revisions")),
-            ("Practice", "A finished harness to try things on.", self.practice),
+            ("A cable to judge", "Is it what it is sold as? By mass, ohms, diameters, strands.", self.judge_cable),
+            ("A built unit", "As it was built: coils, tools, hands, readings, what is left.", lambda: self._open("unit")),
+            ("Practice", "Find faults hidden in a finished harness, with as few readings as can be.", self.practice),
         )  # fmt: skip
         grid = QGridLayout()
         grid.setSpacing(10)
@@ -94,15 +94,21 @@ class Welcome(QWidget):
         sheet.open()
         return sheet
 
-    def one_lead(self, judge: bool = False) -> QDialog:
+    def one_lead(self) -> QDialog:
         """One run worked out on a sheet."""
         from umber_trunk.app.sheets.one_lead import OneLead
 
-        return self._shown(OneLead(judge, self))
+        return self._shown(OneLead(self))
+
+    def judge_cable(self) -> QDialog:
+        """A cable judged by what can be read off it, without a harness."""
+        from umber_trunk.app.sheets.cable import CableSheet
+
+        return self._shown(CableSheet(self))
 
     def practice(self) -> None:
-        """The window on a fresh copy of the demo harness."""
-        self.wants_file.emit(demo_copy())
+        """The drills, on a fresh copy of the demo harness."""
+        self.wants.emit(demo_copy(), "practice")
 
     def _copies(self) -> None:
         from umber_trunk.app.sheets.kept import CopiesSheet

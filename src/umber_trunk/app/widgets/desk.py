@@ -174,11 +174,14 @@ class TabbedDesk(Desk):
 
 
 class Panel(QWidget):
-    """A tab that works on the desk's document."""
+    """A tab that works on the desk's document; one that can do without stands on a sheet too, where `desk` isn't set."""
 
-    def __init__(self, desk: Desk) -> None:
+    desk: Desk
+
+    def __init__(self, desk: Desk | None) -> None:
         super().__init__()
-        self.desk = desk
+        if desk is not None:
+            self.desk = desk
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
 

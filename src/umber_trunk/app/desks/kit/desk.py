@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.kit.check_tab import CheckPanel
 from umber_trunk.app.desks.kit.shelf_tabs import BuyPanel, CoilsPanel
 from umber_trunk.app.document import Document
+from umber_trunk.app.sheets.cable import CheckPanel
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label

@@ -176,6 +176,8 @@ class ProveDesk(TabbedDesk):
             self.tab(2)
         elif part == "tests":
             self.tab(1)
+        elif part == "drills":
+            self.tab(4)
         return super().reveal(part, part_id)
 
     def close_background(self) -> None:

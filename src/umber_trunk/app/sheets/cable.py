@@ -6,11 +6,11 @@ import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QSizePolicy, QWidget
+from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
-from umber_trunk.app.widgets.desk import Desk, Panel, button
+from umber_trunk.app.widgets.desk import Desk, Panel, button, row
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import metals
@@ -40,10 +40,11 @@ READ_NAMES = {
 
 
 class CheckPanel(Panel):
-    """A form for whatever was read, judged as it is typed."""
+    """A form for whatever was read, judged as it is typed; without a desk a cable is judged without a harness."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Desk | None) -> None:
         super().__init__(desk)
+        self.document = desk.document if desk is not None else None
         form = QGridLayout()
         form.setContentsMargins(0, 0, 8, 0)
         form.setVerticalSpacing(4)
@@ -74,6 +75,7 @@ class CheckPanel(Panel):
             tip="Its wires of the claimed size are solved again with the coil’s real figures",
         )
         form.addWidget(self.build, HALF, 0, 1, 4)
+        self.build.setVisible(desk is not None)
         form.setRowStretch(HALF + 1, 1)
         self.weighed.setMinimumContentsLength(8)
         self.weighed.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -89,7 +91,8 @@ class CheckPanel(Panel):
         self.column.addLayout(beside)
         self.solver = Background(self)
         self.solver.answered.connect(self.view.show_built)
-        self.solver.crashed.connect(desk.document.crashed)
+        if self.document is not None:
+            self.solver.crashed.connect(self.document.crashed)
         self.evidence: Evidence | None = None
         self.judge_now()
 
@@ -106,7 +109,7 @@ class CheckPanel(Panel):
         self.solver.drop()
         self.evidence = None
         try:
-            evidence = read_evidence({name: line.text() for name, line in self.lines.items()}, self.weighed.currentData() or "", self.desk.document.design.project.decimal)  # fmt: skip
+            evidence = read_evidence({name: line.text() for name, line in self.lines.items()}, self.weighed.currentData() or "", self.document.design.project.decimal if self.document else "")  # fmt: skip
             if not evidence.kinds:
                 self.view.show_judged(None, "Type whatever you can read off the cable: any one of them says something, three say most of it. A ± may follow each.")  # fmt: skip
                 return
@@ -117,9 +120,10 @@ class CheckPanel(Panel):
 
     def solve_again(self) -> None:
         """Solves the harness with the coil as it is."""
-        results, evidence, judged = self.desk.document.now, self.evidence, self.view.judged
+        results, evidence, judged = self.document.now if self.document else None, self.evidence, self.view.judged
         if results is None or evidence is None or judged is None:
-            self.desk.said.emit(tr("Type the claim and at least one reading first."))
+            if self.document is not None:
+                self.desk.said.emit(tr("Type the claim and at least one reading first."))
             return
 
         def work(wanted: Wanted) -> Built | str:
@@ -129,6 +133,23 @@ class CheckPanel(Panel):
                 return str(why)
 
         self.solver.ask(work)
+
+
+class CableSheet(QDialog):
+    """A cable judged without a harness: the same form in a window of its own."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(tr("A cable to judge"))
+        self.resize(1000, 560)
+        self.panel = CheckPanel(None)
+        close = button("Close  Esc", self.reject)
+        close.setAutoDefault(False)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(16, 12, 16, 12)
+        whole.addWidget(self.panel, 1)
+        whole.addLayout(row(None, close))
+        self.panel.lines["claim"].setFocus()
 
 
 class EvidenceView(QWidget):
