@@ -4,7 +4,7 @@ Understood: decimals with point or comma, thousands parted by a space, thin spac
 fractions ("1/2", "3 1/2", "19-1/2", "3½"), exponents, letters in place of the point ("4R7", "2k2", "3V3"), feet
 and inches in every usual form, and sums of falling units ("2 m 30 cm", "1 h 15 min"). Ranges and double values
 are refused as such. One separator before exactly three digits ("1,200") has two readings: a habit decides between
-them and the doubt is kept in `Habit.notes`; without a habit it is a `DoubtfulError`.
+them and the doubt is kept in `Habit.notes`; without a habit a comma is a `DoubtfulError`, and a point in a foreign list.
 """
 
 from __future__ import annotations
@@ -29,15 +29,19 @@ class DoubtfulError(InputError):
 
 @dataclass
 class Habit:
-    """Which mark parts decimals: "comma", "point", or "" while nobody has said. `notes` gathers what it decided."""
+    """Which mark parts decimals: "comma", "point", or "" while nobody has said: then the point does in whatever is typed, said by a device or
+    written by this program, and a comma before three digits is asked. In a `foreign` list either is asked. `notes` gathers what it decided."""
 
     decimal: str = ""
     notes: list[str] = field(default_factory=list)
+    foreign: bool = False
 
     def decide(self, text: str, point: float, comma: float) -> float:
         """The reading of a doubtful number: `point` if the point parts decimals. DoubtfulError without a habit."""
         readings = (exact(point), exact(comma))
         if not self.decimal:
+            if point < comma and not self.foreign:  # the mark is a point
+                return point
             raise DoubtfulError(text, readings)
         chosen = point if self.decimal == "point" else comma
         note = f"{quoted(text)} was read as {exact(chosen)}, since the {self.decimal} parts decimals here."

@@ -76,7 +76,8 @@ def read_counts(path: Path) -> dict[str, float]:
 
 
 def _length(text: str, decimal: str) -> float:
-    return parse_length_m(text, "m", Habit(decimal))
+    """A length in m. The list is one of the program's own, with a decimal point; only a comma is read by the shop's habit."""
+    return parse_length_m(text, "m", Habit(decimal if "," in text else ""))
 
 
 def _faults(cells: dict[str, str], seen: set[str], shelf: Shelf | None, decimal: str) -> list[tuple[str, str]]:

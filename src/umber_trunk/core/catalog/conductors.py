@@ -124,7 +124,7 @@ def kcmil(thousands: float) -> Size:
 
 
 @lru_cache(maxsize=2048)
-def parse_size(text: str, bare: str = "", decimal: str = "") -> Size:
+def parse_size(text: str, bare: str = "", decimal: str = "", foreign: bool = False) -> Size:
     """A size from "AWG 8", "8 ga", "2/0", "250 kcmil", "10 mm2", "2,5 mm²". A bare number is of the series `bare`
     ("metric" or "awg") and refused without one; a diameter isn't a size."""
     stripped = re.sub(r"\bsq\.?\s*mm\b|\bmm\s*sq\b", "mm2", text.strip(), flags=re.I)
@@ -132,7 +132,7 @@ def parse_size(text: str, bare: str = "", decimal: str = "") -> Size:
     if as_awg and (re.search(rf"{_GAUGE_WORD}|/0|^0{{1,4}}$", stripped, re.I) or (bare == "awg")):
         return awg(as_awg[1])
     try:
-        found = read(stripped, (AREA, LENGTH), "mm2", Habit(decimal))
+        found = read(stripped, (AREA, LENGTH), "mm2", Habit(decimal, foreign=foreign))
     except DoubtfulError:
         raise
     except InputError as why:

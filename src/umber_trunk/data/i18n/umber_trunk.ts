@@ -9,7 +9,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/sheets/one_lead.py"/>
+        <location filename="app/sheets/cable.py"/>
         <source>A cable to judge</source>
         <translation type="unfinished"></translation>
     </message>
@@ -204,6 +204,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Begins</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/desk.py"/>
         <source>Bench</source>
         <translation type="unfinished"></translation>
@@ -374,7 +379,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/sheets/help.py"/>
+        <location filename="app/sheets/cable.py"/>
         <source>Close  Esc</source>
         <translation type="unfinished"></translation>
     </message>
@@ -714,6 +719,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Hand</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/window.py"/>
         <source>Harness</source>
         <translation type="unfinished"></translation>
@@ -769,7 +779,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/check_tab.py"/>
+        <location filename="app/sheets/cable.py"/>
         <source>How it was weighed</source>
         <translation type="unfinished"></translation>
     </message>
@@ -859,7 +869,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/check_tab.py"/>
+        <location filename="app/sheets/one_lead.py"/>
+        <source>Its conductors lie</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/cable.py"/>
         <source>Its wires of the claimed size are solved again with the coil’s real figures</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1391,6 +1406,11 @@
     <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>Pairs</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Pairs of hands</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2219,7 +2239,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/check_tab.py"/>
+        <location filename="app/sheets/cable.py"/>
         <source>Type the claim and at least one reading first.</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2394,7 +2414,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/check_tab.py"/>
+        <location filename="app/sheets/cable.py"/>
         <source>What would this harness do built with it?</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2594,6 +2614,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/one_lead.py"/>
+        <source>apart, each in free air</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/keep/desk.py"/>
         <source>coil C12, hand Mara, serial …, tool …, fault …, proven</source>
         <translation type="unfinished"></translation>
@@ -2626,6 +2651,11 @@
     <message>
         <location filename="app/desks/prove/desk.py"/>
         <source>faults, e.g. open:W08</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>hands: </source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2671,6 +2701,11 @@
     <message>
         <location filename="app/desks/ends/halves_tab.py"/>
         <source>the half it plugs into, derived</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/one_lead.py"/>
+        <source>there and back together</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -287,14 +287,14 @@ def _core_size(text: str, rules: SizeRules) -> str:
     if re.fullmatch(r"\d+(?:[.,]\d+)?\s*mm", text, re.I) and rules.mm_area:
         text += "2"
     try:
-        return parse_size(text, rules.bare, rules.decimal).label
+        return parse_size(text, rules.bare, rules.decimal, foreign=True).label
     except DoubtfulError:
         raise
     except InputError:
         inside = _INSIDE.search(text) if rules.words == "drop" else None
         if inside is None or re.search(r"\d", text[: inside.start()] + text[inside.end() :]):
             raise
-        return parse_size(inside[0], rules.bare, rules.decimal).label
+        return parse_size(inside[0], rules.bare, rules.decimal, foreign=True).label
 
 
 @lru_cache(maxsize=20_000)
@@ -302,7 +302,7 @@ def length_cell(text: str, unit: str, decimal: str) -> float | None:
     """A length in m; InputError says what can't be read."""
     if text in NOTHING:
         return None
-    return parse_length_m(text, unit or "m", Habit(decimal))
+    return parse_length_m(text, unit or "m", Habit(decimal, foreign=True))
 
 
 PIN_MARKS = ("/", ".", "-")
