@@ -144,6 +144,7 @@ def test_new_import_check_solve_export(capsys: pytest.CaptureFixture[str], tmp_p
     assert (status, json.loads(out)) == (
         0,
         {
+            "format": 1,
             "loads": [],
             "wires": [],
             "cases": [{"id": "all", "name": "everything on", "settled": True, "loads": [], "wires": []}],

@@ -227,7 +227,7 @@ def test_units_diff_upgrade_repair_and_verify(folder: Path, tmp_path: Path, caps
         head = project.head
     status, found = told(capsys, "upgrade", path, "T-1", "--json")
     assert status == 0
-    assert set(found) == {"kept", "voids", "todo", "wires_out", "build"}
+    assert set(found) == {"format", "kept", "voids", "todo", "wires_out", "build"}
     assert main(["upgrade", str(path), "T-1", "--who", "Mara"]) == 0
     _, found = told(capsys, "units", path, f"revision {head}", "--json")
     assert [row["unit"] for row in found["units"]] == [1]  # type: ignore[attr-defined]

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import argparse
-import json
 from dataclasses import asdict
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import analysed, read_design
-from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND
+from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.store.files import write_whole
 
@@ -76,10 +75,6 @@ def add_catalogue(parser: argparse.ArgumentParser) -> None:
     parser.set_defaults(run=_catalogue)
 
 
-def _out(value: Any) -> None:
-    print(json.dumps(value, ensure_ascii=False, indent=1))
-
-
 def _number(value: float | None) -> float | None:
     return None if value is None or value != value or value in (float("inf"), float("-inf")) else round(value, 6)
 
@@ -89,7 +84,7 @@ def _fit(args: argparse.Namespace) -> int:
 
     found = analysed(args.file, args.revision).once(fits)
     if args.json:
-        _out([
+        out([
             {"end": f.end, "cavity": f.cavity, "wire": f.wire, "part": f.part, "rule": f.rule, "ok": f.ok, "value": _number(f.value), "low": _number(f.low),
              "high": _number(f.high), "unit": f.unit, "message": f.message, "cure": f.cure, "options": list(f.options), "proposed": f.proposed,
              "severity": f.severity.name.lower()} for f in found
@@ -115,7 +110,7 @@ def _pinmap(args: argparse.Namespace) -> int:
     if args.svg is not None:
         write_whole(args.svg, faces_svg(found).encode())
     if args.json:
-        _out({
+        out({
             "end": args.end, "side": args.side,
             "housings": [
                 {"housing": face.housing, "part": face.part, "name": face.name, "form": face.form, "contacts": face.contacts, "key": face.key, "seen": face.words}
@@ -158,7 +153,7 @@ def _mate(args: argparse.Namespace) -> int:
         found = []
     told = agreement(half_of(design, args.end), theirs) if theirs is not None else Agreement(())
     if args.json:
-        _out({
+        out({
             "end": args.end, "with": other, "agrees": told.agrees,
             "differences": [{"label": row.label, "mine": row.mine, "theirs": row.theirs, "what": row.what, "housing": row.housing} for row in told.wrong],
             "missing": list(told.missing) if theirs is not None else [], "rests_on": list(told.rests_on) if told.agrees else [],
@@ -217,7 +212,7 @@ def _strip(args: argparse.Namespace) -> int:
     if args.svg is not None:
         write_whole(args.svg, strips_svg(found).encode())
     if args.json:
-        _out(
+        out(
             {
                 "wire": args.wire,
                 "clock": clock_mark(results, args.wire),
@@ -261,7 +256,7 @@ def _catalogue(args: argparse.Namespace) -> int:
         reading = read_catalogue(args.file)
         if reading.faults:
             if args.json:
-                _out({"faults": [asdict(fault) for fault in reading.faults]})
+                out({"faults": [asdict(fault) for fault in reading.faults]})
             else:
                 for fault in reading.faults:
                     print(f"{args.file.name}, {fault}")
@@ -271,7 +266,7 @@ def _catalogue(args: argparse.Namespace) -> int:
     rows = [part for part in parts if args.kind in (None, part.kind)]
     held = add_to_shop(parts) if args.act == "import" else None
     if args.json:
-        _out([PART.dump_python(part, mode="json") for part in rows])
+        out([PART.dump_python(part, mode="json") for part in rows])
     elif args.act == "list":
         for part in rows:
             print(f"{part.kind:15} {part.id:28} {part.name}")

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import argparse
-import json
 import sys
+from importlib import resources
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from umber_trunk.cli.reading import analysed
-from umber_trunk.cli.terminal import FAULTS, SOUND
+from umber_trunk.cli.terminal import FAULTS, SOUND, out
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
@@ -28,7 +28,7 @@ COMMANDS = {
     "check": "findings of a harness",
     "solve": "voltages, currents and temperatures",
     "export": "a harness file to a wire list, cut list, workbook, cut sheet or JSON",
-    "schema": "the JSON schema of a design, or of a catalogue",
+    "schema": "the JSON schema of a design, of a catalogue, or of all JSON answers",
 }
 
 
@@ -71,7 +71,7 @@ def add_export(parser: argparse.ArgumentParser) -> None:
 
 def add_schema(parser: argparse.ArgumentParser) -> None:
     """Its options."""
-    parser.add_argument("of", nargs="?", default="design", choices=("design", "catalogue"))
+    parser.add_argument("of", nargs="?", default="design", choices=("design", "catalogue", "answers"))
     parser.set_defaults(run=_schema)
 
 
@@ -84,10 +84,10 @@ def _new(args: argparse.Namespace) -> int:
 def _check(args: argparse.Namespace) -> int:
     findings = analysed(args.file, args.revision).findings
     if args.json:
-        print(json.dumps([
+        out([
             {"code": f.code, "severity": f.severity.name.lower(), "stage": f.stage, "subject": f.subject,
              "message": f.message, "cure": f.cure} for f in findings
-        ], ensure_ascii=False, indent=1))  # fmt: skip
+        ])  # fmt: skip
     else:
         for f in findings:
             print(f"{f.severity.name.lower():8}{f.message} {f.cure}")
@@ -142,7 +142,7 @@ def _solve(args: argparse.Namespace) -> int:
     analysis = analysed(args.file, args.revision)
     answer = solve_json(analysis)
     if args.json:
-        print(json.dumps(answer, ensure_ascii=False, indent=1))
+        out(answer)
         return 0
     for load in answer["loads"]:
         volts = (
@@ -184,6 +184,8 @@ def _schema(args: argparse.Namespace) -> int:
         from umber_trunk.store.catalogues import catalogue_schema
 
         print(catalogue_schema(), end="")
+    elif args.of == "answers":
+        print(resources.files("umber_trunk").joinpath("data/schema/answers.json").read_text("utf-8"), end="")
     else:
         print(schema_text(), end="")
     return 0

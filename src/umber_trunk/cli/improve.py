@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 import ctypes
-import json
+import math
 import os
 import sys
 import time
@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any, TextIO
 
 from umber_trunk.cli.reading import analysed, opened, read_design
-from umber_trunk.cli.terminal import FAULTS, SOUND, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.sizes.optimise import Optimum, optimise
 from umber_trunk.core.sizes.program import Weights
@@ -102,7 +102,7 @@ def _last_good(kept: list[Optimum], as_json: bool) -> None:
 
 def _print_optimum(found: Optimum, as_json: bool, to: TextIO | None = None) -> None:
     if as_json:
-        print(json.dumps(optimum_json(found), ensure_ascii=False, indent=1), file=to)
+        out(optimum_json(found), to)
         return
     for change in found.changes:
         print(f"{change.wire_id:12} {change.before or 'not chosen':12} → {change.after}", file=to)
@@ -136,7 +136,7 @@ def _worth(args: argparse.Namespace) -> int:
             lambda wanted: worths(analysis.design, analysis.figures, analysis.sizes, volts, lambda _: wanted())
         )
     if args.json:
-        print(json.dumps([_worth_json(*row) for row in found], ensure_ascii=False, indent=1))
+        out([_worth_json(*row) for row in found])
         return 0
     for kept, resized in found:
         print(_worth_line(kept, resized))
@@ -150,10 +150,14 @@ def _worth_json(kept: Kept, resized: Worth) -> dict[str, Any]:
 
 
 def _worth_line(kept: Kept, one: Worth) -> str:
-    gain = f"; at the sizes of now {kept.load} gains {kept.gain_percent:.1f} %" if kept.gain_percent > 0.05 else ""
+    gain = (
+        f"; at the sizes of now {kept.load} gains {kept.gain_percent:.1f} %"
+        if math.isfinite(kept.gain_percent) and kept.gain_percent > 0.05
+        else ""
+    )
     sign = "saves" if one.copper_kg <= 0 else "costs"
     held = "" if one.met else ", NOT every limit can be met"
     return (
         f"{one.what}: {sign} {show_mass(abs(one.copper_kg))} of conductor, {abs(one.cost):.2f} in metal; "
-        f"worst drop {one.worst_drop_percent:.1f} %{held}{gain}"
+        f"{f'worst drop {one.worst_drop_percent:.1f} %' if math.isfinite(one.worst_drop_percent) else 'nothing feeds a load: no drop to tell'}{held}{gain}"
     )

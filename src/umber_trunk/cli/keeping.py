@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import argparse
-import json
 from datetime import datetime
 from pathlib import Path
 
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import SOUND
+from umber_trunk.cli.terminal import SOUND, out
 from umber_trunk.store.copies import all_copies, copies_folder
 from umber_trunk.store.history import UNDO_STEPS, depth_told
 from umber_trunk.store.project import ProjectFile
@@ -54,13 +53,13 @@ def _history(args: argparse.Namespace) -> int:
     with opened(args.file, for_writing=False) as project:
         head, rows, steps = project.head, project.revisions(), project.undo_steps
     if args.json:
-        print(json.dumps({
+        out({
             "head": head, "undo_steps": steps, "undo_kept": UNDO_STEPS,
             "revisions": [
                 {"revision": row.seq, "label": row.label, "from": row.parent, "made": datetime.fromtimestamp(row.made).isoformat() if row.made else None,
                  "frozen": row.frozen, "on_line": row.on_line} for row in rows
             ],
-        }, ensure_ascii=False, indent=1))  # fmt: skip
+        })  # fmt: skip
         return SOUND
     for row in rows:
         mark = "→" if row.seq == head else " " if row.on_line else "left"
@@ -84,9 +83,7 @@ def _copies(args: argparse.Namespace) -> int:
     total = sum(copy.size for copy in found)
     if args.json:
         rows = [{"name": c.name, "day": c.day.isoformat(), "bytes": c.size, "path": str(c.path)} for c in found]
-        print(
-            json.dumps({"folder": str(copies_folder()), "bytes": total, "copies": rows}, ensure_ascii=False, indent=1)
-        )
+        out({"folder": str(copies_folder()), "bytes": total, "copies": rows})
         return SOUND
     for copy in found:
         print(f"{copy.day}  {copy.size / 1e6:7.2f} MB  {copy.name:30}  {copy.path}")

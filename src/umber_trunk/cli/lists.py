@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import argparse
-import json
 import sys
 from pathlib import Path
 
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, stoppable
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.store.jsonfile import read_json
@@ -164,7 +163,7 @@ def _columns_told(reading: ListReading) -> list[str]:
 def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str, changes: list[Change]) -> int:
     """Prints the whole reading and gives the exit status."""
     if args.json:
-        print(json.dumps({
+        out({
             "imported": status == SOUND and not args.dry_run, "wires": len(reading.wires), "columns": _columns_told(reading),
             "doubts": [
                 {"id": d.id, "question": d.question, "evidence": d.evidence, "likeliest": d.likeliest,
@@ -172,7 +171,7 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
             ],
             "faults": [{"sheet": f.sheet, "row": f.row, "column": f.column, "message": f.message} for f in reading.faults],
             "notes": list(reading.notes), "changes": [{"kind": c.kind, "wire": c.wire, "detail": c.detail} for c in changes],
-        }, ensure_ascii=False, indent=1))  # fmt: skip
+        })  # fmt: skip
         return status
     for note in reading.notes:
         print(note)

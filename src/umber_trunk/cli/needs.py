@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import json
 import re
 import sys
 from functools import partial
@@ -11,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, stoppable
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.fuses.fit import fit_fuses
 from umber_trunk.core.fuses.place import place_fuses
@@ -128,7 +127,7 @@ def _told(line: str, need: Need, error: str) -> dict[str, Any]:
 
 def _print(told: list[dict[str, Any]], as_json: bool, status: int, asked: int) -> None:
     if as_json:
-        print(json.dumps({"said": told, "status": status}, ensure_ascii=False, indent=1))
+        out({"said": told, "status": status})
         return
     for one in told:
         read = (

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import argparse
-import json
 import re
 from typing import Any
 
+from umber_trunk.cli.terminal import out
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.onerun.run import Judged, Run, RunAnswer, size_run
@@ -73,7 +73,7 @@ def add_pack(parser: argparse.ArgumentParser) -> None:
 def _size(args: argparse.Namespace) -> int:
     answer = size_run(run_said(vars(args)))
     if args.json:
-        print(json.dumps(_answer_json(answer, args.why), ensure_ascii=False, indent=1))
+        out(_answer_json(answer, args.why))
     elif answer.chosen is None:
         print(f"No size of the series does it; {answer.governs} stands in the way. Try --parallel, or a shorter run.")
     else:
@@ -92,7 +92,8 @@ def _print_answer(answer: RunAnswer, chosen: Judged) -> None:
     state = "" if chosen.ok else f"   NOT ENOUGH: {', '.join(chosen.broken)}"
     print(f"{many}{show_size(chosen.size.label)}  ({answer.governs} governs){state}")
     print(f"  {answer.run.lie}")
-    print(f"  drop {chosen.drop_v:.3f} V, {chosen.drop_percent:.2f} %, at {chosen.amps:.2f} A")
+    fed = f"at {chosen.amps:.2f} A" if chosen.amps == chosen.amps else "the load can’t be fed at all through it"
+    print(f"  drop {chosen.drop_v:.3f} V, {chosen.drop_percent:.2f} %, {fed}")
     print(
         f"  conductor {chosen.conductor_c:.0f} °C, carries up to {chosen.ampacity_a:.0f} A {_all_the_time(chosen, answer.run)}"
     )
@@ -168,7 +169,7 @@ def _pack(args: argparse.Namespace) -> int:
             {"x": round(float(x), 6), "y": round(float(y), 6), "d": float(d)}
             for (x, y), d in zip(packing.centres, packing.diameters, strict=True)
         ]
-        print(json.dumps({"diameter": round(packing.diameter, 6), "circles": circles}, indent=1))
+        out({"diameter": round(packing.diameter, 6), "circles": circles})
         return 0
     print(f"{packing.diameter:.2f} mm round {len(packing.diameters)} wires")
     return 0

@@ -9,12 +9,13 @@ from __future__ import annotations
 import codecs
 import errno
 import json
+import math
 import os
 import sys
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
-from typing import Any, TypeVar
+from typing import Any, TextIO, TypeVar
 
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.text import pictured_lines
@@ -122,8 +123,23 @@ def stoppable(work: Callable[[Callable[[], bool]], T], last_words: Callable[[], 
     return answer[0]
 
 
-def out(value: Any) -> None:
-    """A value as JSON, each row of a list on a line of its own: forty thousand steps are written in a second."""
+ANSWERS = 1
+"""Format of all JSON answers that are objects. Keys are added, none renamed or dropped; `umber schema answers` describes them."""
+
+
+def finite(value: Any) -> Any:
+    """A value with null for every number that isn't finite: JSON has none such (RFC 8259)."""
+    if isinstance(value, dict):
+        return {key: finite(one) for key, one in value.items()}
+    if isinstance(value, list | tuple):
+        return [finite(one) for one in value]
+    return None if isinstance(value, float) and not math.isfinite(value) else value
+
+
+def out(value: Any, to: TextIO | None = None) -> None:
+    """A value as JSON, each row of a list on a line of its own: forty thousand steps are written in a second. An object says its format;
+    a list stays a list."""
+    value = finite({"format": ANSWERS, **value} if isinstance(value, dict) else value)
 
     def plain(one: Any) -> str:
         return json.dumps(one, ensure_ascii=False, allow_nan=False)
@@ -133,9 +149,9 @@ def out(value: Any) -> None:
 
     if isinstance(value, dict):
         parts = [f" {plain(key)}: {rows(one) if isinstance(one, list) else plain(one)}" for key, one in value.items()]
-        print("{\n" + ",\n".join(parts) + "\n}")
+        print("{\n" + ",\n".join(parts) + "\n}", file=to)
     else:
-        print(rows(value) if isinstance(value, list) else plain(value))
+        print(rows(value) if isinstance(value, list) else plain(value), file=to)
 
 
 def report_bug(error: BaseException) -> int:

@@ -136,9 +136,10 @@ class OneLead(QDialog):
             return
         state = "does" if chosen.ok else f"does NOT do: {', '.join(chosen.broken)}"
         self.verdict.setText(f"{show_size(chosen.size.label)} {state}  ({answer.governs} governs)")
+        fed = f"at {chosen.amps:.1f} A" if chosen.amps == chosen.amps else "the load can’t be fed at all through it"
         fuse = f", fuse {chosen.fuse_a:g} A" if chosen.fuse_a is not None else ""
         self.told.setText(
-            f"{chosen.drop_v:.2f} V lost, {chosen.drop_percent:.1f} %, at {chosen.amps:.1f} A; the conductor runs at "
+            f"{chosen.drop_v:.2f} V lost, {chosen.drop_percent:.1f} %, {fed}; the conductor runs at "
             f"{chosen.conductor_c:.0f} °C and carries up to {chosen.ampacity_a:.0f} A{fuse}. {answer.run.lie.capitalize()}."
         )
         self._tell_as("hint" if chosen.ok else "fault")
