@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import time
 import traceback
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -10,6 +11,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QMessageBox
+from pytestqt.qtbot import QtBot
 
 from umber_trunk.app import theme
 from umber_trunk.app.session import Session
@@ -17,6 +19,36 @@ from umber_trunk.app.settings import Settings
 from umber_trunk.app.window import Window
 from umber_trunk.core.harness.model import Design
 from umber_trunk.store.project import ProjectFile
+
+USUAL_S = 0.06
+"""A million additions on the machine these waits were written on."""
+
+
+def slowness() -> float:
+    """How many times slower than usual this machine is at this moment, 1 to 8: other work slows it."""
+    begun = time.perf_counter()
+    sum(range(1_000_000))
+    total = 0
+    for number in range(300_000):
+        total += number
+    return min(max((time.perf_counter() - begun) / USUAL_S, 1.0), 8.0)
+
+
+@pytest.fixture(autouse=True)
+def waits_follow_the_machine(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A wait that runs out is given what the machine is slower than usual just then."""
+    plain = QtBot.waitUntil
+
+    def patient(self: QtBot, callback: Callable[[], object], *, timeout: int = 5000) -> None:
+        begun = time.monotonic()
+        while True:
+            try:
+                return plain(self, callback, timeout=timeout)
+            except QtBot.TimeoutError:
+                if 1000 * (time.monotonic() - begun) > min(timeout * slowness(), 100_000):
+                    raise
+
+    monkeypatch.setattr(QtBot, "waitUntil", patient)
 
 
 @pytest.fixture(scope="session")

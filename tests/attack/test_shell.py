@@ -53,7 +53,7 @@ def test_ctrl_c_ends_any_search_at_once(tmp_path: Path, after: float) -> None:
     time.sleep(after)
     search.send_signal(signal.SIGINT)
     start = time.monotonic()
-    _, told = search.communicate(timeout=20)
+    _, told = search.communicate(timeout=100)
     assert time.monotonic() - start < 3  # the promise is 0.3 s; a machine under test has other work to do
     assert search.returncode == 130
     assert "Traceback" not in told
