@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFontMetricsF
-from PySide6.QtWidgets import QFileDialog, QInputDialog
+from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.kit.desk import KitDesk
@@ -20,9 +20,12 @@ from umber_trunk.app.desks.make.defect_sheet import DefectSheet
 from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.window import Window
+from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
+from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.make.alarms import alarms
+from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CAUTIONS
 from umber_trunk.core.make.press import Press
 from umber_trunk.store.demo_file import put_demo
@@ -76,6 +79,98 @@ def test_the_order_for_several_hands_before_a_build(qtbot: Any, open_window: Ope
     assert {model.index(row, column).data() for row in range(model.rowCount())} == {"1", "2"}
     desk.begin_build()
     assert desk.build.bench.order.hands == 2
+
+
+def test_the_bench_records_what_was_so(qtbot: Any, open_window: Opened) -> None:
+    """Names that stand when a thing is done; figures that say nothing or can't be; labels nobody knows; a fault holds its step; a die set anew asks for
+    its samples; limits stay on the card; Space is for the bench once its tab is clicked."""
+    window, desk = making(qtbot, open_window, "tractor")
+    build = desk.build
+    assert build is not None
+    assert desk.bench.card is not None
+    for name, hand in (("", ""), ("Ines", "Ines"), ("Mara", "Mara")):
+        desk.hand.setText(name)
+        desk.tab(1)
+        desk.tab(0)
+        assert desk.bench.hasFocus() or not desk.bench.isActiveWindow()
+        desk.forward()
+        assert window.document.project.floor.events()[-1].data["hand"] == hand
+    for typed, told in (
+        ("ZZ-99", "no wire, coil or reading"),
+        ("1.6", "Nothing is measured at this step"),
+        ("pull 60", "sample pieces alone"),
+    ):
+        desk.enter(typed)
+        assert told in desk.bench.card.said
+    step = to(
+        qtbot, desk, lambda s: build.bench.needs_reading(s) and bool(build.bench.lacks(s)[:2] == ["height", "pull"])
+    )
+    for typed in ("height 19", "pull 5000 N"):
+        desk.enter(typed)
+        assert "can’t be" in desk.bench.card.said
+        assert not build.bench.fresh(step.key)
+    middle = sum(map(float, desk.bench.card.wanted.split("crimp height, ")[1].split(" mm")[0].split(" to "))) / 2
+    desk.enter(f"{middle:.3f}")
+    desk.enter("pull 300")
+    assert desk.bench.card.wanted.startswith("Measured: crimp height, ")
+    desk.forward()
+    crimp = to(qtbot, desk, lambda s: s.operation.op == "look" and s.operation.side != "" and not s.operation.sample)
+    desk.found("strand-out")
+    desk.forward()
+    assert build.bench.now is crimp
+    assert "start this end over" in desk.bench.card.said
+    desk.backward()  # it was none
+    desk.forward()
+    assert build.bench.now is not crimp
+    again = to(qtbot, desk, lambda s: s.operation.op == "crimp" and not s.operation.sample)
+    desk.set_anew(again.operation.tool, again.operation.setting)
+    now = build.bench.now
+    assert now is not None
+    assert now.operation.sample
+    assert build.bench.now.key != again.key  # type: ignore[union-attr]
+    desk.backward()
+    assert build.bench.now is again
+
+
+def test_a_crimp_made_anew_isnt_refused_by_the_old_reading(qtbot: Any, open_window: Opened) -> None:
+    _, desk = making(qtbot, open_window, "tractor")
+    build = desk.build
+    assert build is not None
+    step = to(qtbot, desk, lambda s: s.operation.op == "crimp" and not s.operation.sample and wanted_here(build, s))
+    low, high = map(float, desk.bench.card.wanted.split("crimp height, ")[1].split(" mm")[0].split(" to "))  # type: ignore[union-attr]
+    desk.enter(f"height {1.2 * high:.3f}")
+    desk.forward()
+    assert build.bench.now is step
+    desk.remake()
+    to(qtbot, desk, lambda s: s.key == step.key)
+    desk.enter(f"height {(low + high) / 2:.3f}")
+    desk.forward()
+    assert build.bench.now is not step
+
+
+def test_what_is_refused_on_a_sheet_stays_there(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+    window, desk = kitting(qtbot, open_window)
+    desk.tab(1)
+    settled(qtbot, window)
+    desk.coils.decide()
+    sheet = next(one for one in desk.findChildren(QDialog) if one.isVisible())
+    sheet.new_size.setText("thick")  # type: ignore[attr-defined]
+    sheet.who.setText("Mara")  # type: ignore[attr-defined]
+    sheet.accept()
+    assert sheet.isVisible()
+    assert sheet.refused.text()  # type: ignore[attr-defined]
+    assert sheet.who.text() == "Mara"  # type: ignore[attr-defined]
+    sheet.new_size.setText("70 mm2")  # type: ignore[attr-defined]
+    sheet.accept()
+    assert not sheet.isVisible(), sheet.refused.text()  # type: ignore[attr-defined]
+    window.document.refused.emit("no")
+    assert window.status.text() == "✕ no"
+    window.document.apply(lambda design: set_project(design, name="other"), "name")
+    assert window.status.text() != "✕ no"
+
+
+def wanted_here(build: Any, step: Any) -> bool:
+    return bool(wanted_readings(shelf_of(build.results.design.parts), step.operation))
 
 
 def test_one_key_leads_through_the_bench_and_another_takes_back(qtbot: Any, open_window: Opened) -> None:
@@ -152,7 +247,7 @@ def test_first_off_is_measured_by_hand_or_gauge_before_the_batch_goes_on(qtbot: 
     assert build.bench.now is step
     assert desk.bench.card is not None
     assert "First-off" in desk.bench.card.said
-    qtbot.keyClicks(desk.bench, "9.9")
+    qtbot.keyClicks(desk.bench, "2.6")
     qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
     assert "out of its limits" in desk.bench.card.said
     assert "die" in desk.bench.card.said
@@ -288,7 +383,7 @@ def kitting(qtbot: Any, open_window: Opened, name: str = "barge") -> tuple[Windo
     return window, desk
 
 
-def test_a_stock_list_becomes_the_shelf_and_what_runs_short_is_said_first(qtbot: Any, open_window: Opened, tmp_path: Path) -> None:  # fmt: skip
+def test_a_stock_list_becomes_the_shelf_and_what_runs_short_is_said_first(qtbot: Any, open_window: Opened, tmp_path: Path, boxes: list[str]) -> None:  # fmt: skip
     window, desk = kitting(qtbot, open_window)
     desk.tab(1)
     settled(qtbot, window)
@@ -304,6 +399,18 @@ def test_a_stock_list_becomes_the_shelf_and_what_runs_short_is_said_first(qtbot:
     assert "16 mm²" in desk.coils.short.text()
     desk.coils.take(bad)  # nothing changes
     assert desk.coils.rows.model().rowCount() == 2
+    lone = tmp_path / "lone.csv"
+    lone.write_text("coil,size,metal,colour,length_m\nC3,1 mm2,,,2.383\n")
+    for answer, left in (("Cancel", ["C1", "C2"]), ("They stay", ["C1", "C2", "C3"]), ("They are gone", ["C3"])):
+        boxes.answer = answer  # type: ignore[attr-defined]
+        desk.coils.take(lone)
+        assert [held.coil.id for held in desk.coils.rows.rows_model.rows] == left
+        assert "2 coils are on the shelf that the list doesn’t have" in boxes[-1]
+    before = Path(window.status.text().split("kept in ")[1].split(": read")[0])
+    boxes.answer = "They are gone"  # type: ignore[attr-defined]
+    desk.coils.take(before)  # read again: what was replaced is back
+    assert [held.coil.id for held in desk.coils.rows.rows_model.rows] == ["C1", "C2", "C3"]
+    desk.coils.take(good)
     desk.coils.units.setValue(3)
     settled(qtbot, window)
     assert len([cut for cut in desk.coils.plan.cuts if cut.piece.unit == 3]) > 20

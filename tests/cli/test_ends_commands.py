@@ -141,7 +141,7 @@ def test_the_shops_own_parts_are_proposed(
     assert {row["part"] for row in rows if row["wire"] == "W08" and row["rule"] == "barrel.area"} >= {"shop-l"}
     for words in (
         ("make", "--units", "1"),
-        ("prove", "--unit", "1"),
+        ("prove", "--unit", "1", "--hand", "Ines"),
         ("units",),
         ("log",),
         ("coils",),

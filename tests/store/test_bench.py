@@ -364,7 +364,7 @@ def test_readings_are_charted_from_the_log_and_those_taken_back_are_not(harness:
     with ProjectFile.open(harness) as project, begin(project, "one", [1]) as build:
         while build.bench.now is not None and not build.bench.needs_reading(build.bench.now):
             build.advance()
-        build.read("pull", "900 N")
+        build.read("pull", "600 N")
         build.read("pull", "1 N")
         build.back()
         with pytest.raises(BenchError, match="no step"):
@@ -373,7 +373,7 @@ def test_readings_are_charted_from_the_log_and_those_taken_back_are_not(harness:
         build.advance()
         events = project.floor.events()
     run = runs_of(events)[0]
-    assert run.chart.values == (900.0,)
+    assert run.chart.values == (600.0,)
     assert run.low is not None
     assert "pull force" in run.title
     assert len(times_of(events)) == sum(one.kind == "done" and "seconds" in one.data for one in events) > 3

@@ -34,6 +34,7 @@ class Document(QObject):
             older designs are dropped.
         prepared(): what the other stages draw from is worked out too.
         refused(str): an edit that could not be made, as a sentence.
+        applied(): an edit was made; what was refused before is done with.
         noted(str): what a habit decided while an edit was read.
         crashed(Exception): a bug met in the background.
         logged(): something was measured at the bench, or taken back.
@@ -45,6 +46,7 @@ class Document(QObject):
     prepared = Signal()
     refused = Signal(str)
     noted = Signal(str)
+    applied = Signal()
     crashed = Signal(object)
     logged = Signal()
     progressed = Signal()
@@ -134,6 +136,7 @@ class Document(QObject):
             self.refused.emit(str(why))
             return False
         self._shown()
+        self.applied.emit()
         notes: list[str] = getattr(edit, "notes", [])
         if notes:
             self.noted.emit(" ".join(notes))

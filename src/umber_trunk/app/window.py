@@ -146,6 +146,7 @@ class Window(QMainWindow):
         self.document.analysed.connect(self._analysed)
         self.document.noted.connect(self.say)
         self.document.refused.connect(lambda text: self.say(text, fault=True))
+        self.document.applied.connect(self._settle)
         self.find_button.clicked.connect(self.open_finder)
 
     def adopt(self, desk: Desk) -> None:
@@ -280,6 +281,11 @@ class Window(QMainWindow):
             self.status.setProperty("fault", fault)
             theme.restyle(self.status)
         self.status.setText(("✕ " if fault else "") + text)
+
+    def _settle(self) -> None:
+        """What was refused before is done with."""
+        if self.status.property("fault"):
+            self.say("")
 
     def open_finder(self) -> None:
         """Opens the finder."""

@@ -217,6 +217,8 @@ def add_shelf(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path, help="a harness file, or a shelf file (.umbershelf)")
     parser.add_argument("--read", type=Path, metavar="LIST", help="a stock list is the shelf from now on")
+    parser.add_argument("--replace", action="store_true", help="coils that the list doesn't have are gone; the shelf as it was is kept as a list")  # fmt: skip
+    parser.add_argument("--add", action="store_true", help="coils that the list doesn't have stay")
     parser.add_argument("--parts", type=Path, metavar="LIST", help="parts that are there, a table of part and count")
     parser.add_argument("--write", type=Path, metavar="OUT", help="the shelf as it is now: .csv or .xlsx")
     parser.add_argument("--use", metavar="SHELF", help="cut this harness from that shelf file, made where it isn't there; “inside” for its own")  # fmt: skip
@@ -231,7 +233,7 @@ def _shelf(args: argparse.Namespace) -> int:
     from umber_trunk.core.catalog.shelf import Shelf
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.floor import shelf_file
-    from umber_trunk.store.stock_list import read_counts, read_stock, stock_bytes
+    from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
 
     stocked()
     with ExitStack() as stack:
@@ -251,7 +253,13 @@ def _shelf(args: argparse.Namespace) -> int:
                 project.floor.use_shelf(other)
             floor = stack.enter_context(project.floor.shelf())
         if args.read is not None:
-            floor.put_coils(read_stock(args.read, parts, decimal), time.time_ns() // 1_000_000, replace=True)
+            listed, before = read_stock(args.read, parts, decimal), floor.coils()
+            gone = gone_with(before, listed)
+            if gone and not (args.replace or args.add):
+                raise InputError(f"{len(gone)} coils are on the shelf that {args.read.name} doesn't have ({', '.join(gone[:5])}{' …' if len(gone) > 5 else ''}): say --replace if they are gone, --add if they stay. Nothing was changed.")  # fmt: skip
+            if gone and args.replace:
+                print(f"umber: the shelf as it was is kept in {keep_before(before)}.", file=sys.stderr)
+            floor.put_coils(listed, time.time_ns() // 1_000_000, replace=not args.add)
         if args.parts is not None:
             floor.put_parts(read_counts(args.parts))
         held, counts = floor.coils(), floor.parts()

@@ -108,7 +108,7 @@ def add_make(parser: argparse.ArgumentParser) -> None:
 HELP = """Enter: done, next step    b: take back the last    q: leave (it goes on here next time)
 height 1.52 | width 2.1 | pull 180 | torque 0.5 | mass 12: a reading     release NAME [WHY]
 remake [WIRE start|finish UNIT] [WHY]    scrap [WIRE UNIT] [WHY]    defect CODE [NOTE]    die [WHY]: this tool was set anew
-photo PATH    note TEXT"""
+photo PATH    note TEXT    hand NAME: who works from here on"""
 
 
 def _make(args: argparse.Namespace) -> int:
@@ -155,6 +155,8 @@ def _make(args: argparse.Namespace) -> int:
 
 def _show(build: Build) -> None:
     """The step now, and what it needs."""
+    from umber_trunk.core.catalog.shelf import shelf_of
+    from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
     from umber_trunk.core.make.operations import CAUTIONS
 
     step = build.bench.now
@@ -173,8 +175,14 @@ def _show(build: Build) -> None:
         print(f"    {one.told}")
     for caution in one.cautions:
         print(f"    ! {CAUTIONS[caution]}")
+    shelf = shelf_of(build.results.design.parts)
+    for kind in wanted_readings(shelf, one):
+        name, _, measured_in, _ = KINDS[kind]
+        print(f"    {name}: {limits_of(shelf, one, kind).text} {measured_in}")
     if build.bench.needs_reading(step):
         print("    First-off: give a reading (height, pull) or release it.")
+    if fault := build.bench.holds(step):
+        print(f"    ✕ held: {fault.data.get('says', 'a fault')}")
     print(end="", flush=True)  # seen now, also through a pipe
 
 
@@ -194,6 +202,9 @@ def _act(build: Build, words: str) -> None:
     elif word in KINDS:
         told = build.read(word, rest).data
         print(f"    {told['value']:g} {told['unit']}: {told['verdict']}")
+    elif word == "hand":
+        build.hand = rest[:80]
+        print(f"    {rest[:80] or 'nobody'} works now")
     elif word == "release":
         who, _, why = rest.partition(" ")
         build.release(who, why)

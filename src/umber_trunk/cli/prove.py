@@ -257,6 +257,8 @@ def _prove_logged(args: argparse.Namespace) -> int:
     from umber_trunk.core.prove.simulate import Unit
     from umber_trunk.store.proofs import UnitProof
 
+    if not args.hand.strip():
+        raise InputError("Say who proves the unit: --hand NAME. The name stands on its certificate.")
     with opened(args.file) as project:
         kept = UnitProof(project, args.build, args.unit, args.hand)
         proof = kept.load()

@@ -215,14 +215,15 @@ class Build:
         """A die or tool was set anew: what was measured before says nothing of it any more. Measure a sample before the batch goes on."""
         if not tool:
             raise InputError("Say which tool was set anew.")
-        step = self.bench.now
-        return self._log(Event(_id(), self.name, _now_ms(), "reset", 0, step.key if step else "", {"tool": tool, "setting": setting, "why": why[:200], "hand": self.hand}))  # fmt: skip
+        return self._log(self.bench.set_anew(_id(), _now_ms(), tool, setting, why[:200]))
 
     def pause(self) -> Event:
         """The bench is left; its clock stops."""
         return self._log(Event(_id(), self.name, _now_ms(), "pause", 0, "", {"hand": self.hand}))
 
     def _log(self, event: Event) -> Event:
+        """Every act has the name that stands when it is done."""
+        event = replace(event, data={"hand": self.hand, "station": self.station, **event.data})
         if self.station:
             add_line(station_path(self.project.path, self.station), event)
         else:

@@ -116,11 +116,14 @@ class UnitProof:
             return
         if self.moved_on():
             raise StoreError("Something else was noted of this unit meanwhile: its proof has to be read anew.")
+        who = who.strip() or str(self.logged[-1].data.get("by") or "" if self.logged else "")
+        if self.proof.complete and not who:
+            raise StoreError("Say who proved it: the name stands on the certificate.")
         if self.proof.complete:
             told = f"{len(self.proof.answers)} answers, all in their bands"
             data: dict[str, Any] = {
                 "ok": True,
-                "who": who or self.logged[-1].data.get("by") or "nobody named",
+                "who": who,
                 "told": told,
             }
             closing = [self._event("proven", data)]

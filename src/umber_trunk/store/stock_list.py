@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from datetime import datetime
 from pathlib import Path
 
 from umber_trunk.core.catalog.conductors import area_of, metals
@@ -13,7 +14,9 @@ from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.kit.stock import read_size
 from umber_trunk.core.quantity import Habit, read_number
 from umber_trunk.core.units import parse_length_m
-from umber_trunk.store.files import StoreError
+from umber_trunk.store.copies import copies_folder
+from umber_trunk.store.files import StoreError, put_whole
+from umber_trunk.store.floor import Held
 from umber_trunk.store.sheets import Cell, csv_text, read_book, xlsx_bytes
 
 COLUMNS = ("coil", "size", "metal", "colour", "length_m")
@@ -111,6 +114,24 @@ def stock_rows(coils: Iterable[Coil]) -> list[list[Cell]]:
     rows: list[list[Cell]] = [list(COLUMNS)]
     rows += [[one.id, one.size, one.metal, one.colour, f"{round(one.length_m, 4):.4f}"] for one in coils]
     return rows
+
+
+def gone_with(held: Sequence[Held], coils: Sequence[Coil]) -> list[str]:
+    """Coils with anything left on them that a list doesn't have."""
+    listed = {one.id for one in coils}
+    return [one.coil.id for one in held if one.coil.id not in listed and one.left_m > 0]
+
+
+def keep_before(held: Sequence[Held]) -> Path:
+    """Keeps the shelf as it was as a stock list among the copies, since a list is about to replace it; where."""
+    folder = copies_folder() / "shelves"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as why:
+        raise StoreError(f"{folder} can't be made: {why.strerror}. Nothing was changed.") from why
+    path = folder / f"stock {datetime.now():%Y-%m-%d %H-%M-%S %f}.csv"
+    put_whole(path, stock_bytes([one.now for one in held], ".csv"))
+    return path
 
 
 def stock_bytes(coils: Sequence[Coil], ending: str) -> bytes:

@@ -109,7 +109,7 @@ class Judging:
         }  # fmt: skip
         return Fit(
             one.end.id, one.label, one.wire.id, part or "", rule, ok, value, *band, unit, f"{one.name}, {one.wire.id}: {message}",
-            "" if ok else cure, options(), severity, proposed, source,
+            "" if ok else cure, tuple(one for one in options() if one != part), severity, proposed, source,
         )  # fmt: skip
 
     def _unknown(self, one: WireEnd, part: str, what: str) -> Fit | None:

@@ -74,7 +74,12 @@ def _segment(design: Design, said: dict[str, str]) -> Segment:
     found = next((one for one in design.segments if one.id.lower() == said["segment"].lower()), None)
     if found is None:
         raise InputError(
-            f"There is no segment “{said['segment']}”. There are: {', '.join(one.id for one in design.segments[:12])}."
+            f"There is no segment {quoted(said['segment'])}. "
+            + (
+                f"There are: {', '.join(one.id for one in design.segments[:12])}."
+                if design.segments
+                else "There are none yet: say a run first."
+            )
         )
     return found
 

@@ -23,6 +23,8 @@ from umber_trunk.core.make.operations import CUTTER, Operation
 from umber_trunk.core.make.sequence import Order, Timed
 from umber_trunk.core.results import Results
 
+CURES = {"rework": "start this end over", "scrap": "scrap this wire"}
+"""What mends a fault that was seen, by what it comes to."""
 OUT = ("scrap", "rework")
 """Verdicts of readings that don't let a step be left."""
 
@@ -64,6 +66,8 @@ class Bench:
         """What a remake adds: taken out, cut off; before anything else."""
         self.readings: dict[str, list[Event]] = {}
         self.released: dict[str, Event] = {}
+        self.faulty: dict[str, Event] = {}
+        """Steps at which a fault was seen that has to be mended before anything goes on there."""
         self.eaten: dict[tuple[int, str, str], float] = {}
         self.remakes: dict[tuple[int, str, str], int] = {}
         self.scrapped: dict[tuple[int, str], int] = {}
@@ -133,6 +137,11 @@ class Bench:
         """Whether a step can't be left before something is measured or somebody releases it."""
         return bool(self.lacks(step))
 
+    def holds(self, step: Timed) -> Event | None:
+        """The fault seen at a step that isn't mended yet."""
+        fault = self.faulty.get(step.key)
+        return None if fault is None or fault.id in self.undone or step.key in self.released else fault
+
     def out_of_limits(self, step: Timed) -> list[str]:
         """Kinds of readings at a step whose last is out of its limits, unless somebody released it."""
         if step.key in self.released:
@@ -179,7 +188,8 @@ class Bench:
             key for key, s in self.steps.items()
             if s.unit == unit and (key.endswith(("|test", "|last look")) or (s.operation.end in ends and not s.operation.wire and s.operation.op in ("lock", "clamp", "torque")))
         }  # fmt: skip
-        return sorted((key for key in mine | closing if key in self.done), key=self.place.__getitem__)
+        begun = self.done.keys() | self.readings.keys() | self.released.keys() | self.faulty.keys()
+        return sorted((key for key in mine | closing if key in begun), key=self.place.__getitem__)
 
     # acts: each gives the event that would say it, to be logged and then added
 
@@ -188,6 +198,8 @@ class Bench:
         step = self.now
         if step is None:
             raise BenchError("Everything is done: nothing is left to step through.")
+        if fault := self.holds(step):
+            raise BenchError(f"{str(fault.data.get('says', 'a fault')).capitalize()}: {CURES[str(fault.data['comes_to'])]}, or let somebody release it.")  # fmt: skip
         if out := self.out_of_limits(step):
             cure = "set the tool, measure another sample" if step.operation.sample else "start this end over"
             raise BenchError(
@@ -226,6 +238,23 @@ class Bench:
             raise BenchError(f"{wire} of unit {unit} isn't begun: there is nothing to scrap.")
         return Event(event_id, self.build, at_ms, "scrap", unit, "", {"wire": wire, "why": why, "voids": voids})
 
+    def set_anew(self, event_id: str, at_ms: int, tool: str, setting: str, why: str = "") -> Event:
+        """A tool or die set anew: the samples of its set-ups are made and measured once more. With no setting said, those of all its own."""
+        begun = self.done.keys() | self.readings.keys()
+        crimps = [
+            s for s in self.steps.values()
+            if s.operation.sample and s.operation.op == "crimp" and s.operation.tool == tool and setting in ("", s.operation.setting)
+        ]  # fmt: skip
+        names = [s.key.removesuffix(" crimp") for s in crimps if self._used(s)]
+        voids = [f"{name} {op}" for name in names for op in ("cut", "strip", "crimp", "measure") if f"{name} {op}" in begun]  # fmt: skip
+        now = self.now
+        return Event(event_id, self.build, at_ms, "reset", 0, now.key if now else "", {"tool": tool, "setting": setting, "why": why, "voids": voids})  # fmt: skip
+
+    def _used(self, sample: Timed) -> bool:
+        """Whether anything is still to be crimped as a sample was."""
+        measure = sample.operation.key.removesuffix(" crimp") + " measure"
+        return any(measure in s.operation.after and s.key not in self.done for s in self.steps.values())
+
     # the fold
 
     def add(self, event: Event) -> None:
@@ -244,6 +273,14 @@ class Bench:
 
     def _read(self, event: Event) -> None:
         self.readings.setdefault(event.step, []).append(event)
+
+    def _defect(self, event: Event) -> None:
+        if event.data.get("comes_to") in CURES:
+            self.faulty[event.step] = event
+
+    def _reset(self, event: Event) -> None:
+        """A tool set anew: its samples are made and measured again before anything else is crimped with it."""
+        self._void([key for key in event.data.get("voids", ()) if key in self.steps])
 
     def _release(self, event: Event) -> None:
         self.released[event.step] = event
@@ -279,6 +316,7 @@ class Bench:
             if self.done.pop(key, None) is not None:
                 self._own -= key in self.steps
             self.readings.pop(key, None)
+            self.faulty.pop(key, None)
             self.released.pop(key, None)  # what is made anew is judged anew
             self._from = min(self._from, self.place.get(key, self._from))
 
@@ -311,13 +349,24 @@ class Bench:
             self._from = min(self._from, self.place[known.step])
         elif known.kind == "release":
             self.released.pop(known.step, None)
-        elif known.kind in ("remake", "scrap", "done"):
+        elif known.kind in ("remake", "scrap", "done", "reset"):
             self._again_from_scratch()
 
     def _again_from_scratch(self) -> None:
         kept = [one for one in self.history if one.id not in self.undone and one.kind != "undo"]
         history, undone, seen = self.history, self.undone, self.seen
         fresh = Bench(self.results, self.order, self.build, kept)
-        for name in ("done", "extras", "readings", "released", "eaten", "remakes", "scrapped", "_from", "_own"):
+        for name in (
+            "done",
+            "extras",
+            "readings",
+            "released",
+            "faulty",
+            "eaten",
+            "remakes",
+            "scrapped",
+            "_from",
+            "_own",
+        ):
             setattr(self, name, getattr(fresh, name))
         self.history, self.undone, self.seen = history, undone, seen

@@ -6,6 +6,7 @@ Minimum pull-out forces are those of NUMBERS: IEC 60352-2 for contacts, UL 486A 
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import dataclass
 from typing import Any
 
@@ -136,6 +137,48 @@ def read_figure(kind: str, text: str, decimal: str = "") -> float:
     return value
 
 
+STRONGEST_N_MM2 = 450.0
+"""Tensile strength of hard-drawn copper, the strongest a conductor can have (EN 13601, R360 and above)."""
+FAR = 3.0
+"""Times a limit beyond which a reading is a slip of the pen and no part's."""
+
+
+def cant_be(limits: Limits, one: Operation, kind: str, value: float) -> str:
+    """Why a reading can't be right at a step, "" where it can: such a one is asked again, not judged."""
+    name, _, unit, _ = KINDS[kind]
+    if kind == "pull" and one.area_mm2 and value > STRONGEST_N_MM2 * one.area_mm2:
+        most = STRONGEST_N_MM2 * one.area_mm2
+        return f"A {name} of {value:g} {unit} can’t be: a conductor of {one.area_mm2:g} mm² breaks under {most:.0f} N. Read it again."
+    if kind in ("height", "width", "torque"):
+        high = limits.high if limits.high is not None else limits.low
+        low = limits.low if limits.low is not None else limits.high
+        if (high is not None and value > FAR * high) or (low is not None and value < low / FAR):
+            return f"A {name} of {value:g} {unit} can’t be where {limits.text} {unit} is wanted. Read it again."
+    return ""
+
+
+def kind_said(text: str, asked: list[str], known: set[str]) -> tuple[str, str]:
+    """(kind, figure) of what was typed at a step: a kind said in front, else what is asked here, else what its unit alone can mean.
+    InputError where a bare figure says nothing."""
+    word, _, rest = text.strip().partition(" ")
+    if word.lower() in KINDS:
+        return word.lower(), rest
+    if asked:
+        return next((one for one in asked if one not in known), asked[0]), text
+    by_unit = []
+    for kind in ("pull", "torque", "mass"):
+        try:
+            read_figure(kind, text)
+        except InputError:
+            continue
+        by_unit.append(kind)
+    if len(by_unit) == 1 and re.search(r"[a-zµ]", text, re.I):
+        return by_unit[0], text
+    if re.match(r"\s*[-+]?[\d.,]", text):
+        raise InputError(f"Nothing is measured at this step: say what {quoted(text)} is, such as “height {text.strip()[:20]}”: {', '.join(KINDS)}.")  # fmt: skip
+    raise InputError(f"{quoted(text)} is no wire, coil or reading that is known here.")
+
+
 WHERE = {"height": ("crimp", "split", "look", "measure"), "width": ("crimp", "split", "look", "measure"), "pull": ("measure",), "torque": ("torque", "clamp", "insert")}  # fmt: skip
 """At which operations a kind of reading can be taken; a mass at any."""
 
@@ -147,6 +190,8 @@ def reading_data(shelf: Shelf, one: Operation, kind: str, value: float, by: str 
     if one.op not in WHERE.get(kind, (one.op,)):
         raise InputError(f"A {KINDS[kind][0]} is taken at {' or '.join(WHERE[kind])}, not at this step ({one.op}).")
     limits = limits_of(shelf, one, kind)
+    if said := cant_be(limits, one, kind, value):
+        raise InputError(said)
     return {
         "what": kind, "value": value, "unit": KINDS[kind][2], "low": limits.low, "high": limits.high, "source": limits.source, "verdict": judge_reading(limits, value, one.sample),
         "tool": one.tool or one.setting, "setting": one.setting, "part": one.part, "area_mm2": (one.barrel_mm2 if kind in ("height", "width") else 0.0) or one.area_mm2, "sample": one.sample, "by": by,

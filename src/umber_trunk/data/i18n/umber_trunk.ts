@@ -120,6 +120,11 @@
     </message>
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Are they used up, or is this a list of some that came in?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>As CSV, XLSX or PDF</source>
         <translation type="unfinished"></translation>
     </message>
@@ -231,6 +236,11 @@
     <message>
         <location filename="core/stages.py"/>
         <source>Board at 1:1</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/widgets/asked.py"/>
+        <source>Both are needed: a name, a colon, and what.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -481,11 +491,6 @@
     <message>
         <location filename="core/stages.py"/>
         <source>Design</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
-        <location filename="app/desks/keep/desk.py"/>
-        <source>Deviation</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -855,6 +860,11 @@
     </message>
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>It couldn’t be written: see the line below.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>It stands on every paper. Drop, heat and fits follow the wire as it is made.</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1144,7 +1154,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/keep/desk.py"/>
+        <location filename="app/desks/prove/desk.py"/>
         <source>Mended</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2169,6 +2179,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>They are gone</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>They stay</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/desk.py"/>
         <source>This end: undoes exactly its steps and counts the wire down</source>
         <translation type="unfinished"></translation>
@@ -2746,6 +2766,11 @@
     <message>
         <location filename="app/desks/keep/desk.py"/>
         <source>working it out …</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>{gone} coils are on the shelf that the list doesn’t have; it has {many}.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

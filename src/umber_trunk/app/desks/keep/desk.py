@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QInputDialog, QLineEdit, Q
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
+from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Desk, beside, button, column, heading, row, scrolling
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
@@ -286,19 +287,17 @@ class KeepDesk(Desk):
     def deviate(self) -> None:
         """Something that is otherwise than planned."""
         if self.record is not None:
-            text, ok = QInputDialog.getText(self, tr("Deviation"), tr("Who decided, and what (name: what)?"))
-            if ok:
-                who, _, what = text.partition(":")
-                self._log("deviation", {"says": what.strip()[:1000], "who": who.strip()[:80]})
+            said = name_and_what(self, "Deviation", tr("Who decided, and what (name: what)?"))
+            if said is not None:
+                self._log("deviation", {"says": said[1], "who": said[0]})
 
     def mended(self) -> None:
         """A repair; the proof begins anew."""
         if self.record is None:
             return
-        text, ok = QInputDialog.getText(self, tr("Mended"), tr("Who mended, and what (name: what)?"))
-        if ok:
-            who, _, what = text.partition(":")
-            self._log("mended", {"says": what.strip()[:1000], "who": who.strip()[:80]})
+        said = name_and_what(self, "Mended", tr("Who mended, and what (name: what)?"))
+        if said is not None:
+            self._log("mended", {"says": said[1], "who": said[0]})
 
     def upgrade(self) -> None:
         """The unit is of another revision from now on."""

@@ -3,17 +3,28 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QComboBox, QDialog, QDoubleSpinBox, QFileDialog, QFormLayout, QLineEdit, QSpinBox, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDoubleSpinBox,
+    QFileDialog,
+    QFormLayout,
+    QLineEdit,
+    QMessageBox,
+    QSpinBox,
+    QWidget,
+)
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint
 from umber_trunk.app.widgets.flow import Flow
-from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.plain import Label, box, choice
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.buy.samples import sample_pieces
@@ -28,7 +39,7 @@ from umber_trunk.core.kit.substitute import substitute
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.floor import Held, shelf_file
 from umber_trunk.store.output import shopping_file
-from umber_trunk.store.stock_list import read_counts, read_stock, stock_bytes
+from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
 
 LISTS = "Stock lists (*.csv *.xlsx *.xls *.ods)"
 
@@ -145,15 +156,38 @@ class CoilsPanel(Panel):
     def take(self, path: Path) -> None:
         """The coils of a list are the shelf from now on; with a fault in it nothing changes."""
         document = self.desk.document
+        kept = None
         try:
             coils = read_stock(path, shelf_of(document.design.parts), document.design.project.decimal)
             with document.project.floor.shelf() as shelf:
-                shelf.put_coils(coils, time.time_ns() // 1_000_000, replace=True)
+                held = shelf.coils()
+                gone = gone_with(held, coils)
+                replace = True
+                if gone:
+                    answer = self._asked(len(coils), len(gone))
+                    if answer is None:
+                        return
+                    replace = answer
+                if gone and replace:
+                    kept = keep_before(held)
+                shelf.put_coils(coils, time.time_ns() // 1_000_000, replace=replace)
         except UmberError as why:
             document.refused.emit(str(why))
             return
-        self.desk.said.emit(f"{len(coils)} coils are on the shelf.")
+        before = f" The list before is kept in {kept}: read it to bring it back." if kept else ""
+        self.desk.said.emit(f"{len(coils)} coils are on the shelf.{before}")
         self.show_now()
+
+    def _asked(self, many: int, gone: int) -> bool | None:
+        """Whether coils that a list doesn't have are gone (True) or stay (False); None where it is given up."""
+        text = tr("{gone} coils are on the shelf that the list doesn’t have; it has {many}.").format(gone=gone, many=many)  # fmt: skip
+        asked = box(self, text, tr("Are they used up, or is this a list of some that came in?"))
+        stay = choice(asked, tr("They stay"), QMessageBox.ButtonRole.AcceptRole)
+        away = choice(asked, tr("They are gone"), QMessageBox.ButtonRole.DestructiveRole)
+        asked.addButton(QMessageBox.StandardButton.Cancel)
+        asked.setDefaultButton(stay)
+        asked.exec()
+        return True if asked.clickedButton() is away else False if asked.clickedButton() is stay else None
 
     def write_list(self) -> None:
         """The shelf as a file."""
@@ -169,22 +203,21 @@ class CoilsPanel(Panel):
         """Asks what a wire is made of instead."""
         short = list(dict.fromkeys(piece.wire for piece in self.plan.short)) if self.plan is not None else []
         wires = short or [wire.id for wire in self.desk.document.design.wires]
-        sheet = InsteadSheet(wires, self)
-        sheet.accepted.connect(lambda: self.decided(sheet))
-        sheet.open()
+        InsteadSheet(wires, self.decided, self).open()
 
-    def decided(self, sheet: InsteadSheet) -> None:
-        """Records it; figures, papers and cuts follow."""
+    def decided(self, sheet: InsteadSheet) -> str:
+        """Records it; figures, papers and cuts follow. Why it was refused, "" where it wasn't."""
         wire, results = sheet.wire.currentText(), self.desk.document.now
         planned = (
             results.figures.wires[wire].shown_size if results is not None and wire in results.figures.wires else ""
         )
-        self.desk.document.apply(
-            lambda design: substitute(
-                design, wire, planned, sheet.new_size.text(), sheet.colour.text(), sheet.who.text(), sheet.why.text()
-            ),
-            f"{wire} made of something else",
-        )
+        said = (sheet.new_size.text(), sheet.colour.text(), sheet.who.text(), sheet.why.text())
+        try:
+            substitute(self.desk.document.design, wire, planned, *said)
+        except UmberError as why:
+            return str(why)
+        edit = self.desk.document.apply(lambda design: substitute(design, wire, planned, *said), f"{wire} made of something else")  # fmt: skip
+        return "" if edit else tr("It couldn’t be written: see the line below.")
 
     def change_shelf(self) -> None:
         """Another place for the coils: a shelf file, or back inside."""
@@ -238,8 +271,12 @@ class CoilsPanel(Panel):
 class InsteadSheet(QDialog):
     """A short wire in another size or colour: a decision with a name to it."""
 
-    def __init__(self, wires: list[str], parent: QWidget) -> None:
+    def __init__(self, wires: list[str], decide: Callable[[InsteadSheet], str], parent: QWidget) -> None:
         super().__init__(parent)
+        self.decide = decide
+        self.refused = Label()
+        self.refused.setStyleSheet(f"color: {theme.BROKEN.name()}")
+        self.refused.setWordWrap(True)
         self.setWindowTitle(tr("Something else in its place"))
         self.wire = QComboBox()
         self.wire.addItems(wires)
@@ -251,7 +288,14 @@ class InsteadSheet(QDialog):
             widget.setAccessibleName(tr(said))
             form.addRow(Label(tr(said)), widget)
         form.addRow(hint("It stands on every paper. Drop, heat and fits follow the wire as it is made."))
+        form.addRow(self.refused)
         form.addRow(button("Decide", self.accept, primary=True))
+
+    def accept(self) -> None:
+        """Closes once it is taken; what is refused stays here to be mended."""
+        self.refused.setText(refused := self.decide(self))
+        if not refused:
+            super().accept()
 
 
 class BuyPanel(Panel):
@@ -269,10 +313,10 @@ class BuyPanel(Panel):
         self.percent.setSuffix(tr(" % spare"))
         self.percent.setAccessibleName(tr("Spares"))
         self.least, self.samples = QSpinBox(), QSpinBox()
-        for box, prefix, most, value in ((self.least, "at least ", 1000, 1), (self.samples, "samples ", 20, 1)):
-            box.setRange(0, most)
-            box.setValue(value)
-            box.setPrefix(tr(prefix))
+        for spin, prefix, most, value in ((self.least, "at least ", 1000, 1), (self.samples, "samples ", 20, 1)):
+            spin.setRange(0, most)
+            spin.setValue(value)
+            spin.setPrefix(tr(prefix))
         for one in (self.units, self.percent, self.least, self.samples):
             one.valueChanged.connect(lambda _: self.show_now())
         parts = button(

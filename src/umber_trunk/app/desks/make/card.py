@@ -60,6 +60,8 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
         facts.append(
             f"{KINDS[str(event.data['what'])][0]} {float(event.data['value']):g} {event.data['unit']}: {event.data['verdict']}"
         )
+    if fault := bench.holds(step):
+        facts.append(f"Held: {fault.data.get('says', 'a fault')}")
     colour, stripe = _colours(build, step)
     return Card(
         VERBS.get(one.op, one.op) + unit, one.text, tuple(facts), tuple(cautions), _wanted(build, step), said, wrong, done, whole,
@@ -77,12 +79,12 @@ def _wanted(build: Build, step: Timed) -> str:
     """What to measure here, with its limits."""
     shelf = shelf_of(build.results.design.parts)
     known = {str(event.data["what"]) for event in build.bench.fresh(step.key)}
-    asked = [kind for kind in wanted_readings(shelf, step.operation) if kind not in known]
+    asked = wanted_readings(shelf, step.operation)
     if not asked:
         return ""
-    said = "; ".join(
-        f"{KINDS[kind][0]}, {limits_of(shelf, step.operation, kind).text} {KINDS[kind][2]}" for kind in asked
-    )
+    said = "; ".join(f"{KINDS[kind][0]}, {limits_of(shelf, step.operation, kind).text} {KINDS[kind][2]}" for kind in asked)  # fmt: skip
+    if not [kind for kind in asked if kind not in known]:
+        return f"Measured: {said}"
     return f"First-off. Type {said}" if build.bench.needs_reading(step) else f"Can be measured: {said}"
 
 

@@ -33,7 +33,7 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan
-from umber_trunk.core.make.measuring import DEFECTS, KINDS, wanted_readings
+from umber_trunk.core.make.measuring import DEFECTS, KINDS, kind_said, wanted_readings
 from umber_trunk.core.make.sequence import SCHOOLS, Timed
 from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.gauges import ask_gauge
@@ -77,6 +77,7 @@ class MakeDesk(TabbedDesk):
         layout.setContentsMargins(12, 8, 12, 8)
         layout.addLayout(line)
         layout.addWidget(self.stack, 1)
+        self.tabs[0].clicked.connect(lambda _: self.bench.setFocus())  # Space and the foot switch are for the step
         for changed in (self.stack.currentChanged, self.units.valueChanged, self.hands.valueChanged, self.school.activated):  # fmt: skip
             changed.connect(lambda _: self.show_panel())
         if self.document.project.read_only:
@@ -266,9 +267,12 @@ class MakeDesk(TabbedDesk):
     def _act(self, act: Any, said: str = "") -> bool:
         """Does something, shows what came of it; a refusal is a sentence on the card."""
         before = len(self.build.bench.history) if self.build is not None else 0
+        if self.build is not None:
+            self.build.hand = self.hand.text().strip()
         try:
             act()
             self._said, self._wrong = said, False
+            self.said.emit(said)
         except UmberError as why:
             self._said, self._wrong = str(why), True
             self.said.emit(str(why))
@@ -308,13 +312,9 @@ class MakeDesk(TabbedDesk):
 
     def _read(self, build: Build, step: Timed, text: str, gauge: str = "") -> None:
         """A reading, its kind said in front ("pull 180") or the first one wanted here."""
-        word, _, rest = text.partition(" ")
         asked = wanted_readings(shelf_of(build.results.design.parts), step.operation)
-        known = {str(event.data["what"]) for event in build.bench.fresh(step.key)}
-        kind = (
-            word if word in KINDS else next((one for one in asked if one not in known), asked[0] if asked else "mass")
-        )
-        event = build.read(kind, rest if word in KINDS else text, gauge, decimal="point" if gauge else "")
+        kind, figure = kind_said(text, asked, {str(event.data["what"]) for event in build.bench.fresh(step.key)})
+        event = build.read(kind, figure, gauge, decimal="point" if gauge else "")
         verdict = event.data["verdict"]
         if verdict in ("rework", "scrap"):
             left = (

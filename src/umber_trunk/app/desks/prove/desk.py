@@ -338,6 +338,11 @@ class ProveDesk(TabbedDesk):
         """Reads, answers, and judges: beside the window, since a meter waits and a bad reading asks for a search."""
         proof = self.proof
         assert proof is not None
+        if self.kept is not None and not self.hand.text().strip():
+            self._running = False
+            self._tell("Say who tests first: the name stands in the log and on the certificate.", True)
+            self.hand.setFocus()
+            return
 
         def work(wanted: Wanted) -> Heard:
             one = proof.answer(read(), ok)
@@ -418,6 +423,10 @@ class ProveDesk(TabbedDesk):
         """A repair is noted; the proof begins anew."""
         if self.kept is None:
             self._tell("A trial has no record: choose a unit of a build.", True)
+            return
+        if not self.hand.text().strip():
+            self._tell("Say who mended it first: the name stands in the log.", True)
+            self.hand.setFocus()
             return
         what, ok = QInputDialog.getText(self, tr("Mended"), tr("What was done?"))
         if not ok or not what.strip():
