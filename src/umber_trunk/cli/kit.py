@@ -151,7 +151,8 @@ def _wirecheck(args: argparse.Namespace) -> int:
         })  # fmt: skip
     else:
         print(found.verdict[:1].upper() + found.verdict[1:] + ".")
-        print("metal: " + ", ".join(f"{metal} {100 * p:.0f} %" for metal, p in sorted(found.metals.items(), key=lambda row: -row[1]) if p >= 0.005))  # fmt: skip
+        if found.consistent:
+            print("metal: " + ", ".join(f"{metal} {100 * p:.0f} %" for metal, p in sorted(found.metals.items(), key=lambda row: -row[1]) if p >= 0.005))  # fmt: skip
         for one in found.lines:
             alone = f", alone it says {one.area_mm2:.2f} mm²" if one.area_mm2 is not None else ""
             print(f"  {one.kind:10} {one.sigmas:+.1f} σ from what that would read{alone}")

@@ -211,6 +211,8 @@ class EvidenceView(QWidget):
             self._words(painter, rest, told, 10.5, theme.INK, False)
             return
         self._areas(painter, QRectF(rest.left(), rest.top(), rest.width() * 0.62, rest.height()), found)
+        if not found.consistent:
+            return  # what contradicts itself says nothing of the metal
         self._metals(painter, QRectF(rest.left() + rest.width() * 0.68, rest.top(), rest.width() * 0.32, rest.height()), found)  # fmt: skip
 
     def _told(self, built: Built) -> str:
@@ -252,7 +254,8 @@ class EvidenceView(QWidget):
         def x(area: float) -> float:
             return plot.left() + (math.log(max(area, 1e-6)) - low) / (high - low) * plot.width()
 
-        painter.fillRect(QRectF(x(found.low_mm2), plot.top(), x(found.high_mm2) - x(found.low_mm2), plot.height()), theme.GOOD_PALE)  # fmt: skip
+        if found.consistent:
+            painter.fillRect(QRectF(x(found.low_mm2), plot.top(), x(found.high_mm2) - x(found.low_mm2), plot.height()), theme.GOOD_PALE)  # fmt: skip
         if found.least_mm2:
             painter.setPen(QPen(theme.BROKEN, 1.6, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(x(found.least_mm2), plot.top() - 2), QPointF(x(found.least_mm2), plot.bottom()))
@@ -260,7 +263,9 @@ class EvidenceView(QWidget):
             wide = metrics.horizontalAdvance(words)
             at = min(max(x(found.least_mm2) - wide / 2, room.left()), room.right() - wide)
             painter.drawText(QPointF(at, plot.top() - 5), words)
-        for number, (name, area, sd, odd) in enumerate([*rows, ("all together", found.area_mm2, None, False)]):
+        for number, (name, area, sd, odd) in enumerate(
+            [*rows, *([("all together", found.area_mm2, None, False)] if found.consistent else [])]
+        ):
             middle = plot.top() + (number + 0.5) * lane
             painter.setPen(theme.BROKEN if odd else theme.INK)
             painter.drawText(QPointF(room.left(), middle + metrics.height() / 3), name)
@@ -291,7 +296,12 @@ class EvidenceView(QWidget):
         for number, (metal, share) in enumerate(sorted(found.metals.items(), key=lambda item: -item[1])[:many]):
             top = room.top() + number * lane
             painter.setPen(theme.INK)
-            painter.drawText(QRectF(room.left(), top, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignLeft), metals()[metal].name)  # fmt: skip
+            name = metrics.elidedText(
+                metals()[metal].name, Qt.TextElideMode.ElideRight, room.width() - metrics.horizontalAdvance("100 %  ")
+            )
+            painter.drawText(
+                QRectF(room.left(), top, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignLeft), name
+            )
             painter.drawText(QRectF(room.left(), top, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignRight), f"{100 * share:.0f} %")  # fmt: skip
             bar = QRectF(room.left(), top + metrics.height() + 1, room.width(), 7)
             painter.fillRect(bar, theme.PAPER_DIM)

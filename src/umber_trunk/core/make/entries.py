@@ -66,6 +66,7 @@ class _Scrap(_Entry):
 class _Reset(_Entry):
     tool: Words
     setting: Words = ""
+    voids: Annotated[list[Key], Field(max_length=10_000)] = []
 
 
 class _Test(_Entry):

@@ -28,14 +28,16 @@ class HalvesPanel(QWidget):
         self.other.setAccessibleName(tr("Other end"))
         self.other.currentIndexChanged.connect(lambda _: self._show())
         self.told = Label()
+        self.told.setWordWrap(True)
         self.face = FaceView()
         self.rows = desk.table("Cavity by cavity", "halves", _columns(), lambda r: r.label)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addLayout(row(self.other, self.told, None))
+        layout.addLayout(row(self.other, None))
+        layout.addWidget(self.told)
         beside = row(self.face, self.rows)
         beside.setStretch(0, 2)
-        beside.setStretch(1, 3)
+        beside.setStretch(1, 5)
         layout.addLayout(beside)
 
     def show_end(self, end_id: str) -> None:
@@ -78,7 +80,8 @@ class HalvesPanel(QWidget):
             told += f"; it plugs in turned by {face.turned_deg:g}°"
         if other and index_of(design).ends[self.end_id].mates == other:
             found = ends_agree(design, self.end_id, other)
-            rows, told, bad = [*(row for row in found.wrong if not row.label), *found.rows], found.words, found.agrees is not True  # fmt: skip
+            rows, bad = [*(row for row in found.wrong if not row.label), *found.rows], found.agrees is not True
+            told = f"{found.words}: {found.wrong[0].what}" if found.wrong else found.words
         elif other:
             rows = through(design, self.end_id, other)
             many = sum(bool(row.what) for row in rows)

@@ -100,19 +100,18 @@ def _step_columns() -> list[Column]:
         Column("", lambda r: str(r.n), right=True, key=lambda r: r.n, width=50),
         Column("Do", lambda r: VERBS.get(r.operation.op, r.operation.op), width=84),
         Column("Unit", lambda r: str(r.unit) if r.unit else "all", right=True, key=lambda r: r.unit, width=46),
-        Column("What", lambda r: r.operation.text, width=480),
+        Column("What", lambda r: r.operation.text, width=-1),
         Column("Tool", lambda r: r.operation.tool, width=130),
         Column("Setting", lambda r: r.operation.setting, width=150),
         Column("Where", lambda r: r.operation.place, width=150),
         Column("Takes", lambda r: f"{r.seconds:.0f} s", right=True, key=lambda r: r.seconds, width=60),
         Column("Hand", lambda r: str(r.hand), right=True, key=lambda r: r.hand, width=50),
-        Column("Begins", lambda r: _clock(r.start_s), right=True, key=lambda r: r.start_s, width=-1),
+        Column("Begins", lambda r: _clock(r.start_s), right=True, key=lambda r: r.start_s, width=80),
     ]
 
 
 def _clock(seconds: float) -> str:
-    minutes = int(seconds // 60)
-    return f"{minutes // 60}:{minutes % 60:02d}"
+    return f"{int(seconds // 60)}:{int(seconds % 60):02d} min"
 
 
 class ChartsPanel(Panel):
