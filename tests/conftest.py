@@ -35,9 +35,7 @@ def pytest_configure(config: pytest.Config) -> None:
     config.add_cleanup(screen.kill)
 
 
-settings.register_profile(
-    "steady", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow], derandomize=True
-)
+settings.register_profile("steady", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow], derandomize=True)
 settings.register_profile("hunt", settings.get_profile("steady"), derandomize=False)
 settings.load_profile(os.environ.get("UMBER_TEST_PROFILE", "steady"))
 

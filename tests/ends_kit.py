@@ -38,13 +38,7 @@ def housing(ways: int = 2, **more: Any) -> Part:
     return part(**(plain | more))
 
 
-def lead(
-    parts: list[Part],
-    end: dict[str, Any] | None = None,
-    wires: list[dict[str, Any]] | None = None,
-    amps: float = 5.0,
-    **more: Any,
-) -> Design:
+def lead(parts: list[Part], end: dict[str, Any] | None = None, wires: list[dict[str, Any]] | None = None, amps: float = 5.0, **more: Any) -> Design:
     """A 24 V source, a device 2 m away with the end under test, a feed into its 1 and a return from its 2."""
     at = {"id": "dev", "name": "device", "kind": "connector", "point": "B", "cavities": [{"id": "1"}, {"id": "2"}], "housings": [{"id": "A", "part": "h"}]} | (end or {})  # fmt: skip
     two = [

@@ -3,37 +3,17 @@
 import random
 
 from umber_trunk.core.harness.edits import measured
-from umber_trunk.core.harness.model import (
-    Cavity,
-    Design,
-    End,
-    EndKind,
-    Pin,
-    Point,
-    Project,
-    Segment,
-    Wire,
-)
+from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Pin, Point, Project, Segment, Wire
 from umber_trunk.core.harness.way import Join, Measure, Method
 
 
 def lead(count: int = 1, length_m: float = 2.0, size: str = "2.5 mm2", **segment: object) -> Design:
     """So many wires side by side in one segment of a length, ± 10 mm, between two boxes nobody knows the parts of."""
     names = [str(number + 1) for number in range(count)]
-    ends = tuple(
-        End(id=e, name=e, point=p, cavities=tuple(Cavity(id=name) for name in names))
-        for e, p in (("a", "A"), ("b", "B"))
-    )
-    wires = tuple(
-        Wire(id=f"W{name}", start=Pin(end="a", cavity=name), finish=Pin(end="b", cavity=name), size=size, signal=True)
-        for name in names
-    )
-    one = Segment(
-        id="S1", a="A", b="B", measure=Measure(length_m=length_m, method=Method.TAPE, plus_minus_m=0.010), **segment
-    )
-    return Design(
-        project=Project(cutting_m=0.0), points=(Point(id="A"), Point(id="B")), segments=(one,), ends=ends, wires=wires
-    )
+    ends = tuple(End(id=e, name=e, point=p, cavities=tuple(Cavity(id=name) for name in names)) for e, p in (("a", "A"), ("b", "B")))
+    wires = tuple(Wire(id=f"W{name}", start=Pin(end="a", cavity=name), finish=Pin(end="b", cavity=name), size=size, signal=True) for name in names)
+    one = Segment(id="S1", a="A", b="B", measure=Measure(length_m=length_m, method=Method.TAPE, plus_minus_m=0.010), **segment)
+    return Design(project=Project(cutting_m=0.0), points=(Point(id="A"), Point(id="B")), segments=(one,), ends=ends, wires=wires)
 
 
 def spliced(places: list[tuple[float | None, bool]], length_m: float = 0.5, **segment: object) -> Design:

@@ -65,17 +65,13 @@ def test_no_room_depends_on_one_that_depends_on_it() -> None:
 def test_one_word_for_one_thing() -> None:
     """No two modules of the core, nor of the app, have the same name, but those each stage has."""
     for package in ("core", "app"):
-        names = [
-            path.stem for path in (SOURCE / package).rglob("*.py") if path.stem not in ("__init__", "checks", "desk")
-        ]
+        names = [path.stem for path in (SOURCE / package).rglob("*.py") if path.stem not in ("__init__", "checks", "desk")]
         twice = {name for name in names if names.count(name) > 1}
         assert not twice, twice
 
 
 def test_every_finding_is_named_in_a_test() -> None:
-    code = re.compile(
-        r'"((?:supply|load|wire|wires|segment|cover|join|comb|set|tree|case|fuse|link|contact|converter|caution|fit)\.[a-z_]+)"'
-    )
+    code = re.compile(r'"((?:supply|load|wire|wires|segment|cover|join|comb|set|tree|case|fuse|link|contact|converter|caution|fit)\.[a-z_]+)"')
     said = {found for path in (SOURCE / "core").rglob("checks.py") for found in code.findall(path.read_text("utf-8"))}
     assert len(said) > 40
     tests = "".join(path.read_text("utf-8") for path in (ROOT / "tests").rglob("test_*.py"))
@@ -117,9 +113,7 @@ def test_words_of_a_file_are_shown_by_plain_widgets_alone() -> None:
     for path in (SOURCE / "app").rglob("*.py"):
         text = path.read_text("utf-8")
         if path.name != "plain.py":
-            assert not re.search(
-                r"\bQLabel\(|QMessageBox\.(?:warning|critical|question|information)\(|\bQMessageBox\(", text
-            ), path
+            assert not re.search(r"\bQLabel\(|QMessageBox\.(?:warning|critical|question|information)\(|\bQMessageBox\(", text), path
             for tip in re.findall(r"setToolTip\(([^)\n]*)", text):
                 assert tip.startswith(('"', "plain_of(")), f"{path.name}: {tip}"
         if ("RichText" in text or "setHtml" in text) and "import as_html" not in text:
@@ -131,9 +125,7 @@ def test_files_are_written_through_one_door() -> None:
     for path in MODULES:
         text = path.read_text("utf-8")
         if path.name not in doors:
-            assert not re.search(
-                r"\.write_(?:text|bytes)\(|\bopen\([^)]*[\"'][wax]b?\+?[\"']|NamedTemporaryFile|os\.replace\(", text
-            ), path
+            assert not re.search(r"\.write_(?:text|bytes)\(|\bopen\([^)]*[\"'][wax]b?\+?[\"']|NamedTemporaryFile|os\.replace\(", text), path
 
 
 def test_commands_come_to_files_and_results_by_one_door() -> None:

@@ -105,6 +105,4 @@ def boxes(monkeypatch: pytest.MonkeyPatch) -> list[str]:
 def settled(qtbot, window: Window) -> None:  # type: ignore[no-untyped-def]
     """Waits until everything shown belongs to the design shown."""
     document = window.document
-    qtbot.waitUntil(
-        lambda: document.fresh and not document.ahead and not any(d.busy for d in window.desks.values()), timeout=20_000
-    )
+    qtbot.waitUntil(lambda: document.fresh and not document.ahead and not any(d.busy for d in window.desks.values()), timeout=20_000)

@@ -20,9 +20,8 @@ from conftest import design_of
 from umber_trunk.app import theme
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.sheets.help import AboutSheet, GuideSheet
 from umber_trunk.app.sheets.one_lead import OneLead
-from umber_trunk.app.sheets.welcome import Welcome, demo_copy
+from umber_trunk.app.sheets.welcome import demo_copy
 from umber_trunk.app.window import Window
 from umber_trunk.cli.install import completion, man_page
 from umber_trunk.cli.main import known_commands, main
@@ -56,9 +55,7 @@ def troubled() -> Design:
     return edits.put(design, "wires", edits.change(design.wires[22], size="0.1 mm2"))
 
 
-@pytest.mark.parametrize(
-    "make", [troubled, lambda: design_of("supply 12 V at battery"), barge], ids=["troubled", "bare", "barge"]
-)
+@pytest.mark.parametrize("make", [troubled, lambda: design_of("supply 12 V at battery"), barge], ids=["troubled", "bare", "barge"])
 def test_show_it_gets_to_the_desk_that_mends_it(qtbot, open_window, make) -> None:  # type: ignore[no-untyped-def]
     window = open_window(make())
     found = window.document.results.findings
@@ -101,11 +98,7 @@ def test_a_wire_number_typed_or_scanned_lands_on_that_wire(qtbot, open_window, d
 def dropped(window: Window, *paths: Path) -> None:
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
-    window.dropEvent(
-        QDropEvent(
-            QPointF(50, 50), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
-        )
-    )
+    window.dropEvent(QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
 
 
 def test_files_are_dropped_on_the_window(qtbot, open_window, demo: Design, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
@@ -141,15 +134,12 @@ def test_each_harness_has_its_window(qtbot, open_window, demo: Design, tmp_path:
     second.close()
     first.document.apply(lambda d: edits.rename(d, "loads", "wash", "hose"), "rename")
     settled(qtbot, first)
-    assert first.document.design.loads[2].name == "hose" or any(
-        load.name == "hose" for load in first.document.design.loads
-    )
+    assert first.document.design.loads[2].name == "hose" or any(load.name == "hose" for load in first.document.design.loads)
 
 
 def test_the_cut_sheet_is_previewed_before_it_is_printed(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     sheet = window.commands.print_preview()
-    assert sheet is not None
     pages = sheet.findChild(QPrintPreviewWidget)
     pages.updatePreview()
     assert pages.pageCount() >= 2
@@ -160,14 +150,12 @@ def test_the_cut_sheet_is_previewed_before_it_is_printed(qtbot, open_window, dem
 def test_help_is_inside(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     guide = window.commands.show_guide()
-    assert isinstance(guide, GuideSheet)
     guide.search.setText("fuse")
     assert guide.find_next()
     guide.search.setText("no such word in it")
     assert not guide.find_next()
     guide.reject()
     about = window.commands.show_about()
-    assert isinstance(about, AboutSheet)
     said = about.text.toPlainText()
     assert "MIT licence" in said
     assert "PySide6" in said
@@ -228,11 +216,7 @@ def test_screen_readers_find_ends_and_limbs_with_their_state(qtbot, open_window,
     settled(qtbot, window)
     window.trunk.grab()
     window.trunk.tell_readers()
-    parts = {
-        part.accessibleName(): part.accessibleDescription()
-        for part in window.trunk.findChildren(QWidget)
-        if part.accessibleName()
-    }
+    parts = {part.accessibleName(): part.accessibleDescription() for part in window.trunk.findChildren(QWidget) if part.accessibleName()}
     assert "21.5 V" in parts["end masthead light"]
     assert "needs a look" in parts["end masthead light"]
     assert "needs a look" not in parts["end wash pump"] or "20.3" in parts["end wash pump"]
@@ -333,11 +317,7 @@ def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str]) -> None:  # typ
     assert "10 mm²" in sheet.verdict.text()
     sheet.fields["size"].setText("1.5 mm2")
     qtbot.waitUntil(lambda: "NOT" in sheet.verdict.text(), timeout=10_000)
-    for field, text, says in (
-        ("bundle", "many", "no number of wires"),
-        ("length", "far", "can't be read"),
-        ("load", "", "Feeds"),
-    ):
+    for field, text, says in (("bundle", "many", "no number of wires"), ("length", "far", "can't be read"), ("load", "", "Feeds")):
         was = sheet.fields[field].text()
         sheet.fields[field].setText(text)
         qtbot.waitUntil(lambda says=says: says in sheet.told.text(), timeout=5_000)
@@ -346,14 +326,11 @@ def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str]) -> None:  # typ
     sheet.reject()
 
 
-def test_the_welcome_offers_what_people_come_with(
-    qtbot, qapp: QApplication, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:  # type: ignore[no-untyped-def]
+def test_the_welcome_offers_what_people_come_with(qtbot, qapp: QApplication, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
     theme.load_fonts()
     session = Session(Settings(tmp_path / "s.json"))
     session.show_welcome()
     welcome = session.welcome
-    assert isinstance(welcome, Welcome)
     assert set(welcome.cards) == {
         "A loom to make", "One lead", "A wire list", "A plug to replace", "A cable to judge", "A built unit", "Practice",
     }  # fmt: skip
@@ -366,7 +343,6 @@ def test_the_welcome_offers_what_people_come_with(
     monkeypatch.setattr("umber_trunk.app.sheets.welcome.QFileDialog.getOpenFileName", lambda *_: (str(path), ""))
     welcome.cards["A plug to replace"].click()
     window = session.window
-    assert window is not None
     settled(qtbot, window)
     assert window.stage == "ends"
     assert window.desks["ends"].repair.isVisible()
@@ -393,9 +369,7 @@ def test_the_desktop_goes_dark_and_light(qtbot, qapp: QApplication, open_window,
         theme.apply_theme(qapp, 1.0, dark=False)
 
 
-@pytest.mark.skipif(
-    shutil.which("desktop-file-validate") is None or shutil.which("appstreamcli") is None, reason="no validators"
-)
+@pytest.mark.skipif(shutil.which("desktop-file-validate") is None or shutil.which("appstreamcli") is None, reason="no validators")
 def test_desktop_files_are_valid() -> None:
     for command in (
         ["desktop-file-validate", str(DESKTOP / "umber-trunk.desktop")],
@@ -406,14 +380,11 @@ def test_desktop_files_are_valid() -> None:
         assert not done.stderr
 
 
-def test_it_is_installed_for_the_user_and_taken_away(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
-) -> None:
+def test_it_is_installed_for_the_user_and_taken_away(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
     assert main(["install", "--user"]) == 0
     entry = (tmp_path / "applications/umber-trunk.desktop").read_text()
     command = re.search(r"^Exec=(.*) open %f$", entry, re.MULTILINE)
-    assert command is not None
     assert Path(command[1].split()[0].strip('"')).exists()
     kinds = ElementTree.parse(tmp_path / "mime/packages/umber-trunk-mime.xml").getroot()
     assert kinds[0].attrib["type"] == "application/x-umber-trunk+sqlite3"

@@ -11,7 +11,6 @@ from umber_trunk.app import doorbell
 from umber_trunk.app import session as start
 from umber_trunk.app.doorbell import Doorbell
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.sheets.import_sheet import ImportDialog
 from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.core.harness.edits import change, put, rename
 from umber_trunk.core.harness.model import Design
@@ -40,9 +39,7 @@ def test_a_bug_ends_in_a_report(qtbot, tmp_path: Path, monkeypatch: pytest.Monke
     assert stopped == [70]
 
 
-def test_a_report_that_cannot_be_written_is_said(
-    qtbot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, boxes: list[str]
-) -> None:  # type: ignore[no-untyped-def]
+def test_a_report_that_cannot_be_written_is_said(qtbot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, boxes: list[str]) -> None:  # type: ignore[no-untyped-def]
     def full(*_: object) -> None:
         raise OSError(28, "No space left on device")
 
@@ -79,7 +76,6 @@ def test_a_design_that_breaks_an_analysis_can_be_left_for_the_one_before(
     qtbot.waitUntil(lambda: session.window is not None and session.window.document.fresh, timeout=20_000)
     assert "revision 2, “the edit that breaks it”" in boxes[0]
     assert "go on with revision 1" in boxes[0]
-    assert session.window is not None
     assert session.window.document.design.loads[0].name == demo.loads[0].name
     assert session.window.document.project.can_redo() == "the edit that breaks it"
     assert reports(tmp_path)
@@ -87,9 +83,7 @@ def test_a_design_that_breaks_an_analysis_can_be_left_for_the_one_before(
     session.window.close()
 
 
-def test_a_design_that_breaks_an_analysis_can_be_mended_as_it_is(
-    qtbot, demo: Design, tmp_path: Path, breaker: None, boxes: list[str]
-) -> None:  # type: ignore[no-untyped-def]
+def test_a_design_that_breaks_an_analysis_can_be_mended_as_it_is(qtbot, demo: Design, tmp_path: Path, breaker: None, boxes: list[str]) -> None:  # type: ignore[no-untyped-def]
     boxes.answer = "Mend"  # type: ignore[attr-defined]
     path = tmp_path / "broken.umber"
     ProjectFile.create(path, rename(demo, "loads", demo.loads[0].id, "breaker")).close()
@@ -111,9 +105,7 @@ def test_opening_what_is_open_brings_its_window_up(qtbot, open_window, demo: Des
     assert not window.document.project.read_only
 
 
-def test_a_second_session_is_told_and_the_first_comes_up(
-    qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:  # type: ignore[no-untyped-def]
+def test_a_second_session_is_told_and_the_first_comes_up(qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     rung: list[bool] = []
     bell = next(child for child in window.children() if isinstance(child, Doorbell))
@@ -134,9 +126,7 @@ def test_a_second_session_is_told_and_the_first_comes_up(
     assert not list((tmp_path / "cache").rglob("*-*.*"))
 
 
-def test_without_an_answer_the_second_window_reads_only(
-    qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:  # type: ignore[no-untyped-def]
+def test_without_an_answer_the_second_window_reads_only(qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
     monkeypatch.setattr(doorbell, "PATIENCE_S", 0.05)
     path = tmp_path / "held.umber"
     with ProjectFile.create(path, demo):
@@ -179,9 +169,7 @@ def test_revisions_are_gone_to_and_frozen(qtbot, open_window, demo: Design, monk
     sheet.reject()
 
 
-def test_a_copy_of_the_day_is_restored_from_the_menu(
-    qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:  # type: ignore[no-untyped-def]
+def test_a_copy_of_the_day_is_restored_from_the_menu(qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.document.apply(lambda d: rename(d, "loads", d.loads[0].id, "kept"), "a change")
     (copy,) = all_copies()
@@ -219,15 +207,7 @@ def test_an_export_never_lands_on_a_harness_file(qtbot, open_window, demo: Desig
 
 
 @pytest.mark.parametrize(
-    "text",
-    [
-        "{",
-        "[]",
-        '{"scale": "large", "recent": 7}',
-        "\0" * 50,
-        "[" * 100_000,
-        '{"recent": ["a\\u0000b", "' + "x" * 5000 + '"]}',
-    ],
+    "text", ["{", "[]", '{"scale": "large", "recent": 7}', "\0" * 50, "[" * 100_000, '{"recent": ["a\\u0000b", "' + "x" * 5000 + '"]}']
 )
 def test_a_broken_settings_file_stops_nothing(tmp_path: Path, text: str) -> None:
     path = tmp_path / "settings.json"
@@ -267,7 +247,6 @@ def test_a_long_list_is_read_in_the_background_and_can_be_left(qtbot, open_windo
     rows = [f"W{n},E{n % 50}:{n},F{n % 30}:{n},1.5 mm2,red,{1 + n % 7}.5" for n in range(4000)]
     path.write_text("\n".join(["wire,from,to,size,colour,length (m)", *rows]))
     dialog = window.import_from(path)
-    assert isinstance(dialog, ImportDialog)
     assert dialog.busy
     assert dialog.bar.isVisible()
     assert not dialog.accept_all.isEnabled()
@@ -275,7 +254,6 @@ def test_a_long_list_is_read_in_the_background_and_can_be_left(qtbot, open_windo
     assert not dialog.busy
     assert not window.document.design.wires
     dialog = window.import_from(path)
-    assert isinstance(dialog, ImportDialog)
     qtbot.waitUntil(lambda: not dialog.busy and dialog.accept_all.isEnabled(), timeout=20_000)
     assert dialog.accept_all.text() == "Import 4000 wires"
     assert not dialog.bar.isVisible()

@@ -38,9 +38,7 @@ def ends(qtbot, open_window, design: Design) -> tuple[Window, EndsDesk]:  # type
 
 
 def at(window: Window, end: str, label: str) -> str:
-    return next(
-        (one.wire.id for one in places_of(window.document.design).ends if one.end.id == end and one.label == label), ""
-    )
+    return next((one.wire.id for one in places_of(window.document.design).ends if one.end.id == end and one.label == label), "")
 
 
 def test_a_finding_jumps_to_its_cavity(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
@@ -82,9 +80,7 @@ def test_wires_are_moved_swapped_and_filled(qtbot, open_window, monkeypatch: pyt
     window, desk = ends(qtbot, open_window, demo("barge"))
     desk.reveal("ends", "valves")
     first, second = at(window, "valves", "1"), at(window, "valves", "2")
-    side = next(
-        one.side for one in places_of(window.document.design).ends if one.wire.id == first and one.end.id == "valves"
-    )
+    side = next(one.side for one in places_of(window.document.design).ends if one.wire.id == first and one.end.id == "valves")
     assert desk.pins.choose(f"{first} {side}")
     model = desk.pins.model()
     model.setData(model.index(desk.pins.currentIndex().row(), 0), "2")
@@ -100,9 +96,7 @@ def test_wires_are_moved_swapped_and_filled(qtbot, open_window, monkeypatch: pyt
     monkeypatch.setattr(QInputDialog, "getText", lambda *_: ("1", True))
     desk.fill_chosen()
     settled(qtbot, window)
-    assert sorted(one.label for one in places_of(window.document.design).ends if one.end.id == "valves") == [
-        str(n) for n in range(1, 9)
-    ]
+    assert sorted(one.label for one in places_of(window.document.design).ends if one.end.id == "valves") == [str(n) for n in range(1, 9)]
 
 
 def test_proposals_are_taken_and_locked(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
@@ -113,13 +107,10 @@ def test_proposals_are_taken_and_locked(qtbot, open_window) -> None:  # type: ig
     settled(qtbot, window)
     assert "?" not in cell(desk.pins, "Part", 0)
     wire = window.document.design.wires[9]
-    assert wire.at_finish is not None
     assert wire.at_finish.part in {part.id for part in window.document.design.parts}
     desk.lock_chosen()
     settled(qtbot, window)
-    assert any(
-        (w.at_start and w.at_start.locked) or (w.at_finish and w.at_finish.locked) for w in window.document.design.wires
-    )
+    assert any((w.at_start and w.at_start.locked) or (w.at_finish and w.at_finish.locked) for w in window.document.design.wires)
 
 
 def test_another_housing(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
@@ -128,7 +119,6 @@ def test_another_housing(qtbot, open_window) -> None:  # type: ignore[no-untyped
     desk.housing.setCurrentIndex(desk.housing.findData("whelk-8-plug"))
     desk.housing.activated.emit(desk.housing.currentIndex())
     settled(qtbot, window)
-    assert desk.face.face is not None
     assert desk.face.face.part == "whelk-8-plug"
     assert sum(spot.plugged for spot in desk.face.face.spots) == 5
 
@@ -160,7 +150,6 @@ def test_practice_repair_and_halves(qtbot, open_window) -> None:  # type: ignore
     desk.reveal("ends", "probe")
     assert desk.halves.told.text() == "2 not straight through"
     desk.halves.other.setCurrentIndex(0)
-    assert desk.halves.face.face is not None
     assert desk.halves.face.face.form == "plug"
     edit = lambda now: put(now, "ends", change(index_of(now).ends["probe"], mates="tractor"))  # noqa: E731
     window.document.apply(edit, "what it plugs into, though no wire joins them")
@@ -185,9 +174,7 @@ def test_pin_maps_on_paper_are_to_scale() -> None:
     results = analyse(demo("shore"))
     data = exports()["faces"].bytes_of(results)
     stream = next(
-        text
-        for found in re.finditer(rb"stream\r?\n(.*?)endstream", data, re.DOTALL)
-        if b" cm\n" in (text := _inflated(found[1])) and b" c\n" in text
+        text for found in re.finditer(rb"stream\r?\n(.*?)endstream", data, re.DOTALL) if b" cm\n" in (text := _inflated(found[1])) and b" c\n" in text
     ).decode("latin1")
     scales = [abs(float(row.split()[0])) for row in stream.splitlines() if row.endswith(" cm")]
     assert scales[0] * scales[1] == pytest.approx(72 / 25.4, rel=1e-3)
@@ -267,7 +254,6 @@ def test_what_is_said_of_a_place(qtbot, open_window) -> None:  # type: ignore[no
     say("clock", "45")
     say("boot", "Sheath battery boot, 7.5 to 12 mm")
     wire = next(w for w in window.document.design.wires if w.id == "B1")
-    assert wire.at_finish is not None
     assert (wire.at_finish.clock_deg, wire.at_finish.boot) == (45.0, "sheath-boot-12")
     assert "sheath-boot-12" in {part.id for part in window.document.design.parts}
     say("boot", "")

@@ -110,10 +110,7 @@ def test_pdf_turns_pages(qapp, tmp_path) -> None:  # type: ignore[no-untyped-def
         write_export(analyse(Design()), "pdf", tmp_path / "no" / "x.pdf")
 
 
-EIGHT = tuple(
-    replace(STAGES[0], id=name.lower(), name=name)
-    for name in ("Needs", "Runs", "Sizes", "Ends", "Kit", "Make", "Prove", "Keep")
-)
+EIGHT = tuple(replace(STAGES[0], id=name.lower(), name=name) for name in ("Needs", "Runs", "Sizes", "Ends", "Kit", "Make", "Prove", "Keep"))
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.5])
@@ -138,13 +135,7 @@ def test_the_rail_holds_eight_stages(qapp, width: int, scale: float) -> None:  #
 def test_every_stage_names_what_there_is() -> None:
     """What a stage declares can be fetched, and no two stages own a table or a command."""
     for stage in STAGES:
-        for place in (
-            *stage.checks,
-            stage.desk,
-            stage.paints,
-            *stage.shows,
-            *(export.make for export in stage.exports),
-        ):
+        for place in (*stage.checks, stage.desk, stage.paints, *stage.shows, *(export.make for export in stage.exports)):
             assert callable(fetched(place)), place
     tables = [table for stage in STAGES for table in stage.tables]
     assert len(tables) == len(set(tables))

@@ -36,7 +36,6 @@ def proving(qtbot: Any, open_window: Opened, name: str = "shore") -> tuple[Windo
     press(window, "Alt+7")
     settled(qtbot, window)
     desk = window.desks["prove"]
-    assert isinstance(desk, ProveDesk)
     assert desk.proof is not None
     return window, desk
 
@@ -44,7 +43,6 @@ def proving(qtbot: Any, open_window: Opened, name: str = "shore") -> tuple[Windo
 def on(qtbot: Any, window: Window, desk: ProveDesk, there: Callable[[Any], bool] = lambda task: False) -> Any:
     """Space after space until a task is as wanted, or nothing is asked any more."""
     for _ in range(400):
-        assert desk.proof is not None
         task = desk.proof.now
         if task is None or there(task):
             return task
@@ -64,19 +62,15 @@ def test_one_key_proves_a_sound_simulated_unit(qtbot: Any, open_window: Opened) 
     desk.simulate()
     task = on(qtbot, window, desk, lambda task: task.high_voltage)
     assert task.told.startswith("At 500 V")
-    assert desk.view.card is not None
     assert "Locked out" in desk.view.card.caution
     qtbot.keyClick(desk.view, Qt.Key.Key_Space)
     settled(qtbot, window)
     assert "locked out" in desk.view.card.said  # nothing was taken
-    assert desk.proof is not None
     assert desk.proof.now is task
     desk.safe.setChecked(True)
     on(qtbot, window, desk)
     assert desk.proof.complete
-    assert desk.view.card is not None
     assert desk.view.card.verb == "Proven in simulation"
-    assert window.document.redline is not None
     assert set(window.document.redline.states.values()) == {"tested"}
 
 
@@ -92,14 +86,11 @@ def test_typed_readings_are_judged_and_taken_back(qtbot: Any, open_window: Opene
     for text, why in (("1", "OL or 1 ohm"), ("12 V", "12 V"), ("1,200", "1,200")):
         say(qtbot, window, desk, text)
         assert why in desk.view.card.said  # type: ignore[union-attr]
-        assert desk.proof is not None
         assert desk.proof.now is task
     say(qtbot, window, desk, "203 mohm")
-    assert desk.proof is not None
     assert desk.proof.answers[-1].ok
     qtbot.keyClick(desk.view, Qt.Key.Key_Backspace)
     settled(qtbot, window)
-    assert desk.proof.now is not None
     assert desk.proof.now.kind == "earth"
     say(qtbot, window, desk, "OL")
     assert not desk.proof.answers[-1].ok
@@ -123,16 +114,12 @@ def test_a_hidden_fault_is_run_to_and_named_on_the_trunk(qtbot: Any, open_window
     settled(qtbot, window)
     on(qtbot, window, desk)
     card = desk.view.card
-    assert card is not None
     assert (card.verb, card.caution) == ("Not proven", "Power stays off.")
     assert "each other’s cavities" in card.suspects[0][0]
-    story = tell(
-        "app.trunk.story:prove_story", window.document.design, window.document.now, None, window.document.redline
-    )
+    story = tell("app.trunk.story:prove_story", window.document.design, window.document.now, None, window.document.redline)
     assert any(limb.alarm for limb in story.limbs.values())
     assert story.leaves["lamps"].alarm
     qtbot.mouseClick(desk.bad, Qt.MouseButton.LeftButton)  # nothing is asked: it does nothing
-    assert desk.proof is not None
     assert desk.proof.now is None
 
 
@@ -154,15 +141,11 @@ def test_a_meter_is_connected_lost_and_said(qtbot: Any, open_window: Opened) -> 
         before = len(desk.proof.answers)
         qtbot.mouseClick(desk.run, Qt.MouseButton.LeftButton)
         qtbot.waitUntil(
-            lambda: (
-                desk.proof is not None and desk.proof.now is not None and desk.proof.now.high_voltage and not desk.busy
-            ),
-            timeout=20_000,
+            lambda: desk.proof is not None and desk.proof.now is not None and desk.proof.now.high_voltage and not desk.busy, timeout=20_000
         )
         assert len(desk.proof.answers) > before + 20
         assert desk.proof.sound_so_far
         held = len(desk.proof.answers)
-    assert desk.link is not None
     desk.link.close()  # unplugged
     desk.safe.setChecked(True)
     qtbot.keyClick(desk.view, Qt.Key.Key_Space)
@@ -171,16 +154,13 @@ def test_a_meter_is_connected_lost_and_said(qtbot: Any, open_window: Opened) -> 
     assert len(desk.proof.answers) == held
 
 
-def test_a_unit_of_a_build_is_logged_and_goes_on(
-    qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_unit_of_a_build_is_logged_and_goes_on(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     path = tmp_path / "t.umber"
     put_demo(path, "tractor").close()
     window = open_window(path=path)
     press(window, "Alt+7")
     settled(qtbot, window)
     desk = window.desks["prove"]
-    assert isinstance(desk, ProveDesk)
     assert desk.kept is not None  # the newest build's first unit
     desk.hand.setText("Ines")
     for _ in range(3):
@@ -207,20 +187,16 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(
     settled(qtbot, window)
     qtbot.keyClick(desk.view, Qt.Key.Key_Space)
     settled(qtbot, window)
-    sources = [
-        e.data.get("source", "") for e in window.document.project.floor.events() if e.kind == "test" and e.unit == 3
-    ]
+    sources = [e.data.get("source", "") for e in window.document.project.floor.events() if e.kind == "test" and e.unit == 3]
     assert sources == ["simulated", ""]  # each by where it came from
     for place in (2, 1):
         desk.units.setCurrentIndex(place)
         desk.open_unit()
         settled(qtbot, window)
-    assert desk.proof is not None
     assert len(desk.proof.answers) == 3
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("R05 crimped anew", True))
     desk.mended()
     settled(qtbot, window)
-    assert desk.proof is not None
     assert desk.proof.answers == []
     log_said(window.document.project, "lot 1/1", "mended", {"says": "R06 too", "who": "Jo"})  # by another station
     press(window, "Alt+8")
@@ -234,9 +210,7 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(
     assert "trial" in desk.view.card.said  # type: ignore[union-attr]
 
 
-def test_list_loops_cores_and_drills(
-    qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch, boxes: list[str]
-) -> None:
+def test_list_loops_cores_and_drills(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch, boxes: list[str]) -> None:
     window, desk = proving(qtbot, open_window, "loops")
     desk.simulate()
     on(qtbot, window, desk, lambda task: task.kind == "continuity")
@@ -270,8 +244,6 @@ def test_list_loops_cores_and_drills(
     desk.drills.start()
     settled(qtbot, window)
     assert desk.drills.face.isVisible()
-    assert desk.drills.drill is not None
-    assert desk.drills.drill.face is not None
     assert not any(spot.wires for spot in desk.drills.face.face.spots)  # type: ignore[union-attr]
     desk.drills.face.wants.emit(desk.drills.drill.face.label)
     assert "✓ Right" in desk.drills.words.toPlainText()
@@ -279,14 +251,11 @@ def test_list_loops_cores_and_drills(
 
 def test_places_are_lit_from_the_side_the_probe_comes_from(qtbot: Any, open_window: Opened) -> None:
     _, desk = proving(qtbot, open_window, "barge")
-    assert desk.proof is not None
     net = desk.proof.net
     plug = place_of(net, ("wash", "+"))
-    assert plug.face is not None
     assert plug.face.side == "mating"
     assert "never a tip" in plug.how
     clamp = place_of(net, ("box", "F3"))
-    assert clamp.face is not None
     assert clamp.face.side == "wire"
     assert "stud" in place_of(net, ("bar", "1")).how
     assert place_of(net, EARTH).name == "earth"
@@ -296,28 +265,18 @@ def test_places_are_lit_from_the_side_the_probe_comes_from(qtbot: Any, open_wind
 
 def test_a_terminal_is_found_by_cabinet_block_row_and_column(qtbot: Any, open_window: Opened) -> None:
     _, desk = proving(qtbot, open_window, "loops")
-    assert desk.proof is not None
     assert place_of(desk.proof.net, ("tb1", "B3")).found == "brine cabinet, block TB1, row B, column 3"
 
 
-@pytest.mark.parametrize(
-    ("width", "height", "scale"), [(640, 330, 1.0), (520, 280, 1.0), (640, 330, 1.4), (900, 420, 1.0)]
-)
-def test_nothing_of_a_card_lies_over_another(
-    qtbot: Any, open_window: Opened, width: int, height: int, scale: float, qapp: Any
-) -> None:
+@pytest.mark.parametrize(("width", "height", "scale"), [(640, 330, 1.0), (520, 280, 1.0), (640, 330, 1.4), (900, 420, 1.0)])
+def test_nothing_of_a_card_lies_over_another(qtbot: Any, open_window: Opened, width: int, height: int, scale: float, qapp: Any) -> None:
     theme.apply_theme(qapp, scale)
     view = ProbeView()
     qtbot.addWidget(view)
     view.resize(width, height)
     place = Place("junction box at the tanks", "A3", None, "cabinet, block JB1, row A, column 3", MATING)
     suspects = tuple(
-        (
-            f"W{n} is open: its contact at fuse box F{n} is not crimped through",
-            0.5 / n,
-            "can’t be told from: a high joint",
-        )
-        for n in range(1, 5)
+        (f"W{n} is open: its contact at fuse box F{n} is not crimped through", 0.5 / n, "can’t be told from: a high joint") for n in range(1, 5)
     )
     view.show_card(
         ProbeCard(
@@ -357,9 +316,7 @@ def test_nothing_of_a_card_lies_over_another(
 def test_the_redline_says_states_in_words(qtbot: Any, open_window: Opened) -> None:
     window, _ = proving(qtbot, open_window)
     states = {"T1": "failed", "T2": "tested", "T3": "in", "C1": "tested", "C2": "tested", "C3": "tested"}
-    story = tell(
-        "app.trunk.story:keep_story", window.document.design, window.document.now, None, Redline(states, ("plug",))
-    )
+    story = tell("app.trunk.story:keep_story", window.document.design, window.document.now, None, Redline(states, ("plug",)))
     assert story.leaves["plug"].text == "probe here"
     assert story.leaves["lamps"].text == "✕ failed"
     assert story.leaves["coupler"].text == "tested ✓"
@@ -410,15 +367,12 @@ class TestKeep:
         assert "remakes" in texts[2].lower()
         assert "no other revision" in texts[4]
 
-    def test_what_is_said_of_a_unit(
-        self, qtbot: Any, keep: tuple[Window, KeepDesk], monkeypatch: pytest.MonkeyPatch, tmp_path: Path
-    ) -> None:
+    def test_what_is_said_of_a_unit(self, qtbot: Any, keep: tuple[Window, KeepDesk], monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
         window, desk = keep
         answers = iter(["T-7", "Mara: longer boot", "Jo: new lug", "Mara"])
         monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: (next(answers), True))
         desk.give_serial()
         settled(qtbot, window)
-        assert desk.record is not None
         assert desk.record.name == "T-7"
         desk.deviate()
         settled(qtbot, window)
@@ -426,9 +380,7 @@ class TestKeep:
         settled(qtbot, window)
         assert "longer boot, Mara" in desk.text.toPlainText()
         assert "new lug, Jo" in desk.text.toPlainText()
-        wires = tuple(
-            w.model_copy(update={"colour": "blue"}) if w.id == "R21" else w for w in window.document.design.wires
-        )
+        wires = tuple(w.model_copy(update={"colour": "blue"}) if w.id == "R21" else w for w in window.document.design.wires)
         window.document.apply(lambda design: design.model_copy(update={"wires": wires}), "R21 blue")
         settled(qtbot, window)
         desk.page.setCurrentIndex(4)
@@ -450,7 +402,6 @@ class TestKeep:
         press(window, "Alt+8")
         settled(qtbot, window)
         desk = window.desks["keep"]
-        assert isinstance(desk, KeepDesk)
         assert "begin a build" in desk.log.text()
         desk.give_serial()
         desk.write(False)

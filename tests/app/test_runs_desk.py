@@ -52,10 +52,7 @@ def boarded(qtbot, window: Window, desk: RunsDesk) -> BoardView:  # type: ignore
     if not desk.board.isChecked():
         desk.board.click()
     board = window.board
-    assert board is not None
-    qtbot.waitUntil(
-        lambda: board.made is not None and not board.busy and board._results is window.document.now, timeout=20_000
-    )
+    qtbot.waitUntil(lambda: board.made is not None and not board.busy and board._results is window.document.now, timeout=20_000)
     return board
 
 
@@ -98,10 +95,7 @@ def test_what_lies_along_a_segment_is_shown_and_taken_away(qtbot, open_window) -
     for text in ("bend radius 60 mm by 90", "drip loop 80 mm at 1 m", "twist 40 mm", "corners"):
         assert window.document.apply(along_edit(window.document.design.segments[0], text), text)
     settled(qtbot, window)
-    assert (
-        cell(desk.segments, "Along it", 0)
-        == "to corners; 90° at 1.00 m, radius 60 mm; drip loop 80 mm; twisted, 40 mm a turn"
-    )
+    assert cell(desk.segments, "Along it", 0) == "to corners; 90° at 1.00 m, radius 60 mm; drip loop 80 mm; twisted, 40 mm a turn"
     one = window.document.design.segments[0]
     assert along_edit(one, along_text(one))(window.document.design) is window.document.design
     with pytest.raises(InputError):
@@ -185,7 +179,6 @@ def test_the_board_takes_the_trunks_place(qtbot, open_window) -> None:  # type: 
     window, desk = runs(qtbot, open_window, demo("computer"))
     board = boarded(qtbot, window, desk)
     assert window.pictures.currentWidget() is board
-    assert board.made is not None
     scale = board._scale()
     for segment in window.document.design.segments:  # drawn at one scale, all of them
         line = [board.place(*spot) for spot in board.made.folded.lines[segment.id]]
@@ -209,16 +202,7 @@ def test_the_board_takes_the_trunks_place(qtbot, open_window) -> None:  # type: 
     for zoom in (1.0, 12.0):
         board.zoom = zoom
         board.render(picture)
-        assert (
-            len(
-                {
-                    picture.pixelColor(x, y).name()
-                    for x in range(0, board.width(), 7)
-                    for y in range(0, board.height(), 7)
-                }
-            )
-            > 3
-        )
+        assert len({picture.pixelColor(x, y).name() for x in range(0, board.width(), 7) for y in range(0, board.height(), 7)}) > 3
     desk.board.click()
     assert window.pictures.currentWidget() is window.trunk
 
@@ -226,10 +210,8 @@ def test_the_board_takes_the_trunks_place(qtbot, open_window) -> None:  # type: 
 def test_dragging_a_limb_turns_it_and_keeps_its_length(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
     window, desk = runs(qtbot, open_window, demo("computer"))
     board = boarded(qtbot, window, desk)
-    assert board.made is not None
     line = board.made.folded.lines["S7"]
     start = board._start_of("S7")
-    assert start is not None
     tip = line[-1] if math.dist(line[0], start) < 1e-6 else line[0]
     middle = board.place((start[0] + tip[0]) / 2, (start[1] + tip[1]) / 2)
     way = board.made.folded.ways["B1"]
@@ -242,7 +224,6 @@ def test_dragging_a_limb_turns_it_and_keeps_its_length(qtbot, open_window) -> No
     qtbot.mouseRelease(board, Qt.MouseButton.LeftButton, pos=to.toPoint())
     assert index_of(window.document.design).segments["S7"].turn_deg == pytest.approx(-120)
     board = boarded(qtbot, window, desk)
-    assert board.made is not None
     (x, y), (u, v) = board.made.folded.lines["S7"][0], board.made.folded.lines["S7"][-1]
     assert math.hypot(u - x, v - y) == pytest.approx(280)
     board.chosen = "S7"
@@ -261,7 +242,6 @@ def test_a_long_layout_shows_its_progress_and_stops(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, random_tree(9, 80, 0.3, 0.9))
     desk.board.click()
     board = window.board
-    assert board is not None
     qtbot.waitUntil(lambda: board._tries > 0, timeout=20_000)
     assert board.busy
     board.grab()
@@ -277,7 +257,6 @@ def test_a_long_layout_shows_its_progress_and_stops(qtbot, open_window) -> None:
 def test_a_board_is_laid_out_beside_the_window_before_it_is_written(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
     window, _ = runs(qtbot, open_window, demo("computer"))
     results = window.document.now
-    assert results is not None
     assert not results.has(drawing)
     for ending in ("pdf", "svg", "dxf"):
         path = tmp_path / f"b.{ending}"
@@ -300,9 +279,7 @@ def _streams(data: bytes) -> list[str]:
     return found
 
 
-@pytest.mark.parametrize(
-    ("sheet", "size"), [("a4", (297, 210)), ("a3", (420, 297)), ("letter", (279.4, 215.9)), ("roll", None)]
-)
+@pytest.mark.parametrize(("sheet", "size"), [("a4", (297, 210)), ("a3", (420, 297)), ("letter", (279.4, 215.9)), ("roll", None)])
 def test_prints_are_to_scale(qapp: QApplication, sheet: str, size: tuple[float, float] | None) -> None:
     """Read from the PDF: page boxes in points, as many as tiles; the 100 mm bar of each page, and the longest straight limb, by
     the drawing's own matrices, within 0.1 %."""
@@ -352,8 +329,7 @@ def listed() -> Design:
     rows = [("a", "b", 3), ("a", "c", 9), ("a", "d", 10.4), ("b", "c", 10), ("b", "d", 11), ("c", "d", 7)]
     ends = tuple(End(id=name, name=f"box {name}", cavities=(Cavity(id="1"),)) for name in "abcd")
     wires = tuple(
-        Wire(id=f"W{n}", start=Pin(end=a, cavity="1"), finish=Pin(end=b, cavity="1"), stated_m=m, signal=True)
-        for n, (a, b, m) in enumerate(rows)
+        Wire(id=f"W{n}", start=Pin(end=a, cavity="1"), finish=Pin(end=b, cavity="1"), stated_m=m, signal=True) for n, (a, b, m) in enumerate(rows)
     )
     return Design(ends=ends, wires=wires)
 
@@ -370,7 +346,6 @@ def test_a_tree_is_inferred_corrected_and_taken(qtbot, open_window, tmp_path: Pa
     assert "nonsense" in sheet.message.text()
     sheet.segments.item(0, 2).setText("1.25 m")
     assert sheet.message.text() == ""
-    assert sheet.proposal is not None
     assert sheet.proposal.segments[0].length_m == pytest.approx(1.25)
     sheet.accept_tree()
     settled(qtbot, window)
@@ -387,7 +362,6 @@ def test_the_trunk_is_painted_by_its_coverings(qtbot, open_window) -> None:  # t
     window.trunk.repaint()
     assert window.trunk.paints.endswith("covers_story")
     told = window.trunk._told
-    assert told is not None
     assert told.limbs["S5"].alarm
     assert told.limbs["S2"].text.startswith("sleeve")
     assert not told.limbs["S1"].alarm
@@ -405,12 +379,7 @@ def test_the_trunk_is_painted_by_its_coverings(qtbot, open_window) -> None:  # t
     [
         ("prices", "2.50 / 0.40", "2.5 / 0.4", ("2.50", "a / b", "-1 / 2", "1 / 2 / 3")),
         ("prices", "none", "not given", ()),
-        (
-            "board",
-            "1200 x 800, 20, a4",
-            "1200 x 800, 20, A4",
-            ("1200", "1200 x 800 x 3", "12 x 800", "1200 x 800, 20, A9", "1e9 x 800"),
-        ),
+        ("board", "1200 x 800, 20, a4", "1200 x 800, 20, A4", ("1200", "1200 x 800 x 3", "12 x 800", "1200 x 800, 20, A9", "1e9 x 800")),
         ("cut_step_m", "2 mm", "2 mm", ("0", "-1 mm", "wide")),
         ("bend_times", "6 ×", "6 ×", ("0", "inf")),
     ],

@@ -47,10 +47,7 @@ class Field:
             whole = kind["type"] == "integer"
             for bound, inward in (("minimum", math.inf), ("maximum", -math.inf)):
                 if bound in kind:
-                    found += [
-                        kind[bound],
-                        kind[bound] + math.copysign(1, inward) if whole else math.nextafter(kind[bound], inward),
-                    ]
+                    found += [kind[bound], kind[bound] + math.copysign(1, inward) if whole else math.nextafter(kind[bound], inward)]
             for bound, inward in (("exclusiveMinimum", math.inf), ("exclusiveMaximum", -math.inf)):
                 if bound in kind:
                     found.append(math.nextafter(kind[bound], inward))
@@ -68,11 +65,7 @@ def _leaves(schema: Plain, known: Plain, way: tuple[str | int, ...]) -> Iterator
     if "$ref" in schema:
         schema = known[schema["$ref"].rsplit("/", 1)[1]]
     options = [one for one in schema.get("anyOf", ()) if one.get("type") != "null"]
-    if (
-        len(options) == 1
-        and len(schema.get("anyOf", ())) == 2
-        and ("$ref" in options[0] or options[0].get("type") == "array")
-    ):
+    if len(options) == 1 and len(schema.get("anyOf", ())) == 2 and ("$ref" in options[0] or options[0].get("type") == "array"):
         yield from _leaves(options[0], known, way)
     elif schema.get("type") == "object" and len(way) < 8:
         for name, inner in schema.get("properties", {}).items():
@@ -119,10 +112,7 @@ def _whole() -> Plain:
     data["ends"][0]["housings"] = [{"id": "h", "name": "plug"}]
     boxed = next(end for end in data["ends"] if end["links"])
     data["ends"].remove(boxed)
-    boxed["housings"], boxed["bridged"] = (
-        data["ends"][0]["housings"],
-        boxed["bridged"] or [[boxed["cavities"][0]["id"]]],
-    )
+    boxed["housings"], boxed["bridged"] = (data["ends"][0]["housings"], boxed["bridged"] or [[boxed["cavities"][0]["id"]]])
     data["ends"].insert(0, boxed)
     boxed["frame"] = data["ends"][-1]["frame"] = True
     return data

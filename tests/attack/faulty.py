@@ -19,15 +19,7 @@ _DELETE = c.CFUNCTYPE(c.c_int, _P, c.c_char_p, c.c_int)
 
 
 class _Methods(c.Structure):
-    _fields_ = [
-        ("version", c.c_int),
-        ("close", _P),
-        ("read", _P),
-        ("write", _P),
-        ("truncate", _P),
-        ("sync", _P),
-        ("rest", _P * 16),
-    ]
+    _fields_ = [("version", c.c_int), ("close", _P), ("read", _P), ("write", _P), ("truncate", _P), ("sync", _P), ("rest", _P * 16)]
 
 
 class _File(c.Structure):
@@ -60,7 +52,6 @@ class Shim:
         self._kept: list[object] = []
         self._tables: dict[int, _Methods] = {}
         lib = library()
-        assert lib is not None
         lib.sqlite3_vfs_find.restype = c.POINTER(_Vfs)
         lib.sqlite3_vfs_register.argtypes = [_P, c.c_int]
         lib.sqlite3_vfs_unregister.argtypes = [_P]
@@ -78,9 +69,7 @@ class Shim:
         return bool(self.fail_at) and (self.calls == self.fail_at or (self.lasting and self.calls > self.fail_at))
 
     def _on_delete(self, vfs: int, name: bytes, sync: int) -> int:
-        return (
-            IO_DELETE if self._goes_wrong() else int(self._real_delete(c.addressof(self._usual.contents), name, sync))
-        )
+        return IO_DELETE if self._goes_wrong() else int(self._real_delete(c.addressof(self._usual.contents), name, sync))
 
     def _on_open(self, vfs: int, name: int, file: int, flags: int, out: int) -> int:
         status = int(self._real_open(c.addressof(self._usual.contents), name, file, flags, out))

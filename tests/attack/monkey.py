@@ -44,17 +44,7 @@ KEYS = (
     Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Space,
     Qt.Key.Key_F1, Qt.Key.Key_F2, Qt.Key.Key_F6, Qt.Key.Key_F8, Qt.Key.Key_Delete, Qt.Key.Key_Backspace, Qt.Key.Key_PageDown, Qt.Key.Key_Question,
 )  # fmt: skip
-WITH_CTRL = (
-    Qt.Key.Key_Z,
-    Qt.Key.Key_F,
-    Qt.Key.Key_H,
-    Qt.Key.Key_Plus,
-    Qt.Key.Key_Minus,
-    Qt.Key.Key_0,
-    Qt.Key.Key_I,
-    Qt.Key.Key_P,
-    Qt.Key.Key_E,
-)
+WITH_CTRL = (Qt.Key.Key_Z, Qt.Key.Key_F, Qt.Key.Key_H, Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_0, Qt.Key.Key_I, Qt.Key.Key_P, Qt.Key.Key_E)
 
 
 class Monkey:
@@ -155,7 +145,6 @@ class Monkey:
         if not tables:
             return "no table"
         table = self.rng.choice(tables)
-        assert isinstance(table, QTableView)
         model = table.model()
         if model is None or not model.rowCount() or not model.columnCount():
             return "empty table"
@@ -171,11 +160,7 @@ class Monkey:
         return stage
 
     def _menu(self) -> str:
-        usable = {
-            name: one
-            for name, one in self.window.commands.by_name.items()
-            if name not in ("Close", "New harness…") and one.isEnabled()
-        }
+        usable = {name: one for name, one in self.window.commands.by_name.items() if name not in ("Close", "New harness…") and one.isEnabled()}
         name = self.rng.choice(list(usable))
         usable[name].trigger()
         return name
@@ -200,9 +185,7 @@ class Monkey:
         self.window.resize(wide, high)
         canvas = self.window.trunk
         QTest.mouseClick(
-            canvas,
-            Qt.MouseButton.LeftButton,
-            pos=QPoint(self.rng.randrange(max(1, canvas.width())), self.rng.randrange(max(1, canvas.height()))),
+            canvas, Qt.MouseButton.LeftButton, pos=QPoint(self.rng.randrange(max(1, canvas.width())), self.rng.randrange(max(1, canvas.height())))
         )
         return f"{wide} × {high}"
 

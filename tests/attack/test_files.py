@@ -60,7 +60,6 @@ def test_kill_9_at_any_moment_loses_nothing_shown(path: Path) -> None:
     rng, shown, heads = random.Random(5), 0, set[int]()
     for _ in range(ROUNDS):
         writer = child(WRITER, str(path))
-        assert writer.stdout is not None
         first = writer.stdout.readline()
         time.sleep(rng.random() * 0.05)
         writer.send_signal(signal.SIGKILL)
@@ -74,9 +73,7 @@ def test_kill_9_at_any_moment_loses_nothing_shown(path: Path) -> None:
             heads.add(head)
             shown = max(shown, number)
         with ProjectFile.open(path, for_writing=False) as file:
-            undone = (
-                shown % 7 == 0 and int(file.design.project.name) == shown - 1 and file.can_redo() == f"edit {shown}"
-            )
+            undone = shown % 7 == 0 and int(file.design.project.name) == shown - 1 and file.can_redo() == f"edit {shown}"
             assert undone or int(file.design.project.name) in (shown, shown + 1)
             shown = int(file.design.project.name)
             heads |= {row.seq for row in file.revisions()}
@@ -147,9 +144,7 @@ def test_a_disk_that_fails_at_any_call_loses_nothing(path: Path, how: str) -> No
 
 @pytest.mark.parametrize("call", ["open", "fsync", "link", "replace", "write"])
 @pytest.mark.parametrize("code", [errno.ENOSPC, errno.EIO, errno.EDQUOT])
-def test_a_whole_write_that_fails_leaves_all_as_it_was(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, call: str, code: int
-) -> None:
+def test_a_whole_write_that_fails_leaves_all_as_it_was(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, call: str, code: int) -> None:
     def fails(*_: object, **__: object) -> None:
         raise OSError(code, os.strerror(code))
 
@@ -193,9 +188,7 @@ def test_a_create_that_fails_leaves_nothing(tmp_path: Path, monkeypatch: pytest.
         ("loop/a.umber", "round in a circle"), ("nowhere.umber", "exists already"),
     ],
 )  # fmt: skip
-def test_names_that_cannot_be_made_are_said(
-    tmp_path: Path, name: str, says: str, capsys: pytest.CaptureFixture[str]
-) -> None:
+def test_names_that_cannot_be_made_are_said(tmp_path: Path, name: str, says: str, capsys: pytest.CaptureFixture[str]) -> None:
     (tmp_path / "file").write_text("x")
     (tmp_path / "loop").symlink_to("loop")
     (tmp_path / "nowhere.umber").symlink_to("gone.umber")
@@ -209,14 +202,7 @@ def test_names_that_cannot_be_made_are_said(
 def test_what_is_no_file_is_said_at_once(tmp_path: Path, command: str, capsys: pytest.CaptureFixture[str]) -> None:
     os.mkfifo(tmp_path / "pipe.umber")
     os.mkfifo(tmp_path / "pipe.json")
-    for name in (
-        tmp_path / "pipe.umber",
-        tmp_path / "pipe.json",
-        "/dev/zero",
-        tmp_path,
-        tmp_path / ("x" * 300),
-        tmp_path / "none",
-    ):
+    for name in (tmp_path / "pipe.umber", tmp_path / "pipe.json", "/dev/zero", tmp_path, tmp_path / ("x" * 300), tmp_path / "none"):
         rest = {"export": ["-o", str(tmp_path / "o.csv")], "import": ["-o", str(tmp_path / "o.umber")]}.get(command, [])
         assert main([command, str(name), *rest]) == 2
         told = capsys.readouterr().err
@@ -224,9 +210,7 @@ def test_what_is_no_file_is_said_at_once(tmp_path: Path, command: str, capsys: p
         assert told.count("\n") == 1
 
 
-def test_no_writer_lands_on_a_harness_a_device_or_a_dangling_link(
-    path: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
-) -> None:
+def test_no_writer_lands_on_a_harness_a_device_or_a_dangling_link(path: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     before = path.read_bytes()
     shutil.copy(path, tmp_path / "list.csv")
     (tmp_path / "link.csv").symlink_to(path.name)
@@ -329,7 +313,6 @@ def test_two_processes_never_both_write(path: Path) -> None:
         "f = ProjectFile.open(Path(sys.argv[1])); print(f.read_only, flush=True); sys.stdin.read() if False else time.sleep(30)",
         str(path),
     )
-    assert holder.stdout is not None
     assert holder.stdout.readline().strip() == "False"
     with ProjectFile.open(path) as second:
         assert second.read_only

@@ -44,11 +44,7 @@ def test_ctrl_c_ends_any_search_at_once(tmp_path: Path, after: float) -> None:
     ProjectFile.create(tmp_path / "big.umber", generated(300)).close()
     before = (tmp_path / "big.umber").read_bytes()
     search = subprocess.Popen(
-        [*UMBER, "optimise", str(tmp_path / "big.umber"), "--apply"],
-        stdout=subprocess.PIPE,
-        stderr=subprocess.PIPE,
-        env=env(),
-        text=True,
+        [*UMBER, "optimise", str(tmp_path / "big.umber"), "--apply"], stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=env(), text=True
     )
     time.sleep(after)
     search.send_signal(signal.SIGINT)
@@ -60,9 +56,7 @@ def test_ctrl_c_ends_any_search_at_once(tmp_path: Path, after: float) -> None:
     assert (tmp_path / "big.umber").read_bytes() == before
 
 
-def test_a_stopped_search_shows_the_best_so_far(
-    capsys: pytest.CaptureFixture[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_stopped_search_shows_the_best_so_far(capsys: pytest.CaptureFixture[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     ProjectFile.create(tmp_path / "a.umber", generated(30)).close()
     from umber_trunk.cli import improve, terminal
 
@@ -92,29 +86,18 @@ def test_a_stopped_search_shows_the_best_so_far(
     assert "of conductor" in told
 
 
-@pytest.mark.parametrize(
-    "command", [["solve"], ["check"], ["solve", "--json"], ["export", "-o", "-", "--format", "csv"]]
-)
+@pytest.mark.parametrize("command", [["solve"], ["check"], ["solve", "--json"], ["export", "-o", "-", "--format", "csv"]])
 def test_a_full_disk_behind_standard_output_has_its_own_status(barge_file: Path, command: list[str]) -> None:
     with Path("/dev/full").open("wb") as full:
         done = subprocess.run(
-            [*UMBER, command[0], str(barge_file), *command[1:]],
-            stdout=full,
-            stderr=subprocess.PIPE,
-            env=env(),
-            text=True,
-            check=False,
+            [*UMBER, command[0], str(barge_file), *command[1:]], stdout=full, stderr=subprocess.PIPE, env=env(), text=True, check=False
         )
     assert done.returncode == 4
     assert done.stderr == "umber: the answer could not be written: no space left on device.\n"
 
 
 def test_a_reader_that_goes_away_is_no_error_to_talk_about(barge_file: Path) -> None:
-    gone = subprocess.Popen(
-        [*UMBER, "solve", str(barge_file), "--json"], stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=env()
-    )
-    assert gone.stdout is not None
-    assert gone.stderr is not None
+    gone = subprocess.Popen([*UMBER, "solve", str(barge_file), "--json"], stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=env())
     gone.stdout.close()
     assert gone.stderr.read() == b""
     assert gone.wait() == 141
@@ -122,12 +105,7 @@ def test_a_reader_that_goes_away_is_no_error_to_talk_about(barge_file: Path) -> 
 
 
 def test_a_terminal_without_the_letters_gets_others(barge_file: Path) -> None:
-    done = subprocess.run(
-        [*UMBER, "check", str(barge_file)],
-        capture_output=True,
-        env=env(PYTHONIOENCODING="ascii", PYTHONUTF8="0"),
-        check=False,
-    )
+    done = subprocess.run([*UMBER, "check", str(barge_file)], capture_output=True, env=env(PYTHONIOENCODING="ascii", PYTHONUTF8="0"), check=False)
     assert done.returncode == 1
     assert done.stdout.isascii()
     assert b"deg C" in done.stdout
@@ -136,9 +114,7 @@ def test_a_terminal_without_the_letters_gets_others(barge_file: Path) -> None:
 
 def test_no_escape_ever_reaches_a_terminal(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     evil = "\x1b[31mred\x07\x9b"
-    design = from_json(
-        to_json(barge()).replace("Masthead", evil.encode("unicode_escape").decode().replace("\\x", "\\u00"))
-    )
+    design = from_json(to_json(barge()).replace("Masthead", evil.encode("unicode_escape").decode().replace("\\x", "\\u00")))
     path = tmp_path / "evil.umber"
     ProjectFile.create(path, design).close()
     assert main(["new", str(tmp_path / f"{evil}.umber"), "--name", evil]) == 0
@@ -225,9 +201,7 @@ def test_a_list_that_is_a_bomb_is_read_or_refused_soon(tmp_path: Path, name: str
     except Exception as why:  # noqa: BLE001 only sentences are allowed
         assert type(why).__name__ in ("StoreError", "InputError")
         assert re.search(r"over|beyond|larger than|No header|holds nothing", str(why))
-    assert (
-        time.monotonic() - start < 60
-    )  # no hang; the promise of 2 s is measured, not tested, on machines of any speed
+    assert time.monotonic() - start < 60  # no hang; the promise of 2 s is measured, not tested, on machines of any speed
 
 
 def test_reading_a_list_takes_work_as_its_rows(tmp_path: Path) -> None:

@@ -45,20 +45,12 @@ def main() -> None:
         _add(mixed, trial(subject(name), 12 * args.cases, args.seed + 1))
     for number in range(args.generated):
         _add(mixed, trial(subject(str(10 + number), number), 4, args.seed + number))
-    print(
-        f"as met   {mixed.cases:4} cases: right in the first group {mixed.in_group / mixed.cases:.1%}",
-        *mixed.missed[:8],
-        sep="\n    ",
-        flush=True,
-    )
+    print(f"as met   {mixed.cases:4} cases: right in the first group {mixed.in_group / mixed.cases:.1%}", *mixed.missed[:8], sep="\n    ", flush=True)
     stated += mixed.stated
     for low, high in ((0.003, 0.1), (0.1, 0.3), (0.3, 0.5), (0.5, 0.7), (0.7, 0.9), (0.9, 0.97), (0.97, 1.01)):
         mine = [(share, right) for share, right in mixed.stated if low <= share < high]
         if mine:
-            print(
-                f"stated {sum(s for s, _ in mine) / len(mine):.1%}, right {sum(r for _, r in mine) / len(mine):.1%} of {len(mine)}",
-                flush=True,
-            )
+            print(f"stated {sum(s for s, _ in mine) / len(mine):.1%}, right {sum(r for _, r in mine) / len(mine):.1%} of {len(mine)}", flush=True)
     for name in DEMOS:
         two = trial(subject(name), args.double, args.seed, many=2)
         alarms = 0

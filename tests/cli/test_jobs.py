@@ -135,9 +135,7 @@ def test_ac_leads_count_reactance_and_power_factor(job: Job) -> None:
 
 
 def test_an_ac_load_in_watts_draws_by_its_power_factor(job: Job) -> None:
-    found = job(
-        "supply 230 V AC 10 mohm at shore post", "kettle 1.5 kW pf 0.8 at galley from shore post fused 16 A run 10 m"
-    )
+    found = job("supply 230 V AC 10 mohm at shore post", "kettle 1.5 kW pf 0.8 at galley from shore post fused 16 A run 10 m")
     entry = found.figures.loads["kettle"]
     assert entry.amps == pytest.approx(1500 / 0.8 / entry.volts, rel=1e-4)
 
@@ -174,9 +172,7 @@ def test_switches_relays_bars_and_connectors(job: Job) -> None:
         ("remove end nowhere", 2, "no “nowhere”"),
     ],
 )  # fmt: skip
-def test_what_cannot_be_said_changes_nothing(
-    tmp_path: Path, capsys: pytest.CaptureFixture[str], line: str, status: int, says: str
-) -> None:
+def test_what_cannot_be_said_changes_nothing(tmp_path: Path, capsys: pytest.CaptureFixture[str], line: str, status: int, says: str) -> None:
     path = tmp_path / "j.umber"
     main(["new", str(path)])
     main(["say", str(path), "supply 12 V 5 mohm at battery"])
@@ -198,9 +194,7 @@ def test_what_was_said_is_taken_out_again(tmp_path: Path, capsys: pytest.Capture
     assert (left.loads, left.wires, [end.id for end in left.ends]) == ((), (), ["battery", "bilge"])
 
 
-def test_say_reads_standard_input_and_speaks_json(
-    tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_say_reads_standard_input_and_speaks_json(tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
     path = tmp_path / "j.umber"
     main(["new", str(path)])
     monkeypatch.setattr("sys.stdin", io.StringIO("# a job\nsupply 12 V at battery\n\nwinch 1/2 hp at bow run 3 m\n"))
@@ -247,9 +241,7 @@ def test_import_leaves_doubts_open_until_they_are_answered(tmp_path: Path, capsy
         (["--header-row", "-1"], "counts from 1"),
     ],
 )  # fmt: skip
-def test_options_that_mean_nothing_are_refused(
-    tmp_path: Path, capsys: pytest.CaptureFixture[str], options: list[str], says: str
-) -> None:
+def test_options_that_mean_nothing_are_refused(tmp_path: Path, capsys: pytest.CaptureFixture[str], options: list[str], says: str) -> None:
     (tmp_path / "shop.csv").write_text(SHOP)
     assert main(["import", str(tmp_path / "shop.csv"), "-o", str(tmp_path / "o.umber"), *options]) == 2
     assert says in capsys.readouterr().err
@@ -287,20 +279,7 @@ def test_size_says_its_doubts_and_its_assumptions(capsys: pytest.CaptureFixture[
     [(["--enclosed"], 1.1), (["--coiled", "3"], 2.0), (["--sun"], 1.05), (["--altitude", "3000m"], 1.03), (["--jacket", "pvc70"], 0.99)],
 )  # fmt: skip
 def test_surroundings_take_their_share(capsys: pytest.CaptureFixture[str], option: list[str], hotter: float) -> None:
-    base = [
-        "size",
-        "--supply",
-        "24V",
-        "--run",
-        "2m",
-        "--load",
-        "20A",
-        "--size",
-        "2.5 mm2",
-        "--max-drop",
-        "20%",
-        "--json",
-    ]
+    base = ["size", "--supply", "24V", "--run", "2m", "--load", "20A", "--size", "2.5 mm2", "--max-drop", "20%", "--json"]
     main(base)
     plain = json.loads(capsys.readouterr().out)
     main([*base, *option])

@@ -15,15 +15,7 @@ from umber_trunk.cli.main import known_commands, main
 
 SCHEMA = Path(__file__).parents[2] / "src/umber_trunk/data/schema/answers.json"
 DOCUMENTED = Path(__file__).parents[2] / "docs/schema/answers.schema.json"
-NAMES = {
-    "boolean": bool,
-    "integer": int,
-    "number": float,
-    "string": str,
-    "null": type(None),
-    "object": dict,
-    "array": list,
-}
+NAMES = {"boolean": bool, "integer": int, "number": float, "string": str, "null": type(None), "object": dict, "array": list}
 LIST = "wire,from,from pin,to,to pin,size,length\nW1,box,1,lamp,1,1.5 mm2,2.5 m\nW2,box,2,lamp,2,1.5 mm2,2.5 m\n"
 PAIRS = "from,to,length\na,b,1.5 m\na,c,2.2 m\nb,c,1.3 m\n"
 MAPS = {"sizes", "margins", "worst_cases", "metals", "families", "gains_bits", "columns", "options", "map"}
@@ -62,14 +54,7 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     (folder / "bad.json").write_text('[{"kind": "contact"}]')
     ends = [{"id": e, "name": e, "point": e, "cavities": [{"id": "1"}, {"id": "2"}]} for e in "ab"]
     wires = [{"id": f"W{n}", "start": {"end": "a", "cavity": n}, "finish": {"end": "b", "cavity": n}} for n in "12"]
-    load = {
-        "id": "l",
-        "name": "l",
-        "plus": {"end": "b", "cavity": "1"},
-        "minus": {"end": "b", "cavity": "2"},
-        "value": 1.0,
-        "min_volts": 9.0,
-    }
+    load = {"id": "l", "name": "l", "plus": {"end": "b", "cavity": "1"}, "minus": {"end": "b", "cavity": "2"}, "value": 1.0, "min_volts": 9.0}
     segment = {"id": "S", "a": "a", "b": "b", "measure": {"length_m": 2.0}}
     (folder / "unfed.json").write_text(json.dumps({"points": [{"id": "a"}, {"id": "b"}], "segments": [segment], "ends": ends, "wires": wires, "loads": [load]}))  # fmt: skip
     return folder
@@ -112,12 +97,8 @@ def merged(many: Any) -> dict[str, Any]:
                 both[word] = merged([part[word] for part in (found, one) if word in part])
         if "properties" in found or "properties" in one:
             fields = [part["properties"] for part in (found, one) if "properties" in part]
-            both["properties"] = {
-                name: merged([f[name] for f in fields if name in f]) for name in sorted({n for f in fields for n in f})
-            }
-            both["required"] = sorted(
-                set.intersection(*(set(part["required"]) for part in (found, one) if "properties" in part))
-            )
+            both["properties"] = {name: merged([f[name] for f in fields if name in f]) for name in sorted({n for f in fields for n in f})}
+            both["required"] = sorted(set.intersection(*(set(part["required"]) for part in (found, one) if "properties" in part)))
         found = both
     return found
 

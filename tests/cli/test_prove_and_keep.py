@@ -45,7 +45,6 @@ def test_tests_have_their_keys(folder: Path, capsys: Capture) -> None:
     status, found = told(capsys, "tests", folder / "shore.umber", "--json")
     assert status == 0
     rows = found["tests"]
-    assert isinstance(rows, list)
     assert {"n", "kind", "from", "to", "expect", "low", "high", "unit"} <= set(rows[0])
     assert (found["nets"], found["shorts_tests"], found["shorts_by_hand"], found["pairs"]) == (17, 5, 16, 136)
     for row in rows:
@@ -59,21 +58,10 @@ def test_tests_have_their_keys(folder: Path, capsys: Capture) -> None:
 
 def test_proofs_name_the_fault(folder: Path, capsys: Capture) -> None:
     status, found = told(
-        capsys,
-        "prove",
-        folder / "shore.umber",
-        "--sim",
-        "--fault",
-        "open:T4",
-        "--fault",
-        "swap:D3,D4@probe",
-        "--seed",
-        "1",
-        "--json",
+        capsys, "prove", folder / "shore.umber", "--sim", "--fault", "open:T4", "--fault", "swap:D3,D4@probe", "--seed", "1", "--json"
     )
     assert (status, found["verdict"]) == (1, "faulty")
     faults = found["faults"]
-    assert isinstance(faults, list)
     assert {(row["what"], row["where"]) for row in faults[:2]} == {("open", "T4"), ("swap", "D3,D4")}
     assert all(row["probability"] > 0.5 for row in faults[:2])
     assert found["readings"] == len(found["taken"])  # type: ignore[arg-type]
@@ -88,9 +76,7 @@ def test_proofs_name_the_fault(folder: Path, capsys: Capture) -> None:
         assert why in capsys.readouterr().err
 
 
-def test_a_proof_by_lines_and_into_the_log(
-    folder: Path, tmp_path: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_proof_by_lines_and_into_the_log(folder: Path, tmp_path: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch) -> None:
     status, text = said(capsys, monkeypatch, "\nwhat\nbad\nq\n", "prove", folder / "shore.umber")
     assert status == 1
     assert "right or not" in text
@@ -100,9 +86,7 @@ def test_a_proof_by_lines_and_into_the_log(
     status, found = told(capsys, "prove", path, "--unit", "2", "--sim", "--hand", "Ines", "--json")
     assert (status, found["verdict"]) == (0, "sound")
     _, units = told(capsys, "units", path, "proven", "--json")
-    assert [(row["unit"], row["state"], row["proven_by"]) for row in units["units"]] == [
-        (2, "proven in simulation", "Ines")
-    ]  # type: ignore[attr-defined]
+    assert [(row["unit"], row["state"], row["proven_by"]) for row in units["units"]] == [(2, "proven in simulation", "Ines")]  # type: ignore[attr-defined]
     status, text = said(capsys, monkeypatch, "\n\nq\n", "prove", path, "--unit", "3", "--hand", "Jo")
     assert "what was answered is kept" in text
     _, units = told(capsys, "units", path, "hand", "Jo", "--json")
@@ -116,7 +100,6 @@ def test_a_meter_is_served_and_read(folder: Path, capsys: Capture) -> None:
         stdout=subprocess.PIPE, text=True,
     )  # fmt: skip
     try:
-        assert process.stdout is not None
         address = process.stdout.readline().strip()
         assert re.fullmatch(r"tcp:127\.0\.0\.1:\d+", address)
         status, found = told_by_meter(folder, address, capsys)
@@ -163,9 +146,7 @@ def test_identify_in_all_ways(capsys: Capture, monkeypatch: pytest.MonkeyPatch) 
 
 
 def test_learning_a_cable_and_taking_it_over(folder: Path, tmp_path: Path, capsys: Capture) -> None:
-    status, found = told(
-        capsys, "learn", folder / "shore.umber", "--from", "logger", "--to", "probe", "--sim", "--json"
-    )
+    status, found = told(capsys, "learn", folder / "shore.umber", "--from", "logger", "--to", "probe", "--sim", "--json")
     assert (status, found["differs"], len(found["nets"])) == (0, [], 5)  # type: ignore[arg-type]
     status, found = told(
         capsys,
@@ -246,15 +227,7 @@ def test_units_diff_upgrade_repair_and_verify(folder: Path, tmp_path: Path, caps
 
 def test_drills_are_talks(folder: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch) -> None:
     status, text = said(
-        capsys,
-        monkeypatch,
-        "hello\nprobe plug:E coupler:E\nsay leak T1\n",
-        "practise",
-        "fault",
-        "--file",
-        folder / "shore.umber",
-        "--seed",
-        "2",
+        capsys, monkeypatch, "hello\nprobe plug:E coupler:E\nsay leak T1\n", "practise", "fault", "--file", folder / "shore.umber", "--seed", "2"
     )
     assert status == 1
     assert "It was:" in text

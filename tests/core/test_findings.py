@@ -46,9 +46,7 @@ def test_a_start_too_hard_for_its_wire_is_a_fault() -> None:
     assert {one.subject for one in ones} == {wire.id for wire in design.wires}
     thick = edits.set_size(design, [wire.id for wire in design.wires], "16 mm2")
     assert not found(thick, "wire.surge")
-    idle = edits.set_size(
-        design_of(lines[0], "winch 12 A at bow run 3 m"), [wire.id for wire in design.wires], "2.5 mm2"
-    )
+    idle = edits.set_size(design_of(lines[0], "winch 12 A at bow run 3 m"), [wire.id for wire in design.wires], "2.5 mm2")
     assert not found(idle, "wire.surge")
 
 

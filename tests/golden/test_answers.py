@@ -57,12 +57,7 @@ def shed() -> Design:
 def designs() -> dict[str, Design]:
     """Known harnesses by name."""
     whole = barge()
-    return {
-        "barge": whole,
-        "barge-unsized": set_size(whole, [wire.id for wire in whole.wires], None),
-        "generated": generated(60),
-        "shed": shed(),
-    }
+    return {"barge": whole, "barge-unsized": set_size(whole, [wire.id for wire in whole.wires], None), "generated": generated(60), "shed": shed()}
 
 
 RUNS = {
@@ -79,10 +74,7 @@ def _said(capsys: pytest.CaptureFixture[str], *words: str) -> str:
 
 
 def _workbook(path: Path) -> list[list[list[str]]]:
-    return [
-        [["" if cell is None else str(cell) for cell in row] for row in sheet.iter_rows(values_only=True)]
-        for sheet in load_workbook(path)
-    ]
+    return [[["" if cell is None else str(cell) for cell in row] for row in sheet.iter_rows(values_only=True)] for sheet in load_workbook(path)]
 
 
 def _file(tmp_path: Path, name: str) -> str:
@@ -158,59 +150,30 @@ def bench_of_ends() -> Design:
 
     def end(name: str, part: str | None, wanted: dict[str, dict[str, Any]], **more: Any) -> None:
         body = [{"id": "A", "part": part}] if part else []
-        ends.append(
-            {"id": name, "name": name, "point": name, "cavities": [{"id": label} for label in wanted], "housings": body}
-            | more
-        )
+        ends.append({"id": name, "name": name, "point": name, "cavities": [{"id": label} for label in wanted], "housings": body} | more)
         for number, (label, made) in enumerate(wanted.items()):
             pole = "+" if number % 2 == 0 else "-"
             wires.append(
-                {
-                    "id": f"{name}{label}",
-                    "start": {"end": "src", "cavity": pole},
-                    "finish": {"end": name, "cavity": label},
-                    "make": "hookup",
-                }
-                | made
+                {"id": f"{name}{label}", "start": {"end": "src", "cavity": pole}, "finish": {"end": name, "cavity": label}, "make": "hookup"} | made
             )
 
     thin = {"size": "AWG 26", "cable": "fast"}
     end("fast", "sprat-8-plug", {str(n): thin | {"core": str(n)} for n in range(1, 9)})
     end("block", "kelp-8-receptacle", {"1": {"size": "0.5 mm2"}, "5": {"size": "1.5 mm2"}})
-    end(
-        "power",
-        "barnacle-middle",
-        {"+": {"size": "25 mm2", "make": "welding"}, "-": {"size": "35 mm2", "make": "welding"}},
-    )
+    end("power", "barnacle-middle", {"+": {"size": "25 mm2", "make": "welding"}, "-": {"size": "35 mm2", "make": "welding"}})
     end("tail", "eel-2-plug", {"centre": {"size": "0.5 mm2"}, "sleeve": {"size": "0.5 mm2"}})
     end("round", "limpet-7-plug", {"7": {"size": "0.75 mm2"}, "1": {"size": "2.5 mm2"}})
-    end(
-        "ring", "winkle-6-receptacle", {"1": {"size": "0.75 mm2"}, "2": {"size": "0.75 mm2"}, "3": {"size": "0.75 mm2"}}
-    )
-    end(
-        "drained",
-        "skate-5-plug",
-        {"1": {"size": "AWG 22"}, "2": {"size": "AWG 24"}, "5": {"size": "AWG 24", "signal": True}},
-    )
-    end(
-        "stud",
-        None,
-        {"1": {"size": "16 mm2"}, "2": {"size": "6 mm2", "at_finish": {"part": "anchor-sealed-6-m8"}}},
-        stud_mm=8.0,
-    )
+    end("ring", "winkle-6-receptacle", {"1": {"size": "0.75 mm2"}, "2": {"size": "0.75 mm2"}, "3": {"size": "0.75 mm2"}})
+    end("drained", "skate-5-plug", {"1": {"size": "AWG 22"}, "2": {"size": "AWG 24"}, "5": {"size": "AWG 24", "signal": True}})
+    end("stud", None, {"1": {"size": "16 mm2"}, "2": {"size": "6 mm2", "at_finish": {"part": "anchor-sealed-6-m8"}}}, stud_mm=8.0)
     end(
         "join",
         None,
-        {
-            "1": {"size": "1 mm2", "at_finish": {"part": "anchor-butt-2.5"}},
-            "2": {"size": "2.5 mm2", "at_finish": {"part": "anchor-parallel-2.5"}},
-        },
+        {"1": {"size": "1 mm2", "at_finish": {"part": "anchor-butt-2.5"}}, "2": {"size": "2.5 mm2", "at_finish": {"part": "anchor-parallel-2.5"}}},
         kind="splice",
     )
     points = [{"id": one["point"]} for one in ends]
-    runs = [
-        {"id": f"S{n}", "a": "A", "b": one["point"], "measure": {"length_m": 1.0}} for n, one in enumerate(ends[1:])
-    ]
+    runs = [{"id": f"S{n}", "a": "A", "b": one["point"], "measure": {"length_m": 1.0}} for n, one in enumerate(ends[1:])]
     pins = {"plus": {"end": "src", "cavity": "+"}, "minus": {"end": "src", "cavity": "-"}}
     return Design.model_validate({
         "ends": ends, "wires": wires, "points": points, "segments": runs, "supplies": [{"id": "s", "name": "supply", "volts": 12, **pins}],
@@ -228,9 +191,7 @@ PRACTICES: dict[str, dict[str, Any]] = {
 def test_a_bench_of_ends(name: str) -> None:
     """Fits, strips, order and drawings of an end of every kind, by the schools of three houses."""
     bare = bench_of_ends()
-    design = bare.model_copy(
-        update={"project": bare.project.model_copy(update={"practice": Practice(**PRACTICES[name])})}
-    )
+    design = bare.model_copy(update={"project": bare.project.model_copy(update={"practice": Practice(**PRACTICES[name])})})
     results = analyse(design)
     places = places_of(design)
     made = {f"{one.wire.id} {one.side}": strip for one in places.ends if (strip := strip_of(results, one))}
@@ -260,14 +221,10 @@ def differing(kept: Any, now: Any, where: str, near: float = NEAR) -> list[str]:
     """Each place where two answers are not alike."""
     if isinstance(kept, dict) and isinstance(now, dict):
         lost = [f"{where}/{key} is new or gone" for key in kept.keys() ^ now.keys()]
-        return lost + [
-            d for key in kept.keys() & now.keys() for d in differing(kept[key], now[key], f"{where}/{key}", near)
-        ]
+        return lost + [d for key in kept.keys() & now.keys() for d in differing(kept[key], now[key], f"{where}/{key}", near)]
     if isinstance(kept, list) and isinstance(now, list):
         lost = [f"{where}: {len(kept)} rows became {len(now)}"] if len(kept) != len(now) else []
-        return lost + [
-            d for at, pair in enumerate(zip(kept, now, strict=False)) for d in differing(*pair, f"{where}/{at}", near)
-        ]
+        return lost + [d for at, pair in enumerate(zip(kept, now, strict=False)) for d in differing(*pair, f"{where}/{at}", near)]
     if isinstance(kept, float) or isinstance(now, float):
         same = None not in (kept, now) and abs(kept - now) <= near * max(abs(kept), abs(now), 0.05)
     else:

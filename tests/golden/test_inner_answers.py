@@ -12,7 +12,6 @@ import pytest
 from conftest import design_of
 from golden.test_answers import designs, held
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.conductors import conductor, series
 from umber_trunk.core.demo import barge
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.explain.about_fuses import why_link
@@ -28,18 +27,9 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.paper_units import inches_text
 from umber_trunk.core.kit.printed import cut_sheet
 from umber_trunk.core.kit.tables import cut_rows
-from umber_trunk.core.lengths.laying import lay, provisional, suggest
 from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import USUAL, run_said
-from umber_trunk.core.physics.bundle import smeared_radii_m, smeared_rise_k
-from umber_trunk.core.physics.damage import allowed_c
-from umber_trunk.core.physics.film import film_w_m2k, surface_rise_k
-from umber_trunk.core.physics.fuses import fitting_rating, opening_s
-from umber_trunk.core.physics.heat import WireBodies, ampacity_a, conductor_c, fin_rise_k
-from umber_trunk.core.physics.packing import pack
-from umber_trunk.core.physics.response import driven, lone_response, rise_k
 from umber_trunk.core.physics.shield import Shielded
-from umber_trunk.core.physics.surroundings import Outside, Surroundings, rim_rise_k
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest, notices, uses
 from umber_trunk.core.sample import generated
@@ -48,8 +38,6 @@ from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.program import Weights
 from umber_trunk.core.sizes.worth import kept, moves
-from umber_trunk.store.listing.merge import add_wires
-from umber_trunk_helpers import list_of
 
 
 def plain(value: Any) -> Any:
@@ -89,36 +77,21 @@ def shore() -> Design:
 
 @pytest.fixture(scope="module")
 def answers() -> dict[str, Any]:
-    return {
-        "barge": analyse(barge()),
-        "yard": analyse(yard()),
-        "shore": analyse(shore()),
-        "shed": analyse(designs()["shed"]),
-    }
+    return {"barge": analyse(barge()), "yard": analyse(yard()), "shore": analyse(shore()), "shed": analyse(designs()["shed"])}
 
 
 @pytest.mark.parametrize("name", ["yard", "shore"])
 def test_solutions(answers, name: str) -> None:  # type: ignore[no-untyped-def]
     found = answers[name].figures
     wires = [
-        [
-            w.wire.id,
-            w.size,
-            w.amps,
-            w.conductor_c,
-            w.drop_v,
-            w.length_m,
-            [[str(u.limit), u.used, u.case, u.subject] for u in w.uses],
-        ]
+        [w.wire.id, w.size, w.amps, w.conductor_c, w.drop_v, w.length_m, [[str(u.limit), u.used, u.case, u.subject] for u in w.uses]]
         for w in found.wires.values()
     ]
     loads = {
         case: [[e.load.id, e.volts, e.amps, e.allowed_v, e.rule, e.surge_v, e.sag_v, e.ok] for e in table.values()]
         for case, table in found.by_case.items()
     }
-    cases = [
-        [c.case.id, c.settled, c.surge_a, c.surge_c, c.link_a, c.heat_a, c.ambient_c] for c in found.solution.cases
-    ]
+    cases = [[c.case.id, c.settled, c.surge_a, c.surge_c, c.link_a, c.heat_a, c.ambient_c] for c in found.solution.cases]
     findings = [[f.code, f.subject, f.message] for f in answers[name].findings]
     held(f"{name}.solution.json", plain({"wires": wires, "loads": loads, "cases": cases, "findings": findings}))
 
@@ -158,13 +131,10 @@ def test_ladders_and_worth(answers) -> None:  # type: ignore[no-untyped-def]
                 [[c.size, c.step, c.load_name, c.load_volts, c.load_used, c.copper_kg, c.ok] for c in found.candidates],
             ]
         told[f"{name} metres"] = {
-            load: list(vars(metre_of(results.figures, load)).values())
-            for load, e in results.figures.loads.items()
-            if np.isfinite(e.volts)
+            load: list(vars(metre_of(results.figures, load)).values()) for load, e in results.figures.loads.items() if np.isfinite(e.volts)
         }
         told[f"{name} kept"] = [
-            list(vars(kept(results.design, results.figures, results.sizes, move)).values())
-            for move in moves(results.design, results.figures)[:6]
+            list(vars(kept(results.design, results.figures, results.sizes, move)).values()) for move in moves(results.design, results.figures)[:6]
         ]
     held("ladders.json", plain(told))
 
@@ -175,11 +145,7 @@ def test_least_copper_by_other_weights() -> None:
     for name, weights in (("cost", Weights(0.0, 1.0, 0.0)), ("few", Weights(1.0, 0.0, 0.2))):
         one = optimise(design, weights)
         rows[name] = [one.sizes, one.objective, one.copper_kg, one.met, one.floor]
-    starts = design_of(
-        "supply 12 V 8 mohm at battery",
-        "winch 40 A surge 160A/0.5s at bow run 5 m min 9.8 V",
-        "lamp 3 A at mast run 9 m off bow",
-    )
+    starts = design_of("supply 12 V 8 mohm at battery", "winch 40 A surge 160A/0.5s at bow run 5 m min 9.8 V", "lamp 3 A at mast run 9 m off bow")
     one = optimise(starts)
     rows["starts"] = [one.sizes, one.objective, one.met, [e.surge_v for e in one.figures.loads.values()]]
     one = optimise(yard())
@@ -207,111 +173,7 @@ def test_layouts(room: float | None) -> None:
 def test_notices(answers) -> None:  # type: ignore[no-untyped-def]
     results = answers["barge"]
     rows = {point: [one.code for one in found] for point, found in results.once(notices).items()}
-    held(
-        "barge.notices.json",
-        plain({"notices": rows, "uses": results.once(uses), "worth": interest(index_of(results.design), results)}),
-    )
-
-
-def test_laying() -> None:
-    design = add_wires(Design(), list_of("wire,from,to,size,colour,length (m)\n" + "\n".join(
-        f"W{n},{a}:1,{b}:{n},1.5 mm2,red,{metres}" for n, (a, b, metres) in enumerate(
-            [("box", "lamp", 4.2), ("box", "horn", 4.4), ("box", "pump", 1.5), ("pump", "float", 0.8), ("box", "mast", 9.75), ("stud", "bar", 2.0)], 1)
-    ) + "\n"))  # fmt: skip
-    plan = suggest(design, [wire.id for wire in provisional(design)])
-    laid = lay(design, plan)
-    held("laying.json", plain({
-        "plan": plan, "points": [[p.id, p.name] for p in laid.points], "segments": [[s.id, s.a, s.b, s.measure.length_m, s.measure.plus_minus_m] for s in laid.segments],
-        "lengths": index_of(laid).lengths,
-    }))  # fmt: skip
-
-
-def test_more_single_runs() -> None:
-    asked = {
-        "ac": {"load": "1.4kW", "supply": "230V", "length": "35m", "power_factor": "0.8", "series": "metric"},
-        "reel": {"load": "10A", "supply": "24V", "length": "20m", "coiled": 2, "fuse": "auto"},
-        "sun": {
-            "load": "14A",
-            "supply": "12V",
-            "length": "6m",
-            "sun": True,
-            "altitude": "2500m",
-            "air": "2",
-            "fuse": "15A",
-        },
-        "duty": {
-            "load": "80A",
-            "supply": "12V",
-            "length": "3m",
-            "duty": "10s/120s",
-            "surge": "300A/1.5s",
-            "parallel": 2,
-            "fuse": "auto",
-        },
-        "duct": {
-            "load": "22A",
-            "supply": "48V",
-            "length": "18m",
-            "enclosed": True,
-            "bundle": 9,
-            "ambient": "50C",
-            "jacket": "silicone",
-            "fuse_rule": "iec",
-            "fuse": "auto",
-        },
-        "ohms": {
-            "load": "3ohm",
-            "supply": "24V",
-            "length": "9m",
-            "metal": "cca15",
-            "joints": "4x0.5mohm",
-            "fuse": "20A",
-            "fuse_rule": "share150",
-        },
-    }
-    told = {}
-    for name, words in asked.items():
-        answer = size_run(run_said(USUAL | words))
-        told[name] = [answer.governs, [
-            [c.size.label, c.amps, c.drop_v, c.conductor_c, c.ampacity_a, c.continuous_a, c.fuse_a, c.surge_c, c.ok, list(c.broken), c.shield and list(c.shield)]
-            for c in answer.candidates
-        ]]  # fmt: skip
-    held("runs.json", plain(told))
-
-
-def test_tables_of_the_physics() -> None:
-    wires = [conductor(size.label, "copper", "general", "pvc") for size in series("metric")[2:14:2]]
-    bodies, n = WireBodies.of(wires), len(wires)
-    diameter, rise, air = (
-        np.array([1.5, 4.0, 12.0, 40.0]) / 1e3,
-        np.array([0.5, 8.0, 45.0, 200.0]),
-        np.array([-20.0, 25.0, 60.0, 25.0]),
-    )
-    around = [
-        Surroundings(),
-        Surroundings(enclosed=True),
-        Surroundings(coiled_layers=3),
-        Surroundings(sun_w_m2=900.0, altitude_m=3000.0),
-    ]
-    outside = Outside.of(around)
-    outer = np.array([4.0, 9.0, 15.0, 30.0]) / 1e3
-    radii = smeared_radii_m(np.full(9, 2.4e-3))
-    bands = [
-        opening_s(rating, rating * np.array([1.05, 1.2, 1.5, 2.0, 3.5, 6.0, 12.0]))
-        for rating in (3.0, 20.0, 60.0, 150.0, 300.0)
-    ]
-    response = lone_response("4 mm2", "copper", "general", "pvc")
-    held("physics.json", plain({
-        "film": [film_w_m2k(diameter, rise, air), film_w_m2k(diameter, rise, air, 3.0), film_w_m2k(diameter, rise, air, 0.0, 0.7)],
-        "surface": [surface_rise_k(np.array([0.2, 3.0, 25.0, 90.0]), diameter, air), surface_rise_k(np.array([0.2, 3.0, 25.0, 90.0]), diameter, air, 1.5)],
-        "rim": rim_rise_k(np.array([4.0, 9.0, 20.0, 33.0]), outer, np.full(4, 30.0), 0.8, 0.0, outside),
-        "smeared": smeared_rise_k(np.full(9, 1.7), radii, 14.0, 0.09),
-        "warm": conductor_c(np.linspace(2, 90, n), bodies, np.full(n, 30.0)), "ampacity": ampacity_a(np.full(n, 105.0), bodies, np.full(n, 40.0)),
-        "fin": fin_rise_k(np.full(n, 0.8), wires, np.full(n, 2.2)), "damage": [allowed_c(wire, np.array([0.1, 1.0, 5.0, 60.0, 3600.0])) for wire in wires[:2]],
-        "bands": bands, "fitting": [fitting_rating(amps, 45.0, [(2.2 * amps, 0.6)]) for amps in (2.0, 9.0, 27.0, 90.0, 400.0)],
-        "response": response.at(np.array([[0.01, 0.3, 2.0, 20.0, 300.0]])), "rise": rise_k(np.array([900.0]), np.array([900.0]), np.array([5e-3]), np.array([4e-3]), np.array([2.0]), np.array([0.8])),
-        "driven": driven(np.array([0.1, 0.7, 2.0]), np.array([0.5, 0.8, 1.0])), "packed": [pack([2.0] * k).diameter for k in (3, 7, 12)],
-    }))  # fmt: skip
+    held("barge.notices.json", plain({"notices": rows, "uses": results.once(uses), "worth": interest(index_of(results.design), results)}))
 
 
 def test_more_reasons(answers) -> None:  # type: ignore[no-untyped-def]
@@ -323,9 +185,7 @@ def test_more_reasons(answers) -> None:  # type: ignore[no-untyped-def]
             told[f"{name} {end} {link.id}"] = why_link(found, index.ends[end], link).as_text().splitlines()
         for load, entry in found.loads.items():
             told[f"{name} rating {load}"] = why_rating(found, entry).as_text().splitlines()
-    for words in (
-        {"load": "18A", "supply": "24V", "length": "7.5m", "fuse": "auto", "surge": "60A/2s", "duty": "20s/60s"},
-    ):
+    for words in ({"load": "18A", "supply": "24V", "length": "7.5m", "fuse": "auto", "surge": "60A/2s", "duty": "20s/60s"},):
         answer = size_run(run_said(USUAL | words))
         told["run"] = [reason.as_text().splitlines() for reason in why_run(answer, answer.chosen)]
     held("reasons.json", told)

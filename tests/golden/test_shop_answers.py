@@ -78,9 +78,7 @@ def test_sections(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -
 @pytest.mark.parametrize("name", DEMOS)
 def test_boards(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     drawn = {}
-    for size in ("2440x1220", "1200x600")[
-        : 1 if name in ("barge", "loops") else 2
-    ]:  # they take long, and trees are laid at random elsewhere
+    for size in ("2440x1220", "1200x600")[: 1 if name in ("barge", "loops") else 2]:  # they take long, and trees are laid at random elsewhere
         out = folder / f"{name}-{size}.svg"
         drawn[size] = [*said(capsys, "board", folder / f"{name}.umber", "--board", size, "-o", out), out.read_text("utf-8").replace("><", ">\n<").splitlines() if size[0] == "2" else ""]  # fmt: skip
     held(f"{name}.board.json", json.loads(json.dumps(drawn).replace(str(folder), "")))
@@ -101,9 +99,7 @@ def test_faces_of_every_end(capsys: pytest.CaptureFixture[str], folder: Path, na
 @pytest.mark.parametrize(
     ("name", "units", "more"), [("shore", 2, ()), ("shore", 3, ("--school", "wire", "--hands", "2")), ("tractor", 2, ()), ("loops", 1, ()), ("computer", 1, ("--hands", "3"))]
 )  # fmt: skip
-def test_orders_of_work(
-    capsys: pytest.CaptureFixture[str], folder: Path, name: str, units: int, more: Sequence[str]
-) -> None:
+def test_orders_of_work(capsys: pytest.CaptureFixture[str], folder: Path, name: str, units: int, more: Sequence[str]) -> None:
     status, answer = said(capsys, "order", folder / f"{name}.umber", "--units", units, *more, "--json")
     steps = answer.pop("steps")
     held(f"{name}-{units}.order.json", [status, answer, [list(step.values()) for step in steps]])
@@ -127,21 +123,8 @@ def dialogue(name: str, fault: str) -> list[list[Any]]:
     while (task := proof.now) is not None:
         value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
         one = proof.answer(value, None if task.unit else True)
-        asked.append(
-            [
-                task.kind,
-                task.text,
-                task.told,
-                task.expect,
-                task.low,
-                task.high,
-                one.ok,
-                [":".join(point) for point in task.points],
-            ]
-        )
-    return [
-        [str(cell) if isinstance(cell, float) and not math.isfinite(cell) else cell for cell in row] for row in asked
-    ]
+        asked.append([task.kind, task.text, task.told, task.expect, task.low, task.high, one.ok, [":".join(point) for point in task.points]])
+    return [[str(cell) if isinstance(cell, float) and not math.isfinite(cell) else cell for cell in row] for row in asked]
 
 
 def test_inferring_checking_and_telling_cores_apart(capsys: pytest.CaptureFixture[str], folder: Path) -> None:

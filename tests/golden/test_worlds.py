@@ -7,15 +7,11 @@ from __future__ import annotations
 import io
 from collections.abc import Callable
 from contextlib import redirect_stderr, redirect_stdout, suppress
-from dataclasses import replace
 from random import Random
 from typing import Any
 
-import numpy as np
 import pytest
 
-from core.lengths.test_infer import listed, tree_of
-from core.wirecheck.test_wirecheck import coil as a_coil
 from golden.test_answers import held
 from golden.worlds import Asks, fingerprint, varied
 from runs_kit import random_tree, spliced
@@ -23,15 +19,13 @@ from umber_trunk.cli.files import solve_json
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.buy.shopping import Spares, shopping
-from umber_trunk.core.catalog.conductors import metric
 from umber_trunk.core.covers.section_svg import section_svg
 from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.order import steps_at
 from umber_trunk.core.ends.strip import cable_strips, strip_of
 from umber_trunk.core.ends.wire_ends import places_of
-from umber_trunk.core.errors import UmberError, always
-from umber_trunk.core.explain.about_run import why_run
+from umber_trunk.core.errors import UmberError
 from umber_trunk.core.explain.about_wires import why_cut, why_heat, why_load, why_rating, why_size, why_wire_drop
 from umber_trunk.core.explain.closeup import closeup
 from umber_trunk.core.fuses.chain import chains
@@ -43,14 +37,12 @@ from umber_trunk.core.keep.compare import compare
 from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil, Piece
 from umber_trunk.core.kit.cutlist import cuts
-from umber_trunk.core.lengths.infer import Listed, _completed, _joined, _noise, infer
+from umber_trunk.core.lengths.infer import Listed, infer
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.bench import Bench, BenchError
 from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
-from umber_trunk.core.onerun.run import size_run
-from umber_trunk.core.onerun.said import USUAL, run_said
 from umber_trunk.core.physics.packing import pack, quick
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest
@@ -69,7 +61,6 @@ from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.program import Rows, Weights
 from umber_trunk.core.solve.solution import solve
 from umber_trunk.core.stages import STAGES, fetched
-from umber_trunk.core.wirecheck.judge import judge
 
 WORLDS, FINE = 4, 5e-6
 
@@ -132,9 +123,7 @@ def bars_of(results: Results) -> list[Any]:
     """Which sizes heat, drops, starts and fuses rule out: as predicted at these figures, and for good."""
     found, plant = results.figures, results.figures.solution.plant
     labels = {group: [step.size.label for step in group.steps] for group in groups_of(plant, frozenset())}
-    sized = {
-        group: found.wires[name].size for group in labels if (name := plant.wires[group.rows[0]].id) in found.wires
-    }
+    sized = {group: found.wires[name].size for group in labels if (name := plant.wires[group.rows[0]].id) in found.wires}
     groups = [group for group, size in sized.items() if size in labels[group]]
     levels = [labels[group].index(sized[group]) for group in groups]
     if not groups:
@@ -172,27 +161,11 @@ def bench_of(results: Results, draw: Random) -> list[Any]:
             if act == "done" and one.needs_reading(step):
                 one.add(Event(name, "b", 0, "release", step.unit, step.key, {"who": "t"}))
             elif act in ("read", "defect"):
-                one.add(
-                    Event(
-                        name,
-                        "b",
-                        0,
-                        act,
-                        step.unit,
-                        step.key,
-                        {"what": "pull", "value": 90.0, "verdict": draw.choice(("ok", "low"))},
-                    )
-                )
+                one.add(Event(name, "b", 0, act, step.unit, step.key, {"what": "pull", "value": 90.0, "verdict": draw.choice(("ok", "low"))}))
             elif act == "remake":
                 one.add(one.remake(name, 0, wire, draw.choice(("start", "finish")), 1))
             else:
-                one.add(
-                    one.advance(name, number, 2.0)
-                    if act == "done"
-                    else one.back(name, 0)
-                    if act == "back"
-                    else one.scrap(name, 0, wire, 1)
-                )
+                one.add(one.advance(name, number, 2.0) if act == "done" else one.back(name, 0) if act == "back" else one.scrap(name, 0, wire, 1))
         told_of.append(
             [
                 one.now and one.now.key,
@@ -249,9 +222,7 @@ def test_trees_at_random_as_pictures_and_splices_on_trunks() -> None:
         draw = Random(seed)
         design = random_tree(seed, draw.randint(6, 70))
         for point in draw.sample(design.points, 3):
-            design = edits.put(
-                design, "points", edits.change(point, lean=round(draw.uniform(-2, 2), 1), side=draw.choice((-1, 0, 1)))
-            )
+            design = edits.put(design, "points", edits.change(point, lean=round(draw.uniform(-2, 2), 1), side=draw.choice((-1, 0, 1))))
         worth = {point.id: draw.choice((0.0, 1.0, 10.0, 1e4)) for point in design.points}
         picture = Picture(design)
         some = draw.sample(sorted(picture.knots), min(4, len(picture.knots)))
@@ -265,12 +236,7 @@ def test_trees_at_random_as_pictures_and_splices_on_trunks() -> None:
 def joined(places: list[tuple[float | None, bool]]) -> Any:
     """Splices on one segment: where they come to lie, the lengths of their wires, what there is to say."""
     results = analyse(spliced(places))
-    return [
-        results.once(joins),
-        results.once(wire_lengths),
-        [(f.code, f.subject, f.message) for f in results.findings],
-        results.once(operations),
-    ]
+    return [results.once(joins), results.once(wire_lengths), [(f.code, f.subject, f.message) for f in results.findings], results.once(operations)]
 
 
 def test_bundles_at_random() -> None:
@@ -289,50 +255,15 @@ def test_shelves_of_coils_at_random() -> None:
         draw = Random(seed)
         size = [draw.choice(("1 mm2", "AWG 16", "2.5 mm2")) for _ in range(3)]
         coils = [
-            Coil(
-                f"C{n}",
-                draw.choice(size),
-                round(draw.uniform(0.4, 30), draw.choice((0, 1, 3))),
-                "",
-                draw.choice(("", "red", "blue")),
-            )
+            Coil(f"C{n}", draw.choice(size), round(draw.uniform(0.4, 30), draw.choice((0, 1, 3))), "", draw.choice(("", "red", "blue")))
             for n in range(draw.randint(1, 7))
         ]
         wanted = [
-            Piece(
-                f"W{n}",
-                1,
-                draw.choice(size),
-                "copper",
-                draw.choice(("red", "blue")),
-                round(draw.uniform(0.1, 9), draw.choice((1, 4))),
-            )
+            Piece(f"W{n}", 1, draw.choice(size), "copper", draw.choice(("red", "blue")), round(draw.uniform(0.1, 9), draw.choice((1, 4))))
             for n in range(draw.randint(1, 14))
         ]
         told_of[str(seed)] = told(lambda: [plan_cuts(coils, wanted, draw.choice((0.0, 0.3, 2.0)), asks), asks.count])
     held("worlds-coils.json", told_of, FINE)
-
-
-def test_lists_of_lengths_at_random() -> None:
-    told_of = {}
-    for seed in range(40):
-        tips, far = tree_of(seed, Random(seed).randint(4, 24))
-        rows = listed(tips, far, seed, (1.0, 0.6, 0.3, 0.0)[seed % 4], (0.0, 0.0, 0.003, 0.02)[seed // 4 % 4])
-        gaps = np.array(
-            [
-                [
-                    np.nan if a != b and Random(f"{seed} {min(a, b)} {max(a, b)}").random() < 0.3 else far[a][b]
-                    for b in tips
-                ]
-                for a in tips
-            ]
-        )
-        whole = np.array([[far[a][b] for b in tips] for a in tips]) * (1 + 0.01 * np.sin(np.add.outer(tips, tips)))
-        told_of[str(seed)] = [
-            told(lambda: decided(rows)),
-            told(lambda: [_noise(gaps), _completed(gaps, always), _noise(whole), sorted(_joined(whole, always).edges)]),
-        ]
-    held("worlds-lists.json", told_of, 1e-4)
 
 
 def decided(rows: list[Listed]) -> Any:
@@ -340,39 +271,10 @@ def decided(rows: list[Listed]) -> Any:
     asks = Asks()
     found = infer(rows, asks)
     sure = [(one.a, one.b, one.length_m) for one in found.segments if one.sure]
-    return [
-        sure,
-        len(found.segments),
-        found.points,
-        found.open_pairs,
-        found.left_out,
-        round(found.rms_m, 6),
-        found.notes,
-    ]
+    return [sure, len(found.segments), found.points, found.open_pairs, found.left_out, round(found.rms_m, 6), found.notes]
 
 
-KINDS = (
-    ("mass", "od", "resistance"),
-    ("resistance", "bundle"),
-    ("mass", "strands"),
-    ("od",),
-    ("mass",),
-    ("resistance",),
-    ("strands", "od"),
-)
-
-
-def test_coils_of_doubtful_make_at_random() -> None:
-    told_of = {}
-    for seed in range(42):
-        _, area, evidence = a_coil(seed, KINDS[seed % 7], ("bare", "jacketed", "")[seed % 3])
-        claim = metric(float(f"{area * (1, 0.8, 1.5)[seed // 7 % 3]:.2g}"))
-        told_of[str(seed)] = told(
-            lambda: replace(
-                judge(replace(evidence, claim=claim, claim_metal="copper" if seed % 2 else "")), fits=(), verdict=""
-            )
-        )
-    held("worlds-wirecheck.json", told_of, 1e-4)
+KINDS = (("mass", "od", "resistance"), ("resistance", "bundle"), ("mass", "strands"), ("od",), ("mass",), ("resistance",), ("strands", "od"))
 
 
 CHOICES: dict[str, tuple[Any, ...]] = {
@@ -391,32 +293,8 @@ def test_least_copper_of_harnesses_at_random() -> None:
         draw = Random(seed)
         design = generated(draw.choice((8, 14, 20)), seed)
         loads = [
-            edits.change(
-                load, surge_a=draw.choice((None, 3 * load.value)), surge_s=0.4, min_volts=draw.choice((None, 20.5))
-            )
-            for load in design.loads
+            edits.change(load, surge_a=draw.choice((None, 3 * load.value)), surge_s=0.4, min_volts=draw.choice((None, 20.5))) for load in design.loads
         ]
-        one = optimise(
-            edits.put_all(design, "loads", loads), Weights(*(draw.choice((0.0, 0.3, 1.0)) for _ in range(2)), 0.1)
-        )
+        one = optimise(edits.put_all(design, "loads", loads), Weights(*(draw.choice((0.0, 0.3, 1.0)) for _ in range(2)), 0.1))
         told_of[str(seed)] = told(lambda: [one.sizes, one.objective, one.copper_kg, one.met, one.floor])
     held("worlds-least.json", told_of, FINE)
-
-
-def test_single_runs_at_random() -> None:
-    told_of = {}
-    for seed in (3, 5, 7, 10, 11, 12, 16):
-        draw = Random(seed)
-        said = {
-            name: draw.choice(choices) if draw.random() < 0.45 or name in ("load", "supply", "length") else USUAL[name]
-            for name, choices in CHOICES.items()
-        }
-        told_of[str(seed)] = told(lambda: judged_run(said))
-    held("worlds-runs.json", told_of, FINE)
-
-
-def judged_run(said: dict[str, Any]) -> Any:
-    """All candidates of one run, the one chosen, and why."""
-    answer = size_run(run_said(USUAL | said))
-    chosen = answer.chosen
-    return [answer.governs, answer.candidates, chosen and [reason.as_text() for reason in why_run(answer, chosen)]]

@@ -43,9 +43,7 @@ def varied(name: str, seed: int, changes: int = 30) -> Design:
             pools.setdefault(way[-1], []).append(reached(data, way))
     for _ in range(changes // 2):
         tried = deepcopy(data)
-        tables = draw.sample(
-            sorted({str(way[0]) for way, _ in places}), 2
-        )  # else the many cavities would be all there is
+        tables = draw.sample(sorted({str(way[0]) for way, _ in places}), 2)  # else the many cavities would be all there is
         for way, kind in (draw.choice([one for one in places if one[0][0] == table]) for table in tables):
             changed(tried, way, pools[way[-1]] if kind == ("~",) else kind, draw)
         try:
@@ -69,14 +67,8 @@ def dressed_anew(design: Design, draw: Random) -> Design:
             Bend(at_m=round(0.4 * long, 3), radius_mm=draw.choice((30.0, 80.0)), angle_deg=draw.choice((0.0, 30.0, 90.0)), toward_deg=draw.choice((None, 0.0, 90.0)))
             for _ in range(draw.choice((0, 0, 1, 2)))
         ]  # fmt: skip
-        slack = [Slack(kind=draw.choice(("drip", "service")), length_m=0.12, at_m=round(0.2 * long, 3))] * draw.choice(
-            (0, 0, 1)
-        )
-        more = {
-            "lay_mm": draw.choice((0.0, 0.0, 60.0)),
-            "corners": draw.random() < 0.5,
-            "turn_deg": draw.choice((None, 60.0)),
-        }
+        slack = [Slack(kind=draw.choice(("drip", "service")), length_m=0.12, at_m=round(0.2 * long, 3))] * draw.choice((0, 0, 1))
+        more = {"lay_mm": draw.choice((0.0, 0.0, 60.0)), "corners": draw.random() < 0.5, "turn_deg": draw.choice((None, 60.0))}
         with suppress(EditError):
             bent = edits.change(segment, covers=tuple(covers), bends=tuple(bends), slack=tuple(slack), **more)
             design = edits.put(design, "segments", bent)

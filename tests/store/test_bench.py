@@ -45,14 +45,7 @@ def through(one: Bench, upto: int) -> None:
 
 
 def state(one: Bench) -> tuple[object, ...]:
-    return (
-        sorted(one.done),
-        [step.key for step in one.extras],
-        dict(one.eaten),
-        dict(one.scrapped),
-        one.count,
-        one.now and one.now.key,
-    )
+    return (sorted(one.done), [step.key for step in one.extras], dict(one.eaten), dict(one.scrapped), one.count, one.now and one.now.key)
 
 
 def test_every_step_is_done_once_and_then_all_is_done() -> None:
@@ -125,9 +118,7 @@ def test_a_remake_undoes_the_steps_of_that_end_and_what_judges_it_and_counts_dow
         same_end = operation.wire == wire and operation.side == side
         closing = operation.op in ("test", "look", "lock", "clamp", "torque") and not operation.wire
         assert same_end or closing, key
-    mine = {
-        s.key for s in ORDER.steps if s.operation.wire == wire and s.operation.side == side and not s.operation.sample
-    }
+    mine = {s.key for s in ORDER.steps if s.operation.wire == wire and s.operation.side == side and not s.operation.sample}
     assert mine <= voided
     assert "1|test" in voided
     assert [s.operation.op for s in one.extras] == ["extract", "cut"]
@@ -157,7 +148,6 @@ def test_a_scrapped_wire_takes_its_splices_along_and_no_other_wire() -> None:
     one.add(event)
     assert one.left("R11", "start", 1).left_mm == pytest.approx(left.left_mm - left.eaten_mm)
     assert one.left("R11", "finish", 1) == one.left("R11", "finish", 2)
-    assert one.now is not None
     assert one.now.key == "1|R09 cut"
     assert one.progress().wires["R09"][0] < one.progress().wires["R09"][1]
 
@@ -167,7 +157,6 @@ def test_the_first_crimp_of_a_tool_is_measured_or_released() -> None:
     while one.now is not None and not one.needs_reading(one.now):
         one.add(one.advance(f"e{len(one.history)}", 0))
     step = one.now
-    assert step is not None
     assert step.operation.sample
     with pytest.raises(BenchError, match="First-off"):
         one.advance("x", 0)
@@ -186,7 +175,6 @@ def test_the_first_crimp_of_a_tool_is_measured_or_released() -> None:
     assert step.key in one.done
     through(one, one.place[next(s.key for s in ORDER.steps if s.operation.op == "crimp" and not s.operation.sample)])
     crimp = one.now
-    assert crimp is not None
     one.add(Event("r9", "b", 0, "read", crimp.unit, crimp.key, {"what": "height", "value": 9.0, "verdict": "rework"}))
     with pytest.raises(BenchError, match="start this end over"):
         one.advance("y", 0)
@@ -238,8 +226,6 @@ def test_a_build_goes_on_at_the_very_step_and_books_its_coils(harness: Path) -> 
         with pytest.raises(StoreError, match="already"):
             begin(project, "one", [1])
     with ProjectFile.open(harness) as project, resume(project) as again:
-        assert here is not None
-        assert again.bench.now is not None
         assert again.bench.now.key == here.key
         again.back()
         assert {held.coil.id: held.left_m for held in project.floor.coils()}[coil] == 200.0
@@ -268,10 +254,7 @@ def test_the_order_is_the_same_in_every_run() -> None:
     code = "from umber_trunk.core.analysis import analyse; from umber_trunk.core.demo import demo; from umber_trunk.core.make.sequence import plan_order; print([s.key for s in plan_order(analyse(demo('tractor')), 2).steps])"
     env = os.environ | {"PYTHONPATH": str(Path(__file__).parents[2] / "src")}
     said = {
-        subprocess.run(
-            [sys.executable, "-c", code], env=env | {"PYTHONHASHSEED": seed}, capture_output=True, check=True
-        ).stdout
-        for seed in "134"
+        subprocess.run([sys.executable, "-c", code], env=env | {"PYTHONHASHSEED": seed}, capture_output=True, check=True).stdout for seed in "134"
     }
     assert len(said) == 1
 
@@ -281,17 +264,7 @@ def test_what_is_made_anew_is_judged_anew() -> None:
     step = next(s for s in ORDER.steps if s.operation.op == "crimp" and not s.operation.sample)
     through(one, one.place[step.key])
     for number, kind in enumerate(("read", "release")):
-        one.add(
-            Event(
-                f"k{number}",
-                "b",
-                0,
-                kind,
-                1,
-                step.key,
-                {"what": "height", "value": 9.0, "verdict": "rework", "who": "Jo"},
-            )
-        )
+        one.add(Event(f"k{number}", "b", 0, kind, 1, step.key, {"what": "height", "value": 9.0, "verdict": "rework", "who": "Jo"}))
     one.add(one.advance("d", 0))
     one.add(one.remake("m", 0, step.operation.wire, step.operation.side, 1))
     assert step.key not in one.released
@@ -340,14 +313,7 @@ def test_a_shelf_file_is_shared_and_nothing_else_is_taken_for_one(tmp_path: Path
     path = tmp_path / "shop.umbershelf"
     with shelf_file(path, make=True) as shelf:
         shelf.put_coils([Coil("C1", "1 mm2", 10.0), Coil("C2", "1 mm2", 5.0)], 100)
-        shelf.book(
-            [
-                ("e1", "C1", 2.5, 200, "W1"),
-                ("e1", "C1", 2.5, 200, "W1"),
-                ("e2", "C1", 1.0, 50, "old"),
-                ("e3", "gone", 1.0, 200, "x"),
-            ]
-        )
+        shelf.book([("e1", "C1", 2.5, 200, "W1"), ("e1", "C1", 2.5, 200, "W1"), ("e2", "C1", 1.0, 50, "old"), ("e3", "gone", 1.0, 200, "x")])
     with shelf_file(path) as shelf:
         assert {held.coil.id: held.left_m for held in shelf.coils()} == {"C1": 7.5, "C2": 5.0}
         shelf.put_coils([Coil("C1", "1 mm2", 7.0)], 300)  # counted again

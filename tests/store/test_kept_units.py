@@ -142,15 +142,7 @@ class TestUnits:
 
     def test_found_by_coil_hand_serial_and_both(self, loops: ProjectFile) -> None:
         assert [one.name for one in records_of(loops)] == ["BL-001"]
-        for words in (
-            "coil C01",
-            "hand Ines",
-            "serial BL-001",
-            "coil C01 hand Ines",
-            "proven",
-            "revision 1",
-            "tool cutter",
-        ):
+        for words in ("coil C01", "hand Ines", "serial BL-001", "coil C01 hand Ines", "proven", "revision 1", "tool cutter"):
             assert len(records_of(loops, words)) == 1, words
         for words in ("coil C99", "coil C01 hand Mara", "coil C"):
             assert records_of(loops, words) == [], words
@@ -177,9 +169,7 @@ class TestUnits:
         # the index answers: no entry of a log is read
         db = sqlite3.connect(":memory:")
         db.execute(database.FLOOR["mark"])
-        db.executemany(
-            "INSERT INTO mark VALUES (?, ?, ?)", [(f"coil c{n % 97}", f"lot {n // 50}", n % 50) for n in range(10_000)]
-        )
+        db.executemany("INSERT INTO mark VALUES (?, ?, ?)", [(f"coil c{n % 97}", f"lot {n // 50}", n % 50) for n in range(10_000)])
         plan = db.execute("EXPLAIN QUERY PLAN SELECT DISTINCT build, unit FROM mark WHERE word = 'coil c12'").fetchall()
         assert "SEARCH mark USING PRIMARY KEY (word=?)" in str(plan)
         found = db.execute("SELECT DISTINCT build, unit FROM mark WHERE word = 'coil c12'").fetchall()
@@ -207,23 +197,9 @@ class TestUnits:
         begun = Event("0", "b", 1, "begin", 0, "", {"units": [1, 2], "school": "operation", "hands": 1, "revision": 1})
 
         def tested(unit: int, n: int, value: float | None, ok: bool) -> Event:
-            return Event(
-                f"{unit}.{n}",
-                "b",
-                2,
-                "test",
-                unit,
-                "",
-                {"n": n, "a": "box:1", "b": "lamp:1", "value": value, "unit": "Ω", "ok": ok},
-            )
+            return Event(f"{unit}.{n}", "b", 2, "test", unit, "", {"n": n, "a": "box:1", "b": "lamp:1", "value": value, "unit": "Ω", "ok": ok})
 
-        mine = [
-            tested(1, 1, 0.100, True),
-            tested(1, 2, 0.100, True),
-            tested(1, 3, 0.1, True),
-            tested(1, 4, None, True),
-            tested(1, 10, 5.0, True),
-        ]
+        mine = [tested(1, 1, 0.100, True), tested(1, 2, 0.100, True), tested(1, 3, 0.1, True), tested(1, 4, None, True), tested(1, 10, 5.0, True)]
         theirs = [
             tested(2, 1, 0.109, True),
             tested(2, 2, 0.112, True),
@@ -239,21 +215,10 @@ class TestUnits:
     def test_a_remake_takes_the_proof_back(self) -> None:
         begun = Event("0", "b", 1, "begin", 0, "", {"units": [1], "school": "operation", "hands": 1, "revision": 1})
         proven = Event("1", "b", 2, "proven", 1, "", {"ok": True, "who": "Jo"})
-        remake = Event(
-            "2",
-            "b",
-            3,
-            "remake",
-            1,
-            "",
-            {"wire": "W1", "side": "start", "voids": ["1|x"], "eaten_mm": 9.0, "why": "nicked"},
-        )
+        remake = Event("2", "b", 3, "remake", 1, "", {"wire": "W1", "side": "start", "voids": ["1|x"], "eaten_mm": 9.0, "why": "nicked"})
         assert records([begun, proven])[0].state == "proven"
         record = records([begun, proven, remake])[0]
-        assert (record.state, [(one.data["wire"], one.data["side"]) for one in record.remakes]) == (
-            "in the making",
-            [("W1", "start")],
-        )
+        assert (record.state, [(one.data["wire"], one.data["side"]) for one in record.remakes]) == ("in the making", [("W1", "start")])
 
     def test_certificate_and_book_in_three_formats(self, loops: ProjectFile, tmp_path: Path) -> None:
         record = kept_unit(loops, "BL-001")
@@ -299,9 +264,7 @@ class TestRevisions:
 
         order = plan_order(analyse(project.design_at(int(begun.data["revision"]))), [1, 2])
         project.floor.append(
-            Event(
-                f"e{n}", "lot 1", n, "done", step.unit, step.key, {"op": step.operation.op, "wire": step.operation.wire}
-            )
+            Event(f"e{n}", "lot 1", n, "done", step.unit, step.key, {"op": step.operation.op, "wire": step.operation.wire})
             for n, step in enumerate(order.steps)
             if step.unit in (0, 1)
         )
@@ -314,9 +277,7 @@ class TestRevisions:
         found = plan_upgrade(shore, "lot 1/1", shore.head)
         about = {key.split()[0] for key in found.todo if key.split()[0] in {w.id for w in design.wires}}
         assert about == {"B1"}
-        assert all(
-            "B1" in key or key.startswith("sample") or key.endswith(("test", "last look")) for key in found.todo
-        ), found.todo
+        assert all("B1" in key or key.startswith("sample") or key.endswith(("test", "last look")) for key in found.todo), found.todo
         assert len(found.kept) > 0.8 * len(kept_unit(shore, "lot 1/1").done) - 60
         with pytest.raises(InputError, match="who decides"):
             take_upgrade(shore, "lot 1/1", shore.head, found, " ")
@@ -327,9 +288,7 @@ class TestRevisions:
         assert {key.partition("|")[2] for key in record.done} == set(found.kept)
         with resume(shore, build) as going_on:  # the bench does just what differs
             todo = [step.operation.key for step in going_on.bench.order.steps if step.key not in going_on.bench.done]
-        assert {key for key in todo if not key.startswith("sample")} == {
-            key for key in found.todo if not key.startswith("sample")
-        }
+        assert {key for key in todo if not key.startswith("sample")} == {key for key in found.todo if not key.startswith("sample")}
         assert [one.state for one in records_of(shore)][:2] == ["upgraded", "in the making"]
         assert next(row.frozen for row in shore.revisions() if row.seq == shore.head)
         with pytest.raises(InputError, match="already"):
@@ -365,13 +324,7 @@ class TestRevisions:
                     "remake",
                     1,
                     "",
-                    {
-                        "wire": "B1",
-                        "side": "finish",
-                        "voids": [],
-                        "eaten_mm": found.ends[0].left_mm / 2,
-                        "why": "burnt",
-                    },
+                    {"wire": "B1", "side": "finish", "voids": [], "eaten_mm": found.ends[0].left_mm / 2, "why": "burnt"},
                 )
             ]
         )
@@ -391,10 +344,7 @@ class TestProofs:
             task = kept.proof.now
             if task is None:
                 break
-            kept.answer(
-                unit.measure(task.probe) if task.probe else task.expect if task.unit else None,
-                None if task.unit else True,
-            )
+            kept.answer(unit.measure(task.probe) if task.probe else task.expect if task.unit else None, None if task.unit else True)
         kept.close_with(who)
 
     def test_half_done_it_goes_on_and_at_the_end_it_is_proven(self, shore: ProjectFile) -> None:
@@ -404,7 +354,6 @@ class TestProofs:
         assert kept_unit(shore, "lot 1/1").state == "in the making"
         again = loaded(shore, 1, kept)
         assert len(again.proof.answers) == 20
-        assert again.proof.now is not None
         assert again.proof.now.text == kept.proof.now.text  # type: ignore[union-attr]
         self._through(again, unit)
         record = kept_unit(shore, "lot 1/1")
@@ -486,10 +435,7 @@ class TestProofs:
             UnitProof(shore, "lot 7", 1)
         with pytest.raises(InputError, match="no unit 5"):
             UnitProof(shore, "lot 1", 5)
-        with (
-            ProjectFile.create(tmp_path / "n.umber", demo("shore"), copied=False) as project,
-            pytest.raises(StoreError, match="begin a build"),
-        ):
+        with ProjectFile.create(tmp_path / "n.umber", demo("shore"), copied=False) as project, pytest.raises(StoreError, match="begin a build"):
             UnitProof(project)
         with pytest.raises(StoreError, match="taken back"):
             UnitProof(shore, "lot 1", 1).take_back()
@@ -507,8 +453,7 @@ class TestMeters:
         assert set(verdict.suspects[0].fault.where) == {"D3", "D4"}
 
     @pytest.mark.parametrize(
-        ("trouble", "told"),
-        [("garbled", "no reading"), ("volts", "not in ohms"), ("hang up", "lost"), ("silent", "in time|timed out")],
+        ("trouble", "told"), [("garbled", "no reading"), ("volts", "not in ohms"), ("hang up", "lost"), ("silent", "in time|timed out")]
     )
     def test_what_goes_wrong_half_way_is_said_and_loses_nothing(self, net: Any, trouble: str, told: str) -> None:
         unit = Unit(net, seed=3)
@@ -525,10 +470,7 @@ class TestMeters:
     def test_over_range_is_nothing_and_names_travel_whole(self, net: Any) -> None:
         bench = simulated(net, [])
         with MeterServer(bench) as server, MeterLink(server.address) as link:
-            a, b = (
-                Probe("four", (("tractor", "1"),), (("lamps", "1"),)),
-                Probe("two", (("tractor", "1"),), (("lamps", "2"),)),
-            )
+            a, b = (Probe("four", (("tractor", "1"),), (("lamps", "1"),)), Probe("two", (("tractor", "1"),), (("lamps", "2"),)))
             assert 0.05 < link.measure(a) < 0.2
             assert math.isinf(link.measure(b))
             link.tell("SENS:RES:RANG 0.01")
@@ -563,16 +505,7 @@ class TestMeters:
         assert said == ["*IDN?", "MEAS:FRES?"]
 
     @pytest.mark.parametrize(
-        ("text", "ohm"),
-        [
-            ("1.25E-2", 0.0125),
-            ("4.7 kohm", 4700),
-            ("2 MOHM", 2e6),
-            ("9.9E37", math.inf),
-            (" 0 ", 0.0),
-            ("-2E-5", 0.0),
-            ("12 Ω", 12),
-        ],
+        ("text", "ohm"), [("1.25E-2", 0.0125), ("4.7 kohm", 4700), ("2 MOHM", 2e6), ("9.9E37", math.inf), (" 0 ", 0.0), ("-2E-5", 0.0), ("12 Ω", 12)]
     )
     def test_answers_are_read_whole(self, text: str, ohm: float) -> None:
         assert parse_answer(text, "m") == ohm
@@ -596,9 +529,6 @@ class TestMeters:
             MeterLink(address, wait_s=0.5)
 
     def test_over_visa_too(self, net: Any) -> None:
-        with (
-            MeterServer(simulated(net, [])) as server,
-            MeterLink(f"visa:TCPIP::127.0.0.1::{server.port}::SOCKET") as link,
-        ):
+        with MeterServer(simulated(net, [])) as server, MeterLink(f"visa:TCPIP::127.0.0.1::{server.port}::SOCKET") as link:
             assert link.box
             assert 0.05 < link.measure(Probe("four", (("tractor", "1"),), (("lamps", "1"),))) < 0.2

@@ -375,10 +375,7 @@ def test_text_codings(tmp_path: Path, coding: str) -> None:
     assert read_list(sheets.read_book(tmp_path / "l.csv")).wires[0].start[0] == "Pumpe für"
 
 
-@pytest.mark.parametrize(
-    "data",
-    [b"PK\x03\x04rubbish", b"\x00\x01\x02\x00", b"PK", bytes(range(256)) * 8, b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1x"],
-)
+@pytest.mark.parametrize("data", [b"PK\x03\x04rubbish", b"\x00\x01\x02\x00", b"PK", bytes(range(256)) * 8, b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1x"])
 def test_hostile_files_are_a_sentence(tmp_path: Path, data: bytes) -> None:
     (tmp_path / "bad.xlsx").write_bytes(data)
     with pytest.raises(UmberError) as caught:
@@ -415,11 +412,7 @@ def test_any_cells_give_wires_faults_or_rows_that_are_named(rows: list[list[str]
     reading = read_list(sheets.Book("l", (sheets.Sheet("", cells),)), Answers(accept=True))
     design = add_wires(Design(), reading, skip_bad=True)
     assert len(design.wires) == len(reading.wires)
-    read = (
-        {wire.row for wire in reading.wires}
-        | {fault.row for fault in reading.faults}
-        | {row for row, _ in reading.sheets[0].passed}
-    )
+    read = {wire.row for wire in reading.wires} | {fault.row for fault in reading.faults} | {row for row, _ in reading.sheets[0].passed}
     filled = {at for at, row in enumerate(cells[1:], 2) if any(row)}
     assert filled <= read
 
@@ -431,9 +424,7 @@ def test_column_letters() -> None:
 
 def test_answers_are_remembered_for_lists_with_the_same_titles(tmp_path: Path) -> None:
     memory = tmp_path / "kept" / "answers.json"
-    book = sheets.Book(
-        "l", (sheets.Sheet("", [line.split(",") for line in LISTS["bare whole sizes"][0].splitlines()]),)
-    )
+    book = sheets.Book("l", (sheets.Sheet("", [line.split(",") for line in LISTS["bare whole sizes"][0].splitlines()]),))
     given_ = Answers(said={"bare-size": "awg"})
     remember(read_list(book, given_), given_, memory)
     reading, used = read_with_memory(book, Answers(), path=memory)
@@ -450,9 +441,7 @@ def test_a_later_revision_keeps_what_still_holds() -> None:
     first = "wire,from,to,size,colour,length (m)\n1,box:F1,pump:+,2.5 mm2,red,3\n2,pump:-,box:-,2.5 mm2,black,3\n3,box:F2,lamp:+,1 mm2,red,4\n"
     design = add_wires(Design(), list_of(first))
     design = lay(design, suggest(design, ["1", "2", "3"]))
-    design = put(
-        set_size(design, ["1"], "4 mm2", True), "wires", index_of(set_size(design, ["1"], "4 mm2", True)).wires["1"]
-    )
+    design = put(set_size(design, ["1"], "4 mm2", True), "wires", index_of(set_size(design, ["1"], "4 mm2", True)).wires["1"])
     second = "wire,from,to,size,colour,length (m)\n1,box:F1,pump:+,2.5 mm2,red,3\n2,pump:-,box:-,4 mm2,blue,3\n4,box:F3,horn:+,1 mm2,red,2\n"
     reading = list_of(second)
     changes = [(c.kind, c.wire) for c in differences(design, reading)]
@@ -530,11 +519,7 @@ def test_a_large_workbook_comes_in_whole_on_a_busy_machine(tmp_path: Path, monke
 def test_a_quote_that_swallows_rows_is_a_fault_with_its_row(tmp_path: Path, third: str, told: str) -> None:
     path = tmp_path / "list.csv"
     for later in ("", 'W9,"lamp",1,1.5,red\n', '"W9",lamp,1,1.5,"red"\n'):
-        path.write_text(
-            f"wire,to,pin,size,colour\nW2,box,1,1.5,red\n{third}\n"
-            + "".join(f"W{n},box,{n},1.5,red\n" for n in range(4, 9))
-            + later
-        )
+        path.write_text(f"wire,to,pin,size,colour\nW2,box,1,1.5,red\n{third}\n" + "".join(f"W{n},box,{n},1.5,red\n" for n in range(4, 9)) + later)
         if not told:
             assert len(read_book(path).sheets[0].grid) == 8 + bool(later)
             continue

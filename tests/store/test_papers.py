@@ -83,9 +83,7 @@ def test_text_stays_text_without_apostrophes() -> None:
 
 
 def test_a_wire_without_a_size_is_said_to_have_none() -> None:
-    design = design_of(
-        "supply 12 V 5 mohm at battery", "lamp 2 A at bow run 3 m", "fan 9 A at stern run 2 m", "case night: lamp"
-    )
+    design = design_of("supply 12 V 5 mohm at battery", "lamp 2 A at bow run 3 m", "fan 9 A at stern run 2 m", "case night: lamp")
     design = rename(design, "wires", design.wires[2].id, "fan feed")
     cuts = book_of(design)["cuts"]
     row = next(row for row in cuts.iter_rows(min_row=2) if row[0].value == design.wires[2].id)

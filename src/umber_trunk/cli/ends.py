@@ -144,7 +144,7 @@ def _mate(args: argparse.Namespace) -> int:
 
     design = read_design(args.file)
     other = args.other or (index_of(design).ends[args.end].mates if args.end in index_of(design).ends else None)
-    theirs = _other_half(design, other) if other else None
+    theirs = _other_half(design, args.file, other) if other else None
     try:
         found = [(face, mate_of(face, design)) for face in faces_of(design, args.end, "wire")]
     except InputError:
@@ -179,7 +179,7 @@ def _mate(args: argparse.Namespace) -> int:
     return SOUND if theirs is None or told.agrees else FAULTS
 
 
-def _other_half(design: Design, said: str) -> Half:
+def _other_half(design: Design, path: Path, said: str) -> Half:
     """What an end is compared with: an end of this harness, FILE:END of another, or a measured pin list."""
     from umber_trunk.core.ends.faces import ends_known
     from umber_trunk.core.ends.meaning import half_of, half_of_pins
@@ -190,7 +190,7 @@ def _other_half(design: Design, said: str) -> Half:
         return half_of(design, said)
     file, mark, end = said.rpartition(":")
     if mark and Path(file).is_file():
-        there = read_design(Path(file))
+        there = design if Path(file).resolve() == path.resolve() else read_design(Path(file))
         if end not in index_of(there).ends:
             raise InputError(f"{Path(file).name}: there is no end {quoted(end)}. {ends_known(there)}")
         return half_of(there, end)

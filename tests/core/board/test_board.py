@@ -112,9 +112,7 @@ def test_angles_that_are_wanted_are_kept() -> None:
     for angle in (60.0, -45.0, 120.0):
         design = random_tree(3, 12, 0.2, 0.5)
         laid = fold(design)
-        leaf = next(
-            s for s in design.segments if s.id not in laid.trunk and not any(o.a == s.b for o in design.segments)
-        )
+        leaf = next(s for s in design.segments if s.id not in laid.trunk and not any(o.a == s.b for o in design.segments))
         turned = edits.put(design, "segments", edits.change(leaf, turn_deg=angle))
         now = fold(turned)
         sound(turned, now)
@@ -185,22 +183,16 @@ def test_limbs_as_thick_as_they_are_keep_apart() -> None:
     sound(design, laid)
     by_name = {name: list(pairwise(line)) for name, line in laid.lines.items()}
     for one, other in combinations(by_name, 2):
-        ends = {design.segments[int(name[1:]) - 1].a for name in (one, other)} | {
-            design.segments[int(name[1:]) - 1].b for name in (one, other)
-        }
+        ends = {design.segments[int(name[1:]) - 1].a for name in (one, other)} | {design.segments[int(name[1:]) - 1].b for name in (one, other)}
         if len(ends) < 4:
             continue
         near = min(_apart(a, b) for a in by_name[one] for b in by_name[other])
         assert near > 18.0
 
 
-def _apart(
-    one: tuple[tuple[float, float], tuple[float, float]], other: tuple[tuple[float, float], tuple[float, float]]
-) -> float:
+def _apart(one: tuple[tuple[float, float], tuple[float, float]], other: tuple[tuple[float, float], tuple[float, float]]) -> float:
     spots = [((a[0] + (b[0] - a[0]) * t / 40), (a[1] + (b[1] - a[1]) * t / 40)) for a, b in (one,) for t in range(41)]
-    others = [
-        ((a[0] + (b[0] - a[0]) * t / 40), (a[1] + (b[1] - a[1]) * t / 40)) for a, b in (other,) for t in range(41)
-    ]
+    others = [((a[0] + (b[0] - a[0]) * t / 40), (a[1] + (b[1] - a[1]) * t / 40)) for a, b in (other,) for t in range(41)]
     return min(math.dist(p, q) for p in spots for q in others)
 
 
@@ -220,22 +212,12 @@ def test_dxf_and_svg_read_back_alike() -> None:
     drawn = {}
     for one in document.modelspace().query('LWPOLYLINE[layer=="LIMBS"]'):
         drawn[one.get_xdata("UMBER_TRUNK")[0].value] = [(x, y) for x, y, *_ in one.get_points()]
-    assert {layer.dxf.name for layer in document.layers} >= {
-        "BOARD",
-        "LIMBS",
-        "ENDS",
-        "FIXTURES",
-        "LABELS",
-        "DIMENSIONS",
-        "TABLES",
-    }
+    assert {layer.dxf.name for layer in document.layers} >= {"BOARD", "LIMBS", "ENDS", "FIXTURES", "LABELS", "DIMENSIONS", "TABLES"}
     assert set(limbs) == set(drawn) == {segment.id for segment in results.design.segments}
     tall = float((svg.get("viewBox") or "").split()[3])
     for segment in results.design.segments:
         for line in (limbs[segment.id], drawn[segment.id]):
-            assert sum(math.dist(a, b) for a, b in pairwise(line)) == pytest.approx(
-                1e3 * segment.measure.length_m, rel=1e-3
-            )
+            assert sum(math.dist(a, b) for a, b in pairwise(line)) == pytest.approx(1e3 * segment.measure.length_m, rel=1e-3)
         flipped = [(x - 10, tall - 10 - y) for x, y in limbs[segment.id]]
         assert all(math.dist(a, b) < 0.01 for a, b in zip(flipped, drawn[segment.id], strict=True))
     assert re.search(r'width="[\d.]+mm"', board_svg(made))
@@ -249,11 +231,7 @@ def test_pegs_labels_and_tables() -> None:
     assert forks == {"tray": pytest.approx(520), "camera shelf": pytest.approx(880)}
     words = [shape for shape in made.shapes if not isinstance(shape, Line) and hasattr(shape, "text")]
     assert sum(word.layer == "tables" and " G" in word.text for word in words) == 37 + 24 + 8 + 3 + 3
-    boxes = [
-        (w.at[0], w.at[1], w.at[0] + 0.6 * w.tall_mm * len(w.text), w.at[1] + w.tall_mm)
-        for w in words
-        if w.layer in ("labels", "dimensions")
-    ]
+    boxes = [(w.at[0], w.at[1], w.at[0] + 0.6 * w.tall_mm * len(w.text), w.at[1] + w.tall_mm) for w in words if w.layer in ("labels", "dimensions")]
     assert not any(a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3] for a, b in combinations(boxes, 2))
     bar = next(shape for shape in made.shapes if isinstance(shape, Line) and shape.name == "bar")
     assert math.dist(*bar.spots) == 100
@@ -301,9 +279,7 @@ def test_rays_stop_where_something_comes_too_near(seed: int) -> None:
     world.take_away(7)
     assert world.mark() == mark
     assert not world.clear((5, 5), (6, 6), 3.0)
-    assert world.clear((500, 300), (501, 300), 1.0) == (
-        min(_off((500, 300), a, b) - half for a, b, half in pieces) > 1.0 + 25 / 3
-    )
+    assert world.clear((500, 300), (501, 300), 1.0) == (min(_off((500, 300), a, b) - half for a, b, half in pieces) > 1.0 + 25 / 3)
 
 
 def test_limbs_at_one_point_keep_an_angle() -> None:
@@ -385,19 +361,12 @@ def test_tables_lie_above_the_board_and_none_on_another(name: str, size: tuple[f
     """Line above line, table beside table, a new row where there is no more room."""
     results = analyse(demo(name))
     laid = fold(results.design, Board(width_mm=size[0], height_mm=size[1]))
-    words = [
-        shape for shape in draw_board(results, laid).shapes if isinstance(shape, Words) and shape.layer == "tables"
-    ]
-    boxes = [
-        (one.at[0], one.at[1], one.at[0] + 0.5 * one.tall_mm * len(one.text), one.at[1] + one.tall_mm) for one in words
-    ]
+    words = [shape for shape in draw_board(results, laid).shapes if isinstance(shape, Words) and shape.layer == "tables"]
+    boxes = [(one.at[0], one.at[1], one.at[0] + 0.5 * one.tall_mm * len(one.text), one.at[1] + one.tall_mm) for one in words]
     assert len(boxes) > 20
     for a, b in combinations(boxes, 2):
         assert a[2] <= b[0] + 1e-6 or b[2] <= a[0] + 1e-6 or a[3] <= b[1] + 1e-6 or b[3] <= a[1] + 1e-6
     assert min(box[1] for box in boxes) == pytest.approx(laid.size[1] + 12)
     assert all(box[2] <= laid.size[0] for box in boxes)
     heads = [one for one in words if one.tall_mm == 3.4]
-    assert all(
-        any(abs(under.at[0] - head.at[0]) < 1e-9 and abs(head.at[1] - 4.2 - under.at[1]) < 1e-9 for under in words)
-        for head in heads
-    )
+    assert all(any(abs(under.at[0] - head.at[0]) < 1e-9 and abs(head.at[1] - 4.2 - under.at[1]) < 1e-9 for under in words) for head in heads)

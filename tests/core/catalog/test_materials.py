@@ -37,9 +37,7 @@ def in_zone(traits: str, **wire: object) -> Design:
     ],
 )
 def test_bad_ideas(traits: str, wire: dict[str, object], says: str) -> None:
-    messages = [
-        f.message for f in analyse(in_zone(traits, **wire)).findings if f.code == "wire.material" and f.subject == "W1"
-    ]
+    messages = [f.message for f in analyse(in_zone(traits, **wire)).findings if f.code == "wire.material" and f.subject == "W1"]
     assert any(says in message for message in messages)
 
 
@@ -74,9 +72,7 @@ def test_parallel_wires_share_by_their_length_and_say_so() -> None:
     # a detour of its own doubles one of them: conductances share 2 to 1
     ends = edits.put(design, "ends", edits.change(index_of(design).ends["bow"], id="loose", name="loose", point=None))
     detour = edits.put(ends, "wires", edits.change(twin, finish={"end": "loose", "cavity": "+"}, stated_m=8.0))
-    joined = edits.put(
-        detour, "wires", edits.change(twin, id="W8", name="jumper", start={"end": "loose", "cavity": "+"}, stated_m=0.0)
-    )
+    joined = edits.put(detour, "wires", edits.change(twin, id="W8", name="jumper", start={"end": "loose", "cavity": "+"}, stated_m=0.0))
     found = analyse(joined).figures
     assert found.wires["W1"].amps == pytest.approx(40, rel=0.05)
     assert found.wires["W9"].amps == pytest.approx(20, rel=0.08)
@@ -105,12 +101,7 @@ def test_every_word_says_what_it_stands() -> None:
     assert "hot metal" in words["pvc"].weak
     assert "hot metal" in words["silicone"].stands
     assert all(word.source and word.name and word.stands for word in words.values())
-    assert parse_spec("16 mm2 tinned marine rubber") == {
-        "size": "16 mm2",
-        "metal": "tinned",
-        "make": "marine",
-        "jacket": "rubber",
-    }
+    assert parse_spec("16 mm2 tinned marine rubber") == {"size": "16 mm2", "metal": "tinned", "make": "marine", "jacket": "rubber"}
 
 
 @pytest.mark.parametrize(
@@ -119,10 +110,7 @@ def test_every_word_says_what_it_stands() -> None:
         ("1,a:1,b:1,2.5 mm2,5\n2,a:2,b:2,2.5 mm2,900\n", "wire.odd_length"),
         ("1,a:1,b:1,2.5 mm2,900\n2,a:2,b:2,2.5 mm2,800\n3,a:3,b:3,1 mm2,1 m\n4,a:4,b:4,1 mm2,90000\n", None),
         ("1,a:1,b:1,2.5 mm2,900000\n", "wire.odd_length"),
-        (
-            "1,a:1,b:1,2.5 mm2,30\n2,a:2,b:2,2.5 mm2,25 m\n3,a:3,b:3,1 mm2,25 m\n4,a:4,b:4,1 mm2,26 m\n",
-            "wire.odd_length",
-        ),
+        ("1,a:1,b:1,2.5 mm2,30\n2,a:2,b:2,2.5 mm2,25 m\n3,a:3,b:3,1 mm2,25 m\n4,a:4,b:4,1 mm2,26 m\n", "wire.odd_length"),
         ("1,a:1,b:1,14 mm2,900\n", "wire.odd_size"),
         ("".join(f"{n},a:{n},b:{n},1 mm2,900\n" for n in range(9)), "wires.one_size"),
         ("1,a:1,b:1,AWG 7,900\n", "wire.odd_size"),
@@ -137,11 +125,7 @@ def test_lists_that_are_possible_but_seldom_meant(rows: str, code: str | None) -
 @pytest.mark.parametrize(
     ("lines", "code", "says"),
     [
-        (
-            ["lamp 2 A at bow run 3 m", "fan 12 A at stern run 3 m", "case night: lamp"],
-            "load.left_out",
-            "runs in no case",
-        ),
+        (["lamp 2 A at bow run 3 m", "fan 12 A at stern run 3 m", "case night: lamp"], "load.left_out", "runs in no case"),
         (["lamp 2 A at bow run 3 m", "fan 12 A at stern run 3 m", "case night: lamp"], "wire.idle", "fan feed"),
         (["heater 900 W at bow run 40 m"], "load.no_solution", "no voltage feeds 900 W"),
     ],
@@ -178,13 +162,7 @@ def test_a_cure_names_a_size_only_where_one_can_help() -> None:
 
 
 def test_a_load_is_shown_in_the_case_that_is_worst_for_it() -> None:
-    design = design_of(
-        "supply 12 V 50 mohm at battery",
-        "lamp 2 A at bow run 3 m min 11 V",
-        "fan 9 A at bow",
-        "case night: lamp",
-        "case day: all",
-    )
+    design = design_of("supply 12 V 50 mohm at battery", "lamp 2 A at bow run 3 m min 11 V", "fan 9 A at bow", "case night: lamp", "case day: all")
     found = analyse(design).figures
     assert found.loads["lamp"].case == "day"
     assert found.loads["lamp"].volts == min(table["lamp"].volts for table in found.by_case.values())
@@ -193,10 +171,7 @@ def test_a_load_is_shown_in_the_case_that_is_worst_for_it() -> None:
 
 def test_cases_of_one_name_are_told_apart() -> None:
     design = design_of("supply 12 V 5 mohm at battery", "lamp 2 A at bow run 3 m", "fan 9 A at bow")
-    cases = (
-        Case(id="a", name="night", loads=("lamp",)),
-        Case(id="b", name="night", loads=("lamp", "fan"), ambient_c=60),
-    )
+    cases = (Case(id="a", name="night", loads=("lamp",)), Case(id="b", name="night", loads=("lamp", "fan"), ambient_c=60))
     found = analyse(design.model_copy(update={"cases": cases})).figures
     assert found.loads["fan"].case == "b"
     assert {figure.case for figure in found.wires.values() if "fan" in figure.wire.name} == {"b"}

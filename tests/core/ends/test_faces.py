@@ -62,7 +62,6 @@ def test_round_faces_run_opposite_ways(part_id: str, wire: str, mating: str) -> 
     """A ring without a key: on sockets seen from behind the order runs clockwise, on the pins that go into them the other way;
     each turns round when looked at from in front."""
     found = SHELF.get(part_id, Housing)
-    assert found is not None
     for side, way in (("wire", wire), ("mating", mating)):
         face = face_of_part(found, side)  # type: ignore[arg-type]
         assert turning(face.spots[:6]) == way
@@ -132,10 +131,7 @@ def coupling(one: Housing, mine: list[int], theirs: list[int], name: str = "{}")
         {"id": "battery", "name": "battery", "cavities": [{"id": "+"}, {"id": "-"}]}, {"id": "computer", "name": "computer", "cavities": many},
         {"id": "box+", "name": "fuses", "kind": "box", "cavities": [*many, {"id": "in"}], "links": fuses}, {"id": "box-", "name": "bar", "kind": "bar", "cavities": [*many, {"id": "in"}]},
     ]  # fmt: skip
-    wires += [
-        {"id": f"M{pole}", "start": {"end": "battery", "cavity": pole}, "finish": {"end": f"box{pole}", "cavity": "in"}}
-        for pole in "+-"
-    ]
+    wires += [{"id": f"M{pole}", "start": {"end": "battery", "cavity": pole}, "finish": {"end": f"box{pole}", "cavity": "in"}} for pole in "+-"]
     supply = {"id": "s", "name": "battery", "volts": 12, "plus": {"end": "battery", "cavity": "+"}, "minus": {"end": "battery", "cavity": "-"}}  # fmt: skip
     return Design.model_validate({"ends": ends, "wires": wires, "loads": loads, "supplies": [supply]})
 
@@ -155,9 +151,7 @@ def test_what_changed_in_meaning_is_told_and_what_was_renamed_is_not(one: Housin
         a, b = data.draw(st.lists(st.integers(0, many - 1), min_size=2, max_size=2, unique=True))
         moved[a], moved[b] = moved[b], moved[a]
     flip = data.draw(st.booleans())
-    design = coupling(
-        one, moved if flip else straight, straight if flip else moved, "other {}" if act == "rename" else "{}"
-    )
+    design = coupling(one, moved if flip else straight, straight if flip else moved, "other {}" if act == "rename" else "{}")
     found = ends_agree(design, "x", "y")
     if moved == straight:
         assert found.agrees is not False, found.wrong
@@ -167,9 +161,7 @@ def test_what_changed_in_meaning_is_told_and_what_was_renamed_is_not(one: Housin
         assert found.agrees is False
         assert wrong == {one.cavities[n].label for n in range(many) if moved[n] != n}
     nothing = design.model_copy(update={"loads": (), "supplies": (), "wires": tuple(w.model_copy(update={"signal": False}) for w in design.wires)})  # fmt: skip
-    assert ends_agree(nothing, "x", "y").agrees in (
-        (None, False) if moved != straight else (None,)
-    )  # names alone tell nothing for sure
+    assert ends_agree(nothing, "x", "y").agrees in ((None, False) if moved != straight else (None,))  # names alone tell nothing for sure
 
 
 def test_halves_that_dont_go_together() -> None:
@@ -190,11 +182,7 @@ def test_halves_that_dont_go_together() -> None:
             "cavities": tuple(c.model_copy(update={"housing": "AB"[n > 1], "label": "12"[n % 2]}) for n, c in enumerate(end.cavities)),
         }) for end in coupling(first, [0, 1, 3, 2], [0, 1, 2, 3]).ends
     ]  # fmt: skip
-    crossed = ends_agree(
-        design.model_copy(update={"ends": tuple(two), "wires": coupling(first, [0, 1, 3, 2], [0, 1, 2, 3]).wires}),
-        "x",
-        "y",
-    )
+    crossed = ends_agree(design.model_copy(update={"ends": tuple(two), "wires": coupling(first, [0, 1, 3, 2], [0, 1, 2, 3]).wires}), "x", "y")
     assert {(row.housing, row.label) for row in crossed.rows if row.what} == {("B", "1"), ("B", "2")}
     lone = coupling(first, [0, 1, 2, 3], [0, 1, 2, 3]).model_copy(update={"wires": design.wires[:-3]})
     assert ends_agree(lone, "x", "y").agrees is False  # one conductor on one side alone
@@ -221,11 +209,7 @@ def test_a_lead_end_to_end() -> None:
 
 
 def test_a_face_says_what_is_in_it() -> None:
-    parts = [
-        contact(),
-        housing(3, seal="grommet", wire_mm={"low": 1, "high": 9}, plug="b"),
-        part(kind="blanking plug", id="b", name="b", size="X"),
-    ]
+    parts = [contact(), housing(3, seal="grommet", wire_mm={"low": 1, "high": 9}, plug="b"), part(kind="blanking plug", id="b", name="b", size="X")]
     face = faces_in(results_of(lead(parts)), "dev", "wire")[0]
     assert [spot.state for spot in face.spots] == ["loaded", "loaded", "plugged"]
     assert [spot.function for spot in face.spots[:2]] == ["l +", "l −"]
@@ -243,21 +227,13 @@ def test_svg_has_the_places() -> None:
         space = "{http://www.w3.org/2000/svg}"
         assert svg.get("width", "").removesuffix("mm") == svg.get("viewBox", "").split()[2]
         outline = svg.find(f".//{space}g[@class='face']/{space}rect")
-        assert outline is not None
-        middle = (
-            float(outline.get("x", 0)) + float(outline.get("width", 0)) / 2,
-            float(outline.get("y", 0)) + float(outline.get("height", 0)) / 2,
-        )
+        middle = (float(outline.get("x", 0)) + float(outline.get("width", 0)) / 2, float(outline.get("y", 0)) + float(outline.get("height", 0)) / 2)
         assert float(outline.get("width", 0)) == pytest.approx(face.width_mm)
         places = {}
         for group in svg.iter(f"{space}g"):
             if group.get("class") == "cavity":
                 circle = group.find(f"{space}circle")
-                assert circle is not None
-                places[group.get("data-label")] = (
-                    float(circle.get("cx", 0)) - middle[0],
-                    middle[1] - float(circle.get("cy", 0)),
-                )
+                places[group.get("data-label")] = (float(circle.get("cx", 0)) - middle[0], middle[1] - float(circle.get("cy", 0)))
         assert places == {spot.label: pytest.approx((spot.x_mm, spot.y_mm), abs=2e-3) for spot in face.spots}
 
 
@@ -279,10 +255,7 @@ def test_a_terminal_block_is_a_face_too() -> None:
     assert {one.label for one in places_of(design).ends if one.end.id == "lamps"} == {f"A{n}" for n in range(1, 8)}
     moved = assign(design, "T1", places_of(design).by_key["T1", "finish"].side, "B12")
     assert places_of(moved).by_key["T1", "finish"].label == "B12"
-    assert {f.rule for f in results_of(moved).once(fits) if f.end == "lamps" and f.wire == "T1"} >= {
-        "clamp.area",
-        "contact.current",
-    }
+    assert {f.rule for f in results_of(moved).once(fits) if f.end == "lamps" and f.wire == "T1"} >= {"clamp.area", "contact.current"}
 
 
 def test_a_pin_says_what_it_is_for_and_not_what_its_like_in_another_housing_is() -> None:

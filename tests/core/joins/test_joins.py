@@ -81,9 +81,7 @@ def test_three_at_one_breakout_are_moved_apart() -> None:
         ([(0.2, True)], {"covers": (Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-4.5"),)}, "join.thick"),
     ],
 )
-def test_what_stands_in_the_way_is_a_fault(
-    places: list[tuple[float | None, bool]], more: dict[str, object], code: str
-) -> None:
+def test_what_stands_in_the_way_is_a_fault(places: list[tuple[float | None, bool]], more: dict[str, object], code: str) -> None:
     told = [f for f in analyse(spliced(places, **more)).findings if f.code == code]
     assert told
     assert told[0].severity == 0
@@ -93,9 +91,7 @@ def test_what_stands_in_the_way_is_a_fault(
 def test_wet_low_points_are_kept_clear_and_dry_ones_are_not() -> None:
     slack = (Slack(kind="drip", length_m=0.05, at_m=0.25),)
     for wet in (True, False):
-        design = spliced([(0.25, False)], slack=slack, zone="z").model_copy(
-            update={"zones": (Zone(id="z", name="z", wet=wet),)}
-        )
+        design = spliced([(0.25, False)], slack=slack, zone="z").model_copy(update={"zones": (Zone(id="z", name="z", wet=wet),)})
         plan = analyse(design).once(joins)[0]
         assert plan.moved is wet
         shrink = shelf_of(()).parts[plan.shrink]
@@ -107,9 +103,7 @@ def test_shrink_passes_over_and_grips_each_side() -> None:
     for plan in analyse(demo("computer")).once(joins):
         shelf = shelf_of(()).parts
         shrink, barrel = shelf[plan.shrink].model_dump(), shelf[plan.barrel].model_dump()
-        assert plan.shrink_cut_mm * (1 - shrink["shortens"]) == pytest.approx(
-            barrel["barrel_mm"] + 2 * shrink["grip_mm"]
-        )
+        assert plan.shrink_cut_mm * (1 - shrink["shortens"]) == pytest.approx(barrel["barrel_mm"] + 2 * shrink["grip_mm"])
         assert plan.half_mm == pytest.approx(barrel["barrel_mm"] / 2 + shrink["grip_mm"])
         assert plan.joint_mm < shrink["supplied_mm"] + 2 * shrink["wall_mm"]
         assert plan.dull == "psu"

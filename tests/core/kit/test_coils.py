@@ -102,10 +102,7 @@ def test_a_shelf_of_very_many_coils_loses_none_that_is_needed() -> None:
     sizes = [f"{n} mm2" for n in (0.5, 0.75, 1, 1.5, 2.5, 4)]
     coils = [Coil(f"C{n}", draw.choice(sizes), draw.uniform(0.6, 90), "", draw.choice(["red", "blue", "grey", "black", ""])) for n in range(19_999)]  # fmt: skip
     coils.append(Coil("rare", "6 mm2", 2.0, "", "pink"))
-    wanted = [
-        Piece("P", 1, "6 mm2", "copper", "pink", 2.0),
-        *(Piece(f"W{n}", 1, size, "copper", "red", 5.0) for n, size in enumerate(sizes * 20)),
-    ]
+    wanted = [Piece("P", 1, "6 mm2", "copper", "pink", 2.0), *(Piece(f"W{n}", 1, size, "copper", "red", 5.0) for n, size in enumerate(sizes * 20))]
     plan = plan_cuts(coils, wanted)
     assert not plan.short
     assert plan.waste_m == 0
@@ -163,11 +160,7 @@ def test_pieces_are_the_wires_of_every_unit_and_cables_whole() -> None:
 def test_another_size_is_a_decision_with_a_name_and_on_the_papers() -> None:
     design = demo("barge")
     row = analyse(design).once(cuts)[-1]
-    for wrong, told in (
-        ({"who": ""}, "who decides"),
-        ({"who": "mate", "size": "0.35 mm2"}, "thinner"),
-        ({"who": "mate"}, "already"),
-    ):
+    for wrong, told in (({"who": ""}, "who decides"), ({"who": "mate", "size": "0.35 mm2"}, "thinner"), ({"who": "mate"}, "already")):
         with pytest.raises(EditError, match=told):
             substitute(design, row.wire.id, row.size, **wrong)  # type: ignore[arg-type]
     made_of = substitute(design, row.wire.id, row.size, "4 mm2", "grey/white", "Mara", "out of stock")
@@ -189,9 +182,7 @@ def test_of_very_many_coils_the_longest_and_the_shortest_that_help_are_looked_at
     mine = list(range(len(coils)))
     kept = _enough(mine, coils, room, room[100])
     assert kept == [*range(100, 100 + MOST_COILS), *range(4 * MOST_COILS, 5 * MOST_COILS)]
-    assert _enough(mine[:50], coils, room, room[100]) == [
-        0
-    ]  # where none helps one is looked at, and it is said to be too short
+    assert _enough(mine[:50], coils, room, room[100]) == [0]  # where none helps one is looked at, and it is said to be too short
 
 
 @pytest.mark.parametrize("metres", [0.1, 0.12345, 1.99995, 2.0, 3.00001, 7.3, 0.00004])

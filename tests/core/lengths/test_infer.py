@@ -29,20 +29,10 @@ def tree_of(seed: int, ends: int) -> tuple[list[int], dict[int, dict[int, float]
     return tips, dict(networkx.all_pairs_dijkstra_path_length(graph))
 
 
-def listed(
-    tips: list[int], far: dict[int, dict[int, float]], seed: int, share: float = 1.0, noise: float = 0.0
-) -> list[Listed]:
+def listed(tips: list[int], far: dict[int, dict[int, float]], seed: int, share: float = 1.0, noise: float = 0.0) -> list[Listed]:
     draw = random.Random(seed)
-    pairs = [
-        (a, b)
-        for n, a in enumerate(tips)
-        for b in tips[n + 1 :]
-        if share == 1 or a in tips[:3] or draw.random() < share
-    ]
-    return [
-        Listed(f"W{n}", f"E{a}", f"E{b}", far[a][b] * (1 + draw.uniform(-noise, noise)))
-        for n, (a, b) in enumerate(pairs)
-    ]
+    pairs = [(a, b) for n, a in enumerate(tips) for b in tips[n + 1 :] if share == 1 or a in tips[:3] or draw.random() < share]
+    return [Listed(f"W{n}", f"E{a}", f"E{b}", far[a][b] * (1 + draw.uniform(-noise, noise))) for n, (a, b) in enumerate(pairs)]
 
 
 def off_by(found: Inferred, tips: list[int], far: dict[int, dict[int, float]]) -> tuple[float, float]:
@@ -95,9 +85,7 @@ def test_four_ends_by_hand() -> None:
     short = infer([Listed(f"W{n}", *row) for n, row in enumerate(rows) if n != 1])  # a–c follows from the others
     assert not short.open_pairs
     assert sorted(one.length_m for one in short.segments) == pytest.approx([1, 2, 3, 4, 5])
-    less = infer(
-        [Listed(f"W{n}", *row) for n, row in enumerate(rows[:5])]
-    )  # of c–d it says no more than that it is at most 10
+    less = infer([Listed(f"W{n}", *row) for n, row in enumerate(rows[:5])])  # of c–d it says no more than that it is at most 10
     assert less.open_pairs == (("c", "d"),)
     wrong = infer([Listed(f"W{n}", *row) for n, row in enumerate([*rows, ("a", "b", 5)])])
     assert wrong.misfits["W6"] == pytest.approx(-wrong.misfits["W0"], rel=0.2)
@@ -136,10 +124,7 @@ def test_bad_rows_are_left_out_with_why_and_parts_stay_apart() -> None:
 def as_design(rows: list[Listed]) -> Design:
     names = list(dict.fromkeys(end for row in rows for end in (row.a, row.b)))
     ends = tuple(End(id=name, name=name, cavities=(Cavity(id="1"),)) for name in names)
-    wires = tuple(
-        Wire(id=row.wire, start=Pin(end=row.a, cavity="1"), finish=Pin(end=row.b, cavity="1"), stated_m=row.length_m)
-        for row in rows
-    )
+    wires = tuple(Wire(id=row.wire, start=Pin(end=row.a, cavity="1"), finish=Pin(end=row.b, cavity="1"), stated_m=row.length_m) for row in rows)
     return Design(ends=ends, wires=wires)
 
 

@@ -18,28 +18,10 @@ from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cable, CableKind, Cavity, Design, Fitting, Pin, Point, Segment
-from umber_trunk.core.harness.way import (
-    Alike,
-    Bend,
-    Comb,
-    FoundLength,
-    Join,
-    Lead,
-    Measure,
-    Method,
-    Prices,
-    Slack,
-)
+from umber_trunk.core.harness.way import Alike, Bend, Comb, FoundLength, Join, Lead, Measure, Method, Prices, Slack
 from umber_trunk.core.lengths import reserve
 from umber_trunk.core.lengths.accept import learn, unlearn
-from umber_trunk.core.lengths.arcs import (
-    _words,
-    arc_extra_m,
-    comb_extras_m,
-    corner_extra_m,
-    helix_factor,
-    least_lead_mm,
-)
+from umber_trunk.core.lengths.arcs import _words, arc_extra_m, comb_extras_m, corner_extra_m, helix_factor, least_lead_mm
 from umber_trunk.core.lengths.history import habits
 from umber_trunk.core.lengths.sheet import KEYS, length_dict
 from umber_trunk.core.lengths.spoken import spoken, told_forms
@@ -132,11 +114,7 @@ def turned_about(apart: float, leave: float, arrive: float, radius: float) -> fl
                 turn = (angles[1] - angles[0]) * way % math.tau
                 return 0.0 if turn > math.tau - 1e-7 else turn
 
-            total = (
-                swept(a, np.zeros(2), one, sense)
-                + swept(m, one, other, -sense)
-                + swept(b, other, np.array([apart, 0.0]), sense)
-            )
+            total = swept(a, np.zeros(2), one, sense) + swept(m, one, other, -sense) + swept(b, other, np.array([apart, 0.0]), sense)
             best = min(best, radius * total)
     return best
 
@@ -187,9 +165,7 @@ def test_a_length_part_by_part() -> None:
     two = of(finer)["W1"]
     assert two.sd_m == pytest.approx(math.hypot(0.005, 0.003))
     assert two.cut_m == pytest.approx(math.ceil(1e3 * (2.116 + 2.053749 * two.sd_m)) / 1e3)
-    often = edits.put(
-        lead(), "wires", edits.change(lead().wires[0], at_start=Fitting(remakes=3), at_finish=Fitting(remakes=0))
-    )
+    often = edits.put(lead(), "wires", edits.change(lead().wires[0], at_start=Fitting(remakes=3), at_finish=Fitting(remakes=0)))
     assert of(often)["W1"].remakes_m == pytest.approx(0.045)
 
 
@@ -271,18 +247,13 @@ def test_combs_sets_and_second_ends() -> None:
     planned = edits.change(comb, cut_last=False)
     assert of(lead(3).model_copy(update={"combs": (planned,)}))["W1"].extra_m < 0.02
     uneven = edits.put(lead(3), "ends", lead(3).ends[0])
-    uneven = uneven.model_copy(
-        update={"combs": (planned,), "sets": (Alike(id="s", wires=("W1", "W3"), tolerance_mm=1),)}
-    )
+    uneven = uneven.model_copy(update={"combs": (planned,), "sets": (Alike(id="s", wires=("W1", "W3"), tolerance_mm=1),)})
     alike = of(uneven)
     assert alike["W1"].cut_m == alike["W3"].cut_m
     assert alike["W1"].finished_m == pytest.approx(alike["W3"].finished_m)
     assert alike["W1"].loops_m == pytest.approx(2 * step)
     assert alike["W1"].alike == "s"
-    codes = {
-        f.code
-        for f in analyse(lead(3).model_copy(update={"combs": (edits.change(comb, wires=("W1", "W1")),)})).findings
-    }
+    codes = {f.code for f in analyse(lead(3).model_copy(update={"combs": (edits.change(comb, wires=("W1", "W1")),)})).findings}
     assert "comb.wires" in codes
     gone = lead(3).model_copy(update={"sets": (Alike(id="s", wires=("W1", "W9")),)})
     assert "set.wires" in {f.code for f in analyse(gone).findings}
@@ -303,9 +274,9 @@ def test_chance_against_monte_carlo(chance: float) -> None:
     one = of(design)["W12"]
     index = index_of(design)
     draw = np.random.default_rng(3)
-    errors = sum(
-        draw.normal(0, index.segments[s].measure.plus_minus_m / 2, 1_000_000) for s in index.routes["W12"].segments
-    ) + draw.normal(0, design.project.cutting_m / 2, 1_000_000)
+    errors = sum(draw.normal(0, index.segments[s].measure.plus_minus_m / 2, 1_000_000) for s in index.routes["W12"].segments) + draw.normal(
+        0, design.project.cutting_m / 2, 1_000_000
+    )
     assert one.sd_m == pytest.approx(float(np.std(errors)), rel=0.005)
     assert float(np.mean(errors > one.extra_m)) == pytest.approx(one.chance_short, abs=0.005)
     assert one.chance_short <= chance
@@ -318,9 +289,7 @@ def test_the_cheapest_extra_against_a_search() -> None:
 
     prices = Prices(scrapped=12.0, spare_per_m=0.8)
     lost = 12.0 + 0.8 * 3.0
-    found = minimize_scalar(
-        lambda x: 0.8 * x + lost * norm.sf(x / 0.02), bounds=(0, 0.2), method="bounded", options={"xatol": 1e-9}
-    )
+    found = minimize_scalar(lambda x: 0.8 * x + lost * norm.sf(x / 0.02), bounds=(0, 0.2), method="bounded", options={"xatol": 1e-9})
     assert reserve.cheapest_extra_m(0.02, 3.0, prices) == pytest.approx(found.x, abs=1e-5)
     assert reserve.cheapest_extra_m(0.02, 3.0, Prices(scrapped=0.01, spare_per_m=1e4)) >= 0
     assert reserve.cheapest_extra_m(5.0, 0.001, Prices(scrapped=0.01, spare_per_m=1e4)) == 0
@@ -350,11 +319,7 @@ def test_ways_round_a_loop_and_pins() -> None:
     codes = {f.code: f for f in analyse(pinned).findings}
     assert "wire.via" not in codes
     assert codes["tree.loop"].severity == 1
-    dead = edits.put(
-        edits.put(pinned, "points", Point(id="X")),
-        "segments",
-        Segment(id="S9", a="B", b="X", measure=Measure(length_m=1)),
-    )
+    dead = edits.put(edits.put(pinned, "points", Point(id="X")), "segments", Segment(id="S9", a="B", b="X", measure=Measure(length_m=1)))
     assert "wire.via" in {f.code for f in analyse(said(dead, "pin W1 to S9")).findings}
     itself = edits.put(lead(), "segments", Segment(id="S8", a="A", b="A", measure=Measure(length_m=1)))
     assert [f.severity for f in analyse(itself).findings if f.code == "tree.loop"] == [0]
@@ -369,11 +334,7 @@ def test_splices_lie_where_they_are_put() -> None:
     assert index_of(design).lengths["W0i"] == pytest.approx(0.44)
     assert index_of(design).lengths["W0a"] == pytest.approx(0.46)
     equal = edits.set_length(spliced([(0.06, True)]), "S3", Measure(length_m=0.45))
-    equal = edits.put(
-        equal,
-        "ends",
-        edits.change(equal.ends[3], join=Join(segment="S1", at_m=0.06, held=True, dull="box", equal=True)),
-    )
+    equal = edits.put(equal, "ends", edits.change(equal.ends[3], join=Join(segment="S1", at_m=0.06, held=True, dull="box", equal=True)))
     cuts = of(equal)
     assert cuts["W0a"].cut_m == cuts["W0b"].cut_m
     assert cuts["W0i"].cut_m != cuts["W0a"].cut_m
@@ -399,11 +360,7 @@ def test_a_wire_from_splice_to_splice() -> None:
 
 
 @pytest.mark.parametrize(
-    ("line", "code"),
-    [
-        ("bend on S1 at 1.9 m radius 15 mm by 90", "segment.tight_bend"),
-        ("bend on S1 at 1 m radius 900 mm by 360", "segment.bend"),
-    ],
+    ("line", "code"), [("bend on S1 at 1.9 m radius 15 mm by 90", "segment.tight_bend"), ("bend on S1 at 1 m radius 900 mm by 360", "segment.bend")]
 )
 def test_findings_along_the_way(line: str, code: str) -> None:
     design = said(lead(9, size="10 mm2"), line)
@@ -450,9 +407,7 @@ def test_history_corrects_a_way_of_measuring() -> None:
     design = said(lead(), "tape 2 m found 2.02 m")
     with pytest.raises(EditError, match="too few"):
         learn(design, Method.TAPE)
-    design = edits.set_project(
-        design, history=tuple(FoundLength(method="tape", planned_m=2, found_m=2 * (1 + off)) for off in offs)
-    )
+    design = edits.set_project(design, history=tuple(FoundLength(method="tape", planned_m=2, found_m=2 * (1 + off)) for off in offs))
     taught = learn(design, Method.TAPE)
     assert of(taught)["W1"].path_m == pytest.approx(2.03)
     assert taught.segments[0].measure.plus_minus_m == pytest.approx(2 * habit.share)
@@ -486,21 +441,15 @@ def test_every_form_is_read_whole_or_refused() -> None:
     assert made.sets[0].tolerance_mm == pytest.approx(3)
     assert made.ends[0].slack_m == pytest.approx(0.05)
     assert said(made, "board S1 free").segments[0].turn_deg is None
-    bent = (
-        said(lead(), "bend on S1 at 300 mm radius 80 mm by 90 toward 45", "bend on S1 radius 2 in by 30")
-        .segments[0]
-        .bends
-    )
+    bent = said(lead(), "bend on S1 at 300 mm radius 80 mm by 90 toward 45", "bend on S1 radius 2 in by 30").segments[0].bends
     assert [(b.at_m, b.radius_mm, b.angle_deg, b.toward_deg) for b in bent] == [
         (pytest.approx(0.3), pytest.approx(80), 90, 45), (pytest.approx(1.0), pytest.approx(50.8), 30, None),
     ]  # fmt: skip
     stiff = said(lead(), "lead W1 apart 120 mm toward 90 leaves 10 arrives 20 radius 35 mm").wires[0].lead
-    assert stiff is not None
     assert (stiff.apart_mm, stiff.toward_deg, stiff.leave_deg, stiff.arrive_deg, stiff.radius_mm) == (pytest.approx(120), 90, 10, 20, pytest.approx(35))  # fmt: skip
     drip = said(lead(), "drip loop on S1 120 mm at 400 mm").segments[0].slack[0]
     assert (drip.kind, drip.length_m, drip.at_m) == ("drip", pytest.approx(0.12), pytest.approx(0.4))
     join = said(spliced([(None, False)]), "splice s0 on S1 at 60 mm back to box equal held").ends[3].join
-    assert join is not None
     assert (join.at_m, join.dull, join.equal, join.held) == (pytest.approx(0.06), "box", True, True)
 
 
@@ -510,10 +459,7 @@ def arrives(pieces: tuple[float, float, float], turns: str, apart: float, leave:
     for length, turn in zip(pieces, turns, strict=True):
         side = {"L": 1, "R": -1, "S": 0}[turn]
         if side:
-            x, y = (
-                x + side * (math.sin(way + side * length) - math.sin(way)),
-                y - side * (math.cos(way + side * length) - math.cos(way)),
-            )
+            x, y = (x + side * (math.sin(way + side * length) - math.sin(way)), y - side * (math.cos(way + side * length) - math.cos(way)))
             way += side * length
         else:
             x, y = x + length * math.cos(way), y + length * math.sin(way)
@@ -528,26 +474,14 @@ def test_every_way_of_arcs_and_straights_ends_at_the_other_stud(apart: float, le
     """Driven step by step; as many as there are words that exist (the six of Dubins), and the same seen in a mirror or from the other stud."""
     words = _words(apart, leave, arrive)
     kinds = [
-        next(
-            (
-                turns
-                for turns in ("LSL", "RSR", "LSR", "RSL", "RLR", "LRL")
-                if arrives(word, turns, apart, leave, arrive)
-            ),
-            "none",
-        )
-        for word in words
+        next((turns for turns in ("LSL", "RSR", "LSR", "RSL", "RLR", "LRL") if arrives(word, turns, apart, leave, arrive)), "none") for word in words
     ]
     assert "none" not in kinds
     assert len(words) >= 2
     degrees = math.degrees(leave), math.degrees(arrive)
     one = least_lead_mm(apart, 90, 90 - degrees[0], 270 - degrees[1], 1.0)
-    assert one == pytest.approx(
-        least_lead_mm(apart, 90, 90 + degrees[0], 270 + degrees[1], 1.0), rel=1e-6
-    )  # in a mirror
-    assert one == pytest.approx(
-        least_lead_mm(apart, 270, 270 - degrees[1], 90 - degrees[0], 1.0), rel=1e-6
-    )  # the other way
+    assert one == pytest.approx(least_lead_mm(apart, 90, 90 + degrees[0], 270 + degrees[1], 1.0), rel=1e-6)  # in a mirror
+    assert one == pytest.approx(least_lead_mm(apart, 270, 270 - degrees[1], 90 - degrees[0], 1.0), rel=1e-6)  # the other way
 
 
 def test_a_length_that_is_only_listed_is_as_sure_as_lists_are() -> None:

@@ -13,26 +13,8 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.make.charts import (
-    MOVING_TIMES,
-    RANGE_TIMES,
-    capability,
-    chart,
-    cusum,
-    pull_bound,
-    tolerance_factor,
-)
-from umber_trunk.core.make.measuring import (
-    DEFECTS,
-    KINDS,
-    Limits,
-    judge_reading,
-    least_pull_n,
-    limits_of,
-    read_figure,
-    reading_data,
-    wanted_readings,
-)
+from umber_trunk.core.make.charts import MOVING_TIMES, RANGE_TIMES, capability, chart, cusum, pull_bound, tolerance_factor
+from umber_trunk.core.make.measuring import DEFECTS, KINDS, Limits, judge_reading, least_pull_n, limits_of, read_figure, reading_data, wanted_readings
 from umber_trunk.core.make.operations import Operation, operations
 
 

@@ -64,13 +64,7 @@ def walked(order: Order, design: Design) -> None:
         cut = whole[unit, wire]["cut"]
         if cut and ops["strip"]:
             assert min(cut) < min(ops["strip"])
-        for early, late in (
-            ("thread", "strip"),
-            ("strip", "crimp"),
-            ("crimp", "insert"),
-            ("crimp", "shrink"),
-            ("insert", "torque"),
-        ):
+        for early, late in (("thread", "strip"), ("strip", "crimp"), ("crimp", "insert"), ("crimp", "shrink"), ("insert", "torque")):
             if ops[early] and ops[late] and end not in splices:
                 assert max(ops[early]) < min(ops[late]), (wire, end, early, late)
     for (unit, end), ops in per_end.items():
@@ -131,23 +125,12 @@ def slid_on(order: Order, design: Design) -> int:
         if not inside:
             continue
         made = {
-            (one.operation.wire, one.operation.end)
-            for one in order.steps
-            if one.n < step.n and one.unit == step.unit and one.operation.op in BARES
+            (one.operation.wire, one.operation.end) for one in order.steps if one.n < step.n and one.unit == step.unit and one.operation.op in BARES
         }
-        split = {
-            one.operation.end
-            for one in order.steps
-            if one.n < step.n and one.unit == step.unit and one.operation.op == "split"
-        }
+        split = {one.operation.end for one in order.steps if one.n < step.n and one.unit == step.unit and one.operation.op == "split"}
         open_sides = []
         for side in sides:
-            ends = {
-                (w.id, pin.end)
-                for w in inside.values()
-                for pin in (w.start, w.finish)
-                if index.ends[pin.end].point in side
-            }
+            ends = {(w.id, pin.end) for w in inside.values() for pin in (w.start, w.finish) if index.ends[pin.end].point in side}
             ends = {(w, e) for w, e in ends if e not in lying}
             open_sides.append(bool(ends) and not (ends & made) and not ({e for _, e in ends} & split))
         assert any(open_sides), (step.n, len(order.steps), step.operation.text)
@@ -195,9 +178,7 @@ def varied(seed: int) -> Design:
     segments = tuple(
         segment.model_copy(update={"covers": tuple(change(cover, after=draw.random() < 0.4) for cover in segment.covers)}) for segment in design.segments
     )  # fmt: skip
-    return set_project(
-        design.model_copy(update={"wires": tuple(wires), "combs": combs, "segments": segments}), practice=practice
-    )
+    return set_project(design.model_copy(update={"wires": tuple(wires), "combs": combs, "segments": segments}), practice=practice)
 
 
 @pytest.mark.parametrize("lot", range(20))
@@ -274,11 +255,7 @@ def test_sleeves_go_on_in_time_and_splits_before_them(name: str) -> None:
                         if name_of != segment.id and other not in beyond:
                             beyond.add(other)
                             queue.append(other)
-                ends = {
-                    end.id
-                    for end in design.ends
-                    if end.point in beyond and not (end.join and end.join.segment == segment.id)
-                }
+                ends = {end.id for end in design.ends if end.point in beyond and not (end.join and end.join.segment == segment.id)}
                 sides.append([n for wire in wires for end in ends for n in spot["strip", wire, end]])
             assert any(all(n > sleeve for n in side) for side in sides), key
             for end in splices.values():
@@ -374,9 +351,7 @@ def test_what_cannot_be_planned_is_said(wrong: dict[str, object]) -> None:
 def test_a_clamp_is_torqued_within_a_share_of_its_sheet() -> None:
     results = analyse(demo("loops"))
     shelf = shelf_of(results.design.parts)
-    turned = [
-        one for one in results.once(operations) if one.op == "torque" and isinstance(shelf.named(one.part), Clamp)
-    ]
+    turned = [one for one in results.once(operations) if one.op == "torque" and isinstance(shelf.named(one.part), Clamp)]
     assert turned
     for one in turned:
         clamp = shelf.named(one.part)

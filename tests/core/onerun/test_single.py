@@ -27,7 +27,6 @@ def test_drop_by_hand() -> None:
 
 def test_smallest_that_holds_is_chosen_and_drop_governs() -> None:
     answer = size_run(run())
-    assert answer.chosen is not None
     assert answer.chosen.size.label == "10 mm2"
     assert answer.governs == "drop"
     at = answer.candidates.index(answer.chosen)
@@ -49,9 +48,7 @@ def test_parallel_joints_and_awg() -> None:
     one = judge(run(apart=True), parse_size("AWG 8"))
     assert twin.drop_v == pytest.approx(one.drop_v / 2, rel=0.03)
     assert twin.ampacity_a == pytest.approx(2 * one.ampacity_a, rel=1e-6)
-    assert judge(run(joint_ohm=0.0006, apart=True), parse_size("AWG 8")).drop_v == pytest.approx(
-        one.drop_v + 18 * 0.0006, rel=1e-3
-    )
+    assert judge(run(joint_ohm=0.0006, apart=True), parse_size("AWG 8")).drop_v == pytest.approx(one.drop_v + 18 * 0.0006, rel=1e-3)
     assert size_run(run(series="awg")).chosen.size.series == "awg"  # type: ignore[union-attr]
 
 
@@ -73,7 +70,6 @@ def test_bundle_duty_surge_and_fuse() -> None:
     assert surged.surge_c is not None
     assert surged.surge_c > surged.conductor_c
     fused = size_run(run(fuse="auto", surge=(40.0, 0.3)))
-    assert fused.chosen is not None
     assert fused.chosen.fuse_a == 25  # 18 A ≤ 79 % of 25 A at 30 °C
     assert "fuse" in judge(run(fuse=10.0), parse_size("10 mm2")).broken
     assert "fuse" in judge(run(fuse=200.0), parse_size("2.5 mm2")).broken
@@ -97,12 +93,7 @@ def test_a_surge_in_a_bundle_warms_its_neighbours_too() -> None:
 @pytest.mark.parametrize("bundle", [1, 6, 20])
 def test_duties_tend_to_rms_and_to_continuous_in_any_bundle(bundle: int) -> None:
     def rise(amps: float, duty: tuple[float, float] | None) -> float:
-        return (
-            judge(
-                run(amps=amps, bundle=bundle, apart=True, duty=duty, max_drop_v=24.0), parse_size("6 mm2")
-            ).conductor_c
-            - 30
-        )
+        return judge(run(amps=amps, bundle=bundle, apart=True, duty=duty, max_drop_v=24.0), parse_size("6 mm2")).conductor_c - 30
 
     assert rise(24.0, (0.1, 0.4)) == pytest.approx(rise(12.0, None), rel=0.02)
     assert rise(24.0, (4e4, 16e4)) == pytest.approx(rise(24.0, None), rel=0.02)
@@ -124,9 +115,7 @@ def harness_of(one: Run, size: str) -> Design:
         "kind": "power" if one.watts else "current",
         "value": one.watts or one.amps,
     }
-    load |= dict(zip(("surge_a", "surge_s"), one.surge or (), strict=False)) | dict(
-        zip(("on_s", "period_s"), one.duty or (), strict=False)
-    )
+    load |= dict(zip(("surge_a", "surge_s"), one.surge or (), strict=False)) | dict(zip(("on_s", "period_s"), one.duty or (), strict=False))
     made = {"size": size, "jacket": one.jacket, "parallel": one.parallel, "locked": True}
     minus = {"end": "f1" if frame else "s", "cavity": "-"}
     wires = [{"id": "W1", "start": {"end": "s", "cavity": "+"}, "finish": pins["plus"], **made}]
@@ -197,9 +186,7 @@ def test_nothing_does_it() -> None:
     assert len(answer.candidates) == 19
 
 
-@pytest.mark.parametrize(
-    "values", [{"amps": None}, {"watts": 5.0}, {"limit_c": 30.0}, {"parallel": 0}, {"bundle": 0}, {"run_m": 0.0}]
-)
+@pytest.mark.parametrize("values", [{"amps": None}, {"watts": 5.0}, {"limit_c": 30.0}, {"parallel": 0}, {"bundle": 0}, {"run_m": 0.0}])
 def test_nonsense_is_refused(values: dict[str, float]) -> None:
     with pytest.raises(InputError):
         size_run(run(**values))
@@ -220,7 +207,6 @@ def test_fuse_and_surge_have_their_reasons() -> None:
 
 def test_reasons_carry_the_figures() -> None:
     answer = size_run(run())
-    assert answer.chosen is not None
     drop, warm = why_run(answer, answer.chosen)
     assert f"{answer.chosen.drop_v:.3f} V" in drop.result
     assert "18.00 A" in drop.as_text()

@@ -27,14 +27,7 @@ NEC_FREE_AIR = {
     "4/0": (300, 360, 405),
 }
 # IEC 60364-5-52 tables B.52.10 and B.52.12, method G horizontal spaced, copper, 30 °C: PVC 70 °C, XLPE 90 °C
-IEC_FREE_AIR = {
-    25: (146, 182),
-    35: (181, 226),
-    50: (219, 275),
-    70: (281, 353),
-    95: (341, 430),
-    120: (396, 500),
-}
+IEC_FREE_AIR = {25: (146, 182), 35: (181, 226), 50: (219, 275), 70: (281, 353), 95: (341, 430), 120: (396, 500)}
 # IEC 60364-5-52 table B.52.17, bunched in air: n → factor
 GROUPING = {2: 0.80, 3: 0.70, 4: 0.65, 5: 0.60, 6: 0.57, 7: 0.54, 8: 0.52, 9: 0.50, 12: 0.45, 16: 0.41, 20: 0.38}
 
@@ -167,9 +160,7 @@ def test_cross_section_against_a_finite_volume_solve(outer: np.ndarray, share: f
     ("2.5 mm2", 7, 7, (20, 60)), ("2.5 mm2", 7, 1, (20, 60)), ("2.5 mm2", 7, 7, (120, 900)),
     ("1.5 mm2", 12, 2, (60, 300)), ("16 mm2", 3, 3, (20, 60)), ("2.5 mm2", 19, 6, (120, 600)),
 ])  # fmt: skip
-def test_duties_in_bundles_against_a_finite_volume_run_in_time(
-    size: str, n: int, loaded: int, duty: tuple[float, float]
-) -> None:
+def test_duties_in_bundles_against_a_finite_volume_run_in_time(size: str, n: int, loaded: int, duty: tuple[float, float]) -> None:
     """The hottest instant is never under the run's, and nearer to it than the steady temperature is by far."""
     wire = conductor(size, "copper", "general", "pvc")
     body = heat.WireBodies.of([wire])
@@ -216,9 +207,7 @@ def test_metal_spreads_heat_and_plastic_does_not() -> None:
 
     def hottest(share: float, watts: np.ndarray) -> float:
         centres, enclosing = laid(outer)
-        return float(
-            bundle.bundle_rise_k(bundle.Sections.of(centres, strands(outer, share), enclosing), watts, ambient).max()
-        )
+        return float(bundle.bundle_rise_k(bundle.Sections.of(centres, strands(outer, share), enclosing), watts, ambient).max())
 
     assert hottest(0.8, one) < hottest(0.5, one) - 1
     assert hottest(0.64, one) > hottest(0.64, every)

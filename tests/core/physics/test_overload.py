@@ -50,10 +50,7 @@ def lone(size: str, jacket: str = "pvc", make: str = "general", start_c: float =
 
 
 @pytest.mark.parametrize("seconds", [0.01, 0.1, 1, 10, 100, 1000, 3600])
-@pytest.mark.parametrize(
-    ("size", "jacket", "make"),
-    [("0.5 mm2", "pvc", "general"), ("4 mm2", "pvc70", "class5"), ("50 mm2", "rubber", "welding")],
-)
+@pytest.mark.parametrize(("size", "jacket", "make"), [("0.5 mm2", "pvc", "general"), ("4 mm2", "pvc70", "class5"), ("50 mm2", "rubber", "welding")])
 def test_short_heat_against_rings_in_time(size: str, jacket: str, make: str, seconds: float) -> None:
     """Within 5 % of the rise, from 10 ms to 1 h, at the current that brings the metal to 110 °C."""
     wire, standing = lone(size, jacket, make)
@@ -78,10 +75,7 @@ def test_withstand_against_iec_60949(size, jacket, make, final, x, y, seconds) -
     assert ours == pytest.approx(factor * adiabatic_k(wire.metal, 70, final) * area / seconds**0.5, rel=0.10)
 
 
-@pytest.mark.parametrize(
-    ("size", "n", "row"),
-    [("2.5 mm2", 7, 0), ("2.5 mm2", 7, 3), ("2.5 mm2", 19, 12), ("16 mm2", 3, 0), ("1.5 mm2", 12, 1)],
-)
+@pytest.mark.parametrize(("size", "n", "row"), [("2.5 mm2", 7, 0), ("2.5 mm2", 7, 3), ("2.5 mm2", 19, 12), ("16 mm2", 3, 0), ("1.5 mm2", 12, 1)])
 def test_starts_in_bundles_against_a_plate_in_time(size: str, n: int, row: int) -> None:
     """Within 10 % from 1 s to 1 000 s, never under by more than 1 %."""
     wire = conductor(size, "copper", "general", "pvc")
@@ -109,10 +103,7 @@ def test_feedback_of_resistance_is_exponential_at_first_and_a_series_at_last() -
 
 def test_what_jackets_stand_for_how_long() -> None:
     """ISO 6722-1 gives road-vehicle jackets their hours; others get their class past the conventional hour."""
-    vehicle, other = (
-        conductor("2.5 mm2", "copper", "thinwall", "xlpe"),
-        conductor("2.5 mm2", "copper", "general", "pvc70"),
-    )
+    vehicle, other = (conductor("2.5 mm2", "copper", "thinwall", "xlpe"), conductor("2.5 mm2", "copper", "general", "pvc70"))
     hours = np.array([6.0, 240.0, 3000.0, 1e5]) * 3600
     assert allowed_c(vehicle, hours) == pytest.approx([175, 150, 125, 125])
     assert allowed_c(other, hours) == pytest.approx([70, 70, 70, 70])
@@ -159,10 +150,7 @@ def test_an_all_clear_holds_at_every_overload_tried(size: str, rating: float) ->
         assert over.max() > 0.0
 
 
-@pytest.mark.parametrize(
-    ("size", "jacket", "make"),
-    [("1.5 mm2", "xlpe", "thinwall"), ("1.5 mm2", "pvc70", "class5"), ("2.5 mm2", "pvc", "general")],
-)
+@pytest.mark.parametrize(("size", "jacket", "make"), [("1.5 mm2", "xlpe", "thinwall"), ("1.5 mm2", "pvc70", "class5"), ("2.5 mm2", "pvc", "general")])
 def test_the_largest_safe_fuse_is_just_safe(size: str, jacket: str, make: str) -> None:
     """Found by halving; tried at 200 overloads from 1.1 × up, the hottest comes within 3 K of what the jacket stands."""
     wire, standing = lone(size, jacket, make)
@@ -197,9 +185,7 @@ def bundled(rating: float):  # type: ignore[no-untyped-def]
         "heater 0 20 A at far from box run 3 m",
         *[f"heater {n} 20 A at far from box" for n in (1, 2, 3)],
     )
-    design = set_size(
-        set_project(design, max_drop_percent=60), [w.id for w in design.wires if "heater" in w.name], "2.5 mm2"
-    )
+    design = set_size(set_project(design, max_drop_percent=60), [w.id for w in design.wires if "heater" in w.name], "2.5 mm2")
     for way in ("F1", "F2", "F3", "F4"):
         design = set_fuse(design, "box", way, rating)
     return design
@@ -229,9 +215,7 @@ def test_a_hot_case_derates_fuses_and_worsens_protection() -> None:
 
 
 def test_bare_feeds_in_series_add_up_to_the_first_fuse() -> None:
-    design = design_of(
-        "supply 12 V 5 mohm at battery", "stud at post from battery run 0.2 m", "lamp 2 A at bow from post run 0.2 m"
-    )
+    design = design_of("supply 12 V 5 mohm at battery", "stud at post from battery run 0.2 m", "lamp 2 A at bow from post run 0.2 m")
     told = {f.subject: f.message for f in analyse(design).findings if f.code == "wire.unprotected"}
     lamp = next(w.id for w in design.wires if w.name == "lamp feed")
     assert lamp in told
@@ -254,9 +238,7 @@ def test_a_continuous_and_a_duty_ampacity() -> None:
     duty = size_run(Run(24, 5, amps=10, max_drop_v=5, size="2.5 mm2", duty=(10.0, 60.0))).candidates[0]
     assert duty.continuous_a == pytest.approx(steady.ampacity_a)
     assert duty.ampacity_a > 1.5 * steady.ampacity_a
-    at_limit = size_run(Run(24, 5, amps=duty.ampacity_a, max_drop_v=23, size="2.5 mm2", duty=(10.0, 60.0))).candidates[
-        0
-    ]
+    at_limit = size_run(Run(24, 5, amps=duty.ampacity_a, max_drop_v=23, size="2.5 mm2", duty=(10.0, 60.0))).candidates[0]
     assert at_limit.conductor_c == pytest.approx(105, abs=0.5)
 
 
@@ -276,11 +258,7 @@ def test_joints_warm_the_wire_where_they_sit() -> None:
     plain = design_of("supply 12 V 5 mohm at battery", "lamp 10 A at bow run 3 m")
     plain = set_size(set_project(plain, max_drop_percent=30), [w.id for w in plain.wires], "2.5 mm2")
     end = index_of(plain).ends["bow"]
-    poor = put(
-        plain,
-        "ends",
-        end.model_copy(update={"cavities": tuple(c.model_copy(update={"joint_ohm": 0.01}) for c in end.cavities)}),
-    )
+    poor = put(plain, "ends", end.model_copy(update={"cavities": tuple(c.model_copy(update={"joint_ohm": 0.01}) for c in end.cavities)}))
     cool, hot = (analyse(design).figures.wires[plain.wires[0].id] for design in (plain, poor))
     wire = conductor("2.5 mm2", "copper", "general", "pvc")
     lone_km_w = lone_response("2.5 mm2", "copper", "general", "pvc").steady[0]
@@ -305,8 +283,5 @@ def test_what_stands_for_ever_and_what_it_heats_to_are_each_others_inverse(name:
             held = (amps > 0.01) & (standing.celsius < limit)
             told += int(held.sum())
             assert steady_c(standing, amps)[held] == pytest.approx(np.full(int(held.sum()), limit), abs=0.1)
-            assert (
-                np.diff([standing.for_ever_a(np.full(len(rows), warm)) for warm in (limit, limit + 10)], axis=0)
-                >= -1e-6
-            ).all()
+            assert (np.diff([standing.for_ever_a(np.full(len(rows), warm)) for warm in (limit, limit + 10)], axis=0) >= -1e-6).all()
     assert told > 50

@@ -66,9 +66,7 @@ def pairs(count: int, length_m: float = 4.0, **more: object) -> Design:
     )  # fmt: skip
     way = Segment(id="S1", a="PA", b="PB", measure=Measure(length_m=length_m))
     project = Project(joint_ohm=0.001, entry_m=0.0, strip_m=0.0)
-    return Design(
-        project=project, points=(Point(id="PA"), Point(id="PB")), segments=(way,), ends=ends, wires=wires
-    ).model_copy(update=more)
+    return Design(project=project, points=(Point(id="PA"), Point(id="PB")), segments=(way,), ends=ends, wires=wires).model_copy(update=more)
 
 
 @dataclass
@@ -126,27 +124,17 @@ def trial(one: Subject, cases: int, seed: int, kind: str = "", many: int = 1) ->
             groups.setdefault(suspect.group, []).append(key_of(suspect.fault))
             share[suspect.group] = share.get(suspect.group, 0.0) + suspect.probability
             found.stated.append(
-                (
-                    suspect.probability,
-                    key_of(suspect.fault) in {key_of(fault) for fault in faults} and _end_fits(suspect.fault, faults),
-                )
+                (suspect.probability, key_of(suspect.fault) in {key_of(fault) for fault in faults} and _end_fits(suspect.fault, faults))
             )
         best = sorted(groups, key=lambda group: -share[group])[:many]
         hits = [any(key_of(fault) in groups[group] for group in best) for fault in faults]
         found.in_group += all(hits)
-        found.first += bool(verdict.suspects) and key_of(verdict.suspects[0].fault) in {
-            key_of(fault) for fault in faults
-        }
+        found.first += bool(verdict.suspects) and key_of(verdict.suspects[0].fault) in {key_of(fault) for fault in faults}
         if not all(hits):
-            found.missed.append(
-                f"{[fault.word for fault in faults]} seed {number}: {[s.fault.word for s in verdict.suspects[:3]]}"
-            )
+            found.missed.append(f"{[fault.word for fault in faults]} seed {number}: {[s.fault.word for s in verdict.suspects[:3]]}")
     return found
 
 
 def _end_fits(named: Fault, faults: list[Fault]) -> bool:
     """A high joint or a swap at one of two ends stands for half of its probability: of both halves one is right."""
-    return any(
-        key_of(named) == key_of(fault) and (named.what not in ("high", "swap") or named.end == fault.end)
-        for fault in faults
-    )
+    return any(key_of(named) == key_of(fault) and (named.what not in ("high", "swap") or named.end == fault.end) for fault in faults)

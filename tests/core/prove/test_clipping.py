@@ -14,17 +14,7 @@ from hypothesis import strategies as st
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.clipping import find_joined, hand_tests, least_tests
 from umber_trunk.core.prove.entering import Entering, pairs_in
-from umber_trunk.core.prove.identify import (
-    Alone,
-    ContradictionError,
-    called,
-    from_calls,
-    from_joint,
-    from_tags,
-    near_pairs,
-    scheme,
-    tag_ohms,
-)
+from umber_trunk.core.prove.identify import Alone, ContradictionError, called, from_calls, from_joint, from_tags, near_pairs, scheme, tag_ohms
 from umber_trunk.core.prove.learn import Place, compared, learn
 
 
@@ -110,9 +100,7 @@ class TestCores:
         for cores in (3, 4, 9, 40):
             order = draw.sample(range(1, cores + 1), cores)
             ohms = tag_ohms(cores)
-            assert from_joint(cores, lambda a, b, o=order, r=ohms: r[o[a - 1] - 1] + r[o[b - 1] - 1]) == dict(
-                enumerate(order, 1)
-            )
+            assert from_joint(cores, lambda a, b, o=order, r=ohms: r[o[a - 1] - 1] + r[o[b - 1] - 1]) == dict(enumerate(order, 1))
 
     def test_two_can_not_be_told_apart_alone_but_by_a_diode(self) -> None:
         assert "can’t be told apart" in scheme(2, "alone").why
@@ -129,9 +117,7 @@ class TestCores:
         with pytest.raises(InputError, match="1 to 1000"):
             scheme(0, "alone")
 
-    @pytest.mark.parametrize(
-        "found", [[(1, 2)], [(1, 2), (2, 3)], [(1, 2), (1, 2)], [(1, 9), (2, 3)], [(1, 1), (2, 3)]]
-    )
+    @pytest.mark.parametrize("found", [[(1, 2)], [(1, 2), (2, 3)], [(1, 2), (1, 2)], [(1, 9), (2, 3)], [(1, 1), (2, 3)]])
     def test_what_can_not_be_is_refused_at_the_far_end(self, found: list[tuple[int, int]]) -> None:
         run = Alone(5)
         with pytest.raises(ContradictionError):
@@ -220,9 +206,7 @@ class TestLearning:
             many = draw.randint(2, 40)
             order = draw.sample(range(many), many)
             metal: list[set[Place]] = [{("A", str(n)), ("B", str(order[n]))} for n in range(many)]
-            found = learn(
-                ([str(n) for n in range(many)], [str(n) for n in range(many)]), self._cable(metal, []), diodes=False
-            )  # type: ignore[arg-type]
+            found = learn(([str(n) for n in range(many)], [str(n) for n in range(many)]), self._cable(metal, []), diodes=False)  # type: ignore[arg-type]
             assert {frozenset(net) for net in found.nets} == {frozenset(one) for one in metal}
             assert found.bound <= found.readings <= 2.2 * found.bound + 3 * many.bit_length() + many + 3
             assert compared(found, [tuple(sorted(one)) for one in metal]) == []

@@ -86,9 +86,7 @@ class TestList:
     def test_test_volts_are_the_projects_or_by_the_supply(self) -> None:
         assert volts_of(subject("shore").net) == 500  # 230 V cord among them
         assert volts_of(subject("barge").net) == 250
-        one = subject_of(
-            pairs(2).model_copy(update={"project": pairs(2).project.model_copy(update={"insulation_v": 100.0})})
-        )
+        one = subject_of(pairs(2).model_copy(update={"project": pairs(2).project.model_copy(update={"insulation_v": 100.0})}))
         assert volts_of(one.net) == 100
 
     def test_paper_has_every_test_and_its_cautions(self) -> None:
@@ -132,10 +130,7 @@ class TestProof:
         proof.disconnected = True
         while proof.now is not None and len(proof.answers) < most:
             task = proof.now
-            proof.answer(
-                unit.measure(task.probe) if task.probe else task.expect if task.unit else None,
-                None if task.unit else True,
-            )
+            proof.answer(unit.measure(task.probe) if task.probe else task.expect if task.unit else None, None if task.unit else True)
 
     def test_a_sound_unit_is_proven_to_the_last_test(self) -> None:
         one = subject("shore")
@@ -217,9 +212,7 @@ class TestProof:
         one = subject("shore")
         proof = Proof(one.net, plan=one.plan, priors=one.priors)
         self._through(proof, Unit(one.net, [parse_fault(one.net, "high:T4@lamps:0.5")], 2))
-        again = [
-            answer for answer in proof.answers if answer.task.following is not None and answer.task.following.again
-        ]
+        again = [answer for answer in proof.answers if answer.task.following is not None and answer.task.following.again]
         assert again
         assert not any(answer.ok for answer in again)
         assert not proof.sound_so_far
@@ -239,15 +232,7 @@ class TestProof:
         assert EYE[0] == "look"
 
     @pytest.mark.parametrize(
-        ("text", "ohm"),
-        [
-            ("12.4 mohm", 0.0124),
-            ("OL", math.inf),
-            ("1.2 Mohm", 1.2e6),
-            ("0.5", 0.5),
-            ("4.7k", 4700.0),
-            ("over", math.inf),
-        ],
+        ("text", "ohm"), [("12.4 mohm", 0.0124), ("OL", math.inf), ("1.2 Mohm", 1.2e6), ("0.5", 0.5), ("4.7k", 4700.0), ("over", math.inf)]
     )
     def test_readings_as_they_are_typed(self, text: str, ohm: float) -> None:
         assert read_reading(text, "Ω") == pytest.approx(ohm)
@@ -273,9 +258,7 @@ class TestLoops:
 
     def test_a_barrier_too_much_is_a_fault_with_its_figures(self) -> None:
         design = demo("loops")
-        loops = tuple(
-            loop.model_copy(update={"barrier_ohm": 400.0}) if loop.id == "AT-103" else loop for loop in design.loops
-        )
+        loops = tuple(loop.model_copy(update={"barrier_ohm": 400.0}) if loop.id == "AT-103" else loop for loop in design.loops)
         results = analyse(design.model_copy(update={"loops": loops}))
         rows = [row for row in results.findings if row.code == "loop-volts"]
         assert [row.subject for row in rows] == ["AT-103"]
@@ -289,11 +272,7 @@ class TestLoops:
             end.model_copy(update={"cavities": tuple(c.model_copy(update={"contact": ""}) for c in end.cavities)}) if end.id == "i2" else end
             for end in design.ends
         )  # fmt: skip
-        rows = [
-            row
-            for row in analyse(design.model_copy(update={"ends": ends})).findings
-            if row.code == "screen-two-grounds"
-        ]
+        rows = [row for row in analyse(design.model_copy(update={"ends": ends})).findings if row.code == "screen-two-grounds"]
         assert [row.subject for row in rows] == ["LT-102s"]
         shore = demo("shore")
         taped = tuple(
@@ -301,9 +280,7 @@ class TestLoops:
             for end in shore.ends
         )  # fmt: skip
         assert any(row.code == "screen-one-end" for row in analyse(shore.model_copy(update={"ends": taped})).findings)
-        plain = shore.model_copy(
-            update={"ends": taped, "wires": tuple(w.model_copy(update={"signal": False}) for w in shore.wires)}
-        )
+        plain = shore.model_copy(update={"ends": taped, "wires": tuple(w.model_copy(update={"signal": False}) for w in shore.wires)})
         assert not any(row.code == "screen-one-end" for row in analyse(plain).findings)  # it shields no data
         bad = tuple(wire.model_copy(update={"bad": True}) if wire.id == "M1a" else wire for wire in design.wires)
         assert any(row.code == "bad-core-used" for row in analyse(design.model_copy(update={"wires": bad})).findings)
@@ -379,7 +356,6 @@ class TestDrills:
             run.enter("hello")
         with pytest.raises(InputError, match="no place"):
             run.enter("probe a:b c:d")
-        assert run.fault is not None
         told, over = run.enter(f"say {run.fault.fault.what} {run.fault.fault.place}")
         assert over
         assert run.right
@@ -391,7 +367,6 @@ class TestDrills:
         sides = set()
         for seed in range(12):
             run = Drilling(results, "face", seed)
-            assert run.face is not None
             sides.add(run.face.mating)
             assert ("mating side" in run.opening) is run.face.mating
             assert run.face.answer(run.face.label).right
@@ -407,18 +382,13 @@ class TestDrills:
         for end in dict.fromkeys(end.id for end, _, _ in places_of(results.design).housings()):
             for mine, theirs in zip(faces_in(results, end, "wire"), faces_in(results, end, "mating"), strict=True):
                 for spot in mine.spots:
-                    there = [
-                        one.label
-                        for one in theirs.spots
-                        if math.dist((one.x_mm, one.y_mm), (spot.x_mm, spot.y_mm)) < 0.01
-                    ]
+                    there = [one.label for one in theirs.spots if math.dist((one.x_mm, one.y_mm), (spot.x_mm, spot.y_mm)) < 0.01]
                     if there:
                         told += there != [spot.label]
                         assert _opposite(mine, spot.label) == there[0]
         assert told > 10
         for seed in range(30):
             run = Drilling(results, "face", seed)
-            assert run.face is not None
             mirrored = _opposite(run.face.face, run.face.label)
             for label in [spot.label for spot in run.face.face.spots]:
                 said = run.face.answer(label)
@@ -428,17 +398,10 @@ class TestDrills:
     def test_threading_on_is_judged_by_what_waits_for_what(self) -> None:
         results = subject("shore").results
         run = Drilling(results, "thread", 3)
-        assert run.thread is not None
         steps = {step.id: step for step in run.thread.steps}
         order: list[str] = []
         while len(order) < len(steps):
-            order.append(
-                next(
-                    name
-                    for name, step in steps.items()
-                    if name not in order and all(a in order or a not in steps for a in step.after)
-                )
-            )
+            order.append(next(name for name, step in steps.items() if name not in order and all(a in order or a not in steps for a in step.after)))
         assert run.thread.answer(order).right
         backwards = run.thread.answer(order[::-1])
         waits = sum(a in steps for step in steps.values() for a in step.after)

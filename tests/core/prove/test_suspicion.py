@@ -26,12 +26,7 @@ from umber_trunk.core.prove.suspicion import Judge
 @pytest.mark.parametrize("name", ["barge", "shore", "computer", "tractor", "loops"])
 def test_single_faults_are_named_on_every_demo(name: str) -> None:
     found = trial(subject(name), 9, seed=3)
-    as_kept(
-        "prints-trials.json",
-        name,
-        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
-        1e-4,
-    )
+    as_kept("prints-trials.json", name, [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]], 1e-4)
     assert found.in_group >= found.cases - 1, found.missed
 
 
@@ -39,12 +34,7 @@ def test_single_faults_are_named_on_every_demo(name: str) -> None:
 def test_single_faults_of_every_kind(kind: str) -> None:
     one = subject("tractor")
     found = trial(one, 10, seed=8, kind=kind)
-    as_kept(
-        "prints-trials.json",
-        kind,
-        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
-        1e-4,
-    )
+    as_kept("prints-trials.json", kind, [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]], 1e-4)
     assert found.in_group >= 9, found.missed
 
 
@@ -57,12 +47,7 @@ def test_screens_that_land_wrongly() -> None:
 
 def test_two_faults_at_once() -> None:
     found = trial(subject("tractor"), 10, seed=5, many=2)
-    as_kept(
-        "prints-trials.json",
-        "two",
-        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
-        1e-4,
-    )
+    as_kept("prints-trials.json", "two", [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]], 1e-4)
     assert found.in_group >= 0.8 * found.cases, found.missed
 
 
@@ -80,10 +65,7 @@ def test_what_is_stated_holds() -> None:
     middle = [(share, right) for share, right in stated if 0.2 <= share <= 0.8]
     assert len(high) > 15
     assert sum(high) / len(high) > 0.87
-    assert (
-        abs(sum(share for share, _ in middle) - sum(right for _, right in middle))
-        < 3 * math.sqrt(sum(s * (1 - s) for s, _ in middle)) + 1
-    )
+    assert abs(sum(share for share, _ in middle) - sum(right for _, right in middle)) < 3 * math.sqrt(sum(s * (1 - s) for s, _ in middle)) + 1
 
 
 def test_what_readings_can_not_tell_apart_is_one_group_and_no_wider() -> None:
@@ -176,9 +158,7 @@ class TestFewestReadings:
             for fault in alive:
                 parts.setdefault(row[fault], []).append(fault)
             if len(parts) > 1:
-                rest = sum(
-                    len(part) * TestFewestReadings._best(frozenset(part), outcomes, known) for part in parts.values()
-                )
+                rest = sum(len(part) * TestFewestReadings._best(frozenset(part), outcomes, known) for part in parts.values())
                 best = min(best, 1 + rest / len(alive))
         known[alive] = 0.0 if math.isinf(best) else best
         return known[alive]
@@ -186,9 +166,7 @@ class TestFewestReadings:
     @pytest.mark.parametrize("nets", [3, 4, 5, 6, 8])
     def test_within_a_tenth_of_the_best_plan(self, nets: int) -> None:
         one = subject_of(pairs(nets))
-        faults = [Fault("open", (f"W{n}",)) for n in range(1, nets + 1)] + [
-            Fault("high", (f"W{n}",), "A", ohm=5.0) for n in range(1, nets + 1)
-        ]
+        faults = [Fault("open", (f"W{n}",)) for n in range(1, nets + 1)] + [Fault("high", (f"W{n}",), "A", ohm=5.0) for n in range(1, nets + 1)]
         points = one.net.points
         probes = [Probe("four", (a,), (b,)) for a, b in itertools.combinations(points, 2)]
         states = [one.prover().judge.sound.derive(fault) for fault in faults]

@@ -113,14 +113,7 @@ SLIPS = {"resistance": (0.1, 10.0), "mass": (0.1, 10.0), "od": (0.1, 10.0), "bun
 
 @pytest.mark.parametrize(
     "pair",
-    [
-        ("mass", "resistance"),
-        ("mass", "od", "resistance"),
-        ("strands", "resistance"),
-        ("bundle", "resistance"),
-        ("od", "mass"),
-        ("mass", "strands"),
-    ],
+    [("mass", "resistance"), ("mass", "od", "resistance"), ("strands", "resistance"), ("bundle", "resistance"), ("od", "mass"), ("mass", "strands")],
 )
 def test_a_slipped_decimal_accuses_nobody(pair: tuple[str, ...]) -> None:
     """Honest copper with one decimal point in the wrong place, either way: no coil is called false, and what can't be is named."""
@@ -128,12 +121,7 @@ def test_a_slipped_decimal_accuses_nobody(pair: tuple[str, ...]) -> None:
     for kind in pair:
         for factor in SLIPS.get(kind, ()):
             figure, unit = re.match(r"([\d.]+)(.*)", honest[kind]).groups()  # type: ignore[union-attr]
-            said = {
-                "claim": "35 mm2 copper",
-                "length": "2m",
-                **{one: honest[one] for one in pair},
-                kind: f"{float(figure) * factor:g}{unit}",
-            }
+            said = {"claim": "35 mm2 copper", "length": "2m", **{one: honest[one] for one in pair}, kind: f"{float(figure) * factor:g}{unit}"}
             for weighed in ("", "bare"):
                 if (weighed == "bare") and "mass" not in pair:
                     continue
@@ -185,8 +173,6 @@ def test_readings_are_read_whole_or_refused(said: dict[str, str], told: str) -> 
 
 def test_the_digits_written_say_how_fine_a_reading_is() -> None:
     rough, fine = (read_evidence({"length": "2 m", "resistance": text}).ohm for text in ("1.1 mohm", "1.1000 mohm"))
-    assert rough is not None
-    assert fine is not None
     assert rough.sd > 2 * fine.sd
     stated = read_evidence({"od": "11.2 mm ± 0.4 mm"}).outer_mm
     assert stated == Reading(pytest.approx(11.2), pytest.approx(0.2))  # ± is two standard deviations
