@@ -297,7 +297,7 @@ class EvidenceView(QWidget):
             top = room.top() + number * lane
             painter.setPen(theme.INK)
             name = metrics.elidedText(
-                metals()[metal].name, Qt.TextElideMode.ElideRight, room.width() - metrics.horizontalAdvance("100 %  ")
+                metals()[metal].name, Qt.TextElideMode.ElideMiddle, room.width() - metrics.horizontalAdvance("100 %  ")
             )
             painter.drawText(
                 QRectF(room.left(), top, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignLeft), name

@@ -136,7 +136,7 @@ class MakeDesk(TabbedDesk):
         self.reader.crashed.connect(self.document.crashed)
         self.keys = hint("Space, foot switch: done. Backspace: back. Type or scan a reading, coil, label; Enter.")
         made = column(
-            heading("Build"), self.builds, row(self.units, self.hands), self.school, row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped, self.release, self.fault, self.photo),
+            self.builds, row(self.units, self.hands), self.school, row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped, self.release, self.fault, self.photo),
             row(self.gauge, self.ask), self.keys,
         )  # fmt: skip
         layout = made.layout()
