@@ -80,6 +80,8 @@ def test_pins_and_sockets_meet() -> None:
         front = {spot.label: spot.x_mm + 1j * spot.y_mm for spot in derived.spots}
         behind = {spot.label: spot.x_mm + 1j * spot.y_mm for spot in face_of_part(other, "wire").spots}
         assert front == pytest.approx(behind), one.id
+        if one.form == "genderless":
+            assert [spot.turn_deg for spot in derived.spots] == [spot.turn_deg for spot in face_of_part(other, "wire").spots]
         assert derived.turned_deg == (180.0 if one.form == "genderless" else 0.0)
         assert ("turned by 180°" in derived.words) is (one.form == "genderless")
 

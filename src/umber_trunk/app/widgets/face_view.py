@@ -151,6 +151,8 @@ class FaceView(QWidget):
         scale = min(inner.width() / face.width_mm, inner.height() / face.height_mm, self.most_scale)
         middle = inner.center()
         self._outline(painter, face, middle, scale)
+        if face.turned_deg:
+            self._turn(painter, face, middle, scale)
         radius = _radius(face, scale)
         for spot in face.spots:
             at = middle + QPointF(spot.x_mm, -spot.y_mm) * scale
@@ -172,6 +174,20 @@ class FaceView(QWidget):
         painter.setPen(QPen(theme.INK_SOFT, 2))
         painter.setBrush(theme.PAPER_DIM)
         painter.drawPath(path)
+
+    def _turn(self, painter: QPainter, face: Face, middle: QPointF, scale: float) -> None:
+        """An arc over the face with its arrow: so far this half is turned as it plugs in."""
+        reach = QPointF(face.width_mm, face.height_mm) * (scale * 0.5)
+        lane = QRectF(middle.x() - reach.x() * 0.7, middle.y() - reach.y() * 0.62, reach.x() * 1.4, reach.y() * 1.24)
+        painter.setPen(QPen(theme.TIGHT_TEXT, 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawArc(lane, 0, round(16 * face.turned_deg))
+        end = math.radians(face.turned_deg)
+        tip = lane.center() + QPointF(math.cos(end) * lane.width() / 2, -math.sin(end) * lane.height() / 2)
+        for aside in (-4.0, 4.0):
+            painter.drawLine(tip, tip + QPointF(aside, -7.0))
+        painter.setFont(theme.font(9, bold=True))
+        painter.drawText(QRectF(lane.left(), middle.y() - reach.y() - 16, lane.width(), 15), Qt.AlignmentFlag.AlignCenter, f"plugs in turned by {face.turned_deg:g}°")  # fmt: skip
 
     def _spot(self, painter: QPainter, spot: Spot, at: QPointF, radius: float, small: float) -> None:
         circle = QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius)

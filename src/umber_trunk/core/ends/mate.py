@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import shelf_of
-from umber_trunk.core.ends.faces import Face, mirrored
+from umber_trunk.core.ends.faces import Face, face_of_part, mirrored
 from umber_trunk.core.ends.meaning import BodyHalf, Half, Meaning, Source, half_of
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.harness.model import Design
@@ -32,12 +32,11 @@ def mate_of(face: Face, design: Design) -> Face:
     other = shelf.mate_of(mine) if mine is not None else None
     turned = (turn_between(mine, other) or 0.0) if mine is not None and other is not None else 0.0
     spots = tuple(mirrored(spot) for spot in face.spots)
-    if turned:
-        cos, sin = math.cos(math.radians(turned)), math.sin(math.radians(turned))
-        spots = tuple(
-            replace(s, x_mm=round(s.x_mm * cos - s.y_mm * sin, 6) + 0.0, y_mm=round(s.x_mm * sin + s.y_mm * cos, 6) + 0.0, turn_deg=s.turn_deg + turned)
-            for s in spots
-        )  # fmt: skip
+    if turned and other is not None:
+        own = {
+            cavity.label: cavity for cavity in other.cavities
+        }  # as its own sheet has it: what meets by label lies there
+        spots = tuple(replace(s, x_mm=own[s.label].x_mm, y_mm=own[s.label].y_mm, turn_deg=own[s.label].turn_deg) for s in spots)  # fmt: skip
     named = replace(face, part=other.id, name=other.name) if other is not None else face
     return replace(
         named,
