@@ -33,9 +33,8 @@ def mate_of(face: Face, design: Design) -> Face:
     turned = (turn_between(mine, other) or 0.0) if mine is not None and other is not None else 0.0
     spots = tuple(mirrored(spot) for spot in face.spots)
     if turned and other is not None:
-        own = {
-            cavity.label: cavity for cavity in other.cavities
-        }  # as its own sheet has it: what meets by label lies there
+        # what meets by label lies where its own sheet has it
+        own = {spot.label: spot for spot in face_of_part(other, face.side).spots}
         spots = tuple(replace(s, x_mm=own[s.label].x_mm, y_mm=own[s.label].y_mm, turn_deg=own[s.label].turn_deg) for s in spots)  # fmt: skip
     named = replace(face, part=other.id, name=other.name) if other is not None else face
     return replace(
