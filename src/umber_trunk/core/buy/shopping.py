@@ -210,18 +210,23 @@ def _lengths(part: Base | None, part_id: str, lengths: Sequence[float], rule: Sp
         else:
             open_lengths.append(length)
     more = max(spare - left, 0.0)
-    buy = sum(open_lengths) + more
     longest = max(open_lengths, default=0.0)
-    note, packs = "", 0
-    if pack and longest > pack:
-        note = f"a pack holds {pack:g} m: ask for one piece of {longest:.2f} m"
-    elif pack:
-        packs = _packs([*open_lengths, *([min(more, pack)] if more > 1e-9 else [])], pack) + int(
-            max(more - pack, 0) // pack
-        )
-        buy = packs * pack
+    buy, packs, note = _in_packs(open_lengths, more, pack)
     used = needed + spare - sum(open_lengths) - more
     return _bought(part, part_id, name, "m", needed, 0.0, spare, used, buy, pack, packs, longest_m=longest, note=note)
+
+
+def _in_packs(lengths: Sequence[float], more: float, pack: float) -> tuple[float, int, str]:
+    """(metres to buy, packs, what to ask for) for lengths each in one piece, m, and spare that may lie in several; no packs where none holds
+    the longest, or the part is not sold in them (`pack` 0)."""
+    longest = max(lengths, default=0.0)
+    if pack and longest > pack:
+        return sum(lengths) + more, 0, f"a pack holds {pack:g} m: ask for one piece of {longest:.2f} m"
+    if not pack:
+        return sum(lengths) + more, 0, ""
+    whole, rest = divmod(more, pack)
+    packs = int(whole) + _packs([*lengths, *([rest] if rest > 1e-9 else [])], pack)
+    return packs * pack, packs, ""
 
 
 def _packs(lengths: Iterable[float], pack: float) -> int:
@@ -270,13 +275,7 @@ def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wa
         amounts = ("m", needed, test, spare, have)
         cable = shelf.named(size)
         if cable is not None:
-            packs = _packs([*missing, *([min(more, cable.pack)] if more > 1e-9 else [])], cable.pack) if cable.pack and longest <= cable.pack else 0  # fmt: skip
-            bought = packs * cable.pack if packs else buy
-            note = (
-                f"a pack holds {cable.pack:g} m: ask for one piece of {longest:.2f} m"
-                if cable.pack and longest > cable.pack
-                else ""
-            )
+            bought, packs, note = _in_packs(missing, more, cable.pack)
             rows.append(_bought(cable, size, cable.name, *amounts, bought, cable.pack, packs, decided=decided, longest_m=longest, note=note))  # fmt: skip
             continue
         made = specs.get((size, metal)) or conductor(size, metal, results.design.project.make, results.design.project.jacket)  # fmt: skip

@@ -103,12 +103,12 @@ def half_of(design: Design, end_id: str) -> Half:
     return Half(end.id, end.name, id(design), tuple(bodies))
 
 
-def half_of_pins(name: str, pins: Iterable[tuple[str, str, float | None]], world: int = 0) -> Half:
+def half_of_pins(name: str, pins: Iterable[tuple[str, str, float | None]]) -> Half:
     """A pin list as a half: (label, what it is for in words, volts measured to the common pole)."""
     rows = list(pins)
     top = max((volts for _, _, volts in rows if volts is not None), default=0.0)
     found = {label: _pin(label, words, volts, top) for label, words, volts in rows if words or volts is not None}
-    return Half(name, name, world, (BodyHalf("", None, "", found),))
+    return Half(name, name, 0, (BodyHalf("", None, "", found),))
 
 
 def role_of(text: str) -> tuple[Kind, str]:
