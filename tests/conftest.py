@@ -11,7 +11,6 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
-from umber_trunk.core.catalog.shelf import keep_in_shop
 from umber_trunk.core.demo import barge
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.enter import enter
@@ -41,11 +40,9 @@ settings.load_profile(os.environ.get("UMBER_TEST_PROFILE", "steady"))
 
 
 @pytest.fixture(autouse=True)
-def _own_config(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+def _own_config(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     for name in ("config", "data", "state", "cache"):
         monkeypatch.setenv(f"XDG_{name.upper()}_HOME", str(tmp_path / name))
-    yield
-    keep_in_shop(())
 
 
 @pytest.fixture(autouse=True)

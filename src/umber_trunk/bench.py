@@ -26,6 +26,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind, Housing
 from umber_trunk.core.lengths.infer import Listed, infer
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
+from umber_trunk.core.memo import Memo
 from umber_trunk.core.physics.network import solve_flow
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.physics.sections import forget_sections
@@ -116,7 +117,7 @@ def way_figures() -> str:
     results = analyse(sized(300))
 
     def fresh() -> None:
-        lengthened = replace(results, _known={})
+        lengthened = replace(results, _known=Memo())
         lengthened.once(wire_lengths)
         lengthened.once(dressed)
 
@@ -142,7 +143,7 @@ def edit_to_figures(design: Design) -> float:
     """One size changed, to all figures and findings [s]."""
     sizes = iter(["16 mm2", "25 mm2"] * 50)
     wire, before = design.wires[len(design.wires) // 2].id, analyse(design)
-    return best_of(4, lambda: analyse(set_size(design, [wire], next(sizes)), before))
+    return best_of(4, lambda: analyse(set_size(design, [wire], next(sizes)), None, before))
 
 
 def network_ratio(design: Design) -> tuple[float, float]:

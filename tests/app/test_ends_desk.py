@@ -15,7 +15,7 @@ from umber_trunk.app.desks.ends.desk import EndsDesk
 from umber_trunk.app.sheets.catalogue import CatalogueSheet
 from umber_trunk.app.window import Window
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.shelf import Shelf, keep_in_shop
+from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.wire_ends import places_of
@@ -203,33 +203,31 @@ def test_the_catalogue_sheet(qtbot, open_window, tmp_path: Path) -> None:  # typ
     window = open_window(demo("barge"))
     sheet = CatalogueSheet(window.document, window, tmp_path / "own.json")
     qtbot.addWidget(sheet)
-    try:
-        sheet.search.setText("cockle-seal-m")
-        assert sheet.model.rowCount() == 3
-        sheet.search.setText("")
-        sheet.kind.setCurrentIndex(sheet.kind.findData("lug"))
-        assert {part.kind for part in sheet.model.parts} == {"lug"}
-        sheet.start_new()
-        sheet.keep()
-        assert "id" in sheet.said.text()
-        assert not (tmp_path / "own.json").exists()
-        sheet.set_field("id", "my-lug")
-        sheet.set_field("name", "My lug")
-        sheet.set_field("area_mm2", "10 to sixteen")
-        sheet.keep()
-        assert "area_mm2" in sheet.said.text()
-        assert "not a range" in sheet.said.text()
-        sheet.set_field("area_mm2", "10-16")
-        sheet.keep()
-        assert "Kept" in sheet.said.text()
-        assert Shelf().named("my-lug") is not None
-        bad = tmp_path / "bad.json"
-        bad.write_text(json.dumps([{"kind": "lug", "id": "x"}]))
-        sheet.take_over(bad)
-        assert "nothing was taken over" in sheet.said.text()
-        assert "row 1" in sheet.said.text()
-    finally:
-        keep_in_shop(())
+    sheet.search.setText("cockle-seal-m")
+    assert sheet.model.rowCount() == 3
+    sheet.search.setText("")
+    sheet.kind.setCurrentIndex(sheet.kind.findData("lug"))
+    assert {part.kind for part in sheet.model.parts} == {"lug"}
+    sheet.start_new()
+    sheet.keep()
+    assert "id" in sheet.said.text()
+    assert not (tmp_path / "own.json").exists()
+    sheet.set_field("id", "my-lug")
+    sheet.set_field("name", "My lug")
+    sheet.set_field("area_mm2", "10 to sixteen")
+    sheet.keep()
+    assert "area_mm2" in sheet.said.text()
+    assert "not a range" in sheet.said.text()
+    sheet.set_field("area_mm2", "10-16")
+    sheet.keep()
+    assert "Kept" in sheet.said.text()
+    assert window.document.shelf.named("my-lug") is not None
+    assert generic().named("my-lug") is None
+    bad = tmp_path / "bad.json"
+    bad.write_text(json.dumps([{"kind": "lug", "id": "x"}]))
+    sheet.take_over(bad)
+    assert "nothing was taken over" in sheet.said.text()
+    assert "row 1" in sheet.said.text()
 
 
 def test_what_is_said_of_a_place(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]

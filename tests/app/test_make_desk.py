@@ -20,7 +20,6 @@ from umber_trunk.app.desks.make.defect_sheet import DefectSheet
 from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.window import Window
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.kit.cutlist import cuts
@@ -160,7 +159,7 @@ def test_what_is_refused_on_a_sheet_stays_there(qtbot: Any, open_window: Opened,
 
 
 def wanted_here(build: Any, step: Any) -> bool:
-    return bool(wanted_readings(shelf_of(build.results.design.parts), step.operation))
+    return bool(wanted_readings(build.results.shelf, step.operation))
 
 
 def test_one_key_leads_through_the_bench_and_another_takes_back(qtbot: Any, open_window: Opened) -> None:

@@ -405,7 +405,7 @@ def fuzz_stock(rng: Random) -> None:
             return
     assert all(0 < coil.length_m <= 10_000 for coil in coils)
     wanted = [Piece(f"W{n}", 1, rng.choice(("2.5 mm2", "AWG 14")), "copper", "red", rng.choice((0.1, 3.0, 99.0))) for n in range(8)]
-    plan = plan_cuts(coils, wanted, seconds=0.3)
+    plan = plan_cuts(coils, wanted, nodes=60)
     assert len(plan.cuts) + len(plan.short) == len(wanted)
     assert all(left >= 0 for left in plan.left_m.values())
 

@@ -20,7 +20,6 @@ from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.buy.shopping import Spares, _in_packs, _packs, shopping, shopping_rows, unpriced
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.catalog.parts import Splice
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import places_of
@@ -340,7 +339,7 @@ def test_columns_of_every_paper_fill_its_width(name: str) -> None:
 def test_a_bag_holds_every_part_of_its_lead(name: str) -> None:
     """Counted from what is fitted, end by end: lugs, contacts, seals, boots and shrink of all bags together."""
     results = analyse(demo(name))
-    known, shelf = results.once(fitted), shelf_of(results.design.parts)
+    known, shelf = results.once(fitted), results.shelf
     wanted: Counter[str] = Counter()
     for one in places_of(results.design).ends:
         fitting = known.of(one)

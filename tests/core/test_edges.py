@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.shelf import shelf_for
 from umber_trunk.core.demo import barge
 from umber_trunk.core.ends.wire_ends import Places
 from umber_trunk.core.errors import InputError
@@ -17,6 +19,7 @@ from umber_trunk.core.harness.edits import change, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Fitting, Project
 from umber_trunk.core.kit.paper_units import inches_text
+from umber_trunk.core.memo import Memo
 from umber_trunk.core.needs.line import parse_need
 from umber_trunk.core.onerun.run import Run, size_run
 from umber_trunk.core.physics.film import film_w_m2k
@@ -90,7 +93,8 @@ def test_interest_is_capped_and_faults_come_first() -> None:
     results = analyse(design)
     index = index_of(design)
     quiet = [point for point in index.points if point not in results.once(notices)][2:4]
-    results._known[uses] = {quiet[0]: 0.5, quiet[1]: 60.0}
+    results = replace(results, _known=Memo())
+    results.know(uses, {quiet[0]: 0.5, quiet[1]: 60.0})
     worth = interest(index, results)
     assert worth[quiet[0]] == pytest.approx(50.0)
     assert worth[quiet[1]] == pytest.approx(5000.0)
@@ -146,7 +150,7 @@ def test_wires_that_are_alike_are_worked_out_once_and_right() -> None:
 def test_places_taken_over_from_the_edit_before_are_those_worked_out_anew(steps: list[tuple[int, str]]) -> None:
     design, before = barge(), None
     for number, what in steps:
-        before = Places(design, before)
+        before = Places(design, shelf_for(design, None), before)
         wires = list(design.wires)
         at = number % len(wires)
         if what == "size":
@@ -160,7 +164,7 @@ def test_places_taken_over_from_the_edit_before_are_those_worked_out_anew(steps:
         else:
             wires.insert(at, change(wires[at], id=f"N{number}"))
         design = design.model_copy(update={"wires": tuple(wires)})
-    taken, anew = Places(design, before), Places(design)
+    taken, anew = Places(design, shelf_for(design, None), before), Places(design, shelf_for(design, None))
     assert taken.ends == anew.ends
     assert (taken.at, taken.by_key) == (anew.at, anew.by_key)
     assert [one.wire for one in taken.ends] == [one.wire for one in anew.ends]

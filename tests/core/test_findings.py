@@ -56,7 +56,7 @@ def test_a_case_without_a_steady_answer_is_a_fault_of_needs(demo: Design) -> Non
     unsettled = [replace(solution.cases[0], settled=False), *solution.cases[1:]]
     figures = replace(results.figures, solution=replace(solution, cases=unsettled))
     check = fetched(stage_of("sizes").checks[0])
-    ones = [one for one in check(Results(demo, results.sizes, figures)) if one.code == "case.unsettled"]
+    ones = [one for one in check(Results(demo, results.sizes, figures, results.shelf)) if one.code == "case.unsettled"]
     assert [one.subject for one in ones] == [solution.cases[0].case.id]
     assert ones[0].stage == "needs"
     assert not [one for one in check(results) if one.code == "case.unsettled"]

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from umber_trunk.cli.main import main
 from umber_trunk.core.catalog.parts import PART, Part
-from umber_trunk.core.catalog.shelf import Shelf, bundled, keep_in_shop
+from umber_trunk.core.catalog.shelf import bundled
 from umber_trunk.store.catalogues import (
     add_to_shop,
     as_row,
@@ -23,7 +23,7 @@ from umber_trunk.store.catalogues import (
     one_row,
     read_catalogue,
     shop_parts,
-    stock_shelf,
+    stocked_shelf,
     to_json,
 )
 from umber_trunk.store.files import StoreError
@@ -114,19 +114,16 @@ def test_no_text_breaks_a_reader(text: str) -> None:
 
 def test_the_shop_has_its_own(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     path = tmp_path / "own" / "catalogue.json"
-    try:
-        assert add_to_shop(from_csv(HEAD + GOOD).parts, path) == 1
-        assert add_to_shop(from_csv(HEAD + GOOD.replace("10,", "12,")).parts, path) == 1
-        assert shop_parts(path)[0].rated_a == 12  # type: ignore[union-attr]
-        assert stock_shelf(path) == ""
-        assert Shelf().named("my-pin") is not None
-        path.write_text("[{]")
-        assert "broken" in stock_shelf(path)
-        with pytest.raises(StoreError):
-            add_to_shop((), path)
-        assert path.read_text() == "[{]"
-    finally:
-        keep_in_shop(())
+    assert add_to_shop(from_csv(HEAD + GOOD).parts, path) == 1
+    assert add_to_shop(from_csv(HEAD + GOOD.replace("10,", "12,")).parts, path) == 1
+    assert shop_parts(path)[0].rated_a == 12  # type: ignore[union-attr]
+    assert stocked_shelf(path)[1] == ""
+    assert stocked_shelf(path)[0].named("my-pin") is not None
+    path.write_text("[{]")
+    assert "broken" in stocked_shelf(path)[1]
+    with pytest.raises(StoreError):
+        add_to_shop((), path)
+    assert path.read_text() == "[{]"
     own = tmp_path / "own.csv"
     own.write_text(HEAD + GOOD.replace("pin,Z", "pn,Z"))
     assert main(["catalogue", "check", str(own), "--json"]) == 2

@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from umber_trunk.app.background import Background
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.shelf import Shelf, generic
 from umber_trunk.core.errors import UmberError, Wanted, go_on_if
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
@@ -39,6 +40,7 @@ class Document(QObject):
         crashed(Exception): a bug met in the background.
         logged(): something was measured at the bench, or taken back.
         progressed(): the build on the bench is further, or another is open.
+        restocked(Shelf): the shop's catalogue holds other parts from now on.
     """
 
     changed = Signal()
@@ -50,10 +52,12 @@ class Document(QObject):
     crashed = Signal(object)
     logged = Signal()
     progressed = Signal()
+    restocked = Signal(object)
 
-    def __init__(self, project: ProjectFile, parent: QObject | None = None) -> None:
+    def __init__(self, project: ProjectFile, parent: QObject | None = None, shelf: Shelf | None = None) -> None:
         super().__init__(parent)
         self.project = project
+        self._stock = shelf or generic()
         self.results: Results | None = None
         self.stage = STAGES[0]
         self._alarms: list[Finding] | None = None
@@ -73,6 +77,18 @@ class Document(QObject):
         return self.project.design
 
     @property
+    def shelf(self) -> Shelf:
+        """What the design shown is made of: the copies it carries, then the shop's parts, then those that ship."""
+        return self._stock.carrying(self.design.parts)
+
+    def restock(self, shelf: Shelf) -> None:
+        """Other parts on the shelf: what isn't chosen yet is proposed anew."""
+        if shelf is not self._stock:
+            self._stock = shelf
+            self.restocked.emit(shelf)
+            self._shown()
+
+    @property
     def path(self) -> Path:
         """Where it is kept."""
         return self.project.path
@@ -80,7 +96,7 @@ class Document(QObject):
     @property
     def fresh(self) -> bool:
         """Whether the results belong to the design shown."""
-        return self.results is not None and self.results.design is self.design
+        return self.results is not None and self.results.design is self.design and self.results.shelf is self.shelf
 
     @property
     def now(self) -> Results | None:
@@ -173,12 +189,12 @@ class Document(QObject):
         self._analyse()
 
     def _analyse(self) -> None:
-        design, before, stage = self.design, self.results, self.stage
+        design, shelf, before, stage = self.design, self.shelf, self.results, self.stage
         self._ahead.drop()
         self._soon.stop()
 
         def work(wanted: Wanted) -> Results:
-            results = analyse(design, before, wanted)
+            results = analyse(design, shelf, before, wanted)
             for known in (notices, uses):
                 results.once(known)
             return _drawn_from(results, (stage,), wanted)

@@ -20,9 +20,10 @@ from umber_trunk.app.settings import Settings
 from umber_trunk.app.widgets.plain import box, choice, tell
 from umber_trunk.app.widgets.words import load_language
 from umber_trunk.app.window import Window
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design, Project
-from umber_trunk.store.catalogues import stock_shelf
+from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.database import HELD
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.report import write_report
@@ -107,8 +108,10 @@ class Session(QObject):
         else:
             project = ProjectFile.create(path, Design(project=Project(name=path.stem)))
         self._opening = project
-        document = Document(project, self)
+        shelf, broken = stocked_shelf()
+        document = Document(project, self, shelf)
         document.crashed.connect(self.crashed)
+        document.restocked.connect(self._restocked)
         window = Window(document, self.settings)
         window.wants_file.connect(self.wanted)
         bell = Doorbell(path, window)
@@ -122,12 +125,19 @@ class Session(QObject):
         if self.settings.trouble:
             window.say(self.settings.trouble, fault=True)
             self.settings.trouble = ""
+        if broken:
+            window.say(broken)
         if self.window is not None:
             window.move(self.window.pos() + QPoint(28, 28))
         self.windows.append(window)
         window.show()
         document.start()
         return window
+
+    def _restocked(self, shelf: Shelf) -> None:
+        """The shop's catalogue holds other parts: every open harness is told."""
+        for window in self.windows:
+            window.document.restock(shelf)
 
     def _gone(self, window: Window) -> None:
         if window in self.windows:
@@ -261,14 +271,11 @@ def run(path: Path | None) -> int:
         session.crashed(error.with_traceback(trace))
 
     sys.excepthook = hook
-    broken = stock_shelf()
     if path is None:
         session.show_welcome()
     else:
         try:
-            window = session.show_file(path)
-            if broken:
-                window.say(broken)
+            session.show_file(path)
         except OpenElsewhereError as why:
             sys.stderr.write(f"umber: {why}\n")
             return 0

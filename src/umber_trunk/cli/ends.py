@@ -7,12 +7,13 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from umber_trunk.cli.reading import analysed, read_design
+from umber_trunk.cli.reading import analysed, read_design, shelf
 from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.store.files import write_whole
 
 if TYPE_CHECKING:
+    from umber_trunk.core.catalog.shelf import Shelf
     from umber_trunk.core.ends.meaning import Half
     from umber_trunk.core.harness.model import Design
 
@@ -144,14 +145,15 @@ def _mate(args: argparse.Namespace) -> int:
 
     design = read_design(args.file)
     other = args.other or (index_of(design).ends[args.end].mates if args.end in index_of(design).ends else None)
-    theirs = _other_half(design, args.file, other) if other else None
+    parts = shelf()
+    theirs = _other_half(design, parts, args.file, other) if other else None
     try:
-        found = [(face, mate_of(face, design)) for face in faces_of(design, args.end, "wire")]
+        found = [(face, mate_of(face, design, parts)) for face in faces_of(design, args.end, "wire", None, parts)]
     except InputError:
         if theirs is None or args.end not in index_of(design).ends:
             raise
         found = []
-    told = agreement(half_of(design, args.end), theirs) if theirs is not None else Agreement(())
+    told = agreement(half_of(design, args.end, parts), theirs) if theirs is not None else Agreement(())
     if args.json:
         out({
             "end": args.end, "with": other, "agrees": told.agrees,
@@ -179,7 +181,7 @@ def _mate(args: argparse.Namespace) -> int:
     return SOUND if theirs is None or told.agrees else FAULTS
 
 
-def _other_half(design: Design, path: Path, said: str) -> Half:
+def _other_half(design: Design, parts: Shelf, path: Path, said: str) -> Half:
     """What an end is compared with: an end of this harness, FILE:END of another, or a measured pin list."""
     from umber_trunk.core.ends.faces import ends_known
     from umber_trunk.core.ends.meaning import half_of, half_of_pins
@@ -187,13 +189,13 @@ def _other_half(design: Design, path: Path, said: str) -> Half:
     from umber_trunk.store.pin_list import read_pins
 
     if said in index_of(design).ends:
-        return half_of(design, said)
+        return half_of(design, said, parts)
     file, mark, end = said.rpartition(":")
     if mark and Path(file).is_file():
         there = design if Path(file).resolve() == path.resolve() else read_design(Path(file))
         if end not in index_of(there).ends:
             raise InputError(f"{Path(file).name}: there is no end {quoted(end)}. {ends_known(there)}")
-        return half_of(there, end)
+        return half_of(there, end, parts)
     if Path(said).is_file():
         if Path(said).suffix.lower() in (".umber", ".json"):
             raise InputError(f"{said}: say which of its ends, as {said}:END.")
@@ -241,17 +243,16 @@ def _strip(args: argparse.Namespace) -> int:
 
 def _catalogue(args: argparse.Namespace) -> int:
     from umber_trunk.core.catalog.parts import PART, Part
-    from umber_trunk.core.catalog.shelf import Shelf
-    from umber_trunk.store.catalogues import add_to_shop, read_catalogue, stock_shelf
+    from umber_trunk.store.catalogues import add_to_shop, read_catalogue, stocked_shelf
 
     if args.act != "list" and args.file is None:
         raise InputError(f"Which catalogue is to be {args.act}ed? Name a JSON or CSV file.")
     parts: tuple[Part, ...]
     if args.file is None:
-        wrong = stock_shelf()
+        stock, wrong = stocked_shelf()
         if wrong:
             raise InputError(wrong)
-        parts = tuple(Shelf().parts.values())
+        parts = tuple(stock.parts.values())
     else:
         reading = read_catalogue(args.file)
         if reading.faults:

@@ -7,21 +7,18 @@ import ctypes
 import math
 import os
 import sys
-import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, TextIO
 
-from umber_trunk.cli.reading import analysed, opened, read_design
+from umber_trunk.cli.reading import analysed, opened, read_design, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.sizes.optimise import Optimum, optimise
 from umber_trunk.core.sizes.program import Weights
 from umber_trunk.core.sizes.worth import Kept, Worth, worths
 from umber_trunk.core.units import parse_number, parse_volts, show_mass
-
-SEARCH_S = 6.0  # rounds begin until then
 
 
 @contextmanager
@@ -76,14 +73,11 @@ def _optimise(args: argparse.Namespace) -> int:
     weights = Weights(_weight(args.mass), _weight(args.cost), _weight(args.sizes))
     if weights == Weights(0, 0, 0):
         raise InputError("Give at least one weight above zero: mass, cost or sizes.")
-    until = time.monotonic() + SEARCH_S
-    design = read_design(args.file)
+    design, parts = read_design(args.file), shelf()
     kept: list[Optimum] = []
     with _solver_aside():
         found = stoppable(
-            lambda wanted: optimise(
-                design, weights, lambda _: wanted() and time.monotonic() < until, better=kept.append
-            ),
+            lambda wanted: optimise(design, weights, lambda _: wanted(), better=kept.append, shelf=parts),
             lambda: _last_good(kept, args.json),
         )
     if args.apply and found.changes:
@@ -133,7 +127,9 @@ def _worth(args: argparse.Namespace) -> int:
     volts = parse_volts(args.volts) if args.volts else None
     with _solver_aside():
         found = stoppable(
-            lambda wanted: worths(analysis.design, analysis.figures, analysis.sizes, volts, lambda _: wanted())
+            lambda wanted: worths(
+                analysis.design, analysis.figures, analysis.sizes, volts, lambda _: wanted(), analysis.shelf
+            )
         )
     if args.json:
         out([_worth_json(*row) for row in found])

@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from umber_trunk.cli.reading import analysed, opened, stocked
+from umber_trunk.cli.reading import analysed, opened, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
@@ -59,13 +59,12 @@ def kept_parts(path: Path) -> dict[str, float]:
 
     if path.suffix.lower() == ".json":
         return {}
-    with opened(path, for_writing=False) as project, project.floor.shelf() as shelf:
-        return shelf.parts()
+    with opened(path, for_writing=False) as project, project.floor.shelf() as held:
+        return held.parts()
 
 
 def _coils(args: argparse.Namespace) -> int:
     from umber_trunk.core.buy.samples import sample_pieces
-    from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.core.kit.coilcut import plan_cuts
     from umber_trunk.core.kit.coils import USABLE_M
     from umber_trunk.core.kit.stock import pieces
@@ -75,7 +74,7 @@ def _coils(args: argparse.Namespace) -> int:
     usable = USABLE_M if args.usable is None else parse_length_m(args.usable)
     results = analysed(args.file)
     design = results.design
-    coils = read_stock(args.stock, shelf_of(design.parts), design.project.decimal) if args.stock else kept_coils(args.file)  # fmt: skip
+    coils = read_stock(args.stock, results.shelf, design.project.decimal) if args.stock else kept_coils(args.file)  # fmt: skip
     if not coils:
         raise InputError("There are no coils on the shelf: say --stock STOCK.csv, or read a list with umber shelf.")
     todo = [*pieces(results, args.units), *sample_pieces(results)]
@@ -185,7 +184,6 @@ def _buy(args: argparse.Namespace) -> int:
     from dataclasses import asdict
 
     from umber_trunk.core.buy.shopping import Spares, shopping, unpriced
-    from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.output import shopping_file
     from umber_trunk.store.stock_list import read_counts, read_stock
@@ -195,7 +193,7 @@ def _buy(args: argparse.Namespace) -> int:
     spares = Spares(args.percent, args.least, args.samples)
     results = analysed(args.file)
     design = results.design
-    coils = read_stock(args.stock, shelf_of(design.parts), design.project.decimal) if args.stock else kept_coils(args.file)  # fmt: skip
+    coils = read_stock(args.stock, results.shelf, design.project.decimal) if args.stock else kept_coils(args.file)  # fmt: skip
     have = read_counts(args.parts) if args.parts else kept_parts(args.file)
     found = shopping(results, args.units, spares, coils, have)
     if args.output is not None:
@@ -231,14 +229,12 @@ def _shelf(args: argparse.Namespace) -> int:
     import time
     from contextlib import ExitStack
 
-    from umber_trunk.core.catalog.shelf import Shelf
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.floor import shelf_file
     from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
 
-    stocked()
     with ExitStack() as stack:
-        parts, decimal = Shelf(), ""
+        parts, decimal = shelf(), ""
         if args.file.suffix.lower() == ".umbershelf":
             if args.use is not None:
                 raise InputError("A shelf file uses no other: name a harness file.")
@@ -246,7 +242,7 @@ def _shelf(args: argparse.Namespace) -> int:
         else:
             writes = args.read is not None or args.use is not None or args.parts is not None
             project = stack.enter_context(opened(args.file, for_writing=writes))
-            parts, decimal = Shelf(project.design.parts), project.design.project.decimal
+            parts, decimal = shelf().carrying(project.design.parts), project.design.project.decimal
             if args.use is not None:
                 other = None if args.use == "inside" else Path(args.use)
                 if other is not None:

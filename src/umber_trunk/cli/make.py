@@ -155,7 +155,6 @@ def _make(args: argparse.Namespace) -> int:
 
 def _show(build: Build) -> None:
     """The step now, and what it needs."""
-    from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
     from umber_trunk.core.make.operations import CAUTIONS
 
@@ -175,7 +174,7 @@ def _show(build: Build) -> None:
         print(f"    {one.told}")
     for caution in one.cautions:
         print(f"    ! {CAUTIONS[caution]}")
-    shelf = shelf_of(build.results.design.parts)
+    shelf = build.results.shelf
     for kind in wanted_readings(shelf, one):
         name, _, measured_in, _ = KINDS[kind]
         print(f"    {name}: {limits_of(shelf, one, kind).text} {measured_in}")

@@ -9,7 +9,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from umber_trunk.cli.reading import opened
+from umber_trunk.cli.reading import opened, shelf
 from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.fuses.fit import fit_fuses
@@ -75,7 +75,7 @@ def said(design: Design, line: str, decimal: str) -> tuple[Design, Need]:
     """The design with a line in it, and what was understood. "fit fuses", "place fuses" and "remove wire W05" do as their buttons."""
     command = " ".join(line.lower().split())
     if command in ("fit fuses", "place fuses"):
-        found = propose(design).figures
+        found = propose(design, shelf=shelf()).figures
         done = fit_fuses(design, found.solution) if command == "fit fuses" else place_fuses(design, found).design
         return done, Need(what=command, name=command)
     gone = REMOVED.fullmatch(" ".join(line.split()))

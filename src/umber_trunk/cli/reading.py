@@ -7,30 +7,30 @@ from pathlib import Path
 
 from umber_trunk.cli.terminal import stoppable
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
-from umber_trunk.store.catalogues import stock_shelf
+from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.jsonfile import read_json
 from umber_trunk.store.project import ProjectFile
 
 
-def stocked() -> None:
-    """Puts the shop's own parts on the shelf; a broken catalogue of its is told and left out."""
-    if wrong := stock_shelf():
+def shelf() -> Shelf:
+    """The parts that ship with the shop's own in front, read anew; a broken catalogue of its is told and left out."""
+    found, wrong = stocked_shelf()
+    if wrong:
         print(f"umber: {wrong}", file=sys.stderr)
+    return found
 
 
 def opened(path: Path, for_writing: bool = True) -> ProjectFile:
-    """A harness file, with the shop's parts on the shelf: the one door of every command to its results."""
-    stocked()
+    """A harness file."""
     return ProjectFile.open(path, for_writing=for_writing)
 
 
 def read_design(path: Path, revision: int | None = None) -> Design:
-    """The design in a harness file, at a revision of it, or in JSON; the file may be open in a window. The shop's own parts
-    are on the shelf from then on."""
-    stocked()
+    """The design in a harness file, at a revision of it, or in JSON; the file may be open in a window."""
     if path.suffix.lower() == ".json":
         if revision is not None:
             raise InputError(f"{path.name} is a design without revisions.")
@@ -40,6 +40,6 @@ def read_design(path: Path, revision: int | None = None) -> Design:
 
 
 def analysed(path: Path, revision: int | None = None) -> Results:
-    """The figures of a file, worked out so that Ctrl-C is heard."""
-    design = read_design(path, revision)
-    return stoppable(lambda wanted: analyse(design, wanted=wanted))
+    """The figures of a file with the shop's parts, worked out so that Ctrl-C is heard."""
+    design, parts = read_design(path, revision), shelf()
+    return stoppable(lambda wanted: analyse(design, parts, wanted=wanted))

@@ -148,7 +148,7 @@ def _board(args: argparse.Namespace) -> int:
         raise InputError(f"“{args.sheet}” is no sheet known here: A4, A3, Letter or roll.")
     if args.output is not None and args.output.suffix.lower() not in (".pdf", ".svg", ".dxf"):
         raise InputError(f"{args.output.name}: a board is written as .pdf, .svg or .dxf.")
-    laid = stoppable(lambda wanted: fold(results.design, board, wanted, widths(results)))
+    laid = stoppable(lambda wanted: fold(results.design, board, wanted, widths(results), results.shelf))
     made = draw_board(results, laid)
     if args.output is not None:
         write_whole(args.output, _drawn(made, args.output.suffix.lower(), sheet, board.overlap_mm))

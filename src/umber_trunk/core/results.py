@@ -7,8 +7,10 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, TypeVar
 
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.memo import Memo
 from umber_trunk.core.solve.margins import Figures
 from umber_trunk.core.stages import STAGES, fetched
 
@@ -17,25 +19,22 @@ Answer = TypeVar("Answer")
 
 @dataclass(frozen=True, eq=False)
 class Results:
-    """A design with its proposed sizes and its figures. Desks, shell, paper and exports share one object; it may be
-    asked from any thread."""
+    """A design with its proposed sizes, its figures and the shelf it was worked out with. Desks, shell, paper and exports share one object;
+    it may be asked from any thread."""
 
     design: Design
     sizes: dict[str, str]
     figures: Figures
-    _known: dict[Any, Any] = field(default_factory=dict, repr=False)
+    shelf: Shelf
+    _known: Memo = field(default_factory=Memo, repr=False)
 
     def once(self, work: Callable[[Results], Answer]) -> Answer:
-        """The answer of a function of these results, worked out the first time it is wanted."""
-        if work not in self._known:
-            self._known.setdefault(work, work(self))
-        answer: Answer = self._known[work]
-        return answer
+        """The answer of a function of these results, worked out once however many threads ask."""
+        return self._known.once(work, lambda: work(self))
 
     def know(self, work: Callable[[Results], Answer], answer: Answer) -> Answer:
         """Keeps an answer that was worked out elsewhere, where it could be stopped."""
-        known: Answer = self._known.setdefault(work, answer)
-        return known
+        return self._known.once(work, lambda: answer)
 
     def has(self, work: Callable[[Results], Any]) -> bool:
         """Whether an answer is worked out already."""

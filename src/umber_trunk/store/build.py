@@ -15,7 +15,6 @@ from typing import Any
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.buy.samples import sample_pieces
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
@@ -167,7 +166,7 @@ class Build:
         if step is None:
             raise BenchError("There is no step to measure at.")
         value = read_figure(kind, text, decimal or self.results.design.project.decimal)
-        data = reading_data(shelf_of(self.results.design.parts), self._crimp_of(step), kind, value, by or self.hand)
+        data = reading_data(self.results.shelf, self._crimp_of(step), kind, value, by or self.hand)
         return self._log(Event(_id(), self.name, _now_ms(), "read", step.unit, step.key, data))
 
     def _crimp_of(self, step: Timed) -> Any:

@@ -20,7 +20,7 @@ from platformdirs import user_data_path
 from pydantic import ValidationError
 
 from umber_trunk.core.catalog.parts import KINDS, PART, Crimped, Part
-from umber_trunk.core.catalog.shelf import keep_in_shop
+from umber_trunk.core.catalog.shelf import Shelf, generic, shop_shelf
 from umber_trunk.store.files import StoreError, put_whole, read_text
 
 MOST_PARTS = 100_000
@@ -299,14 +299,12 @@ def shop_parts(path: Path | None = None) -> tuple[Part, ...]:
     return reading.parts
 
 
-def stock_shelf(path: Path | None = None) -> str:
-    """Puts the shop's parts on the shelf of this program; what was wrong, "" for nothing."""
+def stocked_shelf(path: Path | None = None) -> tuple[Shelf, str]:
+    """The parts that ship with the shop's own in front, and what was wrong with those, "" for nothing: then they are left out."""
     try:
-        keep_in_shop(shop_parts(path))
+        return shop_shelf(shop_parts(path)), ""
     except StoreError as why:
-        keep_in_shop(())
-        return str(why)
-    return ""
+        return generic(), str(why)
 
 
 def add_to_shop(parts: Iterable[Part], path: Path | None = None) -> int:
@@ -318,7 +316,6 @@ def add_to_shop(parts: Iterable[Part], path: Path | None = None) -> int:
     except OSError as why:
         raise StoreError(f"{path.parent} can't be made: {why.strerror}.") from why
     put_whole(path, to_json(kept.values()).encode())
-    keep_in_shop(kept.values())
     return len(kept)
 
 

@@ -10,7 +10,6 @@ from typing import Any
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.buy.samples import sample_pieces
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.kit.stock import pieces
@@ -53,7 +52,7 @@ def built(project: ProjectFile, name: str, units: int, hand: str, share: float) 
         events.append(event)
         bench.add(event)
 
-    shelf = shelf_of(results.design.parts)
+    shelf = results.shelf
     while bench.now is not None and bench.count[0] < share * bench.count[1]:
         step = bench.now
         one = step.operation

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import SIDES, places_of
 from umber_trunk.core.errors import InputError
@@ -210,9 +209,9 @@ def repair_of(project: ProjectFile, record: UnitRecord, end: str = "", *known: R
         record.build,
         [one for one in project.floor.events(record.build) if one.unit in (0, record.unit)],
     )
-    shelf, known_fits = shelf_of(results.design.parts), results.once(fitted)
+    shelf, known_fits = results.shelf, results.once(fitted)
     rows, buy = [], dict[str, int]()
-    for one in places_of(results.design).ends:
+    for one in places_of(results.design, results.shelf).ends:
         if (end and one.end.id != end) or one.side not in SIDES:
             continue
         fitting = known_fits.of(one)

@@ -11,7 +11,7 @@ from conftest import design_of
 from runs_kit import lead
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import PART, Braid, Shrink
-from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.covers.dress import CoverPlan, LimbPlan, dressed
 from umber_trunk.core.covers.recipes import braid_angle_deg, braid_cut_m, shrink_cut_m, tape_layers, tape_m
 from umber_trunk.core.covers.section_svg import section_svg
@@ -173,7 +173,7 @@ def test_lengths_overhang_and_the_schools() -> None:
     assert plan.proposed
     part = plan.part
     ring = next(note for note in plan.notes if "collars" in note).split(": ", 1)[1]
-    shrink = next(one for one in shelf_of(()).of(Shrink) if one.name == ring)
+    shrink = next(one for one in generic().of(Shrink) if one.name == ring)
     assert shrink.recovered_mm < plan.outside_mm < shrink.supplied_mm
     wrapped = [note for limb in analyse(demo("computer")).once(dressed).values() for one in limb.covers for note in one.notes if "wrap" in note]
     assert len(wrapped) == 3
@@ -210,7 +210,7 @@ def test_figures_of_each_kind_of_covering() -> None:
     tube, _ = dress(lead(5), kind=CoverKind.TUBE, part="rind-tube-13")
     assert (tube.outside_mm, tube.bend_mm) == (16.2, 40)
     shrink, limb = dress(lead(5), kind=CoverKind.SHRINK)
-    part = next(one for one in shelf_of(()).of(Shrink) if one.id == shrink.part)
+    part = next(one for one in generic().of(Shrink) if one.id == shrink.part)
     assert shrink.outside_mm == pytest.approx(max(size, part.recovered_mm) + 2 * part.wall_mm)
     assert shrink.cut_m == pytest.approx(shrink.covered_m / (1 - part.shortens))
     assert limb.outside_mm == pytest.approx(shrink.outside_mm)
@@ -273,7 +273,7 @@ def test_coverings_keep_the_heat_in() -> None:
     assert hot[0] == hot[1]
     assert hot[1] != hot[2]
     assert hot[3] > max(hot[:3]) + 2
-    shelf = shelf_of((PART.validate_python({"kind": "braid", "id": "b", "name": "b", "bore_mm": {"low": 1, "high": 20}, "wall_mm": 1.0}),))
+    shelf = generic().carrying((PART.validate_python({"kind": "braid", "id": "b", "name": "b", "bore_mm": {"low": 1, "high": 20}, "wall_mm": 1.0}),))
     one = edits.change(plain.segments[0], covers=(Cover(id="a", kind=CoverKind.SLEEVE, part="b"),))
     assert clothed(one, shelf) == (pytest.approx(1e-3), False)
     assert clothed(edits.change(one, sleeve_mm=3.0), shelf)[0] == pytest.approx(3e-3)
@@ -339,7 +339,7 @@ def test_mass_by_hand() -> None:
     wires = 3 * 2.0 * (1e3 * cond.kg_per_m + ring)
     plan, limb = dress(design)
     assert limb.mass_g == pytest.approx(wires + plan.mass_g)
-    sleeve = next(part for part in shelf_of(()).of(Braid) if part.id == plan.part)
+    sleeve = next(part for part in generic().of(Braid) if part.id == plan.part)
     assert plan.mass_g == pytest.approx(plan.cut_m * sleeve.mass_g)
     assert sleeve.mass_g > 0
 

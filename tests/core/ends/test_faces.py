@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from ends_kit import contact, housing, lead, part, results_of
 from umber_trunk.core.catalog.parts import Housing
-from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.assign import assign, set_housing, swap
 from umber_trunk.core.ends.faces import face_of_part, faces_in, faces_of, turning
@@ -23,7 +23,7 @@ from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Design
 
-SHELF = Shelf()
+SHELF = generic()
 
 
 def rows_of(part_id: str, side: str) -> list[str]:

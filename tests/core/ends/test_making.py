@@ -16,7 +16,7 @@ from ends_kit import contact, housing, lead, part, results_of, the
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import area_of
 from umber_trunk.core.catalog.parts import Contact
-from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.assign import accept, assign, fill_run, set_cable, set_fitting, set_housing, swap
 from umber_trunk.core.ends.covering import _solve, fitted
@@ -261,9 +261,8 @@ def test_every_fit_can_be_asked_why(barge: Results, shore: Results) -> None:
 
 def test_bundled_contacts_are_sound() -> None:
     """Every bundled contact has a tool that is bundled, crimps inside its range, a pull force of IEC 60352-2's table."""
-    from umber_trunk.core.catalog.shelf import Shelf
 
-    shelf = Shelf()
+    shelf = generic()
     for one in shelf.of(Contact):
         assert one.tool is None or shelf.named(one.tool) is not None
         assert all(one.area_mm2.holds(row.area_mm2) for row in one.crimps)
@@ -355,9 +354,9 @@ def test_which_crimp_has_one_answer(size: str, folded: bool, height: float | Non
     crimps = [one for one in results.once(operations) if one.op == "crimp" and one.part == "c"]
     assert len(crimps) == 3
     for one in crimps:
-        found = limits_of(Shelf(design.parts), one, "height")
+        found = limits_of(generic().carrying(design.parts), one, "height")
         assert (found.low, found.text == "no limit known") == (height and pytest.approx(height - 0.05), height is None)
-        assert limits_of(Shelf(design.parts), one, "pull").low == (round(x, 1) if (x := least_pull_n(area_of(size), False)[0]) else None)
+        assert limits_of(generic().carrying(design.parts), one, "pull").low == (round(x, 1) if (x := least_pull_n(area_of(size), False)[0]) else None)
 
 
 def test_a_sheet_of_crimps_is_checked_when_it_is_read(tmp_path: Path) -> None:

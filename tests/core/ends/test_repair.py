@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.repair import (
     LOOKS,
@@ -43,7 +43,7 @@ def test_what_matches() -> None:
     assert [one.id for one in matches_of(demo("shore"), "tractor")] == ["dulse-7-plug"]
     seen = record(demo("shore"), "tractor", form="receptacle")
     assert [one.id for one in matches_of(seen, "tractor")] == ["dulse-7-receptacle"]
-    twos = {one.id for one in matching(Shelf(), 2, "plug", "socket", True)}
+    twos = {one.id for one in matching(generic(), 2, "plug", "socket", True)}
     assert twos == {"cockle-m2-plug", "cockle-l2-plug"}
 
 

@@ -7,7 +7,7 @@ import pytest
 
 from runs_kit import spliced
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Cable, CableKind, Design, Fitting, Pin, Zone
@@ -94,14 +94,14 @@ def test_wet_low_points_are_kept_clear_and_dry_ones_are_not() -> None:
         design = spliced([(0.25, False)], slack=slack, zone="z").model_copy(update={"zones": (Zone(id="z", name="z", wet=wet),)})
         plan = analyse(design).once(joins)[0]
         assert plan.moved is wet
-        shrink = shelf_of(()).parts[plan.shrink]
+        shrink = generic().parts[plan.shrink]
         assert getattr(shrink, "adhesive") or not wet  # noqa: B009 a part of another kind has none
 
 
 def test_shrink_passes_over_and_grips_each_side() -> None:
     """Its cut covers the barrel and its own grip to each side once it has shrunk."""
     for plan in analyse(demo("computer")).once(joins):
-        shelf = shelf_of(()).parts
+        shelf = generic().parts
         shrink, barrel = shelf[plan.shrink].model_dump(), shelf[plan.barrel].model_dump()
         assert plan.shrink_cut_mm * (1 - shrink["shortens"]) == pytest.approx(barrel["barrel_mm"] + 2 * shrink["grip_mm"])
         assert plan.half_mm == pytest.approx(barrel["barrel_mm"] / 2 + shrink["grip_mm"])
@@ -146,7 +146,7 @@ def test_where_a_splice_is_wanted_and_how_thick_it_gets() -> None:
     plant = results.figures.solution.plant
     copper = sum(plant.conductors[plant.row[w]].conductor_mm ** 2 for w in ("W0i", "W0a", "W0b")) ** 0.5
     legs = 2 * plant.conductors[plant.row["W0a"]].outer_mm
-    walls = 2 * shelf_of(()).parts[plan.shrink].wall_mm  # type: ignore[union-attr]
+    walls = 2 * generic().parts[plan.shrink].wall_mm  # type: ignore[union-attr]
     assert plan.joint_mm == pytest.approx(max(1.6 * copper, legs) + walls, rel=1e-3)
     assert plan.open_mm == 0
     assert (plan.dull, plan.legs) == ("box", ("W0a", "W0b"))

@@ -93,7 +93,7 @@ def test_generated_shelves_hold_their_bound(seed: int) -> None:
 def test_nothing_is_lost_or_cut_twice(lengths: list[int], rooms: list[int], usable: float) -> None:
     coils = [Coil(f"C{n}", "1 mm2", room / 100) for n, room in enumerate(rooms)]
     wanted = made([length / 100 for length in lengths])
-    checked(plan_cuts(coils, wanted, usable, seconds=0.5), coils, wanted)
+    checked(plan_cuts(coils, wanted, usable, nodes=100), coils, wanted)
 
 
 def test_a_shelf_of_very_many_coils_loses_none_that_is_needed() -> None:

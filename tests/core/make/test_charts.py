@@ -10,7 +10,6 @@ import numpy as np
 import pytest
 
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.make.charts import MOVING_TIMES, RANGE_TIMES, capability, chart, cusum, pull_bound, tolerance_factor
@@ -121,7 +120,7 @@ def test_pull_forces_are_those_of_the_standards() -> None:
 def test_limits_are_those_of_the_sheets_row_for_the_conductor() -> None:
     """Height less and more its tolerance, from the row of the nearest area; none for an area far from every row."""
     results = analyse(demo("barge"))
-    shelf = shelf_of(results.design.parts)
+    shelf = results.shelf
     seen = 0
     for one in results.once(operations):
         part = shelf.named(one.part)
@@ -137,7 +136,7 @@ def test_limits_are_those_of_the_sheets_row_for_the_conductor() -> None:
 
 def test_readings_are_judged_by_the_part_and_never_pulled_off_a_harness() -> None:
     results = analyse(demo("barge"))
-    shelf = shelf_of(results.design.parts)
+    shelf = results.shelf
     sample = next(one for one in results.once(operations) if one.sample and one.op == "measure" and limits_of(shelf, one, "height").low)  # fmt: skip
     limits = limits_of(shelf, sample, "height")
     assert limits.low is not None

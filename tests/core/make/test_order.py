@@ -12,7 +12,6 @@ import pytest
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import Clamp
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change, set_project
@@ -350,7 +349,7 @@ def test_what_cannot_be_planned_is_said(wrong: dict[str, object]) -> None:
 
 def test_a_clamp_is_torqued_within_a_share_of_its_sheet() -> None:
     results = analyse(demo("loops"))
-    shelf = shelf_of(results.design.parts)
+    shelf = results.shelf
     turned = [one for one in results.once(operations) if one.op == "torque" and isinstance(shelf.named(one.part), Clamp)]
     assert turned
     for one in turned:

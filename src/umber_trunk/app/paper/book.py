@@ -112,7 +112,7 @@ class Book(Pages):
     def _strips(self) -> None:
         """Two drawings a row, one for each different way an end is made, with the wires that are made so."""
         alike: dict[tuple[object, ...], list[Strip]] = {}
-        for end in places_of(self.results.design).ends:
+        for end in places_of(self.results.design, self.results.shelf).ends:
             made = strip_of(self.results, end) if end.made is not None else None
             if made is not None:
                 alike.setdefault((made.part, made.strip_mm, round(made.outer_mm, 2), made.crimp_height_mm), []).append(
@@ -142,7 +142,9 @@ class Book(Pages):
         view.draw_scene(self.painter, box.adjusted(4, 3 * metrics.height() + 4, -4, -2), one, metrics.height())
 
     def _faces(self) -> None:
-        ends = list(dict.fromkeys(end.id for end, _, _ in places_of(self.results.design).housings()))
+        ends = list(
+            dict.fromkeys(end.id for end, _, _ in places_of(self.results.design, self.results.shelf).housings())
+        )
         first = True
         for end in ends:
             svg = QSvgRenderer(QByteArray(faces_svg(faces_in(self.results, end, "wire")).encode()))

@@ -19,7 +19,7 @@ MARGIN_MM = 10.0
 
 def pin_maps_pdf(results: Results) -> bytes:
     """Every end whose housing is known, both sides of its face and who is where. UmberError where there is none."""
-    ends = list(dict.fromkeys(end.id for end, _, _ in places_of(results.design).housings()))
+    ends = list(dict.fromkeys(end.id for end, _, _ in places_of(results.design, results.shelf).housings()))
     if not ends:
         raise UmberError("No end has a housing from the catalogue yet; choose one on the Ends desk.")
     able_to_draw()

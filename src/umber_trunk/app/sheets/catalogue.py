@@ -28,7 +28,6 @@ from umber_trunk.app.widgets.desk import button, column, heading, hint, row
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.parts import KINDS, Part
-from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
 from umber_trunk.store.catalogues import (
     Fault,
@@ -39,6 +38,7 @@ from umber_trunk.store.catalogues import (
     one_row,
     read_catalogue,
     shop_parts,
+    stocked_shelf,
     to_json,
 )
 from umber_trunk.store.files import write_whole
@@ -146,7 +146,7 @@ class CatalogueSheet(QDialog):
     def _find(self) -> None:
         words = self.search.text().lower().split()
         kind = self.kind.currentData()
-        shelf = Shelf(self.document.design.parts)
+        shelf = self.document.shelf
         found = [
             part for part in shelf.parts.values()
             if (not kind or part.kind == kind) and all(word in f"{part.kind} {part.id} {part.name} {part.family}".lower() for word in words)
@@ -226,6 +226,7 @@ class CatalogueSheet(QDialog):
         except UmberError as why:
             self.said.setText(str(why))
             return
+        self.document.restock(stocked_shelf(self.path)[0])
         self._find()
         self.said.setText(f"{taken.format(parts=len(reading.parts))}; the shop’s catalogue holds {held}.")
 

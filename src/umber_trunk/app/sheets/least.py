@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import time
-
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QDialog,
@@ -28,8 +26,6 @@ from umber_trunk.core.sizes.optimise import Optimum, optimise
 from umber_trunk.core.sizes.program import Weights
 from umber_trunk.core.units import show_mass
 
-SEARCH_S = 20.0  # rounds begin until then, unless stopped before
-
 
 class LeastCopper(QDialog):
     """Signals: progressed(float), the share done, told from the worker."""
@@ -43,7 +39,7 @@ class LeastCopper(QDialog):
         self.found: Optimum | None = None
         self.setWindowTitle("Least copper")
         self.resize(680, 460)
-        self._until, self._number = 0.0, 0
+        self._number = 0
         self._kept: Optimum | None = None
         self._search = Background(self)
         self._better.connect(self._keep)
@@ -102,24 +98,23 @@ class LeastCopper(QDialog):
             self.verdict.setText("Give at least one weight above zero.")
             self._search.drop()
             return
-        design = self.document.design
+        design, shelf = self.document.design, self.document.shelf
         self._number += 1
         number, self._kept = self._number, None
         self.stop.setEnabled(True)
         self.verdict.setText("Searching …")
-        self._until = time.monotonic() + SEARCH_S
 
         def search(wanted: Wanted) -> Optimum:
             def on(share: float) -> bool:
                 go_on_if(wanted)
                 self.progressed.emit(share)
-                return time.monotonic() < self._until
+                return True
 
             def better(found: Optimum) -> None:
                 go_on_if(wanted)
                 self._better.emit(number, found)
 
-            return optimise(design, weights, on, better=better)
+            return optimise(design, weights, on, better=better, shelf=shelf)
 
         self._search.ask(search)
 

@@ -94,7 +94,7 @@ class BoardView(QWidget):
                 return wanted()
 
             if not results.has(drawing):
-                laid = results.know(folded, fold(results.design, None, asked, widths(results)))
+                laid = results.know(folded, fold(results.design, None, asked, widths(results), results.shelf))
                 results.know(drawing, draw_board(results, laid))
             return results.once(drawing)
 

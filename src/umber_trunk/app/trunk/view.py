@@ -31,6 +31,7 @@ from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.memo import Memo
 from umber_trunk.core.picture.layout import Layout, Picture
 from umber_trunk.core.picture.notice import interest, points_of
 from umber_trunk.core.results import Results
@@ -164,7 +165,7 @@ class TrunkCanvas(QWidget):
         """The results painted: of the design shown, of one case where that is looked at."""
         results = self.document.now
         if results is not None and self.figures is not None:
-            return replace(results, figures=self.figures, _known={})
+            return replace(results, figures=self.figures, _known=Memo())
         return results
 
     @property

@@ -91,7 +91,7 @@ class Drawing:
 
 def folded(results: Results) -> Folded:
     """The project's board; for `Results.once`."""
-    return fold(results.design, wide_mm=widths(results))
+    return fold(results.design, wide_mm=widths(results), shelf=results.shelf)
 
 
 def widths(results: Results) -> dict[str, float]:
@@ -297,7 +297,7 @@ def outlines(shapes: Iterable[Shape]) -> list[Box]:
 def _pins(results: Results, end: str) -> list[str]:
     """One line for each wire in a face's cavities."""
     try:
-        found = faces_of(results.design, end, "wire")
+        found = faces_of(results.design, end, "wire", None, results.shelf)
     except InputError:
         return []
     return [

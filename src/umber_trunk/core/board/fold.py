@@ -16,7 +16,7 @@ from umber_trunk.core.board.grow import NOTHING, Branch, Grown, NoRoomError, Tip
 from umber_trunk.core.board.rays import Spot, World
 from umber_trunk.core.board.spread import spread
 from umber_trunk.core.catalog.parts import Housing
-from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, EndKind
@@ -61,9 +61,9 @@ class Folded:
         return (self.board.width_mm, self.board.height_mm) if self.fits else self.needed
 
 
-def tips_of(design: Design) -> dict[str, Tip]:
+def tips_of(design: Design, shelf: Shelf | None = None) -> dict[str, Tip]:
     """What lies at each point: outlines of its ends, beside one another."""
-    shelf, found = shelf_of(design.parts), dict[str, Tip]()
+    shelf, found = shelf_for(design, shelf), dict[str, Tip]()
     for end in design.ends:
         if end.point is None or end.kind is EndKind.SPLICE:
             continue
@@ -82,12 +82,16 @@ def tips_of(design: Design) -> dict[str, Tip]:
 
 
 def fold(
-    design: Design, board: Board | None = None, wanted: Wanted = always, wide_mm: Mapping[str, float] | None = None
+    design: Design,
+    board: Board | None = None,
+    wanted: Wanted = always,
+    wide_mm: Mapping[str, float] | None = None,
+    shelf: Shelf | None = None,
 ) -> Folded:
     """The harness on a board, the project's unless said, with limbs as thick as `wide_mm` says by segment. Always answers: where nothing fits, on the smallest larger board that
     does. Asks between tries whether it is still `wanted`."""
     board = board or design.project.board
-    index, tips = index_of(design), tips_of(design)
+    index, tips = index_of(design), tips_of(design, shelf)
     trees = _trees(index, tips, Picture(design).spine, wide_mm or {})
     whole = (board.width_mm, board.height_mm)
     if not trees:

@@ -15,7 +15,6 @@ from typing import Any
 from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.catalog.conductors import area_of, conductor, show_size
 from umber_trunk.core.catalog.parts import Base, Ferrule, Lug, Shrink, Tape
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.covers.dress import COLLAR_M, dressed
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
@@ -90,7 +89,7 @@ def shopping(
     wire's size is open."""
     rule = spares or Spares()
     counted, metres, tests = _parts(results, units, rule)
-    shelf = shelf_of(results.design.parts)
+    shelf = results.shelf
     held = dict(have or {})
     rows = []
     for part_id, count in {**dict.fromkeys(tests, 0.0), **counted}.items():
@@ -110,7 +109,7 @@ def _parts(
     results: Results, units: int, rule: Spares
 ) -> tuple[dict[str, float], dict[str, list[float]], dict[str, float]]:
     """(pieces, lengths to cut in m, test pieces) of every part, by its id."""
-    places, known, shelf = places_of(results.design), results.once(fitted), shelf_of(results.design.parts)
+    places, known, shelf = places_of(results.design, results.shelf), results.once(fitted), results.shelf
     plant = results.figures.solution.plant
     counted: dict[str, float] = defaultdict(float)
     metres: dict[str, list[float]] = defaultdict(list)
@@ -244,7 +243,7 @@ def _packs(lengths: Iterable[float], pack: float) -> int:
 def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wanted: Wanted) -> list[Buy]:
     """Conductors by size, metal and colour and cables by part, sample pieces counted in. What the shelf has is cut as the coils are planned:
     each wire in one piece; what runs short is bought whole."""
-    plant, shelf = results.figures.solution.plant, shelf_of(results.design.parts)
+    plant, shelf = results.figures.solution.plant, results.shelf
     by: dict[tuple[str, str, str], list[Piece]] = defaultdict(list)
     for piece in pieces(results, units):
         by[piece.size, piece.metal, piece.colour].append(piece)

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import json
+import threading
 from collections.abc import Iterable, Mapping
 from functools import cache, lru_cache
 from importlib import resources
-from typing import TypeVar
+from types import MappingProxyType
+from typing import TYPE_CHECKING, TypeVar
 
 from umber_trunk.core.catalog.parts import PART, Base, Block, Cavity, Contact, Housing, Part, Seal
+
+if TYPE_CHECKING:
+    from umber_trunk.core.harness.model import Design
 
 P = TypeVar("P", bound=Base)
 
@@ -23,30 +28,54 @@ def bundled() -> Mapping[str, Part]:
         if file.name.endswith(".json")
         for row in json.loads(file.read_text("utf-8"))
     ]
-    return {row["id"]: PART.validate_python(row) for row in rows}
+    return MappingProxyType({row["id"]: PART.validate_python(row) for row in rows})
 
 
 BLOCK_ROW_MM = 12.0
-_SHOP: dict[str, Part] = {}
-
-
-def keep_in_shop(parts: Iterable[Part]) -> None:
-    """What the shop's own catalogue holds from now on, for every design this program has open."""
-    fresh = {part.id: part for part in parts}
-    if fresh != _SHOP:
-        _SHOP.clear()
-        _SHOP.update(fresh)
-        shelf_of.cache_clear()
+CARRYINGS = 8
+"""How many designs' shelves a shelf keeps ready."""
 
 
 class Shelf:
-    """All parts that a design can be made of: those it carries, then the shop's own, then the bundled ones."""
+    """The parts a design can be made of, a value: nothing is put on it once it is made. `carrying` gives another, with the copies a design
+    carries in front; what was made of a shelf stays as it was when the shop's catalogue changes."""
 
-    def __init__(self, carried: Iterable[Part] = ()) -> None:
-        self.parts: dict[str, Part] = {**bundled(), **_SHOP, **{part.id: part for part in carried}}
-        self._of_kind: dict[type[Base], list[Base]] = {}
+    def __init__(self, parts: Iterable[Part], carried: Iterable[Part] = (), under: Shelf | None = None) -> None:
+        """`parts`, the `carried` in front of them. `under` is the shelf this one was made of."""
+        self.carried = tuple(carried)
+        self.parts: Mapping[str, Part] = MappingProxyType({part.id: part for part in (*parts, *self.carried)})
+        self._under = under
+        self._ready: list[Shelf] = []
+        self._lock = threading.Lock()
+        by_kind: dict[type[Base], list[Base]] = {}
+        for part in self.parts.values():
+            for kind in type(part).__mro__:
+                if issubclass(kind, Base):
+                    by_kind.setdefault(kind, []).append(part)
+            if isinstance(part, Block):
+                by_kind.setdefault(Housing, []).append(face_of_block(part))
+        self._of_kind = {kind: tuple(sorted(found, key=lambda one: one.id)) for kind, found in by_kind.items()}
         self._contacts: dict[tuple[str, str, str], list[Contact]] = {}
+        for contact in self.of(Contact):
+            self._contacts.setdefault((contact.family, contact.size, contact.gender), []).append(contact)
         self._seals: dict[tuple[str, str], list[Seal]] = {}
+        for seal in self.of(Seal):
+            self._seals.setdefault((seal.family, seal.size), []).append(seal)
+
+    def carrying(self, parts: tuple[Part, ...]) -> Shelf:
+        """This shelf with these parts in front, in place of those it carried before."""
+        if parts is self.carried or parts == self.carried:
+            return self
+        base = self._under or self
+        if not parts:
+            return base
+        with base._lock:
+            for known in base._ready:
+                if known.carried is parts or known.carried == parts:
+                    return known
+            made = Shelf(base.parts.values(), parts, base)
+            base._ready = [made, *base._ready[: CARRYINGS - 1]]
+            return made
 
     def get(self, part_id: str | None, kind: type[P]) -> P | None:
         """The part with an id if it is of that kind."""
@@ -61,25 +90,14 @@ class Shelf:
 
     def of(self, kind: type[P]) -> list[P]:
         """All parts of a kind, in the order of their ids."""
-        if kind not in self._of_kind:
-            found: list[Base] = [part for part in self.parts.values() if isinstance(part, kind)]
-            if kind is Housing:
-                found += [face_of_block(part) for part in self.parts.values() if isinstance(part, Block)]
-            self._of_kind[kind] = sorted(found, key=lambda part: part.id)
-        return self._of_kind[kind]  # type: ignore[return-value]
+        return list(self._of_kind.get(kind, ()))  # type: ignore[arg-type]
 
     def contacts(self, family: str, size: str, gender: str) -> list[Contact]:
         """Contacts of a family that clip into cavities of a size."""
-        if not self._contacts:
-            for one in self.of(Contact):
-                self._contacts.setdefault((one.family, one.size, one.gender), []).append(one)
         return self._contacts.get((family, size, gender), [])
 
     def seals(self, family: str, size: str) -> list[Seal]:
         """Wire seals of a family for cavities of a size."""
-        if not self._seals:
-            for one in self.of(Seal):
-                self._seals.setdefault((one.family, one.size), []).append(one)
         return self._seals.get((family, size), [])
 
     def name(self, part_id: str | None) -> str:
@@ -111,7 +129,18 @@ def face_of_block(block: Block) -> Housing:
     )  # fmt: skip
 
 
-@lru_cache(maxsize=8)
-def shelf_of(carried: tuple[Part, ...]) -> Shelf:
-    """The shelf of a design that carries these parts."""
-    return Shelf(carried)
+@cache
+def generic() -> Shelf:
+    """The shelf of the parts that ship, with nothing of a shop's on it."""
+    return Shelf(bundled().values())
+
+
+def shop_shelf(parts: Iterable[Part]) -> Shelf:
+    """The parts that ship with a shop's own in front."""
+    own = tuple(parts)
+    return Shelf((*bundled().values(), *own)) if own else generic()
+
+
+def shelf_for(design: Design, shelf: Shelf | None) -> Shelf:
+    """What a design is made of: the copies it carries, then what is on this shelf, the parts that ship where none is given."""
+    return (shelf or generic()).carrying(design.parts)

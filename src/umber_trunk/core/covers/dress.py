@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, field
 
 from umber_trunk.core.catalog.parts import Base, Braid, Contact, Grommet, Holder, Housing, Lug, Shrink, Tape, Tube
-from umber_trunk.core.catalog.shelf import Shelf, shelf_of
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.covers.recipes import braid_cut_m, shrink_cut_m, tape_layers, tape_m
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import places_of
@@ -100,7 +100,7 @@ class _Dresser:
     def __init__(self, results: Results) -> None:
         self.results, self.design = results, results.design
         self.index, self.plant = index_of(results.design), results.figures.solution.plant
-        self.shelf: Shelf = shelf_of(results.design.parts)
+        self.shelf: Shelf = results.shelf
         spliced = any(end.join is not None for end in self.design.ends)
         self.joins = results.once(joins) if spliced else []
         self._over_ends: dict[tuple[str, str], tuple[float, str]] = {}
@@ -108,7 +108,7 @@ class _Dresser:
 
     def outers_mm(self, segment: Segment) -> list[float]:
         """Outsides of all conductors of a segment; cores of a known jacketed cable as one."""
-        places, found, cables = places_of(self.design), [], set()
+        places, found, cables = places_of(self.design, self.shelf), [], set()
         for wire in self.index.contents[segment.id]:
             if wire not in self.plant.row:
                 continue
@@ -257,7 +257,7 @@ class _Dresser:
         splice, from which other wires go on."""
         if wires and self.index.ends[end].kind is EndKind.SPLICE:
             return math.inf
-        found, known, places = [0.0], self.results.once(fitted), places_of(self.design)
+        found, known, places = [0.0], self.results.once(fitted), places_of(self.design, self.shelf)
         for one in places.ends:
             if one.end.id != end or one.wire.id not in wires:
                 continue

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from umber_trunk.core.catalog.parts import CablePart, Housing
-from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.ends.covering import Fitted
 from umber_trunk.core.ends.wire_ends import NOTHING, Side, WireEnd, body_of, places_of
 from umber_trunk.core.errors import EditError, quoted
@@ -19,12 +19,12 @@ WORN = ("part", "seal", "ferrule", "shrink", "boot")
 """Fields of a fitting that name parts."""
 
 
-def carrying(design: Design, ids: Iterable[str | None]) -> Design:
+def carrying(design: Design, ids: Iterable[str | None], shelf: Shelf | None = None) -> Design:
     """The design with copies of these parts, and of the clamps, plugs and tools they name."""
-    shelf, own = shelf_of(design.parts), {part.id for part in design.parts}
+    mine, own = shelf_for(design, shelf), {part.id for part in design.parts}
     wanted, fresh = [one for one in ids if one], {}
     while wanted:
-        part = shelf.parts.get(wanted.pop())
+        part = mine.parts.get(wanted.pop())
         if part is None or part.id in own or part.id in fresh:
             continue
         fresh[part.id] = part
@@ -32,26 +32,26 @@ def carrying(design: Design, ids: Iterable[str | None]) -> Design:
     return put_all(design, "parts", fresh.values()) if fresh else design
 
 
-def set_fitting(design: Design, wire_id: str, side: Side, **values: Any) -> Design:
+def set_fitting(design: Design, wire_id: str, side: Side, shelf: Shelf | None = None, **values: Any) -> Design:
     """Puts parts on a wire's end: part, seal, ferrule, shrink, boot, clock_deg, folded, locked. EditError for a wire there is
     none of or a part that no catalogue has."""
     wire = _wire(design, wire_id)
-    shelf = shelf_of(design.parts)
+    known = shelf_for(design, shelf)
     for field in WORN:
         named = values.get(field)
-        if named is not None and shelf.named(named) is None:
+        if named is not None and known.named(named) is None:
             raise EditError(f"No catalogue has “{named}”.")
     field = "at_start" if side == "start" else "at_finish"
     fitting: Fitting = change(getattr(wire, field) or NOTHING, **values)
     changed = put(design, "wires", change(wire, **{field: None if fitting == NOTHING else fitting}))
-    return carrying(changed, [getattr(fitting, field) for field in WORN])
+    return carrying(changed, [getattr(fitting, field) for field in WORN], shelf)
 
 
-def set_housing(design: Design, end_id: str, body_id: str, part: str | None) -> Design:
+def set_housing(design: Design, end_id: str, body_id: str, part: str | None, shelf: Shelf | None = None) -> Design:
     """Makes an end's housing that catalogue part, an end without one gets it; None forgets the part. Cavities whose ids the
     face doesn't have go to its labels in their order."""
     end = _end(design, end_id)
-    housing = shelf_of(design.parts).get(part, Housing)
+    housing = shelf_for(design, shelf).get(part, Housing)
     if part is not None and housing is None:
         raise EditError(f"No catalogue has a housing “{part}”.")
     body = next((one for one in end.housings if one.id == body_id), Body(id=body_id))
@@ -72,7 +72,7 @@ def set_housing(design: Design, end_id: str, body_id: str, part: str | None) -> 
     made: End = change(end, housings=bodies)
     if housing is not None:
         made = change(made, cavities=_labelled(made, changed, housing))
-    return carrying(put(design, "ends", made), [part])
+    return carrying(put(design, "ends", made), [part], shelf)
 
 
 def _labelled(end: End, body: Body, housing: Housing) -> tuple[Cavity, ...]:
@@ -95,10 +95,10 @@ def _labelled(end: End, body: Body, housing: Housing) -> tuple[Cavity, ...]:
     return tuple(change(cavity, label=new[cavity.id]) if cavity.id in new else cavity for cavity in end.cavities)
 
 
-def assign(design: Design, wire_id: str, side: Side, label: str) -> Design:
+def assign(design: Design, wire_id: str, side: Side, label: str, shelf: Shelf | None = None) -> Design:
     """Moves a wire's end to another cavity of its housing, by the label on the face; the wire that is there takes its place.
     EditError where the face has no such cavity."""
-    one = places_of(design).by_key.get((wire_id, side))
+    one = places_of(design, shelf).by_key.get((wire_id, side))
     if one is None:
         raise EditError(f"There is no wire “{wire_id}” with a cavity there.")
     labels = (
@@ -110,7 +110,7 @@ def assign(design: Design, wire_id: str, side: Side, label: str) -> Design:
     if said == one.label:
         return design
     design, cavity = _cavity_for(design, one, said)
-    there = list(places_of(design).at.get((one.end.id, cavity.id), []))
+    there = list(places_of(design, shelf).at.get((one.end.id, cavity.id), []))
     if len(there) > 1:
         raise EditError(f"{one.end.name} {said} has {len(there)} wires: move them first.")
     moved = [_moved(design, wire_id, side, cavity.id)]
@@ -138,22 +138,22 @@ def _cavity_for(design: Design, one: WireEnd, label: str) -> tuple[Design, Cavit
     return put(design, "ends", change(one.end, cavities=(*one.end.cavities, fresh))), fresh
 
 
-def swap(design: Design, end_id: str, label: str, other: str) -> Design:
+def swap(design: Design, end_id: str, label: str, other: str, shelf: Shelf | None = None) -> Design:
     """Two cavities of an end change their wires."""
-    places = places_of(design)
+    places = places_of(design, shelf)
     here = next((one for one in places.ends if one.end.id == end_id and one.label == label), None)
     there = next((one for one in places.ends if one.end.id == end_id and one.label == other), None)
     if here is None and there is None:
         raise EditError(f"Neither {label} nor {other} has a wire.")
     if here is not None:
-        return assign(design, here.wire.id, here.side, other)
+        return assign(design, here.wire.id, here.side, other, shelf)
     assert there is not None
-    return assign(design, there.wire.id, there.side, label)
+    return assign(design, there.wire.id, there.side, label, shelf)
 
 
-def fill_run(design: Design, end_id: str, wires: Sequence[str], first: str) -> Design:
+def fill_run(design: Design, end_id: str, wires: Sequence[str], first: str, shelf: Shelf | None = None) -> Design:
     """Puts wires, in this order, into the cavities from a label on, as the face counts them."""
-    places = places_of(design)
+    places = places_of(design, shelf)
     ends = {one.wire.id: one for one in places.ends if one.end.id == end_id}
     missing = [wire for wire in wires if wire not in ends]
     if missing:
@@ -168,13 +168,15 @@ def fill_run(design: Design, end_id: str, wires: Sequence[str], first: str) -> D
     if len(run) < len(wires):
         raise EditError(f"From {first} on there are {len(run)} cavities for {len(wires)} wires.")
     for wire, label in zip(wires, run, strict=True):
-        design = assign(design, wire, ends[wire].side, label)
+        design = assign(design, wire, ends[wire].side, label, shelf)
     return design
 
 
-def accept(design: Design, known: Fitted, keys: Iterable[tuple[str, Side]] | None = None) -> Design:
+def accept(
+    design: Design, known: Fitted, keys: Iterable[tuple[str, Side]] | None = None, shelf: Shelf | None = None
+) -> Design:
     """Makes the proposed parts the chosen ones, of these wire ends or of all, and says which empty cavities are plugged."""
-    places = places_of(design)
+    places = places_of(design, shelf)
     wires: dict[str, Wire] = {}
     ids: list[str | None] = []
     for key in known.fittings if keys is None else keys:
@@ -195,13 +197,13 @@ def accept(design: Design, known: Fitted, keys: Iterable[tuple[str, Side]] | Non
             )
             if bodies != end.housings:
                 design = put(design, "ends", change(end, housings=bodies))
-    return carrying(design, ids)
+    return carrying(design, ids, shelf)
 
 
-def set_cable(design: Design, cable_id: str, part: str | None) -> Design:
+def set_cable(design: Design, cable_id: str, part: str | None, shelf: Shelf | None = None) -> Design:
     """Makes a cable that catalogue part; its wires become its cores by their colours, in list order where those say nothing."""
     cable = next((one for one in design.cables if one.id == cable_id), None)
-    known = shelf_of(design.parts).get(part, CablePart)
+    known = shelf_for(design, shelf).get(part, CablePart)
     if cable is None or (part is not None and known is None):
         raise EditError(f"There is no cable “{cable_id}”." if cable is None else f"No catalogue has a cable “{part}”.")
     design = put(design, "cables", change(cable, part=part))
@@ -216,7 +218,7 @@ def set_cable(design: Design, cable_id: str, part: str | None) -> Design:
         if fits is not None:
             free.remove(fits)
         new.append(change(wire, core=fits.mark if fits else ""))
-    return carrying(put_all(design, "wires", new), [part])
+    return carrying(put_all(design, "wires", new), [part], shelf)
 
 
 def _wire(design: Design, wire_id: str) -> Wire:

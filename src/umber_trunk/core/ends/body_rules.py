@@ -153,7 +153,7 @@ class BodyRules(Judging):
             if other is None or frozenset((end.id, other.id)) in seen:
                 continue
             seen.add(frozenset((end.id, other.id)))
-            found = ends_agree(self.results.design, end.id, other.id)
+            found = ends_agree(self.results.design, end.id, other.id, self.results.shelf)
             for rule, ok, what, cure in found.halves:
                 yield self._of_housing(end, "", "", rule, ok, what, cure)
             for row in found.rows:

@@ -17,7 +17,7 @@ NOTE = Severity.NOTE
 def check_ends(results: Results) -> Iterator[Finding]:
     """Everything to say of a design's ends."""
     yield from _between_batteries(results)
-    places = places_of(results.design)
+    places = places_of(results.design, results.shelf)
     if (
         not any(one.made for one in places.ends)
         and not places.housings()

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from umber_trunk.core.catalog.parts import Housing
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import Places, body_of, places_of
 from umber_trunk.core.errors import InputError, quoted
@@ -110,11 +111,15 @@ def face_of_part(housing: Housing, side: View = "wire", end: str = "", body: str
 
 
 def faces_of(
-    design: Design, end_id: str, side: View, blanks: dict[tuple[str, str], tuple[str, ...]] | None = None
+    design: Design,
+    end_id: str,
+    side: View,
+    blanks: dict[tuple[str, str], tuple[str, ...]] | None = None,
+    shelf: Shelf | None = None,
 ) -> list[Face]:
     """The faces of an end's housings with the wires in them; InputError where there is no such end or nothing is known of
     its housings."""
-    places = places_of(design)
+    places = places_of(design, shelf)
     end = index_of(design).ends.get(end_id)
     if end is None:
         raise InputError(f"There is no end {quoted(end_id)}. {ends_known(design)}")
@@ -134,7 +139,7 @@ def ends_known(design: Design) -> str:
 
 def faces_in(results: Results, end_id: str, side: View) -> list[Face]:
     """The same, with the plugs that are proposed."""
-    return faces_of(results.design, end_id, side, results.once(fitted).blanks)
+    return faces_of(results.design, end_id, side, results.once(fitted).blanks, results.shelf)
 
 
 def _loaded(

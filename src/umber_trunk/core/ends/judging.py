@@ -75,7 +75,7 @@ class Judging:
 
     def __init__(self, results: Results, whole: bool = True) -> None:
         self.results, self.whole = results, whole
-        self.places: Places = places_of(results.design)
+        self.places: Places = places_of(results.design, results.shelf)
         self.shelf = self.places.shelf
         self.fitted: Fitted = results.once(fitted)
         self.practice = results.design.project.practice

@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from umber_trunk.core.catalog.parts import Housing
-from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.ends.faces import Face, face_of_part, mirrored
 from umber_trunk.core.ends.meaning import BodyHalf, Half, Meaning, Source, half_of
 from umber_trunk.core.ends.wire_ends import places_of
@@ -24,10 +24,10 @@ PLACE_MM = 0.1
 """How far cavities of two faces that lie on one another may be apart."""
 
 
-def mate_of(face: Face, design: Design) -> Face:
+def mate_of(face: Face, design: Design, shelf: Shelf | None = None) -> Face:
     """The half that a face plugs into, from that half's own wire side: form and gender change, each cavity meets the one with
     its label, and a half that plugs in turned says so. The mate of the mate is the face again."""
-    shelf = shelf_of(design.parts)
+    shelf = shelf_for(design, shelf)
     mine = shelf.get(face.part, Housing)
     other = shelf.mate_of(mine) if mine is not None else None
     turned = (turn_between(mine, other) or 0.0) if mine is not None and other is not None else 0.0
@@ -109,9 +109,9 @@ class Agreement:
         return "can’t be told: " + ("; ".join(self.missing) or "no wire goes to either")
 
 
-def ends_agree(design: Design, end_id: str, other_id: str) -> Agreement:
+def ends_agree(design: Design, end_id: str, other_id: str, shelf: Shelf | None = None) -> Agreement:
     """Two ends of one harness."""
-    return agreement(half_of(design, end_id), half_of(design, other_id))
+    return agreement(half_of(design, end_id, shelf), half_of(design, other_id, shelf))
 
 
 def agreement(mine: Half, theirs: Half, replaces: bool = False) -> Agreement:
@@ -283,10 +283,10 @@ def _near(ours: set[Source], others: set[Source]) -> bool:
     return any(abs(a.volts - b.volts) <= 0.15 * max(a.volts, b.volts) for a in ours for b in others)
 
 
-def through(design: Design, end_id: str, other_id: str) -> list[Crossing]:
+def through(design: Design, end_id: str, other_id: str, shelf: Shelf | None = None) -> list[Crossing]:
     """Both ends of a cable side by side: for each label of the first, what arrives at the same label of the other. A straight
     lead has the same wire at both; what is crossed, missing or on the wrong pole is named."""
-    places, roles = places_of(design), {one: _meanings(design, one) for one in (end_id, other_id)}
+    places, roles = places_of(design, shelf), {one: _meanings(design, one, shelf) for one in (end_id, other_id)}
     mine: dict[str, str] = {}
     theirs: dict[str, str] = {}
     for wire in design.wires:
@@ -308,8 +308,8 @@ def through(design: Design, end_id: str, other_id: str) -> list[Crossing]:
     return rows
 
 
-def _meanings(design: Design, end_id: str) -> dict[str, Meaning]:
-    return {label: one for body in half_of(design, end_id).bodies for label, one in body.cavities.items()}
+def _meanings(design: Design, end_id: str, shelf: Shelf | None) -> dict[str, Meaning]:
+    return {label: one for body in half_of(design, end_id, shelf).bodies for label, one in body.cavities.items()}
 
 
 def mating(mine: Housing, other: Housing) -> list[tuple[str, bool, str, str]]:

@@ -10,8 +10,8 @@ from functools import cached_property
 from typing import Literal
 
 from umber_trunk.core.catalog.parts import Housing
-from umber_trunk.core.catalog.shelf import shelf_of
-from umber_trunk.core.ends.wire_ends import body_of, places_of
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.ends.wire_ends import Places, body_of, places_of
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, LinkKind, Wire
 from umber_trunk.core.harness.screens import is_screen
@@ -90,10 +90,10 @@ class Half:
     bodies: tuple[BodyHalf, ...]
 
 
-def half_of(design: Design, end_id: str) -> Half:
+def half_of(design: Design, end_id: str, shelf: Shelf | None = None) -> Half:
     """An end of a design as a half; KeyError where there is none of that id."""
-    end, places = index_of(design).ends[end_id], places_of(design)
-    tracer = _Tracer(design, end)
+    end, places = index_of(design).ends[end_id], places_of(design, shelf)
+    tracer = _Tracer(places, end)
     bodies = []
     for body in end.housings or (None,):
         housing = places.shelf.get(body.part, Housing) if body is not None else None
@@ -140,11 +140,10 @@ def _pin(label: str, words: str, volts: float | None, top: float) -> Meaning:
 class _Tracer:
     """Follows wires from the cavities of one end. What that end joins inside itself is on the other side of its plug."""
 
-    def __init__(self, design: Design, end: End) -> None:
-        self.design, self.end = design, end
-        self.index: Index = index_of(design)
-        self.places = places_of(design)
-        self.opens = _opens(design, end)
+    def __init__(self, places: Places, end: End) -> None:
+        self.design, self.end, self.places = places.design, end, places
+        self.index: Index = index_of(self.design)
+        self.opens = _opens(places.shelf, end)
 
     def _node(self, end_id: str, cavity: str) -> Node:
         end = self.index.ends.get(end_id)
@@ -262,10 +261,9 @@ class _Tracer:
         return word
 
 
-def _opens(design: Design, end: End) -> bool:
+def _opens(shelf: Shelf, end: End) -> bool:
     """Whether what an end joins inside itself is on the other side of a plug."""
     if end.kind in JOINING or end.frame:
         return False
-    shelf = shelf_of(design.parts)
     parts = [housing for body in end.housings if (housing := shelf.get(body.part, Housing)) is not None]
     return not parts or any(housing.contacts != "clamp" or housing.form != "genderless" for housing in parts)

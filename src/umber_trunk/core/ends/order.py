@@ -53,7 +53,7 @@ class _Making:
 
     def __init__(self, results: Results, end_id: str) -> None:
         self.results, self.end_id = results, end_id
-        places = places_of(results.design)
+        places = places_of(results.design, results.shelf)
         self.shelf, self.known = places.shelf, results.once(fitted)
         self.practice = results.design.project.practice
         self.steps: dict[str, Step] = {}

@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass
 
 from umber_trunk.core.catalog.parts import Housing
-from umber_trunk.core.catalog.shelf import Shelf, shelf_of
+from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.ends.mate import Crossing, agreement
 from umber_trunk.core.ends.meaning import half_of, half_of_pins
 from umber_trunk.core.ends.strip import strip_of
@@ -77,7 +77,7 @@ def verdict(inspection: Inspection) -> str:
 def tries_left(results: Results, end_id: str, left_m: float) -> int | None:
     """How many more times the end can be made with so much wire left to cut back, by its hungriest wire; None where nothing
     is known of its parts."""
-    places = places_of(results.design)
+    places = places_of(results.design, results.shelf)
     eaten = [
         made.eaten_mm for one in places.ends if one.end.id == end_id and (made := strip_of(results, one)) is not None
     ]
@@ -92,23 +92,23 @@ def matching(shelf: Shelf, ways: int, form: str, contacts: str, sealed: bool | N
     ]  # fmt: skip
 
 
-def matches_of(design: Design, end_id: str) -> list[Housing]:
+def matches_of(design: Design, end_id: str, shelf: Shelf | None = None) -> list[Housing]:
     """Housings that match an end as it is recorded, else as it is designed."""
     end, seen = index_of(design).ends[end_id], inspected(design, end_id)
     body = end.housings[0] if end.housings else None
     form, contacts = seen.form or (body.form if body else ""), seen.contacts or (body.contacts if body else "")
-    shelf = shelf_of(design.parts)
+    shelf = shelf_for(design, shelf)
     known = shelf.get(body.part, Housing) if body else None
     ways = len(known.cavities) if known else len(seen.found) or len(end.cavities)
     return matching(shelf, ways, form, contacts, body.sealed if body else None)
 
 
-def old_and_new(design: Design, end_id: str) -> list[Crossing]:
+def old_and_new(design: Design, end_id: str, shelf: Shelf | None = None) -> list[Crossing]:
     """The old connector's map beside the new one's, by what each cavity is for."""
     old = half_of_pins(
         "the old connector", [(pin.label, pin.function, None) for pin in inspected(design, end_id).found]
     )
-    return list(agreement(old, half_of(design, end_id), replaces=True).rows)
+    return list(agreement(old, half_of(design, end_id, shelf), replaces=True).rows)
 
 
 @dataclass(frozen=True)

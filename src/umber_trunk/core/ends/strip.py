@@ -113,7 +113,7 @@ class CableStrip:
 
 def strips(results: Results, wire_id: str) -> list[Strip]:
     """Both ends of a wire; InputError for a wire there is none of or one whose ends say nothing."""
-    places = places_of(results.design)
+    places = places_of(results.design, results.shelf)
     if wire_id not in {wire.id for wire in results.design.wires}:
         raise InputError(f"There is no wire “{wire_id}”.")
     found = [made for side in SIDES if (one := places.by_key.get((wire_id, side))) and (made := strip_of(results, one))]
@@ -145,7 +145,7 @@ class _End:
     """Makes the drawing of one end, by the kind of part that is on it."""
 
     def __init__(self, results: Results, one: WireEnd, stuff: Stuff) -> None:
-        places, plant = places_of(results.design), results.figures.solution.plant
+        places, plant = places_of(results.design, results.shelf), results.figures.solution.plant
         self.one, self.stuff, self.shelf = one, stuff, places.shelf
         self.fitting = results.once(fitted).of(one)
         self.practice = results.design.project.practice
@@ -265,7 +265,7 @@ def _indenter(shelf: Shelf, lug: Lug) -> str | None:
 
 def cable_strips(results: Results, cable_id: str) -> list[CableStrip]:
     """The stepped strip of a cable at every end its cores go to; empty where the catalogue doesn't know it."""
-    places = places_of(results.design)
+    places = places_of(results.design, results.shelf)
     cable = places.cables.get(cable_id)
     if cable is None:
         return []
@@ -285,7 +285,7 @@ def _cable_strip(results: Results, cable: CablePart, cable_id: str, end_id: str,
     cores: list[CoreCut] = []
     drains: list[CoreCut] = []
     for one in ends:
-        made, core = strip_of(results, one), places_of(results.design).core(one.wire)
+        made, core = strip_of(results, one), places_of(results.design, results.shelf).core(one.wire)
         depth = one.housing.depth_mm * 0.5 if isinstance(one.housing, Housing) else 20.0
         sideways = math.hypot(one.place.x_mm, one.place.y_mm) if one.place is not None else 0.0
         role = (core.role if core else "") or (one.place.role if one.place else "")

@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from umber_trunk.core.catalog.parts import CablePart, Contact, Core, Housing, Lug, Splice
 from umber_trunk.core.catalog.parts import Cavity as Place
-from umber_trunk.core.catalog.shelf import Shelf, shelf_of
+from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Fitting, Pin, Wire
 from umber_trunk.core.harness.model import Housing as Body
@@ -63,20 +63,20 @@ class WireEnd:
 class Places:
     """All ends of all wires of a design, in the order of its wires."""
 
-    def __init__(self, design: Design, before: Places | None = None) -> None:
-        """`before`, the places of a design with the same ends, parts and cables, lends those of wires that are the same."""
+    def __init__(self, design: Design, shelf: Shelf, before: Places | None = None) -> None:
+        """With the parts on the shelf of the design. `before`, the places of a design with the same ends, parts and cables, lends those of wires that are the same."""
         self.design = design
         self.ends: list[WireEnd] = []
         self.at: dict[tuple[str, str], list[WireEnd]] = {}
-        self.shelf: Shelf = shelf_of(design.parts)
+        self.shelf = shelf
         like = before
         if before is not None and not (
             before.shelf is self.shelf and all(getattr(before.design, name) is getattr(design, name) for name in ALIKE)
         ):
             like = None
-        self.judged: dict[tuple[str, Side], Any] = like.judged if like is not None else {}
+        self.judged: dict[tuple[str, Side], Any] = dict(like.judged) if like is not None else {}
         """What was found of a wire's end before, for `fits`."""
-        self.offers: dict[tuple[str, Side], Any] = like.offers if like is not None else {}
+        self.offers: dict[tuple[str, Side], Any] = dict(like.offers) if like is not None else {}
         """Which parts take a wire's end, for `covering`."""
         self.by_key: dict[tuple[str, Side], WireEnd] = {}
         self.cables = {cable.id: self.shelf.get(cable.part, CablePart) for cable in design.cables}
@@ -190,15 +190,7 @@ def body_of(end: End, cavity: Cavity) -> Body | None:
     return end.housings[0] if len(end.housings) == 1 else None
 
 
-def places_of(design: Design) -> Places:
-    """The places of a design, worked out once."""
-
-    def work() -> Places:
-        made = Places(design, _LATEST[0] if _LATEST else None)
-        _LATEST[:] = [made]
-        return made
-
-    return index_of(design).once("places", work)
-
-
-_LATEST: list[Places] = []
+def places_of(design: Design, shelf: Shelf | None = None) -> Places:
+    """The places of a design with the parts on a shelf, worked out once."""
+    index, mine = index_of(design), shelf_for(design, shelf)
+    return index.once(("places", mine), lambda: Places(design, mine, index.lent(("places", mine))))

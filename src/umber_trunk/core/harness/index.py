@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import threading
 from collections import defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, TypeVar
 
 from umber_trunk.core.harness.model import Design, End, Load, Point, Segment, Supply, Wire, Zone
 from umber_trunk.core.harness.ways import Ways
+from umber_trunk.core.memo import Memo
 
 Answer = TypeVar("Answer")
 TREE = {"points", "segments", "ends", "supplies"}
@@ -44,10 +46,13 @@ class Index:
 
     def __init__(self, design: Design, like: Index | None = None) -> None:
         self.design = design
-        self.shared: dict[str, Any] = {}
+        self._shared = Memo()
         """What is worked out once for all designs that are wired alike: see `once_wired`."""
-        self._own: dict[str, Any] = {}
+        self._own = Memo()
+        self._lent: dict[Hashable, Any] = {}
+        """Answers about the design before this one, for what can be taken over of them."""
         if like is not None:
+            self._lent = {**like._lent, **like._own.known()}
             self._take(like)
 
     def _take(self, like: Index) -> None:
@@ -64,21 +69,19 @@ class Index:
             if name in like.__dict__:
                 self.__dict__[name] = like.__dict__[name]
         if wired and same >= WIRING:
-            self.shared = like.shared
+            self._shared = like._shared
 
-    def once(self, name: str, work: Callable[[], Answer]) -> Answer:
+    def lent(self, name: Hashable) -> Any:
+        """The answer that was known under a name of the design looked at before, None where there was none."""
+        return self._lent.get(name)
+
+    def once(self, name: Hashable, work: Callable[[], Answer]) -> Answer:
         """An answer about this very design, worked out the first time it is wanted."""
-        if name not in self._own:
-            self._own[name] = work()
-        answer: Answer = self._own[name]
-        return answer
+        return self._own.once(name, work)
 
-    def once_wired(self, name: str, work: Callable[[], Answer]) -> Answer:
+    def once_wired(self, name: Hashable, work: Callable[[], Answer]) -> Answer:
         """An answer that depends on all of the design but names, sizes and stuff of wires; shared by all that are wired alike."""
-        if name not in self.shared:
-            self.shared[name] = work()
-        answer: Answer = self.shared[name]
-        return answer
+        return self._shared.once(name, work)
 
     @cached_property
     def ends(self) -> dict[str, End]:
@@ -308,14 +311,19 @@ class _ById:
     def __init__(self, keep: int) -> None:
         self.keep = keep
         self.latest: list[Index] = []
+        self._lock = threading.Lock()
 
     def __call__(self, design: Design) -> Index:
         for index in self.latest:
             if index.design is design:
                 return index
-        index = Index(design, self.latest[0] if self.latest else None)
-        self.latest = [index, *self.latest[: self.keep - 1]]
-        return index
+        with self._lock:
+            for index in self.latest:
+                if index.design is design:
+                    return index
+            index = Index(design, self.latest[0] if self.latest else None)
+            self.latest = [index, *self.latest[: self.keep - 1]]
+            return index
 
 
 index_of = _ById(keep=6)

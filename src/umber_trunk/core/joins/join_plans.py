@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from umber_trunk.core.catalog.parts import Braid, Grommet, Holder, Shrink, Splice, Tube
-from umber_trunk.core.catalog.shelf import Shelf, shelf_of
+from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.harness.index import index_of
@@ -72,7 +72,7 @@ def joins(results: Results) -> list[JoinPlan]:
 
 def _on_segment(results: Results, segment: Segment, ends: list[End]) -> list[JoinPlan]:
     length = segment.measure.length_m
-    taken = [(low, high) for low, high, _ in obstacles(results.design, segment)]
+    taken = [(low, high) for low, high, _ in obstacles(results.design, segment, results.shelf)]
     drafts = [_draft(results, segment, end) for end in ends]
     pieces = [Piece(one.end, one.half_mm / 1e3, one.from_a_m, one.held) for one in drafts]
     placed = stagger(length, pieces, taken)
@@ -94,9 +94,9 @@ def _on_segment(results: Results, segment: Segment, ends: list[End]) -> list[Joi
     return [_judged(results, segment, one, made) for one in made]
 
 
-def obstacles(design: Design, segment: Segment) -> list[tuple[float, float, str]]:
+def obstacles(design: Design, segment: Segment, shelf: Shelf | None = None) -> list[tuple[float, float, str]]:
     """Stretches of a segment where no join may lie, from its a-side, and why: bends, clamps, grommets, wet low points."""
-    shelf, index = shelf_of(design.parts), index_of(design)
+    shelf, index = shelf_for(design, shelf), index_of(design)
     found = []
     for bend in segment.bends:
         half = math.radians(bend.angle_deg) * bend.radius_mm / 2e3
@@ -118,7 +118,7 @@ def _draft(results: Results, segment: Segment, end: End) -> JoinPlan:
     """A splice where it is wanted, with its barrel and shrink."""
     join = end.join
     assert join is not None
-    index, places = index_of(results.design), places_of(results.design)
+    index, places = index_of(results.design), places_of(results.design, results.shelf)
     shelf, known = places.shelf, results.once(fitted)
     plant = results.figures.solution.plant
     here = [one for one in places.ends if one.end.id == end.id and one.wire.id in plant.row]
@@ -189,10 +189,10 @@ def _judged(results: Results, segment: Segment, one: JoinPlan, others: list[Join
         other.end for other in others
         if other is not one and meets((other.from_a_m - other.half_mm / 1e3, other.from_a_m + other.half_mm / 1e3))
     )  # fmt: skip
-    blocked = tuple(why for a, b, why in obstacles(results.design, segment) if meets((a, b)))
+    blocked = tuple(why for a, b, why in obstacles(results.design, segment, results.shelf) if meets((a, b)))
     if low < -1e-9 or high > segment.measure.length_m + 1e-9:
         blocked += ("the segment’s end",)
-    shelf = shelf_of(results.design.parts)
+    shelf = results.shelf
     over = ""
     for cover in segment.covers:
         upto = segment.measure.length_m if cover.to_m is None else cover.to_m

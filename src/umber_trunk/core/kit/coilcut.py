@@ -19,7 +19,8 @@ import numpy as np
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.kit.coils import TENTHS, USABLE_M, Coil, Piece, suits
 
-SEARCH_S = 2.0
+NODES = 600
+"""What the exact search may look at in all: counted, so that no clock chooses the plan."""
 TRIES, REFILLS, MANY = 32, 250, 600
 MOST_PAIRS = 2500
 MOST_BITS, MOST_PIECES, MOST_COILS = 400_000, 20_000, 100
@@ -66,9 +67,9 @@ def plan_cuts(
     wanted_pieces: Sequence[Piece],
     usable_m: float = USABLE_M,
     wanted: Wanted = always,
-    seconds: float = SEARCH_S,
+    nodes: int = NODES,
 ) -> CutPlan:
-    """The plan. Stopped once it isn't `wanted`; `seconds` is the most the exact search may take in all. InputError for more pieces
+    """The plan. Stopped once it isn't `wanted`; `nodes` is the most the exact search may look at in all. InputError for more pieces
     than can be planned at once."""
     if len(wanted_pieces) > MOST_PIECES:
         raise InputError(
@@ -87,7 +88,7 @@ def plan_cuts(
         number_of = {coil: at for at, coil in enumerate(mine)}
         options = [[number_of[c] for c in allowed[p] if c in number_of] for p in theirs]
         puzzle = _Puzzle([need[p] for p in theirs], [room[c] for c in mine], options, usable)
-        fill, bounds = puzzle.solve(wanted, seconds / max(len(groups) - number, 1))
+        fill, bounds = puzzle.solve(wanted, nodes // max(len(groups) - number, 1))
         if len(mine) < len(every):  # some were left aside: only what holds for all of them is a bound
             longest = max(room[c] for c in every)
             bounds = (sum(need[p] > longest for p in theirs), 0.0, min(bounds[2], 1))
@@ -223,13 +224,13 @@ class _Puzzle:
             opened, filled = opened + 1, filled + room
         return len(self.need) - served, 0, opened
 
-    def solve(self, wanted: Wanted, seconds: float) -> tuple[Fill, tuple[int, float, int]]:
+    def solve(self, wanted: Wanted, nodes: int) -> tuple[Fill, tuple[int, float, int]]:
         """The best filling found, and bounds on (short, waste, opened)."""
         short, waste, opened = self.simple_bounds()
         best = self.by_hand(wanted)
         if self.value(best)[:3] == (short, waste, opened):
             return best, (short, float(waste), opened)
-        best, bounds = self.exactly(best, wanted, seconds)
+        best, bounds = self.exactly(best, wanted, nodes)
         value = self.value(best)
         if value[0] > bounds[0] or value[1] > bounds[1]:
             best = self.refilled(best, bounds, wanted, 12 * self.refills)
@@ -363,7 +364,7 @@ class _Puzzle:
                 target -= -(-self.need[mine[at - 1]] // step)
         return held
 
-    def exactly(self, start: Fill, wanted: Wanted, seconds: float) -> tuple[Fill, tuple[int, float, int]]:
+    def exactly(self, start: Fill, wanted: Wanted, nodes: int) -> tuple[Fill, tuple[int, float, int]]:
         """The whole puzzle as a mixed-integer program, in three steps: short, waste, coils opened."""
         go_on_if(wanted)
         program = _Program(self)
@@ -371,17 +372,17 @@ class _Puzzle:
         simple = self.simple_bounds()
         short_bound, waste_bound, opened_bound = simple[0], 0.0, simple[2]
         if value[0] > short_bound:
-            found, bound = program.run("short", value, seconds * 0.4)
+            found, bound = program.run("short", value, 2 * nodes // 5)
             short_bound = max(short_bound, int(np.ceil(bound - 1e-6)))
             best, value = self._better(best, value, found)
         go_on_if(wanted)
         if value[1] > 0:
-            found, bound = program.run("waste", value, seconds * 0.4)
+            found, bound = program.run("waste", value, 2 * nodes // 5)
             waste_bound = max(bound, 0.0)
             best, value = self._better(best, value, found)
         go_on_if(wanted)
         if value[2] > opened_bound:
-            found, bound = program.run("opened", value, seconds * 0.2)
+            found, bound = program.run("opened", value, nodes // 5)
             opened_bound = max(opened_bound, int(np.ceil(bound - 1e-6)))
             best, value = self._better(best, value, found)
         return best, (short_bound, waste_bound, opened_bound)
@@ -407,7 +408,7 @@ class _Program:
         self.pairs = [(k, coil) for k, ((_, options), _) in enumerate(self.kinds) for coil in options]
         self.hopeless = sum(not options for options in puzzle.fits)
 
-    def run(self, goal: str, value: tuple[int, int, int, int], seconds: float) -> tuple[Fill | None, float]:
+    def run(self, goal: str, value: tuple[int, int, int, int], nodes: int) -> tuple[Fill | None, float]:
         """(a filling if one was found, the bound on the goal)."""
         from scipy.optimize import Bounds, LinearConstraint, milp  # here: most shelves never need it
         from scipy.sparse import coo_array
@@ -466,7 +467,7 @@ class _Program:
         table = coo_array((values, (rows, cols)), shape=(len(low), size)).tocsc()
         found = milp(
             cost, integrality=whole, bounds=Bounds(0, top), constraints=LinearConstraint(table, low, high),
-            options={"time_limit": max(seconds, 0.2), "mip_rel_gap": 1e-3},
+            options={"node_limit": max(nodes, 20), "mip_rel_gap": 1e-3},
         )  # fmt: skip
         bound = getattr(found, "mip_dual_bound", None) if exact else found.fun
         bound = 0.0 if bound is None else float(bound)

@@ -300,7 +300,7 @@ class _Maker:
 
     def _ends(self, wire: Wire, why: dict[str, list[str]]) -> tuple[float, float, float]:
         """(entry, strip, remakes) of both ends: from the parts where they are known, else the project's."""
-        project, places = self.project, places_of(self.design)
+        project, places = self.project, places_of(self.design, self.results.shelf)
         entry = strip = remakes = 0.0
         for side in SIDES:
             one = places.by_key.get((wire.id, side))

@@ -12,7 +12,6 @@ from itertools import islice
 from typing import Any
 
 from umber_trunk.core.catalog.parts import Contact
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.strip import CUT_BEHIND_MM, strip_of
 from umber_trunk.core.ends.wire_ends import places_of
@@ -129,7 +128,7 @@ class Bench:
         """What has to be measured, and within its limits, before a first-off step can be left; [] for others and for those released."""
         if step.operation.op != "measure" or not step.operation.sample or step.key in self.released:
             return []
-        shelf = shelf_of(self.results.design.parts)
+        shelf = self.results.shelf
         last = {str(one.data.get("what")): one.data.get("verdict") for one in self.fresh(step.key)}
         return [kind for kind in wanted_readings(shelf, step.operation) if last.get(kind) in (None, *OUT)]
 
@@ -155,7 +154,7 @@ class Bench:
 
     def left(self, wire: str, side: str, unit: int) -> Left:
         """Wire left at an end: the remakes its cut length allows for, less what was cut off."""
-        one = places_of(self.results.design).by_key.get((wire, side))  # type: ignore[arg-type]
+        one = places_of(self.results.design, self.results.shelf).by_key.get((wire, side))  # type: ignore[arg-type]
         if one is None:
             return Left(0.0, 0.0)
         fitting, project = self.results.once(fitted).of(one), self.results.design.project
@@ -287,7 +286,7 @@ class Bench:
 
     def _remake(self, event: Event) -> None:
         wire, side, unit = str(event.data["wire"]), str(event.data["side"]), event.unit
-        if (wire, side) not in places_of(self.results.design).by_key:
+        if (wire, side) not in places_of(self.results.design, self.results.shelf).by_key:
             return  # of a wire this design doesn't have
         inserted = [key for key in event.data["voids"] if key in self.steps and self.steps[key].operation.op == "insert" and self.steps[key].operation.wire == wire]  # fmt: skip
         number = self.remakes[unit, wire, side] = self.remakes.get((unit, wire, side), 0) + 1
@@ -322,8 +321,8 @@ class Bench:
 
     def _again(self, wire: str, side: str, unit: int, number: int, inserted: bool) -> list[Timed]:
         """The steps a remake adds: out of the housing where it sat in one, then cut off."""
-        one = places_of(self.results.design).by_key[wire, side]  # type: ignore[index]
-        shelf, part = shelf_of(self.results.design.parts), self.results.once(fitted).of(one).part
+        one = places_of(self.results.design, self.results.shelf).by_key[wire, side]  # type: ignore[index]
+        shelf, part = self.results.shelf, self.results.once(fitted).of(one).part
         found = []
         if inserted:
             contact = shelf.get(part, Contact)

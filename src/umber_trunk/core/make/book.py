@@ -98,10 +98,9 @@ class Bag:
 
 def bags(results: Results) -> list[Bag]:
     """A bag for each wire, or each jacketed cable, in the order of the cut list: what goes into it and its one page of instruction."""
-    from umber_trunk.core.catalog.shelf import shelf_of
     from umber_trunk.core.make.operations import operations
 
-    shelf = shelf_of(results.design.parts)
+    shelf = results.shelf
     rows = {row.wire.id: row for row in results.once(cuts)}
     cable_of = {wire: rows[wire].wire.cable or "" for wire in rows}
     jacketed = {cable.id for cable in results.design.cables if cable.part}

@@ -12,7 +12,6 @@ from dataclasses import dataclass, replace
 
 from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.catalog.parts import Crimped, Splice, Tube
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.covers.dress import CoverPlan, dressed
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.order import HOT_AIR, IRON, Step, steps_at
@@ -79,8 +78,8 @@ def operations(results: Results) -> list[Operation]:
 class _Unit:
     def __init__(self, results: Results) -> None:
         self.results, self.design = results, results.design
-        self.index, self.places = index_of(results.design), places_of(results.design)
-        self.shelf = shelf_of(results.design.parts)
+        self.index, self.places = index_of(results.design), places_of(results.design, results.shelf)
+        self.shelf = results.shelf
         self.lengths = results.once(wire_lengths)
         self.found: dict[str, Operation] = {}
         self.rows = {row.wire.id: row for row in results.once(cuts)}

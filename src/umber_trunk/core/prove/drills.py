@@ -106,7 +106,7 @@ class FaceDrill:
         draw = random.Random(self.seed)
         self.mating = draw.random() < 0.5
         side: View = "mating" if self.mating else "wire"
-        places = places_of(self.results.design)
+        places = places_of(self.results.design, self.results.shelf)
         ends = dict.fromkeys(end.id for end, _, _ in places.housings())
         faces = [
             face

@@ -15,7 +15,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.parts import Housing
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import End, EndKind, LinkKind, Pin
 from umber_trunk.core.harness.screens import Screen, screens_of
@@ -73,7 +72,7 @@ class Netlist:
     def __init__(self, results: Results, test_c: float = TEST_C) -> None:
         self.results, self.design, self.test_c = results, results.design, test_c
         self.index = index_of(results.design)
-        self.shelf = shelf_of(results.design.parts)
+        self.shelf = results.shelf
         self.node_of: dict[Point, int] = {}
         self._joined()
         self.facts: dict[str, WireFacts] = {}

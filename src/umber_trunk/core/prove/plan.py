@@ -418,7 +418,7 @@ class _Maker:
         other = self.net.index.ends.get((end.mates if (end := self.net.index.ends.get(end_id)) else None) or "")
         if other is None:
             return ""
-        found = ends_agree(self.net.design, end_id, other.id)
+        found = ends_agree(self.net.design, end_id, other.id, self.net.shelf)
         if found.agrees:
             return ""
         why = found.wrong[0].what if found.wrong else "; ".join(found.missing)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizes.groups import groups_of
@@ -37,12 +38,12 @@ class Ladder:
     candidates: tuple[Candidate, ...]
 
 
-def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
+def ladder(design: Design, sizes: dict[str, str], wire_id: str, shelf: Shelf | None = None) -> Ladder:
     """Solves the harness once for each step; `sizes` are those proposed for wires nobody sized."""
     fixed = design
     for other, size in sizes.items():
         fixed = set_size(fixed, [other], size)
-    plant = build_plant(fixed)
+    plant = build_plant(fixed, shelf=shelf)
     row = plant.row.get(wire_id, -1)
     group = next((g for g in groups_of(plant, frozenset(), any_end=True) if row in g.rows), None)
     if group is None:
@@ -50,7 +51,7 @@ def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
     members = tuple(plant.wires[row].id for row in group.rows)
     area = plant.area_mm2[row]
     here = min(range(len(group.steps)), key=lambda i: abs(group.areas[i] - area))
-    base = solve(fixed)
+    base = solve(fixed, shelf=plant.shelf)
     now_kg = sum(plant.conductors[r].kg_per_m * float(plant.length_m[r] * plant.parallel[r]) for r in group.rows)
     found = []
     for step in range(AROUND[0], AROUND[1] + 1):
@@ -58,7 +59,7 @@ def ladder(design: Design, sizes: dict[str, str], wire_id: str) -> Ladder:
         if 0 <= at < len(group.steps):
             label = group.steps[at].size.label
             # the step "now" is the harness as it stands, even where the members differ
-            tried = figures(solve(set_size(fixed, members, label), warm=base) if step else base)
+            tried = figures(solve(set_size(fixed, members, label), warm=base, shelf=plant.shelf) if step else base)
             copper = float(group.masses[at]) - now_kg
             found.append(_candidate(tried, wire_id, members, label, step, copper))
     return Ladder(wire_id, members, tuple(found))

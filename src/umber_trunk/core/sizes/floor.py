@@ -27,7 +27,7 @@ Floats = NDArray[np.float64]
 
 
 def floor_of(
-    found: Figures, groups: Sequence[Group], of_row: dict[int, int], program: Program, widest: Solution, seconds: float
+    found: Figures, groups: Sequence[Group], of_row: dict[int, int], program: Program, widest: Solution, nodes: int
 ) -> float | None:
     """Lower bound of the program's objective; None when even the relaxed program has no answer in time."""
     rows, heating = Rows(), []
@@ -36,7 +36,7 @@ def floor_of(
         heating.append(modest.heating_a)
         modest.add_rows(rows, groups, of_row)
     certain = Certain(found, groups, heating, widest)
-    answer = program.solve(rows, [certain.least(number) for number in range(len(groups))], seconds, 1e-3)
+    answer = program.solve(rows, [certain.least(number) for number in range(len(groups))], nodes, 1e-3)
     return answer.bound if answer.levels is not None else None
 
 

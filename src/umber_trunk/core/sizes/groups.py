@@ -67,7 +67,9 @@ def groups_of(plant: Plant, keep: frozenset[str], any_end: bool = False) -> list
         wire = plant.wires[rows[0]]
         steps = tuple(spec_of(design, wire, size.label) for size in sizes)
         if not any_end:
-            fitting = tuple(step for step in steps if all(takes(design, plant.wires[row], step) for row in rows))
+            fitting = tuple(
+                step for step in steps if all(takes(design, plant.wires[row], step, plant.shelf) for row in rows)
+            )
             steps = fitting or steps  # where no end takes any, the fits say so
         metres = float(sum(plant.length_m[row] * plant.parallel[row] for row in rows))
         found.append(Group(tuple(rows), steps, metres))

@@ -20,6 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import parse_size
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizes.bars import Predicted
@@ -37,8 +38,8 @@ Floats = NDArray[np.float64]
 KeepGoing = Callable[[float], bool]
 ROUNDS = 20
 GAP = 0.002
-PROGRAM_S = 20.0  # far more than needed: how fast the machine is must not choose the sizes
-FLOOR_S = 2.5  # the floor may end early: a bound found by then holds
+PROGRAM_NODES = 20_000  # far more than needed; counted, so that how fast the machine is doesn't choose the sizes
+FLOOR_NODES = 400  # the floor may end early: a bound found by then holds
 ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
 
 
@@ -104,24 +105,25 @@ def optimise(
     design: Design,
     weights: Weights = LIGHTEST,
     keep_going: KeepGoing = ALWAYS,
-    seconds: float = PROGRAM_S,
+    nodes: int = PROGRAM_NODES,
     with_floor: bool = True,
     better: Callable[[Optimum], None] | None = None,
+    shelf: Shelf | None = None,
 ) -> Optimum:
     """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done, as far as can be said, before each round
-    and may end the search there; the best verified sizes so far are returned. A single program may take
-    `seconds`. `better` is told the first choice that was solved and each that beats it, without its bounds."""
-    plant = build_plant(design)
+    and may end the search there; the best verified sizes so far are returned. A single program may look at
+    so many `nodes`. `better` is told the first choice that was solved and each that beats it, without its bounds."""
+    plant = build_plant(design, shelf=shelf)
     groups = groups_of(plant, frozenset(wire.id for wire in plant.wires if wire.locked and wire.size))
     groups = [_on_shelf(group, design) for group in groups]
     free = _unchosen(design, groups, plant)
-    start = propose(free)
-    before = _copper(plant, figures(solve(design, start.sizes)))
+    start = propose(free, shelf=plant.shelf)
+    before = _copper(plant, figures(solve(design, start.sizes, shelf=plant.shelf)))
     # a group no case loads has no size, and gets none
     known = [[start.sizes[w] for row in group.rows if (w := plant.wires[row].id) in start.sizes] for group in groups]
     groups = [group for group, labels in zip(groups, known, strict=True) if labels]
     levels = [_level(group, labels[0]) for group, labels in zip(groups, filter(None, known), strict=True)]
-    search = _Search(free, plant, groups, levels, weights, seconds)
+    search = _Search(free, plant, groups, levels, weights, nodes)
 
     def optimum(floor: float | None) -> Optimum:
         found = search.best.found
@@ -188,12 +190,12 @@ class _Search:
     """Attributes: best, the best choice so far; bound, that of the last program, linearised at it; rounds."""
 
     def __init__(
-        self, design: Design, plant: Plant, groups: list[Group], levels: list[int], weights: Weights, seconds: float
+        self, design: Design, plant: Plant, groups: list[Group], levels: list[int], weights: Weights, nodes: int
     ) -> None:
         self.design, self.plant, self.groups = design, plant, groups
         self.of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
         self.program = Program(groups, weights)
-        self.seconds = seconds
+        self.nodes = nodes
         self.cuts: list[dict[int, int]] = []
         self.bound, self.rounds = 0.0, 0
         self.best = self._choice(levels)
@@ -230,7 +232,7 @@ class _Search:
         least = [predicted.least(number, 0) for number in range(len(self.groups))]
         if base.met:
             least = [min(lowest, level) for lowest, level in zip(least, base.levels, strict=True)]
-        answer = self.program.solve(rows, least, self.seconds, GAP / 2, self.cuts)
+        answer = self.program.solve(rows, least, self.nodes, GAP / 2, self.cuts)
         if base is self.best:
             self.bound = min(answer.bound, self.best.value)
         return answer
@@ -239,16 +241,20 @@ class _Search:
         """What nothing that holds is under."""
         if not self.groups:
             return 0.0
-        widest = solve(self.design, self.sizes([len(group.steps) - 1 for group in self.groups]))
+        widest = solve(self.design, self.sizes([len(group.steps) - 1 for group in self.groups]), shelf=self.plant.shelf)
         if self.best.met:
             # nothing better than the best can have thicker wires than its worth leaves room for
             for _ in range(2):
                 least = certain_levels(self.best.found, self.groups, widest)
-                widest = solve(self.design, self.sizes(self.program.dearest(self.best.value, least)))
-        return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, min(self.seconds, FLOOR_S))
+                widest = solve(
+                    self.design, self.sizes(self.program.dearest(self.best.value, least)), shelf=self.plant.shelf
+                )
+        return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, min(self.nodes, FLOOR_NODES))
 
     def _choice(self, levels: list[int], warm: Figures | None = None) -> _Choice:
-        found = figures(solve(self.design, self.sizes(levels), warm=warm.solution if warm else None))
+        found = figures(
+            solve(self.design, self.sizes(levels), warm=warm.solution if warm else None, shelf=self.plant.shelf)
+        )
         return _Choice(levels, found, self.program.objective(levels), all_met(found))
 
     def sizes(self, levels: list[int]) -> dict[str, str]:

@@ -81,7 +81,7 @@ class Program:
         return found
 
     def solve(
-        self, rows: Rows, least: Sequence[int], seconds: float, gap: float, cuts: Sequence[dict[int, int]] = ()
+        self, rows: Rows, least: Sequence[int], nodes: int, gap: float, cuts: Sequence[dict[int, int]] = ()
     ) -> Answer:
         """The best choice no lower than `least` that meets the rows, within a share `gap` of the optimum. Each
         cut (group → step) asks for at least one of its groups above its step."""
@@ -108,7 +108,7 @@ class Program:
         found = milp(
             cost, integrality=np.ones(width), bounds=Bounds(0, upper),
             constraints=[LinearConstraint(*one) for one in constraints],
-            options={"time_limit": seconds, "mip_rel_gap": gap},
+            options={"node_limit": nodes, "mip_rel_gap": gap},
         )  # fmt: skip
         bound = 0.0 if found.mip_dual_bound is None else float(found.mip_dual_bound)
         if found.x is None:

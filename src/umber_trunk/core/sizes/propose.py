@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.heat import WireBodies, ampacity_a
@@ -38,26 +39,28 @@ class Proposal:
     met: bool
 
 
-def propose(design: Design, warm: Solution | None = None, wanted: Wanted = always) -> Proposal:
+def propose(
+    design: Design, warm: Solution | None = None, wanted: Wanted = always, shelf: Shelf | None = None
+) -> Proposal:
     """Climbs from the smallest sizes until every limit holds or the series ends. Where every size is chosen the
     passes start from `warm`, the solution of a like harness. Stopped once the answer isn't `wanted`."""
-    plant = build_plant(design) if any(wire.size is None for wire in design.wires) else None
+    plant = build_plant(design, shelf=shelf) if any(wire.size is None for wire in design.wires) else None
     groups = groups_of(plant, frozenset(w.id for w in plant.wires if w.size is not None)) if plant else []
     if plant is None or not groups:
-        found = figures(solve(design, warm=warm))
+        found = figures(solve(design, warm=warm, shelf=shelf))
         return Proposal({}, found, all_met(found))
     of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
     levels = _start(design, plant, groups, of_row)
     for _ in range(ROUNDS):
         go_on_if(wanted)
         sizes = _labels(plant, groups, levels)
-        found = figures(solve(design, sizes))
+        found = figures(solve(design, sizes, shelf=plant.shelf))
         higher = _raised(found, groups, levels, of_row)
         if higher == levels:
             break
         levels = higher
     else:
-        found = figures(solve(design, sizes))
+        found = figures(solve(design, sizes, shelf=plant.shelf))
     go_on_if(wanted)
     return _trimmed(design, plant, groups, levels, of_row, found)
 
@@ -66,7 +69,7 @@ def _start(design: Design, plant: Plant, groups: list[Group], of_row: dict[int, 
     """The least any group can be: with the thickest wires currents are lowest, so what a lone wire in
     air and the bare drop ask for then is asked for always."""
     top = [len(group.steps) - 1 for group in groups]
-    found = figures(solve(design, _labels(plant, groups, top)))
+    found = figures(solve(design, _labels(plant, groups, top), shelf=plant.shelf))
     levels = []
     for group in groups:
         rows = list(group.rows)
@@ -236,10 +239,10 @@ def _trimmed(
         lower = _Slack(found, groups, levels, of_row).shrunk()
         if lower == levels:
             break
-        tried = figures(solve(design, _labels(plant, groups, lower), warm=found.solution))
+        tried = figures(solve(design, _labels(plant, groups, lower), warm=found.solution, shelf=plant.shelf))
         mended = [min(m, b) for m, b in zip(_raised(tried, groups, lower, of_row), levels, strict=True)]
         if mended != lower:
-            tried = figures(solve(design, _labels(plant, groups, mended), warm=found.solution))
+            tried = figures(solve(design, _labels(plant, groups, mended), warm=found.solution, shelf=plant.shelf))
         if mended == levels or (all_met(found) and not all_met(tried)):
             break
         levels, found = mended, tried

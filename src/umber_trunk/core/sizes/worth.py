@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.harness.edits import Edit, fuse_at_head, put, set_size
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, LinkKind, Load, LoadKind, Pin
@@ -60,12 +61,13 @@ def worths(
     sizes: dict[str, str],
     volts: float | None = None,
     keep_going: KeepGoing = ALWAYS,
+    shelf: Shelf | None = None,
 ) -> list[tuple[Kept, Worth]]:
     """All moves worth a look, the most copper saved first. `found` are the figures at `sizes` (those proposed);
     `volts` is the supply voltage to compare with, by default twice the present one."""
-    least = least_of(design, keep_going)
+    least = least_of(design, keep_going, shelf)
     looked_at = [move for move in moves(design, found, volts) if keep_going(0.0)]
-    rows = [(kept(design, found, sizes, move), resized(design, least, move, keep_going)) for move in looked_at]
+    rows = [(kept(design, found, sizes, move), resized(design, least, move, keep_going, shelf)) for move in looked_at]
     return sorted(rows, key=lambda row: row[1].copper_kg)
 
 
@@ -80,9 +82,9 @@ def moves(design: Design, found: Figures, volts: float | None = None) -> list[Mo
     return [*made, *_splits(index, found)]
 
 
-def least_of(design: Design, keep_going: KeepGoing = ALWAYS) -> Figures:
+def least_of(design: Design, keep_going: KeepGoing = ALWAYS, shelf: Shelf | None = None) -> Figures:
     """Figures of the harness as it is with its least copper: what `resized` compares with."""
-    return optimise(_freed(design), keep_going=keep_going, with_floor=False).figures
+    return optimise(_freed(design), keep_going=keep_going, with_floor=False, shelf=shelf).figures
 
 
 def _freed(design: Design) -> Design:
@@ -92,7 +94,7 @@ def _freed(design: Design) -> Design:
 
 def kept(design: Design, found: Figures, sizes: dict[str, str], move: Move) -> Kept:
     """The change solved at the sizes of now."""
-    then = figures(solve(move.make(design), sizes))
+    then = figures(solve(move.make(design), sizes, shelf=found.solution.plant.shelf))
     mass, price = _metal(then)
     mass_now, price_now = _metal(found)
     gains = [
@@ -103,9 +105,11 @@ def kept(design: Design, found: Figures, sizes: dict[str, str], move: Move) -> K
     return Kept(move.what, mass - mass_now, price - price_now, float(gain), load)
 
 
-def resized(design: Design, least: Figures, move: Move, keep_going: KeepGoing = ALWAYS) -> Worth:
+def resized(
+    design: Design, least: Figures, move: Move, keep_going: KeepGoing = ALWAYS, shelf: Shelf | None = None
+) -> Worth:
     """The change with its own least copper, against `least`, that of the harness as it is."""
-    then = optimise(_freed(move.make(design)), keep_going=keep_going, with_floor=False)
+    then = optimise(_freed(move.make(design)), keep_going=keep_going, with_floor=False, shelf=shelf)
     mass, price = _metal(then.figures)
     mass_now, price_now = _metal(least)
     worst = max((entry.drop_percent for entry in then.figures.loads.values()), default=0.0)

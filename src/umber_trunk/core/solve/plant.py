@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor
 from umber_trunk.core.catalog.parts import Contact
+from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import (
@@ -49,6 +50,7 @@ class Plant:
     """
 
     design: Design
+    shelf: Shelf
     index: Index
     wires: list[Wire]
     row: dict[str, int]
@@ -125,8 +127,8 @@ class _Topology:
     run_m: Floats
 
 
-def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant:
-    """The arrays of a design; `sizes` (wire id → label) stands in for wires nobody has sized. What the wiring alone
+def build_plant(design: Design, sizes: Mapping[str, str] | None = None, shelf: Shelf | None = None) -> Plant:
+    """The arrays of a design, made of what is on the `shelf`; `sizes` (wire id → label) stands in for wires nobody has sized. What the wiring alone
     decides is worked out once for all designs wired alike."""
     index, sizes = index_of(design), sizes or {}
     wiring: _Topology = index.once_wired("plant", lambda: _topology(index))
@@ -136,6 +138,7 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None) -> Plant
     network, parallel = wiring.fields["network"], wiring.fields["parallel"]
     return Plant(
         design=design,
+        shelf=shelf_for(design, shelf),
         index=index,
         wires=wires,
         row=wiring.row,

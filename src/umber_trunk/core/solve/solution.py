@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.harness.model import Case, Design, LoadKind
 from umber_trunk.core.physics.heat import HOTTEST_C, fin_rise_k
 from umber_trunk.core.physics.network import Flow, solve_flow
@@ -78,10 +79,11 @@ def solve(
     design: Design,
     sizes: Mapping[str, str] | None = None,
     warm: Solution | None = None,
+    shelf: Shelf | None = None,
 ) -> Solution:
     """Solves every case; a design without cases is solved with everything on. `warm` is the solution of a
     like harness (other sizes), from which the passes start: fewer of them, the same answer."""
-    plant = build_plant(design, sizes)
+    plant = build_plant(design, sizes, shelf)
     heat = plan_heat(plant)
     known = {case.case.id: case for case in warm.cases} if warm else {}
     cases = [solve_case(plant, heat, case, known.get(case.id)) for case in design.cases or (ALL_ON,)]

@@ -11,7 +11,6 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.physics.bundle import (
     DENSE_MOST,
     USUAL_FILM_W_M2K,
@@ -134,7 +133,7 @@ class _Stretch:
 
 
 def _stretches(plant: Plant) -> list[_Stretch]:
-    index, project, shelf = plant.index, plant.design.project, shelf_of(plant.design.parts)
+    index, project, shelf = plant.index, plant.design.project, plant.shelf
     found = []
     for segment in plant.design.segments:
         inside = [plant.row[wire] for wire in index.contents[segment.id] if wire in plant.row]
@@ -186,7 +185,7 @@ class _Spread:
 
 def plan_heat(plant: Plant) -> ThermalPlan:
     """Lays out pairs and bundles, and the wires in every bundle."""
-    spread: _Spread = plant.index.once_wired("stretches", lambda: _Spread.of(plant))
+    spread: _Spread = plant.index.once_wired(("stretches", plant.shelf), lambda: _Spread.of(plant))
     stretches, counts, wire, bundle, length, first = (
         spread.stretches, spread.counts, spread.wire, spread.bundle, spread.length, spread.first
     )  # fmt: skip

@@ -51,7 +51,7 @@ def built_with(results: Results, evidence: Evidence, judged: Judged, wanted: Wan
     fixed = [change(wire, size=sizes[wire.id], locked=True) for wire in results.design.wires if sizes.get(wire.id, "?") != "?"]  # fmt: skip
     as_planned = put_all(results.design, "wires", fixed)
     made = put_all(as_planned, "wires", [change(wire, size=label, locked=True, metal=metal) for wire in mine])
-    after = analyse(made, results, wanted)
+    after = analyse(made, results.shelf, results, wanted)
     known = {(one.code, one.subject) for one in results.findings if one.severity is Severity.FAULT}
     fresh = [one for one in after.findings if one.severity is Severity.FAULT and (one.code, one.subject) not in known]
     return Built(tuple(wire.id for wire in mine), tuple(one.message for one in fresh), len(known), metal, area, after)

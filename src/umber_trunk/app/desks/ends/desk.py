@@ -22,7 +22,6 @@ from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.catalog.parts import Clamp, Housing
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.ends.assign import WORN, accept, assign, fill_run, set_fitting, set_housing, swap
 from umber_trunk.core.ends.covering import Fitted, fitted
 from umber_trunk.core.ends.faces import Face, View, faces_of
@@ -162,7 +161,7 @@ class EndsDesk(Desk):
         self.end.setCurrentIndex(max(at, 0))
         self.end.blockSignals(False)
         if self.housing.count() == 0:
-            shelf = shelf_of(design.parts)
+            shelf = self.document.shelf
             self.housing.addItem(tr(NO_PART), None)
             for part in shelf.of(Housing):
                 self.housing.addItem(part.name, part.id)
@@ -172,7 +171,7 @@ class EndsDesk(Desk):
             self.housing.setCompleter(words)
 
     def _show_end(self) -> None:
-        end_id, places = self.end.currentData(), places_of(self.document.design)
+        end_id, places = self.end.currentData(), places_of(self.document.design, self.document.shelf)
         here = [one for one in places.ends if one.end.id == end_id]
         self.pins.show_rows(here)
         face = self._face()
@@ -201,7 +200,7 @@ class EndsDesk(Desk):
             return None
         try:
             blanks = results.once(fitted).blanks if results is not None and results.has(fitted) else None
-            return faces_of(self.document.design, end_id, self.side, blanks)[0]
+            return faces_of(self.document.design, end_id, self.side, blanks, self.document.shelf)[0]
         except InputError:
             return None
 
@@ -239,7 +238,7 @@ class EndsDesk(Desk):
         if known is None or results is None or end_id not in index_of(self.document.design).ends:
             return {}
         wrong = {fit.wire for fit in results.once(fits) if not fit.ok and fit.end == end_id}
-        for one in places_of(self.document.design).ends:
+        for one in places_of(self.document.design, self.document.shelf).ends:
             if one.end.id == end_id and one.made == "lug" and one.key in known.stuff:
                 amps = known.stuff[one.key].amps
                 text = f"{one.wire.id}  {significant(amps, 2)} A"
@@ -261,13 +260,13 @@ class EndsDesk(Desk):
         worn = [self._part(one, field) for field in ("part", "seal", "ferrule", "shrink")]
         colour = f"{one.wire.colour}/{one.wire.stripe}" if one.wire.stripe else one.wire.colour
         size = show_size(one.wire.size) if one.wire.size else ""
-        core = places_of(self.document.design).core(one.wire)
+        core = places_of(self.document.design, self.document.shelf).core(one.wire)
         told = f"core {core.mark}, by its {core.told_by}" if core is not None else ""
         first = f"{one.label}: {one.wire.id} {one.wire.name}"
         return "  ·  ".join(text for text in (first, colour, told, size, *worn) if text)
 
     def _chosen(self) -> WireEnd | None:
-        places, end_id = places_of(self.document.design), self.end.currentData()
+        places, end_id = places_of(self.document.design, self.document.shelf), self.end.currentData()
         return next((one for one in places.ends if one.end.id == end_id and one.label == self._label), None)
 
     # what the builder does
@@ -288,10 +287,10 @@ class EndsDesk(Desk):
         if results is None:
             return
         known = results.once(fitted)
-        self.document.apply(lambda design: accept(design, known), "parts as proposed")
+        self.document.apply(lambda design: accept(design, known, None, self.document.shelf), "parts as proposed")
 
     def _rows_chosen(self) -> list[WireEnd]:
-        known = {f"{one.wire.id} {one.side}": one for one in places_of(self.document.design).ends}
+        known = {f"{one.wire.id} {one.side}": one for one in places_of(self.document.design, self.document.shelf).ends}
         return [known[key] for key in self.pins.chosen_ids() if key in known]
 
     def swap_chosen(self) -> None:
@@ -301,7 +300,7 @@ class EndsDesk(Desk):
             self.said.emit("Choose two rows of the pin map to swap (Ctrl + click).")
             return
         a, b = (one.label for one in rows)
-        self.document.apply(lambda design: swap(design, end_id, a, b), f"swap {a} and {b}")
+        self.document.apply(lambda design: swap(design, end_id, a, b, self.document.shelf), f"swap {a} and {b}")
 
     def fill_chosen(self) -> None:
         """The chosen rows' wires go into the cavities from a label on."""
@@ -312,7 +311,8 @@ class EndsDesk(Desk):
         label, ok = QInputDialog.getText(self, tr("Fill from"), tr("From which cavity on?"))
         if ok and label.strip():
             self.document.apply(
-                lambda design: fill_run(design, end_id, wires, label.strip()), f"fill from {label.strip()}"
+                lambda design: fill_run(design, end_id, wires, label.strip(), self.document.shelf),
+                f"fill from {label.strip()}",
             )
 
     def lock_chosen(self) -> None:
@@ -323,7 +323,8 @@ class EndsDesk(Desk):
         locked, fitting = not one.fitting.locked, known.of(one)
         worn = {field: getattr(fitting, field) for field in WORN} if locked else {}
         self.document.apply(
-            lambda design: set_fitting(design, one.wire.id, one.side, locked=locked, **worn), f"lock {one.wire.id}"
+            lambda design: set_fitting(design, one.wire.id, one.side, self.document.shelf, locked=locked, **worn),
+            f"lock {one.wire.id}",
         )
 
     def _put_here(self, label: str) -> None:
@@ -332,7 +333,8 @@ class EndsDesk(Desk):
         if len(rows) == 1 and rows[0].label != label:
             one = rows[0]
             self.document.apply(
-                lambda design: assign(design, one.wire.id, one.side, label), f"{one.wire.id} to {label}"
+                lambda design: assign(design, one.wire.id, one.side, label, self.document.shelf),
+                f"{one.wire.id} to {label}",
             )
 
     def _housing_chosen(self) -> None:
@@ -341,7 +343,9 @@ class EndsDesk(Desk):
         if end is None:
             return
         body = next((one.id for one in end.housings), "A")
-        self.document.apply(lambda design: set_housing(design, end_id, body, part), f"housing of {end.name}")
+        self.document.apply(
+            lambda design: set_housing(design, end_id, body, part, self.document.shelf), f"housing of {end.name}"
+        )
 
     def _end_chosen(self) -> None:
         self._label = ""
@@ -359,7 +363,14 @@ class EndsDesk(Desk):
         self._show_cavity()
 
     def _pin_moved(self, key: str) -> None:
-        one = next((row for row in places_of(self.document.design).ends if f"{row.wire.id} {row.side}" == key), None)
+        one = next(
+            (
+                row
+                for row in places_of(self.document.design, self.document.shelf).ends
+                if f"{row.wire.id} {row.side}" == key
+            ),
+            None,
+        )
         if one is not None and one.label != self._label:
             self._label = one.label
             self._show_cavity()
@@ -411,7 +422,7 @@ class EndsDesk(Desk):
         return results.once(fitted) if results is not None and results.has(fitted) else None
 
     def _part(self, one: WireEnd, field: str) -> str:
-        known, shelf = self._known(), shelf_of(self.document.design.parts)
+        known, shelf = self._known(), self.document.shelf
         fitting = known.of(one) if known is not None else one.fitting
         named = getattr(fitting, field)
         if field == "part" and named is None and one.made == "clamp" and one.housing is not None:
@@ -424,19 +435,19 @@ class EndsDesk(Desk):
     def _part_edit(self, field: str):  # type: ignore[no-untyped-def]
         def make(one: WireEnd, text: str) -> Edit:
             said = text.strip().removesuffix("?").strip()
-            shelf = shelf_of(self.document.design.parts)
+            shelf = self.document.shelf
             named = next(
                 (part.id for part in shelf.parts.values() if said.lower() in (part.id.lower(), part.name.lower())), None
             )
             if said and named is None:
                 raise InputError(f"No catalogue has “{said}”.")
-            return lambda design: set_fitting(design, one.wire.id, one.side, **{field: named})
+            return lambda design: set_fitting(design, one.wire.id, one.side, shelf, **{field: named})
 
         return make
 
     def _pin_columns(self) -> list[Column]:
         def cavity(one: WireEnd, text: str) -> Edit:
-            return lambda design: assign(design, one.wire.id, one.side, text)
+            return lambda design: assign(design, one.wire.id, one.side, text, self.document.shelf)
 
         return [
             Column("Cavity", lambda r: r.label, cavity, key=lambda r: (len(r.label), r.label)),

@@ -67,11 +67,12 @@ class HalvesPanel(QWidget):
         self._show()
 
     def _show(self) -> None:
-        design, other = self.desk.document.design, self.other.currentData()
+        design, shelf = self.desk.document.design, self.desk.document.shelf
+        other = self.other.currentData()
         self.rows.setVisible(bool(other))
         try:
-            shown = faces_of(design, other or self.end_id, "wire")[0]
-            face = shown if other else mate_of(shown, design)
+            shown = faces_of(design, other or self.end_id, "wire", None, shelf)[0]
+            face = shown if other else mate_of(shown, design, shelf)
         except InputError:
             face = None
         rows: list[Crossing] = []
@@ -79,11 +80,11 @@ class HalvesPanel(QWidget):
         if face is not None and face.turned_deg:
             told += f"; it plugs in turned by {face.turned_deg:g}°"
         if other and index_of(design).ends[self.end_id].mates == other:
-            found = ends_agree(design, self.end_id, other)
+            found = ends_agree(design, self.end_id, other, shelf)
             rows, bad = [*(row for row in found.wrong if not row.label), *found.rows], found.agrees is not True
             told = f"{found.words}: {found.wrong[0].what}" if found.wrong else found.words
         elif other:
-            rows = through(design, self.end_id, other)
+            rows = through(design, self.end_id, other, shelf)
             many = sum(bool(row.what) for row in rows)
             bad = many > 0
             told = f"{many} not straight through" if many else "straight through: like cavities have the same wire" if rows else "nothing to compare: no wire goes to either"  # fmt: skip

@@ -11,7 +11,7 @@ from umber_trunk.app.widgets.desk import Desk, hint
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.core.catalog.parts import Base, Boot, CablePart, Ferrule, Housing, Shrink
-from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.assign import carrying, set_cable, set_fitting
 from umber_trunk.core.ends.wire_ends import WireEnd
 from umber_trunk.core.errors import InputError
@@ -49,9 +49,11 @@ class PlacePanel(QWidget):
 
     def show_place(self, end_id: str, one: WireEnd | None) -> None:
         """Another end, another wire."""
-        design = self.desk.document.design
+        design, shelf = self.desk.document.design, self.desk.document.shelf
         end = index_of(design).ends.get(end_id)
-        self.facts.show_rows([] if end is None else [*_of_end(design, end), *(_of_wire(design, one) if one else ())])
+        self.facts.show_rows(
+            [] if end is None else [*_of_end(design, end, shelf), *(_of_wire(design, one, shelf) if one else ())]
+        )
 
 
 def _columns() -> list[Column]:
@@ -62,9 +64,7 @@ def _columns() -> list[Column]:
     ]
 
 
-def _of_end(design: Design, end: End) -> list[Fact]:
-    shelf = shelf_of(design.parts)
-
+def _of_end(design: Design, end: End, shelf: Shelf) -> list[Fact]:
     def length(field: str) -> Callable[[str], Edit]:
         def make(text: str) -> Edit:
             def typed(habit: Habit) -> Edit:
@@ -92,12 +92,12 @@ def _of_end(design: Design, end: End) -> list[Fact]:
     for body in end.housings:
 
         def other(text: str, body_id: str = body.id) -> Edit:
-            part = _named(design, text, Housing)
+            part = _named(shelf, text, Housing)
 
             def act(now: Design) -> Design:
                 here = index_of(now).ends[end.id]
                 bodies = tuple(change(one, other=part) if one.id == body_id else one for one in here.housings)
-                return carrying(put(now, "ends", change(here, housings=bodies)), [part])
+                return carrying(put(now, "ends", change(here, housings=bodies)), [part], shelf)
 
             return act
 
@@ -114,8 +114,8 @@ def _of_end(design: Design, end: End) -> list[Fact]:
     return found
 
 
-def _of_wire(design: Design, one: WireEnd) -> list[Fact]:
-    shelf, fitting, wire = shelf_of(design.parts), one.fitting, one.wire
+def _of_wire(design: Design, one: WireEnd, shelf: Shelf) -> list[Fact]:
+    fitting, wire = one.fitting, one.wire
     kinds: tuple[tuple[str, type[Base], str], ...] = (
         ("ferrule", Ferrule, "Anchor ferrule 1.5 mm²"),
         ("shrink", Shrink, "Sheath shrink 2:1, 9.5 mm"),
@@ -124,19 +124,19 @@ def _of_wire(design: Design, one: WireEnd) -> list[Fact]:
 
     def worn(field: str, kind: type[Base]) -> Callable[[str], Edit]:
         def make(text: str) -> Edit:
-            part = _named(design, text, kind)
-            return lambda now: set_fitting(now, wire.id, one.side, **{field: part})
+            part = _named(shelf, text, kind)
+            return lambda now: set_fitting(now, wire.id, one.side, shelf, **{field: part})
 
         return make
 
     def clock(text: str) -> Edit:
         angle = parse_number(text.removesuffix("°")) if text else None
-        return lambda now: set_fitting(now, wire.id, one.side, clock_deg=angle)
+        return lambda now: set_fitting(now, wire.id, one.side, shelf, clock_deg=angle)
 
     def folded(text: str) -> Edit:
         if text.lower() not in ("", "yes", "no"):
             raise InputError(f"“{text}”: say yes or no.")
-        return lambda now: set_fitting(now, wire.id, one.side, folded=text.lower() == "yes")
+        return lambda now: set_fitting(now, wire.id, one.side, shelf, folded=text.lower() == "yes")
 
     found = []
     for field, kind, example in kinds:
@@ -157,8 +157,8 @@ def _of_wire(design: Design, one: WireEnd) -> list[Fact]:
         cable = next((row for row in design.cables if row.id == wire.cable), None)
 
         def cabled(text: str) -> Edit:
-            part = _named(design, text, CablePart)
-            return lambda now: set_cable(now, wire.cable or "", part)
+            part = _named(shelf, text, CablePart)
+            return lambda now: set_cable(now, wire.cable or "", part, shelf)
 
         found.append(
             Fact(
@@ -177,13 +177,11 @@ def _end_name(design: Design, end_id: str | None) -> str:
     return end.name if end else ""
 
 
-def _named(design: Design, text: str, kind: type[Base]) -> str | None:
+def _named(shelf: Shelf, text: str, kind: type[Base]) -> str | None:
     """The part of a kind with that name or id; None for no text."""
     if not text:
         return None
-    found = [
-        part.id for part in shelf_of(design.parts).of(kind) if text.lower() in (part.id.lower(), part.name.lower())
-    ]
+    found = [part.id for part in shelf.of(kind) if text.lower() in (part.id.lower(), part.name.lower())]
     if not found:
         raise InputError(f"No catalogue has “{text}” for this.")
     return found[0]

@@ -76,14 +76,14 @@ class RepairPanel(QWidget):
         if not end_id:
             return
         self.looks.show_rows(list(LOOKS))
-        self.map.show_rows(old_and_new(design, end_id))
+        self.map.show_rows(old_and_new(design, end_id, self.desk.document.shelf))
         seen = inspected(design, end_id)
         told = verdict(seen)
         results = self.desk.document.now
         if seen.left_m is not None and results is not None:
             tries = tries_left(results, end_id, seen.left_m)
             told += f" {tries} more tries in {show_length(seen.left_m)}." if tries is not None else ""
-        matches = matches_of(design, end_id)
+        matches = matches_of(design, end_id, self.desk.document.shelf)
         if matches:
             told += f" Matches: {', '.join(one.name for one in matches[:3])}."
         self.verdict.setText(told)

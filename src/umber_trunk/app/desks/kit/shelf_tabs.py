@@ -30,7 +30,6 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.buy.shopping import Buy, Spares, shopping, unpriced
 from umber_trunk.core.catalog.conductors import area_of, show_size
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import Coil
@@ -158,7 +157,7 @@ class CoilsPanel(Panel):
         document = self.desk.document
         kept = None
         try:
-            coils = read_stock(path, shelf_of(document.design.parts), document.design.project.decimal)
+            coils = read_stock(path, document.shelf, document.design.project.decimal)
             with document.project.floor.shelf() as shelf:
                 held = shelf.coils()
                 gone = gone_with(held, coils)

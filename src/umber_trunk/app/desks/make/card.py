@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from umber_trunk.app.desks.make.bench_view import Card
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.ends.strip import Strip, clock_mark, strip_of
 from umber_trunk.core.ends.wire_ends import places_of
@@ -38,9 +37,7 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
             f"At {index_of(build.results.design).ends[one.end].name}" + (f", cavity {one.cavity}" if one.cavity else "")
         )
     if one.tool:
-        facts.append(
-            f"Tool: {shelf_of(build.results.design.parts).name(one.tool)}{', ' + one.setting if one.setting else ''}"
-        )
+        facts.append(f"Tool: {build.results.shelf.name(one.tool)}{', ' + one.setting if one.setting else ''}")
     if coil := build.coil_for(step, wait=False):
         facts.append(f"From coil {coil}")
     elif one.op == "cut" and one.length_m is not None and build.planned and build.coils_held():
@@ -77,7 +74,7 @@ def _short(step: Timed) -> str:
 
 def _wanted(build: Build, step: Timed) -> str:
     """What to measure here, with its limits."""
-    shelf = shelf_of(build.results.design.parts)
+    shelf = build.results.shelf
     known = {str(event.data["what"]) for event in build.bench.fresh(step.key)}
     asked = wanted_readings(shelf, step.operation)
     if not asked:
@@ -98,12 +95,12 @@ def _strip(build: Build, step: Timed) -> Strip | None:
     if one.op not in ("strip", "crimp", "thread", "look", "shrink", "solder") or not one.wire:
         return None
     side = one.side or next((s for s in ("start", "finish") if one.sample and _makes(build, one.wire, s, one.part)), "")
-    place = places_of(build.results.design).by_key.get((one.wire, side))  # type: ignore[arg-type]
+    place = places_of(build.results.design, build.results.shelf).by_key.get((one.wire, side))  # type: ignore[arg-type]
     return strip_of(build.results, place) if place is not None else None
 
 
 def _makes(build: Build, wire: str, side: str, part: str) -> bool:
-    place = places_of(build.results.design).by_key.get((wire, side))  # type: ignore[arg-type]
+    place = places_of(build.results.design, build.results.shelf).by_key.get((wire, side))  # type: ignore[arg-type]
     made = strip_of(build.results, place) if place is not None else None
     return made is not None and (not part or made.part == part)
 
@@ -113,7 +110,7 @@ def _face(build: Build, step: Timed) -> Face | None:
     if one.op not in ("insert", "tug", "plug", "extract", "torque", "lock") or not one.end:
         return None
     try:
-        faces = faces_of(build.results.design, one.end, "wire", None)
+        faces = faces_of(build.results.design, one.end, "wire", None, build.results.shelf)
     except InputError:
         return None
     return next(

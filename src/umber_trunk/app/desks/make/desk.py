@@ -30,7 +30,6 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.catalog.shelf import shelf_of
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan
 from umber_trunk.core.make.measuring import DEFECTS, KINDS, kind_said, wanted_readings
@@ -312,7 +311,7 @@ class MakeDesk(TabbedDesk):
 
     def _read(self, build: Build, step: Timed, text: str, gauge: str = "") -> None:
         """A reading, its kind said in front ("pull 180") or the first one wanted here."""
-        asked = wanted_readings(shelf_of(build.results.design.parts), step.operation)
+        asked = wanted_readings(build.results.shelf, step.operation)
         kind, figure = kind_said(text, asked, {str(event.data["what"]) for event in build.bench.fresh(step.key)})
         event = build.read(kind, figure, gauge, decimal="point" if gauge else "")
         verdict = event.data["verdict"]
@@ -332,7 +331,7 @@ class MakeDesk(TabbedDesk):
         if step is None or self.build is None or not address:
             self._say_wrong(tr("Say the gauge’s address first, and be at a step that is measured."))
             return
-        asked = wanted_readings(shelf_of(self.build.results.design.parts), step.operation)
+        asked = wanted_readings(self.build.results.shelf, step.operation)
         known = {str(event.data["what"]) for event in self.build.bench.fresh(step.key)}
         kind = next((one for one in asked if one not in known), asked[0] if asked else "mass")
 

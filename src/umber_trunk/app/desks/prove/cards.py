@@ -134,7 +134,7 @@ def place_of(net: Netlist, point: Point) -> Place:
 def face_at(net: Netlist, point: Point, housing: str) -> Face | None:
     """The face with the cavity on it: a plug's from the mating side, where the probe comes from; a block's from the wire side."""
     try:
-        faces = faces_of(net.design, point[0], "wire", None)
+        faces = faces_of(net.design, point[0], "wire", None, net.shelf)
     except InputError:
         return None
     cavity = next(one for one in net.index.ends[point[0]].cavities if one.id == point[1])

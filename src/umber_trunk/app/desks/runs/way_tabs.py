@@ -16,7 +16,7 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.catalog.shelf import shelf_of
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.covers.dress import CoverPlan, dressed
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.explain.about_wires import why_cut
@@ -228,7 +228,7 @@ class CoversPanel(Panel):
 
     def _moved(self, key: str) -> None:
         plan = self._plan(key)
-        shelf = shelf_of(self.desk.document.design.parts)
+        shelf = self.desk.document.shelf
         if plan is None:
             self.cure.setText("")
             return
@@ -271,7 +271,7 @@ class CoversPanel(Panel):
             return edit
 
         def part(plan: CoverPlan, text: str) -> Edit:
-            return cover_edit(plan, part=part_named(self.desk.document.design, text))
+            return cover_edit(plan, part=part_named(self.desk.document.shelf, text))
 
         def after(plan: CoverPlan, text: str) -> Edit:
             words = {"after": True, "before": False, "": False}
@@ -294,12 +294,11 @@ class CoversPanel(Panel):
         ]  # fmt: skip
 
 
-def part_named(design: Design, text: str) -> str | None:
+def part_named(shelf: Shelf, text: str) -> str | None:
     """The id of the part called so, by id or name; None for no name, which leaves it to the program."""
     said = text.strip().removesuffix("?").strip().lower()
     if not said:
         return None
-    shelf = shelf_of(design.parts)
     found = [part for part in shelf.parts.values() if said in (part.id.lower(), part.name.lower())]
     if not found:
         raise InputError(f"No catalogue has a part “{text.strip()}”. Look it up in the catalogue (Ctrl+K).")
@@ -382,7 +381,7 @@ class SplicesPanel(Panel):
         def bad(plan: JoinPlan) -> QColor | None:
             return theme.BROKEN if plan.crowded or plan.stacked or plan.in_the_way or plan.over else None
 
-        shelf = shelf_of(self.desk.document.design.parts)
+        shelf = self.desk.document.shelf
         return [
             Column("Splice", name, width=110),
             Column("In", lambda r: r.segment, width=46),

@@ -164,7 +164,10 @@ class SizesDesk(Desk):
             return
         figures = self.figures(analysis)
         self._steps.ask(
-            lambda _: (closeup(analysis.design, figures, chosen), ladder(analysis.design, analysis.sizes, chosen))
+            lambda _: (
+                closeup(analysis.design, figures, chosen),
+                ladder(analysis.design, analysis.sizes, chosen, analysis.shelf),
+            )
         )
 
     def _fill_cases(self, analysis: Results) -> None:

@@ -90,10 +90,13 @@ class WorthPanel(QWidget):
         if not self.rows:
             self._ask(lambda wanted: _all_kept(analysis, wanted), self._show_kept)
         elif least is None:
-            self._ask(lambda wanted: least_of(analysis.design, lambda _: wanted()), self._keep_least)
+            self._ask(lambda wanted: least_of(analysis.design, lambda _: wanted(), analysis.shelf), self._keep_least)
         elif open_rows:
             move = open_rows[0].move
-            self._ask(lambda wanted: resized(analysis.design, least, move, lambda _: wanted()), self._show_resized)
+            self._ask(
+                lambda wanted: resized(analysis.design, least, move, lambda _: wanted(), analysis.shelf),
+                self._show_resized,
+            )
 
     def _ask(self, question: Question, take: Callable[[object], None]) -> None:
         """The answer comes back with the hand that takes it."""
