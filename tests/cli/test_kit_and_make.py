@@ -16,7 +16,7 @@ from openpyxl import load_workbook
 from umber_trunk.app.paper.book import labels_at
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.buy.samples import sample_pieces
+from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.buy.shopping import Spares, _in_packs, _packs, shopping, shopping_rows, unpriced
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.catalog.parts import Splice

@@ -40,7 +40,7 @@ from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.lengths.infer import Listed, infer
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.bench import Bench, BenchError
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import event
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.physics.packing import pack, quick
@@ -159,9 +159,9 @@ def bench_of(results: Results, draw: Random) -> list[Any]:
         act = draw.choice(("done",) * 12 + ("back", "back", "remake", "scrap", "read", "defect"))
         with suppress(BenchError):
             if act == "done" and one.needs_reading(step):
-                one.add(Event(name, "b", 0, "release", step.unit, step.key, {"who": "t"}))
+                one.add(event(name, "b", 0, "release", step.unit, step.key, {"who": "t"}))
             elif act in ("read", "defect"):
-                one.add(Event(name, "b", 0, act, step.unit, step.key, {"what": "pull", "value": 90.0, "verdict": draw.choice(("ok", "low"))}))
+                one.add(event(name, "b", 0, act, step.unit, step.key, {"what": "pull", "value": 90.0, "verdict": draw.choice(("ok", "low"))}))
             elif act == "remake":
                 one.add(one.remake(name, 0, wire, draw.choice(("start", "finish")), 1))
             else:

@@ -19,7 +19,7 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.bench import Bench, BenchError
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import event
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.store.build import Build, begin, merge, resume
@@ -40,7 +40,7 @@ def through(one: Bench, upto: int) -> None:
     while one.count[0] < upto and one.now is not None:
         step = one.now
         if one.needs_reading(step):
-            one.add(Event(f"r{step.key}{len(one.history)}", "b", 0, "release", step.unit, step.key, {"who": "test"}))
+            one.add(event(f"r{step.key}{len(one.history)}", "b", 0, "release", step.unit, step.key, {"who": "test"}))
         one.add(one.advance(f"e{len(one.history)}", 0, 1.0))
 
 
@@ -71,7 +71,7 @@ def test_the_same_log_gives_the_same_state_and_back_takes_exactly_one_act_back(a
         try:
             if act == "done":
                 if now is not None and one.needs_reading(now):
-                    one.add(Event(f"rel{number}", "b", 0, "release", 0, now.key, {"who": "t"}))
+                    one.add(event(f"rel{number}", "b", 0, "release", 0, now.key, {"who": "t"}))
                     before = state(one)
                 event = one.advance(name, 0)
             elif act == "back":
@@ -89,7 +89,7 @@ def test_the_same_log_gives_the_same_state_and_back_takes_exactly_one_act_back(a
                 assert state(one) == before  # an event seen before changes nothing
                 continue
             else:
-                event = Event(name, "b", 0, "read", 0, now.key if now else "", {"what": "mass", "value": 1.0})
+                event = event(name, "b", 0, "read", 0, now.key if now else "", {"what": "mass", "value": 1.0})
         except BenchError:
             assert state(one) == before
             continue
@@ -162,23 +162,23 @@ def test_the_first_crimp_of_a_tool_is_measured_or_released() -> None:
         one.advance("x", 0)
     wanted = one.lacks(step)
     assert "pull" in wanted
-    one.add(Event("r1", "b", 0, "read", 0, step.key, {"what": "mass", "value": 1.0, "verdict": "note"}))
+    one.add(event("r1", "b", 0, "read", 0, step.key, {"what": "mass", "value": 1.0, "verdict": "note"}))
     assert one.lacks(step) == wanted  # a mass says nothing of a crimp
-    one.add(Event("r2", "b", 0, "read", 0, step.key, {"what": "pull", "value": 1.0, "verdict": "scrap"}))
+    one.add(event("r2", "b", 0, "read", 0, step.key, {"what": "pull", "value": 1.0, "verdict": "scrap"}))
     with pytest.raises(BenchError, match="out of its limits"):
         one.advance("x", 0)
     for kind in wanted:
         with pytest.raises(BenchError):
             one.advance("x", 0)
-        one.add(Event(f"ok {kind}", "b", 0, "read", 0, step.key, {"what": kind, "value": 900.0, "verdict": "accept"}))
+        one.add(event(f"ok {kind}", "b", 0, "read", 0, step.key, {"what": kind, "value": 900.0, "verdict": "accept"}))
     one.add(one.advance("x", 0))
     assert step.key in one.done
     through(one, one.place[next(s.key for s in ORDER.steps if s.operation.op == "crimp" and not s.operation.sample)])
     crimp = one.now
-    one.add(Event("r9", "b", 0, "read", crimp.unit, crimp.key, {"what": "height", "value": 9.0, "verdict": "rework"}))
+    one.add(event("r9", "b", 0, "read", crimp.unit, crimp.key, {"what": "height", "value": 9.0, "verdict": "rework"}))
     with pytest.raises(BenchError, match="start this end over"):
         one.advance("y", 0)
-    one.add(Event("rel", "b", 0, "release", crimp.unit, crimp.key, {"who": "Jo"}))
+    one.add(event("rel", "b", 0, "release", crimp.unit, crimp.key, {"who": "Jo"}))
     one.add(one.advance("y", 0))
 
 
@@ -264,7 +264,7 @@ def test_what_is_made_anew_is_judged_anew() -> None:
     step = next(s for s in ORDER.steps if s.operation.op == "crimp" and not s.operation.sample)
     through(one, one.place[step.key])
     for number, kind in enumerate(("read", "release")):
-        one.add(Event(f"k{number}", "b", 0, kind, 1, step.key, {"what": "height", "value": 9.0, "verdict": "rework", "who": "Jo"}))
+        one.add(event(f"k{number}", "b", 0, kind, 1, step.key, {"what": "height", "value": 9.0, "verdict": "rework", "who": "Jo"}))
     one.add(one.advance("d", 0))
     one.add(one.remake("m", 0, step.operation.wire, step.operation.side, 1))
     assert step.key not in one.released
@@ -300,12 +300,12 @@ def test_another_station_logs_beside_the_file_and_is_merged_by_adding(harness: P
 
 def test_a_line_cut_off_by_a_power_cut_was_never_logged(tmp_path: Path) -> None:
     path = tmp_path / "s.jsonl"
-    add_line(path, Event("1", "b", 1, "note", data={"says": "a"}))
+    add_line(path, event("1", "b", 1, "note", data={"says": "a"}))
     path.write_bytes(path.read_bytes() + b'{"id": "2", "bui')
     events, faults = read_lines(path)
     assert [one.id for one in events] == ["1"]
     assert not faults
-    add_line(path, Event("3", "b", 1, "note", data={"says": "b\n"}))
+    add_line(path, event("3", "b", 1, "note", data={"says": "b\n"}))
     assert [one.id for one in read_lines(path)[0]] == ["1", "3"]
 
 
@@ -362,7 +362,7 @@ def test_an_older_file_gets_a_floor_and_a_broken_log_is_told(harness: Path) -> N
     with ProjectFile.open(harness) as project:
         assert project.floor.events() == []
     with ProjectFile.open(harness, for_writing=False) as reader, pytest.raises(StoreError, match="can't be changed"):
-        reader.floor.append([Event("1", "b", 1, "note")])
+        reader.floor.append([event("1", "b", 1, "note")])
 
 
 @pytest.mark.parametrize("kill_after", [1, 7, 23])

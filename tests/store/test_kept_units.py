@@ -23,7 +23,7 @@ from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.keep.compare import compare, compare_units
 from umber_trunk.core.keep.record import marks, records
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import Event, event
 from umber_trunk.core.prove.faults import parse_fault
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.session import Prover
@@ -176,10 +176,10 @@ class TestUnits:
         assert len(found) == sum(n % 97 == 12 for n in range(10_000))
 
     def test_records_forget_what_was_undone(self) -> None:
-        begun = Event("0", "b", 1, "begin", 0, "", {"units": [1, 2], "school": "operation", "hands": 1, "revision": 3})
-        done = Event("1", "b", 2, "done", 1, "1|W1 cut", {"coil": "C1", "wire": "W1", "hand": "Jo", "tool": "cutter"})
-        shared = Event("2", "b", 3, "done", 0, "0|stop", {"tool": "stop"})
-        undo = Event("3", "b", 4, "undo", 1, "", {"of": "1"})
+        begun = event("0", "b", 1, "begin", 0, "", {"units": [1, 2], "school": "operation", "hands": 1, "revision": 3})
+        done = event("1", "b", 2, "done", 1, "1|W1 cut", {"coil": "C1", "wire": "W1", "hand": "Jo", "tool": "cutter"})
+        shared = event("2", "b", 3, "done", 0, "0|stop", {"tool": "stop"})
+        undo = event("3", "b", 4, "undo", 1, "", {"of": "1"})
         assert [one.coils for one in records([begun, done])] == [{"C1": {"W1"}}, {}]
         assert [one.coils for one in records([begun, done, undo])] == [{}, {}]
         assert all(("stop", "") in one.tools for one in records([begun, shared]))
@@ -191,13 +191,13 @@ class TestUnits:
             ("proven", {"ok": False}, ["refused"]), ("begin", {"revision": 4}, ["revision 4", "build b"]), ("deviation", {"text": "x"}, ["deviation"]),
             ("done", {"coil": "C" * 200}, [("coil " + "c" * 200)[:120]]),
         ):  # fmt: skip
-            assert marks(Event("9", "b", 5, kind, 1, "", data)) == words
+            assert marks(event("9", "b", 5, kind, 1, "", data)) == words
 
     def test_readings_that_differ_by_more_than_a_tenth_are_compared(self) -> None:
-        begun = Event("0", "b", 1, "begin", 0, "", {"units": [1, 2], "school": "operation", "hands": 1, "revision": 1})
+        begun = event("0", "b", 1, "begin", 0, "", {"units": [1, 2], "school": "operation", "hands": 1, "revision": 1})
 
         def tested(unit: int, n: int, value: float | None, ok: bool) -> Event:
-            return Event(f"{unit}.{n}", "b", 2, "test", unit, "", {"n": n, "a": "box:1", "b": "lamp:1", "value": value, "unit": "Ω", "ok": ok})
+            return event(f"{unit}.{n}", "b", 2, "test", unit, "", {"n": n, "a": "box:1", "b": "lamp:1", "value": value, "unit": "Ω", "ok": ok})
 
         mine = [tested(1, 1, 0.100, True), tested(1, 2, 0.100, True), tested(1, 3, 0.1, True), tested(1, 4, None, True), tested(1, 10, 5.0, True)]
         theirs = [
@@ -213,9 +213,9 @@ class TestUnits:
         assert rows[0][1:] == ("0.1 Ω", "0.112 Ω")
 
     def test_a_remake_takes_the_proof_back(self) -> None:
-        begun = Event("0", "b", 1, "begin", 0, "", {"units": [1], "school": "operation", "hands": 1, "revision": 1})
-        proven = Event("1", "b", 2, "proven", 1, "", {"ok": True, "who": "Jo"})
-        remake = Event("2", "b", 3, "remake", 1, "", {"wire": "W1", "side": "start", "voids": ["1|x"], "eaten_mm": 9.0, "why": "nicked"})
+        begun = event("0", "b", 1, "begin", 0, "", {"units": [1], "school": "operation", "hands": 1, "revision": 1})
+        proven = event("1", "b", 2, "proven", 1, "", {"ok": True, "who": "Jo"})
+        remake = event("2", "b", 3, "remake", 1, "", {"wire": "W1", "side": "start", "voids": ["1|x"], "eaten_mm": 9.0, "why": "nicked"})
         assert records([begun, proven])[0].state == "proven"
         record = records([begun, proven, remake])[0]
         assert (record.state, [(one.data["wire"], one.data["side"]) for one in record.remakes]) == ("in the making", [("W1", "start")])
@@ -264,7 +264,7 @@ class TestRevisions:
 
         order = plan_order(analyse(project.design_at(int(begun.data["revision"]))), [1, 2])
         project.floor.append(
-            Event(f"e{n}", "lot 1", n, "done", step.unit, step.key, {"op": step.operation.op, "wire": step.operation.wire})
+            event(f"e{n}", "lot 1", n, "done", step.unit, step.key, {"op": step.operation.op, "wire": step.operation.wire})
             for n, step in enumerate(order.steps)
             if step.unit in (0, 1)
         )
@@ -317,7 +317,7 @@ class TestRevisions:
         assert all(end.times == 2 and end.parts for end in found.ends)  # the project allows two remakes
         shore.floor.append(
             [
-                Event(
+                event(
                     "r",
                     "lot 1",
                     9,
@@ -424,10 +424,10 @@ class TestProofs:
         assert kept_unit(shore, "lot 1/1").proven is None
 
     def test_what_was_undone_is_not_found(self, shore: ProjectFile) -> None:
-        cut = Event("c", "lot 1", 5, "done", 1, "1|T1 cut", {"coil": "C77", "wire": "T1", "hand": "Jo"})
+        cut = event("c", "lot 1", 5, "done", 1, "1|T1 cut", {"coil": "C77", "wire": "T1", "hand": "Jo"})
         shore.floor.append([cut])
         assert [one.unit for one in records_of(shore, "coil C77")] == [1]
-        shore.floor.append([Event("u", "lot 1", 6, "undo", 1, "", {"of": "c"})])
+        shore.floor.append([event("u", "lot 1", 6, "undo", 1, "", {"of": "c"})])
         assert records_of(shore, "coil C77") == records_of(shore, "coil C", begins=True) == []
 
     def test_what_is_not_there_is_told(self, shore: ProjectFile, tmp_path: Path) -> None:

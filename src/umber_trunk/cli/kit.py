@@ -64,10 +64,10 @@ def kept_parts(path: Path) -> dict[str, float]:
 
 
 def _coils(args: argparse.Namespace) -> int:
-    from umber_trunk.core.buy.samples import sample_pieces
     from umber_trunk.core.kit.coilcut import plan_cuts
     from umber_trunk.core.kit.coils import USABLE_M
     from umber_trunk.core.kit.stock import pieces
+    from umber_trunk.core.make.samples import sample_pieces
     from umber_trunk.core.units import parse_length_m
     from umber_trunk.store.stock_list import read_stock
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from umber_trunk.cli.kit import units
-from umber_trunk.cli.reading import analysed, opened
+from umber_trunk.cli.reading import analysed, opened, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
@@ -128,12 +128,15 @@ def _make(args: argparse.Namespace) -> int:
             numbers = args.unit or list(range(1, args.units + 1))
             taken = {one.build for one in project.floor.builds()}
             name = args.build or next(n for n in (f"{date.today()}{f'-{k}' if k > 1 else ''}" for k in range(1, 1000)) if n not in taken)  # fmt: skip
-            build = begin(project, name, numbers, args.school, args.hands, **how)
+            build = begin(project, name, numbers, args.school, args.hands, **how, parts=shelf())
         else:
-            build = resume(project, args.build, **how)
+            build = resume(project, args.build, **how, parts=shelf())
         with build:
             print(f"Build {build.name}: units {', '.join(map(str, build.order_units))}. ? for help.")
-            if faults := build.begun.data.get("faults"):
+            if build.earlier:
+                print("It was begun by an earlier format: its order was planned once more, and is frozen from now on.")
+            _strange(build)
+            if faults := build.begun.faults:
                 print(f"✕ {faults} faults were open when it began: umber check says which; mend them before cutting.")
             _show(build)
             for line in sys.stdin:
@@ -151,6 +154,12 @@ def _make(args: argparse.Namespace) -> int:
                 else:
                     _show(build)
     return SOUND
+
+
+def _strange(build: Build) -> None:
+    """Entries that say something of a step or a kind this order or program doesn't know: said, never dropped."""
+    for one in build.bench.strange[:20]:
+        print(f"△ entry {one.n or '?'} of the log is about what isn’t known here: {one.kind} {one.step}".rstrip())
 
 
 def _show(build: Build) -> None:
@@ -174,14 +183,14 @@ def _show(build: Build) -> None:
         print(f"    {one.told}")
     for caution in one.cautions:
         print(f"    ! {CAUTIONS[caution]}")
-    shelf = build.results.shelf
-    for kind in wanted_readings(shelf, one):
+    parts = build.frozen.shelf
+    for kind in wanted_readings(parts, one):
         name, _, measured_in, _ = KINDS[kind]
-        print(f"    {name}: {limits_of(shelf, one, kind).text} {measured_in}")
+        print(f"    {name}: {limits_of(parts, one, kind).text} {measured_in}")
     if build.bench.needs_reading(step):
         print("    First-off: give a reading (height, pull) or release it.")
     if fault := build.bench.holds(step):
-        print(f"    ✕ held: {fault.data.get('says', 'a fault')}")
+        print(f"    ✕ held: {fault.says or 'a fault'}")
     print(end="", flush=True)  # seen now, also through a pipe
 
 
@@ -199,8 +208,8 @@ def _act(build: Build, words: str) -> None:
     elif word.lower() == "b":
         build.back()
     elif word in KINDS:
-        told = build.read(word, rest).data
-        print(f"    {told['value']:g} {told['unit']}: {told['verdict']}")
+        told = build.read(word, rest)
+        print(f"    {told.value:g} {told.unit}: {told.verdict}")
     elif word == "hand":
         build.hand = rest[:80]
         print(f"    {rest[:80] or 'nobody'} works now")
@@ -209,8 +218,8 @@ def _act(build: Build, words: str) -> None:
         build.release(who, why)
     elif word == "defect":
         code, _, note = rest.partition(" ")
-        told = build.defect(code, note).data
-        print(f"    {told['says']}: {told['comes_to']}")
+        seen = build.defect(code, note)
+        print(f"    {seen.says}: {seen.comes_to}")
     elif word == "note":
         build.note(rest)
     elif word == "photo":
@@ -257,25 +266,39 @@ def add_log(parser: argparse.ArgumentParser) -> None:
 def _log(args: argparse.Namespace) -> int:
     from datetime import datetime
 
-    from umber_trunk.store.build import merge
+    from umber_trunk.core.make.told import entry_told
+    from umber_trunk.store.inputs import orders_of
+    from umber_trunk.store.merging import merge
 
     if args.merge is not None:
         with opened(args.file) as project:
             if project.read_only:
                 project.floor.append([])  # says why
-            added = merge(project, args.merge)
-        print(f"{added} entries of {args.merge.name} added.")
+            taken = merge(project, args.merge, shelf())
+        print(f"{taken.added} entries of {args.merge.name} added.")
+        if taken.added:
+            by = f"signed by {taken.name} ({taken.key[:16]} …)" if taken.key else "signed by nobody"
+            print(
+                f"They are {by}"
+                + (f"; the last {taken.unsigned} no signature covers: they prove nothing." if taken.unsigned else ".")
+            )
+        if taken.otherwise:
+            print(
+                f"△ {taken.otherwise} orders or lists in it aren’t those this program makes of the same revision: units built or proven by them aren’t proven by it."
+            )
         return SOUND
-    events = logged(args.file, args.build)
+    events, orders = logged(args.file, args.build), {}
+    if args.file.suffix.lower() != ".json":
+        with opened(args.file, for_writing=False) as project:
+            orders = orders_of(project.floor)
     if args.json:
         out([
-            {"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, "data": dict(one.data)} for one in events
+            {"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, "data": dict(one.data), "n": one.n, "told": str(entry_told(one, orders.get(one.build)))} for one in events
         ])  # fmt: skip
         return SOUND
     for one in events:
         when = datetime.fromtimestamp(one.at_ms / 1000).strftime("%Y-%m-%d %H:%M:%S")
-        told = one.data.get("says") or ", ".join(f"{k} {one.data[k]}" for k in ("what", "value", "verdict", "coil", "why", "who") if one.data.get(k) not in (None, ""))  # fmt: skip
-        print(f"{when}  {one.build}  {one.kind:7} {one.step}  {told}".rstrip())
+        print(f"{one.n:6}  {when}  {one.build}  {entry_told(one, orders.get(one.build))}".rstrip())
     return SOUND
 
 

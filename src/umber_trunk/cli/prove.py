@@ -8,12 +8,14 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from umber_trunk.cli.reading import opened
+from umber_trunk.cli.reading import opened, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 
 if TYPE_CHECKING:
+    from umber_trunk.core.prove.meter import Meter
     from umber_trunk.core.prove.netlist import Netlist
     from umber_trunk.core.prove.proof import Proof
+    from umber_trunk.store.proofs import UnitProof
 
 COMMANDS = {
     "tests": "what to test, in which order, and what each reading should be",
@@ -98,6 +100,11 @@ def add_prove(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument("--unit", type=int, metavar="N", help="log it for this unit")
     parser.add_argument("--hand", default="", metavar="WHO")
+    parser.add_argument("--meter-error", nargs=2, metavar=("OHM", "SHARE"), help="one standard deviation of the meter’s own error: what it still reads of nothing, and its share of a reading")  # fmt: skip
+    parser.add_argument(
+        "--anew", action="store_true", help="with --unit: begin the proof anew, with another list or meter"
+    )
+    parser.add_argument("--as-is", nargs=2, metavar=("WHO", "WHY"), help="with --unit: a unit somebody else made, whose steps aren’t in the log; stands first on its papers")  # fmt: skip
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_prove)
 
@@ -115,8 +122,10 @@ def _prove(args: argparse.Namespace) -> int:
         raise InputError("--json goes with --sim; a proof by hand or meter is a talk.")
     if args.unit is not None:
         return _prove_logged(args)
+    if args.anew or args.as_is:
+        raise InputError("--anew and --as-is go with --unit N: a trial keeps nothing.")
     net = _net(args.file)
-    meter = Meter(four_wire=not args.two_wire)
+    meter = _meter_said(args) or Meter()
     from umber_trunk.core.prove.plan import NOTHING, make_plan
 
     plan = make_plan(net, meter, not args.by_hand)
@@ -184,7 +193,7 @@ def _suspects(verdict: Any) -> None:
         print("✕ A reading is out of its band and no known fault explains it: read it again.")
 
 
-def _dialogue(proof: Proof, args: argparse.Namespace, keep: Any = None) -> int:
+def _dialogue(proof: Proof, args: argparse.Namespace, kept: UnitProof | None = None) -> int:
     """The proof line by line: a reading, ok, bad, or off for “electronics are disconnected”."""
     from umber_trunk.core.errors import UmberError
     from umber_trunk.core.prove.proof import read_reading
@@ -210,6 +219,8 @@ def _dialogue(proof: Proof, args: argparse.Namespace, keep: Any = None) -> int:
                         break
                     if words.lower() == "off":
                         proof.disconnected = True
+                        if kept is not None:
+                            kept.safe()
                         continue
                     if task.unit == "":
                         one = proof.answer(ok={"ok": True, "": True, "bad": False}.get(words.lower()))
@@ -220,8 +231,8 @@ def _dialogue(proof: Proof, args: argparse.Namespace, keep: Any = None) -> int:
                             else read_reading(words, task.unit)
                         )
                         one = proof.answer(value)
-                if keep is not None:
-                    keep(one, link is not None and link.box)
+                if kept is not None:
+                    kept.keep(one, link is not None and link.box)
                 if not one.ok:
                     print(f"    ✕ out of its band: {one.value if one.value is not None else 'seen bad'}")
             except UmberError as why:
@@ -232,9 +243,11 @@ def _dialogue(proof: Proof, args: argparse.Namespace, keep: Any = None) -> int:
         if link is not None:
             link.close()
     if proof.now is not None:
-        print("Left here; what was answered is kept." if keep is not None else "Left here.")
+        print("Left here; what was answered is kept." if kept is not None else "Left here.")
     elif proof.complete:
-        print("Proven: everything on the list was right.")
+        if kept is not None:
+            return SOUND  # whether the unit is proven is folded from what stands
+        print("A trial: everything on the list was right. Nothing is kept of it, and no unit is proven by it.")
         return SOUND
     else:
         _suspects(proof.verdict())
@@ -260,22 +273,66 @@ def _prove_logged(args: argparse.Namespace) -> int:
     if not args.hand.strip():
         raise InputError("Say who proves the unit: --hand NAME. The name stands on its certificate.")
     with opened(args.file) as project:
-        kept = UnitProof(project, args.build, args.unit, args.hand)
+        kept = UnitProof(
+            project,
+            args.build,
+            args.unit,
+            args.hand,
+            _meter_said(args),
+            False if args.by_hand else None,
+            args.anew,
+            shelf(),
+        )
+        if args.as_is:
+            kept.take_as_is(*args.as_is)
         proof = kept.load()
         if not proof.plan.measures:
             raise InputError(NOTHING)
         if not args.sim:
-            status = _dialogue(proof, args, kept.keep)
+            status = _dialogue(proof, args, kept)
             kept.close_with(args.hand)
-            return status
-        unit = Unit(proof.net, [parse_fault(proof.net, word) for word in args.fault], args.seed)
-        proof.disconnected = True
+            kept.read()
+            return _closed(kept, status)
+        unit = Unit(proof.net, [parse_fault(proof.net, word) for word in args.fault], args.seed, kept.meter)
+        kept.safe()
         while proof.now is not None:
             task = proof.now
             value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
             kept.answer(value, True if not task.unit else None, simulated=True)
         kept.close_with(args.hand)
-    return _told(proof.net, proof.prover, proof.verdict(), args.json)
+        kept.read()
+        status = _told(proof.net, proof.prover, proof.verdict(), args.json)
+        return status if args.json else _closed(kept, status)
+
+
+def _closed(kept: UnitProof, status: int) -> int:
+    """What the unit is now, by what stands in the log."""
+    record = kept.record
+    if record.certain:
+        print(f"Proven: {record.why}.")
+        return SOUND
+    if record.proven is not None:
+        print(f"Proven in simulation: {record.why}. It certifies nothing of a real unit.")
+        return status
+    print(f"Not proven: {record.why or record.state}.")
+    return FAULTS
+
+
+def _meter_said(args: argparse.Namespace) -> Meter | None:
+    """The meter that the options say, None where they say nothing of it."""
+    from umber_trunk.core.errors import InputError
+    from umber_trunk.core.prove.meter import Meter
+    from umber_trunk.core.units import parse_number
+
+    if not args.two_wire and not args.meter_error:
+        return None
+    if not args.meter_error:
+        return Meter(four_wire=False)
+    ohm, share = (parse_number(one.removesuffix("%").strip()) for one in args.meter_error)
+    share = share / 100 if args.meter_error[1].strip().endswith("%") else share
+    if not (0 < ohm <= 10 and 0 < share <= 0.2):
+        raise InputError("A meter’s error is over 0 and at most 10 ohm, its share over 0 and at most 0.2.")
+    return Meter(False, two_ohm=ohm, two_share=share) if args.two_wire else Meter(four_ohm=ohm, four_share=share)
 
 
 def add_identify(parser: argparse.ArgumentParser) -> None:

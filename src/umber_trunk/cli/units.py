@@ -7,7 +7,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from umber_trunk.cli.reading import opened
+from umber_trunk.cli.reading import opened, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
@@ -20,7 +20,9 @@ COMMANDS = {
     "diff": "what differs between two revisions (FILE@N) or two units (FILE#BUILD/UNIT)",
     "upgrade": "bring a unit that is being made to another revision: just the steps that differ",
     "repair": "a unit as it is: remakes left at each end, parts to buy; notes what was mended",
-    "verify": "whether every entry of the log is as it was written",
+    "verify": "whether every entry of the log is as it was written, and signed by whom",
+    "strike": "an entry found wrong: it is kept, shown as struck, and counts no more",
+    "station": "this station's key: its name, which others are known, what was done about a key",
 }
 
 
@@ -55,14 +57,21 @@ def _units(args: argparse.Namespace) -> int:
                 )
                 print("The deviation stands in the record.")
         return SOUND
-    with opened(args.file, for_writing=False) as project:
-        if args.certificate:
-            from umber_trunk.app.paper.as_built import write_as_built
+    if args.certificate:
+        from umber_trunk.app.paper.as_built import write_as_built
 
-            name, path = args.certificate
-            write_as_built(project, kept_unit(project, name), Path(path), args.book)
+        name, path = args.certificate
+        with opened(args.file) as project:
+            record = kept_unit(project, name)
+            write_as_built(project, record, Path(path), args.book)
+        if record.certain:
             print(f"{path} written.")
             return SOUND
+        print(
+            f"{path} written: a test record, no certificate. {record.name} is not proven: {record.why or record.state}."
+        )
+        return FAULTS
+    with opened(args.file, for_writing=False) as project:
         found = records_of(project, " ".join(args.words))
         seal = project.floor.seal()
     if args.json:
@@ -72,16 +81,21 @@ def _units(args: argparse.Namespace) -> int:
         print(
             f"{one.name:24} revision {one.revision:<4} {one.state:14} {len(one.done):5} steps {len(one.tests):4} tests  coils {', '.join(sorted(one.coils)) or '–'}  by {', '.join(sorted(one.hands)) or '–'}"
         )
+        if one.why:
+            print(f"    {one.why}")
     print(f"{len(found)} units. The log has {seal[0]} entries, sealed {seal[1][:16]}.")
     return SOUND
 
 
 def _row(one: UnitRecord) -> dict[str, Any]:
+    from umber_trunk.core.keep.record import said_of
+
     return {
         "build": one.build, "unit": one.unit, "serial": one.serial, "revision": one.revision, "state": one.state, "begun": datetime.fromtimestamp(one.begun_ms / 1000).isoformat(timespec="seconds"),
         "coils": sorted(one.coils), "tools": sorted(f"{t} {s}".strip() for t, s in one.tools), "hands": sorted(one.hands), "steps": len(one.done), "readings": len(one.readings), "tests": len(one.tests),
-        "remakes": len(one.remakes), "scrapped": len(one.scrapped), "deviations": [e.data.get("says") or e.data.get("why") for e in one.said], "faults": [e.data.get("where") for e in one.found],
-        "proven_by": one.proven.data.get("who") if one.proven else None,
+        "remakes": len(one.remakes), "scrapped": len(one.scrapped), "deviations": [said_of(act) for _, act in one.said], "faults": [act.where for _, act in one.found],
+        "proven_by": one.proven.who if one.proven else None, "why": one.why, "steps_left": one.left, "tests_answered": one.answered, "tests_of": one.of, "struck": len(one.struck),
+        "as_is": one.as_is[1].who if one.as_is is not None else None, "planned_later": one.earlier,
     }  # fmt: skip
 
 
@@ -159,10 +173,11 @@ def add_upgrade(parser: argparse.ArgumentParser) -> None:
 def _upgrade(args: argparse.Namespace) -> int:
     from umber_trunk.store.keeping import plan_upgrade, take_upgrade
 
+    parts = shelf()
     with opened(args.file, for_writing=bool(args.who)) as project:
         revision = args.to if args.to is not None else project.head
-        found = plan_upgrade(project, args.unit, revision)
-        build = take_upgrade(project, args.unit, revision, found, args.who) if args.who else ""
+        found = plan_upgrade(project, args.unit, revision, parts)
+        build = take_upgrade(project, args.unit, revision, found, args.who, parts) if args.who else ""
     if args.json:
         out(
             {
@@ -215,17 +230,124 @@ def _repair(args: argparse.Namespace) -> int:
 def add_verify(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path)
+    parser.add_argument(
+        "--seal", nargs=2, metavar=("N", "HEX"), help="an earlier seal, kept elsewhere: is it still entry N’s?"
+    )
+    parser.add_argument("--certificate", type=Path, metavar="OUT", help="an earlier certificate as .json: does the log still hold what it says?")  # fmt: skip
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_verify)
 
 
 def _verify(args: argparse.Namespace) -> int:
+    from umber_trunk.store.station import SHORT, known_stations, this_station
+    from umber_trunk.store.verifying import against_certificate, against_seal
 
     with opened(args.file, for_writing=False) as project:
-        entries, seal = project.floor.seal()
-        wrong = project.floor.broken()
+        found = project.floor.trust()
+        said = [found.wrong] if found.wrong else []
+        if args.seal:
+            number = counted(args.seal[0], 10**12)
+            if number is None:
+                raise InputError(f"{quoted(args.seal[0])} is no number of an entry.")
+            said += against_seal(project, number, args.seal[1])
+        if args.certificate is not None:
+            said += against_certificate(project, args.certificate)
+    known = known_stations() | {(own := this_station()).key: own.name}
+    by = [
+        {"key": key, "name": name, "known": key in known, "known_as": known.get(key, "")}
+        for key, name in found.by.items()
+    ]
+    unsigned = max(found.entries - found.signed_to, 0)
     if args.json:
-        out({"whole": not wrong, "entries": entries, "seal": seal, "told": wrong})
+        out(
+            {
+                "whole": not said,
+                "entries": found.entries,
+                "seal": found.seal,
+                "told": "; ".join(said),
+                "signed_to": found.signed_to,
+                "unsigned": unsigned,
+                "stations": by,
+            }
+        )
     else:
-        print(f"✕ {wrong}." if wrong else f"{entries} entries, each as it was written. Seal {seal}.")
-    return FAULTS if wrong else SOUND
+        for one in said:
+            print(f"✕ {one}.")
+        if not found.wrong:
+            print(f"{found.entries} entries, each as it was written. Seal {found.seal}.")
+        for row in by:
+            print(
+                f"Signed by {row['known_as'] or row['name']}, {str(row['key'])[:SHORT]} …: {'known here' if row['known'] else 'a station new here'}."
+            )
+        if unsigned:
+            print(f"The last {unsigned} entries no signature covers yet.")
+    return FAULTS if said else SOUND
+
+
+def add_strike(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("entry", metavar="N", help="its number in the log, as umber log says it")
+    parser.add_argument("who", metavar="WHO")
+    parser.add_argument("why", metavar="WHY")
+    parser.set_defaults(run=_strike)
+
+
+def _strike(args: argparse.Namespace) -> int:
+    from umber_trunk.store.keeping import strike
+
+    with opened(args.file) as project:
+        told = strike(project, args.entry, args.who, args.why)
+    print(f"{told}, is struck by {args.who}: {args.why}.")
+    return SOUND
+
+
+def add_station(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", nargs="?", type=Path, help="the harness file in whose log it is noted")
+    parser.add_argument("--name", default="", metavar="NAME", help="what this station is called from now on")
+    parser.add_argument(
+        "--know", nargs=2, metavar=("KEY", "NAME"), help="a station whose signatures are known from now on"
+    )
+    parser.add_argument("--new", action="store_true", help="a new key: the old one was lost, or somebody else has it")
+    parser.add_argument(
+        "--lost", metavar="KEY", help="a key that was lost: what it signs after this is not to be trusted"
+    )
+    parser.add_argument("--who", default="", metavar="WHO")
+    parser.add_argument("--why", default="", metavar="WHY")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_station)
+
+
+def _station(args: argparse.Namespace) -> int:
+    from umber_trunk.store.station import known_stations, new_key, this_station
+    from umber_trunk.store.verifying import note_key
+
+    acts: list[tuple[str, str, str]] = []
+    own = this_station()
+    if (args.new or args.lost or args.know) and not (args.who.strip() and args.why.strip()):
+        raise InputError("What is done about a key is noted: say --who and --why.")
+    if args.new:
+        own = new_key()
+        acts.append(("new", own.key, args.name or own.name))
+    if args.name:
+        acts.append(("trusted", own.key, args.name))
+    if args.know:
+        acts.append(("trusted", args.know[0].lower(), args.know[1]))
+    if args.lost:
+        acts.append(("lost", args.lost.lower(), known_stations().get(args.lost.lower(), "")))
+    for act, key, name in acts:
+        note_key(None, act, key, name, args.who, args.why)
+    if args.file is not None and acts:
+        with opened(args.file) as project:
+            for act, key, name in acts:
+                note_key(project, act, key, name, args.who, args.why)
+    own, known = this_station(), known_stations()
+    if args.json:
+        out({"name": own.name, "key": own.key, "known": known})
+        return SOUND
+    print(f"{own.name}  {own.key}")
+    for key, name in known.items():
+        if key != own.key:
+            print(f"{name}  {key}")
+    return SOUND

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import re
 
 _LOST = "\N{REPLACEMENT CHARACTER}"
@@ -37,3 +38,8 @@ _HALVES = re.compile("[\ud800-\udfff]")
 
 def _without_halves(text: str) -> str:
     return text.encode("utf-8", "replace").decode("utf-8") if _HALVES.search(text) else text
+
+
+def digest_of(text: str) -> str:
+    """SHA-256 of a text that is kept, as hex."""
+    return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()

@@ -1,4 +1,4 @@
-"""A build at the bench: its frozen revision, its order, its log; every act is on disk before the next step is shown.
+"""A build at the bench: what it was frozen with and its log; every act is on disk before the next step is shown.
 
 The first station logs into the harness file. One that can't write there logs beside it, and its log is merged by adding.
 """
@@ -13,20 +13,38 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from umber_trunk import __version__
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.buy.samples import sample_pieces
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Piece, suits
-from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.bench import Bench, BenchError
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import (
+    Act,
+    Begin,
+    Defect,
+    Done,
+    Event,
+    Note,
+    Pause,
+    Planned,
+    Read,
+    Release,
+    Scrap,
+    Undo,
+    Unknown,
+)
+from umber_trunk.core.make.frozen import Frozen, freeze, thawed
 from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
+from umber_trunk.core.make.operations import older_names
 from umber_trunk.core.make.sequence import Timed, plan_order
 from umber_trunk.core.results import Results
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.floor import Floor, add_line, keep_booked, read_lines, shelf_file, station_path
+from umber_trunk.store.floor import Floor, keep_booked, shelf_file
+from umber_trunk.store.inputs import frozen_of
+from umber_trunk.store.lines_log import add_input, add_line, read_lines, sign_lines, station_path
 from umber_trunk.store.project import ProjectFile
 
 LONGEST_STEP_S = 1800.0
@@ -34,20 +52,21 @@ LONGEST_STEP_S = 1800.0
 
 
 class Build:
-    """One build, open at a station. `events` so far; `bench` is their fold. Close it, or use it in a with statement."""
+    """One build, open at a station, by what it was `frozen` with. `events` so far; `bench` is their fold. `drawing` are figures to draw its ends
+    and faces from, None while nobody worked them out. Close it, which signs what was logged, or use it in a with statement."""
 
     def __init__(
-        self, project: ProjectFile, begun: Event, events: Sequence[Event], results: Results, station: str = "", hand: str = "", shelf: Path | None = None,
-        wanted: Wanted = always,
+        self, project: ProjectFile, begun: Event, events: Sequence[Event], frozen: Frozen, station: str = "", hand: str = "", shelf: Path | None = None,
+        drawing: Results | None = None,
     ) -> None:  # fmt: skip
-        self.project, self.begun, self.station, self.hand = project, begun, station, hand
-        self.results = results
+        assert isinstance(begun.act, Begin)
+        self.project, self.begun, self.station, self.hand = project, begun.act, station, hand
+        self.name = begun.build
+        self.frozen, self.drawing = frozen, drawing
+        self._logged = False
+        """Whether anything stands in the log that isn't signed yet."""
         self._stack = ExitStack()
-        data = begun.data
-        order = plan_order(
-            results, [int(n) for n in data["units"]], str(data["school"]), int(data["hands"]), wanted=wanted
-        )
-        self.bench = Bench(results, order, begun.build, events)
+        self.bench = Bench(frozen.making, frozen.shelf, begun.build, events)
         self._shelf: Floor = self._stack.enter_context(shelf_file(shelf) if shelf else project.floor.shelf())
         if not self._shelf.why_read_only:
             keep_booked(self._shelf, events)
@@ -57,9 +76,15 @@ class Build:
         """Whether the step now was shown by this station, so that its time means something."""
 
     @property
-    def name(self) -> str:
-        """The build's name."""
-        return self.begun.build
+    def earlier(self) -> bool:
+        """Whether it was begun by an earlier format, and planned once more since."""
+        return not self.begun.order
+
+    def figures(self) -> Results:
+        """What its ends and faces are drawn from: the frozen design, with the parts it carries. Worked out once; it may take a while."""
+        if self.drawing is None:
+            self.drawing = analyse(self.frozen.design, self.frozen.shelf)
+        return self.drawing
 
     @property
     def order_units(self) -> tuple[int, ...]:
@@ -67,8 +92,20 @@ class Build:
         return self.bench.order.units
 
     def close(self) -> None:
-        """Gives the shelf up; the log needs no closing."""
-        self._stack.close()
+        """Signs what this sitting logged, and gives the shelf up."""
+        try:
+            self.sign()
+        finally:
+            self._stack.close()
+
+    def sign(self) -> None:
+        """Signs what was logged since the last signature."""
+        if self._logged:
+            self._logged = False
+            if self.station:
+                sign_lines(station_path(self.project.path, self.station), self.project.id)
+            else:
+                self.project.floor.sign("sitting")
 
     def __enter__(self) -> Build:
         return self
@@ -103,16 +140,20 @@ class Build:
         return self._shelf.coils()
 
     def _todo(self) -> list[Piece]:
-        done = {(one.data.get("wire"), one.unit) for key, one in self.bench.done.items() if one.data.get("op") == "cut" and key.endswith(" cut")}  # fmt: skip
-        units = max(self.order_units)
-        tried = [str(one.data.get("wire")) for key, one in self.bench.done.items() if key.startswith("0|sample") and key.endswith(" cut")]  # fmt: skip
+        cuts = [(key, one, act) for key, one in self.bench.done.items() if key.endswith(" cut") and isinstance(act := one.act, Done)]  # fmt: skip
+        done = {(act.wire, one.unit) for _, one, act in cuts if act.op == "cut"}
+        tried = [act.wire for key, _, act in cuts if key.startswith("0|sample")]
         samples = []
-        for piece in sample_pieces(self.results):
+        for piece in self.frozen.making.samples:
             if piece.wire in tried:
                 tried.remove(piece.wire)
             else:
                 samples.append(piece)
-        return samples + [piece for piece in pieces(self.results, units) if piece.unit in self.order_units and (piece.wire, piece.unit) not in done]  # fmt: skip
+        return samples + [replace(piece, unit=unit) for unit in self.order_units for piece in self.frozen.making.pieces if (piece.wire, unit) not in done]  # fmt: skip
+
+    def _lengths(self, wire: str) -> list[Piece]:
+        """What one unit wants cut of a wire, or of a cable."""
+        return [piece for piece in self.frozen.making.pieces if piece.wire == wire]
 
     def coil_for(self, step: Timed, wait: bool = True) -> str:
         """The coil to cut from at a step, "" where the shelf has none or it is no cut from a coil, or, unless one waits for it, while that
@@ -134,7 +175,7 @@ class Build:
         if taken and step.operation.op == "cut" and step.operation.length_m:
             many = 1
             if not step.operation.sample:
-                many = sum(1 for p in pieces(self.results, step.unit) if p.wire == step.operation.wire and p.unit == step.unit) or 1  # fmt: skip
+                many = len(self._lengths(step.operation.wire)) or 1
             metres = step.operation.length_m * many
             if coil is not None:
                 self._may_cut(step, coil, metres)
@@ -145,7 +186,7 @@ class Build:
     def _may_cut(self, step: Timed, name: str, metres: float) -> None:
         """BenchError for a coil chosen by hand that isn't of the wire's kind or hasn't its length; the plan is made anew without it."""
         held = next((one for one in self.coils_held() if one.coil.id == name), None)
-        piece = next((p for p in pieces(self.results, 1) if p.wire == step.operation.wire), None)
+        piece = next(iter(self._lengths(step.operation.wire)), None)
         if held is None or piece is None:
             raise BenchError(f"There is no coil “{name}” on the shelf.")
         if not suits(held.coil, piece):
@@ -159,15 +200,16 @@ class Build:
         """Takes the last act back; a cut goes back on its coil."""
         return self._log(self.bench.back(_id(), _now_ms()))
 
-    def read(self, kind: str, text: str, by: str = "", key: str = "", decimal: str = "") -> Event:
+    def read(self, kind: str, text: str, by: str = "", key: str = "", decimal: str = "") -> Read:
         """A reading at the step now, or at that of a key, judged by the part's limits. `decimal`: which mark parts decimals, where it
         isn't the project's: a gauge says a point."""
         step = self.bench.steps.get(key) if key else self.bench.now
         if step is None:
             raise BenchError("There is no step to measure at.")
-        value = read_figure(kind, text, decimal or self.results.design.project.decimal)
-        data = reading_data(self.results.shelf, self._crimp_of(step), kind, value, by or self.hand)
-        return self._log(Event(_id(), self.name, _now_ms(), "read", step.unit, step.key, data))
+        value = read_figure(kind, text, decimal or self.frozen.design.project.decimal)
+        act = Read.model_validate(reading_data(self.frozen.shelf, self._crimp_of(step), kind, value, by or self.hand))
+        self._say(act, step)
+        return act
 
     def _crimp_of(self, step: Timed) -> Any:
         """A measured sample is judged with the tool that crimped it."""
@@ -178,13 +220,16 @@ class Build:
                 return replace(one, tool=crimp.tool, setting=crimp.setting)
         return one
 
-    def defect(self, code: str, note: str = "", photo: str = "") -> Event:
+    def defect(self, code: str, note: str = "", photo: str = "") -> Defect:
         """A fault seen at the step now, with a photograph's path where there is one."""
         step = self.bench.now
         if step is None or code not in DEFECTS:
             raise InputError(f"“{code}” is no fault known here: {', '.join(DEFECTS)}.")
         told, comes_to = DEFECTS[code]
-        return self._log(Event(_id(), self.name, _now_ms(), "defect", step.unit, step.key, {"code": code, "says": told, "comes_to": comes_to, "note": note[:400], "photo": photo[:400], "wire": step.operation.wire, "side": step.operation.side, "tool": step.operation.tool, "setting": step.operation.setting, "part": step.operation.part}))  # fmt: skip
+        one = step.operation
+        act = Defect(code=code, says=told, comes_to=comes_to, note=note[:400], photo=photo[:400], wire=one.wire, side=one.side, tool=one.tool, setting=one.setting, part=one.part)  # fmt: skip
+        self._say(act, step)
+        return act
 
     def release(self, who: str, why: str = "") -> Event:
         """Somebody lets a step go on without the reading it wants, or in spite of it."""
@@ -193,7 +238,7 @@ class Build:
             raise BenchError("There is no step to release.")
         if not who.strip():
             raise InputError("Say who releases it: the name stays in the log.")
-        return self._log(Event(_id(), self.name, _now_ms(), "release", step.unit, step.key, {"who": who.strip()[:80], "why": why[:200]}))  # fmt: skip
+        return self._say(Release(who=who.strip()[:80], why=why[:200]), step)
 
     def remake(self, wire: str, side: str, unit: int, why: str = "") -> Event:
         """An end is started over."""
@@ -207,8 +252,7 @@ class Build:
 
     def note(self, text: str, photo: str = "") -> Event:
         """Words at the step now, or a photograph linked to it by its path."""
-        step = self.bench.now
-        return self._log(Event(_id(), self.name, _now_ms(), "note", step.unit if step else 0, step.key if step else "", {"says": text[:1000], "photo": photo[:400], "hand": self.hand}))  # fmt: skip
+        return self._say(Note(says=text[:1000], photo=photo[:400]), self.bench.now)
 
     def reset(self, tool: str, setting: str, why: str = "") -> Event:
         """A die or tool was set anew: what was measured before says nothing of it any more. Measure a sample before the batch goes on."""
@@ -217,25 +261,34 @@ class Build:
         return self._log(self.bench.set_anew(_id(), _now_ms(), tool, setting, why[:200]))
 
     def pause(self) -> Event:
-        """The bench is left; its clock stops."""
-        return self._log(Event(_id(), self.name, _now_ms(), "pause", 0, "", {"hand": self.hand}))
+        """The bench is left; its clock stops, and the sitting is signed."""
+        said = self._say(Pause(), None)
+        self.sign()
+        return said
+
+    def _say(self, act: Act, step: Timed | None) -> Event:
+        """An act at a step."""
+        return self._log(Event(_id(), self.name, _now_ms(), act, step.unit if step else 0, step.key if step else ""))
 
     def _log(self, event: Event) -> Event:
         """Every act has the name that stands when it is done."""
-        event = replace(event, data={"hand": self.hand, "station": self.station, **event.data})
+        assert not isinstance(event.act, Unknown)
+        event = replace(event, act=event.act.model_copy(update={"hand": self.hand, "station": self.station}))
+        act = event.act
+        self._logged = True
         if self.station:
             add_line(station_path(self.project.path, self.station), event)
         else:
             self.project.floor.append([event])
         self.bench.add(event)
         if not self._shelf.why_read_only:
-            if event.kind == "done" and event.data.get("coil"):
-                self._shelf.book([(event.id, str(event.data["coil"]), float(event.data["coil_m"]), event.at_ms, f"{event.data.get('wire', '')} unit {event.unit}")])  # fmt: skip
-            elif event.kind == "undo":
-                self._shelf.unbook([str(event.data["of"])])
-        if event.kind in ("undo", "scrap"):
+            if isinstance(act, Done) and act.coil:
+                self._shelf.book([(event.id, act.coil, act.coil_m, event.at_ms, f"{act.wire} unit {event.unit}")])
+            elif isinstance(act, Undo):
+                self._shelf.unbook([act.of])
+        if isinstance(act, Undo | Scrap):
             self._plan = None
-        self._fresh = event.kind != "pause"
+        self._fresh = not isinstance(act, Pause)
         self._shown_at = time.monotonic()
         return event
 
@@ -250,44 +303,91 @@ def _now_ms() -> int:
 
 def begin(
     project: ProjectFile, name: str, units: Sequence[int], school: str = "", hands: int = 1, station: str = "", hand: str = "", shelf: Path | None = None,
-    wanted: Wanted = always, known: Results | None = None,
+    wanted: Wanted = always, known: Results | None = None, parts: Shelf | None = None,
 ) -> Build:  # fmt: skip
-    """A new build of the revision shown, which is frozen for it. StoreError for a name that is taken, InputError while a wire's size is
-    open. Faults that are open stand in `faults` of its first event: what is built with them is the builder's decision."""
+    """A new build of the revision shown, frozen for it with all that is proposed for it now, of the `parts` on the shelf; `known` are results that
+    will do if they are of its design. StoreError for a name that is taken, InputError while a wire's size is open. Faults that are open
+    stand in `faults` of its first entry: what is built with them is the builder's decision."""
     if not name.strip() or len(name) > 80:
         raise StoreError("A build needs a name of at most 80 letters.")
     if any(one.build == name for one in _all_events(project, station)):
         raise StoreError(f"There is a build “{name}” already; go on with it, or take another name.")
-    results = known if known is not None and known.design == project.design else analyse(project.design, wanted=wanted)
+    results = (
+        known if known is not None and known.design == project.design else analyse(project.design, parts, wanted=wanted)
+    )
     faults = sum(one.severity is Severity.FAULT for one in results.findings)
-    if not pieces(results, 1):
+    frozen = freeze(results, plan_order(results, units, school, hands, wanted=wanted), __version__)
+    if not frozen.making.pieces:
         raise InputError("There is nothing to make yet: no wire goes from one end to another.")
-    order = plan_order(results, units, school, hands, wanted=wanted)
-    data = {"units": list(order.units), "school": order.school, "hands": hands, "revision": project.head, "harness": project.id, "hand": hand, "faults": faults}  # fmt: skip
-    event = Event(_id(), name, _now_ms(), "begin", 0, "", data)
+    design, order = frozen.digests
+    act = Begin.model_validate(
+        {"units": frozen.making.order.units, "school": frozen.making.order.school, "hands": hands, "revision": project.head, "harness": project.id, "hand": hand, "faults": faults,
+         "version": __version__, "design": design, "order": order, "station": station}
+    )  # fmt: skip
+    event = Event(_id(), name, _now_ms(), act)
+    _keep(project, station, event, frozen)
+    if not station and not next((row.frozen for row in project.revisions() if row.seq == project.head), ""):
+        project.freeze(project.head, f"build {name}")
+    build = Build(project, event, [event], frozen, station, hand, shelf, results)
+    build._logged = True
+    return build
+
+
+def _keep(project: ProjectFile, station: str, event: Event, frozen: Frozen) -> None:
+    """An entry with what it was frozen with, on disk on return."""
+    texts = (frozen.design_text, frozen.order_text)
     if station:
-        add_line(station_path(project.path, station), event)
+        path = station_path(project.path, station)
+        for text in texts:
+            add_input(path, text)
+        add_line(path, event)
     else:
-        project.floor.append([event])
-        if not next((row.frozen for row in project.revisions() if row.seq == project.head), ""):
-            project.freeze(project.head, f"build {name}")
-    return Build(project, event, [event], results, station, hand, shelf, wanted)
+        project.floor.append_with([event], texts)
 
 
 def resume(
-    project: ProjectFile, name: str = "", station: str = "", hand: str = "", shelf: Path | None = None, wanted: Wanted = always, known: Results | None = None,
+    project: ProjectFile, name: str = "", station: str = "", hand: str = "", shelf: Path | None = None, wanted: Wanted = always, parts: Shelf | None = None,
 ) -> Build:  # fmt: skip
-    """Goes on with a build, the newest where none is named, at the very step. `known` are results that will do if they are of its
-    revision. StoreError where there is none."""
+    """Goes on with a build, the newest where none is named, at the very step, by what it was frozen with: nothing is planned. One begun by an earlier
+    format is planned once more, of the `parts` on the shelf, and frozen. StoreError where there is none."""
     events = _all_events(project, station)
-    begun = [one for one in events if one.kind == "begin" and name in ("", one.build)]
+    begun: dict[str, Event] = {}
+    for one in events:
+        if isinstance(one.act, Begin) and name in ("", one.build):
+            begun.setdefault(one.build, one)
     if not begun:
         raise StoreError(f"There is no build “{name}”." if name else "Nothing is being built yet.")
-    last = begun[-1]
-    design = project.design_at(int(last.data["revision"]))
-    results = known if known is not None and known.design == design else analyse(design, wanted=wanted)
+    last = begun[name] if name else list(begun.values())[-1]
     mine = [one for one in events if one.build == last.build]
-    return Build(project, last, mine, results, station, hand, shelf, wanted)
+    return Build(project, last, mine, _inputs(project, last, mine, station, wanted, parts), station, hand, shelf)
+
+
+def plan_once_more(project: ProjectFile, build: str, parts: Shelf | None = None) -> None:
+    """Plans a build of an earlier format once more, and freezes it, if that wasn't done yet and the file may be written."""
+    mine = project.floor.events(build)
+    begun = next((one for one in mine if isinstance(one.act, Begin)), None)
+    if begun is not None and not project.read_only:
+        _inputs(project, begun, mine, "", always, parts)
+
+
+def _inputs(project: ProjectFile, begun: Event, mine: Sequence[Event], station: str, wanted: Wanted, parts: Shelf | None) -> Frozen:  # fmt: skip
+    """What a build was frozen with."""
+    act = begun.act
+    assert isinstance(act, Begin)
+    kept = act if act.order else next((one.act for one in mine if isinstance(one.act, Planned)), None)
+    if kept is not None:
+        beside = read_lines(station_path(project.path, station)).inputs if station and station_path(project.path, station).exists() else {}  # fmt: skip
+        if kept.design in beside and kept.order in beside:
+            return thawed(beside[kept.design], beside[kept.order])
+        return frozen_of(project.floor, kept.design, kept.order)
+    results = analyse(project.design_at(act.revision), parts, wanted=wanted)
+    order = plan_order(results, act.units, act.school, act.hands, wanted=wanted)
+    frozen = freeze(results, order, __version__, results.once(older_names))
+    design, digest = frozen.digests
+    planned = Event(_id(), begun.build, _now_ms(), Planned(design=design, order=digest, version=__version__))
+    if station or not project.read_only:
+        _keep(project, station, planned, frozen)
+    return frozen
 
 
 def _all_events(project: ProjectFile, station: str) -> list[Event]:
@@ -295,20 +395,5 @@ def _all_events(project: ProjectFile, station: str) -> list[Event]:
     path = station_path(project.path, station) if station else None
     if path is not None and path.exists():
         known = {one.id for one in events}
-        events += [one for one in read_lines(path)[0] if one.id not in known]
+        events += [one for one in read_lines(path).events if one.id not in known]
     return events
-
-
-def merge(project: ProjectFile, path: Path) -> int:
-    """Adds another station's log to the harness file's; nothing is overwritten. How many entries were new. StoreError with every
-    fault, and nothing is added, where a line of it is no entry."""
-    events, faults = read_lines(path)
-    if faults:
-        raise StoreError(f"{path.name}: {'; '.join(faults[:20])}. Nothing was merged.")
-    foreign = [one for one in events if one.kind == "begin" and one.data.get("harness") != project.id]
-    if foreign:
-        raise StoreError(f"{path.name} is the log of another harness: nothing was merged.")
-    added = project.floor.append(events)
-    with project.floor.shelf() as shelf:
-        keep_booked(shelf, project.floor.events())
-    return added

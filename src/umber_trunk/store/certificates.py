@@ -1,47 +1,53 @@
-"""A unit's certificate and as-built book as values for paper, CSV and JSON."""
+"""A unit's certificate, test record and as-built book as values for paper, CSV and JSON."""
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
 
-from umber_trunk.core.keep.record import UnitRecord, open_steps
+from umber_trunk.core.keep.moments import day, moment
+from umber_trunk.core.keep.record import UnitRecord, said_of
 from umber_trunk.core.kit.printed import PaperTable, Printed
 from umber_trunk.core.kit.tables import decision_rows
-from umber_trunk.core.make.operations import operations
+from umber_trunk.core.make.events import Event, Remake, Scrap, Test
 from umber_trunk.core.results import Results
 
 NOTE = "What was read is what it is certified by. Engineering estimates stand beside it; the applicable code and a licensed person decide on its use."
+NO_PROOF = "This is a record of what was read, no certificate: the unit is not proven. The applicable code and a licensed person decide on its use."
 MOST_NAMES = 60
 
 
-def moment(ms: int) -> str:
-    """A moment as it is printed."""
-    return datetime.fromtimestamp(ms / 1000).strftime("%Y-%m-%d %H:%M")
+def title_of(record: UnitRecord) -> str:
+    """What its paper is: a certificate of what is proven alone."""
+    return "certificate" if record.certain else "test record"
 
 
 def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], whole: bool = False) -> Printed:
-    """The certificate of one unit: what it is, every test with its band and reading, who; `whole`: with each step, reading and deviation too."""
-    proven = record.proven if not record.simulated else None
-    left = open_steps(record, results.once(operations))
-    head = (
+    """The certificate of one unit, or its test record where it isn't proven: what it is, every test with its band and reading, who; `whole`: with each
+    step, reading and deviation too."""
+    proven = record.proven if record.certain else None
+    head = [
         ("Harness", results.design.project.name), ("Unit", record.name), ("Build", f"{record.build} / {record.unit}"), ("Revision", str(record.revision)), ("Begun", moment(record.begun_ms)),
         ("Hands", ", ".join(sorted(record.hands)) or "not said"), ("Coils", ", ".join(sorted(record.coils)) or "not said"),
-        ("Made", "every step is done" if not left else f"{left} steps are not done"),
-        ("Proven by", f"{proven.data.get('who')}, {moment(proven.at_ms)}" if proven is not None else f"not proven: {record.state}"),
+        ("Made", "every step is done" if not record.left and record.as_is is None else "as it came: its steps aren’t in the log" if record.as_is is not None else f"{record.left} steps are not done"),
+        ("Proven by", f"{proven.who}, {moment(proven.at_ms)}" if proven is not None else f"not proven: {record.state}{f'; {record.why}' if record.why else ''}"),
         ("Log", f"{seal[0]} entries, seal {seal[1]}"),
-    )  # fmt: skip
-    tables = [PaperTable(("", ""), (0.16, 0.84), (), head)]
+    ]  # fmt: skip
+    if record.as_is is not None:
+        event, act = record.as_is
+        head.insert(0, ("Taken as it is", f"{act.who}, {day(event.at_ms)}: {act.why}"))
+    if record.earlier:
+        head.append(("Planned", "by an earlier format; its order was planned once more and frozen since"))
+    tables = [PaperTable(("", ""), (0.16, 0.84), (), tuple(head))]
     if record.found and proven is None:
         tables.append(
             PaperTable(
                 ("Likeliest fault", "Probability"),
                 (0.84, 0.16),
                 (1,),
-                tuple((str(e.data.get("says")), _share(e.data.get("probability"))) for e in record.found),
+                tuple((act.says, _share(act.probability)) for _, act in record.found),
             )
         )
-    tests = tuple(_test_row(event.data) for event in record.tests)
+    tests = tuple(_test_row(act) for _, act in record.tests)
     if tests:
         tables.append(
             PaperTable(
@@ -51,12 +57,12 @@ def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], who
                 tests,
             )
         )
-    said = tuple(
-        (str(e.data.get("says") or e.data.get("why") or ""), str(e.data.get("who") or ""), moment(e.at_ms))
-        for e in record.said
-    )
+    said = tuple((said_of(act), act.who, moment(event.at_ms)) for event, act in record.said)
     if said:
         tables.append(PaperTable(("Deviations, releases, repairs", "Who", "When"), (0.66, 0.16, 0.18), (), said))
+    struck = tuple((f"entry {one.n}, {one.kind}", f"{act.who}: {act.why}", moment(at.at_ms)) for one, at, act in record.struck)  # fmt: skip
+    if struck:
+        tables.append(PaperTable(("Struck", "Who and why", "When"), (0.3, 0.52, 0.18), (), struck))
     decided = decision_rows(results.design)
     if len(decided) > 1:
         tables.append(
@@ -69,15 +75,16 @@ def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], who
         )
     if whole:
         tables += _book(record)
-    state = f"proven, {len(record.tests)} tests" if proven is not None else f"not proven: {record.state}"
-    if left:
-        state += f"; not finished, {left} steps are open"
+    state = f"proven, {proven.tests} tests" if proven is not None else f"not proven: {record.state}"
+    if record.left:
+        state += f"; not finished, {record.left} steps are open"
+    title = "as-built book" if whole else title_of(record)
     return Printed(
-        f"{results.design.project.name}: {'as-built book' if whole else 'certificate'}, {record.name}",
+        f"{results.design.project.name}: {title}, {record.name}",
         state,
-        proven is not None and not left,
+        proven is not None,
         tuple(tables),
-        NOTE,
+        NOTE if proven is not None else NO_PROOF,
     )
 
 
@@ -86,10 +93,7 @@ def _book(record: UnitRecord) -> list[PaperTable]:
     steps = tuple(
         (
             key.partition("|")[2],
-            str(e.data.get("tool") or ""),
-            str(e.data.get("setting") or ""),
-            str(e.data.get("coil") or ""),
-            str(e.data.get("hand") or ""),
+            *(str(e.data.get(name) or "") for name in ("tool", "setting", "coil", "hand")),
             moment(e.at_ms),
         )
         for key, e in record.done.items()
@@ -101,15 +105,8 @@ def _book(record: UnitRecord) -> list[PaperTable]:
             )
         )
     reads = tuple(
-        (
-            e.step.partition("|")[2],
-            str(e.data.get("what")),
-            f"{e.data.get('value'):g} {e.data.get('unit')}",
-            _band(e.data),
-            str(e.data.get("verdict")),
-            str(e.data.get("by") or ""),
-        )
-        for e in record.readings
+        (e.step.partition("|")[2], act.what, f"{act.value:g} {act.unit}", _band(act.low, act.high), act.verdict, act.by)
+        for e, act in record.readings
     )
     if reads:
         found.append(
@@ -117,29 +114,43 @@ def _book(record: UnitRecord) -> list[PaperTable]:
                 ("At", "Measured", "Read", "Band", "Verdict", "By"), (0.34, 0.12, 0.14, 0.18, 0.12, 0.1), (2,), reads
             )
         )
-    faults = tuple((str(e.data.get("says")), e.step.partition("|")[2], moment(e.at_ms)) for e in record.defects)
+    before = tuple(_test_row(act) for _, act in record.before)
+    if before:
+        found.append(
+            PaperTable(
+                ("No", "Test before", "From", "To", "Read", "Band", ""),
+                (0.05, 0.12, 0.22, 0.22, 0.15, 0.18, 0.06),
+                (0, 4),
+                before,
+            )
+        )
+    faults = tuple((act.says, e.step.partition("|")[2], moment(e.at_ms)) for e, act in record.defects)
     if faults:
         found.append(PaperTable(("Fault seen", "At", "When"), (0.4, 0.42, 0.18), (), faults))
     again = tuple(
-        (f"{e.data.get('wire')} {e.data.get('side', '')}", e.kind, str(e.data.get("why") or ""), moment(e.at_ms))
-        for e in (*record.remakes, *record.scrapped)
+        (f"{act.wire} {act.side if isinstance(act, Remake) else ''}", act.kind, act.why, moment(e.at_ms))
+        for e, act in rows_again(record)
     )
     if again:
         found.append(PaperTable(("Started over", "", "Why", "When"), (0.22, 0.1, 0.5, 0.18), (), again))
     return found
 
 
-def _test_row(data: Any) -> tuple[str, ...]:
-    value = data.get("value")
-    read = "nothing" if data.get("over") else "" if value is None else f"{value:.4g} {data.get('unit', '')}"
+def rows_again(record: UnitRecord) -> list[tuple[Event, Remake | Scrap]]:
+    """Ends started over, then wires given up."""
+    return [*record.remakes, *record.scrapped]
+
+
+def _test_row(act: Test) -> tuple[str, ...]:
+    read = "nothing" if act.over else "" if act.value is None else f"{act.value:.4g} {act.unit}"
     return (
-        str(data.get("n") or "+"),
-        str(data.get("kind")),
-        _short(str(data.get("a", ""))),
-        _short(str(data.get("b", ""))),
+        str(act.n or "+"),
+        act.test,
+        _short(act.a),
+        _short(act.b),
         read,
-        _band(data),
-        "✓" if data.get("ok") else "✕",
+        _band(act.low, act.high),
+        "✓" if act.ok else "✕",
     )
 
 
@@ -147,70 +158,46 @@ def _short(text: str) -> str:
     return text if len(text) <= MOST_NAMES else text[: MOST_NAMES - 2] + " …"
 
 
-def _band(data: Any) -> str:
-    low, high = data.get("low"), data.get("high")
+def _band(low: float | None, high: float | None) -> str:
     if low is not None and high is not None:
         return f"{low:.4g} to {high:.4g}"
     return f"at least {low:.4g}" if low is not None else f"at most {high:.4g}" if high is not None else ""
 
 
-def _share(value: Any) -> str:
-    return f"{100 * float(value):.0f} %" if isinstance(value, int | float) else ""
+def _share(value: float | None) -> str:
+    return f"{100 * value:.0f} %" if value is not None else ""
 
 
 def plain(record: UnitRecord, seal: tuple[int, str]) -> dict[str, Any]:
     """Everything of a unit as plain data, for JSON."""
     events = {
-        name: [{"at_ms": e.at_ms, "step": e.step, **dict(e.data)} for e in getattr(record, name)]
-        for name in ("readings", "tests", "defects", "remakes", "scrapped", "said", "found")
+        name: [{"at_ms": e.at_ms, "step": e.step, **dict(e.data)} for e, _ in getattr(record, name)]
+        for name in ("readings", "tests", "before", "defects", "remakes", "scrapped", "said", "found")
     }
+    proven = record.proven
     return {
-        "build": record.build, "unit": record.unit, "serial": record.serial, "revision": record.revision, "state": record.state, "begun_ms": record.begun_ms, "hands": sorted(record.hands),
-        "tools": sorted([t, s] for t, s in record.tools), "coils": {coil: sorted(wires) for coil, wires in sorted(record.coils.items())},
-        "steps": [{"step": key, "at_ms": e.at_ms, **dict(e.data)} for key, e in record.done.items()], **events,
-        "proven": {"at_ms": record.proven.at_ms, **dict(record.proven.data)} if record.proven is not None else None, "log_entries": seal[0], "seal": seal[1],
+        "title": title_of(record), "build": record.build, "unit": record.unit, "serial": record.serial, "revision": record.revision, "state": record.state, "why": record.why, "begun_ms": record.begun_ms,
+        "as_is": {"at_ms": record.as_is[0].at_ms, **dict(record.as_is[0].data)} if record.as_is is not None else None, "design": record.design, "order": record.order,
+        "hands": sorted(record.hands), "tools": sorted([t, s] for t, s in record.tools), "coils": {coil: sorted(wires) for coil, wires in sorted(record.coils.items())},
+        "steps": [{"step": key, "at_ms": e.at_ms, **dict(e.data)} for key, e in record.done.items()], "steps_left": record.left, **events,
+        "struck": [{"entry": one.n, "kind": one.kind, "who": act.who, "why": act.why, "at_ms": at.at_ms} for one, at, act in record.struck],
+        "proven": {"at_ms": proven.at_ms, "ok": True, "who": proven.who, "tests": proven.tests} if proven is not None else None, "log_entries": seal[0], "seal": seal[1],
     }  # fmt: skip
 
 
 def rows(record: UnitRecord) -> list[list[str | int | float | None]]:
-    """Tests and readings of a unit as a table, for CSV."""
+    """Tests and readings of a unit as a table, for CSV; each row says whether it is of a certificate."""
+    of = (title_of(record), record.state)
     found: list[list[str | int | float | None]] = [
-        ["unit", "what", "number or step", "from", "to", "value", "unit of it", "low", "high", "ok", "by", "when"]
-    ]
-    for e in record.tests:
-        d = e.data
+        ["unit", "what", "number or step", "from", "to", "value", "unit of it", "low", "high", "ok", "by", "when", "paper", "state"],
+    ]  # fmt: skip
+    for e, act in record.tests:
+        value = None if act.over else act.value
         found.append(
-            [
-                record.name,
-                str(d.get("kind")),
-                d.get("n"),
-                d.get("a"),
-                d.get("b"),
-                None if d.get("over") else d.get("value"),
-                d.get("unit"),
-                d.get("low"),
-                d.get("high"),
-                "yes" if d.get("ok") else "no",
-                d.get("by"),
-                moment(e.at_ms),
-            ]
-        )
-    for e in record.readings:
-        d = e.data
+            [record.name, act.test, act.n, act.a, act.b, value, act.unit, act.low, act.high, "yes" if act.ok else "no", act.by, moment(e.at_ms), *of]
+        )  # fmt: skip
+    for e, read in record.readings:
         found.append(
-            [
-                record.name,
-                str(d.get("what")),
-                e.step,
-                "",
-                "",
-                d.get("value"),
-                d.get("unit"),
-                d.get("low"),
-                d.get("high"),
-                d.get("verdict"),
-                d.get("by"),
-                moment(e.at_ms),
-            ]
-        )
+            [record.name, read.what, e.step, "", "", read.value, read.unit, read.low, read.high, read.verdict, read.by, moment(e.at_ms), *of]
+        )  # fmt: skip
     return found

@@ -19,7 +19,7 @@ from pathlib import Path
 
 from umber_trunk.store.files import APPLICATION_ID, SQLITE_HEAD, StoreError, damaged, reason
 
-SCHEMA_VERSION = 5
+SCHEMA_VERSION = 6
 MOST_SECONDS = 10.0
 MOST_BYTES = 2_000_000_000
 WAIT_S = 2.0
@@ -29,11 +29,13 @@ FLOOR_4 = {
     "coil": "CREATE TABLE coil (id TEXT PRIMARY KEY, body TEXT NOT NULL)",
     "booking": "CREATE TABLE booking (id TEXT PRIMARY KEY, coil TEXT NOT NULL, tenths INTEGER NOT NULL, what TEXT NOT NULL)",
 }
-FLOOR = FLOOR_4 | {
+FLOOR_5 = FLOOR_4 | {
     "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT NULL, body TEXT NOT NULL, seal TEXT NOT NULL, unit INTEGER NOT NULL, UNIQUE (build, unit, n))",
     "mark": "CREATE TABLE mark (word TEXT NOT NULL, build TEXT NOT NULL, unit INTEGER NOT NULL, PRIMARY KEY (word, build, unit)) WITHOUT ROWID",
 }
-"""What happens on the floor: the sealed log of builds, the words units are found by, coils and what was cut from them; only ever added to."""
+FLOOR = FLOOR_5 | {"input": "CREATE TABLE input (digest TEXT PRIMARY KEY, body BLOB NOT NULL)"}
+"""What happens on the floor: the sealed log of builds, the words units are found by, what builds and proofs were frozen with, coils and what was
+cut from them; only ever added to."""
 TABLES = {
     1: {"revision": "CREATE TABLE revision (seq INTEGER PRIMARY KEY, label TEXT NOT NULL, design TEXT NOT NULL)"},
     2: {
@@ -48,7 +50,8 @@ TABLES = {
     },
 }
 TABLES[4] = TABLES[3] | FLOOR_4
-TABLES[5] = TABLES[3] | FLOOR
+TABLES[5] = TABLES[3] | FLOOR_5
+TABLES[6] = TABLES[3] | FLOOR
 """Schema version → its tables, each by the very statement that makes it."""
 
 _ALLOWED = {

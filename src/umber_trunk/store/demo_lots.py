@@ -8,18 +8,22 @@ import zlib
 from dataclasses import replace
 from typing import Any
 
+from umber_trunk import __version__
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.bench import Bench
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import event
+from umber_trunk.core.make.frozen import freeze
 from umber_trunk.core.make.measuring import limits_of, reading_data
 from umber_trunk.core.make.press import Press
+from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.make.sequence import Timed, plan_order
+from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.results import Results
+from umber_trunk.core.text import digest_of
 from umber_trunk.store.floor import keep_booked
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import UnitProof
@@ -41,16 +45,18 @@ def built(project: ProjectFile, name: str, units: int, hand: str, share: float) 
     coils = _coils(results, units)
     project.floor.put_coils(coils, BEGAN_MS)
     from_coil = {(c.piece.wire, c.piece.unit): c.coil for c in plan_cuts(coils, [*pieces(results, units), *sample_pieces(results)]).cuts}  # fmt: skip
-    data = {"units": list(order.units), "school": order.school, "hands": 1, "revision": project.head, "harness": project.id, "hand": hand}  # fmt: skip
-    events = [Event("demo-0", name, BEGAN_MS, "begin", 0, "", data)]
-    bench = Bench(results, order, name, events)
+    frozen = freeze(results, order, __version__)
+    design, digest = frozen.digests
+    data = {"units": list(order.units), "school": order.school, "hands": 1, "revision": project.head, "harness": project.id, "hand": hand, "version": __version__, "design": design, "order": digest}  # fmt: skip
+    events = [event("demo-0", name, BEGAN_MS, "begin", 0, "", data)]
+    bench = Bench(frozen.making, frozen.shelf, name, events)
     presses: dict[tuple[str, str, float], Press] = {}
     clock = BEGAN_MS
 
     def log(kind: str, step: Timed, more: dict[str, object]) -> None:
-        event = Event(f"demo-{len(events)}", name, clock, kind, step.unit, step.key, more)
-        events.append(event)
-        bench.add(event)
+        one = event(f"demo-{len(events)}", name, clock, kind, step.unit, step.key, more)
+        events.append(one)
+        bench.add(one)
 
     shelf = results.shelf
     while bench.now is not None and bench.count[0] < share * bench.count[1]:
@@ -79,18 +85,23 @@ def built(project: ProjectFile, name: str, units: int, hand: str, share: float) 
         if coil is not None and one.length_m is not None:
             told |= {"coil": coil, "coil_m": one.length_m}
         log("done", step, told)
-    project.floor.append(events)
+    project.floor.append_with(events, (frozen.design_text, frozen.order_text), "sitting")
     project.freeze(project.head, f"build {name}")
     keep_booked(project.floor, events)
 
 
 def proven(project: ProjectFile, name: str, hand: str) -> None:
     """The lot's first unit proven, with its serial and a deviation: a sound unit, measured by the simulated meter."""
-    proof = UnitProof(project, name, 1, hand).load()
+    kept = UnitProof(project, name, 1, hand)
+    proof = kept.load()
+    text = plan_text(proof.plan)
     unit = Unit(proof.net, seed=SEED)
     clock = BEGAN_MS + 6 * 3_600_000
     told: list[tuple[str, dict[str, Any]]] = [("serial", {"serial": "BL-001"})]
     told.append(("deviation", {"says": "screen at FT-106 taped with two layers, the first was nicked", "who": hand}))
+    meter = proof.meter
+    begun = {"tests": digest_of(text), "floor_ohm": meter.floor_ohm, "share": meter.four_share, "who": hand, "version": __version__}  # fmt: skip
+    told += [("proof", begun), ("safe", {"who": hand, "ok": True})]
     proof.disconnected = True
     while proof.now is not None:
         task = proof.now
@@ -98,8 +109,8 @@ def proven(project: ProjectFile, name: str, hand: str) -> None:
         one = proof.answer(value, None if task.unit else True)
         told.append(("test", proof.entry(one) | {"by": hand}))
     told.append(("proven", {"ok": True, "who": hand, "told": f"{len(proof.answers)} answers, all in their bands"}))
-    events = [Event(f"demo-p{n}", name, clock + 9000 * n, kind, 1, "", data) for n, (kind, data) in enumerate(told)]
-    project.floor.append(events)
+    events = [event(f"demo-p{n}", name, clock + 9000 * n, kind, 1, "", data) for n, (kind, data) in enumerate(told)]
+    project.floor.append_with(events, [text], "proof")
 
 
 def _coils(results: Results, units: int) -> list[Coil]:

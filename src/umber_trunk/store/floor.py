@@ -10,21 +10,39 @@ from __future__ import annotations
 import json
 import os
 import sqlite3
+import time
+import uuid
+import zlib
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
-from contextlib import contextmanager, suppress
-from dataclasses import dataclass
+from contextlib import contextmanager
+from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from umber_trunk.core.keep.record import marks
+from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.kit.coils import TENTHS, Coil
-from umber_trunk.core.make.entries import checked
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import (
+    Begin,
+    Done,
+    Event,
+    Planned,
+    Proof,
+    Signed,
+    Undo,
+    act_of,
+    event,
+)
+from umber_trunk.core.text import digest_of
 from umber_trunk.store import database
 from umber_trunk.store.database import Transaction, hardened
-from umber_trunk.store.files import SQLITE_HEAD, StoreError, damaged, put_whole, read_text
+from umber_trunk.store.files import SQLITE_HEAD, StoreError, damaged, put_whole
 
+if TYPE_CHECKING:
+    from umber_trunk.store.station import Station
+
+SHOP = ""
+"""Build of entries that are about the whole log: signatures, keys, merges."""
 SHELF_ID = 0x55547368
 """Application id of a shelf file ("UTsh")."""
 SHELF_TABLES = {name: database.FLOOR[name] for name in ("coil", "booking")}
@@ -32,6 +50,7 @@ PART = "part "
 """Before the id of a part among the coils; no coil's name may begin so."""
 MOST_EVENT = 20_000
 MOST_LOG = 200_000_000
+MOST_INPUT = 100_000_000
 
 
 @dataclass(frozen=True)
@@ -48,11 +67,34 @@ class Held:
         return Coil(self.coil.id, self.coil.size, self.left_m, self.coil.metal, self.coil.colour)
 
 
+@dataclass(frozen=True)
+class Trust:
+    """What a look at the whole log came to: `wrong` is "" while every entry is as it was written; `signed_to` the last entry a signature
+    covers; `by` the keys that signed, with the name each gave itself."""
+
+    wrong: str
+    entries: int
+    seal: str
+    signed_to: int
+    by: Mapping[str, str]
+
+
+@dataclass
+class Kept:
+    """What one open file was worked out to hold, for as long as it is open: texts by their digest, and the last look at the log."""
+
+    made: dict[str, Any] = field(default_factory=dict)
+    trust: tuple[tuple[int, str, int], Trust] | None = None
+
+
 class Floor:
     """Log and coils in an open database. What can't be written is a StoreError with the reason."""
 
-    def __init__(self, db: sqlite3.Connection, path: Path, why_read_only: str = "") -> None:
-        self._db, self.path, self.why_read_only = db, path, why_read_only
+    def __init__(
+        self, db: sqlite3.Connection, path: Path, why_read_only: str = "", harness: str = "", kept: Kept | None = None
+    ) -> None:
+        self._db, self.path, self.why_read_only, self.harness = db, path, why_read_only, harness
+        self.kept = kept or Kept()
 
     # the log
 
@@ -60,37 +102,159 @@ class Floor:
         """Everything logged, of one build or of all, in the order of logging."""
         where, values = ("WHERE build = ?", (build,)) if build else ("", ())
         with self._reading():
-            rows = self._db.execute(f"SELECT id, build, made, body FROM log {where} ORDER BY n", values).fetchall()
+            rows = self._db.execute(f"SELECT id, build, made, body, n FROM log {where} ORDER BY n", values).fetchall()
         return [_event(self.path.name, *row) for row in rows]
 
     def events_of(self, build: str, units: Collection[int]) -> list[Event]:
-        """What was logged of some units of a build, and of all its units together; everything, where 0 is among them."""
+        """What was logged of some units of a build, of all its units together, and of the whole log; everything of it, where 0 is among the units."""
         if 0 in units:
-            return self.events(build)
+            return self.events_of_build(build)
         with self._reading():
             rows = [
                 row
-                for unit in sorted({0, *units})
+                for name, unit in [(build, unit) for unit in sorted({0, *units})] + [(SHOP, 0)]
                 for row in self._db.execute(
-                    "SELECT n, id, build, made, body FROM log WHERE build = ? AND unit = ?", (build, unit)
+                    "SELECT n, id, build, made, body, n FROM log WHERE build = ? AND unit = ?", (name, unit)
                 )
             ]
         return [_event(self.path.name, *row[1:]) for row in sorted(rows)]
+
+    def events_of_build(self, build: str) -> list[Event]:
+        """What was logged of a build, and of the whole log."""
+        with self._reading():
+            rows = self._db.execute(
+                "SELECT id, build, made, body, n FROM log WHERE build = ? OR build = ? ORDER BY n", (build, SHOP)
+            ).fetchall()
+        return [_event(self.path.name, *row) for row in rows]
 
     def builds(self) -> list[Event]:
         """The event that began each build, oldest first."""
         with self._reading():
             rows = self._db.execute(
-                "SELECT id, build, made, body FROM log WHERE n IN (SELECT min(n) FROM log GROUP BY build) ORDER BY n"
+                "SELECT id, build, made, body, n FROM log WHERE n IN (SELECT min(n) FROM log GROUP BY build) ORDER BY n"
             ).fetchall()
-        return [one for row in rows if (one := _event(self.path.name, *row)).kind == "begin"]
+        return [one for row in rows if isinstance((one := _event(self.path.name, *row)).act, Begin)]
 
     def append(self, events: Iterable[Event]) -> int:
         """Adds events, on disk on return; those known already are left out. How many were new."""
+        return self.append_with(events, ())
+
+    def append_with(
+        self, events: Iterable[Event], inputs: Iterable[str], signed: str = "", station: Station | None = None
+    ) -> int:
+        """Adds events, the texts they name by their digests, and, where `signed` says at the close of what, this station's signature over all
+        so far: all of it or nothing. How many events were new."""
+        from umber_trunk.store.station import this_station  # here: logs are read without it
+
         rows = [(one.id, one.build, one.at_ms, _body(one)) for one in events]
+        texts = [(digest_of(text), zlib.compress(text.encode("utf-8", "surrogatepass"), 6)) for text in inputs]
         self._may_write()
+        by = (station or this_station()) if signed else None
         with Transaction(self._db, self.path):
-            return add_sealed(self._db, self.path.name, rows)
+            self._db.executemany("INSERT OR IGNORE INTO input VALUES (?, ?)", texts)
+            added = add_sealed(self._db, self.path.name, rows)
+            if by is not None:
+                self._sign(by, signed)
+            return added
+
+    def _sign(self, station: Station, what: str) -> None:
+        """This station's signature over the chain, inside a transaction; none where nothing was added since its last."""
+        row = self._db.execute("SELECT n, seal, body FROM log ORDER BY n DESC LIMIT 1").fetchone()
+        if row is None or '"kind": "signed"' in str(row[2])[:20]:
+            return
+        entries, seal = int(row[0]), str(row[1])
+        act = {"what": what, "key": station.key, "name": station.name, "entries": entries, "seal": seal, "signature": station.sign(self.harness, entries, seal, what)}  # fmt: skip
+        at_ms = time.time_ns() // 1_000_000
+        add_sealed(
+            self._db,
+            self.path.name,
+            [(uuid.uuid4().hex, SHOP, at_ms, _body(event("", SHOP, at_ms, "signed", data=act)))],
+        )
+
+    def sign(self, what: str) -> None:
+        """Signs all that was logged so far."""
+        self.append_with((), (), what)
+
+    def input(self, digest: str) -> str:
+        """The text that was kept under its digest. StoreError where it isn't here, or isn't what it was."""
+        with self._reading():
+            row = self._db.execute("SELECT body FROM input WHERE digest = ?", (digest,)).fetchone()
+        if row is None:
+            raise StoreError(f"{self.path.name} doesn’t hold what this was frozen with ({digest[:12]} …).")
+        try:
+            inflated = zlib.decompressobj()
+            data = inflated.decompress(row[0], MOST_INPUT)
+            text = data.decode("utf-8", "surrogatepass")
+        except (zlib.error, UnicodeDecodeError, TypeError) as why:
+            raise damaged(self.path.name, "what a build was frozen with can't be read") from why
+        if digest_of(text) != digest:
+            raise damaged(self.path.name, "what a build was frozen with isn't what was kept")
+        return text
+
+    def trust(self) -> Trust:
+        """A look at the whole log: every seal, every column read beside it, every text that was frozen, every signature. Kept while the log
+        stays as it is."""
+        with self._reading():
+            last = self._db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone() or (0, FIRST)
+            version = int(self._db.execute("PRAGMA data_version").fetchone()[0])
+        at = int(last[0]), str(last[1]), version
+        if self.kept.trust is None or self.kept.trust[0] != at:
+            self.kept.trust = at, self._looked_at()
+        return self.kept.trust[1]
+
+    def _looked_at(self) -> Trust:
+        from umber_trunk.store.station import signed_well
+
+        with self._reading():
+            rows = self._db.execute("SELECT id, build, made, body, seal, n, unit FROM log ORDER BY n").fetchall()
+            held = self._db.execute("SELECT value FROM state WHERE name = 'sealed'").fetchone()
+            inputs = {str(row[0]) for row in self._db.execute("SELECT digest FROM input")}
+            words = {(str(w), str(b), int(u)) for w, b, u in self._db.execute("SELECT word, build, unit FROM mark")}
+        seal, wanted_words, signed_to, by = str(rows[-1][4]) if rows else FIRST, set[tuple[str, str, int]](), 0, dict[str, str]()  # fmt: skip
+
+        def found(wrong: str) -> Trust:
+            return Trust(wrong, len(rows), seal, signed_to, by)
+
+        number = broken_at(tuple(row[:5]) for row in rows)
+        if number is not None:
+            return found(
+                f"entry {number} of the log isn’t what was written: it or one before it was changed or taken out"
+            )
+        if held is not None and str(held[0]) != _sealed_state(len(rows), seal):
+            return found(f"the log doesn’t end as it did: entries were taken from its end or put there by another hand ({len(rows)} are here)")  # fmt: skip
+        before = FIRST
+        for place, row in enumerate(rows, 1):
+            try:
+                one = _event(self.path.name, row[0], row[1], row[2], row[3], row[5])
+            except StoreError:
+                one = event(str(row[0]), str(row[1]), int(row[2]), "note")
+            if row[5] != place or row[6] != one.unit:
+                return found(f"entry {place} stands under another unit or number than it was written with")
+            wanted_words |= {(word, one.build, one.unit) for word in marks(one)}
+            act = one.act
+            named = (
+                (act.design, act.order)
+                if isinstance(act, Begin | Planned)
+                else (act.tests,)
+                if isinstance(act, Proof)
+                else ()
+            )
+            if missing := next((name for name in named if name and name not in inputs), ""):
+                return found(f"entry {place} names what it was frozen with ({missing[:12]} …), which isn’t here")
+            if isinstance(act, Signed):
+                if (act.entries, act.seal) != (place - 1, before) or not signed_well(act.key, self.harness, act.entries, act.seal, act.what, act.signature):  # fmt: skip
+                    return found(f"entry {place} is a signature of {act.name or 'a station'} that doesn’t hold: something before it was written anew")  # fmt: skip
+                signed_to = place
+                by[act.key] = act.name
+            before = str(row[4])
+        if words != wanted_words:
+            return found("the words its units are found by aren’t those of its entries")
+        for digest in sorted(inputs):
+            try:
+                self.input(digest)
+            except StoreError as why:
+                return found(str(why))
+        return found("")
 
     def seal(self) -> tuple[int, str]:
         """(entries, the last one's seal): what a certificate names, so that a log cut off at its end shows too."""
@@ -100,15 +264,13 @@ class Floor:
 
     def broken(self) -> str:
         """What is wrong with the chain of seals, "" while every entry is as it was sealed and none is missing."""
+        return self.trust().wrong
+
+    def said_at(self, number: int) -> tuple[str, Event] | None:
+        """(seal, entry) of a place in the log, None where it has none."""
         with self._reading():
-            rows = self._db.execute("SELECT id, build, made, body, seal FROM log ORDER BY n").fetchall()
-            kept = self._db.execute("SELECT value FROM state WHERE name = 'sealed'").fetchone()
-        number = broken_at(tuple(row) for row in rows)
-        if number is not None:
-            return f"entry {number} of the log isn’t what was written: it or one before it was changed or taken out"
-        if kept is not None and str(kept[0]) != _sealed_state(len(rows), str(rows[-1][4]) if rows else FIRST):
-            return f"the log doesn’t end as it did: entries were taken from its end or put there by another hand ({len(rows)} are here)"
-        return ""
+            row = self._db.execute("SELECT seal, id, build, made, body, n FROM log WHERE n = ?", (number,)).fetchone()
+        return (str(row[0]), _event(self.path.name, *row[1:])) if row is not None else None
 
     def units(self, words: str, begins: bool = False) -> list[tuple[str, int]]:
         """(build, unit) of every unit that these words lead to, such as “coil C12”, or that words which begin so do; unit 0 for a whole build. What
@@ -241,15 +403,13 @@ def add_sealed(db: sqlite3.Connection, name: str, rows: Iterable[tuple[str, str,
             continue
         number, before = number + 1, sealed(before, event_id, build, made, body)
         try:
-            event = _event(name, event_id, build, made, body)
+            one = _event(name, event_id, build, made, body)
         except StoreError:  # of an old file: kept and sealed as it is, told where the log is read
-            event = Event(event_id, build, made, "note")
+            one = event(event_id, build, made, "note")
         db.execute(
-            "INSERT INTO log VALUES (?, ?, ?, ?, ?, ?, ?)", (number, event_id, build, made, body, before, event.unit)
+            "INSERT INTO log VALUES (?, ?, ?, ?, ?, ?, ?)", (number, event_id, build, made, body, before, one.unit)
         )
-        db.executemany(
-            "INSERT OR IGNORE INTO mark VALUES (?, ?, ?)", [(word, build, event.unit) for word in marks(event)]
-        )
+        db.executemany("INSERT OR IGNORE INTO mark VALUES (?, ?, ?)", [(word, build, one.unit) for word in marks(one)])
         added += 1
     if added:
         db.execute("INSERT OR REPLACE INTO state VALUES ('sealed', ?)", (_sealed_state(number, before),))
@@ -262,10 +422,10 @@ def _sealed_state(entries: int, seal: str) -> str:
 
 def keep_booked(floor: Floor, events: Sequence[Event]) -> None:
     """Brings the shelf to what the log says: every cut that stands is booked, every one undone is not. Does no harm twice."""
-    undone = {str(one.data.get("of")) for one in events if one.kind == "undo"}
+    undone = {act.of for one in events if isinstance(act := one.act, Undo)}
     cuts = [
-        (one.id, str(one.data["coil"]), float(one.data["coil_m"]), one.at_ms, f"{one.data.get('wire', '')} unit {one.unit}")
-        for one in events if one.kind == "done" and one.data.get("coil") and one.id not in undone
+        (one.id, act.coil, act.coil_m, one.at_ms, f"{act.wire} unit {one.unit}")
+        for one in events if isinstance(act := one.act, Done) and act.coil and one.id not in undone
     ]  # fmt: skip
     known = floor.booked()
     if fresh := [cut for cut in cuts if cut[0] not in known]:
@@ -281,11 +441,10 @@ def _body(event: Event) -> str:
     return body
 
 
-def _event(name: str, event_id: Any, build: Any, made: Any, body: Any) -> Event:
+def _event(name: str, event_id: Any, build: Any, made: Any, body: Any, n: int = 0) -> Event:
     try:
         plain = json.loads(body)
-        checked(plain["kind"], plain["data"])
-        return Event(str(event_id), str(build), int(made), plain["kind"], int(plain["unit"]), str(plain["step"]), plain["data"])  # fmt: skip
+        return Event(str(event_id), str(build), int(made), act_of(plain["kind"], plain["data"]), int(plain["unit"]), str(plain["step"]), n)  # fmt: skip
     except (ValueError, TypeError, KeyError) as why:
         raise damaged(name, f"an entry of its log can't be read ({str(event_id)[:40]})") from why
 
@@ -345,57 +504,11 @@ def _check_shelf(db: sqlite3.Connection, path: Path) -> None:
         raise StoreError(f"{path.name} holds what is no part of a shelf file; nothing in it was run.")
 
 
-# another station's log: one JSON object a line
-
-
-def station_path(harness: Path, station: str) -> Path:
-    """Where a second station logs: beside the harness file, under its own name."""
-    safe = "".join(mark for mark in station if mark.isalnum() or mark in "-_")[:40] or "station"
-    return harness.with_name(f"{harness.stem}.{safe}.log.jsonl")
-
-
-def add_line(path: Path, event: Event) -> None:
-    """Adds an event to a station's log, on disk on return. A line that a power cut left half is ended first."""
-    line = json.dumps({"id": event.id, "build": event.build, "at_ms": event.at_ms, "kind": event.kind, "unit": event.unit, "step": event.step, "data": dict(event.data)}, ensure_ascii=False, allow_nan=False)  # fmt: skip
-    try:
-        handle = os.open(path, os.O_RDWR | os.O_CREAT | os.O_APPEND | os.O_CLOEXEC, 0o644)
-        try:
-            size = os.fstat(handle).st_size
-            whole = size == 0 or os.pread(handle, 1, size - 1) == b"\n"
-            os.write(handle, (b"" if whole else b"\n") + line.encode() + b"\n")
-            os.fsync(handle)
-        finally:
-            os.close(handle)
-    except OSError as why:
-        raise StoreError(f"{path.name} can't be written: {(why.strerror or 'a fault').lower()}.") from why
-
-
-def read_lines(path: Path) -> tuple[list[Event], list[str]]:
-    """(events, faults) of a station's log; a last line cut off by a power cut is no fault, it never was logged."""
-    lines = read_text(path, MOST_LOG).split("\n")
-    found, faults = [], []
-    for number, line in enumerate(lines, 1):
-        if not line.strip():
-            continue
-        try:
-            plain = json.loads(line)
-            if not plain["id"] or not plain["build"]:
-                raise ValueError("nothing to know it by")
-            checked(plain["kind"], plain["data"])
-            found.append(Event(str(plain["id"]), str(plain["build"]), int(plain["at_ms"]), plain["kind"], int(plain["unit"]), str(plain["step"]), plain["data"]))  # fmt: skip
-        except (ValueError, TypeError, KeyError):
-            if number < len(lines):
-                faults.append(f"line {number}: not an entry of a log")
-    return found, faults
-
-
 def times_of(events: Iterable[Event]) -> list[tuple[str, str, float]]:
     """(operation, tool, seconds) of steps that were done and not taken back."""
     rows = list(events)
-    undone = {str(one.data.get("of")) for one in rows if one.kind == "undo"}
-    found = []
-    for one in rows:
-        if one.kind == "done" and one.id not in undone:
-            with suppress(TypeError, ValueError, KeyError):
-                found.append((str(one.data["op"]), str(one.data.get("tool", "")), float(one.data["seconds"])))  # fmt: skip
-    return found
+    undone = {act.of for one in rows if isinstance(act := one.act, Undo)}
+    return [
+        (act.op, act.tool, act.seconds)
+        for one in rows if isinstance(act := one.act, Done) and act.seconds is not None and act.op and one.id not in undone
+    ]  # fmt: skip

@@ -8,20 +8,21 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from umber_trunk import __version__
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.wire_ends import SIDES, places_of
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.keep.compare import Upgrade, upgrade
-from umber_trunk.core.keep.record import UnitRecord, records
+from umber_trunk.core.keep.record import UnitRecord, records, said_of
 from umber_trunk.core.make.bench import Bench
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import Begin, Event, KeyAct, Merged, Planned, Signed, Strike, event
+from umber_trunk.core.make.frozen import Frozen, freeze
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import counted
 from umber_trunk.store.files import StoreError
+from umber_trunk.store.inputs import figures_of, frozen_of, inputs_of
 from umber_trunk.store.project import ProjectFile
 
 
@@ -33,12 +34,15 @@ def records_of(project: ProjectFile, words: str = "", begins: bool = False) -> l
         hits = set(floor.units(part, begins))
         wanted = hits if wanted is None else {one for one in wanted | hits if _in(one, wanted) and _in(one, hits)}
     if wanted is None:
-        return records(floor.events())
+        return records(floor.events(), inputs_of(floor))
     by_build: dict[str, set[int]] = {}
     for build, unit in wanted:
         by_build.setdefault(build, set()).add(unit)
-    events = [event for build in sorted(by_build) for event in floor.events_of(build, by_build[build])]
-    found = [one for one in records(events) if (one.build, one.unit) in wanted or (one.build, 0) in wanted]
+    rows = {event.id: event for build in sorted(by_build) for event in floor.events_of(build, by_build[build])}
+    events, inputs = sorted(rows.values(), key=lambda one: one.n), inputs_of(floor)
+    found = [
+        one for one in records(events, inputs, wanted) if (one.build, one.unit) in wanted or (one.build, 0) in wanted
+    ]
     return [one for one in found if all(_holds(one, part, begins) for part in questions)]
 
 
@@ -72,21 +76,43 @@ def kept_unit(project: ProjectFile, name: str) -> UnitRecord:
     build, mark, number = name.rpartition("/")
     unit = counted(number, 10**9) if mark else None
     if unit is not None:
-        found = [one for one in records(project.floor.events(build.strip())) if one.unit == unit]
+        found = _units(project, build.strip(), unit)
     else:
         hits = project.floor.units(f"serial {name}")
         found = [
-            one
-            for build, unit in hits
-            for one in records(project.floor.events(build))
-            if one.unit == unit and one.serial.lower() == name.lower()
+            one for build, unit in hits for one in _units(project, build, unit) if one.serial.lower() == name.lower()
         ]
     if not found:
         raise StoreError(f"There is no unit “{name[:80]}”: name it as BUILD/UNIT, or by its serial.")
     last = found[-1]
     while last.moved_to:  # where it goes on
-        last = next(one for one in records(project.floor.events(last.moved_to)) if one.unit == last.unit)
+        last = next(one for one in _units(project, last.moved_to, last.unit))
     return last
+
+
+def _units(project: ProjectFile, build: str, unit: int) -> list[UnitRecord]:
+    """The unit of a build, with what is about the whole build in it; none where the build has none of that number."""
+    return records(project.floor.events_of(build, [unit]), inputs_of(project.floor), [(build, unit)])
+
+
+def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
+    """Strikes an entry found wrong, by its number in the log or its id: it is kept, shown as struck, and counts no more; signed. What was struck, in
+    words. StoreError for an entry there is none of, InputError for one that can't be struck."""
+    if not who.strip() or not why.strip():
+        raise InputError("Say who strikes the entry, and why: both are kept with it.")
+    number = counted(entry, 10**12)
+    rows = project.floor.events()
+    found = next((one for one in rows if one.n == number or one.id == entry), None)
+    if found is None:
+        raise StoreError(f"The log has no entry “{entry[:60]}”.")
+    if isinstance(found.act, Strike | Signed | Merged | KeyAct | Begin | Planned):
+        raise InputError(f"Entry {found.n} is a “{found.kind}”: it holds the log together and can’t be struck.")
+    if any(isinstance(one.act, Strike) and one.act.of == found.id for one in rows):
+        raise InputError(f"Entry {found.n} is struck already.")
+    act = Strike(of=found.id, who=who.strip()[:80], why=why.strip()[:1000])
+    said = Event(uuid.uuid4().hex, found.build, time.time_ns() // 1_000_000, act, found.unit, found.step)
+    project.floor.append_with([said], (), "strike")
+    return f"Entry {found.n}, {found.kind} of {found.build or 'the log'}{f' / {found.unit}' if found.unit else ''}"
 
 
 def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, Any]) -> None:
@@ -108,29 +134,42 @@ def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, Any]
 
 
 def _event(record: UnitRecord, kind: str, data: dict[str, Any]) -> Event:
-    return Event(uuid.uuid4().hex, record.build, time.time_ns() // 1_000_000, kind, record.unit, "", data)
+    return event(uuid.uuid4().hex, record.build, time.time_ns() // 1_000_000, kind, record.unit, "", data)
 
 
-def results_of(project: ProjectFile, revision: int, *known: Results | None) -> Results:
-    """The figures of a revision, such as a unit's; of those `known`, if they are of that design."""
+def frozen_unit(project: ProjectFile, record: UnitRecord) -> Frozen:
+    """What a unit was begun with. StoreError where it isn't kept."""
+    return frozen_of(project.floor, record.design, record.order)
+
+
+def unit_figures(project: ProjectFile, record: UnitRecord) -> Results:
+    """The figures of what a unit was begun with. StoreError where that isn't kept: it is of an earlier format, and was never gone on with."""
+    return figures_of(project.floor.kept, frozen_unit(project, record).design_text)
+
+
+def results_at(project: ProjectFile, revision: int, parts: Shelf | None = None, *known: Results | None) -> Results:
+    """The figures of a revision as it would be made now; of those `known`, if they are of that design."""
     design = project.design_at(revision)
-    return next((one for one in known if one is not None and one.design == design), None) or analyse(design)
+    return next((one for one in known if one is not None and one.design == design), None) or analyse(design, parts)
 
 
-def plan_upgrade(project: ProjectFile, name: str, revision: int, *known: Results | None) -> Upgrade:
-    """What turns a unit into one of another revision. StoreError for a revision there is none of, InputError where it is of that one already."""
+def plan_upgrade(project: ProjectFile, name: str, revision: int, parts: Shelf | None = None, *known: Results | None) -> Upgrade:  # fmt: skip
+    """What turns a unit into one of another revision, made of the `parts` on the shelf. StoreError for a revision there is none of, InputError where
+    it is of that one already."""
     record = kept_unit(project, name)
     if revision == record.revision:
         raise InputError(f"{record.name} is of revision {revision} already.")
-    old, new = (results_of(project, one, *known) for one in (record.revision, revision))
-    return upgrade(record.unit, record.done, operations(old), operations(new))
+    new = results_at(project, revision, parts, *known)
+    return upgrade(record.unit, record.done, frozen_unit(project, record).making.operations, new.once(operations))
 
 
 CARRIED = ("remake", "read", "done", "deviation", "mended", "release", "note")
 """What of a unit's log goes over into the build in which it goes on, in this order: remakes first, since they void steps."""
 
 
-def take_upgrade(project: ProjectFile, name: str, revision: int, found: Upgrade, who: str) -> str:
+def take_upgrade(
+    project: ProjectFile, name: str, revision: int, found: Upgrade, who: str, parts: Shelf | None = None, *known: Results | None
+) -> str:  # fmt: skip
     """The decision, noted: the unit goes on in a build of its own, of that revision, which is frozen for it, with the steps that stand done.
     Returns the build's name; the bench and the proof take it up like any other."""
     if not who.strip():
@@ -144,34 +183,38 @@ def take_upgrade(project: ProjectFile, name: str, revision: int, found: Upgrade,
         project.freeze(revision, f"upgrade of {record.name}"[:80])
     now = time.time_ns() // 1_000_000
     kept = set(found.kept)
-    lists = {"remake": record.remakes, "read": record.readings, "done": list(record.done.values())}
-    events = [
-        Event(
-            uuid.uuid4().hex,
-            build,
-            now,
-            "begin",
-            0,
-            "",
-            {**begun.data, "units": [record.unit], "revision": revision, "hand": who.strip()[:80]},
-        )
-    ]
+    results = results_at(project, revision, parts, *known)
+    assert isinstance(begun.act, Begin)
+    frozen = freeze(results, plan_order(results, [record.unit], begun.act.school, begun.act.hands), __version__)
+    design, order = frozen.digests
+    rows: list[Event] = [one for one, _ in (*record.remakes, *record.readings)]
+    rows += [*record.done.values(), *(one for one, _ in record.said)]
+    fresh = {
+        "units": [record.unit],
+        "revision": revision,
+        "hand": who.strip()[:80],
+        "version": __version__,
+        "design": design,
+        "order": order,
+    }
+    events = [event(uuid.uuid4().hex, build, now, "begin", 0, "", {**begun.data, **fresh})]
     if record.serial:
-        events.append(Event(uuid.uuid4().hex, build, now, "serial", record.unit, "", {"serial": record.serial}))
+        events.append(event(uuid.uuid4().hex, build, now, "serial", record.unit, "", {"serial": record.serial}))
     for kind in CARRIED:
-        for one in lists.get(kind, [said for said in record.said if said.kind == kind]):
-            if kind in ("done", "read") and one.step.partition("|")[2] not in kept:
+        for one in (row for row in rows if row.kind == kind):
+            step = frozen.making.older.get(one.step, one.step)
+            if kind in ("done", "read") and step.partition("|")[2] not in kept:
                 continue
             data = {key: value for key, value in one.data.items() if key != "coil_m"}  # booked off its coil already
             if kind == "remake":
                 data["voids"] = []
-            events.append(Event(uuid.uuid4().hex, build, one.at_ms, kind, one.unit, one.step, data))
+            events.append(event(uuid.uuid4().hex, build, one.at_ms, kind, one.unit, step, data))
     events.append(
         _event(
             record, "upgrade", {"revision": revision, "voids": list(found.voids), "who": who.strip()[:80], "to": build}
         )
     )
-    project.floor.append(events)
+    project.floor.append_with(events, (frozen.design_text, frozen.order_text), "sitting")
     return build
 
 
@@ -196,40 +239,27 @@ class Repair:
     story: tuple[str, ...]
 
 
-def repair_of(project: ProjectFile, record: UnitRecord, end: str = "", *known: Results | None) -> Repair:
+def repair_of(project: ProjectFile, record: UnitRecord, end: str = "") -> Repair:
     """A unit opened for repair: remakes left at each end, the parts those take, and what has happened to it. InputError for an end it doesn't have."""
-    results = results_of(project, record.revision, *known)
-    if end and end not in index_of(results.design).ends:
+    frozen = frozen_unit(project, record)
+    making = frozen.making
+    if end and end not in making.names:
         raise InputError(f"There is no end “{end[:40]}” in its revision.")
-    begun = next(one for one in project.floor.builds() if one.build == record.build)
-    order = plan_order(results, [record.unit], str(begun.data["school"]), 1)
     bench = Bench(
-        results,
-        order,
+        making,
+        frozen.shelf,
         record.build,
         [one for one in project.floor.events(record.build) if one.unit in (0, record.unit)],
     )
-    shelf, known_fits = results.shelf, results.once(fitted)
     rows, buy = [], dict[str, int]()
-    for one in places_of(results.design, results.shelf).ends:
-        if (end and one.end.id != end) or one.side not in SIDES:
+    for one in making.ends:
+        if end and one.end != end:
             continue
-        fitting = known_fits.of(one)
-        parts = tuple(
-            shelf.name(part)
-            for part in (fitting.part, fitting.seal, fitting.ferrule, fitting.shrink, fitting.boot)
-            if part and shelf.named(part) is not None
-        )
-        left = bench.left(one.wire.id, one.side, record.unit)
-        rows.append(EndLeft(one.wire.id, one.side, one.name, left.left_mm, left.times, parts))
-        for part in parts:
+        left = bench.left(one.wire, one.side, record.unit)
+        rows.append(EndLeft(one.wire, one.side, one.name, left.left_mm, left.times, one.parts))
+        for part in one.parts:
             buy[part] = buy.get(part, 0) + 1
-    story = [
-        f"{event.data.get('says') or event.data.get('why') or event.kind}{', ' + str(event.data['who']) if event.data.get('who') else ''}"
-        for event in (*record.said, *record.found)
-    ]
-    story += [
-        f"{event.data['wire']} {event.data['side']} started over{': ' + str(event.data['why']) if event.data.get('why') else ''}"
-        for event in record.remakes
-    ]
+    story = [f"{said_of(act) or event.kind}{f', {act.who}' if act.who else ''}" for event, act in record.said]
+    story += [act.says or event.kind for event, act in record.found]
+    story += [f"{act.wire} {act.side} started over{': ' + act.why if act.why else ''}" for _, act in record.remakes]
     return Repair(tuple(rows), tuple(sorted(buy.items())), tuple(story))

@@ -27,7 +27,7 @@ from umber_trunk.store.database import (
     unlocked,
 )
 from umber_trunk.store.files import StoreError, damaged, put_whole, read_whole
-from umber_trunk.store.floor import Floor, add_sealed
+from umber_trunk.store.floor import Floor, Kept, add_sealed
 from umber_trunk.store.history import History, Revision, write_old
 
 T = TypeVar("T")
@@ -55,20 +55,26 @@ def _to_history(db: sqlite3.Connection, name: str) -> None:
 
 
 def _to_floor(db: sqlite3.Connection, name: str) -> None:
-    """3 → 5: the log of builds, the coils inside the file."""
+    """3 → 6: the log of builds, the coils inside the file."""
     with database.schema_changes(db):
         for statement in database.FLOOR.values():
             db.execute(statement)
 
 
 def _to_sealed(db: sqlite3.Connection, name: str) -> None:
-    """4 → 5: entries of the log are sealed in the order they stand, and units are found by words."""
+    """4 → 6: entries of the log are sealed in the order they stand, and units are found by words."""
     rows = db.execute("SELECT id, build, made, body FROM log ORDER BY n").fetchall()
     with database.schema_changes(db):
         db.execute("DROP TABLE log")
-        for table in ("log", "mark"):
+        for table in ("log", "mark", "input"):
             db.execute(database.FLOOR[table])
     add_sealed(db, name, rows)
+
+
+def _to_inputs(db: sqlite3.Connection, name: str) -> None:
+    """5 → 6: what builds and proofs are frozen with."""
+    with database.schema_changes(db):
+        db.execute(database.FLOOR["input"])
 
 
 def _version(db: sqlite3.Connection) -> int:
@@ -80,6 +86,7 @@ MIGRATIONS: dict[int, Callable[[sqlite3.Connection, str], None]] = {
     2: _to_history,
     3: _to_floor,
     4: _to_sealed,
+    5: _to_inputs,
 }
 """Schema version → the step to this one."""
 
@@ -119,6 +126,7 @@ class ProjectFile:
             raise damaged(path.name, str(why)) from why
         self.id = str(row[0]) if row else ""
         self._changed = False
+        self._kept = Kept()
 
     @property
     def head(self) -> int:
@@ -277,7 +285,7 @@ class ProjectFile:
     @property
     def floor(self) -> Floor:
         """The log of builds and the coils kept inside the file."""
-        return Floor(self._db, self.path, self.why_read_only)
+        return Floor(self._db, self.path, self.why_read_only, self.id, self._kept)
 
     def _read(self, question: Callable[[], T]) -> T:
         try:

@@ -1,39 +1,47 @@
-"""A unit's proof kept in the log of its build: every answer is on disk before the next task is shown; half done, it goes on where it was."""
+"""A unit's proof kept in the log of its build: what it is held to is frozen when it begins, every answer is on disk before the next task is shown;
+half done, it goes on where it was. Whether the unit is proven is never kept: it is folded from what stands."""
 
 from __future__ import annotations
 
 import time
 import uuid
-from typing import Any
+from collections.abc import Sequence
 
-from umber_trunk.core.analysis import analyse
-from umber_trunk.core.errors import InputError, Wanted, always
-from umber_trunk.core.keep.record import ANEW, SIMULATED, made_wires, records
-from umber_trunk.core.make.events import Event
-from umber_trunk.core.make.operations import operations
+from umber_trunk import __version__
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
+from umber_trunk.core.keep.record import SIMULATED, made_wires, records
+from umber_trunk.core.make.events import Act, AsIs, Event, Found, Proof, Proven, Safe, Test, Undo
+from umber_trunk.core.prove.listed import plan_text
+from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import netlist
-from umber_trunk.core.prove.plan import test_plan
+from umber_trunk.core.prove.plan import Plan, make_plan, test_plan
 from umber_trunk.core.prove.priors import priors
-from umber_trunk.core.prove.proof import Answer, Proof
+from umber_trunk.core.prove.proof import Answer
+from umber_trunk.core.prove.proof import Proof as Asking
 from umber_trunk.core.prove.suspicion import Verdict
 from umber_trunk.core.results import Results
+from umber_trunk.core.text import digest_of
+from umber_trunk.store.build import plan_once_more
 from umber_trunk.store.files import StoreError
+from umber_trunk.store.inputs import figures_of, frozen_of, inputs_of, making_of
 from umber_trunk.store.project import ProjectFile
 
-PARTS = ("test", "proven", "found", "upgrade")
-"""Kinds of entries that a proof is made of, or ended by."""
 
-
-def fresh_proof(results: Results) -> Proof:
+def fresh_proof(results: Results) -> Asking:
     """A proof with nothing answered, on what is worked out of the harness already."""
-    return Proof(results.once(netlist), plan=results.once(test_plan), priors=results.once(priors))
+    return Asking(results.once(netlist), plan=results.once(test_plan), priors=results.once(priors))
 
 
 class UnitProof:
     """The proof of one unit of a build: what is logged of it is read at once, `load` works out the rest and may be done on another thread.
-    InputError for a unit there is none of, StoreError for a build."""
+    `meter` and `box` are how it is measured, None as it was begun, or the usual; they belong to the proof from its start. InputError for a
+    unit there is none of, or a meter that contradicts the one it was begun with; StoreError for a build."""
 
-    def __init__(self, project: ProjectFile, build: str = "", unit: int = 1, hand: str = "") -> None:
+    def __init__(
+        self, project: ProjectFile, build: str = "", unit: int = 1, hand: str = "", meter: Meter | None = None, box: bool | None = None, anew: bool = False,
+        parts: Shelf | None = None,
+    ) -> None:  # fmt: skip
         self.project, self.unit, self.hand = project, unit, hand
         begun = [one for one in project.floor.builds() if build in ("", one.build)]
         if not begun:
@@ -43,49 +51,106 @@ class UnitProof:
                 else "Nothing is being built yet: begin a build at the bench first."
             )
         self.build = begun[-1].build
-        if unit not in begun[-1].data["units"]:
-            raise InputError(f"Build “{self.build}” has no unit {unit}.")
-        standing = self._read()
+        self.read()
+        if not self.record.order:
+            plan_once_more(project, self.build, parts)
+            self.read()
         if self.record.moved_to:
             raise InputError(f"Unit {unit} of “{self.build}” goes on as build “{self.record.moved_to}”.")
-        self.design = project.design_at(self.record.revision)
-        self.logged = [one for one in standing if one.kind == "test"]
-        self.closing = [one for one in standing if one.kind in ("proven", "found")]
-        """What closed it: the word that it is proven, or the faults that were named."""
+        said = None if anew else self.begun
+        if said is not None and ((meter is not None and _said_of(meter) != _said_of(meter_of(said))) or (box is not None and box != said.box)):  # fmt: skip
+            raise InputError(
+                f"This proof was begun with {_leads(said.four_wire)}, {'a switch box' if said.box else 'by hand'}: its bands are that meter’s. Go on with it, or begin the proof anew (--anew)."
+            )
+        self.meter = meter or (meter_of(said) if said is not None else Meter())
+        self.box = box if box is not None else said.box if said is not None else True
+        self._anew = anew
+        self._design = frozen_of(project.floor, self.record.design, self.record.order).design_text
+        self._making = making_of(project.floor, self.record)
+        self._listed = inputs_of(project.floor).tests(said.tests) if said is not None else None
+        if said is not None and self._listed is None:
+            raise StoreError("The list this proof was begun with isn’t kept with it: begin the proof anew (--anew).")
         self.results: Results | None = None
+        self.proof: Asking
         self.made: set[str] = set()
         """Wires that are made: every step about them is done."""
 
-    def _read(self) -> list[Event]:
-        """The record, and the entries that this proof is made of: what stands since the unit last became another."""
-        events = self.project.floor.events_of(self.build, [self.unit])
-        self.record = next(one for one in records(events) if one.unit == self.unit)
-        undone = {str(one.data.get("of")) for one in events if one.kind == "undo"}
-        mine = [one for one in events if one.unit in (0, self.unit) and one.id not in undone]
-        last = max((at for at, one in enumerate(mine) if one.kind in ANEW), default=-1)
-        return [one for one in mine[last + 1 :] if one.kind in PARTS]
+    def read(self) -> None:
+        """What the log says of the unit now."""
+        floor = self.project.floor
+        events = floor.events_of(self.build, [self.unit])
+        undone = {act.of for one in events if isinstance(act := one.act, Undo)}
+        found = [one for one in records(events, inputs_of(floor), [(self.build, self.unit)]) if one.unit == self.unit]
+        if not found:
+            raise InputError(f"Build “{self.build}” has no unit {self.unit}.")
+        self.record = found[0]
+        self.begun: Proof | None = next((act for one in reversed(events) if isinstance(act := one.act, Proof) and one.unit == self.unit and one.id not in undone), None)  # fmt: skip
+        self.logged = [one for one, _ in self.record.tests if one.id not in undone] if self.begun is not None else []
+        words = [
+            one for one in events if isinstance(one.act, Proven) and one.unit == self.unit and one.id not in undone
+        ]
+        self.closing = [*(one for one, _ in self.record.found), *(words if self.record.proven is not None else [])]
+        """What closed it: the word that it is proven, or the faults that were named."""
+        self._last = events[-1].n if events else 0
 
     def moved_on(self) -> bool:
         """Whether the log has what this proof doesn't know: a repair, an upgrade, another station's reading."""
-        standing = {one.id for one in self._read()}
-        if self.results is not None:
-            self.made = made_wires(self.record, self.results.once(operations))
-        return standing != {one.id for one in (*self.logged, *self.closing)}
+        before = [one.id for one in (*self.logged, *self.closing)], self.record.moved_to
+        self.read()
+        self.made = made_wires(self.record, self._making)
+        return before != ([one.id for one in (*self.logged, *self.closing)], self.record.moved_to)
 
     @property
     def simulated(self) -> bool:
         """Whether any of its readings came from a simulated unit."""
-        return any(one.data.get("source") == SIMULATED for one in self.logged)
+        return any(isinstance(one.act, Test) and one.act.source == SIMULATED for one in self.logged)
 
-    def load(self, known: Results | None = None, wanted: Wanted = always) -> Proof:
-        """Works the harness out, if `known` isn't of its revision, and goes through what was answered."""
-        if self.results is None:
-            fits = known is not None and known.design == self.design
-            self.results = known if fits and known is not None else analyse(self.design, wanted=wanted)
-        self.made = made_wires(self.record, self.results.once(operations))
-        self.proof = fresh_proof(self.results)
-        self.proof.replay(one.data for one in self.logged)
+    def load(self, wanted: Wanted = always) -> Asking:
+        """Works the harness it was built to out, and goes through what was answered: beside the file, on any thread."""
+        self.results = figures_of(self.project.floor.kept, self._design, wanted)
+        go_on_if(wanted)
+        self.made = made_wires(self.record, self._making)
+        net = self.results.once(netlist)
+        self.proof = Asking(net, self.meter, self._plan(), self.results.once(priors))
+        if not self._anew:
+            self.proof.replay(one.data for one in self.logged)
         return self.proof
+
+    def _plan(self) -> Plan:
+        """The list: as it was frozen when the proof began, else as it is made now."""
+        assert self.results is not None
+        if self._listed is not None:
+            return self._listed
+        if self.meter == Meter() and self.box:
+            return self.results.once(test_plan)
+        return make_plan(self.results.once(netlist), self.meter, self.box)
+
+    def begin(self) -> None:
+        """Freezes the list and how it is measured, before the first answer is logged."""
+        if self.begun is not None and not self._anew:
+            return
+        text = plan_text(self.proof.plan)
+        four = self.meter.four_wire
+        act = Proof(
+            tests=digest_of(text), four_wire=four, box=self.box, floor_ohm=self.meter.floor_ohm, share=self.meter.four_share if four else self.meter.two_share, who=self.hand,
+            version=__version__,
+        )  # fmt: skip
+        self.project.floor.append_with([self._event(act)], [text])
+        self.begun, self._anew, self._listed = act, False, self.proof.plan
+        self.logged, self.closing = [], []
+
+    def safe(self, ok: bool = True) -> None:
+        """Somebody says that the electronics are off and nobody touches the harness."""
+        self.begin()
+        self.project.floor.append([self._event(Safe(who=self.hand, ok=ok))])
+        self.proof.disconnected = ok
+
+    def take_as_is(self, who: str, why: str) -> None:
+        """Somebody answers for proving a unit whose steps aren't in the log."""
+        if not who.strip() or not why.strip():
+            raise InputError("Say who takes the unit as it is, and why: both stand first on its papers.")
+        self.project.floor.append([self._event(AsIs(who=who.strip()[:80], why=why.strip()[:1000]))])
+        self.read()
 
     def answer(self, value: float | None = None, ok: bool | None = None, simulated: bool = False) -> Answer:
         """An answer, logged."""
@@ -95,8 +160,9 @@ class UnitProof:
 
     def keep(self, one: Answer, simulated: bool = False) -> None:
         """Logs an answer that the proof took already; one of a simulated unit is marked as such for good."""
+        self.begin()
         data = self.proof.entry(one) | {"by": self.hand} | ({"source": SIMULATED} if simulated else {})
-        event = self._event("test", data)
+        event = self._event(Test.model_validate(data))
         self.project.floor.append([event])
         self.logged.append(event)
 
@@ -105,35 +171,52 @@ class UnitProof:
         if not self.logged:
             raise StoreError("Nothing was answered yet, so nothing can be taken back.")
         gone = [*self.closing, self.logged[-1]]
-        self.project.floor.append(self._event("undo", {"of": one.id}) for one in gone)
+        self.project.floor.append(self._event(Undo(of=one.id)) for one in gone)
         self.closing.clear()
         self.logged.pop()
 
-    def close_with(self, who: str, verdict: Verdict | None = None) -> None:
-        """Once nothing is left to ask: proven, by whom, or the likeliest faults (`verdict`, where it is known already). Does nothing before.
-        StoreError where the log has what this proof doesn't know: nothing is closed on half of what is known."""
+    def close_with(self, who: str, verdict: Verdict | None = None) -> str:
+        """Once nothing is left to ask: whose word it is that it is proven, or the likeliest faults (`verdict`, where it is known already),
+        signed by this station. What is lacking before the unit is proven, "" where nothing is, or more is to ask. StoreError where the log
+        has what this proof doesn't know: nothing is closed on half of what is known."""
         if self.proof.now is not None or self.closing:
-            return
-        if self.moved_on():
+            return ""
+        answered = [one.id for one in self.logged]
+        self.read()
+        if [one.id for one in self.logged] != answered or self.closing:
             raise StoreError("Something else was noted of this unit meanwhile: its proof has to be read anew.")
-        who = who.strip() or str(self.logged[-1].data.get("by") or "" if self.logged else "")
+        who = who.strip() or next((act.by for one in reversed(self.logged) if isinstance(act := one.act, Test)), "")
         if self.proof.complete and not who:
             raise StoreError("Say who proved it: the name stands on the certificate.")
-        if self.proof.complete:
-            told = f"{len(self.proof.answers)} answers, all in their bands"
-            data: dict[str, Any] = {
-                "ok": True,
-                "who": who,
-                "told": told,
-            }
-            closing = [self._event("proven", data)]
-        else:
+        closing: Sequence[Event] = ()
+        if not self.proof.complete:
             closing = [
-                self._event("found", {"what": one.fault.what, "where": one.fault.place, "says": one.words[:1000], "probability": round(one.probability, 4)})
+                self._event(Found(what=one.fault.what, where=one.fault.place, says=one.words[:1000], probability=round(one.probability, 4)))
                 for one in (verdict or self.proof.verdict()).suspects[:6]
             ]  # fmt: skip
-        self.project.floor.append(closing)
-        self.closing = closing
+        elif not self.record.lacks:
+            told = f"{len(self.proof.answers)} answers, all in their bands"
+            closing = [self._event(Proven(ok=True, who=who, told=told))]
+        self.project.floor.append_with(closing, (), "proof")
+        self.read()
+        return self.record.lacks
 
-    def _event(self, kind: str, data: dict[str, Any]) -> Event:
-        return Event(uuid.uuid4().hex, self.build, time.time_ns() // 1_000_000, kind, self.unit, "", data)
+    def _event(self, act: Act) -> Event:
+        return Event(uuid.uuid4().hex, self.build, time.time_ns() // 1_000_000, act, self.unit)
+
+
+def meter_of(begun: Proof) -> Meter:
+    """The meter a proof was begun with."""
+    if not begun.floor_ohm and not begun.share:
+        return Meter(begun.four_wire)
+    if begun.four_wire:
+        return Meter(True, four_ohm=begun.floor_ohm, four_share=begun.share)
+    return Meter(False, two_ohm=begun.floor_ohm, two_share=begun.share)
+
+
+def _said_of(meter: Meter) -> tuple[bool, float, float]:
+    return meter.four_wire, meter.floor_ohm, meter.four_share if meter.four_wire else meter.two_share
+
+
+def _leads(four: bool) -> str:
+    return "four-wire leads" if four else "a two-wire meter"

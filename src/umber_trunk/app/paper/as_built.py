@@ -13,7 +13,7 @@ from umber_trunk.core.keep.record import UnitRecord
 from umber_trunk.core.results import Results
 from umber_trunk.store.certificates import certificate, plain, rows
 from umber_trunk.store.files import write_whole
-from umber_trunk.store.keeping import results_of
+from umber_trunk.store.keeping import unit_figures
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.sheets import csv_text
 
@@ -30,10 +30,11 @@ def as_built_pdf(results: Results, record: UnitRecord, seal: tuple[int, str], wh
     return bytes(buffer.data().data())
 
 
-def write_as_built(
-    project: ProjectFile, record: UnitRecord, path: Path, whole: bool, known: Results | None = None
-) -> None:
-    """Writes it by the file's ending: .pdf, .csv or .json. InputError for another."""
+def write_as_built(project: ProjectFile, record: UnitRecord, path: Path, whole: bool) -> None:
+    """Writes it by the file's ending: .pdf, .csv or .json. InputError for another. A certificate is signed for in the log first, so that it names a
+    seal that is."""
+    if not project.read_only:
+        project.floor.sign("certificate")
     seal = project.floor.seal()
     kind = path.suffix.lower()
     if kind == ".json":
@@ -41,7 +42,7 @@ def write_as_built(
     elif kind == ".csv":
         data = csv_text(rows(record)).encode()
     elif kind == ".pdf":
-        data = as_built_pdf(results_of(project, record.revision, known), record, seal, whole)
+        data = as_built_pdf(unit_figures(project, record), record, seal, whole)
     else:
         raise InputError(f"“{kind}” is none of .pdf, .csv and .json.")
     write_whole(path, data)

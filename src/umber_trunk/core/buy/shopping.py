@@ -12,7 +12,6 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.catalog.conductors import area_of, conductor, show_size
 from umber_trunk.core.catalog.parts import Base, Ferrule, Lug, Shrink, Tape
 from umber_trunk.core.covers.dress import COLLAR_M, dressed
@@ -25,6 +24,7 @@ from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil, Piece, suits
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.operations import operations
+from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.results import Results
 
 Row = list[str | int | float | None]

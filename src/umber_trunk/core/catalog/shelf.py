@@ -8,14 +8,19 @@ from collections.abc import Iterable, Mapping
 from functools import cache, lru_cache
 from importlib import resources
 from types import MappingProxyType
-from typing import TYPE_CHECKING, TypeVar
+from typing import Protocol, TypeVar
 
 from umber_trunk.core.catalog.parts import PART, Base, Block, Cavity, Contact, Housing, Part, Seal
 
-if TYPE_CHECKING:
-    from umber_trunk.core.harness.model import Design
-
 P = TypeVar("P", bound=Base)
+
+
+class Carries(Protocol):
+    """A design, as far as a shelf knows it."""
+
+    @property
+    def parts(self) -> tuple[Part, ...]:
+        """Copies of the parts it uses."""
 
 
 @cache
@@ -141,6 +146,6 @@ def shop_shelf(parts: Iterable[Part]) -> Shelf:
     return Shelf((*bundled().values(), *own)) if own else generic()
 
 
-def shelf_for(design: Design, shelf: Shelf | None) -> Shelf:
+def shelf_for(design: Carries, shelf: Shelf | None) -> Shelf:
     """What a design is made of: the copies it carries, then what is on this shelf, the parts that ship where none is given."""
     return (shelf or generic()).carrying(design.parts)

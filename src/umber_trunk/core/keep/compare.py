@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from umber_trunk.core.harness.model import TABLES, Design
-from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.keep.record import UnitRecord, said_of
 from umber_trunk.core.make.operations import Operation
 
 
@@ -83,20 +83,14 @@ def compare_units(one: UnitRecord, two: UnitRecord) -> list[tuple[str, str, str]
     rows = [
         ("revision", str(one.revision), str(two.revision)), ("state", one.state, two.state), ("coils", _list(one.coils), _list(two.coils)),
         ("tools", _list(f"{t} {s}".strip() for t, s in one.tools), _list(f"{t} {s}".strip() for t, s in two.tools)), ("hands", _list(one.hands), _list(two.hands)),
-        ("remakes", _list(_ends(one)), _list(_ends(two))), ("faults seen", _list(str(e.data.get("code")) for e in one.defects), _list(str(e.data.get("code")) for e in two.defects)),
-        ("deviations", _list(str(e.data.get("says") or e.data.get("why")) for e in one.said), _list(str(e.data.get("says") or e.data.get("why")) for e in two.said)),
+        ("remakes", _list(_ends(one)), _list(_ends(two))), ("faults seen", _list(act.code for _, act in one.defects), _list(act.code for _, act in two.defects)),
+        ("deviations", _list(said_of(act) for _, act in one.said), _list(said_of(act) for _, act in two.said)),
     ]  # fmt: skip
-    mine, theirs = ({str(e.data.get("n")): e for e in record.tests} for record in (one, two))
+    mine, theirs = ({str(act.n): act for _, act in record.tests} for record in (one, two))
     for number in sorted(mine.keys() & theirs.keys(), key=lambda n: (len(n), n)):
-        a, b = mine[number].data, theirs[number].data
-        if a.get("ok") != b.get("ok") or _apart(a.get("value"), b.get("value")):
-            rows.append(
-                (
-                    f"test {number}, {a.get('a')} to {a.get('b')}",
-                    f"{a.get('value')} {a.get('unit')}",
-                    f"{b.get('value')} {b.get('unit')}",
-                )
-            )
+        a, b = mine[number], theirs[number]
+        if a.ok != b.ok or _apart(a.value, b.value):
+            rows.append((f"test {number}, {a.a} to {a.b}", f"{a.value} {a.unit}", f"{b.value} {b.unit}"))
     return [row for row in rows if row[1] != row[2]]
 
 
@@ -108,7 +102,7 @@ def _apart(a: Any, b: Any) -> bool:
 
 
 def _ends(record: UnitRecord) -> list[str]:
-    return [f"{e.data.get('wire')} {e.data.get('side')}" for e in record.remakes]
+    return [f"{act.wire} {act.side}" for _, act in record.remakes]
 
 
 def _list(values: Iterable[str]) -> str:

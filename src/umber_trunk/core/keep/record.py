@@ -1,56 +1,148 @@
-"""One unit as it was built: revision, serial, coils, tools, hands, readings, deviations, and who decided; a fold of the log."""
+"""One unit as it was built: revision, serial, coils, tools, hands, readings, deviations, who decided; and whether it is proven, by what stands.
+
+A fold of the log in its own order. Nothing that somebody says makes a unit proven: only every test of its frozen list answered in its band
+since its last step that could disturb what was tested, with nothing left to make and nothing seen since.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, assert_never
 
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.keep.marks import marks, people_of
+from umber_trunk.core.keep.moments import day
+from umber_trunk.core.make.events import (
+    Act,
+    AsIs,
+    Begin,
+    Defect,
+    Deviation,
+    Done,
+    Event,
+    Found,
+    KeyAct,
+    Mended,
+    Merged,
+    Note,
+    Pause,
+    Planned,
+    Proof,
+    Proven,
+    Read,
+    Release,
+    Remake,
+    Reset,
+    Safe,
+    Scrap,
+    Serial,
+    Signed,
+    Strike,
+    Test,
+    Undo,
+    Unknown,
+    Upgrade,
+)  # fmt: skip
 
 if TYPE_CHECKING:
-    from umber_trunk.core.make.operations import Operation
+    from umber_trunk.core.make.frozen import Making
+    from umber_trunk.core.prove.plan import Plan
+    from umber_trunk.core.prove.plan import Test as Listed
 
-SAID = ("deviation", "release", "note", "mended")
-"""Kinds of entries in which somebody decides or remarks something."""
-ANEW = ("remake", "scrap", "mended")
-"""Kinds of entries after which a unit isn't what was tested any more: its proof begins anew."""
 SIMULATED = "simulated"
 """Source of a reading that a simulated unit gave: it certifies nothing of a real one."""
+ANEW = (Remake, Scrap, Mended)
+"""Acts after which a unit isn't what was tested any more: its proof begins anew."""
+HARMLESS = ("look", "label", "measure", "test", "tug")
+"""Operations that disturb nothing that was tested before."""
+ENERGISED = ("insulation", "polarity", "load", "loop")
+"""Tests before which somebody says that the electronics are off and nobody touches the harness."""
+
+
+@dataclass(frozen=True)
+class Inputs:
+    """What a fold asks of the file: the order a build was frozen with and the list a proof was, each by its digest, None where it isn't
+    there or can't be read."""
+
+    making: Callable[[str], Making | None]
+    tests: Callable[[str], Plan | None]
+    signed_to: int | None = None
+    """The last entry that a valid signature covers; None where the log can't be trusted: then nothing is proven."""
+
+
+NO_INPUTS = Inputs(lambda _: None, lambda _: None, 0)
+
+
+@dataclass(frozen=True)
+class Passed:
+    """A proof that stands: who, when it was complete, on how many tests of its list."""
+
+    who: str
+    at_ms: int
+    tests: int
 
 
 @dataclass
 class UnitRecord:
-    """What the log says of one unit. `tests` are the readings of its proof, `proven` the last entry that passed it, None while none did;
-    `found` are faults that were named on it, `mended` what was done about them."""
+    """What the log says of one unit. `tests` are the answers of its proof since it began, `proven` what stands of it, None while it isn't;
+    `ended`: what ended a proof that stood once. `found` are faults that were named on it. `order`, `list` are the digests it is held to."""
 
     build: str
     unit: int
     revision: int
     begun_ms: int
     serial: str = ""
+    order: str = ""
+    design: str = ""
+    earlier: bool = False
+    """Begun by an earlier format: planned once more, and frozen then."""
     hands: set[str] = field(default_factory=set)
     tools: set[tuple[str, str]] = field(default_factory=set)
     coils: dict[str, set[str]] = field(default_factory=dict)
     done: dict[str, Event] = field(default_factory=dict)
-    readings: list[Event] = field(default_factory=list)
-    tests: list[Event] = field(default_factory=list)
-    defects: list[Event] = field(default_factory=list)
-    remakes: list[Event] = field(default_factory=list)
-    scrapped: list[Event] = field(default_factory=list)
-    said: list[Event] = field(default_factory=list)
-    found: list[Event] = field(default_factory=list)
+    readings: list[tuple[Event, Read]] = field(default_factory=list)
+    tests: list[tuple[Event, Test]] = field(default_factory=list)
+    before: list[tuple[Event, Test]] = field(default_factory=list)
+    """Tests of this unit that its proof doesn't rest on any more: records."""
+    defects: list[tuple[Event, Defect]] = field(default_factory=list)
+    remakes: list[tuple[Event, Remake]] = field(default_factory=list)
+    scrapped: list[tuple[Event, Scrap]] = field(default_factory=list)
+    said: list[tuple[Event, Deviation | Release | Note | Mended]] = field(default_factory=list)
+    found: list[tuple[Event, Found]] = field(default_factory=list)
+    struck: list[tuple[Event, Event, Strike]] = field(default_factory=list)
+    """Entries struck: (the entry, the one that strikes it, by whom and why)."""
+    strange: list[Event] = field(default_factory=list)
+    """Entries of a kind this program doesn't know."""
+    as_is: tuple[Event, AsIs] | None = None
     words: set[str] = field(default_factory=set)
     """The words that what stands in the log finds it by."""
-    proven: Event | None = None
+    proven: Passed | None = None
+    was: Passed | None = None
+    ended: str = ""
+    ended_ms: int = 0
+    lacks: str = ""
+    """What it isn't proven for, "" where nothing was tried."""
     last_ms: int = 0
     moved_to: str = ""
     """The build in which it goes on, once it was brought to another revision."""
+    steps: int = 0
+    """Steps its order has, samples left out; `left` of them aren't done."""
+    left: int = 0
+    open_defects: list[tuple[Event, Defect]] = field(default_factory=list)
+    simulated: bool = False
+    answered: int = 0
+    of: int = 0
+    """Tests of its list answered in their bands, of how many."""
 
     @property
     def name(self) -> str:
         """How it is called: its serial, else build and number."""
         return self.serial or f"{self.build} / {self.unit}"
+
+    @property
+    def faulty(self) -> bool:
+        """Whether a fault stands on it: named by a proof, seen at the bench, or a reading out of its band."""
+        return bool(self.found or self.open_defects or any(not one.ok for one in standing(self.tests)))
 
     @property
     def state(self) -> str:
@@ -59,126 +151,418 @@ class UnitRecord:
             return "upgraded"
         if self.proven is not None:
             return "proven in simulation" if self.simulated else "proven"
-        return "faulty" if self.found else "in the making"
+        return "faulty" if self.faulty else "in the making"
 
     @property
-    def simulated(self) -> bool:
-        """Whether any reading of its proof came from a simulated unit."""
-        return any(one.data.get("source") == SIMULATED for one in self.tests)
+    def certain(self) -> bool:
+        """Whether it is proven, by readings of the unit itself: the only thing a certificate is given for."""
+        return self.state == "proven"
+
+    @property
+    def why(self) -> str:
+        """Why it is what it is: what the proof rests on, what ended it, or what it lacks."""
+        if self.proven is not None:
+            return f"{self.proven.tests} of {self.proven.tests} tests in their bands, {self.proven.who}, {day(self.proven.at_ms)}"
+        if self.was is not None:
+            by = f" by {self.was.who}" if self.was.who else ""
+            return f"was proven {day(self.was.at_ms)}{by}; since then: {self.ended or self.lacks}"
+        return self.lacks
 
 
-_LISTS: Mapping[str, str] = {
-    "read": "readings",
-    "test": "tests",
-    "defect": "defects",
-    "remake": "remakes",
-    "scrap": "scrapped",
-    "found": "found",
-}
+def said_of(act: Deviation | Release | Note | Mended) -> str:
+    """The words of somebody who decided or remarked something."""
+    return act.why if isinstance(act, Release) else act.says or act.why
 
 
-def records(events: Iterable[Event]) -> list[UnitRecord]:
-    """Every unit of every build, in the order they were begun. What is about all units of a build stands in each of them."""
+def standing(tests: Iterable[tuple[Event, Test]]) -> list[Test]:
+    """The answers that stand: of a test or probe answered twice the last."""
+    return list({(one.n, one.test, one.a, one.b): one for _, one in tests}.values())
+
+
+def records(events: Iterable[Event], inputs: Inputs = NO_INPUTS, only: Collection[tuple[str, int]] | None = None) -> list[UnitRecord]:  # fmt: skip
+    """Every unit of every build, or `only` these, in the order they were begun. What is about all units of a build stands in each of them."""
     rows = list(events)
-    undone = {str(one.data.get("of")) for one in rows if one.kind == "undo"}
-    found: dict[tuple[str, int], UnitRecord] = {}
-    builds: dict[str, list[UnitRecord]] = {}
+    struck = {act.of: (one, act) for one in rows if isinstance(act := one.act, Strike)}
+    planned = {one.build: act for one in reversed(rows) if isinstance(act := one.act, Planned)}
+    otherwise = {digest for one in rows if isinstance(act := one.act, Merged) for digest in act.otherwise}
+    merged = _merged(rows)
+    undone = _undone(rows, struck, merged)
+    folds: dict[tuple[str, int], _Fold] = {}
+    builds: dict[str, list[_Fold]] = {}
     for one in rows:
-        if one.id in undone:
-            continue
-        if one.kind == "begin" and one.build not in builds:
-            made = [UnitRecord(one.build, int(n), int(one.data["revision"]), one.at_ms) for n in one.data["units"]]
+        act = one.act
+        if isinstance(act, Begin) and one.build not in builds:
+            frozen = act if act.order else planned.get(one.build, act)
+            made = [
+                _Fold(
+                    UnitRecord(
+                        one.build,
+                        n,
+                        act.revision,
+                        one.at_ms,
+                        order=frozen.order,
+                        design=frozen.design,
+                        earlier=not act.order,
+                    ),
+                    inputs,
+                    otherwise,
+                )
+                for n in dict.fromkeys(act.units)
+                if only is None or (one.build, n) in only or (one.build, 0) in only
+            ]
             builds[one.build] = made
-            found |= {(one.build, record.unit): record for record in made}
-        mine = (
-            [found[one.build, one.unit]]
-            if (one.build, one.unit) in found
-            else builds.get(one.build, [])
-            if one.unit == 0
-            else []
-        )
-        for record in mine:
-            _take(record, one)
-    return list(found.values())
+            folds |= {(one.build, fold.record.unit): fold for fold in made}
+        own = folds.get((one.build, one.unit))
+        mine = [own] if own is not None else builds.get(one.build, []) if one.unit == 0 else []
+        for fold in mine:
+            fold.take(one, one.id in undone, struck.get(one.id), merged.get(one.id))
+    for fold in folds.values():
+        fold.close()
+    return [fold.record for fold in folds.values()]
 
 
-def _take(record: UnitRecord, one: Event) -> None:
-    data: Mapping[str, Any] = one.data
-    record.last_ms = max(record.last_ms, one.at_ms)
-    if one.kind in ANEW:
-        record.proven = None
-        record.found.clear()
-        record.tests.clear()
-    for key in ("hand", "by", "who"):
-        if data.get(key):
-            record.hands.add(str(data[key]))
-    if one.kind == "done":
-        record.done[one.step] = one
-        if data.get("tool"):
-            record.tools.add((str(data["tool"]), str(data.get("setting", ""))))
-        if data.get("coil"):
-            record.coils.setdefault(str(data["coil"]), set()).add(str(data.get("wire", "")))
-    elif one.kind in _LISTS:
-        getattr(record, _LISTS[one.kind]).append(one)
-    elif one.kind in SAID:
-        record.said.append(one)
-    elif one.kind == "serial":
-        record.serial = str(data["serial"])
-    elif one.kind == "upgrade":
-        record.moved_to = str(data.get("to", ""))
-    elif one.kind == "proven":
-        record.proven = one if data.get("ok") else None
-    if one.kind == "found":
-        record.proven = None
-    if one.kind in ("remake", "scrap"):
-        for key in data.get("voids", ()):
-            record.done.pop(str(key), None)
-    record.words.update(marks(one))
+def _merged(rows: list[Event]) -> dict[str, bool]:
+    """Ids of entries that came with another station's log, and whether its signature covers them."""
+    merges = [(one.n - act.entries, one.n - act.unsigned, one.n) for one in rows if isinstance(act := one.act, Merged)]
+    return {one.id: one.n < unsigned for first, unsigned, last in merges for one in rows if first <= one.n < last}
 
 
-def made_wires(record: UnitRecord, operations: Iterable[Operation]) -> set[str]:
+def _undone(rows: list[Event], struck: Mapping[str, object], merged: Mapping[str, bool]) -> set[str]:
+    """Ids of entries taken back, by entries that aren't struck themselves. An entry that another station's log takes back without being of
+    that log stays: who wasn't there can't take a fault back."""
+    return {act.of for one in rows if isinstance(act := one.act, Undo) and not (one.id in merged and act.of not in merged)}  # fmt: skip
+
+
+class _Fold:
+    """One unit being folded."""
+
+    def __init__(self, record: UnitRecord, inputs: Inputs, otherwise: Collection[str]) -> None:
+        self.record, self.inputs, self.otherwise = record, inputs, otherwise
+        self.proof: tuple[Event, Proof] | None = None
+        self.listed: dict[int, Listed] = {}
+        self.words_of: dict[str, str] = {}
+        """Ids of what somebody said of the unit, by what it was."""
+        self.faults: set[str] = set()
+        """Ids of faults that were taken back by who may."""
+        self.plan: Plan | None = None
+        self.safe = False
+        self.ok: dict[int, tuple[Event, Test]] = {}
+        """Tests of the list answered in their bands."""
+        self.bad: dict[tuple[int, str, str, str], Event] = {}
+        """What was answered out of its band and not read right since."""
+        self.simulated: set[int] = set()
+        self.out: dict[tuple[str, str], Event] = {}
+        """Readings at the bench out of their limits, by step and kind, nobody released."""
+        self.last: Event | None = None
+        self.making = inputs.making(record.order) if record.order else None
+        self.keys = self.making.steps_of(record.unit) if self.making is not None else frozenset()
+        self.older: Mapping[str, str] = self.making.older if self.making is not None else {}
+
+    def _left(self) -> int:
+        return len(self.keys - self.record.done.keys())
+
+    # what stands
+
+    def complete(self) -> str:
+        """What is lacking before it is proven, "" for nothing."""
+        record, plan = self.record, self.plan
+        if self.proof is None or plan is None:
+            return "its proof isn’t begun" if self.proof is None else "the list of its proof can’t be read"
+        if self.making is None:
+            return "what it was built to isn’t kept with it"
+        if self.proof[1].tests in self.otherwise:
+            return "the list of its proof isn’t the one this program makes: begin its proof anew"
+        if record.order in self.otherwise and record.as_is is None:
+            return "its order isn’t the one this program makes of its revision: say who takes it as it is, and why"
+        if not any(test.probe is not None for test in plan.tests):
+            return "its list has nothing a meter reads"
+        if record.as_is is None and (left := self._left()):
+            return f"{left} of {len(self.keys)} steps aren’t done"
+        if self.bad:
+            return f"{_what(next(iter(self.bad.values())))} out of its band"
+        if record.found:
+            return f"a fault was named: {record.found[-1][1].says or record.found[-1][1].what}"
+        if record.open_defects:
+            return record.open_defects[-1][1].says or "a fault was seen"
+        if self.out:
+            return "a reading at the bench is out of its limits"
+        open_ = len(plan.tests) - len(self.ok)
+        if open_:
+            return f"{open_} of {len(plan.tests)} tests aren’t answered"
+        if not self.safe and any(test.kind in ENERGISED for test in plan.tests):
+            return "nobody said that the electronics were off"
+        return ""
+
+    def _ends(self, event: Event, why: str) -> None:
+        """A proof that stood ends."""
+        record = self.record
+        if record.proven is not None:
+            record.was, record.proven = record.proven, None
+            record.ended, record.ended_ms = why, event.at_ms
+
+    def _look(self, event: Event) -> None:
+        """Whether it is proven now that this was taken in."""
+        record, lacking = self.record, self.complete()
+        if lacking:
+            self._ends(event, lacking)
+        elif record.proven is None:
+            who = next((test.by for _, test in reversed(self.ok.values()) if test.by), "") or (self.proof[1].who if self.proof else "")  # fmt: skip
+            record.proven, record.was, record.ended = Passed(who, event.at_ms, len(self.ok)), None, ""
+            self.last = event
+
+    def _clear(self, event: Event, why: str) -> None:
+        """What was tested isn't what there is any more."""
+        self._ends(event, why)
+        self.record.before += self.record.tests
+        self.record.tests.clear()
+        self.ok.clear()
+        self.bad.clear()
+        self.simulated.clear()
+        self.safe = False
+
+    # one entry
+
+    def take(self, event: Event, undone: bool, struck: tuple[Event, Strike] | None, merged: bool | None) -> None:
+        """Takes an entry in: one that is struck, or came with another station's log and isn't signed, counts only as far as it speaks against
+        the unit. What is taken back later still ends a proof when it comes."""
+        record, act = self.record, event.act
+        record.last_ms = max(record.last_ms, event.at_ms)
+        if struck is not None:
+            record.struck.append((event, *struck))
+        proves = isinstance(act, Test | Safe | Proof | AsIs | Proven)
+        if proves and event.unit == 0:
+            return  # of no unit: proves none
+        void = proves and merged is False
+        if not undone and not void and struck is None:
+            record.hands.update(people_of(act))
+            record.words.update(marks(event))
+        self._act(event, act, void, undone, merged is not None)
+
+    def _act(self, event: Event, act: Act, void: bool, undone: bool, merged: bool) -> None:
+        record = self.record
+        match act:
+            case Proof():
+                if not void:
+                    self._clear(event, "its proof was begun anew")
+                    self.proof, self.plan = (event, act), self.inputs.tests(act.tests)
+                    self.listed = {one.n: one for one in self.plan.tests} if self.plan is not None else {}
+                    record.found.clear()
+            case Safe():
+                if not void:
+                    self.safe = act.ok
+                    self.words_of[event.id] = "safe"
+                    self._look(event)
+            case Test():
+                if not (void and act.ok):
+                    self._test(event, act)
+            case Done():
+                if not void:
+                    self._done(event, act)
+            case Read():
+                self._read(event, act, undone)
+            case Defect():
+                if not undone:
+                    record.defects.append((event, act))
+                record.open_defects.append((event, act))
+                if undone:
+                    self.faults.add(event.id)
+                self._ends(event, f"{act.says or 'a fault seen'}{_where(event)}")
+            case Release():
+                record.said.append((event, act))
+                if not void and not merged and not undone:
+                    self._closed([event.step])
+                    self._look(event)
+            case Remake():
+                if not undone:
+                    record.remakes.append((event, act))
+                self._anew(event, () if undone else act.voids, f"{act.wire} {act.side} was started over{_where(event)}")
+            case Scrap():
+                if not undone:
+                    record.scrapped.append((event, act))
+                self._anew(event, () if undone else act.voids, f"{act.wire} was scrapped{_where(event)}")
+            case Reset():
+                if not undone:
+                    self._voided(act.voids)
+            case Mended():
+                record.said.append((event, act))
+                self._closed([one.step for one, _ in record.open_defects])
+                self._anew(event, (), f"it was mended: {act.says}")
+            case Deviation() | Note():
+                if not undone:
+                    record.said.append((event, act))
+            case Proven():  # somebody's word: a note
+                if not act.ok:
+                    self._ends(event, "somebody said that it isn’t proven")
+                elif self.proof is None and record.was is None and not undone and not void:
+                    record.was, record.ended_ms = Passed(act.who, event.at_ms, len(record.tests)), event.at_ms
+                    record.ended = "the list it was held to, and whether the electronics were off, weren’t kept then: prove it once more"
+            case Found():
+                if not undone:
+                    record.found.append((event, act))
+                self._ends(event, f"a fault was named: {act.says or act.what}{_where(event)}")
+            case AsIs():
+                if not void:
+                    self.words_of[event.id] = "as-is"
+                    record.as_is = event, act
+                    self._look(event)
+            case Serial():
+                if not void:
+                    record.serial = act.serial
+            case Upgrade():
+                record.moved_to = act.to
+                self._ends(event, "it goes on in another build")
+            case Undo():
+                self._undo(event, act.of, undone)
+            case Strike():
+                self._struck(event, act)
+            case Unknown():
+                record.strange.append(event)
+                self._ends(event, f"an entry of a kind this program doesn’t know: {act.kind}")
+            case Begin() | Planned() | Pause() | Merged() | Signed() | KeyAct():
+                pass
+            case _:
+                assert_never(act)
+
+    def _done(self, event: Event, act: Done) -> None:
+        record, step = self.record, self.older.get(event.step, event.step)
+        record.done[step] = event
+        if act.tool:
+            record.tools.add((act.tool, act.setting))
+        if act.coil:
+            record.coils.setdefault(act.coil, set()).add(act.wire)
+        record.open_defects = [row for row in record.open_defects if row[0].step != step or row[1].comes_to in ("rework", "scrap")]  # fmt: skip
+        if event.unit == record.unit and act.op not in HARMLESS and record.tests:
+            self._clear(event, f"a step was done after it: {step.partition('|')[2]}")
+        self._look(event)
+
+    def _read(self, event: Event, act: Read, undone: bool) -> None:
+        if undone:
+            return
+        self.record.readings.append((event, act))
+        at = self.older.get(event.step, event.step), act.what
+        if act.verdict in ("rework", "scrap"):
+            self.out[at] = event
+            self._ends(event, f"a reading of {act.value:g} {act.unit} at the bench, out of its limits{_where(event)}")
+        else:
+            self.out.pop(at, None)
+
+    def _closed(self, steps: Collection[str]) -> None:
+        """Faults and readings at these steps don't hold any more."""
+        self.record.open_defects = [row for row in self.record.open_defects if row[0].step not in steps]
+        self.out = {at: one for at, one in self.out.items() if at[0] not in steps}
+
+    def _voided(self, voids: Iterable[str]) -> None:
+        keys = [self.older.get(key, key) for key in voids]
+        for key in keys:
+            self.record.done.pop(key, None)
+        self._closed(keys)
+
+    def _anew(self, event: Event, voids: Iterable[str], why: str) -> None:
+        """The unit isn't what was tested any more."""
+        self._voided(voids)
+        self._clear(event, why)
+        self.record.found.clear()
+
+    def _undo(self, event: Event, of: str, undone: bool = False) -> None:
+        """An answer, a step or a word of the proof taken back ends it; a fault only where it was taken back by who may."""
+        record = self.record
+        for number, (one, _) in list(self.ok.items()):
+            if one.id == of:
+                del self.ok[number]
+                self.simulated.discard(number)
+                record.tests = [row for row in record.tests if row[0].id != of]
+                self._ends(event, "an answer of its proof was taken back")
+        for key, one in list(record.done.items()):
+            if one.id == of:
+                del record.done[key]
+                self._clear(event, f"a step was taken back: {key.partition('|')[2]}")
+        if self.proof is not None and self.proof[0].id == of:
+            self._clear(event, "its proof was taken back")
+            self.proof = self.plan = None
+        if of in self.faults and not undone:
+            record.open_defects = [row for row in record.open_defects if row[0].id != of]
+            self._look(event)
+
+    def _struck(self, event: Event, act: Strike) -> None:
+        self._ends(event, f"an entry it may rest on was struck by {act.who}: {act.why}")
+        self._undo(event, act.of, undone=True)
+        if self.words_of.get(act.of) == "safe":
+            self.safe = False
+        elif self.words_of.get(act.of) == "as-is":
+            self.record.as_is = None
+
+    def _test(self, event: Event, act: Test) -> None:
+        record = self.record
+        record.tests.append((event, act))
+        if self.proof is None:
+            return
+        listed = self.listed.get(act.n) if act.n else None
+        key = act.n, act.test, act.a, act.b
+        if act.n and (listed is None or (listed.kind, listed.a, listed.b) != key[1:]):
+            return  # of another list: a record
+        if judged(listed, act) if listed is not None else act.ok:
+            self.bad = {one: at for one, at in self.bad.items() if one[1:] != key[1:]}
+            if listed is not None:
+                self.ok.pop(act.n, None)
+                self.ok[act.n] = event, act
+                (self.simulated.add if act.source == SIMULATED else self.simulated.discard)(act.n)
+        else:
+            self.ok.pop(act.n, None)
+            self.bad[key] = event
+            self._ends(event, f"{_what(event)} out of its band{_where(event)}")
+        self._look(event)
+
+    def close(self) -> None:
+        """What stands at the end."""
+        record, inputs = self.record, self.inputs
+        record.simulated = bool(self.simulated) or any(one.source == SIMULATED for _, one in record.tests)
+        record.steps, record.left = len(self.keys), 0 if record.as_is is not None else self._left()
+        record.answered, record.of = len(self.ok), len(self.plan.tests) if self.plan else 0
+        record.lacks = self.complete() if self.proof is not None or record.tests else ""
+        last = self.last
+        if record.proven is not None and last is not None and (inputs.signed_to is None or last.n > inputs.signed_to):
+            record.was, record.proven = record.proven, None
+            record.ended = "its proof isn’t signed by the station that made it" if inputs.signed_to is not None else "the log isn’t what was written"  # fmt: skip
+        if record.proven is not None:
+            record.words.add("proven")
+        else:
+            record.words.discard("proven")
+
+
+def judged(listed: Listed, answer: Test) -> bool:
+    """Whether an answer is in the band of the list, whatever it says of itself."""
+    if not listed.unit:
+        return answer.ok and answer.value is None and not answer.over
+    if answer.unit != listed.unit:
+        return False
+    if answer.over:
+        return answer.value is None and listed.high is None and listed.low is not None
+    if answer.value is None:
+        return False
+    return (listed.low is None or answer.value >= listed.low) and (listed.high is None or answer.value <= listed.high)
+
+
+def _what(event: Event) -> str:
+    act = event.act
+    if not isinstance(act, Test):
+        return "a reading"
+    if act.over:
+        return f"test {act.n or '+'} read nothing,"
+    return (
+        f"test {act.n or '+'} read {act.value:.4g} {act.unit}," if act.value is not None else f"test {act.n or '+'} was"
+    )
+
+
+def _where(event: Event) -> str:
+    return f", found at {event.act.station}" if getattr(event.act, "station", "") else ""
+
+
+def made_wires(record: UnitRecord, making: Making | None) -> set[str]:
     """Wires of a unit with every step about them done."""
     about, open_ = set[str](), set[str]()
-    for one in operations:
+    for one in making.operations if making is not None else ():
         if one.wire and not one.sample:
             about.add(one.wire)
             if f"{record.unit}|{one.key}" not in record.done and f"0|{one.key}" not in record.done:
                 open_.add(one.wire)
     return about - open_
-
-
-def open_steps(record: UnitRecord, operations: Iterable[Operation]) -> int:
-    """How many steps of a unit aren't done, samples left out."""
-    keys = [one.key for one in operations if not one.sample]
-    return sum(f"{record.unit}|{key}" not in record.done and f"0|{key}" not in record.done for key in keys)
-
-
-def marks(event: Event) -> list[str]:
-    """The words a unit is found by from an entry: coil, tool, hand, serial, wire that was remade, fault."""
-    data = event.data
-    found = [
-        f"{name} {data[key]}"
-        for name, key in (
-            ("coil", "coil"),
-            ("tool", "tool"),
-            ("hand", "hand"),
-            ("hand", "by"),
-            ("hand", "who"),
-            ("serial", "serial"),
-        )
-        if data.get(key)
-    ]
-    if event.kind == "defect" and data.get("code"):
-        found.append(f"fault {data['code']}")
-    if event.kind in ("remake", "scrap") and data.get("wire"):
-        found.append(f"{event.kind} {data['wire']}")
-    if event.kind == "found":
-        found.append(f"fault {data.get('what', '')}")
-    if event.kind == "proven":
-        found.append("proven" if data.get("ok") else "refused")
-    if event.kind == "begin":
-        found.append(f"revision {data.get('revision')}")
-        found.append(f"build {event.build}")
-    if event.kind == "deviation":
-        found.append("deviation")
-    return [" ".join(str(one).lower().split())[:120] for one in found]

@@ -9,21 +9,53 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import islice
-from typing import Any
+from typing import Any, assert_never
 
-from umber_trunk.core.catalog.parts import Contact
-from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.ends.strip import CUT_BEHIND_MM, strip_of
-from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.ends.strip import CUT_BEHIND_MM
 from umber_trunk.core.errors import UmberError
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import (
+    Act,
+    AsIs,
+    Begin,
+    Defect,
+    Deviation,
+    Done,
+    Event,
+    Found,
+    KeyAct,
+    Mended,
+    Merged,
+    Note,
+    Pause,
+    Planned,
+    Proof,
+    Proven,
+    Read,
+    Release,
+    Remake,
+    Reset,
+    Safe,
+    Scrap,
+    Serial,
+    Signed,
+    Strike,
+    Test,
+    Undo,
+    Unknown,
+    Upgrade,
+)
+from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CUTTER, Operation
-from umber_trunk.core.make.sequence import Order, Timed
-from umber_trunk.core.results import Results
+from umber_trunk.core.make.sequence import Timed
 
 CURES = {"rework": "start this end over", "scrap": "scrap this wire"}
 """What mends a fault that was seen, by what it comes to."""
+TAKEN_BACK = (Done, Read, Defect, Remake, Scrap, Release, Reset)
+"""Kinds of acts at the bench that one step back takes back."""
+EXTRA = tuple(f" {what} {n}" for what in ("out", "off") for n in range(1, 100))
+"""How the steps end that a remake adds."""
 OUT = ("scrap", "rework")
 """Verdicts of readings that don't let a step be left."""
 
@@ -54,18 +86,21 @@ class Progress:
 
 
 class Bench:
-    """One build: an order and what was logged of it. `add` takes an event in; questions cost little at any number of them."""
+    """One build: its frozen order, the parts it carries, and what was logged of it. `add` takes an event in; questions cost little at any
+    number of them. What it says of a step that the order doesn't have, or is of no kind it knows, stands in `strange`."""
 
-    def __init__(self, results: Results, order: Order, build: str, events: Iterable[Event] = ()) -> None:
-        self.results, self.order, self.build = results, order, build
+    def __init__(self, making: Making, shelf: Shelf, build: str, events: Iterable[Event] = ()) -> None:
+        self.making, self.order, self.shelf, self.build = making, making.order, shelf, build
+        order = making.order
+        self.strange: list[Event] = []
         self.steps: dict[str, Timed] = {step.key: step for step in order.steps}
         self.place = {step.key: at for at, step in enumerate(order.steps)}
         self.done: dict[str, Event] = {}
         self.extras: list[Timed] = []
         """What a remake adds: taken out, cut off; before anything else."""
-        self.readings: dict[str, list[Event]] = {}
+        self.readings: dict[str, list[tuple[Event, Read]]] = {}
         self.released: dict[str, Event] = {}
-        self.faulty: dict[str, Event] = {}
+        self.faulty: dict[str, tuple[Event, Defect]] = {}
         """Steps at which a fault was seen that has to be mended before anything goes on there."""
         self.eaten: dict[tuple[int, str, str], float] = {}
         self.remakes: dict[tuple[int, str, str], int] = {}
@@ -128,40 +163,38 @@ class Bench:
         """What has to be measured, and within its limits, before a first-off step can be left; [] for others and for those released."""
         if step.operation.op != "measure" or not step.operation.sample or step.key in self.released:
             return []
-        shelf = self.results.shelf
-        last = {str(one.data.get("what")): one.data.get("verdict") for one in self.fresh(step.key)}
-        return [kind for kind in wanted_readings(shelf, step.operation) if last.get(kind) in (None, *OUT)]
+        last = self.verdicts(step.key)
+        return [kind for kind in wanted_readings(self.shelf, step.operation) if last.get(kind) in (None, *OUT)]
 
     def needs_reading(self, step: Timed) -> bool:
         """Whether a step can't be left before something is measured or somebody releases it."""
         return bool(self.lacks(step))
 
-    def holds(self, step: Timed) -> Event | None:
+    def holds(self, step: Timed) -> Defect | None:
         """The fault seen at a step that isn't mended yet."""
-        fault = self.faulty.get(step.key)
-        return None if fault is None or fault.id in self.undone or step.key in self.released else fault
+        seen = self.faulty.get(step.key)
+        return None if seen is None or seen[0].id in self.undone or step.key in self.released else seen[1]
 
     def out_of_limits(self, step: Timed) -> list[str]:
         """Kinds of readings at a step whose last is out of its limits, unless somebody released it."""
         if step.key in self.released:
             return []
-        last = {str(one.data.get("what")): one.data.get("verdict") for one in self.fresh(step.key)}
-        return [kind for kind, verdict in last.items() if verdict in OUT]
+        return [kind for kind, verdict in self.verdicts(step.key).items() if verdict in OUT]
 
-    def fresh(self, key: str) -> list[Event]:
+    def verdicts(self, key: str) -> dict[str, str]:
+        """Kind of reading → what the last of it at a step came to."""
+        return {one.what: one.verdict for one in self.fresh(key)}
+
+    def fresh(self, key: str) -> list[Read]:
         """Readings of a step since it was last voided, those taken back left out."""
-        return [one for one in self.readings.get(key, []) if one.id not in self.undone]
+        return [read for one, read in self.readings.get(key, []) if one.id not in self.undone]
 
     def left(self, wire: str, side: str, unit: int) -> Left:
         """Wire left at an end: the remakes its cut length allows for, less what was cut off."""
-        one = places_of(self.results.design, self.results.shelf).by_key.get((wire, side))  # type: ignore[arg-type]
+        one = self.making.by_end.get((wire, side))
         if one is None:
             return Left(0.0, 0.0)
-        fitting, project = self.results.once(fitted).of(one), self.results.design.project
-        made = strip_of(self.results, one)
-        eaten = made.eaten_mm if made is not None else 1e3 * project.remake_m
-        allowed = fitting.remakes if fitting.remakes is not None else project.remakes
-        return Left(max(allowed * eaten - self.eaten.get((unit, wire, side), 0.0), 0.0), eaten)
+        return Left(max(one.remakes * one.eaten_mm - self.eaten.get((unit, wire, side), 0.0), 0.0), one.eaten_mm)
 
     def voided_by(self, wire: str, side: str, unit: int) -> list[str]:
         """Keys of the steps that starting an end over undoes: all on that wire at that end, and what closes or judges it after:
@@ -198,7 +231,7 @@ class Bench:
         if step is None:
             raise BenchError("Everything is done: nothing is left to step through.")
         if fault := self.holds(step):
-            raise BenchError(f"{str(fault.data.get('says', 'a fault')).capitalize()}: {CURES[str(fault.data['comes_to'])]}, or let somebody release it.")  # fmt: skip
+            raise BenchError(f"{(fault.says or 'a fault').capitalize()}: {CURES[fault.comes_to]}, or let somebody release it.")  # fmt: skip
         if out := self.out_of_limits(step):
             cure = "set the tool, measure another sample" if step.operation.sample else "start this end over"
             raise BenchError(
@@ -208,17 +241,18 @@ class Bench:
             raise BenchError(
                 f"First-off: measure {' and '.join(lacking)} of this crimp, or let somebody release it, before the batch goes on."
             )
-        told = {"op": step.operation.op, "tool": step.operation.tool, "setting": step.operation.setting, "wire": step.operation.wire, **data}  # fmt: skip
+        one = step.operation
+        told = {"op": one.op, "tool": one.tool, "setting": one.setting, "wire": one.wire, **data}
         if seconds is not None:
             told["seconds"] = round(seconds, 2)
-        return Event(event_id, self.build, at_ms, "done", step.unit, step.key, told)
+        return Event(event_id, self.build, at_ms, Done(**told), step.unit, step.key)
 
     def back(self, event_id: str, at_ms: int) -> Event:
         """Takes the last step, reading, defect, remake or scrap back. BenchError where there is none."""
-        last = next((one for one in reversed(self.history) if one.id not in self.undone and one.kind in ("done", "read", "defect", "remake", "scrap", "release", "reset")), None)  # fmt: skip
+        last = next((one for one in reversed(self.history) if one.id not in self.undone and isinstance(one.act, TAKEN_BACK)), None)  # fmt: skip
         if last is None:
             raise BenchError("Nothing is done yet, so nothing can be taken back.")
-        return Event(event_id, self.build, at_ms, "undo", last.unit, last.step, {"of": last.id})
+        return Event(event_id, self.build, at_ms, Undo(of=last.id), last.unit, last.step)
 
     def remake(self, event_id: str, at_ms: int, wire: str, side: str, unit: int, why: str = "") -> Event:
         """An end started over. BenchError when too little wire is left: then it is scrap."""
@@ -228,14 +262,15 @@ class Bench:
         if left.times < 1:
             raise BenchError(f"{wire} has {left.left_mm:.0f} mm left at its {side}, {left.eaten_mm:.0f} mm are needed: scrap the wire and cut another.")  # fmt: skip
         voids = self.voided_by(wire, side, unit)
-        return Event(event_id, self.build, at_ms, "remake", unit, "", {"wire": wire, "side": side, "why": why, "voids": voids, "eaten_mm": left.eaten_mm})  # fmt: skip
+        act = Remake.model_validate({"wire": wire, "side": side, "why": why, "voids": voids, "eaten_mm": left.eaten_mm})
+        return Event(event_id, self.build, at_ms, act, unit)
 
     def scrap(self, event_id: str, at_ms: int, wire: str, unit: int, why: str = "") -> Event:
         """A wire given up: it is cut and made anew."""
         voids = self.voided_by_scrap(wire, unit)
         if not voids:
             raise BenchError(f"{wire} of unit {unit} isn't begun: there is nothing to scrap.")
-        return Event(event_id, self.build, at_ms, "scrap", unit, "", {"wire": wire, "why": why, "voids": voids})
+        return Event(event_id, self.build, at_ms, Scrap(wire=wire, why=why, voids=tuple(voids)), unit)
 
     def set_anew(self, event_id: str, at_ms: int, tool: str, setting: str, why: str = "") -> Event:
         """A tool or die set anew: the samples of its set-ups are made and measured once more. With no setting said, those of all its own."""
@@ -247,7 +282,8 @@ class Bench:
         names = [s.key.removesuffix(" crimp") for s in crimps if self._used(s)]
         voids = [f"{name} {op}" for name in names for op in ("cut", "strip", "crimp", "measure") if f"{name} {op}" in begun]  # fmt: skip
         now = self.now
-        return Event(event_id, self.build, at_ms, "reset", 0, now.key if now else "", {"tool": tool, "setting": setting, "why": why, "voids": voids})  # fmt: skip
+        act = Reset(tool=tool, setting=setting, why=why, voids=tuple(voids))
+        return Event(event_id, self.build, at_ms, act, 0, now.key if now else "")
 
     def _used(self, sample: Timed) -> bool:
         """Whether anything is still to be crimped as a sample was."""
@@ -262,44 +298,92 @@ class Bench:
             return
         self.seen.add(event.id)
         self.history.append(event)
-        getattr(self, f"_{event.kind}", lambda _: None)(event)
+        self._take(event.act, event)
 
-    def _done(self, event: Event) -> None:
-        if event.step in self.steps or any(step.key == event.step for step in self.extras):
-            self._own += event.step in self.steps and event.step not in self.done
-            self.done[event.step] = event
-            self.extras = [step for step in self.extras if step.key != event.step]
+    def _take(self, act: Act, event: Event) -> None:
+        step = self.making.older.get(event.step, event.step)
+        match act:
+            case Done():
+                self._done(step, event)
+            case Read():
+                self.readings.setdefault(step, []).append((event, act))
+                self._known(step, event)
+            case Defect():
+                if act.comes_to in CURES:
+                    self.faulty[step] = event, act
+                self._known(step, event)
+            case Release():
+                self.released[step] = event
+                self._known(step, event)
+            case Reset():  # its samples are made and measured again before anything else is crimped with it
+                self._void([key for key in self._named(act.voids) if key in self.steps])
+            case Remake():
+                self._remake(act, event)
+            case Scrap():
+                self._scrap(act, event)
+            case Undo():
+                self._undo(act)
+            case Strike():
+                self._undo(Undo(of=act.of))
+            case Unknown():
+                self.strange.append(event)
+            case (
+                Begin()
+                | Planned()
+                | Pause()
+                | Note()
+                | Proof()
+                | Safe()
+                | Test()
+                | Proven()
+                | Found()
+                | AsIs()
+                | Serial()
+                | Upgrade()
+                | Deviation()
+                | Mended()
+                | Merged()
+                | Signed()
+                | KeyAct()
+            ):
+                pass  # of the whole build, or of a unit once it is made
+            case _:
+                assert_never(act)
 
-    def _read(self, event: Event) -> None:
-        self.readings.setdefault(event.step, []).append(event)
+    def _named(self, keys: Sequence[str]) -> list[str]:
+        return [self.making.older.get(key, key) for key in keys]
 
-    def _defect(self, event: Event) -> None:
-        if event.data.get("comes_to") in CURES:
-            self.faulty[event.step] = event
+    def _known(self, step: str, event: Event) -> bool:
+        """Whether the order has a step; one it hasn't is said, never dropped."""
+        if not step or step in self.steps or any(one.key == step for one in self.extras):
+            return True
+        if not step.endswith(EXTRA):
+            self.strange.append(event)
+        return False
 
-    def _reset(self, event: Event) -> None:
-        """A tool set anew: its samples are made and measured again before anything else is crimped with it."""
-        self._void([key for key in event.data.get("voids", ()) if key in self.steps])
+    def _done(self, step: str, event: Event) -> None:
+        if self._known(step, event):
+            self._own += step in self.steps and step not in self.done
+            self.done[step] = event
+            self.extras = [one for one in self.extras if one.key != step]
 
-    def _release(self, event: Event) -> None:
-        self.released[event.step] = event
-
-    def _remake(self, event: Event) -> None:
-        wire, side, unit = str(event.data["wire"]), str(event.data["side"]), event.unit
-        if (wire, side) not in places_of(self.results.design, self.results.shelf).by_key:
-            return  # of a wire this design doesn't have
-        inserted = [key for key in event.data["voids"] if key in self.steps and self.steps[key].operation.op == "insert" and self.steps[key].operation.wire == wire]  # fmt: skip
+    def _remake(self, act: Remake, event: Event) -> None:
+        wire, side, unit, voids = act.wire, act.side, event.unit, self._named(act.voids)
+        if (wire, side) not in self.making.by_end:
+            self.strange.append(event)  # of a wire this design doesn't have
+            return
+        inserted = [key for key in voids if key in self.steps and self.steps[key].operation.op == "insert" and self.steps[key].operation.wire == wire]  # fmt: skip
         number = self.remakes[unit, wire, side] = self.remakes.get((unit, wire, side), 0) + 1
-        self.eaten[unit, wire, side] = self.eaten.get((unit, wire, side), 0.0) + float(event.data["eaten_mm"])
-        self._void(event.data["voids"])
-        self._eat_beside(wire, unit, event.data["voids"])
+        self.eaten[unit, wire, side] = self.eaten.get((unit, wire, side), 0.0) + act.eaten_mm
+        self._void(voids)
+        self._eat_beside(wire, unit, voids)
         self.extras = [*self.extras, *self._again(wire, side, unit, number, bool(inserted))]
 
-    def _scrap(self, event: Event) -> None:
-        wire, unit = str(event.data["wire"]), event.unit
+    def _scrap(self, act: Scrap, event: Event) -> None:
+        wire, unit, voids = act.wire, event.unit, self._named(act.voids)
         self.scrapped[unit, wire] = self.scrapped.get((unit, wire), 0) + 1
-        self._void(event.data["voids"])
-        self._eat_beside(wire, unit, event.data["voids"])
+        self._void(voids)
+        self._eat_beside(wire, unit, voids)
         for side in ("start", "finish"):
             self.eaten.pop((unit, wire, side), None)
 
@@ -321,40 +405,37 @@ class Bench:
 
     def _again(self, wire: str, side: str, unit: int, number: int, inserted: bool) -> list[Timed]:
         """The steps a remake adds: out of the housing where it sat in one, then cut off."""
-        one = places_of(self.results.design, self.results.shelf).by_key[wire, side]  # type: ignore[index]
-        shelf, part = self.results.shelf, self.results.once(fitted).of(one).part
+        one = self.making.by_end[wire, side]
         found = []
         if inserted:
-            contact = shelf.get(part, Contact)
-            tool = contact.extraction if contact is not None and contact.extraction else "extraction tool"
             told = "Lock open first; never pull on a wire that is still held."
-            text = f"{wire}: take it out of {one.name} with {shelf.name(tool)}."
-            found.append(Operation(f"{wire} {side} out {number}", "extract", text, wire, one.end.id, side, one.label, tool=tool, part=part or "", place="board", told=told))  # fmt: skip
+            text = f"{wire}: take it out of {one.name} with {one.takes_out}."
+            found.append(Operation(f"{wire} {side} out {number}", "extract", text, wire, one.end, side, one.label, tool=one.takes_out, part=one.part, place="board", told=told))  # fmt: skip
         eaten = self.left(wire, side, unit).eaten_mm
         text = f"{wire}: cut off {eaten:.0f} mm at its {side}, {CUT_BEHIND_MM:g} mm behind the crimp."
-        found.append(Operation(f"{wire} {side} off {number}", "cut", text, wire, one.end.id, side, one.label, tool=CUTTER, place="press bench", cautions=("eyes",)))  # fmt: skip
+        found.append(Operation(f"{wire} {side} off {number}", "cut", text, wire, one.end, side, one.label, tool=CUTTER, place="press bench", cautions=("eyes",)))  # fmt: skip
         return [Timed(0, operation, unit, (), 10.0, 1, 0.0) for operation in found]
 
-    def _undo(self, event: Event) -> None:
+    def _undo(self, act: Undo) -> None:
         """Takes one event back. What only added itself is taken out; a remake or scrap is undone by folding all again without it."""
-        gone = str(event.data["of"])
-        self.undone.add(gone)
-        known = next((one for one in reversed(self.history) if one.id == gone), None)
+        self.undone.add(act.of)
+        known = next((one for one in reversed(self.history) if one.id == act.of), None)
         if known is None:
             return
-        if known.kind == "done" and known.step in self.steps and self.done.get(known.step) is known:
-            del self.done[known.step]
+        step = self.making.older.get(known.step, known.step)
+        if isinstance(known.act, Done) and step in self.steps and self.done.get(step) is known:
+            del self.done[step]
             self._own -= 1
-            self._from = min(self._from, self.place[known.step])
-        elif known.kind == "release":
-            self.released.pop(known.step, None)
-        elif known.kind in ("remake", "scrap", "done", "reset"):
+            self._from = min(self._from, self.place[step])
+        elif isinstance(known.act, Release):
+            self.released.pop(step, None)
+        elif isinstance(known.act, Remake | Scrap | Done | Reset):
             self._again_from_scratch()
 
     def _again_from_scratch(self) -> None:
-        kept = [one for one in self.history if one.id not in self.undone and one.kind != "undo"]
+        kept = [one for one in self.history if one.id not in self.undone and not isinstance(one.act, Undo)]
         history, undone, seen = self.history, self.undone, self.seen
-        fresh = Bench(self.results, self.order, self.build, kept)
+        fresh = Bench(self.making, self.shelf, self.build, kept)
         for name in (
             "done",
             "extras",
@@ -364,6 +445,7 @@ class Bench:
             "eaten",
             "remakes",
             "scrapped",
+            "strange",
             "_from",
             "_own",
         ):

@@ -25,6 +25,7 @@ from umber_trunk.core.kit.cutlist import colour_text, cuts
 from umber_trunk.core.kit.substitute import decided
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
+from umber_trunk.core.text import digest_of
 
 OPS = (
     "measure", "cut", "label", "lay", "thread", "strip", "fold", "crimp", "solder", "insert", "plug", "lock", "sleeve", "shrink", "twist", "split", "tape",
@@ -398,7 +399,7 @@ class _Unit:
             first = self.found[keys[0]]
             wire = first.wire or next((self.found[k].wire for k in first.after if self.found[k].wire), "")
             strip = next((self.found[k] for k in first.after if self.found[k].op == "strip"), None)
-            name = f"sample {self.shelf.name(part)} {tool} {setting} {area:g}" + (f" as {barrel:g}" if barrel else "")
+            name = f"sample {digest_of(repr((tool, setting, part, area, barrel)))[:8]}"  # of what it is, not of what it is called
             reel = (self.rows[wire].wire.cable or "") if wire in self.rows and self.rows[wire].wire.cable in self.reels else ""  # fmt: skip
             text = f"Sample: a piece of {reel or wire}, about {1e3 * SAMPLE_M:.0f} mm by eye, for a test crimp."
             last = self.add(f"{name} cut", "cut", text, wire=reel or wire, tool=CUTTER, length_m=SAMPLE_M, sample=True, cautions=("eyes",))  # fmt: skip
@@ -409,6 +410,18 @@ class _Unit:
             last = self.add(f"{name} measure", "measure", text, [last], wire=wire, part=part, tool="", setting=setting, area_mm2=area, barrel_mm2=barrel, sample=True, place="press bench", cautions=("eyes",))  # fmt: skip
             for key in keys:
                 self.wait(key, [last])
+
+
+def older_names(results: Results) -> dict[str, str]:
+    """Keys of steps as earlier formats named them, by the names of parts → as they are; for `Results.once`."""
+    found: dict[str, str] = {}
+    for one in results.once(operations):
+        if one.sample and one.op == "crimp":
+            as_much = f" as {one.barrel_mm2:g}" if one.barrel_mm2 else ""
+            old = f"sample {results.shelf.name(one.part)} {one.tool} {one.setting} {one.area_mm2:g}{as_much}"
+            new = one.key.removesuffix(" crimp")
+            found |= {f"0|{old} {op}": f"0|{new} {op}" for op in ("cut", "strip", "crimp", "measure")}
+    return found
 
 
 def _cautions(op: str) -> tuple[str, ...]:

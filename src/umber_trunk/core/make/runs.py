@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from umber_trunk.core.make.charts import Chart, chart
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import Event, Read, Reset, Strike, Undo
 from umber_trunk.core.make.measuring import KINDS
 
 
@@ -46,21 +46,20 @@ def runs_of(events: Iterable[Event]) -> list[Run]:
     """All runs, those that ask for a look at the die first, then those with most readings. Readings taken back are left out; a die
     set anew begins its runs anew."""
     rows = list(events)
-    undone = {str(one.data.get("of")) for one in rows if one.kind == "undo"}
-    by: dict[tuple[str, str, str, str, float], list[Event]] = defaultdict(list)
+    undone = {act.of for one in rows if isinstance(act := one.act, Undo | Strike)}
+    by: dict[tuple[str, str, str, str, float], list[Read]] = defaultdict(list)
     for one in rows:
+        act = one.act
         if one.id in undone:
             continue
-        data = one.data
-        if one.kind == "reset":
-            die = str(data.get("tool", "")), str(data.get("setting", ""))
-            for key in [key for key in by if key[1:3] == die]:
+        if isinstance(act, Reset):
+            for key in [key for key in by if key[1:3] == (act.tool, act.setting)]:
                 del by[key]
-        elif one.kind == "read" and data.get("what") in KINDS:
-            by[str(data["what"]), str(data.get("tool", "")), str(data.get("setting", "")), str(data.get("part", "")), float(data.get("area_mm2") or 0.0)].append(one)  # fmt: skip
+        elif isinstance(act, Read) and act.what in KINDS:
+            by[act.what, act.tool, act.setting, act.part, act.area_mm2 or 0.0].append(act)
     found = []
     for (kind, tool, setting, part, area), mine in by.items():
-        last = mine[-1].data
-        made = chart([float(one.data["value"]) for one in mine], last.get("low"), last.get("high"))
-        found.append(Run(kind, tool, setting, part, area, last.get("low"), last.get("high"), str(last.get("source", "")), made))  # fmt: skip
+        last = mine[-1]
+        made = chart([one.value for one in mine], last.low, last.high)
+        found.append(Run(kind, tool, setting, part, area, last.low, last.high, last.source, made))
     return sorted(found, key=lambda run: (run.chart.verdict != "check the die", -len(run.chart.values)))

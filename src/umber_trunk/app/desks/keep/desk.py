@@ -20,29 +20,32 @@ from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.keep.compare import Upgrade, compare, compare_units
-from umber_trunk.core.keep.record import UnitRecord, made_wires
-from umber_trunk.core.make.operations import operations
+from umber_trunk.core.keep.moments import moment
+from umber_trunk.core.keep.record import UnitRecord, made_wires, said_of
+from umber_trunk.core.make.events import Remake
+from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.testsheet import show
 from umber_trunk.core.results import Results
-from umber_trunk.store.certificates import moment
-from umber_trunk.store.keeping import log_said, plan_upgrade, records_of, repair_of, results_of, take_upgrade
+from umber_trunk.store.certificates import rows_again
+from umber_trunk.store.inputs import figures_of
+from umber_trunk.store.keeping import frozen_unit, log_said, plan_upgrade, records_of, repair_of, take_upgrade
 from umber_trunk.store.project import ProjectFile
 
 
 @dataclass(frozen=True)
 class Page:
     """What was worked out beside the window of a unit's page: its words, "" where they stand already; how its wires are; the way to another
-    revision; the figures of its own, None where they can't be had."""
+    revision."""
 
     record: UnitRecord
     page: str
     text: str = ""
     states: dict[str, str] = field(default_factory=dict)
     plan: tuple[int, Upgrade] | None = None
-    results: Results | None = None
 
 
 class KeepDesk(Desk):
@@ -54,8 +57,6 @@ class KeepDesk(Desk):
         super().__init__(document)
         self.record: UnitRecord | None = None
         self._plan: tuple[int, Upgrade] | None = None
-        self._results: Results | None = None
-        """Of the revision looked at last: units of one lot share it."""
         self.words = QLineEdit()
         self.words.setAccessibleName(tr("Find units"))
         self.words.setPlaceholderText(tr("coil C12, hand Mara, serial …, tool …, fault …, proven"))
@@ -235,28 +236,27 @@ class KeepDesk(Desk):
     def _work(self, page: str, record: UnitRecord) -> None:
         """How the unit's wires are, and what repairs and upgrades need: the figures of its revision."""
         shown, revision = self.document.design, self.other.currentData()
-        known = (self.document.now, self._results)
+        parts, known = self.document.shelf, self.document.now
 
         def work(project: ProjectFile) -> Page:
             text, plan = "", None
             try:
-                results = results_of(project, record.revision, *known)
+                frozen = frozen_unit(project, record)
                 if page == "repair":
-                    text = _repair(repair_of(project, record, "", results))
+                    text = _repair(repair_of(project, record))
                 elif page == "upgrade":
-                    text, plan = _ahead(project, record, revision, results, *known)
+                    text, plan = _ahead(project, record, revision, parts, known)
+                mine = {wire.id: wire for wire in project.design_at(record.revision).wires}
             except UmberError as why:
                 return Page(record, page, str(why) if page in ("repair", "upgrade") else "")
-            mine = {wire.id: wire for wire in results.design.wires}
             alike = {wire.id for wire in shown.wires if mine.get(wire.id) == wire}
-            states = {wire: state for wire, state in _states(record, results).items() if wire in alike}
-            return Page(record, page, text, states, plan, results)
+            states = _states(record, frozen.making)
+            return Page(record, page, text, {wire: state for wire, state in states.items() if wire in alike}, plan)
 
         self._plan = None
         self._beside(self.worker, work)
 
     def _worked(self, answer: Page) -> None:
-        self._results = answer.results or self._results
         if answer.record is not self.record or answer.page != self.page.currentData():
             return
         if answer.text:
@@ -307,7 +307,9 @@ class KeepDesk(Desk):
         who, ok = QInputDialog.getText(self, tr("Upgrade"), tr("Who decides it?"))
         if ok:
             try:
-                take_upgrade(self.document.project, self._name(), revision, found, who)
+                take_upgrade(
+                    self.document.project, self._name(), revision, found, who, self.document.shelf, self.document.now
+                )
                 self.said.emit(found.told)
             except UmberError as why:
                 self.document.refused.emit(str(why))
@@ -325,43 +327,49 @@ class KeepDesk(Desk):
             tr("PDF, CSV, JSON (*.pdf *.csv *.json)"),
         )
         if name:
-            record, known = self.record, (self.document.now, self._results)
+            record, parts = self.record, self.document.project.floor.kept
 
-            def work(project: ProjectFile) -> tuple[UnitRecord, Path, bool, Results]:
-                results = results_of(project, record.revision, *known)
-                results.once(operations)  # the certificate says how many are open
-                return record, Path(name), whole, results
+            def work(project: ProjectFile) -> tuple[UnitRecord, Path, bool]:
+                figures_of(parts, frozen_unit(project, record).design_text)  # what paper is drawn from
+                return record, Path(name), whole
 
             self._beside(self.writer, work)
 
-    def _write(self, answer: tuple[UnitRecord, Path, bool, Results]) -> None:
+    def _write(self, answer: tuple[UnitRecord, Path, bool]) -> None:
         from umber_trunk.app.paper.as_built import write_as_built
 
-        record, path, whole, results = answer
+        record, path, whole = answer
         try:
-            write_as_built(self.document.project, record, path, whole, results)
-            self.said.emit(f"{path.name} written.")
+            write_as_built(self.document.project, record, path, whole)
+            told = (
+                ""
+                if record.certain or whole
+                else f" It is a test record, no certificate: not proven, {record.why or record.state}."
+            )
+            self.said.emit(f"{path.name} written.{told}")
         except UmberError as why:
             self.document.refused.emit(str(why))
 
 
-def _states(record: UnitRecord, results: Results) -> dict[str, str]:
+def _states(record: UnitRecord, making: Making) -> dict[str, str]:
     """How each wire of a unit stands: in, failed, or tested once it is proven, by readings of the unit itself."""
-    if record.state == "proven":
-        return {wire.id: "tested" for wire in results.design.wires}
-    states = dict.fromkeys(made_wires(record, results.once(operations)), "in")
-    for event in record.found:
-        states |= dict.fromkeys(str(event.data.get("where", "")).split(","), "failed")
+    if record.certain:
+        return dict.fromkeys(making.wires, "tested")
+    states = dict.fromkeys(made_wires(record, making), "in")
+    for _, act in record.found:
+        states |= dict.fromkeys(act.where.split(","), "failed")
+    for _, seen in record.open_defects:
+        states |= {seen.wire: "failed"} if seen.wire else {}
     return states
 
 
 def _ahead(
-    project: ProjectFile, record: UnitRecord, revision: int | None, *known: Results | None
+    project: ProjectFile, record: UnitRecord, revision: int | None, parts: Shelf, known: Results | None
 ) -> tuple[str, tuple[int, Upgrade] | None]:
     """What brings a unit to another revision, in words, and the way there."""
     if revision is None:
         return "There is no other revision.", None
-    found = plan_upgrade(project, f"{record.build}/{record.unit}", int(revision), *known)
+    found = plan_upgrade(project, f"{record.build}/{record.unit}", int(revision), parts, known)
     differs = compare(project.design_at(record.revision), project.design_at(int(revision))).wires
     rows = [
         found.told,
@@ -394,53 +402,60 @@ def _columns() -> list[Column]:
     ]  # fmt: skip
 
 
+def _open_of(record: UnitRecord) -> list[str]:
+    """What stands first of a unit: who took it as it is, what is left, what was struck."""
+    rows = []
+    if record.as_is is not None:
+        event, act = record.as_is
+        rows.append(f"as it is   taken by {act.who}, {moment(event.at_ms)}: {act.why}")
+    if record.left:
+        rows.append(f"to make    {record.left} of {record.steps} steps")
+    rows += [f"struck     entry {one.n}, {one.kind}, by {act.who}: {act.why}" for one, _, act in record.struck]
+    if record.earlier:
+        rows.append("planned    by an earlier format; planned once more and frozen since")
+    return rows
+
+
 def _told(record: UnitRecord) -> str:
     rows = [
         f"begun      {moment(record.begun_ms)}", f"last entry {moment(record.last_ms)}", f"hands      {', '.join(sorted(record.hands)) or 'not said'}",
-        f"proven     {record.proven.data.get('who')}, {moment(record.proven.at_ms)}" if record.proven is not None else "proven     not yet", "", "Coils",
+        f"{'proven' if record.proven is not None else 'not proven'}{' ' * (8 if record.proven is None else 5)}"[:11] + (record.why or "not begun"), *_open_of(record), "", "Coils",
         *(f"  {coil}: {', '.join(sorted(wires))}" for coil, wires in sorted(record.coils.items())), "", "Tools and settings", *(f"  {tool}{', ' + setting if setting else ''}" for tool, setting in sorted(record.tools)),
     ]  # fmt: skip
     if record.found:
-        rows += ["", "Likeliest faults", *(f"  ✕ {event.data.get('says')}" for event in record.found)]
+        rows += ["", "Likeliest faults", *(f"  ✕ {act.says}" for _, act in record.found)]
     if record.said:
         rows += [
             "",
             "Deviations, releases, repairs",
-            *(
-                f"  {event.data.get('says') or event.data.get('why')}, {event.data.get('who', '')}, {moment(event.at_ms)}"
-                for event in record.said
-            ),
+            *(f"  {said_of(act)}, {act.who}, {moment(event.at_ms)}" for event, act in record.said),
         ]
     if record.remakes or record.scrapped:
         rows += [
             "",
             "Started over",
-            *(
-                f"  {event.data.get('wire')} {event.data.get('side', '')} {event.data.get('why', '')}"
-                for event in (*record.remakes, *record.scrapped)
-            ),
+            *(f"  {act.wire} {act.side if isinstance(act, Remake) else ''} {act.why}" for _, act in rows_again(record)),
         ]
     if record.readings:
         rows += [
             "",
             "Measured at the bench",
             *(
-                f"  {event.data.get('what')} {event.data.get('value'):g} {event.data.get('unit')}: {event.data.get('verdict')}  {event.step.partition('|')[2]}"
-                for event in record.readings
+                f"  {act.what} {act.value:g} {act.unit}: {act.verdict}  {event.step.partition('|')[2]}"
+                for event, act in record.readings
             ),
         ]
     return "\n".join(rows)
 
 
 def _tests(record: UnitRecord) -> str:
-    rows = []
-    for event in sorted(record.tests, key=lambda one: not one.data.get("unit")):
-        data = event.data
-        value = data.get("value")
-        read = "nothing" if data.get("over") else "" if value is None else show(float(value), str(data.get("unit")))
-        a, b = str(data.get("a"))[:34], str(data.get("b"))[:34]
-        mark = "✓" if data.get("ok") else "✕"
-        rows.append(f"{mark} {data.get('n') or '+':>3} {data.get('kind'):<10} {read:>9}  {a}{' – ' + b if b else ''}")
+    rows = [f"{record.state}: {record.why}", ""] if record.why else []
+    for act in sorted((act for _, act in record.tests), key=lambda one: not one.unit):
+        read = "nothing" if act.over else "" if act.value is None else show(act.value, act.unit)
+        a, b = act.a[:34], act.b[:34]
+        rows.append(f"{'✓' if act.ok else '✕'} {act.n or '+':>3} {act.test:<10} {read:>9}  {a}{' – ' + b if b else ''}")
+    if record.before:
+        rows += ["", f"{len(record.before)} tests before are records: what was tested then isn’t what there is now."]
     return "\n".join(rows) or tr("Not tested yet: prove it on the Prove desk.")
 
 

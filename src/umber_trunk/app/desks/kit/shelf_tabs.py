@@ -27,7 +27,6 @@ from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, box, choice
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.buy.samples import sample_pieces
 from umber_trunk.core.buy.shopping import Buy, Spares, shopping, unpriced
 from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.errors import UmberError, Wanted
@@ -35,6 +34,7 @@ from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.substitute import substitute
+from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.floor import Held, shelf_file
 from umber_trunk.store.output import shopping_file

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -18,12 +19,13 @@ from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.make.events import Event
-from umber_trunk.core.make.measuring import KINDS
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import SCHOOLS, Order, plan_order
 from umber_trunk.core.make.times import learn
-from umber_trunk.store.build import merge
+from umber_trunk.core.make.told import entry_told
 from umber_trunk.store.floor import times_of
+from umber_trunk.store.inputs import orders_of
+from umber_trunk.store.merging import merge
 
 if TYPE_CHECKING:
     from umber_trunk.app.desks.make.desk import MakeDesk
@@ -53,22 +55,20 @@ class OrderPanel(Panel):
     def show_now(self) -> None:
         make = self.make
         if make.build is not None:
-            self._show(make.build.bench.order, None, f"Build {make.build.name}")
-            asked: tuple[object, ...] = (make.build.name,)
-            results, units = make.build.results, make.build.order_units
-        else:
-            now = make.document.now
-            if now is None:
-                return
-            results, units = now, tuple(range(1, make.units.value() + 1))
-            asked = (id(results), units, make.school.currentData(), make.hands.value())
+            self.planner.drop()
+            self._asked = ()
+            self._show(make.build.bench.order, None, f"Build {make.build.name}")  # frozen: it is not planned again
+            return
+        results = make.document.now
+        if results is None:
+            return
+        units = tuple(range(1, make.units.value() + 1))
+        asked: tuple[object, ...] = (id(results), units, make.school.currentData(), make.hands.value())
         if asked == self._asked:
             return
         self._asked = asked
         times = learn(times_of(make.document.project.floor.events()))
-        school = make.build.bench.order.school if make.build is not None else str(make.school.currentData())
-
-        hands = make.build.bench.order.hands if make.build is not None else make.hands.value()
+        school, hands = str(make.school.currentData()), make.hands.value()
 
         def work(wanted: Wanted) -> tuple[Order, Order]:
             other = next(one for one in SCHOOLS if one != school)
@@ -185,29 +185,40 @@ class LogPanel(Panel):
         )
         if name:
             try:
-                added = merge(self.desk.document.project, Path(name))
-                self.desk.said.emit(f"{added} entries added.")
+                taken = merge(self.desk.document.project, Path(name), self.desk.document.shelf)
+                by = f"signed by {taken.name}" if taken.key else "signed by nobody"
+                left = f"; the last {taken.unsigned} no signature covers: they prove nothing" if taken.unsigned else ""
+                other = f"; {taken.otherwise} planned otherwise than here" if taken.otherwise else ""
+                self.desk.said.emit(f"{taken.added} entries added, {by}{left}{other}.")
+                self.desk.document.measured()
             except UmberError as why:
                 self.desk.document.refused.emit(str(why))
             self.show_now()
 
     def show_now(self) -> None:
-        events = self.desk.document.project.floor.events()
-        self.rows.show_rows(events[::-1][:SHOWN_LOG])
+        floor = self.desk.document.project.floor
+        events = floor.events()[::-1][:SHOWN_LOG]
+        orders = orders_of(floor)
+        self.rows.show_rows([Said(one, str(entry_told(one, orders.get(one.build)))) for one in events])
+
+
+@dataclass(frozen=True)
+class Said:
+    """An entry as it is shown."""
+
+    event: Event
+    told: str
+
+    @property
+    def id(self) -> str:
+        """The entry's own."""
+        return self.event.id
 
 
 def _log_columns() -> list[Column]:
-    def told(event: Event) -> str:
-        data = event.data
-        if event.kind == "read":
-            return f"{KINDS.get(str(data.get('what')), ('', 0, '', 0))[0]} {data.get('value'):g} {data.get('unit')}: {data.get('verdict')}"
-        if event.kind in ("remake", "scrap"):
-            return f"{data.get('wire')} {data.get('side', '')}: {len(data.get('voids', ()))} steps undone. {data.get('why', '')}"
-        words = [f"{name} {data[name]}" for name in ("says", "note", "who", "why", "coil", "photo") if data.get(name)]
-        return ", ".join(words)
-
     return [
-        Column("When", lambda r: datetime.fromtimestamp(r.at_ms / 1000).strftime("%Y-%m-%d %H:%M:%S"), key=lambda r: r.at_ms, width=150),
-        Column("Build", lambda r: r.build, width=110), Column("What", lambda r: r.kind, width=70), Column("Step", lambda r: r.step, width=300),
-        Column("", told, width=-1),
+        Column("No", lambda r: str(r.event.n), right=True, key=lambda r: r.event.n, width=52),
+        Column("When", lambda r: datetime.fromtimestamp(r.event.at_ms / 1000).strftime("%Y-%m-%d %H:%M:%S"), key=lambda r: r.event.at_ms, width=150),
+        Column("Build", lambda r: r.event.build, width=110), Column("Hand", lambda r: r.event.act.hand, width=80),
+        Column("What", lambda r: r.told, width=-1),
     ]  # fmt: skip

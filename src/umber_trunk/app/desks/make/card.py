@@ -5,13 +5,15 @@ from __future__ import annotations
 from umber_trunk.app.desks.make.bench_view import Card
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.ends.strip import Strip, clock_mark, strip_of
-from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.ends.wire_ends import SIDES, Side, places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.make.events import Done, Read, Reset, Undo
 from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
 from umber_trunk.core.make.operations import CAUTIONS, Operation
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.make.sequence import Timed
+from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build
 
 VERBS = {
@@ -25,7 +27,7 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
     """The card of a build's step now; a last one when all is done."""
     bench = build.bench
     done, whole = bench.count
-    before = tuple(_short(bench.steps[e.step]) for e in reversed(bench.history[-60:]) if e.kind == "done" and e.id not in bench.undone and e.step in bench.steps)[:4]  # fmt: skip
+    before = tuple(_short(bench.steps[e.step]) for e in reversed(bench.history[-60:]) if isinstance(e.act, Done) and e.id not in bench.undone and e.step in bench.steps)[:4]  # fmt: skip
     step = bench.now
     if step is None:
         return Card("All done", f"{len(build.order_units)} units are built. Every reading is in the log.", said=said, wrong=wrong, done=whole, whole=whole, before=before)  # fmt: skip
@@ -34,15 +36,15 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
     facts = []
     if one.end and one.op not in ("split",):
         facts.append(
-            f"At {index_of(build.results.design).ends[one.end].name}" + (f", cavity {one.cavity}" if one.cavity else "")
+            f"At {build.frozen.making.names.get(one.end, one.end)}" + (f", cavity {one.cavity}" if one.cavity else "")
         )
     if one.tool:
-        facts.append(f"Tool: {build.results.shelf.name(one.tool)}{', ' + one.setting if one.setting else ''}")
+        facts.append(f"Tool: {build.frozen.shelf.name(one.tool)}{', ' + one.setting if one.setting else ''}")
     if coil := build.coil_for(step, wait=False):
         facts.append(f"From coil {coil}")
     elif one.op == "cut" and one.length_m is not None and build.planned and build.coils_held():
         facts.append("No coil on the shelf gives this length: any coil")
-    if one.op == "cut" and one.wire in index_of(build.results.design).wires and (mark := _clock(build, one.wire)):
+    if one.op == "cut" and (mark := _clock(build, one.wire)):
         facts.append(mark)
     if one.told:
         facts.append(one.told)
@@ -53,12 +55,12 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
     cautions = [CAUTIONS[c] for c in one.cautions]
     if one.op in ("crimp", "split") and (told := _die(build, one)):
         cautions.insert(0, told)
-    for event in bench.fresh(step.key):
+    for read in bench.fresh(step.key):
         facts.append(
-            f"{KINDS[str(event.data['what'])][0]} {float(event.data['value']):g} {event.data['unit']}: {event.data['verdict']}"
+            f"{KINDS[read.what][0] if read.what in KINDS else read.what} {read.value:g} {read.unit}: {read.verdict}"
         )
     if fault := bench.holds(step):
-        facts.append(f"Held: {fault.data.get('says', 'a fault')}")
+        facts.append(f"Held: {fault.says or 'a fault'}")
     colour, stripe = _colours(build, step)
     return Card(
         VERBS.get(one.op, one.op) + unit, one.text, tuple(facts), tuple(cautions), _wanted(build, step), said, wrong, done, whole,
@@ -74,8 +76,8 @@ def _short(step: Timed) -> str:
 
 def _wanted(build: Build, step: Timed) -> str:
     """What to measure here, with its limits."""
-    shelf = build.results.shelf
-    known = {str(event.data["what"]) for event in build.bench.fresh(step.key)}
+    shelf = build.frozen.shelf
+    known = {read.what for read in build.bench.fresh(step.key)}
     asked = wanted_readings(shelf, step.operation)
     if not asked:
         return ""
@@ -86,31 +88,31 @@ def _wanted(build: Build, step: Timed) -> str:
 
 
 def _colours(build: Build, step: Timed) -> tuple[str, str]:
-    wire = index_of(build.results.design).wires.get(step.operation.wire)
+    wire = index_of(build.frozen.design).wires.get(step.operation.wire)
     return (wire.colour, wire.stripe) if wire is not None else ("", "")
 
 
 def _strip(build: Build, step: Timed) -> Strip | None:
-    one = step.operation
-    if one.op not in ("strip", "crimp", "thread", "look", "shrink", "solder") or not one.wire:
+    one, drawn = step.operation, build.drawing
+    if one.op not in ("strip", "crimp", "thread", "look", "shrink", "solder") or not one.wire or drawn is None:
         return None
-    side = one.side or next((s for s in ("start", "finish") if one.sample and _makes(build, one.wire, s, one.part)), "")
-    place = places_of(build.results.design, build.results.shelf).by_key.get((one.wire, side))  # type: ignore[arg-type]
-    return strip_of(build.results, place) if place is not None else None
+    side = one.side or next((s for s in SIDES if one.sample and _makes(drawn, one.wire, s, one.part)), "")
+    place = places_of(drawn.design, drawn.shelf).by_key.get((one.wire, side))  # type: ignore[arg-type]
+    return strip_of(drawn, place) if place is not None else None
 
 
-def _makes(build: Build, wire: str, side: str, part: str) -> bool:
-    place = places_of(build.results.design, build.results.shelf).by_key.get((wire, side))  # type: ignore[arg-type]
-    made = strip_of(build.results, place) if place is not None else None
+def _makes(drawn: Results, wire: str, side: Side, part: str) -> bool:
+    place = places_of(drawn.design, drawn.shelf).by_key.get((wire, side))
+    made = strip_of(drawn, place) if place is not None else None
     return made is not None and (not part or made.part == part)
 
 
 def _face(build: Build, step: Timed) -> Face | None:
-    one = step.operation
-    if one.op not in ("insert", "tug", "plug", "extract", "torque", "lock") or not one.end:
+    one, drawn = step.operation, build.drawing
+    if one.op not in ("insert", "tug", "plug", "extract", "torque", "lock") or not one.end or drawn is None:
         return None
     try:
-        faces = faces_of(build.results.design, one.end, "wire", None, build.results.shelf)
+        faces = faces_of(drawn.design, one.end, "wire", None, drawn.shelf)
     except InputError:
         return None
     return next(
@@ -120,15 +122,18 @@ def _face(build: Build, step: Timed) -> Face | None:
 
 def _clock(build: Build, wire: str) -> str:
     """What to draw on a stiff lead before it is cut, "" for others."""
+    drawn = build.drawing
+    if drawn is None or wire not in index_of(drawn.design).wires:
+        return ""
     try:
-        return clock_mark(build.results, wire)
+        return clock_mark(drawn, wire)
     except InputError:
         return ""
 
 
 def _die(build: Build, one: Operation) -> str:
     """What the chart of this tool, setting, part and conductor says, where it says to check the die."""
-    mine = [event for event in build.bench.history if event.kind in ("read", "undo", "reset")]
+    mine = [event for event in build.bench.history if isinstance(event.act, Read | Undo | Reset)]
     for run in runs_of(mine):
         if (run.tool, run.setting, run.part) == (
             one.tool,

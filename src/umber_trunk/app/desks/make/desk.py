@@ -32,8 +32,10 @@ from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan
+from umber_trunk.core.make.events import Read, Reset, Undo
 from umber_trunk.core.make.measuring import DEFECTS, KINDS, kind_said, wanted_readings
 from umber_trunk.core.make.sequence import SCHOOLS, Timed
+from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.gauges import ask_gauge
 
@@ -130,6 +132,9 @@ class MakeDesk(TabbedDesk):
         self.coiler = Background(self)
         self.coiler.answered.connect(self._planned)
         self.coiler.crashed.connect(self.document.crashed)
+        self.drawer = Background(self)
+        self.drawer.answered.connect(self._drawn)
+        self.drawer.crashed.connect(self.document.crashed)
         self.reader = Background(self)
         self.reader.answered.connect(self._heard)
         self.reader.crashed.connect(self.document.crashed)
@@ -173,15 +178,18 @@ class MakeDesk(TabbedDesk):
         self.order.planner.drop()
         self.reader.drop()
         self.coiler.drop()
+        self.drawer.drop()
         if self.build is not None:
-            self.build.close()
+            self._closed(self.build)
             self.build = None
         if self._large is not None:
             self._large.close()
 
     @property
     def busy(self) -> bool:
-        return self.order.planner.busy or self.reader.busy or self.coiler.busy or self._soon.isActive()
+        return (
+            self.order.planner.busy or self.reader.busy or self.coiler.busy or self.drawer.busy or self._soon.isActive()
+        )
 
     def _plan_coils(self) -> None:
         """Works out which coil each wire comes from, off the window's thread."""
@@ -235,7 +243,7 @@ class MakeDesk(TabbedDesk):
         if not name or (self.build is not None and self.build.name == name):
             return
         self._act(
-            lambda: self._swap(resume(self.document.project, name, hand=self.hand.text(), known=self.document.now))
+            lambda: self._swap(resume(self.document.project, name, hand=self.hand.text(), parts=self.document.shelf))
         )
 
     def begin_build(self) -> None:
@@ -248,20 +256,41 @@ class MakeDesk(TabbedDesk):
                 return
         day = datetime.now().strftime("%Y-%m-%d")
         name = next(n for n in (f"{day}{f'-{k}' if k > 1 else ''}" for k in range(1, 10_000)) if n not in taken)
-        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), self.hands.value(), station=station, hand=self.hand.text(), known=self.document.now))):  # fmt: skip
+        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), self.hands.value(), station=station, hand=self.hand.text(), known=self.document.now, parts=self.document.shelf))):  # fmt: skip
             self._behind = True
             self.catch_up()
-            if self.build is not None and self.build.begun.data.get("faults"):
+            if self.build is not None and self.build.begun.faults:
                 self._say_wrong(
-                    f"{self.build.begun.data['faults']} faults are open: mend them before cutting, or know why not."
+                    f"{self.build.begun.faults} faults are open: mend them before cutting, or know why not."
                 )
             self.bench.setFocus()
 
     def _swap(self, build: Build) -> None:
         self.coiler.drop()
+        self.drawer.drop()
         if self.build is not None:
-            self.build.close()
+            self._closed(self.build)
         self.build = build
+        if build.earlier:
+            self.said.emit(tr("Begun by an earlier format: planned once more, and frozen from now on."))
+        if build.bench.strange:
+            self.said.emit(
+                f"△ {len(build.bench.strange)} entries of the log are about what isn’t known here: see the log."
+            )
+        if build.drawing is None:
+            self.drawer.ask(lambda wanted: (build, build.figures()))
+        self.document.measured()
+
+    def _closed(self, build: Build) -> None:
+        """A sitting ends: it is signed."""
+        try:
+            build.close()
+        except UmberError as why:
+            self.document.refused.emit(str(why))
+
+    def _drawn(self, answer: tuple[Build, Results]) -> None:
+        if answer[0] is self.build:
+            self._show_card()
 
     def _act(self, act: Any, said: str = "") -> bool:
         """Does something, shows what came of it; a refusal is a sentence on the card."""
@@ -276,7 +305,7 @@ class MakeDesk(TabbedDesk):
             self._said, self._wrong = str(why), True
             self.said.emit(str(why))
         fresh = self.build.bench.history[before:] if self.build is not None else []
-        if any(event.kind in ("read", "undo", "reset") for event in fresh):
+        if any(isinstance(event.act, Read | Undo | Reset) for event in fresh):
             self.document.measured()
         self._show_card()
         return not self._wrong
@@ -297,7 +326,7 @@ class MakeDesk(TabbedDesk):
         step = build.bench.now if build is not None else None
         if build is None or step is None:
             return
-        wires = {wire.id.lower() for wire in build.results.design.wires}
+        wires = {wire.lower() for wire in build.frozen.making.wires}
         coils = {held.coil.id.lower(): held.coil.id for held in build.coils_held()}
         if text.lower() in coils and step.operation.op == "cut":
             self._act(lambda: build.advance(coils[text.lower()]), f"from {coils[text.lower()]}")
@@ -311,18 +340,15 @@ class MakeDesk(TabbedDesk):
 
     def _read(self, build: Build, step: Timed, text: str, gauge: str = "") -> None:
         """A reading, its kind said in front ("pull 180") or the first one wanted here."""
-        asked = wanted_readings(build.results.shelf, step.operation)
-        kind, figure = kind_said(text, asked, {str(event.data["what"]) for event in build.bench.fresh(step.key)})
-        event = build.read(kind, figure, gauge, decimal="point" if gauge else "")
-        verdict = event.data["verdict"]
-        if verdict in ("rework", "scrap"):
+        asked = wanted_readings(build.frozen.shelf, step.operation)
+        kind, figure = kind_said(text, asked, {read.what for read in build.bench.fresh(step.key)})
+        read = build.read(kind, figure, gauge, decimal="point" if gauge else "")
+        if read.verdict in ("rework", "scrap"):
             left = (
                 build.bench.left(step.operation.wire, step.operation.side, step.unit) if step.operation.side else None
             )
             do = "check the die, measure again" if step.operation.sample else f"start this end over, {left.times if left else 0} remakes left" if left and left.times else "scrap this wire"  # fmt: skip
-            raise UmberError(
-                f"{KINDS[kind][0]} {event.data['value']:g} {event.data['unit']} is out of its limits: {do}."
-            )
+            raise UmberError(f"{KINDS[kind][0]} {read.value:g} {read.unit} is out of its limits: {do}.")
 
     def read_gauge(self) -> None:
         """Asks the gauge for the first reading wanted here, off the window's thread."""
@@ -331,8 +357,8 @@ class MakeDesk(TabbedDesk):
         if step is None or self.build is None or not address:
             self._say_wrong(tr("Say the gauge’s address first, and be at a step that is measured."))
             return
-        asked = wanted_readings(self.build.results.shelf, step.operation)
-        known = {str(event.data["what"]) for event in self.build.bench.fresh(step.key)}
+        asked = wanted_readings(self.build.frozen.shelf, step.operation)
+        known = {read.what for read in self.build.bench.fresh(step.key)}
         kind = next((one for one in asked if one not in known), asked[0] if asked else "mass")
 
         def work(_: Wanted) -> tuple[str, str, str]:

@@ -19,6 +19,7 @@ from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.make.events import Begin
 from umber_trunk.core.prove.faults import parse_fault
 from umber_trunk.core.prove.proof import EYE, Answer, Proof, read_reading
 from umber_trunk.core.prove.redline import Redline
@@ -159,7 +160,7 @@ class ProveDesk(TabbedDesk):
         self.units.clear()
         self.units.addItem(tr("a trial, nothing is kept"), TRIAL)
         for begun in reversed(self.document.project.floor.builds()):
-            for unit in begun.data["units"]:
+            for unit in begun.act.units if isinstance(begun.act, Begin) else ():
                 self.units.addItem(f"{begun.build} / {unit}", (begun.build, int(unit)))
         held = [self.units.itemData(row) for row in range(self.units.count())]  # Qt itself finds no tuples
         self.units.setCurrentIndex(held.index(chosen) if chosen in held else min(1, len(held) - 1))
@@ -240,11 +241,13 @@ class ProveDesk(TabbedDesk):
         opened = self._opened = self._chosen()
         if isinstance(opened, tuple):
             try:
-                kept = self.kept = UnitProof(self.document.project, str(opened[0]), int(opened[1]), self.hand.text())
+                kept = self.kept = UnitProof(
+                    self.document.project, str(opened[0]), int(opened[1]), self.hand.text(), parts=self.document.shelf
+                )
             except UmberError as why:
                 self._tell(str(why), True)
                 return
-            self._begin(lambda wanted: kept.load(results, wanted), said, bool(said))
+            self._begin(lambda wanted: kept.load(wanted), said, bool(said))
         elif results.design.wires:
             self._begin(lambda _: fresh_proof(results), said, bool(said))
         else:
@@ -314,7 +317,7 @@ class ProveDesk(TabbedDesk):
             except UmberError as why:
                 self._tell(str(why), True)
                 return
-            self._begin(lambda wanted: kept.load(None, wanted), said)
+            self._begin(lambda wanted: kept.load(wanted), said)
         elif self.proof.answers and isinstance(results, Results):
             entries = [self.proof.entry(one) for one in self.proof.answers[:-1]]
 
@@ -361,7 +364,8 @@ class ProveDesk(TabbedDesk):
                 self.kept.hand = self.hand.text()
                 if heard.one is not None:
                     self.kept.keep(heard.one, self._made_up)
-                self.kept.close_with(self.hand.text(), heard.verdict)
+                if lacking := self.kept.close_with(self.hand.text(), heard.verdict):
+                    self._said, self._wrong = f"not proven: {lacking}", True
             except UmberError as why:
                 self._running = False
                 self.open_unit(str(why))
@@ -388,9 +392,22 @@ class ProveDesk(TabbedDesk):
             self.document.crashed.emit(why)
 
     def _safe(self, on: bool) -> None:
-        if self.proof is not None:
-            self.proof.disconnected = on
-            self._show()
+        if self.proof is None:
+            return
+        self.proof.disconnected = on
+        if self.kept is not None and on:
+            if not self.hand.text().strip():
+                self.safe.setChecked(False)
+                self._tell("Say who tests first: who says that the electronics are off stands in the log.", True)
+                self.hand.setFocus()
+                return
+            try:
+                self.kept.hand = self.hand.text().strip()
+                self.kept.safe()
+            except UmberError as why:
+                self._tell(str(why), True)
+                return
+        self._show()
 
     def connect_meter(self) -> None:
         """Opens the meter at the address."""

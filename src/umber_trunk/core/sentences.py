@@ -1,0 +1,56 @@
+"""What the program says, as values: a code with its figures, names and ids. Its sentence is rendered at the edge, from one catalogue.
+
+The catalogue is data/sentences/en.json: code → template. In a template `{name}` is a value, `{name:.3g}` one with Python's format,
+`{name?words}` words said only where the value is neither empty, 0 nor false, `{name!words}` where it is, `{n|wire|wires}` the one or the many.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from importlib import resources
+from types import MappingProxyType
+from typing import Any
+
+_HOLE = re.compile(r"\{(\w+)(?:([:?!|])([^{}]*(?:\{[^{}]*\}[^{}]*)*))?\}")
+
+
+@cache
+def catalogue() -> Mapping[str, str]:
+    """Code → template."""
+    file = resources.files("umber_trunk").joinpath("data/sentences/en.json")
+    return MappingProxyType(json.loads(file.read_text("utf-8")))
+
+
+@dataclass(frozen=True)
+class Message:
+    """Something to say. `values` are plain: texts, numbers, truths."""
+
+    code: str
+    values: Mapping[str, Any] = field(default_factory=dict)
+
+    def __str__(self) -> str:
+        return say(self.code, **self.values)
+
+
+def say(code: str, **values: Any) -> str:
+    """The sentence of a code. KeyError for a code or a value the catalogue and the caller don't agree on."""
+    return _filled(catalogue()[code], values)
+
+
+def _filled(template: str, values: Mapping[str, Any]) -> str:
+    def put(hole: re.Match[str]) -> str:
+        value, mark, rest = values[hole[1]], hole[2], hole[3]
+        if mark == "?":
+            return _filled(rest, values) if value else ""
+        if mark == "!":
+            return "" if value else _filled(rest, values)
+        if mark == "|":
+            one, _, many = rest.partition("|")
+            return one if value == 1 else many
+        return format(value, rest or "")
+
+    return _HOLE.sub(put, template)

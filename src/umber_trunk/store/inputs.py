@@ -1,0 +1,89 @@
+"""What builds and proofs were frozen with, read from the file by their digests; each is read once for as long as the file is open."""
+
+from __future__ import annotations
+
+import json
+from typing import TYPE_CHECKING
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.errors import UmberError, Wanted, always
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.keep.record import Inputs, UnitRecord
+from umber_trunk.core.make.events import Begin, Planned
+from umber_trunk.core.make.frozen import Frozen, Making, thawed, thawed_order
+from umber_trunk.core.prove.listed import plan_from
+from umber_trunk.core.prove.plan import Plan
+from umber_trunk.core.results import Results
+from umber_trunk.core.text import digest_of
+from umber_trunk.store.files import StoreError
+
+if TYPE_CHECKING:
+    from umber_trunk.store.floor import Floor, Kept
+
+
+def frozen_of(floor: Floor, design: str, order: str) -> Frozen:
+    """The inputs of a build. StoreError where they aren't in the file, or can't be read."""
+    if not design or not order:
+        raise StoreError(
+            "What this build was begun with isn’t kept with it: it is of an earlier format, and was never gone on with."
+        )
+    made = floor.kept.made
+    name = f"{design} {order}"
+    if name not in made:
+        made[name] = thawed(floor.input(design), floor.input(order))
+    found: Frozen = made[name]
+    return found
+
+
+def figures_of(kept: Kept, text: str, wanted: Wanted = always) -> Results:
+    """The figures of a design a build was frozen with, from its text, by the parts it carries and no others; worked out once while the file is
+    open, on any thread."""
+    made, name = kept.made, f"figures {digest_of(text)}"
+    if name not in made:
+        held = Design.model_validate_json(text)
+        made[name] = analyse(held, Shelf(held.parts), wanted=wanted)
+    found: Results = made[name]
+    return found
+
+
+def making_of(floor: Floor, record: UnitRecord) -> Making | None:
+    """The order a unit is made by, None where it isn't kept."""
+    return inputs_of(floor).making(record.order) if record.order else None
+
+
+def inputs_of(floor: Floor) -> Inputs:
+    """What a fold of the log asks of the file. Nothing is proven by a log that isn't what was written."""
+    made = floor.kept.made
+
+    def making(digest: str) -> Making | None:
+        if digest not in made:
+            try:
+                made[digest] = thawed_order(floor.input(digest))
+            except UmberError:
+                made[digest] = None
+        found: Making | None = made[digest]
+        return found
+
+    def tests(digest: str) -> Plan | None:
+        if digest not in made:
+            try:
+                made[digest] = plan_from(json.loads(floor.input(digest)))
+            except (UmberError, ValueError):
+                made[digest] = None
+        found: Plan | None = made[digest]
+        return found
+
+    trust = floor.trust()
+    return Inputs(making, tests, None if trust.wrong else trust.signed_to)
+
+
+def orders_of(floor: Floor) -> dict[str, Making]:
+    """The order of each build whose order is kept."""
+    found, inputs = {}, inputs_of(floor)
+    for one in floor.events():
+        if isinstance(act := one.act, Begin | Planned) and act.order and one.build not in found:
+            making = inputs.making(act.order)
+            if making is not None:
+                found[one.build] = making
+    return found

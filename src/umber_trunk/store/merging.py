@@ -1,0 +1,137 @@
+"""Another station's log taken into the harness file's: looked at whole before anything is added, nothing overwritten, signed by who takes it in."""
+
+from __future__ import annotations
+
+import json
+import time
+import uuid
+from dataclasses import dataclass
+from pathlib import Path
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.make.events import Begin, Event, KeyAct, Merged, Planned, Proof, Signed, Strike
+from umber_trunk.core.make.frozen import Frozen, freeze, thawed
+from umber_trunk.core.make.operations import older_names
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.prove.listed import plan_text
+from umber_trunk.core.prove.netlist import netlist
+from umber_trunk.core.prove.plan import make_plan
+from umber_trunk.core.text import digest_of
+from umber_trunk.store.files import StoreError
+from umber_trunk.store.floor import SHOP, keep_booked
+from umber_trunk.store.inputs import frozen_of
+from umber_trunk.store.lines_log import StationLog, read_lines
+from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.proofs import meter_of
+
+MOST_SAID = 20
+OF_THE_FILE = (Signed, Merged, KeyAct, Strike)
+"""Acts about the file's own log: no other station's may say them."""
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What was merged: how many entries were new, how many of those no signature covers, whose it is, what is frozen otherwise than here."""
+
+    added: int
+    unsigned: int
+    key: str
+    name: str
+    otherwise: int
+
+
+def merge(project: ProjectFile, path: Path, parts: Shelf | None = None) -> Taken:
+    """Adds another station's log to the harness file's; nothing is overwritten. StoreError with every fault, and nothing is added, where a line
+    of it is no entry, an entry is known with other content, or a signature doesn't hold. Builds and proofs that are frozen otherwise than
+    this program plans them of the same revision and the `parts` on the shelf are noted as such: they prove nothing."""
+    log = read_lines(path, project.id)
+    faults = [*log.faults, *_refused(project, log)]
+    if faults:
+        raise StoreError(f"{path.name}: {'; '.join(faults[:MOST_SAID])}. Nothing was merged.")
+    known = {one.id for one in project.floor.events()}
+    fresh = [one for one in {one.id: one for one in log.events}.values() if one.id not in known]
+    if not fresh:
+        return Taken(0, 0, log.key, log.name, 0)
+    signed = {one.id for one in log.events[: log.signed]}
+    fresh = [one for one in fresh if one.id in signed] + [one for one in fresh if one.id not in signed]
+    unsigned = sum(one.id not in signed for one in fresh)
+    otherwise = sorted(_otherwise(project, log, fresh, parts))
+    act = Merged(
+        file=path.name[:200],
+        entries=len(fresh),
+        unsigned=unsigned,
+        key=log.key,
+        name=log.name,
+        otherwise=tuple(otherwise),
+    )
+    noted = Event(uuid.uuid4().hex, SHOP, time.time_ns() // 1_000_000, act)
+    project.floor.append_with([*fresh, noted], log.inputs.values(), "merge")
+    with project.floor.shelf() as shelf:
+        keep_booked(shelf, project.floor.events())
+    return Taken(len(fresh), unsigned, log.key, log.name, len(otherwise))
+
+
+def _refused(project: ProjectFile, log: StationLog) -> list[str]:
+    """What speaks against taking a log in at all."""
+    found = []
+    here = {one.id: one for one in project.floor.events()}
+    for one in log.events:
+        act = one.act
+        if isinstance(act, Begin) and act.harness != project.id:
+            return ["it is the log of another harness"]
+        if isinstance(act, OF_THE_FILE):
+            found.append(f"an entry “{one.kind}” is no other station’s to say")
+        before = here.setdefault(one.id, one)
+        if before is not one and (before.build, before.at_ms, before.unit, before.step, before.kind, before.data) != (
+            one.build, one.at_ms, one.unit, one.step, one.kind, one.data
+        ):  # fmt: skip
+            found.append(f"entry {one.id[:12]} … is known with other content")
+    return found
+
+
+def _otherwise(project: ProjectFile, log: StationLog, fresh: list[Event], parts: Shelf | None) -> set[str]:
+    """Digests of orders and lists that this program makes otherwise."""
+    found: set[str] = set()
+    frozen: dict[str, Frozen] = {}
+    begun = {one.build: act for one in (*project.floor.builds(), *log.events) if isinstance(act := one.act, Begin)}
+    for one in fresh:
+        act = one.act
+        if isinstance(act, Begin | Planned) and act.order:
+            build = act if isinstance(act, Begin) else begun.get(one.build)
+            try:
+                kept = thawed(log.inputs[act.design], log.inputs[act.order]) if act.design in log.inputs and act.order in log.inputs else frozen_of(project.floor, act.design, act.order)  # fmt: skip
+                if build is None or _planned(project, build, act.version, isinstance(act, Planned), parts).digests != (
+                    act.design,
+                    act.order,
+                ):
+                    found.add(act.order)
+                frozen[one.build] = kept
+            except UmberError:
+                found.add(act.order)
+    for one in fresh:
+        if isinstance(act := one.act, Proof) and act.tests:
+            try:
+                kept = frozen.get(one.build) or _frozen_here(project, one.build)
+                meter = meter_of(act)
+                net = analyse(kept.design, kept.shelf).once(netlist)
+                if digest_of(plan_text(make_plan(net, meter, act.box))) != act.tests:
+                    found.add(act.tests)
+            except (UmberError, json.JSONDecodeError):
+                found.add(act.tests)
+    return found
+
+
+def _planned(project: ProjectFile, begun: Begin, version: str, later: bool, parts: Shelf | None) -> Frozen:
+    """What this program makes of the same revision."""
+    results = analyse(project.design_at(begun.revision), parts)
+    order = plan_order(results, begun.units, begun.school, begun.hands)
+    return freeze(results, order, version, results.once(older_names) if later else None)
+
+
+def _frozen_here(project: ProjectFile, build: str) -> Frozen:
+    for one in project.floor.events(build):
+        if isinstance(act := one.act, Begin | Planned) and act.order:
+            return frozen_of(project.floor, act.design, act.order)
+    raise StoreError(f"There is no build “{build}”.")

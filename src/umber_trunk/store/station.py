@@ -1,0 +1,129 @@
+"""A station's key: made at first use, private in the user's state folder. It names the station, not who works there.
+
+What is signed is the chain of a log: how many entries, the last one's seal, of which harness. Who has the file alone can rewrite and re-chain
+it, and can't sign; who has the key can. A lost key, a new computer, another user: each is another key, and noted.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import platform
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+
+from cryptography.exceptions import InvalidSignature
+from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey, Ed25519PublicKey
+from cryptography.hazmat.primitives.serialization import (
+    Encoding,
+    NoEncryption,
+    PrivateFormat,
+    PublicFormat,
+    load_pem_private_key,
+)
+from platformdirs import user_state_path
+
+from umber_trunk.store.files import StoreError, put_whole
+
+MARK = b"umber trunk log\0"
+SHORT = 16
+"""How many of a key's letters tell it from others at a glance."""
+
+
+@dataclass(frozen=True)
+class Station:
+    """This station: its name and its key."""
+
+    name: str
+    private: Ed25519PrivateKey
+
+    @cached_property
+    def key(self) -> str:
+        """Its public key, as hex."""
+        return self.private.public_key().public_bytes(Encoding.Raw, PublicFormat.Raw).hex()
+
+    def sign(self, harness: str, entries: int, seal: str, what: str) -> str:
+        """Its signature over a chain, as hex."""
+        return self.private.sign(_message(harness, entries, seal, what)).hex()
+
+
+def folder() -> Path:
+    """Where keys are kept."""
+    return user_state_path("umber-trunk")
+
+
+def this_station() -> Station:
+    """This user's station; its key is made at first use. StoreError where it can't be read or kept."""
+    path = folder() / "station-key.pem"
+    try:
+        data = path.read_bytes() if path.exists() else None
+    except OSError as why:
+        raise StoreError(f"The station’s key {path} can’t be read: {(why.strerror or 'a fault').lower()}.") from why
+    if data is None:
+        return new_key()
+    try:
+        private = load_pem_private_key(data, None)
+    except ValueError as why:
+        raise StoreError(
+            f"The station’s key {path} is damaged: umber station --new makes another, and says so."
+        ) from why
+    if not isinstance(private, Ed25519PrivateKey):
+        raise StoreError(f"{path} is no station’s key.")
+    return Station(known_stations().get(_public(private), "") or platform.node()[:80] or "station", private)
+
+
+def new_key() -> Station:
+    """A new key for this station; the one before is kept beside it under its own name. StoreError where it can't be kept."""
+    path, private = folder() / "station-key.pem", Ed25519PrivateKey.generate()
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        if path.exists():
+            n = next(n for n in range(1, 10_000) if not path.with_name(f"station-key-old-{n}.pem").exists())
+            path.rename(path.with_name(f"station-key-old-{n}.pem"))
+        handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600)
+        try:
+            os.write(handle, private.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()))
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+    except FileExistsError:
+        return this_station()  # another window made it just now
+    except OSError as why:
+        raise StoreError(f"The station’s key can’t be kept in {path.parent}: {(why.strerror or 'a fault').lower()}.") from why  # fmt: skip
+    return Station(platform.node()[:80] or "station", private)
+
+
+def known_stations() -> dict[str, str]:
+    """Key → name of the stations this user knows, this one's own names among them."""
+    path = folder() / "stations.json"
+    try:
+        data = json.loads(path.read_text("utf-8")) if path.exists() else {}
+        return {str(key): str(name)[:80] for key, name in data.items()}
+    except (OSError, ValueError, AttributeError):
+        return {}
+
+
+def know(key: str, name: str) -> None:
+    """Notes a station as known."""
+    put = known_stations() | {key: name}
+    folder().mkdir(parents=True, exist_ok=True, mode=0o700)
+    put_whole(folder() / "stations.json", (json.dumps(put, ensure_ascii=False, indent=1) + "\n").encode())
+
+
+def signed_well(key: str, harness: str, entries: int, seal: str, what: str, signature: str) -> bool:
+    """Whether a signature over a chain is that key's."""
+    try:
+        public = Ed25519PublicKey.from_public_bytes(bytes.fromhex(key))
+        public.verify(bytes.fromhex(signature), _message(harness, entries, seal, what))
+    except (InvalidSignature, ValueError):
+        return False
+    return True
+
+
+def _public(private: Ed25519PrivateKey) -> str:
+    return private.public_key().public_bytes(Encoding.Raw, PublicFormat.Raw).hex()
+
+
+def _message(harness: str, entries: int, seal: str, what: str) -> bytes:
+    return MARK + json.dumps([harness, entries, seal, what], ensure_ascii=False, separators=(",", ":")).encode()

@@ -1,0 +1,82 @@
+"""An earlier certificate or seal held against the log as it is, and what was done about a station's key."""
+
+from __future__ import annotations
+
+import json
+import time
+import uuid
+from pathlib import Path
+from typing import Any
+
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.keep.moments import moment
+from umber_trunk.core.make.events import Event, KeyAct
+from umber_trunk.store.files import StoreError, read_text
+from umber_trunk.store.floor import SHOP
+from umber_trunk.store.keeping import kept_unit
+from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.station import know
+
+MOST_CERTIFICATE = 50_000_000
+KEPT = ("readings", "tests", "defects", "remakes", "scrapped", "found")
+
+
+def against_seal(project: ProjectFile, number: int, seal: str) -> list[str]:
+    """What speaks against an entry having had this seal, [] where it still has. A log that was cut has no such entry."""
+    here = project.floor.said_at(number) if number else ("0" * 64, None)
+    if here is None:
+        return [f"entry {number} was then there, sealed {seal[:12]} …: the log ends before it"]
+    if here[0] != seal.lower():
+        return [
+            f"entry {number} was then sealed {seal[:12]} …, and is now {here[0][:12]} …: it or one before it was written anew"
+        ]
+    return []
+
+
+def against_certificate(project: ProjectFile, path: Path) -> list[str]:
+    """What of a certificate the log doesn't hold any more. StoreError for what is none."""
+    try:
+        data = json.loads(read_text(path, MOST_CERTIFICATE))
+        number, seal, name = int(data["log_entries"]), str(data["seal"]), f"{data['build']}/{int(data['unit'])}"
+        held = {kind: list(data[kind]) for kind in KEPT}
+    except (ValueError, KeyError, TypeError, RecursionError) as why:
+        raise StoreError(f"{path.name} is no certificate: it is read as the .json that umber units --certificate writes.") from why  # fmt: skip
+    found = against_seal(project, number, seal)
+    try:
+        record = kept_unit(project, name)
+    except StoreError:
+        return [*found, f"there was then a unit {name}: the log has none"]
+    events = [one for one in project.floor.events(record.build) if one.unit in (0, record.unit)]
+    now = {_key(one.at_ms, one.step, dict(one.data)): one for one in events}
+    for kind, rows in held.items():
+        for row in rows:
+            at, step = row.pop("at_ms", 0), row.pop("step", "")
+            if _key(at, step, row) not in now:
+                near = next((one for one in events if (one.at_ms, one.step) == (at, step)), None)
+                what = f"entry {near.n}" if near is not None else f"an entry of {moment(int(at))}"
+                found.append(f"{what} was then one of its {kind}: {_brief(row)}; it isn’t that now")
+    if data.get("proven") and record.proven is None:
+        found.append(
+            f"{record.name} was then proven by {data['proven'].get('who', '?')}; now: {record.why or record.state}"
+        )
+    return found
+
+
+def _key(at_ms: Any, step: Any, data: dict[str, Any]) -> str:
+    return json.dumps([at_ms, step, data], sort_keys=True)
+
+
+def _brief(row: dict[str, Any]) -> str:
+    return ", ".join(f"{name} {row[name]}" for name in ("kind", "what", "n", "value", "unit", "says") if row.get(name) not in (None, ""))[:120]  # fmt: skip
+
+
+def note_key(project: ProjectFile | None, act: str, key: str, name: str, who: str, why: str) -> None:
+    """Notes what was done about a station's key, in the file's log where one is named, and among the stations this user knows. InputError for
+    what is no key."""
+    if len(key) != 64 or any(mark not in "0123456789abcdef" for mark in key):
+        raise InputError("A station’s key is 64 letters and figures, as umber station says it.")
+    if project is None:
+        know(key, f"{name} (lost)" if act == "lost" else name)
+        return
+    said = KeyAct.model_validate({"act": act, "key": key, "name": name[:80], "who": who[:80], "why": why[:1000]})
+    project.floor.append_with([Event(uuid.uuid4().hex, SHOP, time.time_ns() // 1_000_000, said)], (), "key")
