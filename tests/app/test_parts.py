@@ -142,7 +142,7 @@ def test_every_stage_names_what_there_is() -> None:
     with pytest.raises(KeyError):
         stage_of("elsewhere")
     with pytest.raises(KeyError):
-        Finding("x", Severity.NOTE, "elsewhere", "", "", "", "")
+        Finding.of("x", Severity.NOTE, "elsewhere", "", "")
 
 
 def test_table_flags_tips_and_titles(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]

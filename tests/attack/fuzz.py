@@ -32,6 +32,7 @@ from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Piece
 from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.bench import Bench
+from umber_trunk.core.make.frozen import freeze
 from umber_trunk.core.make.measuring import KINDS, read_figure
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.needs.enter import enter
@@ -53,8 +54,9 @@ from umber_trunk.core.units import (
 from umber_trunk.core.wirecheck.judge import judge
 from umber_trunk.core.wirecheck.told_readings import ASKED, read_evidence
 from umber_trunk.store import workbook
-from umber_trunk.store.floor import read_lines, times_of
+from umber_trunk.store.floor import times_of
 from umber_trunk.store.jsonfile import from_json, to_json
+from umber_trunk.store.lines_log import read_lines
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.merge import add_wires
 from umber_trunk.store.listing.reading import read_list
@@ -433,11 +435,12 @@ def fuzz_log(rng: Random) -> None:
         lines.append(_spoilt(json.dumps(plain), rng) if rng.random() < 0.2 else json.dumps(plain))
     with _file("\n".join(lines).encode("utf-8", "replace"), ".jsonl") as path:
         try:
-            events, faults = read_lines(path)
+            found = read_lines(path)
         except UmberError as why:
             assert str(why).strip()
             return
-    assert len(events) + len(faults) <= len(lines)
+    events = found.events
+    assert len(events) + len(found.faults) <= len(lines)
     times_of(events)
     alarms(events)
     Bench(*_bench(), "b", events)
@@ -446,7 +449,8 @@ def fuzz_log(rng: Random) -> None:
 @cache
 def _bench() -> tuple[Any, Any]:
     results = analyse(demo("shore"))
-    return results, plan_order(results, 1)
+    frozen = freeze(results, plan_order(results, 1), "test")
+    return frozen.making, frozen.shelf
 
 
 def fuzz_cable(rng: Random) -> None:

@@ -16,7 +16,6 @@ from openpyxl import load_workbook
 from umber_trunk.app.paper.book import labels_at
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.buy.shopping import Spares, _in_packs, _packs, shopping, shopping_rows, unpriced
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.catalog.parts import Splice
@@ -31,6 +30,7 @@ from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.book import bags, kit_sheets, labels, traveller
 from umber_trunk.core.make.operations import OPS
 from umber_trunk.core.make.press import Press
+from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.prove.testsheet import test_sheet as sheet_of_tests
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError

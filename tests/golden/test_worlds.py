@@ -41,6 +41,7 @@ from umber_trunk.core.lengths.infer import Listed, infer
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.bench import Bench, BenchError
 from umber_trunk.core.make.events import event
+from umber_trunk.core.make.frozen import freeze
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.physics.packing import pack, quick
@@ -150,7 +151,8 @@ def bars_of(results: Results) -> list[Any]:
 def bench_of(results: Results, draw: Random) -> list[Any]:
     """A bench through whatever may happen to a unit, and where it stands after every few acts."""
     order = plan_order(results, 2)
-    one, told_of = Bench(results, order, "b"), list[Any]()
+    frozen = freeze(results, order, "golden")
+    one, told_of = Bench(frozen.making, frozen.shelf, "b"), list[Any]()
     for number in range(90):
         name, step = f"a{number}", one.now
         if step is None:

@@ -8,6 +8,7 @@ import signal
 import subprocess
 import sys
 import time
+from collections.abc import Sequence
 from pathlib import Path
 
 import pytest
@@ -19,20 +20,29 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.bench import Bench, BenchError
-from umber_trunk.core.make.events import event
+from umber_trunk.core.make.events import Event, event
+from umber_trunk.core.make.frozen import freeze
 from umber_trunk.core.make.runs import runs_of
-from umber_trunk.core.make.sequence import plan_order
-from umber_trunk.store.build import Build, begin, merge, resume
+from umber_trunk.core.make.sequence import Order, plan_order
+from umber_trunk.core.results import Results
+from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.floor import add_line, read_lines, shelf_file, station_path, times_of
+from umber_trunk.store.floor import shelf_file, times_of
+from umber_trunk.store.lines_log import add_line, read_lines, station_path
+from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile
 
 RESULTS = analyse(demo("shore"))
 ORDER = plan_order(RESULTS, 1)
 
 
+def bench_of(results: Results, order: Order, events: Sequence[Event] = ()) -> Bench:
+    frozen = freeze(results, order, "test")
+    return Bench(frozen.making, frozen.shelf, "b", events)
+
+
 def bench() -> Bench:
-    return Bench(RESULTS, ORDER, "b")
+    return bench_of(RESULTS, ORDER)
 
 
 def through(one: Bench, upto: int) -> None:
@@ -95,10 +105,10 @@ def test_the_same_log_gives_the_same_state_and_back_takes_exactly_one_act_back(a
             continue
         one.add(event)
         if act in ("done", "remake", "scrap"):
-            undone = Bench(RESULTS, ORDER, "b", one.history)
+            undone = bench_of(RESULTS, ORDER, one.history)
             undone.add(undone.back("undo", 0))
             assert state(undone) == before
-    assert state(Bench(RESULTS, ORDER, "b", one.history)) == state(one)
+    assert state(bench_of(RESULTS, ORDER, one.history)) == state(one)
 
 
 def test_a_remake_undoes_the_steps_of_that_end_and_what_judges_it_and_counts_down() -> None:
@@ -133,7 +143,7 @@ def test_a_remake_undoes_the_steps_of_that_end_and_what_judges_it_and_counts_dow
 def test_a_scrapped_wire_takes_its_splices_along_and_no_other_wire() -> None:
     results = analyse(demo("tractor"))
     order = plan_order(results, 1)
-    one = Bench(results, order, "b")
+    one = bench_of(results, order)
     through(one, 10_000)
     event = one.scrap("s", 0, "R09", 1)
     voided = set(event.data["voids"])
@@ -185,7 +195,7 @@ def test_the_first_crimp_of_a_tool_is_measured_or_released() -> None:
 def test_ten_thousand_steps_stay_quick() -> None:
     """By ratio: the last thousand of ten thousand events cost at most a few times the first."""
     order = plan_order(RESULTS, 48)
-    one = Bench(RESULTS, order, "b")
+    one = bench_of(RESULTS, order)
     costs = []
     for _ in range(10):
         start = time.perf_counter()

@@ -21,7 +21,8 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.keep.compare import compare, compare_units
-from umber_trunk.core.keep.record import marks, records
+from umber_trunk.core.keep.marks import marks
+from umber_trunk.core.keep.record import records
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.make.events import Event, event
 from umber_trunk.core.prove.faults import parse_fault
@@ -34,7 +35,7 @@ from umber_trunk.store.build import begin, resume
 from umber_trunk.store.certificates import certificate
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.keeping import kept_unit, log_said, plan_upgrade, records_of, repair_of, results_of, take_upgrade
+from umber_trunk.store.keeping import kept_unit, log_said, plan_upgrade, records_of, repair_of, take_upgrade
 from umber_trunk.store.meters import Bench, MeterLink, MeterServer, parse_answer, read_place, simulated, written
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import UnitProof

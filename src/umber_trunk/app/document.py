@@ -17,6 +17,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.picture.notice import notices, uses
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, Stage, fetched
+from umber_trunk.core.status import Facts, StageState, stage_states
 from umber_trunk.store.project import ProjectFile
 
 if TYPE_CHECKING:
@@ -24,6 +25,8 @@ if TYPE_CHECKING:
     from umber_trunk.core.prove.redline import Redline
 
 AFTER_PAINT_MS = 40
+LOOK_MS = 300
+"""How long after the last act the stages are looked at."""
 
 
 class Document(QObject):
@@ -40,6 +43,7 @@ class Document(QObject):
         crashed(Exception): a bug met in the background.
         logged(): something was measured at the bench, or taken back.
         progressed(): the build on the bench is further, or another is open.
+        looked(): what the stages are at was worked out anew.
         restocked(Shelf): the shop's catalogue holds other parts from now on.
     """
 
@@ -53,6 +57,7 @@ class Document(QObject):
     logged = Signal()
     progressed = Signal()
     restocked = Signal(object)
+    looked = Signal()
 
     def __init__(self, project: ProjectFile, parent: QObject | None = None, shelf: Shelf | None = None) -> None:
         super().__init__(parent)
@@ -62,13 +67,19 @@ class Document(QObject):
         self.stage = STAGES[0]
         self._alarms: list[Finding] | None = None
         self.progress: Progress | None = None
-        self.redline: Redline | None = None
-        self._background, self._ahead = Background(self), Background(self)
+        self._redlines: dict[str, Redline | None] = {}
+        self.facts: Facts | None = None
+        self.states: tuple[StageState, ...] = ()
+        """What each stage is at; () until it was worked out once."""
+        self._background, self._ahead, self._looker = Background(self), Background(self), Background(self)
+        self._looker.answered.connect(self._has_looked)
+        self._look_soon = QTimer(self, singleShot=True, interval=LOOK_MS)
+        self._look_soon.timeout.connect(self._look)
         self._background.answered.connect(self._arrived)
         self._soon = QTimer(self, singleShot=True, interval=AFTER_PAINT_MS)
         self._soon.timeout.connect(self._go_ahead)
-        self._ahead.answered.connect(lambda _: self.prepared.emit())
-        for work in (self._background, self._ahead):
+        self._ahead.answered.connect(lambda _: self._prepared())
+        for work in (self._background, self._ahead, self._looker):
             work.crashed.connect(self.crashed)
 
     @property
@@ -114,28 +125,72 @@ class Document(QObject):
                 self._alarms = alarms(self.project.floor.events())
             except UmberError:
                 self._alarms = []  # said where the log is shown
-        return sorted([*known, *self._alarms], key=lambda one: one.severity) if self._alarms else known
+        rows = {one.id: one for one in (*(self.facts.findings if self.facts is not None else ()), *self._alarms) if one.code != "make.die" or one in self._alarms}  # fmt: skip
+        return sorted([*known, *rows.values()], key=lambda one: one.severity) if rows else known
+
+    def look(self) -> None:
+        """Looks at what the stages are at, once nothing more happens for a moment."""
+        self._look_soon.start()
+
+    def _look(self) -> None:
+        """Reads the log and the shelf beside the window, on a connection of its own."""
+        path, results = self.path, self.now
+        if results is None:
+            return
+
+        def work(wanted: Wanted) -> tuple[Facts, tuple[StageState, ...]]:
+            from umber_trunk.store.facts import facts_of  # here: the window starts without the bench
+
+            try:
+                with ProjectFile.open(path, for_writing=False) as project:
+                    facts = facts_of(project, results, wanted)
+            except UmberError as why:
+                facts = Facts(wrong=str(why))
+            return facts, stage_states(results, facts, results.findings)
+
+        self._looker.ask(work)
+
+    def _has_looked(self, answer: tuple[Facts, tuple[StageState, ...]]) -> None:
+        self.facts, self.states = answer
+        self.looked.emit()
+
+    def _prepared(self) -> None:
+        self.prepared.emit()
+        self.look()
 
     def is_at(self, progress: Progress | None) -> None:
         """How far the build on the bench is."""
         self.progress = progress
         self.progressed.emit()
+        self.look()
 
-    def is_proving(self, redline: Redline | None) -> None:
-        """How far the unit that is being proven is, or the one that is looked at."""
-        if redline != self.redline:
-            self.redline = redline
+    def is_proving(self, stage: str, redline: Redline | None) -> None:
+        """How far the unit is that a stage's desk has open: it paints that stage, and none of another unit."""
+        if redline != self._redlines.get(stage):
+            self._redlines[stage] = redline
             self.progressed.emit()
+
+    @property
+    def redline(self) -> Redline | None:
+        """That of the unit open on the desk of the stage on screen."""
+        return self._redlines.get(self.stage.id)
 
     def measured(self) -> None:
         """The log has readings more or fewer."""
         self._alarms = None
         self.logged.emit()
+        self.look()
 
     @property
     def ahead(self) -> bool:
         """Whether what the stages draw from is still being worked out."""
-        return self._background.busy or self._ahead.busy or self._soon.isActive()
+        return (
+            self._background.busy
+            or self._ahead.busy
+            or self._soon.isActive()
+            or self._looker.busy
+            or self._look_soon.isActive()
+        )
 
     def start(self) -> None:
         """Asks for the first figures."""

@@ -139,6 +139,7 @@ class Window(QMainWindow):
     def _wire_up(self) -> None:
         self.rail.chosen.connect(self.show_stage)
         self.document.logged.connect(self._measured)
+        self.document.looked.connect(self._show_states)
         self.trunk.picked.connect(self.pick)
         self.trunk.folds_kept.connect(lambda kept: self.settings.keep_folds(self.document.path, kept))
         self.worst.chosen.connect(self.show_finding)
@@ -196,8 +197,16 @@ class Window(QMainWindow):
 
     def _measured(self) -> None:
         """The bench has more to say."""
-        self.rail.show_findings(self.document.findings)
-        self.worst.show_findings(self.document.findings, self.stage)
+        self._show_states()
+
+    def _show_states(self) -> None:
+        """The rail and the line say what stands now."""
+        self.rail.show_states(self.document.states, self.document.findings)
+        self._show_worst(self.stage)
+
+    def _show_worst(self, stage: str) -> None:
+        state = next((one for one in self.document.states if one.stage == stage), None)
+        self.worst.show_findings(self.document.findings, stage, state)
 
     @property
     def stage(self) -> str:
@@ -213,7 +222,7 @@ class Window(QMainWindow):
         self.trunk.show_stage(stage)
         self.stack.setCurrentWidget(self._frames[desk])
         if self.document.results is not None:
-            self.worst.show_findings(self.document.findings, stage)
+            self._show_worst(stage)
         desk.begin()
 
     def show_board(self, shown: bool) -> None:

@@ -10,9 +10,9 @@ from typing import Any
 
 import numpy as np
 
-from umber_trunk.cli.reading import analysed
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
-from umber_trunk.core.errors import UmberError
+from umber_trunk.cli.reading import analysed, opened
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.results import Results
@@ -26,6 +26,7 @@ from umber_trunk.store.project import ProjectFile
 COMMANDS = {
     "new": "make an empty harness file",
     "check": "findings of a harness",
+    "status": "what each stage of the work is at, and what to do next",
     "solve": "voltages, currents and temperatures",
     "export": "a harness file to a wire list, cut list, workbook, cut sheet or JSON",
     "schema": "the JSON schema of a design, of a catalogue, or of all JSON answers",
@@ -43,6 +44,44 @@ def add_check(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     _add_reading(parser)
     parser.set_defaults(run=_check)
+
+
+def add_status(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_status)
+
+
+STATUS_FORMAT = 1
+
+
+def _status(args: argparse.Namespace) -> int:
+    from umber_trunk.core.status import Facts, StageState, next_of, stage_states
+    from umber_trunk.store.facts import facts_of
+
+    results = analysed(args.file)
+
+    def work(wanted: Wanted) -> tuple[StageState, ...]:
+        facts = Facts()
+        if args.file.suffix.lower() != ".json":
+            with opened(args.file, for_writing=False) as project:
+                facts = facts_of(project, results, wanted)
+        return stage_states(results, facts, results.findings)
+
+    states = stoppable(work)
+    coming = next_of(states)
+    if args.json:
+        out({
+            "format": STATUS_FORMAT,
+            "stages": [{"stage": s.stage, "state": s.state, "done": s.done, "of": s.of, "why": s.why} for s in states],
+            "next": {"stage": coming.stage, "text": coming.next},
+        })  # fmt: skip
+    else:
+        for s in states:
+            print(f"{s.stage:6} {s.badge:9} {s.why}")
+        print(f"Next, {coming.stage}: {coming.next}")
+    return FAULTS if any(s.state == "faults" for s in states) else SOUND
 
 
 def add_solve(parser: argparse.ArgumentParser) -> None:
@@ -86,7 +125,7 @@ def _check(args: argparse.Namespace) -> int:
     if args.json:
         out([
             {"code": f.code, "severity": f.severity.name.lower(), "stage": f.stage, "subject": f.subject,
-             "message": f.message, "cure": f.cure} for f in findings
+             "message": f.message, "cure": f.cure, "id": f.id, "values": {name: _plain(value) for name, value in f.values.items()}} for f in findings
         ])  # fmt: skip
     else:
         for f in findings:
@@ -94,6 +133,15 @@ def _check(args: argparse.Namespace) -> int:
         if not findings:
             print("Nothing found.")
     return FAULTS if any(f.severity is Severity.FAULT for f in findings) else SOUND
+
+
+def _plain(value: object) -> object:
+    """A value of a finding as JSON has it."""
+    if isinstance(value, bool | str) or value is None:
+        return value
+    if isinstance(value, int | float | np.floating | np.integer):
+        return _number(float(value))
+    return str(value)
 
 
 def _number(value: float) -> float | None:

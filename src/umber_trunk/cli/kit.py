@@ -221,6 +221,9 @@ def add_shelf(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--parts", type=Path, metavar="LIST", help="parts that are there, a table of part and count")
     parser.add_argument("--write", type=Path, metavar="OUT", help="the shelf as it is now: .csv or .xlsx")
     parser.add_argument("--use", metavar="SHELF", help="cut this harness from that shelf file, made where it isn't there; “inside” for its own")  # fmt: skip
+    parser.add_argument(
+        "--waive", nargs=2, metavar=("WHO", "WHY"), help="this harness is made without a shelf being read"
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_shelf)
 
@@ -240,7 +243,7 @@ def _shelf(args: argparse.Namespace) -> int:
                 raise InputError("A shelf file uses no other: name a harness file.")
             floor = stack.enter_context(shelf_file(args.file, make=args.read is not None or args.parts is not None))
         else:
-            writes = args.read is not None or args.use is not None or args.parts is not None
+            writes = args.read is not None or args.use is not None or args.parts is not None or args.waive is not None
             project = stack.enter_context(opened(args.file, for_writing=writes))
             parts, decimal = shelf().carrying(project.design.parts), project.design.project.decimal
             if args.use is not None:
@@ -248,6 +251,10 @@ def _shelf(args: argparse.Namespace) -> int:
                 if other is not None:
                     stack.enter_context(shelf_file(other, make=True))
                 project.floor.use_shelf(other)
+            if args.waive is not None:
+                if not all(one.strip() for one in args.waive):
+                    raise InputError("Say who goes without a shelf, and why.")
+                project.floor.waive(*args.waive)
             floor = stack.enter_context(project.floor.shelf())
         if args.read is not None:
             listed, before = read_stock(args.read, parts, decimal), floor.coils()

@@ -95,7 +95,7 @@ STAGES = (
     ),
     Stage(
         "kit", "Kit", "What to cut and buy?",
-        tables=("decisions",), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit",),
+        tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit",),
         exports=(
             Export("pdf", "Cut sheet", ".pdf", "app.paper.pages:cut_sheet_pdf", "PDF (*.pdf)", "Ctrl+Shift+P"),
             Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)", "Ctrl+E"),

@@ -363,6 +363,21 @@ class Floor:
             row = self._db.execute("SELECT value FROM state WHERE name = 'shelf'").fetchone()
         return (self.path.parent / str(row[0])).resolve() if row and row[0] else None
 
+    @property
+    def waived(self) -> str:
+        """Who goes without a shelf, and why; "" where nobody said so."""
+        with self._reading():
+            row = self._db.execute("SELECT value FROM state WHERE name = 'shelf-waived'").fetchone()
+        return str(row[0]) if row else ""
+
+    def waive(self, who: str, why: str) -> None:
+        """Somebody says that this harness is made without a shelf being read. StoreError where the file can't be changed."""
+        self._may_write()
+        with Transaction(self._db, self.path):
+            self._db.execute(
+                "INSERT OR REPLACE INTO state VALUES ('shelf-waived', ?)", (f"{who.strip()[:80]}: {why.strip()[:200]}",)
+            )
+
     def use_shelf(self, path: Path | None) -> None:
         """Another shelf file, or None for the coils inside."""
         self._may_write()

@@ -25,6 +25,7 @@ from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.stages import STAGES, Stage
+from umber_trunk.core.status import StageState
 
 POINTS = (11.5, 10.5, 9.5, 8.5, 7.5)
 
@@ -42,6 +43,7 @@ class StageRail(QWidget):
         super().__init__(parent)
         self.stages = stages
         self.current = stages[0].id
+        self.states: dict[str, StageState] = {}
         self.open: dict[str, tuple[int, int]] = {}
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -54,13 +56,19 @@ class StageRail(QWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(50 * len(self.stages), self.sizeHint().height())
 
-    def show_findings(self, findings: list[Finding]) -> None:
-        """Counts faults and warnings of each stage."""
+    def show_states(self, states: Sequence[StageState], findings: list[Finding]) -> None:
+        """What each stage is at; before that is known, its faults and warnings are counted."""
+        self.states = {one.stage: one for one in states}
         faults = Counter(f.stage for f in findings if f.severity is Severity.FAULT)
         others = Counter(f.stage for f in findings if f.severity is Severity.WARNING)
         self.open = {stage.id: (faults[stage.id], others[stage.id]) for stage in self.stages}
         self.setAccessibleDescription(
-            ", ".join(f"{tr(s.name)}: {faults[s.id]} faults, {others[s.id]} warnings" for s in self.stages)
+            "; ".join(
+                f"{tr(s.name)}: {self.states[s.id].why}"
+                if s.id in self.states
+                else f"{tr(s.name)}: {faults[s.id]} faults, {others[s.id]} warnings"
+                for s in self.stages
+            )
         )
         self.update()
 
@@ -85,8 +93,11 @@ class StageRail(QWidget):
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             stage = self._stage_at(QPointF(event.pos()))
+            state = self.states.get(stage.id) if stage else None
             told = (
-                f"{tr(stage.asks)} Alt+{self.stages.index(stage) + 1}. ✕ faults, △ things to look at." if stage else ""
+                f"{tr(stage.asks)} Alt+{self.stages.index(stage) + 1}. {state.why if state else tr('Looking …')}"
+                if stage
+                else ""
             )
             QToolTip.showText(event.globalPos(), plain_of(told), self)
             return True
@@ -102,7 +113,10 @@ class StageRail(QWidget):
 
     def _badge(self, stage: str) -> str:
         faults, others = self.open.get(stage, (0, 0))
-        return f"✕ {faults}" if faults else f"△ {others}" if others else "✓"
+        state = self.states.get(stage)
+        if state is not None and (state.state == "faults" or not faults):
+            return state.badge
+        return f"✕ {faults}" if faults else f"△ {others}" if others else "–"  # not looked at yet
 
     def fitting(self) -> tuple[float, bool]:
         """(points of the names, whether counts go below them) so that every tag fits its room."""
@@ -168,7 +182,7 @@ class StageRail(QWidget):
         self, painter: QPainter, stage: Stage, places: tuple[QRectF, QRectF, QRectF], fonts: tuple[QFont, QFont, QFont]
     ) -> None:
         box, text, mark = places
-        faults, others = self.open.get(stage.id, (0, 0))
+        badge = self._badge(stage.id)
         here = stage.id == self.current
         path = QPainterPath()
         path.moveTo(box.left() + 10, box.top())
@@ -189,7 +203,7 @@ class StageRail(QWidget):
         painter.setFont(fonts[0] if here else fonts[1])
         painter.setPen(theme.ink_on(paper))
         painter.drawText(text, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, tr(stage.name))
-        colour = theme.BROKEN if faults else theme.TIGHT if others else theme.GOOD
+        colour = {"✕": theme.BROKEN, "△": theme.TIGHT, "✓": theme.GOOD, "–": theme.BAR_SOFT}.get(badge[0], theme.SLATE)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour)
         painter.drawRoundedRect(mark, 4, 4)

@@ -9,6 +9,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.status import StageState
 
 MARKS = {Severity.FAULT: "✕", Severity.WARNING: "△", Severity.NOTE: "i"}
 
@@ -22,6 +23,7 @@ class WorstLine(QWidget):
         super().__init__(parent)
         self.findings: list[Finding] = []
         self.at = 0
+        self.state: StageState | None = None
         self.setObjectName("worst")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.text = Label()
@@ -38,8 +40,9 @@ class WorstLine(QWidget):
         layout.addWidget(self.next_button)
         self._paint()
 
-    def show_findings(self, findings: list[Finding], stage: str) -> None:
-        """Takes the findings of a stage; keeps its place where the same finding is still open."""
+    def show_findings(self, findings: list[Finding], stage: str, state: StageState | None = None) -> None:
+        """Takes the findings of a stage and what it is at; keeps its place where the same finding is still open."""
+        self.state = state
         now = self.findings[self.at] if self.findings else None
         self.findings = [finding for finding in findings if finding.stage == stage]
         self.at = self.findings.index(now) if now in self.findings else 0
@@ -58,12 +61,29 @@ class WorstLine(QWidget):
 
     def _paint(self) -> None:
         finding = self.findings[self.at] if self.findings else None
-        self.setProperty("severity", finding.severity.name.lower() if finding else "none")
+        self.setProperty("severity", finding.severity.name.lower() if finding else _tone(self.state))
         theme.restyle(self)
         self.show_button.setVisible(bool(finding and finding.subject))
         self.next_button.setVisible(len(self.findings) > 1)
         if finding is None:
-            self.text.setText(tr("✓ Nothing is open at this stage."))
+            self.text.setText(_words(self.state))
             return
         place = f"{self.at + 1} of {len(self.findings)}:  " if len(self.findings) > 1 else ""
         self.text.setText(f"{MARKS[finding.severity]} {place}{finding.message}  →  {finding.cure}")
+
+
+def _tone(state: StageState | None) -> str:
+    """The colour of the line where no finding is open: good for done alone."""
+    if state is None:
+        return "note"
+    return {"done": "none", "faults": "fault", "open": "warning"}.get(state.state, "note")
+
+
+def _words(state: StageState | None) -> str:
+    """What a stage without findings is at, and what to do next. The tick is for done alone, with what it rests on."""
+    if state is None:
+        return tr("Looking at what is open …")
+    if state.state == "done":
+        return f"✓ {state.why}."
+    mark = {"faults": "✕ ", "open": "△ "}.get(state.state, "")
+    return f"{mark}{state.why.rstrip('.')}  →  {state.next}"

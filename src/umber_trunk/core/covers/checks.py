@@ -21,13 +21,26 @@ def check_covers(results: Results) -> Iterator[Finding]:
         for plan in limb.covers:
             would = f" Would do: {', '.join(plan.options)}." if plan.options and not plan.proposed else ""
             for said in plan.problems:
-                yield Finding(
-                    "cover.fit", FAULT, "runs", "covers", f"{plan.segment} {plan.id}", f"{index.segment_name(plan.segment)}, {plan.kind}: {said}.",
-                    "Choose another part, put it on before the ends, or add one to the catalogue." + would,
-                )  # fmt: skip
+                yield Finding.of(
+                    "cover.fit",
+                    FAULT,
+                    "runs",
+                    "covers",
+                    f"{plan.segment} {plan.id}",
+                    segment_name=index.segment_name(plan.segment),
+                    kind=plan.kind,
+                    said=said,
+                    would=would,
+                )
         if limb.tightest_mm is not None and limb.tightest_mm < limb.least_bend_mm - 1e-6:
-            yield Finding(
-                "segment.tight_bend", WARNING, "runs", "segments", limb.segment,
-                f"{index.segment_name(limb.segment)} is bent to {limb.tightest_mm:.0f} mm on its inside; {limb.bend_by} wants {limb.least_bend_mm:.0f} mm or more.",
-                "Bend it wider, or cover it with something softer.",
-            )  # fmt: skip
+            yield Finding.of(
+                "segment.tight_bend",
+                WARNING,
+                "runs",
+                "segments",
+                limb.segment,
+                segment_name=index.segment_name(limb.segment),
+                tightest_mm=limb.tightest_mm,
+                bend_by=limb.bend_by,
+                least_bend_mm=limb.least_bend_mm,
+            )

@@ -26,18 +26,23 @@ def check_ends(results: Results) -> Iterator[Finding]:
         return
     for fit in results.once(misfits):
         would = f" Would do: {', '.join(places.shelf.name(part) for part in fit.options[:3])}." if fit.options else ""
-        yield Finding(f"fit.{fit.rule}", fit.severity, "ends", "fits", fit.id, fit.message, fit.cure + would)
+        yield Finding.of(
+            f"fit.{fit.rule}",
+            fit.severity,
+            "ends",
+            "fits",
+            fit.id,
+            form="any.ends",
+            message=fit.message,
+            cure=fit.cure,
+            would=would,
+        )
     known = results.once(fitted)
     lugs = [places.shelf.get(known.of(one).part, Lug) for one in places.ends if one.made == "lug"]
     if any(lug is not None and lug.lining == "adhesive" for lug in lugs):
-        yield Finding(
-            "caution.adhesive", NOTE, "ends", "ends", "", "Adhesive-lined terminals: the die must never pierce the lining.", "Smooth jaws; look at each one after heating.",
-        )  # fmt: skip
+        yield Finding.of("caution.adhesive", NOTE, "ends", "ends", "")
     if any(cavity.role == "earth" for _, _, housing in places.housings() for cavity in housing.cavities):
-        yield Finding(
-            "caution.cord", NOTE, "ends", "ends", "", "Mains cords: by or under a competent person and to local code; earth continuity proven before power.",
-            "Measure the earth from pin to pin, then insulation, then try it.",
-        )  # fmt: skip
+        yield Finding.of("caution.cord", NOTE, "ends", "ends", "")
 
 
 def _between_batteries(results: Results) -> Iterator[Finding]:
@@ -46,7 +51,4 @@ def _between_batteries(results: Results) -> Iterator[Finding]:
     if any(
         {wire.start.end, wire.finish.end} <= plus and wire.start.end != wire.finish.end for wire in results.design.wires
     ):
-        yield Finding(
-            "caution.jump_lead", NOTE, "ends", "ends", "", "A lead between two batteries: plus to plus first, then minus to bare frame away from the flat one.",
-            "Off in the reverse order; mind sparks and gas, and never a frozen battery.",
-        )  # fmt: skip
+        yield Finding.of("caution.jump_lead", NOTE, "ends", "ends", "")

@@ -31,28 +31,45 @@ def _fuses(index: Index, results: Results) -> Iterator[Finding]:
     for row, metres in found.bare.items():
         wire = plant.wires[row]
         if metres > UNFUSED_REACH_M:
-            yield Finding(
-                "wire.unprotected", WARNING, "sizes", "wires", wire.id,
-                f"{wire.name or wire.id}: {show_length(metres)} from the source without a fuse.",
-                "Fuse it close to the source, for the smallest wire downstream: “Place fuses” on the Needs desk does it.",
-            )  # fmt: skip
+            yield Finding.of(
+                "wire.unprotected",
+                WARNING,
+                "sizes",
+                "wires",
+                wire.id,
+                value=wire.name or wire.id,
+                metres=show_length(metres),
+            )
     for (end_id, link), duty in zip(plant.links, results.once(link_duties).values(), strict=True):
         rating, end, amps = link.rating_a, index.ends[end_id], duty.amps
         if link.kind is LinkKind.FUSE and rating is None and amps > 0:
-            yield Finding(
-                "fuse.no_rating", WARNING, "needs", "fuses", f"{end_id} {link.id}",
-                f"{end.name}: fuse {link.id} has no rating; it carries {significant(amps)} A.",
-                "Choose its rating, or press “Fit open fuses” on the Needs desk.",
-            )  # fmt: skip
+            yield Finding.of(
+                "fuse.no_rating",
+                WARNING,
+                "needs",
+                "fuses",
+                f"{end_id} {link.id}",
+                name=end.name,
+                id=link.id,
+                amps=significant(amps),
+            )
         if rating is None:
             continue
         most = duty.all_day_a(rating, link.kind)
         if amps > most * (MET):
-            yield Finding(
-                "link.overload", FAULT, "needs", "fuses", f"{end_id} {link.id}",
-                f"{end.name}: {link.kind} {link.id} ({rating:g} A) carries {significant(amps)} A; "
-                f"all day it stands {significant(most)} A.", "Fit a larger one, or split the circuit.",
-            )  # fmt: skip
+            yield Finding.of(
+                "link.overload",
+                FAULT,
+                "needs",
+                "fuses",
+                f"{end_id} {link.id}",
+                name=end.name,
+                kind=link.kind,
+                id=link.id,
+                rating=rating,
+                amps=significant(amps),
+                most=significant(most),
+            )
         if link.kind is LinkKind.FUSE:
             yield from _opened_by_start(end, link, rating, duty)
 
@@ -62,11 +79,19 @@ def _opened_by_start(end: End, link: Link, rating_a: float, duty: FuseDuty) -> I
     opened = duty.opened_by(rating_a)
     if opened:
         worst = max(opened, key=lambda start: start.amps * start.seconds**0.5)
-        yield Finding(
-            "fuse.surge", WARNING, "needs", "fuses", f"{end.id} {link.id}",
-            f"Fuse {link.id} ({rating_a:g} A) in {end.name} may open when {worst.load} starts: "
-            f"{significant(worst.amps)} A for {worst.seconds:g} s.", "Fit a larger or slower fuse, and a wire to suit.",
-        )  # fmt: skip
+        yield Finding.of(
+            "fuse.surge",
+            WARNING,
+            "needs",
+            "fuses",
+            f"{end.id} {link.id}",
+            id=link.id,
+            rating_a=rating_a,
+            name=end.name,
+            load=worst.load,
+            amps=significant(worst.amps),
+            seconds=worst.seconds,
+        )
 
 
 def _chains(results: Results) -> Iterator[Finding]:
@@ -79,11 +104,17 @@ def _chains(results: Results) -> Iterator[Finding]:
         for part in known.contacts(entry.load.id):
             if part.used > MET and part.name not in told:
                 told.add(part.name)
-                yield Finding(
-                    "contact.overload", FAULT, "sizes", "loads", entry.load.id,
-                    f"{entry.load.name}: {part.name} carries {significant(part.amps)} A and stands {part.rating_a:g} A: "
-                    "the circuit is as good as this part.", "Use a larger contact, or split the circuit.",
-                )  # fmt: skip
+                yield Finding.of(
+                    "contact.overload",
+                    FAULT,
+                    "sizes",
+                    "loads",
+                    entry.load.id,
+                    name=entry.load.name,
+                    name2=part.name,
+                    amps=significant(part.amps),
+                    rating_a=part.rating_a,
+                )
         yield from _hard_to_open(known, entry)
 
 
@@ -94,8 +125,14 @@ def _hard_to_open(chains: Chains, entry: LoadFigures) -> Iterator[Finding]:
         return
     fault = chains.fault_a(entry.load.id)
     if fault < SURE_MULTIPLE * guard.rating_a:
-        yield Finding(
-            "fuse.weak_fault", WARNING, "sizes", "loads", entry.load.id,
-            f"A short at {entry.load.name} draws only {significant(fault)} A: fuse {guard.link_id} "
-            f"({guard.rating_a:g} A) would open late or never.", "Go up a size, shorten the run, or fit a smaller fuse.",
-        )  # fmt: skip
+        yield Finding.of(
+            "fuse.weak_fault",
+            WARNING,
+            "sizes",
+            "loads",
+            entry.load.id,
+            name=entry.load.name,
+            fault=significant(fault),
+            link_id=guard.link_id,
+            rating_a=guard.rating_a,
+        )

@@ -24,52 +24,59 @@ def check_joins(results: Results) -> Iterator[Finding]:
         assert end.join is not None
         plan = plans.get(end.id)
         if plan is None:
-            yield Finding(
-                "join.nowhere", FAULT, "runs", "joins", end.id, f"Splice {end.name} is said to lie in “{end.join.segment}”, which doesn’t meet its point.",
-                "Name a segment that begins or ends at its point.",
-            )  # fmt: skip
+            yield Finding.of("join.nowhere", FAULT, "runs", "joins", end.id, name=end.name, segment=end.join.segment)
             continue
         yield from _judged(results, plan, end.name)
         angles = _facing(results, plan)
         if end.join.equal and len(angles) > 1:
-            yield Finding(
-                "join.facing", WARNING, "runs", "joins", end.id,
-                f"The legs of {end.name} end at {', '.join(f'{angle:g}°' for angle in sorted(angles))}: their contacts don’t face the same way.",
-                "Give both far ends the same clock angle.",
-            )  # fmt: skip
+            yield Finding.of(
+                "join.facing",
+                WARNING,
+                "runs",
+                "joins",
+                end.id,
+                name=end.name,
+                names=", ".join(f"{angle:g}°" for angle in sorted(angles)),
+            )
         if plan.moved and not plan.crowded:
             where = f"{1e3 * plan.at_m:.0f} mm from {index.point_name(end.point or '')}"
-            yield Finding(
-                "join.moved", NOTE, "runs", "joins", end.id, f"Splice {end.name} is moved to {where}, clear of what is there.",
-                "Take the places on the Runs desk, or hold it where it was.",
-            )  # fmt: skip
+            yield Finding.of("join.moved", NOTE, "runs", "joins", end.id, name=end.name, where=where)
 
 
 def _judged(results: Results, plan: JoinPlan, name: str) -> Iterator[Finding]:
     index = index_of(results.design)
     where = index.segment_name(plan.segment)
     if plan.crowded:
-        yield Finding(
-            "join.crowded", FAULT, "runs", "joins", plan.end, f"There is no free place for splice {name} in {where}: it takes {2 * plan.half_mm:.0f} mm.",
-            "Put it into another segment, move a clamp, or use a shorter barrel.",
-        )  # fmt: skip
+        yield Finding.of(
+            "join.crowded", FAULT, "runs", "joins", plan.end, name=name, where=where, value=2 * plan.half_mm
+        )
         return
     if plan.stacked:
         others = ", ".join(index.ends[other].name for other in plan.stacked)
-        yield Finding(
-            "join.stacked", FAULT, "runs", "joins", plan.end, f"Splice {name} lies over {others} in {where}.",
-            "Let the program move one of them: don’t hold both.",
-        )  # fmt: skip
+        yield Finding.of("join.stacked", FAULT, "runs", "joins", plan.end, name=name, others=others, where=where)
     if plan.in_the_way:
-        yield Finding(
-            "join.blocked", FAULT, "runs", "joins", plan.end, f"Splice {name} lies in a {', '.join(plan.in_the_way)} of {where}.",
-            "Let the program move it, or move it along.",
-        )  # fmt: skip
+        yield Finding.of(
+            "join.blocked",
+            FAULT,
+            "runs",
+            "joins",
+            plan.end,
+            name=name,
+            in_the_way=", ".join(plan.in_the_way),
+            where=where,
+        )
     if plan.over:
-        yield Finding(
-            "join.thick", FAULT, "runs", "joins", plan.end, f"With splice {name} the bundle is {plan.bundle_mm:.1f} mm in {where}; {plan.over}.",
-            "Choose a wider covering there, or a slimmer splice.",
-        )  # fmt: skip
+        yield Finding.of(
+            "join.thick",
+            FAULT,
+            "runs",
+            "joins",
+            plan.end,
+            name=name,
+            bundle_mm=plan.bundle_mm,
+            where=where,
+            over=plan.over,
+        )
 
 
 def _facing(results: Results, plan: JoinPlan) -> set[float]:

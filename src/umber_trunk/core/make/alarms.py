@@ -20,12 +20,14 @@ def _said(run: Run) -> Finding:
     )
     cure = "Stop, measure a sample; set or change the die."
     severity = Severity.FAULT if out else Severity.WARNING
-    return Finding(
+    return Finding.of(
         "make.die",
         severity,
         "make",
         "readings",
         run.key,
-        f"{run.setting or run.tool} on {run.part}: {run.chart.told}.",
-        cure,
+        value=run.setting or run.tool,
+        part=run.part,
+        told=run.chart.told,
+        cure=cure,
     )

@@ -31,51 +31,41 @@ def check_needs(results: Results) -> Iterator[Finding]:
 
 
 def _supplies(design: Design, index: Index) -> Iterator[Finding]:
-    if not design.supplies:
-        yield Finding(
-            "supply.none", FAULT, "needs", "supplies", "", "There is no supply.",
-            "Enter one, such as: supply 24 V at battery.",
-        )  # fmt: skip
+    if not design.supplies and (design.loads or design.wires or design.ends):  # of nothing, nothing is wrong
+        yield Finding.of("supply.none", FAULT, "needs", "supplies", "")
     for supply in design.supplies:
         for pin in (supply.plus, supply.minus):
             if (pin.end, pin.cavity) not in index.nets:
-                yield Finding(
-                    "supply.open", FAULT, "needs", "supplies", supply.id,
-                    f"{supply.name}: its pin {pin} does not exist.", "Point the supply at a real pin.",
-                )  # fmt: skip
+                yield Finding.of("supply.open", FAULT, "needs", "supplies", supply.id, name=supply.name, pin=pin)
 
 
 def _loads(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
     if design.wires and not design.loads:
-        yield Finding(
-            "load.none", FAULT, "needs", "loads", "", "There is no load yet: nothing says what the wires must carry.",
-            "Enter each, such as: pump 6 A at bilge.",
-        )  # fmt: skip
+        yield Finding.of("load.none", FAULT, "needs", "loads", "")
     for load in design.loads:
         entry = found.loads.get(load.id)
         if entry is None:
             pins = [str(pin) for pin in (load.plus, load.minus) if (pin.end, pin.cavity) not in index.nets]
             message = f"its pin {pins[0]} does not exist" if pins else "it runs in no case, so nothing is sized for it"
-            yield Finding(
-                "load.left_out", FAULT, "needs", "loads", load.id,
-                f"{load.name}: {message}.", "Put it at a real pin, or in a case.",
-            )  # fmt: skip
+            yield Finding.of("load.left_out", FAULT, "needs", "loads", load.id, name=load.name, message=message)
         elif entry.collapsed:
-            yield Finding(
-                "load.no_solution", FAULT, "needs", "loads", load.id,
-                f"{load.name} has no solution in “{found.case_name(entry.case)}”: no voltage feeds {significant(load.value)} {UNITS[load.kind]} over "
-                "its wires and source; it would collapse.", "Go up several sizes, shorten the run, or raise the voltage.",
-            )  # fmt: skip
+            yield Finding.of(
+                "load.no_solution",
+                FAULT,
+                "needs",
+                "loads",
+                load.id,
+                name=load.name,
+                case_name=found.case_name(entry.case),
+                value=significant(load.value),
+                value2=UNITS[load.kind],
+            )
         elif design.supplies and not np.isfinite(entry.volts):
-            yield Finding(
-                "load.unfed", FAULT, "needs", "loads", load.id, f"{load.name} is not joined to a supply.",
-                "Add its feed and return wires, or the missing link between them.",
-            )  # fmt: skip
+            yield Finding.of("load.unfed", FAULT, "needs", "loads", load.id, name=load.name)
         elif design.supplies and entry.volts < 0 and _swapped(found, entry):
-            yield Finding(
-                "load.reversed", FAULT, "needs", "loads", load.id,
-                f"{load.name} gets {significant(entry.volts)} V: its poles are swapped.", "Swap plus and minus.",
-            )  # fmt: skip
+            yield Finding.of(
+                "load.reversed", FAULT, "needs", "loads", load.id, name=load.name, volts=significant(entry.volts)
+            )
 
 
 def _swapped(found: Figures, entry: LoadFigures) -> bool:
@@ -94,17 +84,22 @@ def _poles(index: Index) -> Iterator[Finding]:
         if min(nets) < 0:
             continue
         if nets[0] == nets[1]:
-            yield Finding(
-                "supply.shorted", FAULT, "needs", "supplies", supply.id,
-                f"{supply.name}: plus and minus are joined at {supply.plus}.", "Point its poles at two separate pins.",
-            )  # fmt: skip
+            yield Finding.of(
+                "supply.shorted", FAULT, "needs", "supplies", supply.id, name=supply.name, plus=supply.plus
+            )
         other = joined.setdefault((nets[0], nets[1]), supply)
         if other.volts != supply.volts:
-            yield Finding(
-                "supply.unlike", FAULT, "needs", "supplies", supply.id,
-                f"{supply.name} ({supply.volts:g} V) and {other.name} ({other.volts:g} V) are joined pole to pole: "
-                "one drives current into the other.", "Part them by a switch or an isolator.",
-            )  # fmt: skip
+            yield Finding.of(
+                "supply.unlike",
+                FAULT,
+                "needs",
+                "supplies",
+                supply.id,
+                name=supply.name,
+                volts=supply.volts,
+                name2=other.name,
+                volts2=other.volts,
+            )
 
 
 def _converters(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
@@ -112,16 +107,9 @@ def _converters(design: Design, index: Index, found: Figures) -> Iterator[Findin
     for one in design.converters:
         lost = [p for p in (one.plus, one.minus, one.out_plus, one.out_minus) if (p.end, p.cavity) not in index.nets]
         if lost:
-            yield Finding(
-                "converter.open", FAULT, "needs", "converters", one.id,
-                f"{one.name}: its pin {lost[0]} does not exist.", "Point the converter at a real pin.",
-            )  # fmt: skip
+            yield Finding.of("converter.open", FAULT, "needs", "converters", one.id, name=one.name, lost=lost[0])
     for one in found.solution.plant.looped:
-        yield Finding(
-            "converter.loop", FAULT, "needs", "converters", one.id,
-            f"{one.name} feeds itself: what it gives out comes back to its own input, so it has no steady answer and is taken to "
-            "give nothing.", "Feed it from a supply, and keep its output apart from its input.",
-        )  # fmt: skip
+        yield Finding.of("converter.loop", FAULT, "needs", "converters", one.id, name=one.name)
 
 
 def _doubtful_pins(design: Design, index: Index) -> list[int]:
@@ -142,15 +130,9 @@ def _pins(design: Design, index: Index) -> Iterator[Finding]:
         name = wire.name or wire.id
         for pin in (wire.start, wire.finish):
             if (pin.end, pin.cavity) not in index.nets:
-                yield Finding(
-                    "wire.open", FAULT, "needs", "wires", wire.id,
-                    f"{name}: its pin {pin} does not exist.", "Give it a real pin.",
-                )  # fmt: skip
+                yield Finding.of("wire.open", FAULT, "needs", "wires", wire.id, name=name, pin=pin)
         if wire.start == wire.finish:
-            yield Finding(
-                "wire.loop", FAULT, "needs", "wires", wire.id,
-                f"{name} starts and ends at {wire.start}.", "Give one side another pin.",
-            )  # fmt: skip
+            yield Finding.of("wire.loop", FAULT, "needs", "wires", wire.id, name=name, start=wire.start)
 
 
 def _cautions(design: Design) -> Iterator[Finding]:
@@ -158,20 +140,8 @@ def _cautions(design: Design) -> Iterator[Finding]:
     volts = max([*(s.volts for s in design.supplies), *(c.volts for c in design.converters)], default=0.0)
     fault = max((s.volts / max(s.source_ohm, 1e-3) for s in design.supplies), default=0.0)
     if 100 <= volts <= 277:
-        yield Finding(
-            "caution.mains", NOTE, "needs", "supplies", "",
-            f"{volts:g} V is mains: only by or under a qualified person, to local code, earth continuity proven.",
-            "These figures are estimates; the applicable code decides.",
-        )  # fmt: skip
+        yield Finding.of("caution.mains", NOTE, "needs", "supplies", "", volts=volts)
     if volts > 60:
-        yield Finding(
-            "caution.high_voltage", NOTE, "needs", "supplies", "",
-            f"{volts:g} V can kill: lock out, wait, prove dead, insulated tools; orange covering on DC.",
-            "These figures are estimates; the applicable code and a licensed person decide.",
-        )  # fmt: skip
+        yield Finding.of("caution.high_voltage", NOTE, "needs", "supplies", "", volts=volts)
     if fault >= 1000:
-        yield Finding(
-            "caution.big_source", NOTE, "needs", "supplies", "",
-            f"A short at this source could draw {significant(fault, 2)} A: it welds and burns.",
-            "Battery negative off first, tools insulated, terminals covered, fuse close to the source.",
-        )  # fmt: skip
+        yield Finding.of("caution.big_source", NOTE, "needs", "supplies", "", fault=significant(fault, 2))

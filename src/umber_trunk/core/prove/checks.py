@@ -20,14 +20,14 @@ def check_prove(results: Results) -> Iterable[Finding]:
         yield from _screens(results)
     for wire in design.wires:
         if wire.bad and not wire.spare:
-            yield Finding(
+            yield Finding.of(
                 "bad-core-used",
                 Severity.FAULT,
                 "prove",
                 "wires",
                 wire.id,
-                f"{wire.id} is marked bad and serves {wire.circuit or 'a circuit'}.",
-                "Give its circuit a spare pair of the same cable.",
+                id=wire.id,
+                value=wire.circuit or "a circuit",
             )
 
 
@@ -35,26 +35,10 @@ def _loops(results: Results) -> Iterable[Finding]:
     loads = {load.id: load for load in results.design.loads}
     for loop in results.design.loops:
         if loop.load not in loads:
-            yield Finding(
-                "loop-no-load",
-                Severity.FAULT,
-                "prove",
-                "loops",
-                loop.id,
-                f"{loop.name}: its instrument “{loop.load}” is no load of the harness.",
-                "Name a load that stands for the instrument.",
-            )
+            yield Finding.of("loop-no-load", Severity.FAULT, "prove", "loops", loop.id, name=loop.name, load=loop.load)
     for one in budgets(results.design, results):
         if not one.ok:
-            yield Finding(
-                "loop-volts",
-                Severity.FAULT,
-                "prove",
-                "loops",
-                one.loop,
-                f"{one.name}: {one.told} at 22 mA.",
-                "A lower barrier or receiver, a higher supply, thicker or shorter cores.",
-            )
+            yield Finding.of("loop-volts", Severity.FAULT, "prove", "loops", one.loop, name=one.name, told=one.told)
 
 
 def _screens(results: Results) -> Iterable[Finding]:
@@ -63,24 +47,24 @@ def _screens(results: Results) -> Iterable[Finding]:
     for screen in screens_of(index).values():
         names = index.ends
         if screen.cable in in_loops and len(screen.landed) > 1:
-            yield Finding(
+            yield Finding.of(
                 "screen-two-grounds",
                 Severity.FAULT,
                 "prove",
                 "wires",
                 screen.wire,
-                f"The screen of {screen.cable} lands at {' and '.join(names[e].name for e in screen.landed)}: an instrument’s is grounded in one place only.",
-                "Cut it back and tape it at the instrument.",
+                cable=screen.cable,
+                names=" and ".join(names[e].name for e in screen.landed),
             )
         elif screen.cable not in in_loops and screen.taped:
-            yield Finding(
+            yield Finding.of(
                 "screen-one-end",
                 Severity.WARNING,
                 "prove",
                 "wires",
                 screen.wire,
-                f"The screen of {screen.cable} is taped at {names[screen.taped[0]].name}; a screened data lead lands at both ends.",
-                "Land it, or say that it is an instrument’s loop.",
+                cable=screen.cable,
+                name=names[screen.taped[0]].name,
             )
 
 

@@ -50,36 +50,49 @@ _BROKEN = {
 def _limits(design: Design, found: Figures) -> Iterator[Finding]:
     for case in found.solution.cases:
         if not case.settled:
-            yield Finding(
-                "case.unsettled", FAULT, "needs", "cases", case.case.id,
-                f"“{case.case.name}” has no steady answer: its loads ask for more than the wires can bring.",
-                "Look for a load far too large or a run far too thin.",
-            )  # fmt: skip
+            yield Finding.of("case.unsettled", FAULT, "needs", "cases", case.case.id, name=case.case.name)
     for entry in found.loads.values():
         if np.isfinite(entry.volts) and entry.used > MET:
-            yield Finding(
-                "load.drop", FAULT, "sizes", "loads", entry.load.id,
-                f"{entry.load.name} gets {entry.volts:.2f} V of {entry.nominal_v:g} V{_sag_told(entry)}; "
-                f"{entry.wiring_v:.2f} V are lost in the wiring, of {entry.allowed_v:.2f} V: {entry.rule}.", drop_cure(found, entry),
-            )  # fmt: skip
+            yield Finding.of(
+                "load.drop",
+                FAULT,
+                "sizes",
+                "loads",
+                entry.load.id,
+                name=entry.load.name,
+                volts=entry.volts,
+                nominal_v=entry.nominal_v,
+                value=_sag_told(entry),
+                wiring_v=entry.wiring_v,
+                allowed_v=entry.allowed_v,
+                rule=entry.rule,
+                drop_cure=drop_cure(found, entry),
+            )
         if not entry.surge_ok:
-            yield Finding(
-                "load.dip", FAULT, "sizes", "loads", entry.load.id,
-                f"{entry.load.name} dips to {entry.surge_v:.2f} V under surge; "
-                + (f"it needs {entry.load.min_volts:g} V." if entry.load.min_volts else "nothing starts on that."), _dip_cure(found, entry),
-            )  # fmt: skip
+            yield Finding.of(
+                "load.dip",
+                FAULT,
+                "sizes",
+                "loads",
+                entry.load.id,
+                name=entry.load.name,
+                surge_v=entry.surge_v,
+                value=f"it needs {entry.load.min_volts:g} V." if entry.load.min_volts else "nothing starts on that.",
+                value2=_dip_cure(found, entry),
+            )
     for row in found.wires.values():
         for use in row.uses:
             if use.used > MET and use.limit in _BROKEN:
                 code, cure = _BROKEN[use.limit]
-                yield Finding(
+                yield Finding.of(
                     code,
                     FAULT,
                     "sizes",
                     "wires",
                     row.wire.id,
-                    _broken_text(row, use.limit, design, found),
-                    cure,
+                    form="any.sizes",
+                    value=_broken_text(row, use.limit, design, found),
+                    cure=cure,
                 )
 
 
@@ -146,8 +159,15 @@ def _materials(design: Design, index: Index) -> Iterator[Finding]:
         if not zoned and (wire.metal or design.project.metal) not in CLAD:
             continue  # nothing round it to suit or not
         for reason, cure, severity in _bad_ideas(design, index, wire):
-            yield Finding(
-                "wire.material", severity, "sizes", "wires", wire.id, f"{wire.name or wire.id}: {reason}.", cure
+            yield Finding.of(
+                "wire.material",
+                severity,
+                "sizes",
+                "wires",
+                wire.id,
+                value=wire.name or wire.id,
+                reason=reason,
+                cure=cure,
             )
 
 
@@ -178,12 +198,18 @@ def _side_by_side(found: Figures) -> Iterator[Finding]:
                 f"{show_length(float(plant.length_m[row]))} of {show_size(one.size.label)} {one.metal.name}"
                 for row, one in zip(rows, made, strict=True)
             )
-            yield Finding(
-                "wire.uneven", WARNING, "sizes", "wires", wire.id,
-                f"{wire.name or wire.id} carries {100 * amps[worst] / amps.sum():.0f} % of the {significant(amps.sum())} A "
-                f"that {len(rows)} wires share: {alike}.",
-                "Make wires in parallel alike in length, size and ends.",
-            )  # fmt: skip
+            yield Finding.of(
+                "wire.uneven",
+                WARNING,
+                "sizes",
+                "wires",
+                wire.id,
+                value=wire.name or wire.id,
+                value2=100 * amps[worst] / amps.sum(),
+                value3=significant(amps.sum()),
+                rows=len(rows),
+                alike=alike,
+            )
 
 
 def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, str, Severity]]:
@@ -231,17 +257,11 @@ def _wires(design: Design, found: Figures) -> Iterator[Finding]:
     for wire in design.wires:
         name, figure = wire.name or wire.id, found.wires.get(wire.id)
         if figure is not None and figure.idle and not wire.signal and design.loads and design.supplies:
-            yield Finding(
-                "wire.idle", FAULT, "sizes", "wires", wire.id,
-                f"{name}: no case sends any current through it, so nothing says how thick it must be.",
-                "Add its load, put that in a case, or say “signal” in its size cell if it carries none.",
-            )  # fmt: skip
+            yield Finding.of("wire.idle", FAULT, "sizes", "wires", wire.id, name=name)
         try:
             spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
         except InputError as why:
-            yield Finding(
-                "wire.spec", FAULT, "sizes", "wires", wire.id, f"{name}: {why}", "Choose it again on the Sizes desk.",
-            )  # fmt: skip
+            yield Finding.of("wire.spec", FAULT, "sizes", "wires", wire.id, name=name, why=why)
 
 
 ALIKE = 8
@@ -252,13 +272,23 @@ def _odd(design: Design) -> Iterator[Finding]:
     steps = {size.label for name in ("metric", "awg") for size in series(name)}
     for wire in design.wires:
         if wire.size and wire.size not in steps and not wire.size.endswith("kcmil"):
-            yield Finding(
-                "wire.odd_size", WARNING, "sizes", "wires", wire.id,
-                f"{wire.name or wire.id} is {show_size(wire.size)}, a step of no series.", "Check whether it is AWG, or a misread figure.",
-            )  # fmt: skip
+            yield Finding.of(
+                "wire.odd_size",
+                WARNING,
+                "sizes",
+                "wires",
+                wire.id,
+                value=wire.name or wire.id,
+                size=show_size(wire.size),
+            )
     listed = [wire.listed_size for wire in design.wires if wire.listed_size]
     if len(listed) >= ALIKE and len(listed) == len(design.wires) and len(set(listed)) == 1:
-        yield Finding(
-            "wires.one_size", WARNING, "sizes", "wires", design.wires[0].id,
-            f"The list has {show_size(listed[0])} for all its {len(listed)} wires.", "Check that the size column was read for what it is.",
-        )  # fmt: skip
+        yield Finding.of(
+            "wires.one_size",
+            WARNING,
+            "sizes",
+            "wires",
+            design.wires[0].id,
+            value=show_size(listed[0]),
+            listed=len(listed),
+        )

@@ -206,7 +206,7 @@ class KeepDesk(Desk):
             self.text.setPlainText(
                 tr("Nothing was built yet. Units stand here once a build is begun on the Make desk.")
             )
-            self.document.is_proving(None)
+            self.document.is_proving("keep", None)
             return
         self.title.setText(f"{record.name}  ·  revision {record.revision}  ·  {record.state}")
         page = self.page.currentData()
@@ -263,7 +263,7 @@ class KeepDesk(Desk):
             self.text.setPlainText(answer.text)
         self._plan = answer.plan
         self.take.setEnabled(answer.plan is not None)
-        self.document.is_proving(Redline(answer.states))
+        self.document.is_proving("keep", Redline(answer.states))
 
     # what is said of it
 
@@ -275,6 +275,7 @@ class KeepDesk(Desk):
             log_said(self.document.project, self._name(), kind, data)
         except UmberError as why:
             self.document.refused.emit(str(why))
+        self.document.look()
         self.search()
 
     def give_serial(self) -> None:

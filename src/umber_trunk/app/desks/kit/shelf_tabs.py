@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
+from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, box, choice
@@ -70,6 +71,7 @@ class CoilsPanel(Panel):
         self.inside = button(
             "A shelf file for all harnesses…", self.change_shelf, tip="Or back inside this harness file"
         )
+        without = button("Without a shelf…", self.waive, tip="Who makes this harness without one being read, and why")
         self.summary = Label()
         self.summary.setWordWrap(True)
         self.rows = desk.table("Coils", "coils", self._columns(), lambda r: r.coil.id)
@@ -81,7 +83,7 @@ class CoilsPanel(Panel):
         self.empty = hint(
             "No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour left blank fit any."
         )
-        self.column.addLayout(Flow(self.units, read, write, self.inside, self.other, None, self.where))
+        self.column.addLayout(Flow(self.units, read, write, self.inside, self.other, without, None, self.where))
         for widget in (self.summary, self.short, self.empty, self.rows, self.cuts):
             self.column.addWidget(widget, int(widget is self.rows))
         self.planner = Background(self)
@@ -175,6 +177,7 @@ class CoilsPanel(Panel):
             return
         before = f" The list before is kept in {kept}: read it to bring it back." if kept else ""
         self.desk.said.emit(f"{len(coils)} coils are on the shelf.{before}")
+        document.look()
         self.show_now()
 
     def _asked(self, many: int, gone: int) -> bool | None:
@@ -187,6 +190,16 @@ class CoilsPanel(Panel):
         asked.setDefaultButton(stay)
         asked.exec()
         return True if asked.clickedButton() is away else False if asked.clickedButton() is stay else None
+
+    def waive(self) -> None:
+        """Somebody says that no shelf is read for this harness."""
+        said = name_and_what(self, "Without a shelf", tr("Who goes without, and why (name: why)?"))
+        if said is not None:
+            try:
+                self.desk.document.project.floor.waive(*said)
+            except UmberError as why:
+                self.desk.document.refused.emit(str(why))
+            self.desk.document.look()
 
     def write_list(self) -> None:
         """The shelf as a file."""

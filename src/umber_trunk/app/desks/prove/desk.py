@@ -206,7 +206,7 @@ class ProveDesk(TabbedDesk):
             else None
         )
         if self.proof is None:
-            self.document.is_proving(None)
+            self.document.is_proving("prove", None)
             return
         states = self.proof.wires(self.verdict)
         if self.kept is not None:
@@ -217,7 +217,7 @@ class ProveDesk(TabbedDesk):
             if self.proof.now is not None
             else ()
         )
-        self.document.is_proving(Redline(states, ends))
+        self.document.is_proving("prove", Redline(states, ends))
 
     # what is done
 
@@ -364,6 +364,7 @@ class ProveDesk(TabbedDesk):
                 self.kept.hand = self.hand.text()
                 if heard.one is not None:
                     self.kept.keep(heard.one, self._made_up)
+                self.document.look()
                 if lacking := self.kept.close_with(self.hand.text(), heard.verdict):
                     self._said, self._wrong = f"not proven: {lacking}", True
             except UmberError as why:

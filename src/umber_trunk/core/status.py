@@ -1,0 +1,201 @@
+"""What each stage of the work is at: nothing yet, open, at fault, under way, done; worked out from what stands now, never said of nothing.
+
+Faults come before what is open, that before what is under way, that before done. A tick is for done alone, and says what it rests on.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Literal
+
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.sentences import say
+from umber_trunk.core.stages import STAGES
+
+if TYPE_CHECKING:
+    from umber_trunk.core.results import Results
+
+State = Literal["nothing", "open", "faults", "doing", "done"]
+MOST_NAMED = 3
+
+
+@dataclass(frozen=True)
+class BuildFacts:
+    """How far a build is: steps done of its order's."""
+
+    name: str
+    done: int
+    of: int
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What the file says beside the design: builds begun, units, how much of the log is signed, what is wrong with it, and what its shelf and log
+    bring as findings. `shelf` is who waived a shelf or how many coils were read, "" for neither."""
+
+    builds: tuple[BuildFacts, ...] = ()
+    units: tuple[UnitRecord, ...] = ()
+    entries: int = 0
+    unsigned: int = 0
+    wrong: str = ""
+    shelf: str = ""
+    findings: tuple[Finding, ...] = field(default=())
+
+
+@dataclass(frozen=True)
+class StageState:
+    """One stage: `done` of `of` where it is counted, the number of faults or of what is open in `of` otherwise; `why` says it in a sentence, `next`
+    what to do."""
+
+    stage: str
+    state: State
+    done: int
+    of: int
+    why: str
+    next: str
+
+    @property
+    def badge(self) -> str:
+        """What stands on its tag."""
+        return {"nothing": "–", "open": f"△ {self.of}", "faults": f"✕ {self.of}", "doing": f"{self.done}/{self.of}", "done": "✓"}[self.state]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Counted:
+    """What a stage has of its own: how much is done of how much, what it rests on, what is open beside its findings, what to do next."""
+
+    there: bool
+    done: int
+    of: int
+    rests: str
+    open: tuple[str, ...] = ()
+    faults: tuple[str, ...] = ()
+    next: str = ""
+
+
+def stage_states(results: Results | None, facts: Facts, findings: Iterable[Finding]) -> tuple[StageState, ...]:
+    """Every stage, in the order of the work."""
+    rows = [*findings, *(one for one in facts.findings)]
+    rows = list({(one.id): one for one in rows}.values())
+    counted = {
+        "needs": _needs, "runs": _runs, "sizes": _sizes, "ends": _ends, "kit": _kit, "make": _make, "prove": _prove, "keep": _keep,
+    }  # fmt: skip
+    return tuple(_state(stage.id, counted[stage.id](results, facts), [one for one in rows if one.stage == stage.id]) for stage in STAGES)  # fmt: skip
+
+
+def next_of(states: Sequence[StageState]) -> StageState:
+    """The stage to go on at: the first that isn't done; the last where all are."""
+    return next((one for one in states if one.state != "done"), states[-1])
+
+
+def _state(stage: str, mine: _Counted, findings: list[Finding]) -> StageState:
+    faults = [*(one.message for one in findings if one.severity is Severity.FAULT), *mine.faults]
+    open_ = [*(one.message for one in findings if one.severity is Severity.WARNING), *mine.open]
+    cure = next((one.cure for one in sorted(findings, key=lambda one: one.severity) if one.severity is not Severity.NOTE), "")  # fmt: skip
+    said = [f"{say('state.faults', many=len(faults))}: {faults[0].rstrip('.')}"] if faults else []
+    said += [f"{say('state.open', many=len(open_))}: {open_[0].rstrip('.')}"] if open_ else []
+    if mine.there and mine.done < mine.of and mine.rests:
+        said.append(mine.rests)
+    if faults:
+        return StageState(stage, "faults", mine.done, len(faults), "; ".join(said), cure or mine.next)
+    if open_:
+        return StageState(stage, "open", mine.done, len(open_), "; ".join(said), cure or mine.next)
+    if not mine.there:
+        return StageState(stage, "nothing", 0, 0, say(f"state.{stage}.nothing"), mine.next or say(f"next.{stage}.nothing"))  # fmt: skip
+    if mine.done < mine.of:
+        return StageState(stage, "doing", mine.done, mine.of, mine.rests, mine.next)
+    return StageState(stage, "done", mine.done, mine.of, mine.rests, say("next.done"))
+
+
+def _needs(results: Results | None, _: Facts) -> _Counted:
+    loads, supplies = (results.design.loads, results.design.supplies) if results else ((), ())
+    if not loads or not supplies or results is None:
+        return _Counted(False, 0, 0, "")
+    many = len(loads)
+    return _Counted(True, many, many, say("state.needs.done", loads=many, supplies=len(supplies), cases=len(results.design.cases) or 1))  # fmt: skip
+
+
+def _runs(results: Results | None, _: Facts) -> _Counted:
+    segments = results.design.segments if results else ()
+    many = len(segments)
+    return _Counted(bool(segments), many, many, say("state.runs.done", many=many) if many else "")
+
+
+def _sizes(results: Results | None, _: Facts) -> _Counted:
+    wires = results.figures.wires if results else {}
+    if results is None or not wires:
+        return _Counted(False, 0, 0, "")
+    known = sum(one.size_known for one in wires.values())
+    proposed = sum(key in results.sizes for key in wires)
+    many, cases = len(wires), len(results.figures.solution.cases)
+    rests = say("state.sizes.done", many=many, cases=cases, proposed=proposed)
+    return _Counted(True, known, many, rests if known == many else say("state.sizes.doing", known=known, many=many), next=say("next.sizes.doing"))  # fmt: skip
+
+
+def _ends(results: Results | None, _: Facts) -> _Counted:
+    from umber_trunk.core.ends.fits import fits
+    from umber_trunk.core.ends.wire_ends import places_of
+
+    if results is None or not results.design.wires:
+        return _Counted(False, 0, 0, "")
+    ends, judged = places_of(results.design, results.shelf).ends, results.once(fits)
+    known = sum(one.made is not None for one in ends)
+    if not known:
+        return _Counted(False, 0, 0, "")
+    rests = say("state.ends.done", known=known, fits=len(judged))
+    return _Counted(True, known, len(ends), rests if known == len(ends) else say("state.ends.doing", known=known, many=len(ends)), next=say("next.ends.doing"))  # fmt: skip
+
+
+def _kit(results: Results | None, facts: Facts) -> _Counted:
+    many = len(results.design.wires) if results else 0
+    return _Counted(bool(many), many, many, say("state.kit.done", many=many, shelf=facts.shelf) if many else "")
+
+
+def _make(_: Results | None, facts: Facts) -> _Counted:
+    if not facts.builds:
+        return _Counted(False, 0, 0, "")
+    open_ = [one for one in facts.builds if one.done < one.of]
+    if open_:
+        done, of = sum(one.done for one in open_), sum(one.of for one in open_)
+        names = ", ".join(one.name for one in open_[:MOST_NAMED])
+        rests = say("state.make.doing", done=done, of=of, names=names)
+        return _Counted(True, done, of, rests, next=say("next.make.doing", name=open_[-1].name))
+    units = sum(not one.moved_to for one in facts.units)
+    steps = sum(one.of for one in facts.builds)
+    return _Counted(True, steps, steps, say("state.make.done", units=units, builds=len(facts.builds), steps=steps))
+
+
+def _prove(_: Results | None, facts: Facts) -> _Counted:
+    built = [one for one in facts.units if not one.moved_to and one.order and (one.left == 0 or one.as_is is not None)]
+    if not built:
+        return _Counted(False, 0, 0, "")
+    left = [one for one in built if not one.certain]
+    going = [one for one in left if one.answered and not one.faulty]
+    if going and len(going) == len(left):
+        done, of = sum(one.answered for one in going), sum(one.of for one in going)
+        if done < of:
+            names = ", ".join(one.name for one in going[:MOST_NAMED])
+            return _Counted(True, done, of, say("state.prove.doing", done=done, of=of, names=names), next=say("next.prove.doing", name=going[0].name))  # fmt: skip
+    if left:
+        told = tuple(say("state.prove.open", name=one.name, why=one.why or one.state) for one in left)
+        return _Counted(True, len(built) - len(left), len(built), "", told, next=say("next.prove.open", name=left[0].name, many=len(left)))  # fmt: skip
+    tests, last = sum(one.proven.tests for one in built if one.proven), built[-1]
+    return _Counted(
+        True, tests, tests, say("state.prove.done", tests=tests, units=len(built), last=last.name, why=last.why)
+    )
+
+
+def _keep(_: Results | None, facts: Facts) -> _Counted:
+    if not facts.units:
+        return _Counted(False, 0, 0, "")
+    faulty = tuple(
+        say("state.keep.faulty", name=one.name, why=one.why or one.state)
+        for one in facts.units
+        if one.faulty and not one.moved_to
+    )
+    wrong = (facts.wrong,) if facts.wrong else ()
+    open_ = (say("state.keep.unsigned", many=facts.unsigned),) if facts.unsigned else ()
+    step = say("next.keep.faulty") if faulty else say("next.keep.unsigned")
+    return _Counted(True, facts.entries, facts.entries, say("state.keep.done", units=len(facts.units), entries=facts.entries), open_, (*wrong, *faulty), step)  # fmt: skip

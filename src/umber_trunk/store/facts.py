@@ -1,0 +1,91 @@
+"""What a file says of its stages beside the design: its builds, units, log and shelf, read at once."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.keep.record import Inputs, UnitRecord, records
+from umber_trunk.core.make.alarms import alarms
+from umber_trunk.core.status import BuildFacts, Facts
+from umber_trunk.store.inputs import inputs_of
+
+if TYPE_CHECKING:
+    from umber_trunk.core.kit.coils import Piece
+    from umber_trunk.core.results import Results
+    from umber_trunk.store.project import ProjectFile
+
+
+def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = always) -> Facts:
+    """Reads the log and the shelf; what runs short of it is worked out for the open builds, else for one unit."""
+    floor = project.floor
+    events, inputs, trust = floor.events(), inputs_of(floor), floor.trust()
+    units = records(events, inputs)
+    done: dict[str, set[str]] = {}
+    for one in units:
+        done.setdefault(one.build, set()).update(one.done)
+    builds = []
+    for name, digest in dict.fromkeys((one.build, one.order) for one in units if not one.moved_to):
+        making = inputs.making(digest) if digest else None
+        if making is not None:
+            keys = {step.key for step in making.order.steps}
+            builds.append(BuildFacts(name, len(keys & done[name]), len(keys)))
+    go_on_if(wanted)
+    with floor.shelf() as shelf:
+        coils = [held.now for held in shelf.coils()]
+    waived = floor.waived
+    said = f"{len(coils)} coils on the shelf" if coils else f"without a shelf: {waived}" if waived else ""
+    found = [*alarms(events)]
+    if results is not None and results.design.wires:
+        if not coils and not waived:
+            found.append(Finding.of("kit.shelf", Severity.WARNING, "kit", "coils", ""))
+        elif coils:
+            from umber_trunk.core.kit.coilcut import plan_cuts
+
+            plan = plan_cuts(coils, _todo(results, units, inputs, builds), wanted=wanted)
+            found += _short(plan.short)
+    return Facts(tuple(builds), tuple(units), trust.entries, max(trust.entries - trust.signed_to, 0), trust.wrong, said, tuple(found))  # fmt: skip
+
+
+def _todo(results: Results, units: list[UnitRecord], inputs: Inputs, builds: list[BuildFacts]) -> list[Piece]:
+    """What is still to cut: of the open builds, else one unit with its samples."""
+    from dataclasses import replace
+
+    from umber_trunk.core.kit.stock import pieces
+    from umber_trunk.core.make.samples import sample_pieces
+
+    open_ = {one.name for one in builds if one.done < one.of}
+    rows = []
+    for one in units:
+        making = inputs.making(one.order) if one.build in open_ and one.order else None
+        if making is not None:
+            cut = {key.partition("|")[2].removesuffix(" cut") for key in one.done if key.endswith(" cut")}
+            rows += [replace(piece, unit=one.unit) for piece in making.pieces if piece.wire not in cut]
+    if open_:
+        return rows
+    try:
+        return [*pieces(results, 1), *sample_pieces(results)]
+    except InputError:
+        return []  # a size is open: that is a finding of its own
+
+
+def _short(pieces: tuple[Piece, ...]) -> list[Finding]:
+    from umber_trunk.core.catalog.conductors import show_size
+
+    by: dict[str, list[Piece]] = {}
+    for piece in pieces:
+        by.setdefault(f"{show_size(piece.size)} {piece.colour}".strip(), []).append(piece)
+    return [
+        Finding.of(
+            "kit.short",
+            Severity.WARNING,
+            "kit",
+            "coils",
+            what,
+            what=what,
+            metres=sum(piece.length_m for piece in mine),
+            wires=", ".join(list(dict.fromkeys(piece.wire for piece in mine))[:6]),
+        )
+        for what, mine in by.items()
+    ]
