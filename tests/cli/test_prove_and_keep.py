@@ -85,6 +85,8 @@ def test_a_proof_by_lines_and_into_the_log(folder: Path, tmp_path: Path, capsys:
     path.write_bytes((folder / "tractor.umber").read_bytes())
     status, found = told(capsys, "prove", path, "--unit", "2", "--sim", "--hand", "Ines", "--json")
     assert (status, found["verdict"]) == (0, "sound")
+    assert told(capsys, "units", path, "proven", "--json")[1]["units"] == []  # half of it isn't made
+    status, found = told(capsys, "prove", path, "--unit", "2", "--sim", "--hand", "Ines", "--as-is", "Mara", "made by the yard", "--anew", "--json")
     _, units = told(capsys, "units", path, "proven", "--json")
     assert [(row["unit"], row["state"], row["proven_by"]) for row in units["units"]] == [(2, "proven in simulation", "Ines")]  # type: ignore[attr-defined]
     status, text = said(capsys, monkeypatch, "\n\nq\n", "prove", path, "--unit", "3", "--hand", "Jo")

@@ -83,27 +83,27 @@ def test_the_same_log_gives_the_same_state_and_back_takes_exactly_one_act_back(a
                 if now is not None and one.needs_reading(now):
                     one.add(event(f"rel{number}", "b", 0, "release", 0, now.key, {"who": "t"}))
                     before = state(one)
-                event = one.advance(name, 0)
+                said = one.advance(name, 0)
             elif act == "back":
-                event = one.back(name, 0)
+                said = one.back(name, 0)
             elif act == "remake":
                 last = next((e for e in reversed(one.history) if e.kind == "done" and e.id not in one.undone and e.step in one.steps and one.steps[e.step].operation.side), None)  # fmt: skip
                 step = one.steps[last.step] if last else None
                 if step is None:
                     continue
-                event = one.remake(name, 0, step.operation.wire, step.operation.side, step.unit)
+                said = one.remake(name, 0, step.operation.wire, step.operation.side, step.unit)
             elif act == "scrap":
-                event = one.scrap(name, 0, RESULTS.design.wires[number % 3].id, 1)
+                said = one.scrap(name, 0, RESULTS.design.wires[number % 3].id, 1)
             elif act == "again" and one.history:
                 one.add(one.history[-1])
                 assert state(one) == before  # an event seen before changes nothing
                 continue
             else:
-                event = event(name, "b", 0, "read", 0, now.key if now else "", {"what": "mass", "value": 1.0})
+                said = event(name, "b", 0, "read", 0, now.key if now else "", {"what": "mass", "value": 1.0})
         except BenchError:
             assert state(one) == before
             continue
-        one.add(event)
+        one.add(said)
         if act in ("done", "remake", "scrap"):
             undone = bench_of(RESULTS, ORDER, one.history)
             undone.add(undone.back("undo", 0))
@@ -145,8 +145,8 @@ def test_a_scrapped_wire_takes_its_splices_along_and_no_other_wire() -> None:
     order = plan_order(results, 1)
     one = bench_of(results, order)
     through(one, 10_000)
-    event = one.scrap("s", 0, "R09", 1)
-    voided = set(event.data["voids"])
+    said = one.scrap("s", 0, "R09", 1)
+    voided = set(said.data["voids"])
     assert "1|R09 cut" in voided
     assert "1|SP1 split" in voided
     assert "1|test" in voided
@@ -155,7 +155,7 @@ def test_a_scrapped_wire_takes_its_splices_along_and_no_other_wire() -> None:
     assert {one.steps[key].operation.end for key in voided if one.steps[key].operation.wire in beside} == {"SP1"}
     assert not any("SN1" in key or "SP2" in key for key in voided)
     left = one.left("R11", "start", 1)
-    one.add(event)
+    one.add(said)
     assert one.left("R11", "start", 1).left_mm == pytest.approx(left.left_mm - left.eaten_mm)
     assert one.left("R11", "finish", 1) == one.left("R11", "finish", 2)
     assert one.now.key == "1|R09 cut"
@@ -286,7 +286,7 @@ def test_the_design_may_change_while_its_frozen_revision_is_built(harness: Path)
         begin(project, "one", [1]).close()
         project.commit(project.design.model_copy(update={"wires": project.design.wires[1:]}), "fewer")
         with resume(project) as build:
-            assert len(build.results.design.wires) == len(demo("shore").wires)
+            assert len(build.frozen.design.wires) == len(demo("shore").wires)
 
 
 def test_another_station_logs_beside_the_file_and_is_merged_by_adding(harness: Path) -> None:
@@ -297,14 +297,14 @@ def test_another_station_logs_beside_the_file_and_is_merged_by_adding(harness: P
                 other.advance()
         path = station_path(harness, "back room")
         assert path.parent == harness.parent
-        assert len(read_lines(path)[0]) == 4
-        assert merge(main, path) == 4
-        assert merge(main, path) == 0
+        log = read_lines(path, main.id)
+        assert (len(log.events), log.signed, log.faults) == (4, 4, [])
+        assert (merge(main, path).added, merge(main, path).added) == (4, 0)
         kinds = [one.kind for one in main.floor.events()]
-        assert kinds == ["begin", "done", "begin", "done", "done", "done"]
+        assert kinds == ["begin", "done", "begin", "done", "done", "done", "merged", "signed"]
         wrong = '{"id": "z", "build": "two", "at_ms": 1, "kind": "undo", "unit": 1, "step": "", "data": {}}'
         path.write_text(path.read_text() + f"{{broken\n{{}}\n{wrong}\n")
-        with pytest.raises(StoreError, match=r"line 5.*line 6.*line 7.*Nothing was merged"):
+        with pytest.raises(StoreError, match=r"line 8.*line 9.*line 10.*Nothing was merged"):
             merge(main, path)
 
 
@@ -312,11 +312,10 @@ def test_a_line_cut_off_by_a_power_cut_was_never_logged(tmp_path: Path) -> None:
     path = tmp_path / "s.jsonl"
     add_line(path, event("1", "b", 1, "note", data={"says": "a"}))
     path.write_bytes(path.read_bytes() + b'{"id": "2", "bui')
-    events, faults = read_lines(path)
-    assert [one.id for one in events] == ["1"]
-    assert not faults
+    found = read_lines(path)
+    assert ([one.id for one in found.events], found.faults) == (["1"], [])
     add_line(path, event("3", "b", 1, "note", data={"says": "b\n"}))
-    assert [one.id for one in read_lines(path)[0]] == ["1", "3"]
+    assert [one.id for one in read_lines(path).events] == ["1", "3"]
 
 
 def test_a_shelf_file_is_shared_and_nothing_else_is_taken_for_one(tmp_path: Path) -> None:
@@ -405,7 +404,7 @@ def test_the_log_is_plain_json(harness: Path, capsys: pytest.CaptureFixture[str]
     with ProjectFile.open(harness) as project, begin(project, "one", [1]) as build:
         build.note("a note")
     assert main(["log", str(harness), "--json"]) == 0
-    assert [one["kind"] for one in json.loads(capsys.readouterr().out)] == ["begin", "note"]
+    assert [one["kind"] for one in json.loads(capsys.readouterr().out)] == ["begin", "note", "signed"]
     assert isinstance(build, Build)
 
 
@@ -424,7 +423,7 @@ def test_nothing_is_begun_that_cannot_be_made_and_open_faults_are_said(tmp_path:
     with project, pytest.raises(InputError, match="is open"):
         begin(project, "x", [1])
     with ProjectFile.create(tmp_path / "f.umber", design, copied=False) as project, begin(project, "x", [1]) as build:
-        assert build.begun.data["faults"] > 0
+        assert build.begun.faults > 0
         with pytest.raises(StoreError, match="name"):
             begin(project, " ", [1])
         with pytest.raises(InputError, match="units"):

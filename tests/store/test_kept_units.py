@@ -64,10 +64,20 @@ def shore(tmp_path: Path) -> Iterator[ProjectFile]:
         yield project
 
 
+def made(project: ProjectFile, *units: int) -> None:
+    """Every step of these units done, as the bench would log it."""
+    with resume(project, "lot 1") as build:
+        project.floor.append(
+            event(f"e{n}", "lot 1", n, "done", step.unit, step.key, {"op": step.operation.op, "wire": step.operation.wire})
+            for n, step in enumerate(build.bench.order.steps)
+            if step.unit in (0, *units)
+        )
+
+
 def loaded(project: ProjectFile, unit: int, before: UnitProof | None = None) -> UnitProof:
     """A unit's proof, on the figures of another where there is one."""
     kept = UnitProof(project, "", unit, "Ines")
-    kept.load(before.results if before is not None else None)
+    kept.load()
     return kept
 
 
@@ -124,9 +134,12 @@ class TestSeals:
         assert "end" in loops.floor.broken()
 
     def test_a_log_of_the_version_before_is_sealed_as_it_stands(self, shore: ProjectFile) -> None:
-        path, rows = shore.path, shore._db.execute("SELECT n, id, build, made, body FROM log").fetchall()
+        plain = [(*row[:4], json.loads(row[4])) for row in shore._db.execute("SELECT n, id, build, made, body FROM log")]
+        for row in plain:  # nothing was frozen then
+            row[4]["data"] = {name: value for name, value in row[4]["data"].items() if name not in ("design", "order", "version")}
+        path, rows = shore.path, [(*row[:4], json.dumps(row[4])) for row in plain if row[4]["kind"] != "signed"]
         with database.schema_changes(shore._db):
-            for table in ("log", "mark"):
+            for table in ("log", "mark", "input"):
                 shore._db.execute(f"DROP TABLE {table}")
             shore._db.execute(database.FLOOR_4["log"])
         shore._db.executemany("INSERT INTO log VALUES (?, ?, ?, ?, ?)", rows)
@@ -136,6 +149,10 @@ class TestSeals:
             assert [one.build for one in project.floor.builds()] == ["lot 1"]
             assert project.floor.broken() == ""
             assert project.floor.units("build lot 1") == [("lot 1", 0)]
+            assert records_of(project)[0].order == ""
+            with resume(project) as build:  # planned once more, frozen, and marked so
+                assert build.earlier
+            assert (records_of(project)[0].earlier, len(records_of(project)[0].order)) == (True, 64)
 
 
 class TestUnits:
@@ -161,7 +178,7 @@ class TestUnits:
         with pytest.raises(InputError, match="empty"):
             log_said(shore, "lot 1/2", "deviation", {"says": " ", "who": "Mara"})
         one, two = records_of(shore)
-        assert [event.data["says"] for event in one.said] == ["longer boot"]
+        assert [act.says for _, act in one.said] == ["longer boot"]
         differs = {what: (a, b) for what, a, b in compare_units(one, two)}
         assert differs["deviations"] == ("longer boot", "none")
         assert "coils" not in differs
@@ -184,12 +201,13 @@ class TestUnits:
         assert [one.coils for one in records([begun, done])] == [{"C1": {"W1"}}, {}]
         assert [one.coils for one in records([begun, done, undo])] == [{}, {}]
         assert all(("stop", "") in one.tools for one in records([begun, shared]))
-        assert marks(done) == ["coil c1", "tool cutter", "hand jo"]
+        assert marks(done) == ["hand jo", "coil c1", "tool cutter"]
         for kind, data, words in (
-            ("done", {"by": "Ada", "who": "Bo", "serial": "S  7"}, ["hand ada", "hand bo", "serial s 7"]),
-            ("defect", {"code": "B2"}, ["fault b2"]), ("defect", {}, []), ("remake", {"wire": "W1"}, ["remake w1"]), ("scrap", {"wire": "W2"}, ["scrap w2"]),
-            ("done", {"wire": "W3", "code": "B2"}, []), ("found", {"what": "open:W1"}, ["fault open:w1"]), ("proven", {"ok": True}, ["proven"]),
-            ("proven", {"ok": False}, ["refused"]), ("begin", {"revision": 4}, ["revision 4", "build b"]), ("deviation", {"text": "x"}, ["deviation"]),
+            ("test", {"kind": "look", "ok": True, "by": "Ada"}, ["hand ada"]), ("serial", {"serial": "S  7", "hand": "Bo"}, ["hand bo", "serial s 7"]),
+            ("defect", {"code": "B2"}, ["fault b2"]), ("defect", {}, []), ("remake", {"wire": "W1", "side": "start", "voids": [], "eaten_mm": 1.0}, ["remake w1"]),
+            ("scrap", {"wire": "W2", "voids": []}, ["scrap w2"]), ("done", {"wire": "W3", "code": "B2"}, []), ("found", {"what": "open:W1"}, ["fault open:w1"]),
+            ("proven", {"ok": True, "who": ""}, ["proven"]), ("proven", {"ok": False, "who": ""}, ["refused"]), ("deviation", {"text": "x"}, ["deviation"]),
+            ("begin", {"units": [1], "school": "wire", "hands": 1, "revision": 4}, ["revision 4", "build b"]),
             ("done", {"coil": "C" * 200}, [("coil " + "c" * 200)[:120]]),
         ):  # fmt: skip
             assert marks(event("9", "b", 5, kind, 1, "", data)) == words
@@ -198,7 +216,15 @@ class TestUnits:
         begun = event("0", "b", 1, "begin", 0, "", {"units": [1, 2], "school": "operation", "hands": 1, "revision": 1})
 
         def tested(unit: int, n: int, value: float | None, ok: bool) -> Event:
-            return event(f"{unit}.{n}", "b", 2, "test", unit, "", {"n": n, "a": "box:1", "b": "lamp:1", "value": value, "unit": "Ω", "ok": ok})
+            return event(
+                f"{unit}.{n}",
+                "b",
+                2,
+                "test",
+                unit,
+                "",
+                {"n": n, "kind": "continuity", "a": "box:1", "b": "lamp:1", "value": value, "unit": "Ω", "ok": ok},
+            )
 
         mine = [tested(1, 1, 0.100, True), tested(1, 2, 0.100, True), tested(1, 3, 0.1, True), tested(1, 4, None, True), tested(1, 10, 5.0, True)]
         theirs = [
@@ -217,9 +243,9 @@ class TestUnits:
         begun = event("0", "b", 1, "begin", 0, "", {"units": [1], "school": "operation", "hands": 1, "revision": 1})
         proven = event("1", "b", 2, "proven", 1, "", {"ok": True, "who": "Jo"})
         remake = event("2", "b", 3, "remake", 1, "", {"wire": "W1", "side": "start", "voids": ["1|x"], "eaten_mm": 9.0, "why": "nicked"})
-        assert records([begun, proven])[0].state == "proven"
-        record = records([begun, proven, remake])[0]
-        assert (record.state, [(one.data["wire"], one.data["side"]) for one in record.remakes]) == ("in the making", [("W1", "start")])
+        before, after = records([begun, proven])[0], records([begun, proven, remake])[0]
+        assert (before.state, before.was.who, "prove it once more" in before.why) == ("in the making", "Jo", True)  # type: ignore[union-attr]
+        assert (after.state, [(act.wire, act.side) for _, act in after.remakes]) == ("in the making", [("W1", "start")])
 
     def test_certificate_and_book_in_three_formats(self, loops: ProjectFile, tmp_path: Path) -> None:
         record = kept_unit(loops, "BL-001")
@@ -258,20 +284,8 @@ class TestRevisions:
         other = new.model_copy(update={"project": new.project.model_copy(update={"remakes": 3})})
         assert compare(new, other).project == (("remakes", "2", "3"),)
 
-    def _made(self, project: ProjectFile) -> None:
-        """Every step of unit 1 done."""
-        begun = project.floor.builds()[-1]
-        from umber_trunk.core.make.sequence import plan_order
-
-        order = plan_order(analyse(project.design_at(int(begun.data["revision"]))), [1, 2])
-        project.floor.append(
-            event(f"e{n}", "lot 1", n, "done", step.unit, step.key, {"op": step.operation.op, "wire": step.operation.wire})
-            for n, step in enumerate(order.steps)
-            if step.unit in (0, 1)
-        )
-
     def test_an_upgrade_does_just_the_steps_that_differ(self, shore: ProjectFile) -> None:
-        self._made(shore)
+        made(shore, 1)
         design = shore.design
         wires = tuple(w.model_copy(update={"size": "50 mm2"}) if w.id == "B1" else w for w in design.wires)
         shore.commit(design.model_copy(update={"wires": wires}), "B1 thicker")
@@ -297,7 +311,7 @@ class TestRevisions:
         assert kept_unit(shore, "lot 1/2").revision == 1
 
     def test_a_wire_that_is_gone_comes_out(self, shore: ProjectFile) -> None:
-        self._made(shore)
+        made(shore, 1)
         design = shore.design
         shore.commit(design.model_copy(update={"wires": tuple(w for w in design.wires if w.id != "B2")}), "no B2")
         found = plan_upgrade(shore, "lot 1/1", shore.head)
@@ -340,7 +354,7 @@ class TestProofs:
     """A proof in the log."""
 
     def _through(self, kept: UnitProof, unit: Unit, most: int = 10_000, who: str = "Ines") -> None:
-        kept.proof.disconnected = True
+        kept.safe()
         for _ in range(most):
             task = kept.proof.now
             if task is None:
@@ -349,6 +363,7 @@ class TestProofs:
         kept.close_with(who)
 
     def test_half_done_it_goes_on_and_at_the_end_it_is_proven(self, shore: ProjectFile) -> None:
+        made(shore, 1, 2)
         kept = loaded(shore, 1)
         unit = Unit(kept.proof.net, seed=2)
         self._through(kept, unit, 20)
@@ -363,6 +378,7 @@ class TestProofs:
         assert kept_unit(shore, "lot 1/2").tests == []
 
     def test_taken_back_and_mended(self, shore: ProjectFile) -> None:
+        made(shore, 1, 2)
         kept = loaded(shore, 2)
         kept.answer(ok=True)
         kept.answer(ok=False)
@@ -370,11 +386,11 @@ class TestProofs:
         kept.load()
         assert len(kept.proof.answers) == 1
         assert kept.proof.answers[0].ok
-        assert len(kept_unit(shore, "lot 1/2").tests) == 1
+        assert len(kept_unit(shore, "lot 1/2").tests) == 2  # what was read wrong is kept, and has to be read again
         self._through(kept, Unit(kept.proof.net, [parse_fault(kept.proof.net, "open:T4")], 3))
         record = kept_unit(shore, "lot 1/2")
         assert record.state == "faulty"
-        assert record.found[0].data["where"] == "T4"
+        assert record.found[0][1].where == "T4"
         assert records_of(shore, "fault open")
         log_said(shore, "lot 1/2", "mended", {"says": "T4 crimped anew", "who": "Mara"})
         assert kept.moved_on()
@@ -388,31 +404,34 @@ class TestProofs:
         assert (kept_unit(shore, "lot 1/2").state, records_of(shore, "proven")) == ("in the making", [])
 
     def test_a_simulated_reading_proves_no_real_unit(self, shore: ProjectFile) -> None:
+        made(shore, 1)
         kept = loaded(shore, 1)
         unit = Unit(kept.proof.net, seed=2)
         self._through(kept, unit, 20)
-        kept.proof.disconnected = True
+        kept.safe()
         kept.answer(unit.measure(kept.proof.now.probe), simulated=True)  # type: ignore[union-attr, arg-type]
         again = loaded(shore, 1, kept)
         assert again.simulated
         self._through(again, unit)
         record = kept_unit(shore, "lot 1/1")
         assert (record.state, record.simulated) == ("proven in simulation", True)
-        sheet = certificate(results_of(shore, record.revision, again.results), record, shore.floor.seal())
-        assert not sheet.sound
-        assert "not proven: proven in simulation; not finished" in sheet.state  # and nothing of it was built
+        assert again.results is not None
+        sheet = certificate(again.results, record, shore.floor.seal())
+        assert (sheet.sound, "test record" in sheet.title) == (False, True)
+        assert sheet.state == "not proven: proven in simulation"
         log_said(shore, "lot 1/1", "mended", {"says": "anew", "who": "Mara"})
         assert not loaded(shore, 1, kept).simulated
 
     def test_taking_back_the_last_answer_takes_the_word_back(self, shore: ProjectFile) -> None:
         kept = loaded(shore, 1)
+        kept.take_as_is("Mara", "made by the yard")
         self._through(kept, Unit(kept.proof.net, seed=2))
         assert kept_unit(shore, "lot 1/1").state == "proven"
         kept.take_back()
         assert kept_unit(shore, "lot 1/1").state == "in the making"
         assert kept.load().now is not None
         self._through(kept, Unit(kept.proof.net, seed=2), who="Mara")
-        assert kept_unit(shore, "lot 1/1").proven.data["who"] == "Mara"  # type: ignore[union-attr]
+        assert kept_unit(shore, "lot 1/1").proven.who == "Mara"  # type: ignore[union-attr]
 
     def test_nothing_is_closed_on_half_of_what_is_known(self, shore: ProjectFile) -> None:
         kept = loaded(shore, 1)

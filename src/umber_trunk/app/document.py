@@ -184,13 +184,12 @@ class Document(QObject):
     @property
     def ahead(self) -> bool:
         """Whether what the stages draw from is still being worked out."""
-        return (
-            self._background.busy
-            or self._ahead.busy
-            or self._soon.isActive()
-            or self._looker.busy
-            or self._look_soon.isActive()
-        )
+        return self._background.busy or self._ahead.busy or self._soon.isActive()
+
+    @property
+    def looking(self) -> bool:
+        """Whether what the stages are at is still being looked at."""
+        return self._looker.busy or self._look_soon.isActive()
 
     def start(self) -> None:
         """Asks for the first figures."""
@@ -229,6 +228,8 @@ class Document(QObject):
         """Forgets what is being worked out and closes the file."""
         self._background.drop()
         self._ahead.drop()
+        self._looker.drop()
+        self._look_soon.stop()
         self._soon.stop()
         self.project.close()
 
@@ -240,6 +241,8 @@ class Document(QObject):
             self.refused.emit(str(why))
 
     def _shown(self) -> None:
+        self._looker.drop()
+        self.states = ()  # of another design
         self.changed.emit()
         self._analyse()
 

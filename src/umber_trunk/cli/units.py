@@ -64,7 +64,7 @@ def _units(args: argparse.Namespace) -> int:
         with opened(args.file) as project:
             record = kept_unit(project, name)
             write_as_built(project, record, Path(path), args.book)
-        if record.certain:
+        if record.certain or args.book:
             print(f"{path} written.")
             return SOUND
         print(

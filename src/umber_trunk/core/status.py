@@ -168,7 +168,11 @@ def _make(_: Results | None, facts: Facts) -> _Counted:
 
 
 def _prove(_: Results | None, facts: Facts) -> _Counted:
-    built = [one for one in facts.units if not one.moved_to and one.order and (one.left == 0 or one.as_is is not None)]
+    built = [
+        one
+        for one in facts.units
+        if not one.moved_to and one.order and (one.left == 0 or one.as_is is not None or one.was is not None)
+    ]
     if not built:
         return _Counted(False, 0, 0, "")
     left = [one for one in built if not one.certain]

@@ -84,7 +84,7 @@ class Kept:
     """What one open file was worked out to hold, for as long as it is open: texts by their digest, and the last look at the log."""
 
     made: dict[str, Any] = field(default_factory=dict)
-    trust: tuple[tuple[int, str, int], Trust] | None = None
+    trust: tuple[tuple[int, str, int, int], Trust] | None = None
 
 
 class Floor:
@@ -197,7 +197,7 @@ class Floor:
         with self._reading():
             last = self._db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone() or (0, FIRST)
             version = int(self._db.execute("PRAGMA data_version").fetchone()[0])
-        at = int(last[0]), str(last[1]), version
+        at = int(last[0]), str(last[1]), version, self._db.total_changes
         if self.kept.trust is None or self.kept.trust[0] != at:
             self.kept.trust = at, self._looked_at()
         return self.kept.trust[1]

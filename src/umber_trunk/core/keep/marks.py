@@ -63,8 +63,6 @@ def marks(event: Event) -> list[str]:
             found.append("proven" if act.ok else "refused")
         case Begin():
             found += [f"revision {act.revision}", f"build {event.build}"]
-        case Upgrade():
-            found.append(f"revision {act.revision}")
         case Serial():
             found.append(f"serial {act.serial}")
         case Deviation():
@@ -86,6 +84,7 @@ def marks(event: Event) -> list[str]:
             | Merged()
             | Signed()
             | KeyAct()
+            | Upgrade()
             | Unknown()
         ):
             pass

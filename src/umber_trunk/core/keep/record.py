@@ -7,7 +7,7 @@ since its last step that could disturb what was tested, with nothing left to mak
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, assert_never
 
 from umber_trunk.core.keep.marks import marks, people_of
@@ -356,8 +356,7 @@ class _Fold:
                 if not (void and act.ok):
                     self._test(event, act)
             case Done():
-                if not void:
-                    self._done(event, act)
+                self._done(event, act, undone)
             case Read():
                 self._read(event, act, undone)
             case Defect():
@@ -391,7 +390,9 @@ class _Fold:
                 if not undone:
                     record.said.append((event, act))
             case Proven():  # somebody's word: a note
-                if not act.ok:
+                if act.ok and record.proven is not None and not undone and not void and act.who:
+                    record.proven = replace(record.proven, who=act.who)
+                elif not act.ok:
                     self._ends(event, "somebody said that it isn’t proven")
                 elif self.proof is None and record.was is None and not undone and not void:
                     record.was, record.ended_ms = Passed(act.who, event.at_ms, len(record.tests)), event.at_ms
@@ -423,12 +424,12 @@ class _Fold:
             case _:
                 assert_never(act)
 
-    def _done(self, event: Event, act: Done) -> None:
+    def _done(self, event: Event, act: Done, undone: bool) -> None:
         record, step = self.record, self.older.get(event.step, event.step)
         record.done[step] = event
-        if act.tool:
+        if act.tool and not undone:
             record.tools.add((act.tool, act.setting))
-        if act.coil:
+        if act.coil and not undone:
             record.coils.setdefault(act.coil, set()).add(act.wire)
         record.open_defects = [row for row in record.open_defects if row[0].step != step or row[1].comes_to in ("rework", "scrap")]  # fmt: skip
         if event.unit == record.unit and act.op not in HARMLESS and record.tests:

@@ -387,11 +387,15 @@ def _ahead(
 
 def _columns() -> list[Column]:
     def ink(one: UnitRecord) -> QColor:
+        if one.was is not None and one.proven is None and not one.moved_to:
+            return theme.BROKEN
         return {"proven": theme.GOOD, "faulty": theme.BROKEN, "proven in simulation": theme.TIGHT_TEXT}.get(
             one.state, theme.INK_SOFT
         )
 
     def state(one: UnitRecord) -> str:
+        if one.was is not None and one.proven is None and not one.moved_to and not one.faulty:
+            return "△ proof ended"
         return {"proven": "✓ proven", "faulty": "✕ faulty", "proven in simulation": "simulated"}.get(
             one.state, one.state
         )
@@ -420,7 +424,7 @@ def _open_of(record: UnitRecord) -> list[str]:
 def _told(record: UnitRecord) -> str:
     rows = [
         f"begun      {moment(record.begun_ms)}", f"last entry {moment(record.last_ms)}", f"hands      {', '.join(sorted(record.hands)) or 'not said'}",
-        f"{'proven' if record.proven is not None else 'not proven'}{' ' * (8 if record.proven is None else 5)}"[:11] + (record.why or "not begun"), *_open_of(record), "", "Coils",
+        f"proven     {'' if record.proven is not None else 'not now: ' if record.was is not None else 'not yet' + (': ' if record.why else '')}{record.why}", *_open_of(record), "", "Coils",
         *(f"  {coil}: {', '.join(sorted(wires))}" for coil, wires in sorted(record.coils.items())), "", "Tools and settings", *(f"  {tool}{', ' + setting if setting else ''}" for tool, setting in sorted(record.tools)),
     ]  # fmt: skip
     if record.found:
