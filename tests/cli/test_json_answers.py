@@ -18,7 +18,7 @@ DOCUMENTED = Path(__file__).parents[2] / "docs/schema/answers.schema.json"
 NAMES = {"boolean": bool, "integer": int, "number": float, "string": str, "null": type(None), "object": dict, "array": list}
 LIST = "wire,from,from pin,to,to pin,size,length\nW1,box,1,lamp,1,1.5 mm2,2.5 m\nW2,box,2,lamp,2,1.5 mm2,2.5 m\n"
 PAIRS = "from,to,length\na,b,1.5 m\na,c,2.2 m\nb,c,1.3 m\n"
-MAPS = {"sizes", "margins", "worst_cases", "metals", "families", "gains_bits", "columns", "options", "map"}
+MAPS = {"sizes", "margins", "worst_cases", "metals", "families", "gains_bits", "columns", "options", "map", "values", "known"}
 """Objects whose keys are ids or words, not fields."""
 CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
     "say": (("barge2", "horn2 5 A at bow", "1,200 W somewhere"),), "import": (("list.csv", "-o", "made.umber"), ("list.csv", "-o", "made2.umber", "--accept-doubts")),
@@ -34,7 +34,7 @@ CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
     "prove": (("shore", "--sim"), ("shore", "--sim", "--fault", "open:T4")), "identify": (("5",), ("2",)), "learn": (("shore", "--from", "logger", "--to", "probe", "--sim"),),
     "loops": (("loops",), ("empty",)), "units": (("tractor",), ("tractor", "hand", "Mara"), ("empty",)), "diff": (("tractor@1", "tractor"), ("tractor#lot 1/1", "tractor#lot 1/2")),
     "upgrade": (("tractor2", "lot 1/2"),), "repair": (("tractor", "lot 1/2"),), "verify": (("tractor",), ("empty",)), "check": (("barge",), ("empty",)), "solve": (("barge",), ("unfed.json",)),
-    "history": (("barge",),), "copies": ((),),
+    "history": (("barge",),), "copies": ((),), "status": (("barge",), ("loops",), ("tractor",), ("empty",)), "station": ((),),
 }  # fmt: skip
 
 

@@ -49,7 +49,7 @@ def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = alw
 
 
 def _todo(results: Results, units: list[UnitRecord], inputs: Inputs, builds: list[BuildFacts]) -> list[Piece]:
-    """What is still to cut: of the open builds, else one unit with its samples."""
+    """What is still to cut: of the open builds; before any is begun, of one unit with its samples."""
     from dataclasses import replace
 
     from umber_trunk.core.kit.stock import pieces
@@ -62,7 +62,7 @@ def _todo(results: Results, units: list[UnitRecord], inputs: Inputs, builds: lis
         if making is not None:
             cut = {key.partition("|")[2].removesuffix(" cut") for key in one.done if key.endswith(" cut")}
             rows += [replace(piece, unit=one.unit) for piece in making.pieces if piece.wire not in cut]
-    if open_:
+    if builds:
         return rows
     try:
         return [*pieces(results, 1), *sample_pieces(results)]

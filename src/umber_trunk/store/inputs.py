@@ -57,21 +57,23 @@ def inputs_of(floor: Floor) -> Inputs:
     made = floor.kept.made
 
     def making(digest: str) -> Making | None:
-        if digest not in made:
+        name = f"order {digest}"
+        if name not in made:
             try:
-                made[digest] = thawed_order(floor.input(digest))
+                made[name] = thawed_order(floor.input(digest))
             except UmberError:
-                made[digest] = None
-        found: Making | None = made[digest]
+                made[name] = None
+        found: Making | None = made[name]
         return found
 
     def tests(digest: str) -> Plan | None:
-        if digest not in made:
+        name = f"tests {digest}"
+        if name not in made:
             try:
-                made[digest] = plan_from(json.loads(floor.input(digest)))
-            except (UmberError, ValueError):
-                made[digest] = None
-        found: Plan | None = made[digest]
+                made[name] = plan_from(json.loads(floor.input(digest)))
+            except (UmberError, ValueError, RecursionError):
+                made[name] = None
+        found: Plan | None = made[name]
         return found
 
     trust = floor.trust()

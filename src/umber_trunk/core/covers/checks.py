@@ -27,6 +27,7 @@ def check_covers(results: Results) -> Iterator[Finding]:
                     "runs",
                     "covers",
                     f"{plan.segment} {plan.id}",
+                    at=_about(said),
                     segment_name=index.segment_name(plan.segment),
                     kind=plan.kind,
                     said=said,
@@ -44,3 +45,11 @@ def check_covers(results: Results) -> Iterator[Finding]:
                 bend_by=limb.bend_by,
                 least_bend_mm=limb.least_bend_mm,
             )
+
+
+ABOUT = ("opens", "closes", "catalogue", "shelf", "lies", "angle", "bends", "hot", "wide", "long")
+
+
+def _about(said: str) -> str:
+    """What a problem of a covering is about, in a word: it tells its findings from each other."""
+    return next((word for word in ABOUT if word in said), "else")

@@ -130,6 +130,8 @@ class UnitRecord:
     left: int = 0
     open_defects: list[tuple[Event, Defect]] = field(default_factory=list)
     simulated: bool = False
+    out_of_band: int = 0
+    """Answers of its proof out of their bands, by its list, that weren't read right since."""
     answered: int = 0
     of: int = 0
     """Tests of its list answered in their bands, of how many."""
@@ -142,7 +144,7 @@ class UnitRecord:
     @property
     def faulty(self) -> bool:
         """Whether a fault stands on it: named by a proof, seen at the bench, or a reading out of its band."""
-        return bool(self.found or self.open_defects or any(not one.ok for one in standing(self.tests)))
+        return bool(self.found or self.open_defects or self.out_of_band)
 
     @property
     def state(self) -> str:
@@ -172,11 +174,6 @@ class UnitRecord:
 def said_of(act: Deviation | Release | Note | Mended) -> str:
     """The words of somebody who decided or remarked something."""
     return act.why if isinstance(act, Release) else act.says or act.why
-
-
-def standing(tests: Iterable[tuple[Event, Test]]) -> list[Test]:
-    """The answers that stand: of a test or probe answered twice the last."""
-    return list({(one.n, one.test, one.a, one.b): one for _, one in tests}.values())
 
 
 def records(events: Iterable[Event], inputs: Inputs = NO_INPUTS, only: Collection[tuple[str, int]] | None = None) -> list[UnitRecord]:  # fmt: skip
@@ -518,6 +515,7 @@ class _Fold:
         record, inputs = self.record, self.inputs
         record.simulated = bool(self.simulated) or any(one.source == SIMULATED for _, one in record.tests)
         record.steps, record.left = len(self.keys), 0 if record.as_is is not None else self._left()
+        record.out_of_band = len(self.bad)
         record.answered, record.of = len(self.ok), len(self.plan.tests) if self.plan else 0
         record.lacks = self.complete() if self.proof is not None or record.tests else ""
         last = self.last

@@ -34,9 +34,11 @@ def _supplies(design: Design, index: Index) -> Iterator[Finding]:
     if not design.supplies and (design.loads or design.wires or design.ends):  # of nothing, nothing is wrong
         yield Finding.of("supply.none", FAULT, "needs", "supplies", "")
     for supply in design.supplies:
-        for pin in (supply.plus, supply.minus):
+        for pole, pin in (("plus", supply.plus), ("minus", supply.minus)):
             if (pin.end, pin.cavity) not in index.nets:
-                yield Finding.of("supply.open", FAULT, "needs", "supplies", supply.id, name=supply.name, pin=pin)
+                yield Finding.of(
+                    "supply.open", FAULT, "needs", "supplies", supply.id, at=pole, name=supply.name, pin=pin
+                )
 
 
 def _loads(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
@@ -128,9 +130,9 @@ def _pins(design: Design, index: Index) -> Iterator[Finding]:
     for row in index.once_wired("doubtful pins", lambda: _doubtful_pins(design, index)):
         wire = design.wires[row]
         name = wire.name or wire.id
-        for pin in (wire.start, wire.finish):
+        for side, pin in (("start", wire.start), ("finish", wire.finish)):
             if (pin.end, pin.cavity) not in index.nets:
-                yield Finding.of("wire.open", FAULT, "needs", "wires", wire.id, name=name, pin=pin)
+                yield Finding.of("wire.open", FAULT, "needs", "wires", wire.id, at=side, name=name, pin=pin)
         if wire.start == wire.finish:
             yield Finding.of("wire.loop", FAULT, "needs", "wires", wire.id, name=name, start=wire.start)
 

@@ -158,13 +158,14 @@ def _materials(design: Design, index: Index) -> Iterator[Finding]:
     for wire in design.wires:
         if not zoned and (wire.metal or design.project.metal) not in CLAD:
             continue  # nothing round it to suit or not
-        for reason, cure, severity in _bad_ideas(design, index, wire):
+        for about, reason, cure, severity in _bad_ideas(design, index, wire):
             yield Finding.of(
                 "wire.material",
                 severity,
                 "sizes",
                 "wires",
                 wire.id,
+                at=about,
                 value=wire.name or wire.id,
                 reason=reason,
                 cure=cure,
@@ -212,8 +213,8 @@ def _side_by_side(found: Figures) -> Iterator[Finding]:
             )
 
 
-def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, str, Severity]]:
-    """(reason, cure, severity) of what doesn't suit the zones a wire runs through."""
+def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, str, str, Severity]]:
+    """(what it is about, reason, cure, severity) of what doesn't suit the zones a wire runs through."""
     try:
         cond = spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
     except InputError:
@@ -224,28 +225,40 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
     ]  # fmt: skip
     clad, jacket = cond.metal.id in CLAD, cond.jacket
     if clad and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
-        yield f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps", "Use copper.", WARNING
+        yield (
+            "thin",
+            f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps",
+            "Use copper.",
+            WARNING,
+        )
     moving = [zone for zone in zones if zone.vibration or zone.flexing]
     if moving and clad:
-        yield f"{cond.metal.name} fatigues where it moves", "Use fine-strand copper.", WARNING
+        yield "clad", f"{cond.metal.name} fatigues where it moves", "Use fine-strand copper.", WARNING
     elif moving and cond.make.strand_mm >= STIFF_STRAND_MM:
         count = f" ({cond.strands} of {cond.strand_mm:.2f} mm)" if wire.size else ""
-        yield f"few stiff strands{count} fatigue where it shakes", "Use a make of finer strands.", WARNING
+        yield "stiff", f"few stiff strands{count} fatigue where it shakes", "Use a make of finer strands.", WARNING
     if any(z.flexing and z.ambient_c < jacket.cold_flex_c for z in zones):
-        yield f"{jacket.name} cracks when flexed under {jacket.cold_flex_c:g} °C", "Use a cold-flexing jacket.", WARNING
+        yield (
+            "cold",
+            f"{jacket.name} cracks when flexed under {jacket.cold_flex_c:g} °C",
+            "Use a cold-flexing jacket.",
+            WARNING,
+        )
     if any(z.hot_metal for z in zones) and not jacket.hot_metal:
         yield (
+            "hot",
             f"{jacket.name} melts through on hot metal",
             "Use rubber, cross-linked or silicone, or sleeve it.",
             WARNING,
         )
     if any(z.uv for z in zones) and not jacket.uv:
-        yield f"{jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it.", WARNING
+        yield "sun", f"{jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it.", WARNING
     if any(z.oil for z in zones) and not jacket.oil:
-        yield f"{jacket.name} swells in oil", "Use an oil-proof jacket.", WARNING
+        yield "oil", f"{jacket.name} swells in oil", "Use an oil-proof jacket.", WARNING
     if any(z.wet for z in zones) and cond.metal.id == "copper":
         always = design.project.practice.tinned == "always"
         yield (
+            "wet",
             "bare copper in the wet creeps green from its ends",
             "Use tinned: the house does so always." if always else "Seal both ends, or use tinned.",
             WARNING if always else NOTE,
