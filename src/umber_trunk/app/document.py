@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from umber_trunk.core.prove.redline import Redline
 
 AFTER_PAINT_MS = 40
-LOOK_MS = 300
+LOOK_MS = 500
 """How long after the last act the stages are looked at."""
 
 

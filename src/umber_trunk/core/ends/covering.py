@@ -7,7 +7,6 @@ HiGHS solves it whole; its dual bound says how far from the best the answer can 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -15,17 +14,15 @@ import numpy as np
 
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.catalog.parts import Contact, Crimped, Lug
+from umber_trunk.core.ends.families import FAMILIES
 from umber_trunk.core.ends.reach import (
     Stuff,
     blank_for,
     clamp_of,
-    contacts_for,
     derated,
     ferrules_for,
-    lugs_for,
     seals_for,
     shrinks_for,
-    splices_for,
     stuff_at,
 )  # fmt: skip
 from umber_trunk.core.ends.wire_ends import STUDS, Places, Side, WireEnd, places_of
@@ -87,7 +84,11 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
     taken = {key: options for key, options in wanted.items() if options}
     chosen, cost, bound = _covered(places, taken)
     for one in places.ends:  # who shares a contact or barrel takes what is chosen for it
-        beside = places.together(one) if one.made in ("contact", "splice") and one.fitting.part is None else []
+        beside = (
+            places.together(one)
+            if one.made is not None and FAMILIES[one.made].shared and one.fitting.part is None
+            else []
+        )
         given = {other.fitting.part for other in beside} - {None}
         if len(given) == 1:
             chosen[(*one.key, "part")] = next(part for part in given if part)
@@ -119,13 +120,7 @@ def _offer(places: Places, one: WireEnd, stuff: Stuff) -> _Offer:
         offer: _Offer = known[2]
         return offer
     still = replace(stuff, amps=0.0)
-    found: Iterable[Crimped] = ()
-    if one.made == "contact":
-        found = contacts_for(places.shelf, one, still)
-    elif one.made == "lug" and one.end.stud_mm:
-        found = lugs_for(places.shelf, one, still)
-    elif one.made == "splice":
-        found = splices_for(places.shelf, still)
+    found = FAMILIES[one.made].takes(places.shelf, one, still) if one.made is not None else ()
     parts = sorted((part.id, part.rated_a if isinstance(part, Contact | Lug) else None) for part in found)
     offer = _Offer(tuple(parts), tuple(sorted(seal.id for seal in seals_for(places.shelf, one, still))))
     places.offers[one.key] = (one, key, offer)

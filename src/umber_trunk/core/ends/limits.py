@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache
 
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.ends.reach import has_die, hole_fits
+from umber_trunk.core.ends.families import FAMILIES
+from umber_trunk.core.ends.reach import has_die
 from umber_trunk.core.ends.wire_ends import SIDES, Places, WireEnd, places_of
 from umber_trunk.core.harness.model import Design, Wire
 
@@ -34,12 +34,14 @@ def _end_takes(places: Places, one: WireEnd, made: Conductor) -> bool:
     options: Sequence[Crimped]
     if isinstance(chosen, Crimped):
         options = (chosen,)
-    elif one.made == "contact" and one.housing is not None and one.place is not None:
-        options = shelf.contacts(one.housing.family, one.place.size, one.housing.contacts)
-    elif one.made == "lug":
-        options = _lugs(shelf, one.end.stud_mm)
     else:
-        return True
+        if one.key not in places.there:
+            found = FAMILIES[one.made].there(shelf, one)
+            places.there[one.key] = None if found is None else tuple(found)
+        there: Sequence[Crimped] | None = places.there[one.key]
+        if there is None:
+            return True
+        options = there
     if not any(part.area_mm2.holds(area) and _holds(part, outer) and has_die(part, area) for part in options):
         return False
     if one.made == "contact" and one.housing is not None and one.place is not None:
@@ -53,8 +55,3 @@ def _end_takes(places: Places, one: WireEnd, made: Conductor) -> bool:
 def _holds(part: Crimped, outer_mm: float) -> bool:
     band = part.insulation_mm if isinstance(part, Contact | Lug) else None
     return band is None or band.holds(outer_mm)
-
-
-@lru_cache(maxsize=256)
-def _lugs(shelf: Shelf, stud_mm: float) -> tuple[Lug, ...]:
-    return tuple(part for part in shelf.of(Lug) if hole_fits(part, stud_mm))

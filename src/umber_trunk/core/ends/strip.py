@@ -25,6 +25,7 @@ from umber_trunk.core.catalog.parts import (
 )
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.families import family_of
 from umber_trunk.core.ends.reach import Stuff, barrel_mm2, clamp_of, crimp_for, is_folded
 from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
 from umber_trunk.core.ends.wire_rules import shrink_on
@@ -134,11 +135,9 @@ def strip_of(results: Results, one: WireEnd) -> Strip | None:
         clamp = clamp_of(end.shelf, one)
         return end.clamped(clamp) if clamp is not None else None
     part = end.shelf.named(end.fitting.part)
-    if isinstance(part, Contact):
-        return end.contact(part)
-    if isinstance(part, Lug):
-        return end.lug(part)
-    return end.splice(part) if isinstance(part, Splice) else None
+    family = family_of(part)
+    made: Strip | None = getattr(end, family.draws)(part) if family is not None else None
+    return made
 
 
 class _End:

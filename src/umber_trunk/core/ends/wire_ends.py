@@ -78,6 +78,8 @@ class Places:
         """What was found of a wire's end before, for `fits`."""
         self.offers: dict[tuple[str, Side], Any] = dict(like.offers) if like is not None else {}
         """Which parts take a wire's end, for `covering`."""
+        self.there: dict[tuple[str, Side], Any] = {}
+        """The parts that go into a wire's place, for `limits`."""
         self.by_key: dict[tuple[str, Side], WireEnd] = {}
         self.cables = {cable.id: self.shelf.get(cable.part, CablePart) for cable in design.cables}
         index = index_of(design)

@@ -10,6 +10,7 @@ import numpy as np
 
 from umber_trunk.core.catalog.parts import Boot, Contact, Crimped, Ferrule, Housing, Lug, Seal, Shrink, Splice
 from umber_trunk.core.ends.covering import needs_ferrule, share_at
+from umber_trunk.core.ends.families import FAMILIES
 from umber_trunk.core.ends.judging import CONTACT_RISE_K, FAULT, WARNING, Fit, Judging, Options
 from umber_trunk.core.ends.reach import (
     STUD_SLACK_MM,
@@ -55,22 +56,17 @@ class WireRules(Judging):
                 one, one.housing.id if one.housing else None, "cavity.role", ok,
                 f"core {core.mark} for {core.role}" + ("." if ok else f" goes into the cavity for {one.place.role}."), "Swap the cores: by what they are for, not by colour.",
             )  # fmt: skip
-        if one.made == "clamp":
-            yield from self._clamp(one, stuff, fitting)
+        family = FAMILIES[one.made] if one.made is not None else None
+        if family is not None and family.kind is None:
+            yield from getattr(self, family.judges)(one, stuff, fitting)
         else:
             part = self.shelf.named(fitting.part)
             if fitting.part is not None and part is None:
                 yield self._unknown(one, fitting.part, "part")
             elif part is None:
                 yield self._nothing_fits(one, stuff)
-            elif isinstance(part, Contact) and one.made == "contact":
-                yield from self._contact(one, stuff, fitting, part)
-            elif isinstance(part, Lug) and one.made == "lug":
-                yield from self._lug(one, stuff, fitting, part)
-            elif isinstance(part, Splice) and one.made == "splice":
-                yield from self._barrel(
-                    one, stuff, part, lambda: ranked(splices_for(self.shelf, stuff, part.form), stuff.area_mm2)
-                )
+            elif family is not None and family.kind is not None and isinstance(part, family.kind):
+                yield from getattr(self, family.judges)(one, stuff, fitting, part)
             else:
                 yield self._fit(
                     one,
@@ -96,9 +92,7 @@ class WireRules(Judging):
         ]  # fmt: skip
         ways = []
         if not strong and candidates:
-            ways.append(
-                "split the current over two cavities" if one.made == "contact" else "split the current over two wires"
-            )
+            ways.append(FAMILIES[one.made or "splice"].splits)
         elif any(band.holds(stuff.area_mm2) for band in strong):
             ways.append("take a wire with an outside that fits")
         elif larger := [band.low for band in strong if band.low > stuff.area_mm2]:
@@ -120,12 +114,13 @@ class WireRules(Judging):
         )  # fmt: skip
 
     def _candidates(self, one: WireEnd) -> list[Crimped]:
-        if one.made == "contact" and one.housing is not None and one.place is not None:
-            place, housing = one.place, one.housing
-            return list(self.shelf.contacts(housing.family, place.size, housing.contacts))
-        if one.made == "lug":
-            return [lug for lug in self.shelf.of(Lug) if hole_fits(lug, one.end.stud_mm)]
-        return list(self.shelf.of(Splice))
+        there = FAMILIES[one.made].there(self.shelf, one) if one.made is not None else None
+        return list(self.shelf.of(Splice) if there is None else there)
+
+    def _splice(self, one: WireEnd, stuff: Stuff, _: Fitting, part: Splice) -> Iterator[Fit | None]:
+        yield from self._barrel(
+            one, stuff, part, lambda: ranked(splices_for(self.shelf, stuff, part.form), stuff.area_mm2)
+        )
 
     def _other_housing(self, here: Housing, stuff: Stuff) -> str:
         """The smallest housing of another kind with contacts for this wire, sealed if this one is; "" where there is none."""
@@ -379,13 +374,14 @@ class WireRules(Judging):
 
     def runs_right(self, one: WireEnd, stuff: Stuff, fitting: Fitting) -> Iterator[Fit | None]:
         """What the solved current and temperature ask of the part."""
-        part = self.shelf.named(fitting.part)
-        if one.made == "clamp" and one.place is not None:
-            yield from self._clamp_runs(one, stuff)
-        elif isinstance(part, Contact) and one.made == "contact" and (one.place is not None or one.housing is None):
-            yield from self._contact_runs(one, stuff, part)
-        elif isinstance(part, Lug) and one.made == "lug":
-            yield from self._lug_runs(one, stuff, part)
+        part, family = self.shelf.named(fitting.part), FAMILIES[one.made] if one.made is not None else None
+        if family is None or not family.runs or (one.housing is not None and one.place is None):
+            return
+        if family.kind is None:
+            if one.place is not None:
+                yield from getattr(self, family.runs)(one, stuff)
+        elif isinstance(part, family.kind):
+            yield from getattr(self, family.runs)(one, stuff, part)
 
     def _contact_runs(self, one: WireEnd, stuff: Stuff, part: Contact) -> Iterator[Fit | None]:
         if part.barrel == "solder":

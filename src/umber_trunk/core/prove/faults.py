@@ -3,22 +3,16 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
-from umber_trunk.core.catalog.conductors import conductor, metals, parse_size
+from umber_trunk.core.catalog.conductors import Conductor, conductor, metals, parse_size
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.model import Wire
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.quantity import LENGTH, RESISTANCE, Habit, read
 from umber_trunk.core.units import parse_share, show_ohms
 
-WORDS = {
-    "open": "open:WIRE", "high": "high:WIRE@END:OHM", "swap": "swap:WIRE,WIRE@END", "short": "short:WIRE,WIRE", "leak": "leak:WIRE:OHM", "size": "size:WIRE:SIZE",
-    "metal": "metal:WIRE:METAL", "longer": "longer:WIRE:M", "strands": "strands:WIRE:SHARE:M", "shield": "shield:CABLE",
-}  # fmt: skip
-"""Fault → how it is written."""
-IN_LINE = ("open", "high", "size", "metal", "longer", "strands")
-"""Faults that change one wire's resistance and nothing else: readings at its two ends see a single number."""
 POINT = Habit("point")
 """Fault words are said to a shell: a point parts decimals there."""
 SHORT_OHM = 0.01
@@ -56,11 +50,7 @@ class Fault:
     def word(self) -> str:
         """As it can be said to the shell."""
         at = f"@{self.end}" if self.end else ""
-        tail = {
-            "high": f":{_plain(self.ohm)}", "leak": f":{_plain(self.ohm)}", "size": f":{self.size}", "metal": f":{self.metal}", "longer": f":{_plain(self.metres)}",
-            "strands": f":{_plain(self.share)}:{_plain(self.metres)}",
-        }.get(self.what, "")  # fmt: skip
-        return f"{self.what}:{self.place}{at}{tail}"
+        return f"{self.what}:{self.place}{at}{KINDS[self.what].tail(self)}"
 
 
 def parse_fault(net: Netlist, text: str) -> Fault:
@@ -68,22 +58,21 @@ def parse_fault(net: Netlist, text: str) -> Fault:
     what, _, rest = text.strip().partition(":")
     if what not in WORDS or not rest:
         raise InputError(f"{quoted(text)} is no fault: {', '.join(WORDS.values())}.")
-    if what == "shield":
+    kind = KINDS[what]
+    if not kind.wires:
         if rest not in net.screens:
             raise InputError(f"{quoted(rest)} is no cable with a screen that lands anywhere; there are: {', '.join(net.screens) or 'none'}.")  # fmt: skip
         return Fault(what, (rest,))
     head, *values = rest.split(":")
     names, _, end = head.partition("@")
     wires = tuple(names.split(","))
-    many = 2 if what in ("swap", "short") else 1
-    asked = {"high": 1, "leak": 1, "size": 1, "metal": 1, "longer": 1, "strands": 2}.get(what, 0)
     if (
-        len(wires) != many
-        or len(values) != asked
-        or (bool(end) != (what in ("high", "swap")))
-        or len(set(wires)) != many
+        len(wires) != kind.wires
+        or len(values) != kind.values
+        or (bool(end) != kind.ended)
+        or len(set(wires)) != kind.wires
     ):
-        raise InputError(f"{quoted(text)} isn’t {WORDS[what]}.")
+        raise InputError(f"{quoted(text)} isn’t {kind.writing}.")
     for wire in wires:
         if wire not in net.facts:
             raise InputError(f"There is no wire {quoted(wire)} in the harness to put a fault in.")
@@ -95,36 +84,7 @@ def parse_fault(net: Netlist, text: str) -> Fault:
         for wire in wires:
             if end not in _ends_of(net.index.wires[wire]):
                 raise InputError(f"{wire} doesn’t go to {found[0].name}.")
-    return _with_values(net, Fault(what, wires, end), values)
-
-
-def _with_values(net: Netlist, fault: Fault, values: list[str]) -> Fault:
-    what = fault.what
-    if what in ("high", "leak"):
-        ohm = read(values[0], RESISTANCE, "ohm", POINT).value
-        if not 1e-6 <= ohm <= 1e12:
-            raise InputError(f"{values[0]} is no resistance a fault can have: a millionth of an ohm to 1e12.")
-        return Fault(what, fault.where, fault.end, ohm=ohm)
-    if what == "size":
-        parse_size(values[0], net.design.project.series)
-        return Fault(what, fault.where, size=parse_size(values[0], net.design.project.series).label)
-    if what == "metal":
-        if values[0] not in metals():
-            raise InputError(f"{quoted(values[0])} is no metal: {', '.join(metals())}.")
-        return Fault(what, fault.where, metal=values[0])
-    if what in ("longer", "strands"):
-        metres = read(values[-1], LENGTH, "m", POINT).value
-        if not 0 < metres <= 1e4:
-            raise InputError(f"{values[-1]} is no length a fault can have.")
-        if what == "longer":
-            return Fault(what, fault.where, metres=metres)
-        share = parse_share(values[0], POINT)
-        if not 0 < share < 1:
-            raise InputError(f"{values[0]} is no share of its strands: between 0 and 1.")
-        if metres > net.facts[fault.where[0]].length_m * (1 + 1e-9):
-            raise InputError(f"{fault.where[0]} is only {net.facts[fault.where[0]].length_m:.3g} m long.")
-        return Fault(what, fault.where, share=share, metres=metres)
-    return fault
+    return kind.read(net, Fault(what, wires, end), values)
 
 
 def _ends_of(wire: Wire) -> tuple[str, str]:
@@ -134,59 +94,116 @@ def _ends_of(wire: Wire) -> tuple[str, str]:
 def faulty_ohm(net: Netlist, fault: Fault) -> float:
     """What a wire with an in-line fault measures from cavity to cavity, infinite where it is open. InputError for a size or metal
     its make doesn't come in."""
-    facts = net.facts[fault.where[0]]
-    wire = net.index.wires[fault.where[0]]
-    if fault.what == "open":
-        return math.inf
-    copper = facts.copper_ohm
-    if fault.what == "high":
-        return facts.ohm + fault.ohm
-    if fault.what in ("size", "metal"):
-        was = net.results.figures.solution.plant.conductors[net.results.figures.solution.plant.row[wire.id]]
-        if fault.metal:  # the same strands of another metal
-            copper *= metals()[fault.metal].rho20_ohm_m / was.metal.rho20_ohm_m
-        else:
-            copper *= conductor(fault.size, was.metal.id, was.make.id, was.jacket.id).ohm_per_m_20 / was.ohm_per_m_20
-    elif fault.what == "longer":
-        copper *= 1 + fault.metres / max(facts.length_m, 1e-9)
-    elif fault.what == "strands":
-        copper *= 1 + fault.share / (1 - fault.share) * fault.metres / max(facts.length_m, 1e-9)
-    return max(copper + sum(facts.joints), 1e-9)
+    return KINDS[fault.what].ohm(net, fault)
 
 
 def words_of(net: Netlist, fault: Fault) -> str:
     """A fault as one says it at the bench."""
-    names = [net.index.ends[end].name for end in ([fault.end] if fault.end else [])]
-    if fault.what == LEADS:
-        return f"the meter’s own leads add {show_ohms(fault.ohm)}: short them and null"
+    return KINDS[fault.what].says(net, fault)
+
+
+# what each kind is
+
+
+def _as_it_is(_: Netlist, fault: Fault, __: list[str]) -> Fault:
+    return fault
+
+
+def _read_ohm(_: Netlist, fault: Fault, values: list[str]) -> Fault:
+    ohm = read(values[0], RESISTANCE, "ohm", POINT).value
+    if not 1e-6 <= ohm <= 1e12:
+        raise InputError(f"{values[0]} is no resistance a fault can have: a millionth of an ohm to 1e12.")
+    return replace(fault, ohm=ohm)
+
+
+def _read_size(net: Netlist, fault: Fault, values: list[str]) -> Fault:
+    return replace(fault, size=parse_size(values[0], net.design.project.series).label)
+
+
+def _read_metal(_: Netlist, fault: Fault, values: list[str]) -> Fault:
+    if values[0] not in metals():
+        raise InputError(f"{quoted(values[0])} is no metal: {', '.join(metals())}.")
+    return replace(fault, metal=values[0])
+
+
+def _read_metres(_: Netlist, fault: Fault, values: list[str]) -> Fault:
+    metres = read(values[-1], LENGTH, "m", POINT).value
+    if not 0 < metres <= 1e4:
+        raise InputError(f"{values[-1]} is no length a fault can have.")
+    return replace(fault, metres=metres)
+
+
+def _read_strands(net: Netlist, fault: Fault, values: list[str]) -> Fault:
+    long = _read_metres(net, fault, values)
+    share = parse_share(values[0], POINT)
+    if not 0 < share < 1:
+        raise InputError(f"{values[0]} is no share of its strands: between 0 and 1.")
+    if long.metres > net.facts[fault.where[0]].length_m * (1 + 1e-9):
+        raise InputError(f"{fault.where[0]} is only {net.facts[fault.where[0]].length_m:.3g} m long.")
+    return replace(long, share=share)
+
+
+def _ohm_times(net: Netlist, fault: Fault, times: float) -> float:
+    """A wire whose copper has so many times the resistance, its joints as they were."""
+    facts = net.facts[fault.where[0]]
+    return max(facts.copper_ohm * times + sum(facts.joints), 1e-9)
+
+
+def _ohm_high(net: Netlist, fault: Fault) -> float:
+    return net.facts[fault.where[0]].ohm + fault.ohm
+
+
+def _ohm_size(net: Netlist, fault: Fault) -> float:
+    was = _planned(net, fault)
+    other = conductor(fault.size, was.metal.id, was.make.id, was.jacket.id)
+    return _ohm_times(net, fault, other.ohm_per_m_20 / was.ohm_per_m_20)
+
+
+def _ohm_metal(net: Netlist, fault: Fault) -> float:
+    """The same strands of another metal."""
+    return _ohm_times(net, fault, metals()[fault.metal].rho20_ohm_m / _planned(net, fault).metal.rho20_ohm_m)
+
+
+def _ohm_longer(net: Netlist, fault: Fault) -> float:
+    return _ohm_times(net, fault, 1 + fault.metres / max(net.facts[fault.where[0]].length_m, 1e-9))
+
+
+def _ohm_strands(net: Netlist, fault: Fault) -> float:
+    more = fault.share / (1 - fault.share) * fault.metres / max(net.facts[fault.where[0]].length_m, 1e-9)
+    return _ohm_times(net, fault, 1 + more)
+
+
+def _ohm_same(net: Netlist, fault: Fault) -> float:
+    return net.facts[fault.where[0]].ohm
+
+
+def _planned(net: Netlist, fault: Fault) -> Conductor:
+    plant = net.results.figures.solution.plant
+    return plant.conductors[plant.row[fault.where[0]]]
+
+
+def _says_open(net: Netlist, fault: Fault) -> str:
+    wire = net.index.wires[fault.where[0]]
+    ends = " or ".join(net.name((pin.end, pin.cavity)) for pin in (wire.start, wire.finish))
+    return f"{wire.id} is open: its contact at {ends} is not crimped through, or the wire is broken or missing"
+
+
+def _says_high(net: Netlist, fault: Fault) -> str:
     one = fault.where[0]
-    if fault.what == "open":
-        wire = net.index.wires[one]
-        ends = " or ".join(net.name((pin.end, pin.cavity)) for pin in (wire.start, wire.finish))
-        return f"{one} is open: its contact at {ends} is not crimped through, or the wire is broken or missing"
-    if fault.what == "high":
-        at = f"{one}’s contact at {names[0]}" if names else f"a joint of {one}"
-        return f"{at} has {show_ohms(fault.ohm)} too much: a bad crimp"
-    if fault.what == "swap":
-        return (
-            f"{fault.where[0]} and {fault.where[1]} are in each other’s cavities at {names[0]}{_which_swap(net, fault)}"
-        )
-    if fault.what == "short":
-        return f"{fault.where[0]} and {fault.where[1]} touch"
-    if fault.what == "leak":
-        return f"{one} leaks to earth by {show_ohms(fault.ohm)}: wet, or its insulation is cut"
-    if fault.what == "size":
-        return f"{one} is {fault.size.replace('mm2', 'mm²')}, not the size of the list"
-    if fault.what == "metal":
-        return f"{one} is {metals()[fault.metal].name.lower()}, not what the list says"
-    if fault.what == "longer":
-        return f"{one} is {fault.metres:.2f} m longer than planned"
-    if fault.what == "strands":
-        return f"{one} has lost {100 * fault.share:.0f} % of its strands along {fault.metres:.2f} m"
-    screen = net.screens.get(one)
+    at = f"{one}’s contact at {net.index.ends[fault.end].name}" if fault.end else f"a joint of {one}"
+    return f"{at} has {show_ohms(fault.ohm)} too much: a bad crimp"
+
+
+def _says_swap(net: Netlist, fault: Fault) -> str:
+    a, b = fault.where
+    return f"{a} and {b} are in each other’s cavities at {net.index.ends[fault.end].name}{_which_swap(net, fault)}"
+
+
+def _says_shield(net: Netlist, fault: Fault) -> str:
+    screen = net.screens.get(fault.where[0])
     if screen is not None and screen.taped:
-        return f"the screen of {one} touches earth at {net.index.ends[screen.taped[0]].name}, where it should be cut back and taped"
-    return f"the screen of {one} isn’t landed at both its ends"
+        return f"the screen of {fault.where[0]} touches earth at {net.index.ends[screen.taped[0]].name}, where it should be cut back and taped"
+    return f"the screen of {fault.where[0]} isn’t landed at both its ends"
 
 
 def _which_swap(net: Netlist, fault: Fault) -> str:
@@ -209,3 +226,61 @@ def _which_swap(net: Netlist, fault: Fault) -> str:
 def _plain(value: float) -> str:
     """Four digits without an exponent, as it can be read back."""
     return f"{float(f'{value:.4g}'):.12f}".rstrip("0").rstrip(".")
+
+
+def _no_tail(_: Fault) -> str:
+    return ""
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One kind of fault, whole: how it is written, "" for one nobody can put in; how many wires it is about, 0 for a cable; whether it names
+    an end; how many values stand behind it, how they are read and written back; what its wire then measures, where it is `in_line`:
+    it changes one wire's resistance and nothing else; what one says of it. How it changes a harness is in `state.CHANGES`."""
+
+    writing: str
+    says: Callable[[Netlist, Fault], str]
+    in_line: bool = False
+    wires: int = 1
+    ended: bool = False
+    values: int = 0
+    read: Callable[[Netlist, Fault, list[str]], Fault] = _as_it_is
+    tail: Callable[[Fault], str] = _no_tail
+    ohm: Callable[[Netlist, Fault], float] = _ohm_same
+
+
+KINDS: dict[str, Kind] = {
+    "open": Kind("open:WIRE", _says_open, in_line=True, ohm=lambda _, __: math.inf),
+    "high": Kind(
+        "high:WIRE@END:OHM", _says_high, in_line=True, ended=True, values=1, read=_read_ohm, tail=lambda f: f":{_plain(f.ohm)}", ohm=_ohm_high,
+    ),
+    "swap": Kind("swap:WIRE,WIRE@END", _says_swap, wires=2, ended=True),
+    "short": Kind("short:WIRE,WIRE", lambda _, f: f"{f.where[0]} and {f.where[1]} touch", wires=2),
+    "leak": Kind(
+        "leak:WIRE:OHM", lambda _, f: f"{f.where[0]} leaks to earth by {show_ohms(f.ohm)}: wet, or its insulation is cut", values=1, read=_read_ohm,
+        tail=lambda f: f":{_plain(f.ohm)}",
+    ),
+    "size": Kind(
+        "size:WIRE:SIZE", lambda _, f: f"{f.where[0]} is {f.size.replace('mm2', 'mm²')}, not the size of the list", in_line=True, values=1, read=_read_size,
+        tail=lambda f: f":{f.size}", ohm=_ohm_size,
+    ),
+    "metal": Kind(
+        "metal:WIRE:METAL", lambda _, f: f"{f.where[0]} is {metals()[f.metal].name.lower()}, not what the list says", in_line=True, values=1, read=_read_metal,
+        tail=lambda f: f":{f.metal}", ohm=_ohm_metal,
+    ),
+    "longer": Kind(
+        "longer:WIRE:M", lambda _, f: f"{f.where[0]} is {f.metres:.2f} m longer than planned", in_line=True, values=1, read=_read_metres,
+        tail=lambda f: f":{_plain(f.metres)}", ohm=_ohm_longer,
+    ),
+    "strands": Kind(
+        "strands:WIRE:SHARE:M", lambda _, f: f"{f.where[0]} has lost {100 * f.share:.0f} % of its strands along {f.metres:.2f} m", in_line=True, values=2,
+        read=_read_strands, tail=lambda f: f":{_plain(f.share)}:{_plain(f.metres)}", ohm=_ohm_strands,
+    ),
+    "shield": Kind("shield:CABLE", _says_shield, wires=0),
+    LEADS: Kind("", lambda _, f: f"the meter’s own leads add {show_ohms(f.ohm)}: short them and null", wires=0),
+}  # fmt: skip
+"""Every kind of fault: one is added here, and in `state.CHANGES`."""
+WORDS = {what: kind.writing for what, kind in KINDS.items() if kind.writing}
+"""Fault → how it is written."""
+IN_LINE = tuple(what for what, kind in KINDS.items() if kind.in_line)
+"""Faults that change one wire's resistance and nothing else: readings at its two ends see a single number."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -39,6 +39,10 @@ class Seen:
 
     ohm: float
     shares: tuple[tuple[int, float], ...] = ()
+
+
+Changes = tuple[dict[int, Edge | None], list[Edge], tuple[int, ...]]
+"""(edges changed, edges added, nodes added)."""
 
 
 class State:
@@ -119,44 +123,59 @@ class State:
             self.members[self._fresh] = (found, sorted(inner))
             self._fresh += 1
 
-    def _changes(self, fault: Fault) -> tuple[dict[int, Edge | None], list[Edge], tuple[int, ...]]:
+    def _changes(self, fault: Fault) -> Changes:
         """(edges changed, edges added, nodes added) by a fault."""
-        if fault.what == "shield":
-            screen = self.net.screens[fault.where[0]]
-            at = self.net.edge_of[screen.wire]
-            if at not in self.edges:
-                return {}, [], ()
-            if not screen.taped:
-                return {at: None}, [], ()
-            taped = next(place for place in self.net.places(screen.wire) if place[0] == screen.taped[0])
-            return (
-                {at: self.edges[at]},
-                [Edge(STRAY, self.node(taped), 0, SCREEN_OHM, 0.5 * SCREEN_OHM)],
-                (),
-            )
+        return CHANGES[fault.what](self, fault)
+
+    def _rows(self, fault: Fault) -> tuple[list[int], Edge]:
+        """Edges of a fault's wires, and the first as it is now, or was."""
         rows = [self.net.edge_of[wire] for wire in fault.where]
-        first = self.edges.get(rows[0], self.net.edges[rows[0]])
-        if fault.what in IN_LINE:
-            if rows[0] not in self.edges:
-                return {}, [], ()
-            ohm = faulty_ohm(self.net, fault)
-            if math.isinf(ohm):
-                return {rows[0]: None}, [], ()
-            extra = ohm - self.net.facts[fault.where[0]].ohm
-            return {rows[0]: replace(first, ohm=max(first.ohm + extra, LEAST_OHM))}, [], ()
-        if fault.what == "leak":
-            return (
-                ({rows[0]: first} if rows[0] in self.edges else {}),
-                [Edge(STRAY, first.a, 0, fault.ohm, 0.1 * fault.ohm)],
-                (),
-            )
-        if any(row not in self.edges for row in rows):  # one of them is open: the other still lands where it shouldn't
+        return rows, self.edges.get(rows[0], self.net.edges[rows[0]])
+
+    def shielded(self, fault: Fault) -> Changes:
+        """A screen that doesn't land, or lands where it is cut back."""
+        screen = self.net.screens[fault.where[0]]
+        at = self.net.edge_of[screen.wire]
+        if at not in self.edges:
+            return {}, [], ()
+        if not screen.taped:
+            return {at: None}, [], ()
+        taped = next(place for place in self.net.places(screen.wire) if place[0] == screen.taped[0])
+        return {at: self.edges[at]}, [Edge(STRAY, self.node(taped), 0, SCREEN_OHM, 0.5 * SCREEN_OHM)], ()
+
+    def in_line(self, fault: Fault) -> Changes:
+        """One wire's resistance."""
+        rows, first = self._rows(fault)
+        if rows[0] not in self.edges:
+            return {}, [], ()
+        ohm = faulty_ohm(self.net, fault)
+        if math.isinf(ohm):
+            return {rows[0]: None}, [], ()
+        extra = ohm - self.net.facts[fault.where[0]].ohm
+        return {rows[0]: replace(first, ohm=max(first.ohm + extra, LEAST_OHM))}, [], ()
+
+    def leaking(self, fault: Fault) -> Changes:
+        """A way to earth."""
+        rows, first = self._rows(fault)
+        kept: dict[int, Edge | None] = {rows[0]: first} if rows[0] in self.edges else {}
+        return kept, [Edge(STRAY, first.a, 0, fault.ohm, 0.1 * fault.ohm)], ()
+
+    def swapped(self, fault: Fault) -> Changes:
+        """Two wires in each other's cavities; where one is open, the other still lands where it shouldn't."""
+        rows, first = self._rows(fault)
+        if any(row not in self.edges for row in rows):
             return self._with_open(fault, rows)
         second = self.edges[rows[1]]
-        if fault.what == "swap":
-            a, b = self._at(fault.where[0], fault.end), self._at(fault.where[1], fault.end)
-            here, there = (first.a, first.b)[a], (second.a, second.b)[b]
-            return {rows[0]: _moved(first, a, there), rows[1]: _moved(second, b, here)}, [], ()
+        a, b = self._at(fault.where[0], fault.end), self._at(fault.where[1], fault.end)
+        here, there = (first.a, first.b)[a], (second.a, second.b)[b]
+        return {rows[0]: _moved(first, a, there), rows[1]: _moved(second, b, here)}, [], ()
+
+    def touching(self, fault: Fault) -> Changes:
+        """Two wires that touch somewhere along their way."""
+        rows, first = self._rows(fault)
+        if any(row not in self.edges for row in rows):
+            return {}, [], ()
+        second = self.edges[rows[1]]
         along = 0.5 if fault.along is None else min(max(fault.along, 0.01), 0.99)
         other = along if self.alike(*fault.where) else 1 - along
         m1, m2 = -2 * len(self.edges) - 1, -2 * len(self.edges) - 2
@@ -167,10 +186,14 @@ class State:
         ]
         return {rows[0]: None, rows[1]: None}, halves, (m1, m2)
 
-    def _with_open(self, fault: Fault, rows: list[int]) -> tuple[dict[int, Edge | None], list[Edge], tuple[int, ...]]:
-        """A swap or short of wires of which one is open: what is left of it that shows."""
+    def unchanged(self, _: Fault) -> Changes:
+        """A fault of the meter's."""
+        return {}, [], ()
+
+    def _with_open(self, fault: Fault, rows: list[int]) -> Changes:
+        """A swap of wires of which one is open: what is left of it that shows."""
         alive = next(((wire, row) for wire, row in zip(fault.where, rows, strict=True) if row in self.edges), None)
-        if alive is None or fault.what != "swap":
+        if alive is None:
             return {}, [], ()
         wire, row = alive
         dead = next(one for one in fault.where if one != wire)
@@ -297,3 +320,9 @@ def _cut(edge: Edge, along: float, middle: int) -> tuple[Edge, Edge]:
 
 def _moved(edge: Edge, side: int, node: int) -> Edge:
     return replace(edge, a=node) if side == 0 else replace(edge, b=node)
+
+
+CHANGES: dict[str, Callable[[State, Fault], Changes]] = {
+    **dict.fromkeys(IN_LINE, State.in_line), "swap": State.swapped, "short": State.touching, "leak": State.leaking, "shield": State.shielded, LEADS: State.unchanged,
+}  # fmt: skip
+"""What each kind of fault does to a harness."""

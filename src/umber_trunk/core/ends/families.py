@@ -1,0 +1,52 @@
+"""What can be on a wire's end, one entry a family: which parts of it go there, which of those take the wire, and who draws and judges it. A new
+family is an entry here with the methods it names; a test asks for them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from umber_trunk.core.catalog.parts import Contact, Crimped, Lug, Splice
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.ends.reach import Stuff, contacts_for, hole_fits, lugs_for, splices_for
+from umber_trunk.core.ends.wire_ends import WireEnd
+
+
+@dataclass(frozen=True)
+class Family:
+    """One family. `kind` is its parts' model, None where the place itself holds the wire. `there` are all parts that go into a place, None where
+    nothing limits them; `takes` those of them that take the wire, whatever current runs. `draws` names the method of `strip` that draws it,
+    `judges` and `runs` those of `wire_rules` that judge it by its wire, and by the solved currents; "" for none. `shared`: wires of one place
+    share one part. `splits` says how its current is split."""
+
+    kind: type[Crimped] | None
+    draws: str
+    judges: str
+    runs: str
+    there: Callable[[Shelf, WireEnd], Iterable[Crimped] | None]
+    takes: Callable[[Shelf, WireEnd, Stuff], Iterable[Crimped]]
+    shared: bool = False
+    splits: str = "split the current over two wires"
+
+
+def _contacts(shelf: Shelf, one: WireEnd) -> Iterable[Crimped] | None:
+    if one.housing is None or one.place is None:
+        return None
+    return shelf.contacts(one.housing.family, one.place.size, one.housing.contacts)
+
+
+FAMILIES: dict[str, Family] = {
+    "contact": Family(Contact, "contact", "_contact", "_contact_runs", _contacts, contacts_for, shared=True, splits="split the current over two cavities"),
+    "lug": Family(
+        Lug, "lug", "_lug", "_lug_runs", lambda shelf, one: [lug for lug in shelf.of(Lug) if hole_fits(lug, one.end.stud_mm)],
+        lambda shelf, one, stuff: lugs_for(shelf, one, stuff) if one.end.stud_mm else (),
+    ),
+    "splice": Family(Splice, "splice", "_splice", "", lambda _, __: None, lambda shelf, _, stuff: splices_for(shelf, stuff), shared=True),
+    "clamp": Family(None, "", "_clamp", "_clamp_runs", lambda _, __: None, lambda _, __, ___: ()),
+}  # fmt: skip
+"""By what `WireEnd.made` says."""
+
+
+def family_of(part: object) -> Family | None:
+    """The family a part is of."""
+    return next((one for one in FAMILIES.values() if one.kind is not None and isinstance(part, one.kind)), None)
