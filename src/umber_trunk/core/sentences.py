@@ -10,7 +10,7 @@ import json
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, cached_property
 from importlib import resources
 from types import MappingProxyType
 from typing import Any
@@ -27,13 +27,20 @@ def catalogue() -> Mapping[str, str]:
 
 @dataclass(frozen=True)
 class Message:
-    """Something to say. `values` are plain: texts, numbers, truths."""
+    """Something to say. `values` are plain: texts, numbers, truths. `as_was` is its sentence as it was said when it was frozen, which stays
+    whatever the catalogue says later."""
 
     code: str
     values: Mapping[str, Any] = field(default_factory=dict)
+    as_was: str = ""
+
+    @cached_property
+    def text(self) -> str:
+        """Its sentence."""
+        return self.as_was or say(self.code, **self.values)
 
     def __str__(self) -> str:
-        return say(self.code, **self.values)
+        return self.text
 
 
 def say(code: str, **values: Any) -> str:

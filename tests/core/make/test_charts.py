@@ -15,6 +15,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.make.charts import MOVING_TIMES, RANGE_TIMES, capability, chart, cusum, pull_bound, tolerance_factor
 from umber_trunk.core.make.measuring import DEFECTS, KINDS, Limits, judge_reading, least_pull_n, limits_of, read_figure, reading_data, wanted_readings
 from umber_trunk.core.make.operations import Operation, operations
+from umber_trunk.core.sentences import Message
 
 
 def test_individuals_have_the_textbook_constants() -> None:
@@ -149,7 +150,7 @@ def test_readings_are_judged_by_the_part_and_never_pulled_off_a_harness() -> Non
     with pytest.raises(InputError, match="sample pieces alone"):
         reading_data(shelf, crimp, "pull", 100.0)
     with pytest.raises(InputError, match="taken at"):
-        reading_data(shelf, Operation("x", "cut", "x"), "height", 1.0)
+        reading_data(shelf, Operation("x", "cut", Message("x")), "height", 1.0)
     assert judge_reading(Limits(None, None, ""), 1.0) == "note"
     assert judge_reading(Limits(2.0, None, ""), 1.0) == "rework"
     assert {comes_to for _, comes_to in DEFECTS.values()} == {"again", "rework", "scrap"}

@@ -24,6 +24,7 @@ from umber_trunk.core.make.operations import OPS, operations
 from umber_trunk.core.make.sequence import Order, _Graph, plan_order
 from umber_trunk.core.make.times import USUAL_S, Times, learn
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 
 DEMOS = ("barge", "shore", "computer", "tractor", "loops")
 
@@ -207,7 +208,7 @@ def test_the_bound_counts_forced_returns_and_rings() -> None:
     from umber_trunk.core.make.operations import Operation
 
     def graph(*rows: tuple[str, str, tuple[str, ...]]) -> _Graph:
-        return _Graph([Operation(key, "crimp", key, tool=tool, after=after) for key, tool, after in rows])
+        return _Graph([Operation(key, "crimp", Message(key), tool=tool, after=after) for key, tool, after in rows])
 
     plain = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()))
     assert (plain.bound, plain._by_tool(0)[1]) == (1, 1)

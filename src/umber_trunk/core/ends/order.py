@@ -15,6 +15,7 @@ from umber_trunk.core.ends.strip import SLEEVE_OVER_MM, Strip, cable_strips, str
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.harness.model import Housing as Body
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 
 SAME_MM = 0.5
 """Cavities are as far in as each other to this."""
@@ -29,7 +30,7 @@ class Step:
     op: str
     wire: str
     cavity: str
-    text: str
+    says: Message
     part: str = ""
     after: tuple[str, ...] = ()
     told: str = ""
@@ -37,6 +38,11 @@ class Step:
     setting: str = ""
     side: str = ""
     body: str = ""
+
+    @property
+    def text(self) -> str:
+        """What to do, in a sentence."""
+        return self.says.text
 
 
 STRIPPER, IRON, HOT_AIR, DRIVER = "stripper", "soldering iron", "hot air", "torque driver"
@@ -70,13 +76,13 @@ class _Making:
             self._close(body, housing)
 
     def _add(
-        self, name: str, op: str, text: str, part: str = "", after: Sequence[str] = (), told: str = "", one: WireEnd | None = None,
+        self, name: str, op: str, says: Message, part: str = "", after: Sequence[str] = (), told: str = "", one: WireEnd | None = None,
         tool: str = "", setting: str = "", body: str = "",
     ) -> str:  # fmt: skip
         wire, cavity, side = (one.wire.id, one.label, one.side) if one is not None else ("", "", "")
         body = one.body.id if one is not None and one.body is not None else body
         waits = tuple(a for a in after if a in self.steps)
-        self.steps[name] = Step(name, op, wire, cavity, text, part, waits, told, tool, setting, side, body)
+        self.steps[name] = Step(name, op, wire, cavity, says, part, waits, told, tool, setting, side, body)
         return name
 
     def _over_the_cable(self) -> list[str]:
@@ -85,14 +91,14 @@ class _Making:
         for body, housing in self.bodies:
             if housing.seal == "gland":
                 text, told = (
-                    "Thread the gland nut on, its thread towards the cut.",
+                    Message("step.thread.5"),
                     "A nut forgotten means cutting the end off.",
                 )
                 nut = self._add(f"nut {body.id}", "thread", text, housing.id, told=told, body=body.id)
-                text, told = "Then the gland seal, its cone towards the nut.", "Forgotten, the end comes off again."
+                text, told = Message("step.thread.4"), "Forgotten, the end comes off again."
                 found.append(self._add(f"gland {body.id}", "thread", text, housing.id, [nut], told, body=body.id))
             if housing.seal == "grommet":
-                text = "Thread the wires through the rear cover and grommet."
+                text = Message("step.thread.3")
                 told = "The grommet can’t go on after the contacts."
                 found.append(self._add(f"grommet {body.id}", "thread", text, housing.id, told=told, body=body.id))
         return found
@@ -104,17 +110,17 @@ class _Making:
             cut = next((one for one in cable_strips(self.results, cable) if one.end == self.end_id), None)
             if cut is None:
                 continue
-            text = f"Jacket off {tenths(cut.jacket_back_mm)} mm, no core nicked."
+            text = Message("step.strip.4", {"tenths": tenths(cut.jacket_back_mm)})
             jacket = f"jacket {tenths(cut.jacket_back_mm)} mm"
             steps = [self._add(f"jacket {cable}", "strip", text, "", self.threaded, tool=STRIPPER, setting=jacket)]
             if cut.screen != "none":
                 foil = ", foil off" if cut.foil else ""
-                text = f"Fold the {cut.screen} back {tenths(cut.screen_mm)} mm over the jacket{foil}."
+                text = Message("step.fold", {"screen": cut.screen, "tenths": tenths(cut.screen_mm), "foil": foil})
                 steps.append(self._add(f"screen {cable}", "fold", text, "", steps))
             if cut.filler:
-                steps.append(self._add(f"filler {cable}", "strip", "Filler cut off at the jacket.", "", steps))
+                steps.append(self._add(f"filler {cable}", "strip", Message("step.strip.3"), "", steps))
             if cut.drain_mm:
-                text = f"Sleeve over the bare drain, {tenths(max(cut.drain_mm - SLEEVE_OVER_MM, 0.0))} mm."
+                text = Message("step.sleeve.2", {"tenths": tenths(max(cut.drain_mm - SLEEVE_OVER_MM, 0.0))})
                 steps.append(self._add(f"drain {cable}", "sleeve", text, "", steps))
             found[cable] = steps
         return found
@@ -129,38 +135,44 @@ class _Making:
     def _wire(self, one: WireEnd) -> None:
         fitting, key, wire = self.known.of(one), f"{one.wire.id} {one.side}", one.wire.id
         before = [*self.threaded, *self.peeled.get(one.wire.cable or "", [])]
-        for what, kind, text in (
-            (fitting.boot, Boot, "slide the boot on, its mouth towards the end."),
-            (fitting.shrink, Shrink, "slide the shrink on, well back from the heat."),
-            (fitting.seal, Seal, "thread the seal on, its neck towards the end."),
-        ):
+        for what, kind in ((fitting.boot, Boot), (fitting.shrink, Shrink), (fitting.seal, Seal)):
             worn = self.shelf.get(what, kind)
             if worn is not None:
                 name = f"{key} thread {kind.__name__.lower()}"
                 told = "It can’t go on after the crimp."
-                before.append(self._add(name, "thread", f"{wire}: {text}", worn.id, (), told, one))
+                before.append(
+                    self._add(
+                        name,
+                        "thread",
+                        Message(f"step.thread.{kind.__name__.lower()}", {"wire": wire}),
+                        worn.id,
+                        (),
+                        told,
+                        one,
+                    )
+                )
         made = strip_of(self.results, one)
         if made is None:
             return
-        text = f"{wire}: strip {tenths(made.strip_mm)} mm; no nick, no strand lost."
+        text = Message("step.strip.2", {"wire": wire, "tenths": tenths(made.strip_mm)})
         bare = f"{tenths(made.strip_mm)} mm of Ø {tenths(round(made.conductor_mm, 1))} mm"
         last = self._add(f"{key} strip", "strip", text, made.part, before, "", one, STRIPPER, bare)
         part = self.shelf.named(fitting.part)
         if isinstance(part, Contact | Lug | Splice):
             last = self._crimp(one, key, part, made, last)
         elif fitting.ferrule is not None and self.shelf.get(fitting.ferrule, Ferrule) is not None:
-            text = f"{wire}: press the ferrule on ({made.tool})."
+            text = Message("step.crimp.2", {"wire": wire, "tool": made.tool})
             last = self._add(f"{key} ferrule", "crimp", text, fitting.ferrule, [last], "", one, made.tool, made.die)
         if one.made in ("contact", "clamp"):
             how = "until it clicks." if one.made == "contact" else "every strand in, no insulation."
-            text = f"{wire} into {one.label}: {how}"
+            text = Message("step.insert", {"wire": wire, "label": one.label, "how": how})
             named = self._add(f"{key} insert", "insert", text, made.part, [last, *self._before(one)], "", one)
             self.inserted.append(named)
             self._seat(one, named)
             clamp = self.shelf.get(one.housing.clamp if one.housing else None, Clamp)
             if clamp is not None and clamp.torque_nm:
                 text, turn = (
-                    f"{wire}: tighten {one.label} to {clamp.torque_nm:g} N·m, then a tug.",
+                    Message("step.torque.2", {"wire": wire, "label": one.label, "torque_nm": clamp.torque_nm}),
                     f"{clamp.torque_nm:g} N·m",
                 )
                 self.inserted.append(
@@ -169,7 +181,7 @@ class _Making:
         elif isinstance(part, Lug):
             shrink = self.shelf.get(fitting.shrink, Shrink)
             if shrink is not None:
-                text = f"{wire}: shrink over barrel and insulation, the flat bare."
+                text = Message("step.shrink.4", {"wire": wire})
                 last = self._add(f"{key} shrink", "shrink", text, shrink.id, [last], "", one, HOT_AIR)
             self.inserted.append(last)
 
@@ -201,13 +213,13 @@ class _Making:
         tool = f" ({made.tool}{', die ' + made.die if made.die else ''})" if made.tool else ""
         setting = " ".join(filter(None, (made.die or part.name, f"{made.crimp_height_mm:.2f} mm" if height else "")))
         last = self._add(
-            f"{key} crimp", "solder" if solder else "crimp", f"{wire}: {verb}{tool}.", part.id, [strip], "", one,
+            f"{key} crimp", "solder" if solder else "crimp", Message("step.step.2", {"wire": wire, "verb": verb, "tool": tool}), part.id, [strip], "", one,
             IRON if solder else made.tool or "crimp tool", "" if solder else setting,
         )  # fmt: skip
-        text = f"{wire}: wire fills the barrel, no insulation in it, no strand outside; a light tug."
+        text = Message("step.look.3", {"wire": wire})
         last = self._add(f"{key} look", "look", text, part.id, [last], "", one)
         if self.practice.solder == "flow" and isinstance(part, Lug | Splice):
-            text = f"{wire}: flow solder into the crimp; support the wire past the wick."
+            text = Message("step.solder.2", {"wire": wire})
             last = self._add(f"{key} flow", "solder", text, part.id, [last], "", one, IRON)
         return last
 
@@ -215,19 +227,20 @@ class _Making:
         """Plugs, the connector's own parts, the lock, the gland."""
         closed, after = self.known.blanks.get((self.end_id, body.id), ()), list(self.inserted)
         if closed:
-            text = f"Blanking plugs into {', '.join(closed[:12])}{' …' if len(closed) > 12 else ''}."
+            text = Message("step.plug", {"names": ", ".join(closed[:12]), "value": " …" if len(closed) > 12 else ""})
             after.append(self._add(f"plugs {body.id}", "plug", text, housing.plug or "", self.inserted, body=body.id))
-        for number, text in enumerate(housing.assembly, 1):
+        for number, line in enumerate(housing.assembly, 1):
+            text = Message("step.assemble", {"text": line})
             after.append(self._add(f"assemble {body.id} {number}", "assemble", text, housing.id, after, body=body.id))
         if housing.lock:
             told = "It doesn’t go in while a contact isn’t seated: never force it."
-            text = "Secondary lock home, after all contacts."
+            text = Message("step.lock")
             after.append(self._add(f"lock {body.id}", "lock", text, housing.id, after, told, body=body.id))
         if housing.seal == "gland":
             self._add(
                 f"close {body.id}",
                 "torque",
-                "Body together, gland nut tight on the jacket.",
+                Message("step.torque"),
                 housing.id,
                 after,
                 body=body.id,

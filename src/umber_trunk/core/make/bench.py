@@ -49,6 +49,7 @@ from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CUTTER, Operation
 from umber_trunk.core.make.sequence import Timed
+from umber_trunk.core.sentences import Message
 
 CURES = {"rework": "start this end over", "scrap": "scrap this wire"}
 """What mends a fault that was seen, by what it comes to."""
@@ -409,10 +410,10 @@ class Bench:
         found = []
         if inserted:
             told = "Lock open first; never pull on a wire that is still held."
-            text = f"{wire}: take it out of {one.name} with {one.takes_out}."
+            text = Message("step.extract", {"wire": wire, "name": one.name, "tool": one.takes_out})
             found.append(Operation(f"{wire} {side} out {number}", "extract", text, wire, one.end, side, one.label, tool=one.takes_out, part=one.part, place="board", told=told))  # fmt: skip
         eaten = self.left(wire, side, unit).eaten_mm
-        text = f"{wire}: cut off {eaten:.0f} mm at its {side}, {CUT_BEHIND_MM:g} mm behind the crimp."
+        text = Message("step.cut.off", {"wire": wire, "eaten": eaten, "side": side, "behind": CUT_BEHIND_MM})
         found.append(Operation(f"{wire} {side} off {number}", "cut", text, wire, one.end, side, one.label, tool=CUTTER, place="press bench", cautions=("eyes",)))  # fmt: skip
         return [Timed(0, operation, unit, (), 10.0, 1, 0.0) for operation in found]
 

@@ -152,7 +152,8 @@ def freeze(results: Results, order: Order, version: str, older: Mapping[str, str
         {end.id: end.name for end in design.ends},
         dict(older or {}),
     )
-    return Frozen(design, making, _text(design.model_dump(mode="json")), _text(_plain(making)))
+    # what is begun is what is read again: there is one way in
+    return thawed(_text(design.model_dump(mode="json")), _text(_plain(making)))
 
 
 def resolved(results: Results) -> Design:
@@ -246,7 +247,7 @@ def _plain(making: Making) -> dict[str, Any]:
     at = {one.key: number for number, one in enumerate(making.operations)}
     line = [[at[s.operation.key], s.unit, s.seconds, s.hand, s.start_s, list(s.after)] for s in order.steps]
     return {
-        "format": FORMAT, "version": making.version, "order": {name: getattr(order, name) for name in _ORDER}, "operations": [asdict(one) for one in making.operations], "line": line,
+        "format": FORMAT, "version": making.version, "order": {name: getattr(order, name) for name in _ORDER}, "operations": [asdict(one) | {"says": {"code": one.says.code, "values": dict(one.says.values), "as_was": one.text}} for one in making.operations], "line": line,
         "ends": [asdict(one) for one in making.ends], "pieces": [asdict(one) for one in making.pieces], "samples": [asdict(one) for one in making.samples],
         "wires": list(making.wires), "names": dict(making.names), "older": dict(making.older),
     }  # fmt: skip

@@ -25,6 +25,7 @@ from umber_trunk.core.kit.cutlist import colour_text, cuts
 from umber_trunk.core.kit.substitute import decided
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.text import digest_of
 
 OPS = (
@@ -46,7 +47,7 @@ class Operation:
 
     key: str
     op: str
-    text: str
+    says: Message
     wire: str = ""
     end: str = ""
     side: str = ""
@@ -64,6 +65,11 @@ class Operation:
     barrel_mm2: float = 0.0
     sample: bool = False
     shared: bool = False
+
+    @property
+    def text(self) -> str:
+        """What to do, in a sentence."""
+        return self.says.text
 
     @property
     def state(self) -> tuple[str, str]:
@@ -99,11 +105,11 @@ class _Unit:
         self.closing: list[str] = []
         """What waits for the test."""
 
-    def add(self, key: str, op: str, text: str, after: Iterable[str] = (), **more: object) -> str:
+    def add(self, key: str, op: str, says: Message, after: Iterable[str] = (), **more: object) -> str:
         """One operation more; what it waits for is there already or is no operation."""
         place = str(more.pop("place", PLACES.get(op, "board")))
         waits = tuple(dict.fromkeys(one for one in after if one in self.found and one != key))
-        self.found[key] = Operation(key, op, text, after=waits, place=place, **more)  # type: ignore[arg-type]
+        self.found[key] = Operation(key, op, says, after=waits, place=place, **more)  # type: ignore[arg-type]
         return key
 
     def wait(self, key: str, others: Iterable[str]) -> None:
@@ -143,11 +149,11 @@ class _Unit:
             comb = self.last_combs.get(wire_id)
             over = f", with {1e3 * comb.allowance_m:.0f} mm to cut off at the comb" if comb is not None else ""
             mark = decided(self.design, wire_id)
-            said = f"{name}: set the stop to {1e3 * length:.0f} mm{over}."
+            said = Message("step.measure.3", {"name": name, "value": 1000.0 * length, "over": over})
             self.add(f"{name} measure", "measure", said, wire=name, length_m=length, shared=True)
-            text = f"{name}: cut {f'{many} × ' if many > 1 else ''}{1e3 * length:.0f} mm of {what}" + (f" ({mark})." if mark else ".")  # fmt: skip
+            text = Message("step.cut.3", {"name": name, "value": f'{many} × ' if many > 1 else '', "value2": 1000.0 * length, "what": what, "value3": f' ({mark}).' if mark else '.'})  # fmt: skip
             self.add(f"{name} cut", "cut", text, [f"{name} measure"], wire=name, tool=CUTTER, length_m=length, area_mm2=area_of(row.size), cautions=("eyes",))  # fmt: skip
-            self.add(last, "label", f"{name}: label at both ends, before anything is crimped.", [f"{name} cut"], wire=name, part="label")  # fmt: skip
+            self.add(last, "label", Message("step.label", {"name": name}), [f"{name} cut"], wire=name, part="label")  # fmt: skip
         self.base[wire_id] = last
 
     def _twisted(self) -> None:
@@ -155,7 +161,7 @@ class _Unit:
         for cable in self.design.cables:
             wires = [w for w in self.rows if self.rows[w].wire.cable == cable.id]
             if cable.part is None and cable.lay_mm and len(wires) > 1:
-                text = f"{', '.join(wires)}: twist together, one turn in {cable.lay_mm:g} mm."
+                text = Message("step.twist", {"wires": ", ".join(wires), "lay_mm": cable.lay_mm})
                 key = self.add(f"{cable.id} twist", "twist", text, [self.base[w] for w in wires], wire=wires[0], tool=TWISTER, setting=f"{cable.lay_mm:g} mm")  # fmt: skip
                 self.base.update(dict.fromkeys(wires, key))
 
@@ -164,7 +170,7 @@ class _Unit:
         name = row.wire.cable if row.wire.cable in self.reels else wire_id
         key = f"{name} lay"
         if key not in self.found:
-            self.add(key, "lay", f"{name}: lay on the board, {row.start} to {row.finish}.", [self.base[wire_id]], wire=name or "")  # fmt: skip
+            self.add(key, "lay", Message("step.lay", {"name": name, "start": row.start, "finish": row.finish}), [self.base[wire_id]], wire=name or "")  # fmt: skip
         self.laid[wire_id] = key
 
     def _end(self, end_id: str) -> None:
@@ -195,7 +201,7 @@ class _Unit:
         press = op in ("strip", "fold", "crimp", "solder", "look") and step.wire
         row = self.rows.get(step.wire)
         made = self.add(
-            key, op, step.text, after, wire=step.wire, end=end_id, side=step.side, cavity=step.cavity, housing=step.body, part=step.part, tool=step.tool,
+            key, op, step.says, after, wire=step.wire, end=end_id, side=step.side, cavity=step.cavity, housing=step.body, part=step.part, tool=step.tool,
             setting=step.setting, told=step.told, place=PLACES.get(op, "press bench" if press else f"board, {self.index.ends[end_id].name}"),
             area_mm2=area_of(row.size) if row else 0.0, barrel_mm2=self._barrel_mm2(step, row.size if row else ""), cautions=_cautions(op),
         )  # fmt: skip
@@ -204,7 +210,7 @@ class _Unit:
             return
         self.made.append(made)
         if op == "insert" and step.wire:
-            tug = self.add(f"{key} tug", "tug", f"{step.wire}: a tug at {step.cavity}; it stays.", [made], wire=step.wire, end=end_id, side=step.side,
+            tug = self.add(f"{key} tug", "tug", Message("step.tug.2", {"wire": step.wire, "cavity": step.cavity}), [made], wire=step.wire, end=end_id, side=step.side,
                            cavity=step.cavity, housing=step.body, place=f"board, {self.index.ends[end_id].name}")  # fmt: skip
             self.made.append(tug)
 
@@ -249,21 +255,26 @@ class _Unit:
             place = f"board, {name}"
             waits = [*bared, *(self.laid[one.wire.id] for one in here)]
             if plan is not None and plan.shrink and not any(self.found[key].part == plan.shrink for key in threads):
-                text = f"{name}: slide {plan.shrink_cut_mm:.0f} mm of {self.shelf.name(plan.shrink)} on before the barrel."  # fmt: skip
+                text = Message("step.thread", {"name": name, "shrink_cut_mm": plan.shrink_cut_mm, "name2": self.shelf.name(plan.shrink)})  # fmt: skip
                 waits.append(self.add(f"{end_id} thread", "thread", text, [*(self.base[one.wire.id] for one in here)], end=end_id, part=plan.shrink, place=place, told="It can’t go on after the join."))  # fmt: skip
             where = f", {1e3 * plan.at_m:.0f} mm along {plan.segment}" if plan is not None else ""
-            text = f"{name}: {wires} into {barrel.name if barrel else 'the barrel'}{where}; press."
+            text = Message(
+                "step.split",
+                {"name": name, "wires": wires, "value": barrel.name if barrel else "the barrel", "where": where},
+            )
             tool, setting = (crimp.tool, crimp.setting) if crimp is not None else ("crimp tool", barrel.die if barrel else "")  # fmt: skip
             split = self.add(f"{end_id} split", "split", text, waits, end=end_id, part=barrel.id if barrel else "", tool=tool, setting=setting, place=place,
                              area_mm2=sum(area_of(self.rows[one.wire.id].size) for one in here), barrel_mm2=barrel_mm2(barrel, known.stuff[here[0].key]) if barrel and here[0].key in known.stuff else 0.0,
                              cautions=("pinch",))  # fmt: skip
-            last = self.add(f"{end_id} look", "look", f"{name}: no strand outside, none cut; every wire held.", [split], end=end_id, place=place)  # fmt: skip
-            last = self.add(f"{end_id} tug", "tug", f"{name}: a tug at each wire.", [last], end=end_id, place=place)
+            last = self.add(f"{end_id} look", "look", Message("step.look.2", {"name": name}), [split], end=end_id, place=place)  # fmt: skip
+            last = self.add(
+                f"{end_id} tug", "tug", Message("step.tug", {"name": name}), [last], end=end_id, place=place
+            )
             if self.design.project.practice.split == "solder":
-                text = f"{name}: solder flowed into the barrel."
+                text = Message("step.solder", {"name": name})
                 last = self.add(f"{end_id} solder", "solder", text, [last], end=end_id, tool=IRON, place=place, cautions=_cautions("solder"))  # fmt: skip
             if plan is not None and plan.shrink:
-                text = f"{name}: shrink over the join, {plan.grip_mm:.0f} mm past the barrel at each side."
+                text = Message("step.shrink.3", {"name": name, "grip_mm": plan.grip_mm})
                 last = self.add(f"{end_id} shrink", "shrink", text, [last], end=end_id, part=plan.shrink, tool=HOT_AIR, place=place, cautions=_cautions("shrink"))  # fmt: skip
             self.made.append(last)
 
@@ -276,9 +287,9 @@ class _Unit:
             first, second = self.at_end.get((wire_id, wire.start.end), []), self.at_end.get((wire_id, wire.finish.end), [])  # fmt: skip
             others = [self.laid[w] for w in comb.wires if w in self.laid]
             mine = [key for key in first if self.found[key].wire == wire_id]
-            text = f"{wire_id}: in its place in comb {comb.id}, mark the true length."
+            text = Message("step.measure.2", {"wire_id": wire_id, "id": comb.id})
             mark = self.add(f"{wire_id} mark", "measure", text, [*others, *mine], wire=wire_id, end=wire.finish.end, side="finish", place="board")  # fmt: skip
-            cut = self.add(f"{wire_id} trim", "cut", f"{wire_id}: cut to the mark.", [mark], wire=wire_id, end=wire.finish.end, side="finish", tool=CUTTER, place="board", cautions=("eyes",))  # fmt: skip
+            cut = self.add(f"{wire_id} trim", "cut", Message("step.cut.2", {"wire_id": wire_id}), [mark], wire=wire_id, end=wire.finish.end, side="finish", tool=CUTTER, place="board", cautions=("eyes",))  # fmt: skip
             for key in second:
                 if self.found[key].wire == wire_id and self.found[key].op in ("thread", "strip"):
                     self.wait(key, [cut])
@@ -302,28 +313,32 @@ class _Unit:
         name, key, part = cover.part_name, f"{segment} {cover.id}", cover.part
         length = f"cut {1e3 * cover.cut_m:.0f} mm, " if cover.cut_m > 0 else ""
         if cover.kind is CoverKind.TAPE:
-            self.closing.append(self.add(key, "tape", f"{where}: wind {name}.", [*laid, *splits], part=part))
+            self.closing.append(
+                self.add(key, "tape", Message("step.tape", {"where": where, "name": name}), [*laid, *splits], part=part)
+            )
             return
         if cover.kind is CoverKind.CLAMP:
             self.closing.append(
-                self.add(key, "clamp", f"{where}: {name} round the bundle.", [*laid, *splits], part=part)
+                self.add(
+                    key, "clamp", Message("step.clamp", {"where": where, "name": name}), [*laid, *splits], part=part
+                )
             )
             return
         made = self.shelf.named(part)
         wraps = isinstance(made, Tube) and made.slit
         last = f"{key} over ends"
         if cover.after or wraps:
-            self.closing.append(self.add(last, "sleeve", f"{where}: {length}{name} on from the {'side' if wraps else 'end, over what is made'}.", [*laid, *splits], part=part))  # fmt: skip
+            self.closing.append(self.add(last, "sleeve", Message("step.sleeve", {"where": where, "length": length, "name": name, "value": 'side' if wraps else 'end, over what is made'}), [*laid, *splits], part=part))  # fmt: skip
         else:
             op = "sleeve" if cover.kind in (CoverKind.SLEEVE, CoverKind.TUBE) else "thread"
-            last = self.add(key, op, f"{where}: {length}{name} slid on before the ends are made.", [*laid, *splits], part=part, told="It can’t go on after the ends.")  # fmt: skip
+            last = self.add(key, op, Message("step.step", {"where": where, "length": length, "name": name}), [*laid, *splits], part=part, told="It can’t go on after the ends.")  # fmt: skip
             for end_key in self._ends_on_one_side(segment, wires):
                 self.wait(end_key, [last])
             self.made.append(last)
         if cover.kind is CoverKind.SHRINK:
-            self.closing.append(self.add(f"{key} shrink", "shrink", f"{where}: shrink {name}.", [last], part=part, tool=HOT_AIR, cautions=_cautions("shrink")))  # fmt: skip
+            self.closing.append(self.add(f"{key} shrink", "shrink", Message("step.shrink.2", {"where": where, "name": name}), [last], part=part, tool=HOT_AIR, cautions=_cautions("shrink")))  # fmt: skip
         if cover.collars:
-            self.closing.append(self.add(f"{key} collars", "shrink", f"{where}: {cover.collars} shrink collars over the ends of {name}.", [last], tool=HOT_AIR, cautions=_cautions("shrink")))  # fmt: skip
+            self.closing.append(self.add(f"{key} collars", "shrink", Message("step.shrink", {"where": where, "collars": cover.collars, "name": name}), [last], tool=HOT_AIR, cautions=_cautions("shrink")))  # fmt: skip
 
     def _ends_on_one_side(self, segment: str, wires: Sequence[str]) -> list[str]:
         """What makes the ends of these wires on the side of a segment where fewer of them are made. Wires that leave by a splice lying in the
@@ -366,14 +381,14 @@ class _Unit:
                 name = next((p.name or p.id for p in self.design.points if p.id == point), point)
                 sleeves = [key for key, one in self.found.items() if one.op == "sleeve" and one.wire == "" and any(key.startswith(f"{limb} ") for limb, _ in limbs)]  # fmt: skip
                 early = [key for key in sleeves if key not in self.closing]
-                self.made.append(self.add(f"{point} tie", "tie", f"Breakout {name}: tie the limbs where they part.", [*(self.laid[w] for w in wires), *early]))  # fmt: skip
+                self.made.append(self.add(f"{point} tie", "tie", Message("step.tie", {"name": name}), [*(self.laid[w] for w in wires), *early]))  # fmt: skip
 
     def _close(self) -> None:
         """The test while everything can still be mended, then what closes, shrink after all else, and a last look."""
         if not self.found:
             return
         ends = [key for key in self.made if key in self.found]
-        text = "Continuity and shorts, before anything is locked, wrapped or shrunk."
+        text = Message("step.test")
         test = self.add("test", "test", text, [*ends, *self.laid.values()], tool=METER, cautions=("disconnect",))
         others = [key for key in self.closing if self.found[key].op != "shrink"]
         for key in others:
@@ -381,7 +396,7 @@ class _Unit:
         for key in self.closing:
             if self.found[key].op == "shrink":
                 self.wait(key, [test, *(o for o in others if self._same_end(key, o))])
-        self.add("last look", "look", "The whole harness: locks home, shrink tight, labels right, nothing left on the board.", [test, *self.closing])  # fmt: skip
+        self.add("last look", "look", Message("step.look"), [test, *self.closing])  # fmt: skip
 
     def _same_end(self, one: str, other: str) -> bool:
         a, b = self.found[one], self.found[other]
@@ -401,12 +416,12 @@ class _Unit:
             strip = next((self.found[k] for k in first.after if self.found[k].op == "strip"), None)
             name = f"sample {digest_of(repr((tool, setting, part, area, barrel)))[:8]}"  # of what it is, not of what it is called
             reel = (self.rows[wire].wire.cable or "") if wire in self.rows and self.rows[wire].wire.cable in self.reels else ""  # fmt: skip
-            text = f"Sample: a piece of {reel or wire}, about {1e3 * SAMPLE_M:.0f} mm by eye, for a test crimp."
+            text = Message("step.cut", {"value": reel or wire, "value2": 1000.0 * SAMPLE_M})
             last = self.add(f"{name} cut", "cut", text, wire=reel or wire, tool=CUTTER, length_m=SAMPLE_M, sample=True, cautions=("eyes",))  # fmt: skip
             if strip is not None:
-                last = self.add(f"{name} strip", "strip", f"Sample of {wire}: strip it as {strip.setting}.", [last], wire=wire, tool=strip.tool, setting=strip.setting, sample=True)  # fmt: skip
-            last = self.add(f"{name} crimp", "crimp", f"Sample: crimp {self.shelf.name(part)}{f', {barrel:g} mm² in its barrel' if barrel else ''}.", [last], wire=wire, part=part, tool=tool, setting=setting, area_mm2=area, barrel_mm2=barrel, sample=True, cautions=_cautions("crimp"))  # fmt: skip
-            text = f"Sample: measure the crimp of {self.shelf.name(part)}, pull it apart; release the tool before the batch goes on."
+                last = self.add(f"{name} strip", "strip", Message("step.strip", {"wire": wire, "setting": strip.setting}), [last], wire=wire, tool=strip.tool, setting=strip.setting, sample=True)  # fmt: skip
+            last = self.add(f"{name} crimp", "crimp", Message("step.crimp", {"name": self.shelf.name(part), "value": f', {barrel:g} mm² in its barrel' if barrel else ''}), [last], wire=wire, part=part, tool=tool, setting=setting, area_mm2=area, barrel_mm2=barrel, sample=True, cautions=_cautions("crimp"))  # fmt: skip
+            text = Message("step.measure", {"name": self.shelf.name(part)})
             last = self.add(f"{name} measure", "measure", text, [last], wire=wire, part=part, tool="", setting=setting, area_mm2=area, barrel_mm2=barrel, sample=True, place="press bench", cautions=("eyes",))  # fmt: skip
             for key in keys:
                 self.wait(key, [last])
