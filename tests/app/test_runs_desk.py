@@ -136,10 +136,10 @@ def test_a_finding_leads_to_its_covering(qtbot, open_window) -> None:  # type: i
     uneven = next(f for f in window.document.results.findings if f.code == "set.uneven")  # type: ignore[union-attr]
     assert window.show_finding(uneven)
     assert desk._stack.currentWidget() is desk.sides
-    assert part_named(window.document.design, "Rind cloth tape, 19 mm") == "rind-tape-cloth"
-    assert part_named(window.document.design, " ") is None
+    assert part_named(window.document.shelf, "Rind cloth tape, 19 mm") == "rind-tape-cloth"
+    assert part_named(window.document.shelf, " ") is None
     with pytest.raises(InputError, match="Ctrl"):
-        part_named(window.document.design, "gold")
+        part_named(window.document.shelf, "gold")
 
 
 def test_splices_are_moved_and_held(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]

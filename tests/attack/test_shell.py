@@ -75,8 +75,8 @@ def test_a_stopped_search_shows_the_best_so_far(capsys: pytest.CaptureFixture[st
     told_of: list[object] = []
     search = improve.optimise
 
-    def watched(*words: object, better: Any) -> object:
-        return search(*words, better=lambda found: (better(found), told_of.append(found)))  # type: ignore[arg-type]
+    def watched(*words: object, better: Any, **more: object) -> object:
+        return search(*words, better=lambda found: (better(found), told_of.append(found)), **more)  # type: ignore[arg-type]
 
     monkeypatch.setattr(improve, "optimise", watched)
     monkeypatch.setattr(terminal.threading.Event, "wait", interrupted)

@@ -215,6 +215,11 @@
     </message>
     <message>
         <location filename="app/desks/make/desk.py"/>
+        <source>Begun by an earlier format: planned once more, and frozen from now on.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
         <source>Bench</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1069,8 +1074,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/widgets/worst.py"/>
+        <source>Looking at what is open …</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/tree_sheet.py"/>
         <source>Looking for the tree that fits the list …</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/widgets/rail.py"/>
+        <source>Looking …</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1229,7 +1244,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/make/bench_tabs.py"/>
         <source>No</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2489,8 +2504,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Who goes without, and why (name: why)?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/desk.py"/>
         <source>Who lets this go on without a good reading?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Who makes this harness without one being read, and why</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2566,6 +2591,11 @@
     <message>
         <location filename="app/desks/make/desk.py"/>
         <source>Without a reading, or in spite of it; with a name that stays in the log</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Without a shelf…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2796,11 +2826,6 @@
     <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>■</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
-        <location filename="app/widgets/worst.py"/>
-        <source>✓ Nothing is open at this stage.</source>
         <translation type="unfinished"></translation>
     </message>
 </context>
