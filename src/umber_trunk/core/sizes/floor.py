@@ -36,7 +36,7 @@ def floor_of(
         heating.append(modest.heating_a)
         modest.add_rows(rows, groups, of_row)
     certain = Certain(found, groups, heating, widest)
-    answer = program.solve(rows, [certain.least(number) for number in range(len(groups))], nodes, 1e-3)
+    answer = program.solve(rows, [certain.least(number) for number in range(len(groups))], nodes, 3e-3)
     return answer.bound if answer.levels is not None else None
 
 

@@ -39,7 +39,7 @@ KeepGoing = Callable[[float], bool]
 ROUNDS = 20
 GAP = 0.002
 PROGRAM_NODES = 20_000  # far more than needed; counted, so that how fast the machine is doesn't choose the sizes
-FLOOR_NODES = 400  # the floor may end early: a bound found by then holds
+FLOOR_NODES = 300  # the floor may end early: a bound found by then holds
 ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
 
 
