@@ -20,6 +20,8 @@ from umber_trunk.app.desks.make.defect_sheet import DefectSheet
 from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.window import Window
+from umber_trunk.core.catalog.parts import Contact
+from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.kit.cutlist import cuts
@@ -27,6 +29,7 @@ from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CAUTIONS
 from umber_trunk.core.make.press import Press
+from umber_trunk.store.catalogues import add_to_shop
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.gauges import PressServer
 from umber_trunk_helpers import cell, press
@@ -188,11 +191,17 @@ def test_a_window_opened_again_shows_the_very_step(qtbot: Any, open_window: Open
     for _ in range(7):
         qtbot.keyClick(desk.bench, Qt.Key.Key_Space)
     text = desk.bench.card.text
+    done, steps = sorted(desk.build.bench.done), [step.operation for step in desk.build.bench.order.steps]
+    window.document.apply(
+        lambda design: design.model_copy(update={"project": design.project.model_copy(update={"remakes": 7, "strip_m": 0.03})}), "other house rules"
+    )
     window.close()
+    add_to_shop([part.model_copy(update={"price": 0.0}) for part in generic().of(Contact)])
     again = open_window(path=tmp_path / "test.umber")
     again.show_stage("make")
     other = again.desks["make"]
     assert other.bench.card.text == text
+    assert (sorted(other.build.bench.done), [step.operation for step in other.build.bench.order.steps]) == (done, steps)
 
 
 def test_a_scanner_takes_coils_and_labels_and_a_wrong_wire_is_said(qtbot: Any, open_window: Opened) -> None:

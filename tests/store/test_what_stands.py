@@ -21,6 +21,10 @@ from umber_trunk.core.catalog.parts import PART, Lug
 from umber_trunk.core.catalog.shelf import generic, shop_shelf
 from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.ends.covering import fitted, forget_proposals
+from umber_trunk.core.ends.families import FAMILIES
+from umber_trunk.core.ends.strip import DRAWS
+from umber_trunk.core.ends.wire_ends import WireEnd
+from umber_trunk.core.ends.wire_rules import JUDGES, RUNS
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.edits import put, set_size
 from umber_trunk.core.harness.model import Design
@@ -34,8 +38,11 @@ from umber_trunk.core.make.frozen import freeze, thawed
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.told import entry_told
 from umber_trunk.core.memo import Memo
+from umber_trunk.core.prove.faults import KINDS, Fault
 from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.simulate import Unit
+from umber_trunk.core.prove.state import CHANGES
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sentences import catalogue, say
 from umber_trunk.core.sizes.optimise import optimise
@@ -584,6 +591,15 @@ def test_every_sentence_is_in_the_catalogue_and_every_kind_of_entry_has_one() ->
     codes = {key.rpartition(".")[0] for key in catalogue() if key.endswith(".says")}
     assert all(f"{code}.cure" in catalogue() for code in codes)
     assert not judged(Listed(), Answered(test="look", ok=True, value=1.0))
+
+
+def test_every_kind_has_somebody_to_answer_for_it() -> None:
+    assert set(CHANGES) == set(KINDS)
+    assert all(kind.ohm(net, Fault(what, ("T1",), "plug", 0.4, "6 mm2", "aluminium", 0.5, 0.5)) > 0 for net in [analyse(demo("shore")).once(netlist)] for what, kind in KINDS.items() if kind.in_line)  # fmt: skip
+    assert set(JUDGES) == set(RUNS) == set(FAMILIES)
+    assert set(DRAWS) == {name for name, one in FAMILIES.items() if one.kind is not None}
+    ends = [WireEnd.__annotations__["made"]]
+    assert all(repr(name) in str(ends[0]).replace('"', "'") for name in FAMILIES)
 
 
 class Listed:

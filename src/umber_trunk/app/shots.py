@@ -25,6 +25,7 @@ from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import KEYS, Window
 from umber_trunk.core.demo import barge, demo, shop_list
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.make.events import event
 from umber_trunk.core.prove.proof import Task
 from umber_trunk.core.sample import generated
 from umber_trunk.store.demo_file import put_demo
@@ -35,7 +36,14 @@ from umber_trunk.store.project import ProjectFile
 def settle(window: Window) -> None:
     """Runs the event loop until everything shown has arrived and is painted."""
     document = window.document
-    wait_for(lambda: document.fresh and not document.ahead and not any(desk.busy for desk in window.desks.values()))
+    wait_for(
+        lambda: (
+            document.fresh
+            and not document.ahead
+            and not document.looking
+            and not any(desk.busy for desk in window.desks.values())
+        )
+    )
 
 
 def wait_for(ready: Callable[[], bool]) -> None:
@@ -218,16 +226,6 @@ def _proof_views(album: Album) -> Iterator[Path]:
     desk.simulate()
     _run_to(window, desk, lambda task: task.following is not None, 2)
     yield album.saved("next-reading", window)
-    desk.tab(4)
-    settle(window)
-    drill = desk.drills.drill
-    assert drill is not None
-    assert drill.fault is not None
-    for line in ("probe bar:1 conveyor:-", f"say {drill.fault.fault.what} {drill.fault.fault.place}"):
-        desk.drills.line.setText(line)
-        desk.drills.enter()
-    settle(window)
-    yield album.saved("practice", window)
     album.session.close_all()
     path = album.scratch / "brine-loops-built.umber"
     put_demo(path, "loops").close()
@@ -239,6 +237,25 @@ def _proof_views(album: Album) -> Iterator[Path]:
     keep.page.setCurrentIndex(1)
     settle(window)
     yield album.saved("unit", window)
+    seen = {
+        "code": "jacket-cut",
+        "says": "jacket or insulation cut along the wire",
+        "comes_to": "scrap",
+        "wire": "c3",
+        "station": "the second station",
+        "hand": "Jo",
+    }
+    floor = window.document.project.floor
+    floor.append_with(
+        [event("seen", "brine hall", floor.events()[-1].at_ms + 60_000, "defect", 1, "1|trunk lay", seen)],
+        (),
+        "sitting",
+    )
+    window.document.measured()
+    keep.page.setCurrentIndex(0)
+    keep.search()
+    settle(window)
+    yield album.saved("proof-ended", window)
 
 
 def _run_to(window: Window, desk: ProveDesk, there: Callable[[Task], bool], after: int) -> None:

@@ -100,7 +100,13 @@ def _print_optimum(found: Optimum, as_json: bool, to: TextIO | None = None) -> N
         return
     for change in found.changes:
         print(f"{change.wire_id:12} {change.before or 'not chosen':12} → {change.after}", file=to)
-    state = "every limit holds" if found.met else "NOT every limit can be met"
+    state = (
+        "there is nothing to size"
+        if not found.sizes
+        else "every limit holds"
+        if found.met
+        else "NOT every limit can be met"
+    )
     print(f"{show_mass(found.copper_kg)} of conductor, {state}. {found.proof}", file=to)
 
 

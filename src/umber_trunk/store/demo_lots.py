@@ -107,7 +107,7 @@ def proven(project: ProjectFile, name: str, hand: str) -> None:
         task = proof.now
         value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
         one = proof.answer(value, None if task.unit else True)
-        told.append(("test", proof.entry(one) | {"by": hand}))
+        told.append(("test", dict(proof.entry(one).model_dump(exclude_unset=True, by_alias=True), by=hand)))
     told.append(("proven", {"ok": True, "who": hand, "told": f"{len(proof.answers)} answers, all in their bands"}))
     events = [event(f"demo-p{n}", name, clock + 9000 * n, kind, 1, "", data) for n, (kind, data) in enumerate(told)]
     project.floor.append_with(events, [text], "proof")

@@ -113,7 +113,7 @@ class UnitProof:
         net = self.results.once(netlist)
         self.proof = Asking(net, self.meter, self._plan(), self.results.once(priors))
         if not self._anew:
-            self.proof.replay(one.data for one in self.logged)
+            self.proof.replay(one.act for one in self.logged if isinstance(one.act, Test))
         return self.proof
 
     def _plan(self) -> Plan:
@@ -161,8 +161,8 @@ class UnitProof:
     def keep(self, one: Answer, simulated: bool = False) -> None:
         """Logs an answer that the proof took already; one of a simulated unit is marked as such for good."""
         self.begin()
-        data = self.proof.entry(one) | {"by": self.hand} | ({"source": SIMULATED} if simulated else {})
-        event = self._event(Test.model_validate(data))
+        more = {"by": self.hand} | ({"source": SIMULATED} if simulated else {})
+        event = self._event(self.proof.entry(one).model_copy(update=more))
         self.project.floor.append([event])
         self.logged.append(event)
 

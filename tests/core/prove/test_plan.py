@@ -16,6 +16,7 @@ from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.harness.model import Loop
+from umber_trunk.core.make.events import Test as Answered
 from umber_trunk.core.prove.drilling import Drilling
 from umber_trunk.core.prove.drills import FaultDrill, _opposite
 from umber_trunk.core.prove.faults import WORDS, parse_fault
@@ -222,13 +223,13 @@ class TestProof:
         proof = Proof(one.net, plan=one.plan, priors=one.priors)
         self._through(proof, Unit(one.net), 30)
         entries = [proof.entry(answer) for answer in proof.answers]
-        entries[20] |= {"a": "elsewhere"}
+        entries[20] = entries[20].model_copy(update={"a": "elsewhere"})
         assert Proof(one.net, plan=one.plan, priors=one.priors).replay(entries) == 20
 
     def test_entries_of_another_list_are_not_taken(self) -> None:
         one = subject("shore")
         proof = Proof(one.net, plan=one.plan, priors=one.priors)
-        assert proof.replay([{"kind": "load", "n": 1, "ok": True}]) == 0
+        assert proof.replay([Answered.model_validate({"kind": "load", "n": 1, "ok": True})]) == 0
         assert EYE[0] == "look"
 
     @pytest.mark.parametrize(

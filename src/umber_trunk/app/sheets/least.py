@@ -143,7 +143,13 @@ class LeastCopper(QDialog):
             cells = (change.wire_id, index.wires[change.wire_id].name, before, show_size(change.after))
             for place, text in enumerate(cells):
                 self.table.setItem(at, place, QTableWidgetItem(text))
-        state = "every limit holds" if found.met else "but not every limit can be met"
+        state = (
+            "there is nothing to size"
+            if not found.sizes
+            else "every limit holds"
+            if found.met
+            else "but not every limit can be met"
+        )
         self.verdict.setText(
             f"{lead}{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. {found.proof}"
         )

@@ -1,5 +1,5 @@
-"""What can be on a wire's end, one entry a family: which parts of it go there, which of those take the wire, and who draws and judges it. A new
-family is an entry here with the methods it names; a test asks for them."""
+"""What can be on a wire's end, one entry a family: which parts of it go there, which of those take the wire, how its current is split. A new
+family is an entry here, in `strip.DRAWS` and in `wire_rules.JUDGES` and `RUNS`; a test asks for all of them."""
 
 from __future__ import annotations
 
@@ -15,14 +15,10 @@ from umber_trunk.core.ends.wire_ends import WireEnd
 @dataclass(frozen=True)
 class Family:
     """One family. `kind` is its parts' model, None where the place itself holds the wire. `there` are all parts that go into a place, None where
-    nothing limits them; `takes` those of them that take the wire, whatever current runs. `draws` names the method of `strip` that draws it,
-    `judges` and `runs` those of `wire_rules` that judge it by its wire, and by the solved currents; "" for none. `shared`: wires of one place
+    nothing limits them; `takes` those of them that take the wire, whatever current runs. `shared`: wires of one place
     share one part. `splits` says how its current is split."""
 
     kind: type[Crimped] | None
-    draws: str
-    judges: str
-    runs: str
     there: Callable[[Shelf, WireEnd], Iterable[Crimped] | None]
     takes: Callable[[Shelf, WireEnd, Stuff], Iterable[Crimped]]
     shared: bool = False
@@ -36,17 +32,17 @@ def _contacts(shelf: Shelf, one: WireEnd) -> Iterable[Crimped] | None:
 
 
 FAMILIES: dict[str, Family] = {
-    "contact": Family(Contact, "contact", "_contact", "_contact_runs", _contacts, contacts_for, shared=True, splits="split the current over two cavities"),
+    "contact": Family(Contact, _contacts, contacts_for, shared=True, splits="split the current over two cavities"),
     "lug": Family(
-        Lug, "lug", "_lug", "_lug_runs", lambda shelf, one: [lug for lug in shelf.of(Lug) if hole_fits(lug, one.end.stud_mm)],
+        Lug, lambda shelf, one: [lug for lug in shelf.of(Lug) if hole_fits(lug, one.end.stud_mm)],
         lambda shelf, one, stuff: lugs_for(shelf, one, stuff) if one.end.stud_mm else (),
     ),
-    "splice": Family(Splice, "splice", "_splice", "", lambda _, __: None, lambda shelf, _, stuff: splices_for(shelf, stuff), shared=True),
-    "clamp": Family(None, "", "_clamp", "_clamp_runs", lambda _, __: None, lambda _, __, ___: ()),
+    "splice": Family(Splice, lambda _, __: None, lambda shelf, _, stuff: splices_for(shelf, stuff), shared=True),
+    "clamp": Family(None, lambda _, __: None, lambda _, __, ___: ()),
 }  # fmt: skip
 """By what `WireEnd.made` says."""
 
 
-def family_of(part: object) -> Family | None:
-    """The family a part is of."""
-    return next((one for one in FAMILIES.values() if one.kind is not None and isinstance(part, one.kind)), None)
+def family_of(part: object) -> str:
+    """The family a part is of, "" for one that is of none."""
+    return next((name for name, one in FAMILIES.items() if one.kind is not None and isinstance(part, one.kind)), "")

@@ -6,6 +6,7 @@ Distances are in mm from the tip of the bare conductor back along the wire. All 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -135,9 +136,8 @@ def strip_of(results: Results, one: WireEnd) -> Strip | None:
         clamp = clamp_of(end.shelf, one)
         return end.clamped(clamp) if clamp is not None else None
     part = end.shelf.named(end.fitting.part)
-    family = family_of(part)
-    made: Strip | None = getattr(end, family.draws)(part) if family is not None else None
-    return made
+    draws = DRAWS.get(family_of(part))
+    return draws(end, part) if draws is not None else None
 
 
 class _End:
@@ -247,6 +247,14 @@ class _End:
             part, part.tool, [Piece("barrel", half - part.barrel_mm, half, self.bare_mm * 1.6)], [], strip_mm=part.strip_mm,
             entry_mm=half, eaten_mm=part.strip_mm + CUT_BEHIND_MM, crimps_at_mm=(half / 2,), die=part.die,
         )  # fmt: skip
+
+
+DRAWS: dict[str, Callable[[_End, Any], Strip | None]] = {
+    "contact": _End.contact,
+    "lug": _End.lug,
+    "splice": _End.splice,
+}
+"""Who draws the end of a wire with a part of each family on it; what the place itself holds is drawn by its clamp."""
 
 
 def tenths(mm: float) -> str:

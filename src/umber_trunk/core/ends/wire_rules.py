@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import cache
 from math import isfinite
+from typing import Any
 
 import numpy as np
 
@@ -58,7 +59,7 @@ class WireRules(Judging):
             )  # fmt: skip
         family = FAMILIES[one.made] if one.made is not None else None
         if family is not None and family.kind is None:
-            yield from getattr(self, family.judges)(one, stuff, fitting)
+            yield from JUDGES[str(one.made)](self, one, stuff, fitting, None)
         else:
             part = self.shelf.named(fitting.part)
             if fitting.part is not None and part is None:
@@ -66,7 +67,7 @@ class WireRules(Judging):
             elif part is None:
                 yield self._nothing_fits(one, stuff)
             elif family is not None and family.kind is not None and isinstance(part, family.kind):
-                yield from getattr(self, family.judges)(one, stuff, fitting, part)
+                yield from JUDGES[str(one.made)](self, one, stuff, fitting, part)
             else:
                 yield self._fit(
                     one,
@@ -375,13 +376,13 @@ class WireRules(Judging):
     def runs_right(self, one: WireEnd, stuff: Stuff, fitting: Fitting) -> Iterator[Fit | None]:
         """What the solved current and temperature ask of the part."""
         part, family = self.shelf.named(fitting.part), FAMILIES[one.made] if one.made is not None else None
-        if family is None or not family.runs or (one.housing is not None and one.place is None):
+        if family is None or (one.housing is not None and one.place is None):
             return
         if family.kind is None:
             if one.place is not None:
-                yield from getattr(self, family.runs)(one, stuff)
+                yield from RUNS[str(one.made)](self, one, stuff, None)
         elif isinstance(part, family.kind):
-            yield from getattr(self, family.runs)(one, stuff, part)
+            yield from RUNS[str(one.made)](self, one, stuff, part)
 
     def _contact_runs(self, one: WireEnd, stuff: Stuff, part: Contact) -> Iterator[Fit | None]:
         if part.barrel == "solder":
@@ -448,3 +449,17 @@ def shrink_on(lug: Lug, shrink: Shrink, outer_mm: float) -> tuple[float, float, 
     times the wire's outside, at least 12 mm, over its insulation; it shortens as it recovers."""
     over = max(12.0, 1.5 * outer_mm)
     return lug.barrel_mm, over, (lug.barrel_mm + over) / (1 - shrink.shortens)
+
+
+def _nothing(*_: object) -> Iterator[Fit | None]:
+    return iter(())
+
+
+JUDGES: dict[str, Callable[[WireRules, WireEnd, Stuff, Fitting, Any], Iterator[Fit | None]]] = {
+    "contact": WireRules._contact, "lug": WireRules._lug, "splice": WireRules._splice, "clamp": lambda rules, one, stuff, fitting, _: rules._clamp(one, stuff, fitting),
+}  # fmt: skip
+"""Who judges a part of each family by the wire it is on."""
+RUNS: dict[str, Callable[[WireRules, WireEnd, Stuff, Any], Iterator[Fit | None]]] = {
+    "contact": WireRules._contact_runs, "lug": WireRules._lug_runs, "splice": _nothing, "clamp": lambda rules, one, stuff, _: rules._clamp_runs(one, stuff),
+}  # fmt: skip
+"""Who judges it by the solved current and temperature."""

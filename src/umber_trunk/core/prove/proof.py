@@ -6,11 +6,12 @@ The same answers give the same state, so that a proof left half way goes on wher
 from __future__ import annotations
 
 import math
-from collections.abc import Generator, Iterable, Mapping
+from collections.abc import Generator, Iterable
 from dataclasses import dataclass
 from typing import Any
 
 from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.make.events import Test as Answered
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist, Point
 from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, Plan, Test, band_of
@@ -197,37 +198,39 @@ class Proof:
 
     # what the log keeps
 
-    def entry(self, one: Answer) -> dict[str, Any]:
+    def entry(self, one: Answer) -> Answered:
         """An answer as the log keeps it."""
         task = one.task
-        data: dict[str, Any] = {"kind": task.kind, "ok": one.ok, "unit": task.unit, "low": task.low, "high": task.high}
-        data |= self._where(task)
+        n, a, b = self._where(task)
+        data: dict[str, Any] = {"kind": task.kind, "ok": one.ok, "unit": task.unit, "low": task.low, "high": task.high, "n": n, "a": a, "b": b}  # fmt: skip
         if task.unit:
             over = one.value is None or math.isinf(one.value)
             data |= {"value": None if over else one.value, "over": over}
-        return data
+        return Answered.model_validate(data)
 
-    def _where(self, task: Task) -> dict[str, Any]:
+    def _where(self, task: Task) -> tuple[int, str, str]:
         """What tells a task from others in the log: its number and places."""
         if task.test is not None:
-            return {"n": task.test.n, "a": task.test.a, "b": task.test.b}
+            return task.test.n, task.test.a, task.test.b
         a, b = (task.probe.a, task.probe.b) if task.probe is not None else (task.points[:1], task.points[1:])
-        return {"n": 0, "a": ",".join(map(self.net.said, a)), "b": ",".join(map(self.net.said, b))}
+        return 0, ",".join(map(self.net.said, a)), ",".join(map(self.net.said, b))
 
-    def replay(self, entries: Iterable[Mapping[str, Any]]) -> int:
+    def replay(self, entries: Iterable[Answered]) -> int:
         """Takes logged answers in as long as each answers just what is asked then; how many did."""
         before, self.disconnected = self.disconnected, True
         count = 0
-        for data in entries:
+        for one in entries:
             task = self.now
-            asked = {"kind": task.kind, **self._where(task)} if task is not None else {}
-            if not asked or any(data.get(name) != value for name, value in asked.items()):
+            if task is None or (one.test, one.n, one.a, one.b) != (task.kind, *self._where(task)):
                 break
-            assert task is not None
-            if task.unit:
-                self.answer(math.inf if data.get("over") else float(data["value"]))
+            if not task.unit:
+                self.answer(ok=one.ok)
+            elif one.over:
+                self.answer(math.inf)
+            elif one.value is not None:
+                self.answer(one.value)
             else:
-                self.answer(ok=bool(data["ok"]))
+                break  # a reading that says nothing
             count += 1
         self.disconnected = before
         return count

@@ -34,6 +34,7 @@ from umber_trunk.store.certificates import rows_again
 from umber_trunk.store.inputs import figures_of
 from umber_trunk.store.keeping import frozen_unit, log_said, plan_upgrade, records_of, repair_of, take_upgrade
 from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.station import known_stations, this_station
 
 
 @dataclass(frozen=True)
@@ -175,10 +176,19 @@ class KeepDesk(Desk):
     def verify(self) -> None:
         """Looks at every seal of the log."""
         try:
-            wrong = self.document.project.floor.broken()
+            trust = self.document.project.floor.trust()
+            known = known_stations() | {(own := this_station()).key: own.name}
         except UmberError as why:
-            wrong = str(why)
-        self.log.setText(f"✕ {wrong}" if wrong else tr("Every entry is as it was written."))
+            self.log.setText(f"✕ {why}")
+            return
+        by = ", ".join(
+            f"{known.get(key) or name}{'' if key in known else ' (new here)'}" for key, name in trust.by.items()
+        )
+        tail = trust.entries - trust.signed_to
+        told = f"Every entry is as it was written; signed by {by or 'nobody'}." + (
+            f" The last {tail} no signature covers yet." if tail > 0 else ""
+        )
+        self.log.setText(f"✕ {trust.wrong}" if trust.wrong else told)
 
     # the chosen one
 

@@ -13,6 +13,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.make.card import VERBS
 from umber_trunk.app.desks.make.chart_view import ChartView
+from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Panel, button, row
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
@@ -25,6 +26,7 @@ from umber_trunk.core.make.times import learn
 from umber_trunk.core.make.told import entry_told
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.inputs import orders_of
+from umber_trunk.store.keeping import strike
 from umber_trunk.store.merging import merge
 
 if TYPE_CHECKING:
@@ -175,7 +177,12 @@ class LogPanel(Panel):
         merging = button(
             "Merge another station’s log…", self.merge, tip="Adds what isn’t here yet; nothing is overwritten"
         )
-        self.column.addLayout(row(None, merging))
+        striking = button(
+            "Strike…",
+            self.strike,
+            tip="The chosen entry was found wrong: it is kept, shown as struck, and counts no more",
+        )
+        self.column.addLayout(row(None, striking, merging))
         self.column.addWidget(self.rows)
 
     def merge(self) -> None:
@@ -190,6 +197,21 @@ class LogPanel(Panel):
                 left = f"; the last {taken.unsigned} no signature covers: they prove nothing" if taken.unsigned else ""
                 other = f"; {taken.otherwise} planned otherwise than here" if taken.otherwise else ""
                 self.desk.said.emit(f"{taken.added} entries added, {by}{left}{other}.")
+                self.desk.document.measured()
+            except UmberError as why:
+                self.desk.document.refused.emit(str(why))
+            self.show_now()
+
+    def strike(self) -> None:
+        """The chosen entry is struck, by name."""
+        said = (
+            name_and_what(self, "Strike", tr("Who strikes the chosen entry, and why (name: why)?"))
+            if self.rows.chosen_id()
+            else None
+        )
+        if said is not None:
+            try:
+                self.desk.said.emit(f"{strike(self.desk.document.project, self.rows.chosen_id(), *said)}, is struck.")
                 self.desk.document.measured()
             except UmberError as why:
                 self.desk.document.refused.emit(str(why))

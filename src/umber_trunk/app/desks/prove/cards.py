@@ -6,6 +6,7 @@ from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, shown_value
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.keep.record import UnitRecord
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.plan import NOTHING
 from umber_trunk.core.prove.proof import Proof
@@ -20,9 +21,10 @@ MOST_SUSPECTS = 4
 
 
 def card_of(
-    proof: Proof, verdict: Verdict | None, said: str = "", wrong: bool = False, simulated: bool = False
-) -> ProbeCard:
-    """The card of a proof's task now; a last one when nothing is asked any more. `simulated`: its readings certify nothing."""
+    proof: Proof, verdict: Verdict | None, said: str = "", wrong: bool = False, simulated: bool = False, record: UnitRecord | None = None
+) -> ProbeCard:  # fmt: skip
+    """The card of a proof's task now; a last one when nothing is asked any more: what the unit then is by its `record`, None for a trial that proves
+    none. `simulated`: its readings certify nothing."""
     whole = len(proof.plan.tests)
     done = len({one.task.test.n for one in proof.answers if one.task.test is not None})
     last = proof.answers[-1] if proof.answers else None
@@ -34,11 +36,10 @@ def card_of(
         return ProbeCard("Nothing to prove", NOTHING, said=said, wrong=True, over=True)
     if task is None:
         if proof.complete:
+            title, text = _standing(record, simulated)
             return ProbeCard(
-                "Proven in simulation" if simulated else "Proven",
-                "Everything on the list was right, by a simulated unit: it certifies nothing of a real one."
-                if simulated
-                else "Everything on the list was right. The certificate is on the Keep desk.",
+                title,
+                text,
                 done=done,
                 whole=whole,
                 said=said,
@@ -77,6 +78,24 @@ def card_of(
         VERBS.get(task.kind, task.kind), task.text, told, caution, task.unit, task.expect, task.low, task.high, shown, None, tuple(place_of(proof.net, point) for point in task.points[:2]),
         done, whole, minutes, suspects, said, wrong,
     )  # fmt: skip
+
+
+def _standing(record: UnitRecord | None, simulated: bool) -> tuple[str, str]:
+    """(title, text) once every test is in its band: a unit is called proven by what stands in the log alone."""
+    if record is None:
+        by = ", by a simulated unit" if simulated else ""
+        return (
+            "All in their bands",
+            f"Everything on the list was right{by}. A trial: nothing of it is kept, and no unit is proven by it.",
+        )
+    if record.certain:
+        return "Proven", f"{record.why}. The certificate is on the Keep desk."
+    if record.proven is not None:
+        return (
+            "Proven in simulation",
+            "Everything on the list was right, by a simulated unit: it certifies nothing of a real one.",
+        )
+    return "Not proven", f"Every test is in its band, but {record.why or record.state}."
 
 
 def suspects_of(verdict: Verdict) -> tuple[tuple[str, float, str], ...]:

@@ -14,6 +14,7 @@ from umber_trunk.app.desks.prove.cards import card_of
 from umber_trunk.app.desks.prove.panels import CoresPanel, DrillPanel, ListPanel, LoopsPanel
 from umber_trunk.app.desks.prove.probe_view import ProbeView
 from umber_trunk.app.document import Document
+from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import plain_of
@@ -133,6 +134,11 @@ class ProveDesk(TabbedDesk):
         )
         QShortcut(QKeySequence("F3"), self, self.not_right)
         QShortcut(QKeySequence("F4"), self, self.run_on)
+        as_is = button(
+            "As it is…",
+            self.as_is,
+            tip="A unit somebody else made: who answers for proving it without its steps in the log, and why",
+        )
         mended = button("Mended…", self.mended, tip="Notes what was done; the unit is proven anew")
         self.keys = hint("Space accepts, or reads the meter. Type or wedge a reading such as 12.4 mohm or OL; Enter.")
         made = column(
@@ -141,7 +147,7 @@ class ProveDesk(TabbedDesk):
             row(self.meter, connect),
             row(self.hidden, simulate),
             self.safe,
-            Flow(self.run, self.bad, back, mended),
+            Flow(self.run, self.bad, back, mended, as_is),
             self.keys,
         )
         layout = made.layout()
@@ -201,6 +207,7 @@ class ProveDesk(TabbedDesk):
                 self._said,
                 self._wrong,
                 self._made_up or (self.kept is not None and self.kept.simulated),
+                self.kept.record if self.kept is not None else None,
             )
             if self.proof is not None
             else None
@@ -436,6 +443,23 @@ class ProveDesk(TabbedDesk):
         self.unit = Unit(self.proof.net, faults, 1)
         self._tell("A simulated unit is under test: Space reads it, F4 runs on.", False)
         self.view.setFocus()
+
+    def as_is(self) -> None:
+        """A unit whose steps aren't in the log is taken as it is, by name."""
+        if self.kept is None:
+            self._tell("A trial has no record: choose a unit of a build.", True)
+            return
+        said = name_and_what(
+            self, "As it is", tr("Who takes it as it is, and why (name: why)? Both stand first on its papers.")
+        )
+        if said is not None:
+            try:
+                self.kept.take_as_is(*said)
+            except UmberError as why:
+                self._tell(str(why), True)
+                return
+            self.document.look()
+            self._tell(f"taken as it is by {said[0]}", False)
 
     def mended(self) -> None:
         """A repair is noted; the proof begins anew."""

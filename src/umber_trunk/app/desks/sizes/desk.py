@@ -115,7 +115,7 @@ class SizesDesk(Desk):
         copper = sum(
             analysis.figures.solution.plant.conductors[w.row].kg_per_m * w.length_m * w.wire.parallel for w in wires
         )
-        state = f"{culprits} to mend" if culprits else "all limits hold"
+        state = f"{culprits} to mend" if culprits else "all limits hold" if wires else "nothing to size yet"
         self.summary.setText(f"{len(wires)} wires, {state}, {significant(copper)} kg of conductor")
         if wires and not self.wires.chosen_id():
             self.wires.choose(wires[0].wire.id, quiet=True)
