@@ -15,6 +15,7 @@ from umber_trunk.core.sentences import say
 from umber_trunk.core.stages import STAGES
 
 if TYPE_CHECKING:
+    from umber_trunk.core.kit.coils import Piece
     from umber_trunk.core.results import Results
 
 State = Literal["nothing", "open", "faults", "doing", "done"]
@@ -33,7 +34,8 @@ class BuildFacts:
 @dataclass(frozen=True)
 class Facts:
     """What the file says beside the design: builds begun, units, how much of the log is signed, what is wrong with it, and what its shelf and log
-    bring as findings. `shelf` is who waived a shelf or how many coils were read, "" for neither."""
+    bring as findings. `shelf` is who waived a shelf or how many coils were read, "" for neither; `todo` what is still to cut: of the open builds, of
+    one unit with its samples before any is begun."""
 
     builds: tuple[BuildFacts, ...] = ()
     units: tuple[UnitRecord, ...] = ()
@@ -42,6 +44,7 @@ class Facts:
     wrong: str = ""
     shelf: str = ""
     findings: tuple[Finding, ...] = field(default=())
+    todo: tuple[Piece, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -150,7 +153,12 @@ def _ends(results: Results | None, _: Facts) -> _Counted:
 
 def _kit(results: Results | None, facts: Facts) -> _Counted:
     many = len(results.design.wires) if results else 0
-    return _Counted(bool(many), many, many, say("state.kit.done", many=many, shelf=facts.shelf) if many else "")
+    if not many:
+        return _Counted(False, 0, 0, "")
+    if not facts.builds and not facts.todo:
+        return _Counted(True, 0, many, "", open=(say("state.kit.open"),))
+    code = "state.kit.one" if not facts.builds else "state.kit.left" if facts.todo else "state.kit.cut"
+    return _Counted(True, many, many, say(code, many=len(facts.todo), shelf=facts.shelf))
 
 
 def _make(_: Results | None, facts: Facts) -> _Counted:

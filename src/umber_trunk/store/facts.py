@@ -36,16 +36,17 @@ def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = alw
         coils = [held.now for held in shelf.coils()]
     waived = floor.waived
     said = f"{len(coils)} coils on the shelf" if coils else f"without a shelf: {waived}" if waived else ""
-    found = [*alarms(events)]
+    found, todo = [*alarms(events)], []
     if results is not None and results.design.wires:
+        todo = _todo(results, units, inputs, builds)
         if not coils and not waived:
             found.append(Finding.of("kit.shelf", Severity.WARNING, "kit", "coils", ""))
         elif coils:
             from umber_trunk.core.kit.coilcut import plan_cuts
 
-            plan = plan_cuts(coils, _todo(results, units, inputs, builds), wanted=wanted)
+            plan = plan_cuts(coils, todo, wanted=wanted)
             found += _short(plan.short)
-    return Facts(tuple(builds), tuple(units), trust.entries, max(trust.entries - trust.signed_to, 0), trust.wrong, said, tuple(found))  # fmt: skip
+    return Facts(tuple(builds), tuple(units), trust.entries, max(trust.entries - trust.signed_to, 0), trust.wrong, said, tuple(found), tuple(todo))  # fmt: skip
 
 
 def _todo(results: Results, units: list[UnitRecord], inputs: Inputs, builds: list[BuildFacts]) -> list[Piece]:

@@ -26,7 +26,7 @@ from umber_trunk.core.keep.compare import Upgrade, compare, compare_units
 from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.record import UnitRecord, made_wires, said_of
 from umber_trunk.core.make.events import Remake
-from umber_trunk.core.make.frozen import Making
+from umber_trunk.core.make.frozen import Frozen
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.testsheet import show
 from umber_trunk.core.results import Results
@@ -260,7 +260,7 @@ class KeepDesk(Desk):
             except UmberError as why:
                 return Page(record, page, str(why) if page in ("repair", "upgrade") else "")
             alike = {wire.id for wire in shown.wires if mine.get(wire.id) == wire}
-            states = _states(record, frozen.making)
+            states = _states(record, frozen)
             return Page(record, page, text, {wire: state for wire, state in states.items() if wire in alike}, plan)
 
         self._plan = None
@@ -362,15 +362,18 @@ class KeepDesk(Desk):
             self.document.refused.emit(str(why))
 
 
-def _states(record: UnitRecord, making: Making) -> dict[str, str]:
+def _states(record: UnitRecord, frozen: Frozen) -> dict[str, str]:
     """How each wire of a unit stands: in, failed, or tested once it is proven, by readings of the unit itself."""
+    making = frozen.making
     if record.certain:
         return dict.fromkeys(making.wires, "tested")
     states = dict.fromkeys(made_wires(record, making), "in")
     for _, act in record.found:
         states |= dict.fromkeys(act.where.split(","), "failed")
     for _, seen in record.open_defects:
-        states |= {seen.wire: "failed"} if seen.wire else {}
+        states |= {
+            wire.id: "failed" for wire in frozen.design.wires if seen.wire and seen.wire in (wire.id, wire.cable)
+        }
     return states
 
 

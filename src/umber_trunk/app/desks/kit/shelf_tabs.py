@@ -32,7 +32,7 @@ from umber_trunk.core.buy.shopping import Buy, Spares, shopping, unpriced
 from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
-from umber_trunk.core.kit.coils import Coil
+from umber_trunk.core.kit.coils import Coil, Piece
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.substitute import substitute
 from umber_trunk.core.make.samples import sample_pieces
@@ -50,9 +50,11 @@ class CoilsPanel(Panel):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.plan: CutPlan | None = None
+        self._todo: tuple[Piece, ...] | None = None
         self.units = QSpinBox()
-        self.units.setRange(1, 1000)
-        self.units.setPrefix(tr("units: "))
+        self.units.setRange(0, 1000)
+        self.units.setPrefix(tr("for more units: "))
+        self.units.setSpecialValueText(tr("for what is left to cut"))
         self.units.setAccessibleName(tr("Units"))
         self.units.valueChanged.connect(lambda _: self.work_out())
         self.where = Label()
@@ -89,6 +91,13 @@ class CoilsPanel(Panel):
         self.planner = Background(self)
         self.planner.answered.connect(self._arrived)
         self.planner.crashed.connect(desk.document.crashed)
+        desk.document.looked.connect(self._looked)
+
+    def _looked(self) -> None:
+        """What is left to cut is known, or other than it was."""
+        facts = self.desk.document.facts
+        if self.units.value() == 0 and self.isVisible() and facts is not None and facts.todo != self._todo:
+            self.work_out()
 
     def show_now(self) -> None:
         try:
@@ -113,11 +122,17 @@ class CoilsPanel(Panel):
             self.short.setText("")
             self.cuts.setText("")
             return
-        units, coils = self.units.value(), [one.now for one in held]
+        units, coils, facts = self.units.value(), [one.now for one in held], self.desk.document.facts
+        self._todo = facts.todo if facts is not None else None
+        if units == 0 and facts is None:
+            self.summary.setText(tr("Working out the cuts…"))
+            return  # planned once it is known what is left
+        left = facts.todo if facts is not None else ()
 
         def work(wanted: Wanted) -> CutPlan | str:
             try:
-                return plan_cuts(coils, [*pieces(results, units), *sample_pieces(results)], wanted=wanted)
+                rows = [*pieces(results, units), *sample_pieces(results)] if units else left
+                return plan_cuts(coils, rows, wanted=wanted)
             except UmberError as why:
                 return str(why)
 
@@ -130,16 +145,25 @@ class CoilsPanel(Panel):
             return
         self.plan = plan
         wires = len([cut for cut in plan.cuts if cut.piece.unit])
+        if not plan.cuts and not plan.short:
+            self.summary.setText(tr("Nothing is left to cut of the builds begun; say for how many more units to plan."))
+            self.short.setText("")
+            self._told()
+            return
         bound = f"no plan wastes less than {plan.bound_m:.2f} m" if plan.waste_m > 0 else "nothing is wasted"
-        self.summary.setText(f"{wires} pieces from {len(plan.opened)} coils; offcuts too short to keep: {plan.waste_m:.2f} m ({bound}); offcuts from {plan.usable_m:g} m go back to the shelf.")  # fmt: skip
+        self.summary.setText(f"{wires} pieces for {self._for()} from {len(plan.opened)} coils; offcuts too short to keep: {plan.waste_m:.2f} m ({bound}); offcuts from {plan.usable_m:g} m go back to the shelf.")  # fmt: skip
         by: dict[str, list[Any]] = {}
         for piece in plan.short:
             by.setdefault(f"{show_size(piece.size)} {piece.colour}".strip(), []).append(piece)
         short = [f"{what}: {sum(p.length_m for p in mine):.1f} m for {', '.join(dict.fromkeys(p.wire for p in mine))}" for what, mine in by.items()]  # fmt: skip
-        self.short.setText("✕ Runs short before anyone cuts: " + "; ".join(short[:6]) + (f" and {len(short) - 6} more" if len(short) > 6 else "") if short else "")  # fmt: skip
+        self.short.setText(f"✕ Runs short for {self._for()}, before anyone cuts: " + "; ".join(short[:6]) + (f" and {len(short) - 6} more" if len(short) > 6 else "") if short else "")  # fmt: skip
         self.short.setStyleSheet(f"color: {theme.BROKEN.name()}; font-weight: bold" if short else "")
         self.rows.rows_model.layoutChanged.emit()
         self._told()
+
+    def _for(self) -> str:
+        many = self.units.value()
+        return f"{many} more {'unit' if many == 1 else 'units'}" if many else "what is left to cut"
 
     def _told(self) -> None:
         """The cuts of the chosen coil, in their order."""
