@@ -1,6 +1,8 @@
 """The window loses nothing: bugs end in a report and an offer, files come to the front, revisions and copies are at hand."""
 
+import shutil
 from pathlib import Path
+from typing import Any
 
 import pytest
 from PySide6.QtCore import Qt
@@ -13,7 +15,7 @@ from umber_trunk.app.doorbell import Doorbell
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.core.harness.edits import change, put, rename
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.sample import generated
 from umber_trunk.store import report as report_module
 from umber_trunk.store.copies import all_copies
@@ -279,3 +281,30 @@ def test_stopping_the_search_is_heard_at_once_and_keeps_the_best(qtbot, open_win
     assert sheet.found is not None
     assert sheet.go.isEnabled()
     sheet.reject()
+
+
+def test_the_window_says_it_at_once_and_keeps_what_it_shows(qtbot: Any, open_window: Any, boxes: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+    window = open_window(_named("first"))
+    document, old = window.document, tmp_path / "old.umber"
+    shutil.copyfile(document.path, old)
+    document.apply(lambda _: _named("second"), "second")
+    settled(qtbot, window)
+    shutil.copyfile(old, document.path)
+    kept, wanted = tmp_path / "kept.umber", list[Path]()
+    window.wants_file.connect(wanted.append)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(kept), ""))
+    boxes.answer = "Leave it"
+    qtbot.waitUntil(lambda: bool(boxes), timeout=8000)  # nobody touched a key
+    assert "stands at revision 1 now, you at 2" in boxes[0]
+    boxes.answer = "Keep what is here"
+    assert not document.apply(lambda _: _named("third"), "third")
+    qtbot.wait(2000)
+    assert len(boxes) == 2  # said once at once, and once at the edit
+    assert wanted == [kept]
+    with ProjectFile.open(kept) as project:
+        assert project.design == _named("third")
+    assert document.path.read_bytes() == old.read_bytes()
+
+
+def _named(name: str) -> Design:
+    return Design(project=Project(name=name))

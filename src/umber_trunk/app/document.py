@@ -19,12 +19,15 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, Stage, fetched
 from umber_trunk.core.status import Facts, StageState, stage_states
 from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.watch import MovedError
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.bench import Progress
     from umber_trunk.core.prove.redline import Redline
 
 AFTER_PAINT_MS = 40
+WATCH_MS = 1500
+"""How often it is seen whether the file still is the one that was opened."""
 LOOK_MS = 500
 """How long after the last act the stages are looked at."""
 
@@ -44,6 +47,7 @@ class Document(QObject):
         logged(): something was measured at the bench, or taken back.
         progressed(): the build on the bench is further, or another is open.
         looked(): what the stages are at was worked out anew.
+        moved(str, Design): another program changed the file; what of the harness isn't in it any more.
         restocked(Shelf): the shop's catalogue holds other parts from now on.
     """
 
@@ -57,6 +61,7 @@ class Document(QObject):
     logged = Signal()
     progressed = Signal()
     restocked = Signal(object)
+    moved = Signal(str, object)
     looked = Signal()
 
     def __init__(self, project: ProjectFile, parent: QObject | None = None, shelf: Shelf | None = None) -> None:
@@ -71,6 +76,9 @@ class Document(QObject):
         self.facts: Facts | None = None
         self.states: tuple[StageState, ...] = ()
         """What each stage is at; () until it was worked out once."""
+        self._told_moved = ""
+        self._watching = QTimer(self, interval=WATCH_MS)
+        self._watching.timeout.connect(self._watch)
         self._background, self._ahead, self._looker = Background(self), Background(self), Background(self)
         self._looker.answered.connect(self._has_looked)
         self._look_soon = QTimer(self, singleShot=True, interval=LOOK_MS)
@@ -194,6 +202,19 @@ class Document(QObject):
     def start(self) -> None:
         """Asks for the first figures."""
         self._analyse()
+        self._watching.start()
+
+    def _watch(self) -> None:
+        """Says at once what another program did to the file, and once."""
+        said = self.project.moved()
+        if said and said != self._told_moved:
+            self._has_moved(said, self.design)
+        elif not said:
+            self._told_moved = ""
+
+    def _has_moved(self, said: str, design: Design) -> None:
+        self._told_moved = self.project.moved() or said
+        self.moved.emit(said, design)
 
     def apply(self, edit: Callable[[Design], Design], label: str) -> bool:
         """Makes an edit, commits it, then shows it. A refusal is signalled and changes nothing."""
@@ -202,6 +223,9 @@ class Document(QObject):
             if design == self.design:
                 return True
             self.project.commit(design, label)
+        except MovedError as why:
+            self._has_moved(str(why), design)
+            return False
         except UmberError as why:
             self.refused.emit(str(why))
             return False
@@ -231,6 +255,7 @@ class Document(QObject):
         self._looker.drop()
         self._look_soon.stop()
         self._soon.stop()
+        self._watching.stop()
         self.project.close()
 
     def _moved(self, move: Callable[[], bool]) -> None:

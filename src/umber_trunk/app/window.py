@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QMainWindow,
+    QMessageBox,
     QPushButton,
     QSizePolicy,
     QSplitter,
@@ -29,12 +30,13 @@ from umber_trunk.app.sheets.why import WhySheet
 from umber_trunk.app.trunk.view import TrunkCanvas
 from umber_trunk.app.widgets.desk import Desk, scrolling
 from umber_trunk.app.widgets.lists import LISTS
-from umber_trunk.app.widgets.plain import Label, plain_of
+from umber_trunk.app.widgets.plain import Label, box, choice, plain_of, tell
 from umber_trunk.app.widgets.rail import StageRail
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.app.widgets.worst import WorstLine
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Finding
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, exports, fetched, home_of, owner_of, stage_of
 
@@ -148,7 +150,33 @@ class Window(QMainWindow):
         self.document.noted.connect(self.say)
         self.document.refused.connect(lambda text: self.say(text, fault=True))
         self.document.applied.connect(self._settle)
+        self.document.moved.connect(self._file_moved)
         self.find_button.clicked.connect(self.open_finder)
+
+    def _file_moved(self, said: str, design: Design) -> None:
+        """Another program changed the file: it is left alone, and what is shown may be kept as a new one."""
+        self.say(said, fault=True)
+        asked = box(
+            self, said, tr("Your file is left as that program left it. What you have here isn’t in it."), grave=True
+        )
+        keep = choice(asked, tr("Keep what is here as a new file…"), QMessageBox.ButtonRole.AcceptRole)
+        choice(asked, tr("Leave it"), QMessageBox.ButtonRole.RejectRole)
+        asked.exec()
+        if asked.clickedButton() is not keep:
+            return
+        name, _ = QFileDialog.getSaveFileName(
+            self, tr("Keep as a new harness"), str(self.document.path.with_name(f"{self.document.path.stem} kept.umber")),
+            "Harness (*.umber)", options=QFileDialog.Option.DontConfirmOverwrite,
+        )  # fmt: skip
+        if not name:
+            return
+        path = Path(name if name.endswith(".umber") else f"{name}.umber")
+        try:
+            self.document.project.kept_as(path, design)
+        except UmberError as why:
+            tell(self, str(why))
+            return
+        self.wants_file.emit(path)
 
     def adopt(self, desk: Desk) -> None:
         """Puts a desk that was just made among the others."""

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import hashlib
 import re
+import sqlite3
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
@@ -15,20 +16,24 @@ from pathlib import Path
 
 from platformdirs import user_data_path
 
-from umber_trunk.store.files import HARNESS_ENDING, StoreError, put_whole
+from umber_trunk.store.database import MOST_BYTES, check, hardened
+from umber_trunk.store.files import HARNESS_ENDING, SQLITE_HEAD, StoreError, put_whole, read_whole
+from umber_trunk.store.history import History
 
 KEEP_DAYS = 31
-_DAY = re.compile(r"\d{4}-\d\d-\d\d")
+_DAY = re.compile(r"(\d{4}-\d\d-\d\d)(?:-(\d+))?")
+MOST_A_DAY = 20
 
 
 @dataclass(frozen=True)
 class Copy:
-    """One copy: where it lies, the name of its harness file, the day, its size in bytes."""
+    """One copy: where it lies, the name of its harness file, the day, its size in bytes, which of the day it is, from 1."""
 
     path: Path
     name: str
     day: date
     size: int
+    number: int = 1
 
 
 def copies_folder() -> Path:
@@ -44,12 +49,23 @@ def folder_of(path: Path, project: str) -> Path:
 
 
 def keep(path: Path, project: str, data: bytes, today: date | None = None) -> bool:
-    """Keeps a harness file's bytes as the copy of today and lets those of more than a month before go. False where the
-    folder can't be written: the harness file itself is what counts."""
+    """Keeps a harness file's bytes as the copy of today and lets those of more than a month before go. Bytes that are no whole harness file are
+    never kept, and an earlier copy of the day gives its place only to one that holds all it holds: otherwise both are kept. False where
+    nothing was kept, the folder can't be written, say: the harness file itself is what counts."""
     day, folder = today or date.today(), folder_of(path, project)
     try:
+        holds = _holds(data)
+        if holds is None:
+            return False
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-        put_whole(folder / f"{day.isoformat()}{HARNESS_ENDING}", data)
+        latest = max(
+            (copy for copy in copies_in(folder) if copy.day == day), key=lambda copy: copy.number, default=None
+        )
+        number = 1 if latest is None else latest.number
+        before = _held_by(latest) if latest is not None else None
+        if before is not None and not before <= holds:
+            number = min(number + 1, MOST_A_DAY)
+        put_whole(folder / f"{day.isoformat()}{f'-{number}' if number > 1 else ''}{HARNESS_ENDING}", data)
     except (OSError, StoreError):
         return False
     for copy in copies_in(folder):
@@ -59,17 +75,43 @@ def keep(path: Path, project: str, data: bytes, today: date | None = None) -> bo
     return True
 
 
+def _holds(data: bytes) -> frozenset[tuple[str, int, str]] | None:
+    """The seals of a harness file's revisions and log entries, those that are what was written; None where the bytes are no sound harness file whose
+    design can be read."""
+    if not data.startswith(SQLITE_HEAD):
+        return None
+    db = sqlite3.connect(":memory:", isolation_level=None)
+    try:
+        db.deserialize(data)
+        check(hardened(db), Path("copy"))
+        history = History(db, "copy")
+        history.design(history.head)
+        log = {("log", int(n), str(seal)) for n, seal in db.execute("SELECT n, seal FROM log")}
+        return frozenset(log | {("revision", seq, seal.hex()) for seq, seal in history.sound()})
+    except (sqlite3.Error, StoreError, TypeError, ValueError):
+        return None
+    finally:
+        db.close()
+
+
+def _held_by(copy: Copy) -> frozenset[tuple[str, int, str]] | None:
+    try:
+        return _holds(read_whole(copy.path, MOST_BYTES))
+    except StoreError:
+        return None
+
+
 def copies_in(folder: Path) -> list[Copy]:
     """The copies of one harness, newest first."""
     found = []
     with suppress(OSError):
         for path in folder.iterdir():
-            if path.suffix == HARNESS_ENDING and _DAY.fullmatch(path.stem):
+            named = _DAY.fullmatch(path.stem) if path.suffix == HARNESS_ENDING else None
+            if named is not None:
                 with suppress(OSError, ValueError):
-                    found.append(
-                        Copy(path, folder.name.rpartition(" ")[0], date.fromisoformat(path.stem), path.stat().st_size)
-                    )
-    return sorted(found, key=lambda copy: copy.day, reverse=True)
+                    day, number = date.fromisoformat(named[1]), int((named[2] or "1")[:4])
+                    found.append(Copy(path, folder.name.rpartition(" ")[0], day, path.stat().st_size, number))
+    return sorted(found, key=lambda copy: (copy.day, copy.number), reverse=True)
 
 
 def all_copies() -> list[Copy]:

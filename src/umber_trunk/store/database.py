@@ -16,6 +16,7 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
+from typing import Protocol
 
 from umber_trunk.store.files import APPLICATION_ID, SQLITE_HEAD, StoreError, damaged, reason
 
@@ -289,14 +290,30 @@ def unlocked(lock: int | None) -> None:
         os.close(lock)
 
 
-class Transaction:
-    """All or nothing; environment errors become a StoreError and leave the file as it was."""
+class Guard(Protocol):
+    """Whoever knows whether a file still is the one that was opened; each may raise a StoreError."""
 
-    def __init__(self, db: sqlite3.Connection, path: Path) -> None:
+    def before(self) -> None:
+        """Asked before anything is written."""
+
+    def untouched(self) -> None:
+        """Asked when all is ready to be committed."""
+
+    def after(self) -> None:
+        """Asked when it is committed."""
+
+
+class Transaction:
+    """All or nothing; environment errors become a StoreError and leave the file as it was. A file that a guard doesn't know again is left alone."""
+
+    def __init__(self, db: sqlite3.Connection, path: Path, guard: Guard | None = None) -> None:
         self.db = db
         self.path = path
+        self.guard = guard
 
     def __enter__(self) -> None:
+        if self.guard is not None:
+            self.guard.before()
         try:
             self.db.execute("BEGIN IMMEDIATE")
         except sqlite3.Error as why:
@@ -305,14 +322,21 @@ class Transaction:
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, _: object) -> None:
         if kind is None:
             try:
+                if self.guard is not None:
+                    self.guard.untouched()
                 self.db.execute("COMMIT")
-            except sqlite3.Error as why:
+            except (sqlite3.Error, StoreError) as why:
                 error = why
         if error is not None:
             with suppress(sqlite3.Error):  # SQLite may have rolled back by itself
                 self.db.execute("ROLLBACK")
         if isinstance(error, sqlite3.Error):
             raise StoreError(self._sentence(error)) from error
+        if kind is None:
+            if error is not None:
+                raise error
+            if self.guard is not None:
+                self.guard.after()
 
     def _sentence(self, why: sqlite3.Error) -> str:
         return f"{self.path.name} could not be written ({why}); the last change is not in it. Free the disk or save elsewhere."

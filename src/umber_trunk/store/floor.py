@@ -91,10 +91,17 @@ class Floor:
     """Log and coils in an open database. What can't be written is a StoreError with the reason."""
 
     def __init__(
-        self, db: sqlite3.Connection, path: Path, why_read_only: str = "", harness: str = "", kept: Kept | None = None
+        self,
+        db: sqlite3.Connection,
+        path: Path,
+        why_read_only: str = "",
+        harness: str = "",
+        kept: Kept | None = None,
+        guard: database.Guard | None = None,
     ) -> None:
         self._db, self.path, self.why_read_only, self.harness = db, path, why_read_only, harness
         self.kept = kept or Kept()
+        self._guard = guard
 
     # the log
 
@@ -150,7 +157,7 @@ class Floor:
         texts = [(digest_of(text), zlib.compress(text.encode("utf-8", "surrogatepass"), 6)) for text in inputs]
         self._may_write()
         by = (station or this_station()) if signed else None
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._guard):
             self._db.executemany("INSERT OR IGNORE INTO input VALUES (?, ?)", texts)
             added = add_sealed(self._db, self.path.name, rows)
             if by is not None:
@@ -308,7 +315,7 @@ class Floor:
     def put_parts(self, counts: Mapping[str, float]) -> None:
         """Parts as counted just now, in place of all counts before."""
         self._may_write()
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._guard):
             for name in self._part_names():
                 self._db.execute("DELETE FROM coil WHERE id = ?", (name,))
             for name, count in counts.items():
@@ -321,7 +328,7 @@ class Floor:
     def put_coils(self, coils: Sequence[Coil], at_ms: int, replace: bool = False) -> None:
         """Coils as counted just now: what was booked on them before is in the count. `replace`: all others are gone."""
         self._may_write()
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._guard):
             if replace:
                 kept = self._part_names()
                 for row in self._db.execute("SELECT id FROM coil").fetchall():
@@ -337,7 +344,7 @@ class Floor:
         """Cuts off coils: (event id, coil, metres, when, what). One booked already, or from before the coil was counted, or of a
         coil that isn't here, changes nothing."""
         self._may_write()
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._guard):
             for event_id, coil, metres, at_ms, what in cuts:
                 row = self._db.execute("SELECT body FROM coil WHERE id = ?", (coil,)).fetchone()
                 if row is None or int(json.loads(row[0]).get("since", 0)) > at_ms:
@@ -348,7 +355,7 @@ class Floor:
     def unbook(self, event_ids: Iterable[str]) -> None:
         """Cuts that were undone: the length is back on its coil."""
         self._may_write()
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._guard):
             self._db.executemany("DELETE FROM booking WHERE id = ?", [(one,) for one in event_ids])
 
     def booked(self) -> set[str]:
@@ -373,7 +380,7 @@ class Floor:
     def waive(self, who: str, why: str) -> None:
         """Somebody says that this harness is made without a shelf being read. StoreError where the file can't be changed."""
         self._may_write()
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._guard):
             self._db.execute(
                 "INSERT OR REPLACE INTO state VALUES ('shelf-waived', ?)", (f"{who.strip()[:80]}: {why.strip()[:200]}",)
             )
@@ -382,7 +389,7 @@ class Floor:
         """Another shelf file, or None for the coils inside."""
         self._may_write()
         said = "" if path is None else os.path.relpath(path.resolve(), self.path.resolve().parent)
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._guard):
             self._db.execute("INSERT OR REPLACE INTO state VALUES ('shelf', ?)", (said,))
 
     @contextmanager

@@ -11,7 +11,7 @@ import json
 import sqlite3
 import time
 import zlib
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from umber_trunk.core.harness.formats import FORMAT_VERSION
@@ -160,6 +160,12 @@ class History:
         except (KeyError, TypeError, AttributeError) as why:
             raise damaged(self.name, f"revision {seq} doesn't fit the one before") from why
         return plain, len(bodies) - 1
+
+    def sound(self) -> Iterator[tuple[int, bytes]]:
+        """(number, seal) of every revision whose body is what was written."""
+        for seq, base, body, seal in self.db.execute("SELECT seq, base, body, seal FROM revision ORDER BY seq"):
+            if isinstance(body, bytes) and seal == _seal(seq, base, body):
+                yield seq, seal
 
     def _unpacked(self, seq: int, base: int | None, body: object, seal: object) -> Plain:
         if not isinstance(body, bytes) or seal != _seal(seq, base, body):

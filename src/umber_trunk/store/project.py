@@ -29,6 +29,7 @@ from umber_trunk.store.database import (
 from umber_trunk.store.files import StoreError, damaged, put_whole, read_whole
 from umber_trunk.store.floor import Floor, Kept, add_sealed
 from umber_trunk.store.history import History, Revision, write_old
+from umber_trunk.store.watch import Watch
 
 T = TypeVar("T")
 COPY_EVERY_S = 600.0
@@ -127,6 +128,7 @@ class ProjectFile:
         self.id = str(row[0]) if row else ""
         self._changed = False
         self._kept = Kept()
+        self._watch = Watch(path, db) if lock is not None else None
 
     @property
     def head(self) -> int:
@@ -199,9 +201,25 @@ class ProjectFile:
     def keep_copy(self) -> None:
         """Puts the file as it is among the copies of the day, if it changed since; a folder that can't be written is no
         matter here."""
-        if self._changed and self.copied:
+        if self._changed and not self.moved() and self.copied:
             copies.keep(self.path, self.id, self._db.serialize())
         self._changed, self._copied_at = False, time.monotonic()
+
+    def moved(self) -> str:
+        """How another program changed the file since it was opened for writing or last written, as a sentence; "" if none did."""
+        return self._watch.moved() if self._watch is not None else ""
+
+    def kept_as(self, path: Path, design: Design | None = None) -> None:
+        """What was opened as a new file, with `design` as its newest revision: with all its revisions and its log where they can still be had,
+        which is where another file took its place; the design alone where its bytes were overwritten. StoreError if the name is taken."""
+        wanted = self.design if design is None else design
+        if self._watch is not None and self._watch.replaced:
+            put_whole(path, self._db.serialize(), fresh=True)
+            with ProjectFile.open(path) as kept:
+                if kept.design != wanted:
+                    kept.commit(wanted, "kept as a new file")
+        else:
+            ProjectFile.create(path, wanted, f"kept: {self.path.name} was overwritten").close()
 
     @property
     def copied(self) -> bool:
@@ -213,7 +231,7 @@ class ProjectFile:
         design with a figure beyond its bounds."""
         self._refuse_read_only()
         design = verified(self.design, design)
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._watch):
             self._history.add(self.design, design, label)
             if self._history.too_many():
                 self._history.prune()
@@ -251,18 +269,21 @@ class ProjectFile:
 
     def undo(self) -> bool:
         """Steps head back; False at the oldest revision."""
+        self._still_ours()
         parent = self._read(lambda: self._history.parent(self.head))
         return parent is not None and self.go_to(parent)
 
     def redo(self) -> bool:
         """Steps head forward; False at the newest revision."""
+        self._still_ours()
         return bool(self._history.ahead) and self.go_to(self._history.ahead[0])
 
     def go_to(self, seq: int) -> bool:
         """Makes any kept revision the one shown. StoreError where it can't be had."""
         self._refuse_read_only()
+        self._still_ours()
         design = self.design_at(seq)
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._watch):
             self._history.move(seq)
         self._history.moved(seq)
         self.design, self._changed = design, True
@@ -271,6 +292,7 @@ class ProjectFile:
     def freeze(self, seq: int, name: str) -> None:
         """Marks a revision as one that units are built to: it is kept for good. StoreError if it is frozen already."""
         self._refuse_read_only()
+        self._still_ours()
         known = next((row for row in self.revisions() if row.seq == seq), None)
         if known is None:
             raise StoreError(f"{self.path.name} has no revision {seq}.")
@@ -278,20 +300,24 @@ class ProjectFile:
             raise StoreError(f"Revision {seq} is frozen already, as “{known.frozen}”.")
         if not name.strip():
             raise StoreError("A frozen revision needs a name.")
-        with Transaction(self._db, self.path):
+        with Transaction(self._db, self.path, self._watch):
             self._history.freeze(seq, name.strip()[:200])
         self._changed = True
 
     @property
     def floor(self) -> Floor:
         """The log of builds and the coils kept inside the file."""
-        return Floor(self._db, self.path, self.why_read_only, self.id, self._kept)
+        return Floor(self._db, self.path, self.why_read_only, self.id, self._kept, self._watch)
 
     def _read(self, question: Callable[[], T]) -> T:
         try:
             return question()
         except sqlite3.Error as why:
             raise StoreError(f"{self.path.name} can't be read just now: {why}.") from why
+
+    def _still_ours(self) -> None:
+        if self._watch is not None:
+            self._watch.before()
 
     def _refuse_read_only(self) -> None:
         if self.why_read_only:
