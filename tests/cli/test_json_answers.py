@@ -34,7 +34,7 @@ CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
     "prove": (("shore", "--sim"), ("shore", "--sim", "--fault", "open:T4")), "identify": (("5",), ("2",)), "learn": (("shore", "--from", "logger", "--to", "probe", "--sim"),),
     "loops": (("loops",), ("empty",)), "units": (("tractor",), ("tractor", "hand", "Mara"), ("empty",)), "diff": (("tractor@1", "tractor"), ("tractor#lot 1/1", "tractor#lot 1/2")),
     "upgrade": (("tractor2", "lot 1/2"),), "repair": (("tractor", "lot 1/2"),), "verify": (("tractor",), ("empty",)), "check": (("barge",), ("empty",)), "solve": (("barge",), ("unfed.json",)),
-    "history": (("barge",),), "copies": ((),), "status": (("barge",), ("loops",), ("tractor",), ("empty",)), "station": ((),),
+    "history": (("barge",), ("cut",)), "salvage": (("barge", "-o", "made3.umber"), ("cut", "-o", "made4.umber")), "copies": ((),), "status": (("barge",), ("loops",), ("tractor",), ("empty",)), "station": ((),),
 }  # fmt: skip
 
 
@@ -49,6 +49,8 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
         assert not said or main(["say", str(folder / f"{name}.umber"), *said]) == 0
     (folder / "tractor2.umber").write_bytes((folder / "tractor.umber").read_bytes())
     assert main(["say", str(folder / "tractor2.umber"), "buzzer 1 A at shed run 2 m from box"]) == 0
+    tractor = (folder / "tractor.umber").read_bytes()
+    (folder / "cut.umber").write_bytes(tractor[: len(tractor) // 2])
     (folder / "list.csv").write_text(LIST)
     (folder / "pairs.csv").write_text(PAIRS)
     (folder / "bad.json").write_text('[{"kind": "contact"}]')

@@ -7,7 +7,7 @@ from datetime import datetime
 from pathlib import Path
 
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out
 from umber_trunk.store.copies import all_copies, copies_folder
 from umber_trunk.store.history import UNDO_STEPS, depth_told
 from umber_trunk.store.project import ProjectFile
@@ -16,6 +16,7 @@ COMMANDS = {
     "history": "the revisions of a harness: where it is, what led there, what undo left",
     "freeze": "keep a revision for good, as one that units are built to",
     "copies": "the copies kept by day, of every harness",
+    "salvage": "all that is whole in a damaged harness file, as a new one, and what was lost",
     "restore": "a copy, or an earlier revision of a harness, as a new harness file",
 }
 
@@ -41,6 +42,14 @@ def add_copies(parser: argparse.ArgumentParser) -> None:
     parser.set_defaults(run=_copies)
 
 
+def add_salvage(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("-o", "--output", type=Path, metavar="NEW", required=True, help="the new file")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_salvage)
+
+
 def add_restore(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("copy", type=Path, metavar="COPY")
@@ -52,9 +61,10 @@ def add_restore(parser: argparse.ArgumentParser) -> None:
 def _history(args: argparse.Namespace) -> int:
     with opened(args.file, for_writing=False) as project:
         head, rows, steps = project.head, project.revisions(), project.undo_steps
+        lost = project.lost
     if args.json:
         out({
-            "head": head, "undo_steps": steps, "undo_kept": UNDO_STEPS,
+            "lost": list(lost), "head": head, "undo_steps": steps, "undo_kept": UNDO_STEPS,
             "revisions": [
                 {"revision": row.seq, "label": row.label, "from": row.parent, "made": datetime.fromtimestamp(row.made).isoformat() if row.made else None,
                  "frozen": row.frozen, "on_line": row.on_line} for row in rows
@@ -89,6 +99,24 @@ def _copies(args: argparse.Namespace) -> int:
         print(f"{copy.day}  {copy.size / 1e6:7.2f} MB  {copy.name:30}  {copy.path}")
     print(f"{len(found)} copies, {total / 1e6:.2f} MB, in {copies_folder()}")
     return SOUND
+
+
+TAKEN = {"revisions": "revisions", "log": "entries of the log", "inputs": "frozen inputs", "coil": "coils and counts", "booking": "cuts booked"}  # fmt: skip
+
+
+def _salvage(args: argparse.Namespace) -> int:
+    from umber_trunk.store.salvage import salvage
+
+    found = salvage(args.file, args.output)
+    if args.json:
+        out({"file": str(args.output), "taken": found.taken, "lost": found.lost})
+    else:
+        said = ", ".join(f"{found.taken.get(key, 0)} {words}" for key, words in TAKEN.items())
+        print(f"{args.output} made: {said}.")
+        for lost in found.lost:
+            print(f"lost: {lost}")
+        print("Nothing is known to be lost." if not found.lost else "The damaged file is as it was.")
+    return FAULTS if found.lost else SOUND
 
 
 def _restore(args: argparse.Namespace) -> int:

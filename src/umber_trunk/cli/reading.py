@@ -25,8 +25,11 @@ def shelf() -> Shelf:
 
 
 def opened(path: Path, for_writing: bool = True) -> ProjectFile:
-    """A harness file."""
-    return ProjectFile.open(path, for_writing=for_writing)
+    """A harness file; what of a damaged one can't be read is told."""
+    project = ProjectFile.open(path, for_writing=for_writing)
+    for lost in project.lost:
+        print(f"umber: {path.name} is damaged, lost: {lost}", file=sys.stderr)
+    return project
 
 
 def read_design(path: Path, revision: int | None = None) -> Design:

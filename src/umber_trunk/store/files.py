@@ -28,10 +28,14 @@ class StoreError(UmberError):
     """The file can't be opened, read or written; the text says why and what to do."""
 
 
-def damaged(name: str, why: str) -> StoreError:
+class DamagedError(StoreError):
+    """What is in the file isn't what was written."""
+
+
+def damaged(name: str, why: str) -> DamagedError:
     """What to say of a harness file that can't be followed."""
-    return StoreError(
-        f"{name} is damaged: {why}. Leave it as it is; the copies kept by day (umber copies) may hold it whole."
+    return DamagedError(
+        f"{name} is damaged: {why}. Leave it as it is; the copies kept by day (umber copies) may hold it whole, and umber salvage takes out what is whole in it."
     )
 
 

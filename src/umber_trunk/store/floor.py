@@ -110,7 +110,7 @@ class Floor:
         where, values = ("WHERE build = ?", (build,)) if build else ("", ())
         with self._reading():
             rows = self._db.execute(f"SELECT id, build, made, body, n FROM log {where} ORDER BY n", values).fetchall()
-        return [_event(self.path.name, *row) for row in rows]
+        return [read_event(self.path.name, *row) for row in rows]
 
     def events_of(self, build: str, units: Collection[int]) -> list[Event]:
         """What was logged of some units of a build, of all its units together, and of the whole log; everything of it, where 0 is among the units."""
@@ -124,7 +124,7 @@ class Floor:
                     "SELECT n, id, build, made, body, n FROM log WHERE build = ? AND unit = ?", (name, unit)
                 )
             ]
-        return [_event(self.path.name, *row[1:]) for row in sorted(rows)]
+        return [read_event(self.path.name, *row[1:]) for row in sorted(rows)]
 
     def events_of_build(self, build: str) -> list[Event]:
         """What was logged of a build, and of the whole log."""
@@ -132,7 +132,7 @@ class Floor:
             rows = self._db.execute(
                 "SELECT id, build, made, body, n FROM log WHERE build = ? OR build = ? ORDER BY n", (build, SHOP)
             ).fetchall()
-        return [_event(self.path.name, *row) for row in rows]
+        return [read_event(self.path.name, *row) for row in rows]
 
     def builds(self) -> list[Event]:
         """The event that began each build, oldest first."""
@@ -140,7 +140,7 @@ class Floor:
             rows = self._db.execute(
                 "SELECT id, build, made, body, n FROM log WHERE n IN (SELECT min(n) FROM log GROUP BY build) ORDER BY n"
             ).fetchall()
-        return [one for row in rows if isinstance((one := _event(self.path.name, *row)).act, Begin)]
+        return [one for row in rows if isinstance((one := read_event(self.path.name, *row)).act, Begin)]
 
     def append(self, events: Iterable[Event]) -> int:
         """Adds events, on disk on return; those known already are left out. How many were new."""
@@ -232,7 +232,7 @@ class Floor:
         before = FIRST
         for place, row in enumerate(rows, 1):
             try:
-                one = _event(self.path.name, row[0], row[1], row[2], row[3], row[5])
+                one = read_event(self.path.name, row[0], row[1], row[2], row[3], row[5])
             except StoreError:
                 one = event(str(row[0]), str(row[1]), int(row[2]), "note")
             if row[5] != place or row[6] != one.unit:
@@ -277,7 +277,7 @@ class Floor:
         """(seal, entry) of a place in the log, None where it has none."""
         with self._reading():
             row = self._db.execute("SELECT seal, id, build, made, body, n FROM log WHERE n = ?", (number,)).fetchone()
-        return (str(row[0]), _event(self.path.name, *row[1:])) if row is not None else None
+        return (str(row[0]), read_event(self.path.name, *row[1:])) if row is not None else None
 
     def units(self, words: str, begins: bool = False) -> list[tuple[str, int]]:
         """(build, unit) of every unit that these words lead to, such as “coil C12”, or that words which begin so do; unit 0 for a whole build. What
@@ -425,7 +425,7 @@ def add_sealed(db: sqlite3.Connection, name: str, rows: Iterable[tuple[str, str,
             continue
         number, before = number + 1, sealed(before, event_id, build, made, body)
         try:
-            one = _event(name, event_id, build, made, body)
+            one = read_event(name, event_id, build, made, body)
         except StoreError:  # of an old file: kept and sealed as it is, told where the log is read
             one = event(event_id, build, made, "note")
         db.execute(
@@ -463,7 +463,8 @@ def _body(event: Event) -> str:
     return body
 
 
-def _event(name: str, event_id: Any, build: Any, made: Any, body: Any, n: int = 0) -> Event:
+def read_event(name: str, event_id: Any, build: Any, made: Any, body: Any, n: int = 0) -> Event:
+    """An entry of the log from its columns. StoreError, with the name of the file, for one that can't be read."""
     try:
         plain = json.loads(body)
         return Event(str(event_id), str(build), int(made), act_of(plain["kind"], plain["data"]), int(plain["unit"]), str(plain["step"]), n)  # fmt: skip

@@ -164,11 +164,11 @@ class History:
     def sound(self) -> Iterator[tuple[int, bytes]]:
         """(number, seal) of every revision whose body is what was written."""
         for seq, base, body, seal in self.db.execute("SELECT seq, base, body, seal FROM revision ORDER BY seq"):
-            if isinstance(body, bytes) and seal == _seal(seq, base, body):
+            if isinstance(body, bytes) and seal == seal_of(seq, base, body):
                 yield seq, seal
 
     def _unpacked(self, seq: int, base: int | None, body: object, seal: object) -> Plain:
-        if not isinstance(body, bytes) or seal != _seal(seq, base, body):
+        if not isinstance(body, bytes) or seal != seal_of(seq, base, body):
             raise damaged(self.name, f"revision {seq} is not what was written")
         try:
             unpacker = zlib.decompressobj()
@@ -182,7 +182,7 @@ class History:
 
     def first(self, design: Design, label: str) -> None:
         """Writes revision 1 of a new file."""
-        self._insert(self.db, 1, None, None, label, design.model_dump_json())
+        self.insert(self.db, 1, None, None, label, design.model_dump_json())
 
     def add(self, before: Design, design: Design, label: str) -> None:
         """Makes `design` the revision after head, which is `before`."""
@@ -193,9 +193,9 @@ class History:
             text = design.model_dump_json()
             whole = len(change) > len(text) / 2
         if whole:
-            self._insert(self.db, seq, self.head, None, label, design.model_dump_json())
+            self.insert(self.db, seq, self.head, None, label, design.model_dump_json())
         else:
-            self._insert(self.db, seq, self.head, self.head, label, change)
+            self.insert(self.db, seq, self.head, self.head, label, change)
         self._set(head=seq, tip=seq, next=seq + 1)
 
     def added(self) -> None:
@@ -207,7 +207,7 @@ class History:
         self.ahead = []
 
     @staticmethod
-    def _insert(
+    def insert(
         db: sqlite3.Connection,
         seq: int,
         parent: int | None,
@@ -216,11 +216,12 @@ class History:
         text: str,
         made: int | None = None,
     ) -> None:
+        """Writes one revision: its design as text, or what it differs from `base` by."""
         body = _packed(text)
         made = int(time.time()) if made is None else made
         db.execute(
             "INSERT INTO revision VALUES (?, ?, ?, ?, ?, ?, ?)",
-            (seq, parent, base, made, label, body, _seal(seq, base, body)),
+            (seq, parent, base, made, label, body, seal_of(seq, base, body)),
         )
 
     def _set(self, **numbers: int) -> None:
@@ -279,7 +280,7 @@ class History:
         plain, _ = self._plain(seq)
         body = _packed(json.dumps(plain, ensure_ascii=False, separators=(",", ":")))
         self.db.execute(
-            "UPDATE revision SET base = NULL, body = ?, seal = ? WHERE seq = ?", (body, _seal(seq, None, body), seq)
+            "UPDATE revision SET base = NULL, body = ?, seal = ? WHERE seq = ?", (body, seal_of(seq, None, body), seq)
         )
 
 
@@ -296,7 +297,7 @@ def _packed(text: str) -> bytes:
     return zlib.compress(data, 6 if len(data) < LARGE * 16 else 1)
 
 
-def _seal(seq: int, base: int | None, body: bytes) -> bytes:
+def seal_of(seq: int, base: int | None, body: bytes) -> bytes:
     """Tells a revision that isn't what was written."""
     return hashlib.blake2b(f"{seq} {base} ".encode() + body, digest_size=8).digest()
 
@@ -306,7 +307,7 @@ def write_old(db: sqlite3.Connection, rows: Iterable[tuple[int, str, str]], head
     before: int | None = None
     last = head
     for seq, label, text in rows:
-        History._insert(db, seq, before, None, str(label), str(text), made=0)
+        History.insert(db, seq, before, None, str(label), str(text), made=0)
         before = last = seq
     for name, number in (("head", head), ("tip", last), ("next", max(last, head) + 1)):
         db.execute("INSERT INTO state VALUES (?, ?)", (name, str(number)))

@@ -26,7 +26,7 @@ from umber_trunk.store.database import (
     refuse_foreign,
     unlocked,
 )
-from umber_trunk.store.files import StoreError, damaged, put_whole, read_whole
+from umber_trunk.store.files import DamagedError, StoreError, damaged, put_whole, read_whole
 from umber_trunk.store.floor import Floor, Kept, add_sealed
 from umber_trunk.store.history import History, Revision, write_old
 from umber_trunk.store.watch import Watch
@@ -119,9 +119,12 @@ class ProjectFile:
         self._lock = lock
         self.why_read_only = why_read_only
         self._copied_at = -COPY_EVERY_S
+        self._head_lost = False
+        self.lost: tuple[str, ...] = ()
+        """What of a damaged file couldn't be read, a sentence each; it is read only then."""
         try:
             self._history = History(db, path.name)
-            self.design = known or self._history.design(self.head)
+            self._design = known or self._history.design(self.head)
             row = db.execute("SELECT value FROM state WHERE name = 'id'").fetchone()
         except sqlite3.DatabaseError as why:
             raise damaged(path.name, str(why)) from why
@@ -129,6 +132,16 @@ class ProjectFile:
         self._changed = False
         self._kept = Kept()
         self._watch = Watch(path, db) if lock is not None else None
+
+    @property
+    def design(self) -> Design:
+        """The design shown. StoreError where its revision is not whole."""
+        if self._head_lost:
+            raise damaged(
+                self.path.name,
+                f"{'; '.join(self.lost[:4])}; say which revision is wanted (umber history tells which are whole)",
+            )
+        return self._design
 
     @property
     def head(self) -> int:
@@ -150,7 +163,8 @@ class ProjectFile:
     @classmethod
     def restored(cls, copy: Path, path: Path) -> ProjectFile:
         """A copy as a new file, open; StoreError if something is there already or the copy isn't sound."""
-        cls.open(copy, for_writing=False).close()
+        refuse_foreign(copy)
+        cls._whole(copy, False, None).close()
         put_whole(path, read_whole(copy, database.MOST_BYTES), fresh=True)
         return cls.open(path)
 
@@ -163,6 +177,26 @@ class ProjectFile:
     @classmethod
     def _opened(cls, path: Path, for_writing: bool, known: Design | None) -> ProjectFile:
         refuse_foreign(path)
+        try:
+            return cls._whole(path, for_writing, known)
+        except DamagedError:
+            if for_writing:
+                raise
+            return cls._in_parts(path)
+
+    @classmethod
+    def _in_parts(cls, path: Path) -> ProjectFile:
+        """What is whole of a damaged file, to be read."""
+        from umber_trunk.store.salvage import LOST, salvaged  # here: wanted in need alone
+
+        found = salvaged(path)
+        lost = found.db.execute("SELECT value FROM state WHERE name = ?", (LOST,)).fetchone()
+        project = cls(path, found.db, None, "it is damaged", None)
+        project.lost, project._head_lost = tuple(found.lost), lost is not None
+        return project
+
+    @classmethod
+    def _whole(cls, path: Path, for_writing: bool, known: Design | None) -> ProjectFile:
         lock, reason = None, "opened for reading only"
         if for_writing:
             lock, reason = locked(path)
@@ -236,7 +270,7 @@ class ProjectFile:
             if self._history.too_many():
                 self._history.prune()
         self._history.added()
-        self.design, self._changed = design, True
+        self._design, self._changed = design, True
         if time.monotonic() - self._copied_at > COPY_EVERY_S:
             self.keep_copy()
 
@@ -286,7 +320,7 @@ class ProjectFile:
         with Transaction(self._db, self.path, self._watch):
             self._history.move(seq)
         self._history.moved(seq)
-        self.design, self._changed = design, True
+        self._design, self._changed = design, True
         return True
 
     def freeze(self, seq: int, name: str) -> None:

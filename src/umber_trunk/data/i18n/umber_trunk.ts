@@ -59,6 +59,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>A unit somebody else made: who answers for proving it without its steps in the log, and why</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>A “?” is proposed.</source>
         <translation type="unfinished"></translation>
@@ -126,6 +131,11 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>As CSV, XLSX or PDF</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>As it is…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -574,11 +584,6 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/keep/desk.py"/>
-        <source>Every entry is as it was written.</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>Expected</source>
         <translation type="unfinished"></translation>
@@ -909,8 +914,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/window.py"/>
+        <source>Keep as a new harness</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/catalogue.py"/>
         <source>Keep in the shop’s catalogue</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/window.py"/>
+        <source>Keep what is here as a new file…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -996,6 +1011,11 @@
     <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Least copper…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/window.py"/>
+        <source>Leave it</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1301,6 +1321,11 @@
     <message>
         <location filename="app/desks/keep/desk.py"/>
         <source>Nothing differs.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Nothing is left to cut of the builds begun; say for how many more units to plan.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1969,6 +1994,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Strike…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/wires.py"/>
         <source>Stripe</source>
         <translation type="unfinished"></translation>
@@ -2096,6 +2126,11 @@
     <message>
         <location filename="app/trunk/board_view.py"/>
         <source>The board at 1:1</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>The chosen entry was found wrong: it is kept, shown as struck, and counts no more</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2524,6 +2559,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Who strikes the chosen entry, and why (name: why)?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>Who takes it as it is, and why (name: why)? Both stand first on its papers.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/desk.py"/>
         <source>Who tests</source>
         <translation type="unfinished"></translation>
@@ -2629,6 +2674,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/window.py"/>
+        <source>Your file is left as that program left it. What you have here isn’t in it.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>Your turn</source>
         <translation type="unfinished"></translation>
@@ -2701,6 +2751,16 @@
     <message>
         <location filename="app/desks/prove/desk.py"/>
         <source>faults, e.g. open:W08</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>for more units: </source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>for what is left to cut</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -1,0 +1,310 @@
+"""A new harness file of all that is whole in a damaged one, and what was lost of it.
+
+Revisions are whole by their seals and those they rest on, frozen inputs by their digests, entries of the log by the chain; a gap in the log stays
+a gap, so that nothing is proven across it. Coils, bookings and names of frozen revisions have no seals: where their pages can't all be reached, that is said.
+"""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+import uuid
+import zlib
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.keep.marks import marks
+from umber_trunk.core.keep.seals import FIRST, sealed
+from umber_trunk.core.make.events import event
+from umber_trunk.core.text import digest_of, pictured
+from umber_trunk.store import database
+from umber_trunk.store.files import StoreError, put_whole, read_whole
+from umber_trunk.store.floor import MOST_INPUT, add_sealed, read_event
+from umber_trunk.store.history import KEEP_REVISIONS, LAST_NUMBER, History, seal_of, write_old
+from umber_trunk.store.pages import Pages, Row
+
+LOST = "lost"
+STATES = {"head", "tip", "next", "id", "copies", "shelf", "shelf-waived", "sealed"}
+MOST_NAMED = 12
+NOT_SEALED = {"coil": "coils", "booking": "cuts booked on coils", "frozen": "names of frozen revisions", "input": "things that builds and proofs were frozen with", "state": "settings of the file"}  # fmt: skip
+
+
+@dataclass
+class Salvaged:
+    """What came of a damaged file: a database in memory with all that is whole, how much of each, and what was lost, a sentence each."""
+
+    db: sqlite3.Connection
+    taken: dict[str, int] = field(default_factory=dict)
+    lost: list[str] = field(default_factory=list)
+
+
+def salvage(path: Path, output: Path) -> Salvaged:
+    """Writes all that is whole in a file as a new one. StoreError where nothing of a harness is in it or the name is taken."""
+    found = salvaged(path)
+    found.db.execute("DELETE FROM state WHERE name = ?", (LOST,))
+    put_whole(output, found.db.serialize(), fresh=True)
+    return found
+
+
+def salvaged(path: Path) -> Salvaged:
+    """All that is whole in a file, in memory; the file is read as bytes and none of it is run."""
+    return salvaged_of(read_whole(path, database.MOST_BYTES), path.name)
+
+
+def salvaged_of(data: bytes, name: str) -> Salvaged:
+    """`salvaged` for the bytes of a file."""
+    pages = Pages(data)
+    tables = _sorted(pages)
+    if not any(tables[table] for table in ("revision", "log", "old", "coil")):
+        raise StoreError(f"Nothing in {name} is a part of a harness file that could be taken out whole.")
+    db = sqlite3.connect(":memory:", isolation_level=None)
+    database.make_tables(db)
+    found = Salvaged(database.hardened(db))
+    database.at_ease(db)
+    state = {str(row.values[0]): str(row.values[1]) for row in tables["state"]}
+    _revisions(found, tables, state)
+    _inputs(found, tables["input"])
+    _log(found, tables, state, name)
+    _plain(found, tables)
+    _unreachable(found, pages, tables)
+    if "id" not in state:
+        found.lost.append("the harness’s own id: signatures in its log can’t be checked any more")
+    state.setdefault("id", uuid.uuid4().hex)
+    rows = [(key, value) for key, value in state.items() if key in STATES or key == LOST]
+    db.executemany("INSERT OR REPLACE INTO state VALUES (?, ?)", rows)
+    return found
+
+
+def _sorted(pages: Pages) -> dict[str, list[Row]]:
+    """Rows by the table they are of, told by their shape: which table a page belongs to may be lost."""
+    found: dict[str, list[Row]] = {name: [] for name in ("revision", "log", "log4", "old", "input", "frozen", "coil", "booking", "state", "master")}  # fmt: skip
+    for row in pages.rows():
+        table = _table_of(row)
+        if table:
+            found[table].append(row)
+    return found
+
+
+_SHAPES: dict[str, tuple[tuple[type, ...], ...]] = {
+    "revision": ((type(None),), (int, type(None)), (int, type(None)), (int,), (str,), (bytes,), (bytes,)),
+    "log": ((type(None),), (str,), (str,), (int,), (str,), (str,), (int,)),
+    "log4": ((type(None),), (str,), (str,), (int,), (str,)),
+    "old": ((type(None),), (str,), (str,)),
+    "frozen": ((type(None),), (str,), (int,)),
+    "input": ((str,), (bytes,)),
+    "booking": ((str,), (str,), (int,), (str,)),
+    "master": ((str,), (str,), (str,), (int,), (str, type(None))),
+    "coil": ((str,), (str,)),
+}
+
+
+def _table_of(row: Row) -> str:
+    kinds = tuple(type(value) for value in row.values)
+    for table, shape in _SHAPES.items():
+        if len(kinds) == len(shape) and all(kind in wanted for kind, wanted in zip(kinds, shape, strict=True)):
+            if table == "coil" and row.values[0] in STATES:
+                return "state"
+            return table if table != "coil" or str(row.values[1]).startswith("{") else ""
+    return ""
+
+
+def _revisions(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str]) -> None:
+    rows = {}
+    for row in tables["revision"]:
+        base, body, seal = row.values[2], row.values[5], row.values[6]
+        if 0 < row.rowid < LAST_NUMBER and isinstance(body, bytes) and (base is None or isinstance(base, int)) and seal == seal_of(row.rowid, base, body):  # fmt: skip
+            rows[row.rowid] = row.values
+    whole: set[int] = set()
+    for seq in sorted(rows):
+        base = rows[seq][2]
+        if base is None or base in whole:
+            whole.add(seq)
+    head, following = _number(state.get("head")), _number(state.get("next"))
+    if not whole and tables["old"]:
+        old = [(row.rowid, str(row.values[1]), str(row.values[2])) for row in tables["old"] if str(row.values[2]).startswith("{")]  # fmt: skip
+        write_old(found.db, sorted(old), head or max((row[0] for row in old), default=1))
+        found.taken["revisions"] = len(old)
+        for key in ("head", "tip", "next"):
+            state.pop(key, None)
+        return
+    found.db.executemany("INSERT INTO revision VALUES (?, ?, ?, ?, ?, ?, ?)", [(seq, *rows[seq][1:]) for seq in sorted(whole)])  # fmt: skip
+    found.taken["revisions"] = len(whole)
+    known = {row.rowid for row in tables["revision"]} | {head, following - 1}
+    newest = max([0, *(seq for seq in known if seq < LAST_NUMBER)])
+    gone = sorted(set(range(max(1, newest - KEEP_REVISIONS + 1), newest + 1)) - whole) if newest < 10 * KEEP_REVISIONS + max(whole, default=0) else []  # fmt: skip
+    if gone:
+        found.lost.append(f"{_many(gone, 'revision')}")
+    if not whole:
+        empty = Design(project=Project(name="salvaged"))
+        History.insert(found.db, 1, None, None, "salvaged: no revision was whole", empty.model_dump_json())
+        found.lost.append("the design: no revision of it is whole, an empty harness stands in its place")
+        whole, head = {1}, 1
+        state[LOST] = "head"
+    if head not in whole:
+        before = [seq for seq in whole if not head or seq < head] or sorted(whole)
+        stands_in = max(before)
+        found.lost.append(
+            f"the revision shown{f', {head}' if head else ''}: revision {stands_in} is shown in its place"
+        )
+        head = stands_in
+        if tables["revision"]:
+            state[LOST] = "head"
+    tip = _number(state.get("tip"))
+    state |= {"head": str(head), "tip": str(tip if tip in whole else head), "next": str(max(newest, *whole) + 1)}
+
+
+def _inputs(found: Salvaged, rows: Iterable[Row]) -> None:
+    for row in rows:
+        digest, body = row.values[0], row.values[1]
+        assert isinstance(body, bytes)
+        try:
+            text = zlib.decompressobj().decompress(body, MOST_INPUT).decode("utf-8", "surrogatepass")
+        except (zlib.error, UnicodeDecodeError):
+            text = ""
+        if digest_of(text) == digest:
+            found.db.execute("INSERT OR IGNORE INTO input VALUES (?, ?)", (digest, body))
+            found.taken["inputs"] = found.taken.get("inputs", 0) + 1
+        else:
+            found.lost.append(f"what a build or a proof was frozen with ({pictured(str(digest))[:12]} …)")
+
+
+def _log(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str], name: str) -> None:
+    if not tables["log"]:
+        old = sorted(tables["log4"], key=lambda row: row.rowid)
+        add_sealed(found.db, name, [(str(v[1]), str(v[2]), _int(v[3]), str(v[4])) for v in (row.values for row in old)])
+        found.taken["log"] = len(old)
+        held = _number(state.get("sealed", "").partition(" ")[0])
+        if held:
+            found.lost.append(f"the log: all {held} entries")
+        return
+    rows: dict[int, _Entry] = {}
+    for row in tables["log"]:
+        if 0 < row.rowid < LAST_NUMBER:
+            _, event_id, build, made, body, seal, unit = row.values
+            rows.setdefault(row.rowid, _Entry(str(event_id), str(build), _int(made), str(body), str(seal), _int(unit)))
+    unsure, whole = _judged(rows)
+    for n, entry in sorted(whole.items()):
+        try:
+            one = read_event(name, *entry[:4], n)
+        except StoreError:
+            one = event(entry.id, entry.build, entry.made, "note")  # said where the log is read
+        found.db.execute("INSERT OR IGNORE INTO log VALUES (?, ?, ?, ?, ?, ?, ?)", (n, *entry[:5], one.unit))
+        found.db.executemany("INSERT OR IGNORE INTO mark VALUES (?, ?, ?)", [(word, one.build, one.unit) for word in marks(one)])  # fmt: skip
+    rows = whole
+    found.taken["log"] = len(rows)
+    held = _number(state.get("sealed", "").partition(" ")[0])
+    newest = max([held, *rows])
+    gone = sorted(set(range(1, newest + 1)) - set(rows)) if newest <= 10 * len(rows) + 1000 else []
+    if gone:
+        found.lost.append(f"{_many(gone, 'entry', 'entries')} of the log")
+    if unsure:
+        found.lost.append(f"the seal of {_many(unsure, 'entry', 'entries')} of the log: what stands there can’t be shown to be what was written")  # fmt: skip
+    if not held:
+        found.lost.append("where the log ended: whether entries are missing from its end isn’t known")
+        state["sealed"] = LOST  # so that nothing is proven by a log whose end is lost
+
+
+class _Entry(NamedTuple):
+    id: str
+    build: str
+    made: int
+    body: str
+    seal: str
+    unit: int
+
+    def after(self, before: str) -> str:
+        """Its seal on the one before."""
+        return sealed(before, self.id, self.build, self.made, self.body)
+
+
+def _judged(rows: Mapping[int, _Entry]) -> tuple[list[int], dict[int, _Entry]]:
+    """(entries nothing shows to be what was written, as the one before them is lost; entries to keep). One that is not what was sealed is lost;
+    where the next one rests on its contents, only its seal was damaged, and that is worked out anew."""
+    unsure, whole, seen = list[int](), dict[int, _Entry](), set[str]()
+    before: str | None = FIRST
+    for n in sorted(rows):
+        entry = rows[n]
+        if n > 1 and n - 1 not in rows:
+            before = None
+        if before is None:
+            unsure.append(n)
+        elif (mine := entry.after(before)) != entry.seal:
+            following = rows.get(n + 1)
+            if following is None or following.after(mine) != following.seal:
+                before = entry.seal
+                continue
+            entry = entry._replace(seal=mine)
+        before = entry.seal
+        if entry.id not in seen:
+            whole[n] = entry
+        seen.add(entry.id)
+    return unsure, whole
+
+
+def _plain(found: Salvaged, tables: dict[str, list[Row]]) -> None:
+    """What has no seals: the first row of a name counts."""
+    db = found.db
+    unread = sorted({pictured(str(row.values[0]))[:40] for row in tables["coil"] if not _readable(str(row.values[1]))})
+    tables["coil"] = [row for row in tables["coil"] if _readable(str(row.values[1]))]
+    if unread:
+        found.lost.append(f"coils or counts that can’t be read: {', '.join(unread[:MOST_NAMED])}")
+    for table in ("coil", "booking"):
+        db.executemany(f"INSERT OR IGNORE INTO {table} VALUES ({', '.join('?' * len(_SHAPES[table]))})", [row.values for row in tables[table]])  # fmt: skip
+        found.taken[table] = int(db.execute(f"SELECT count(*) FROM {table}").fetchone()[0])
+    kept = {int(row[0]) for row in db.execute("SELECT seq FROM revision")}
+    for row in tables["frozen"]:
+        if row.rowid in kept:
+            db.execute("INSERT OR IGNORE INTO frozen VALUES (?, ?, ?)", (row.rowid, *row.values[1:]))
+        else:
+            found.lost.append(f"revision {row.rowid}, frozen as “{pictured(str(row.values[1]))[:80]}”")
+
+
+def _readable(body: str) -> bool:
+    try:
+        return isinstance(json.loads(body), dict)
+    except (ValueError, RecursionError):
+        return False
+
+
+def _unreachable(found: Salvaged, pages: Pages, tables: dict[str, list[Row]]) -> None:
+    roots = {str(row.values[1]): _int(row.values[3]) for row in tables["master"] if row.values[0] == "table"}
+    foreign = [str(row.values[1]) for row in tables["master"] if str(row.values[1]) not in database.TABLES[6] and not str(row.values[1]).startswith("sqlite_autoindex_")]  # fmt: skip
+    for name in foreign:
+        found.lost.append(
+            f"“{pictured(name)[:60]}”, which is no part of a harness file, was left behind; nothing in it was run"
+        )
+    for table, what in NOT_SEALED.items():
+        if table in roots and not pages.whole(roots[table]):
+            found.lost.append(f"some of the {what}, perhaps: a page of them can’t be read")
+    if not roots:
+        found.lost.append(
+            "the list of tables: whether all coils, bookings, names and frozen inputs are here isn’t known"
+        )
+
+
+def _number(text: Any) -> int:
+    try:
+        number = int(str(text)[:40])
+    except ValueError:
+        return 0
+    return number if 0 < number < LAST_NUMBER else 0
+
+
+def _int(value: Any) -> int:
+    return value if isinstance(value, int) else 0
+
+
+def _many(numbers: list[int], one: str, more: str = "") -> str:
+    """“revisions 3 to 5 and 9”."""
+    runs: list[list[int]] = []
+    for number in numbers:
+        if runs and number == runs[-1][1] + 1:
+            runs[-1][1] = number
+        else:
+            runs.append([number, number])
+    said = [str(a) if a == b else f"{a} to {b}" for a, b in runs]
+    word = one if len(numbers) == 1 else more or f"{one}s"
+    return f"{word} {', '.join(said[:MOST_NAMED])}{f' and {len(said) - MOST_NAMED} more stretches' if len(said) > MOST_NAMED else ''}"
