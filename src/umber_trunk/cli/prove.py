@@ -480,8 +480,12 @@ def add_meter(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--noise", type=float, default=1.0, metavar="X", help="times the meter's usual error")
     parser.add_argument("--seed", type=int, default=1, metavar="N")
     parser.add_argument("--port", type=int, default=0, metavar="N")
+    parser.add_argument("--pty", action="store_true", help="on a pseudo-terminal, as on a serial line")
     parser.add_argument(
-        "address", nargs="?", default="", help="otherwise: one reading of the meter at tcp:HOST:PORT or visa:RESOURCE"
+        "address",
+        nargs="?",
+        default="",
+        help="otherwise: one reading of the meter at tcp:HOST:PORT, /dev/…?baud=9600 or visa:RESOURCE",
     )
     parser.add_argument("kind", nargs="?", default="four", choices=("two", "four", "insulation"))
     parser.set_defaults(run=_meter)
@@ -492,11 +496,11 @@ def _meter(args: argparse.Namespace) -> int:
 
     from umber_trunk.core.errors import InputError
     from umber_trunk.core.prove.faults import parse_fault
-    from umber_trunk.store.meters import ASKS, MeterLink, MeterServer, parse_answer, simulated
+    from umber_trunk.store.meters import ASKS, MeterLink, MeterServer, MeterTerminal, parse_answer, simulated
 
     if args.sim is None:
         if not args.address:
-            raise InputError("Say --sim FILE, or which meter to read: tcp:HOST:PORT or visa:RESOURCE.")
+            raise InputError("Say --sim FILE, or which meter to read: tcp:HOST:PORT, /dev/… or visa:RESOURCE.")
         with MeterLink(args.address) as link:
             ohm = parse_answer(link.ask(ASKS[args.kind]), args.address)
         print("OL" if math.isinf(ohm) else f"{ohm:g} ohm")
@@ -504,9 +508,8 @@ def _meter(args: argparse.Namespace) -> int:
     if not 0 <= args.noise <= 1000:
         raise InputError("The noise is from 0 to 1000 times the meter's usual error.")
     net = _net(args.sim)
-    with MeterServer(
-        simulated(net, [parse_fault(net, word) for word in args.fault], args.seed, args.noise), args.port
-    ) as server:
+    bench = simulated(net, [parse_fault(net, word) for word in args.fault], args.seed, args.noise)
+    with MeterTerminal(bench) if args.pty else MeterServer(bench, args.port) as server:
         print(server.address, flush=True)
         threading.Event().wait()
     return SOUND

@@ -1,11 +1,15 @@
-"""A simulated instrument on a port of this machine: lines in, lines out, one client's line at a time."""
+"""A simulated instrument on a port of this machine or on a pseudo-terminal: lines in, lines out, one client's line at a time."""
 
 from __future__ import annotations
 
 import contextlib
+import os
+import select
 import socketserver
 import threading
+import tty
 from collections.abc import Callable
+from typing import Self
 
 from umber_trunk.store.files import StoreError
 
@@ -20,10 +24,10 @@ class LineServer:
 
         class Handler(socketserver.StreamRequestHandler):
             def handle(self) -> None:
-                for raw in self.rfile:
+                while (raw := self.rfile.readline(MOST_LINE)).endswith(b"\n"):  # a line without an end is hung up on
                     try:
                         with lock:
-                            said = answer(raw[:MOST_LINE].decode("utf-8", "replace"))
+                            said = answer(raw.decode("utf-8", "replace"))
                     except (ConnectionError, ValueError):
                         return
                     if said is not None:
@@ -53,6 +57,51 @@ class LineServer:
         self._thread.join(2)
 
     def __enter__(self) -> LineServer:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+
+class LineTerminal:
+    """The same on a pseudo-terminal, as on a serial line; `address` is its path."""
+
+    def __init__(self, answer: Callable[[str], str | None]) -> None:
+        self._master, self._slave = os.openpty()
+        tty.setraw(self._slave)
+        self.address = os.ttyname(self._slave)
+        self._answer, self._open = answer, True
+        self._thread = threading.Thread(target=self._serve, daemon=True)
+        self._thread.start()
+
+    def _serve(self) -> None:
+        held = b""
+        while self._open:
+            ready, _, _ = select.select([self._master], [], [], 0.05)
+            if not ready:
+                continue
+            with contextlib.suppress(OSError):
+                held += os.read(self._master, 4096)
+            while b"\n" in held:
+                line, _, held = held.partition(b"\n")
+                try:
+                    said = self._answer(line.decode("utf-8", "replace"))
+                except (ConnectionError, ValueError):
+                    self._open = False  # unplugged
+                    return
+                if said is not None:
+                    with contextlib.suppress(OSError):
+                        os.write(self._master, said.encode() + b"\n")
+            held = held if len(held) < MOST_LINE else b""
+
+    def close(self) -> None:
+        """Takes the terminal away."""
+        self._open = False
+        self._thread.join(2)
+        os.close(self._master)
+        os.close(self._slave)
+
+    def __enter__(self) -> Self:
         return self
 
     def __exit__(self, *_: object) -> None:

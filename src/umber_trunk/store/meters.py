@@ -6,22 +6,19 @@ that is off. `MEAS:RES?` (two wires), `MEAS:FRES?` (four) and `MEAS:INS?` answer
 
 from __future__ import annotations
 
-import contextlib
 import math
 import re
-import socket
 import time
 from typing import Any
 from urllib.parse import quote, unquote
 
-from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe
+from umber_trunk.store.device import WAIT_S, Device
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.lines import MOST_LINE, LineServer
+from umber_trunk.store.lines import LineServer, LineTerminal
 
-WAIT_S = 3.0
 OVER = 9.9e37
 ASKS = {"two": "MEAS:RES?", "four": "MEAS:FRES?", "insulation": "MEAS:INS?"}
 _NUMBER = re.compile(r"\s*([+-]?\d+(?:\.\d*)?(?:[eE][+-]?\d+)?)\s*([A-Za-zΩ]*)\s*")
@@ -66,28 +63,12 @@ def parse_answer(text: str, address: str) -> float:
 
 
 class MeterLink:
-    """An open meter: "tcp:HOST:PORT" or "visa:RESOURCE". `box`: it has a switch box that places the leads itself; without one the builder does, and
+    """An open meter at a device's address. `box`: it has a switch box that places the leads itself; without one the builder does, and
     only the reading is asked for. Every fault of the line is a StoreError; what was read before stays."""
 
     def __init__(self, address: str, wait_s: float = WAIT_S) -> None:
-        self.address, self.wait_s = address, wait_s
-        self._socket: socket.socket | None = None
-        self._visa: Any = None
-        self._manager: Any = None
-        self._held = b""
-        match = re.fullmatch(r"tcp:([A-Za-z0-9.\-]+):(\d{1,5})", address)
-        if match and int(match[2]) < 65536:
-            try:
-                self._socket = socket.create_connection((match[1], int(match[2])), wait_s)
-            except OSError as why:
-                raise StoreError(
-                    f"No meter answers at {address}: {_said(why)}. Is it on, and the address right?"
-                ) from why
-            self._socket.settimeout(wait_s)
-        elif address.startswith("visa:"):
-            self._open_visa(address[5:])
-        else:
-            raise InputError(f"“{address[:60]}” is no meter’s address: tcp:HOST:PORT or visa:RESOURCE.")
+        self.address = address
+        self._line = Device(address, "meter", wait_s)
         try:
             self.name = self.ask("*IDN?")
             self.box = self.name.startswith("Umber Trunk,simulated unit")
@@ -95,62 +76,13 @@ class MeterLink:
             self.close()
             raise
 
-    def _open_visa(self, resource: str) -> None:
-        import pyvisa  # here: nothing else needs it
-
-        try:
-            self._manager = pyvisa.ResourceManager("@py")
-            self._visa = self._manager.open_resource(
-                resource, read_termination="\n", write_termination="\n", timeout=int(self.wait_s * 1000)
-            )
-        except (pyvisa.Error, OSError, ValueError) as why:
-            self.close()
-            raise StoreError(f"No meter answers at visa:{resource}: {str(why)[:120]}.") from why
-
     def ask(self, line: str) -> str:
         """One question and its answer."""
-        self.tell(line)
-        try:
-            if self._visa is not None:
-                return str(self._visa.read()).strip()
-            assert self._socket is not None
-            until = time.monotonic() + self.wait_s
-            while b"\n" not in self._held:
-                if time.monotonic() > until or len(self._held) > MOST_LINE:
-                    raise TimeoutError("it says nothing whole in time")
-                part = self._socket.recv(4096)
-                if not part:
-                    raise ConnectionError("it was switched off or unplugged")
-                self._held += part
-        except Exception as why:
-            raise self._lost(why) from why
-        answer, _, self._held = self._held.partition(b"\n")
-        if self._held:
-            late, self._held = self._held, b""
-            raise StoreError(
-                f"The meter at {self.address} answered more than it was asked ({late[:40]!r}): its readings are out of step. Measure again."
-            )
-        return answer.decode("utf-8", "replace").strip()
+        return self._line.ask(line)
 
     def tell(self, line: str) -> None:
         """Says a line that has no answer."""
-        if self._socket is None and self._visa is None:
-            raise StoreError(f"The meter at {self.address} is gone; connect it again.")
-        try:
-            if self._visa is not None:
-                self._visa.write(line)
-            else:
-                assert self._socket is not None
-                self._socket.sendall(line.encode() + b"\n")
-        except Exception as why:
-            raise self._lost(why) from why
-
-    def _lost(self, why: Exception) -> StoreError:
-        """A line that failed can't be trusted again: a late answer would be taken for the next one's."""
-        self.close()
-        return StoreError(
-            f"The meter at {self.address} was lost: {_said(why)}. What was read before is kept; connect it again and go on."
-        )
+        self._line.tell(line)
 
     def measure(self, probe: Probe) -> float:
         """A reading in ohms, infinite for nothing. StoreError for every fault of meter or line."""
@@ -165,21 +97,13 @@ class MeterLink:
 
     def close(self) -> None:
         """Gives the line up; closing twice does no harm."""
-        for one in (self._socket, self._visa, self._manager):
-            if one is not None:
-                with contextlib.suppress(Exception):
-                    one.close()
-        self._socket = self._visa = self._manager = None
+        self._line.close()
 
     def __enter__(self) -> MeterLink:
         return self
 
     def __exit__(self, *_: object) -> None:
         self.close()
-
-
-def _said(why: Exception) -> str:
-    return (getattr(why, "strerror", None) or str(why) or type(why).__name__).lower()[:120]
 
 
 def written(point: Point) -> str:
@@ -259,6 +183,13 @@ class Bench:
         if math.isinf(ohm) or ohm > self.range_ohm:
             return f"{OVER:.1E}"
         return f"{ohm:.6E}"
+
+
+class MeterTerminal(LineTerminal):
+    """The simulated instrument on a pseudo-terminal, as a meter on a serial line."""
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__(bench.answer)
 
 
 class MeterServer(LineServer):
