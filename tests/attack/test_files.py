@@ -5,6 +5,7 @@ import os
 import random
 import shutil
 import signal
+import socket
 import sqlite3
 import subprocess
 import sys
@@ -15,6 +16,7 @@ import pytest
 
 from attack.faulty import Shim, library
 from umber_trunk.cli.main import main
+from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.store import database, files
@@ -337,3 +339,45 @@ def test_writing_whole_keeps_what_was_there_until_the_new_is_whole(tmp_path: Pat
     with pytest.raises(StoreError, match="exists already"):
         write_whole(tmp_path / "a.csv", b"three", fresh=True)
     assert os.listdir(tmp_path) == ["a.csv"]
+
+
+def _hung(*_: object) -> None:
+    raise AssertionError("waited for what never comes")
+
+
+def test_no_door_waits_for_what_is_no_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]) -> None:
+    """Pipes, sockets, devices, folders, links and the harness itself at every door of the shell that takes a file: a sentence, and nothing changed."""
+    monkeypatch.chdir(tmp_path)
+    ProjectFile.create(Path("b.umber"), demo("shore"), copied=False).close()
+    os.mkfifo("pipe")
+    Path("folder").mkdir()
+    Path("nowhere").symlink_to("not there")
+    Path("round").symlink_to("round")
+    with socket.socket(socket.AF_UNIX) as bell:
+        bell.bind("socket")
+    Path("zero").symlink_to("/dev/zero")
+    before = Path("b.umber").read_bytes()
+    signal.signal(signal.SIGALRM, _hung)
+    try:
+        for odd in ("pipe", "folder", "nowhere", "round", "socket", "zero"):
+            for kind in ("umber", "csv", "json", "umbershelf", "jsonl", "xlsx"):
+                Path(f"{odd}.{kind}").symlink_to(odd)
+            for words in (
+                "status {}.umber", "history {}.umber", "check {}.json", "restore {}.umber -o q.umber", "salvage {}.umber -o q.umber", "import {}.csv -o q.umber",
+                "import {}.xlsx -o q.umber", "infer {}.csv", "shelf b.umber --use {}.umbershelf", "shelf b.umber --read {}.csv", "shelf b.umber --parts {}.csv",
+                "coils b.umber --units 1 --stock {}.csv", "lengths b.umber --learn {}.csv", "log b.umber --merge {}.jsonl", "catalogue check {}.json",
+                "verify b.umber --certificate {}.json", "export b.umber -o {}.json --force", "labels b.umber -o {}.csv", "shelf b.umber --write {}.csv", "diff b.umber {}.umber",
+            ):  # fmt: skip
+                signal.setitimer(signal.ITIMER_REAL, 5)
+                status = main(words.format(odd).split())
+                signal.setitimer(signal.ITIMER_REAL, 0)
+                said = capfd.readouterr().err
+                if odd == "nowhere" and "--use" in words:
+                    continue  # made anew, as a file that isn't there is
+                assert status == 2, (odd, words, said)
+                assert said.startswith("umber"), (odd, words, said)
+                assert "Traceback" not in said
+    finally:
+        signal.setitimer(signal.ITIMER_REAL, 0)
+    assert Path("b.umber").read_bytes() == before
+    assert not Path("q.umber").exists()

@@ -60,6 +60,16 @@ def reason(why: OSError) -> str:
 
 def read_whole(path: Path, most: int = MOST_TEXT) -> bytes:
     """All bytes of an ordinary file of at most `most` bytes. StoreError for folders, pipes, devices, larger files."""
+    return _read(path, most + 1, most)
+
+
+def head_of(path: Path, many: int = 100) -> bytes:
+    """The first bytes of an ordinary file, fewer where it is shorter. StoreError as of `read_whole`."""
+    return _read(path, many, None)
+
+
+def _read(path: Path, many: int, most: int | None) -> bytes:
+    """Up to so many bytes of a file with at most `most`; a pipe, a socket or a device is never waited for."""
     try:
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
     except FileNotFoundError:
@@ -73,10 +83,10 @@ def read_whole(path: Path, most: int = MOST_TEXT) -> bytes:
             kind = os.fstat(handle)
             if not stat.S_ISREG(kind.st_mode):
                 raise StoreError(f"{path} is {_kind(kind.st_mode)}, no ordinary file.")
-            data = file.read(most + 1) if kind.st_size <= most else b" " * (most + 1)
+            data = file.read(many) if most is None or kind.st_size <= most else b""
     except OSError as why:
         raise StoreError(f"{path} can't be read: {reason(why)}.") from why
-    if len(data) > most:
+    if most is not None and max(kind.st_size, len(data)) > most:
         raise StoreError(f"{path.name} is over {most / 1e6:g} MB, the most that is read.")
     return data
 
@@ -97,15 +107,9 @@ def _kind(mode: int) -> str:
 def is_harness(path: Path) -> bool:
     """Whether a file is a harness file by what is in it, whatever its name."""
     try:
-        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
-    except (OSError, ValueError):
+        head = head_of(path)
+    except StoreError:
         return False
-    try:
-        head = os.read(handle, 100) if stat.S_ISREG(os.fstat(handle).st_mode) else b""
-    except OSError:
-        return False
-    finally:
-        os.close(handle)
     return head.startswith(SQLITE_HEAD) and head[68:72] == APPLICATION_ID.to_bytes(4, "big")
 
 

@@ -36,7 +36,7 @@ from umber_trunk.core.make.events import (
 from umber_trunk.core.text import digest_of
 from umber_trunk.store import database
 from umber_trunk.store.database import Transaction, hardened
-from umber_trunk.store.files import SQLITE_HEAD, StoreError, damaged, put_whole
+from umber_trunk.store.files import SQLITE_HEAD, StoreError, damaged, head_of, put_whole
 
 if TYPE_CHECKING:
     from umber_trunk.store.station import Station
@@ -488,12 +488,9 @@ def shelf_file(path: Path, make: bool = False) -> Iterator[Floor]:
         put_whole(path, _new_shelf(), fresh=True)
     database_path = path.absolute()
     try:
-        with path.open("rb") as handle:
-            if not handle.read(16).startswith(SQLITE_HEAD[:16]):
-                raise StoreError(f"{path.name} is no shelf file.")
+        if not head_of(path).startswith(SQLITE_HEAD):
+            raise StoreError(f"{path.name} is no shelf file.")
         db = hardened(sqlite3.connect(f"{database_path.as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=database.WAIT_S))  # fmt: skip
-    except OSError as why:
-        raise StoreError(f"{path} can't be read: {(why.strerror or 'a fault').lower()}.") from why
     except sqlite3.Error as why:
         raise StoreError(f"{path.name} can't be opened: {why}.") from why
     try:

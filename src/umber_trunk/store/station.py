@@ -24,7 +24,7 @@ from cryptography.hazmat.primitives.serialization import (
 )
 from platformdirs import user_state_path
 
-from umber_trunk.store.files import StoreError, put_whole
+from umber_trunk.store.files import StoreError, put_whole, read_text, read_whole
 
 MARK = b"umber trunk log\0"
 SHORT = 16
@@ -48,6 +48,9 @@ class Station:
         return self.private.sign(_message(harness, entries, seal, what)).hex()
 
 
+MOST_KEY, MOST_KNOWN = 10_000, 10_000_000
+
+
 def folder() -> Path:
     """Where keys are kept."""
     return user_state_path("umber-trunk")
@@ -56,10 +59,7 @@ def folder() -> Path:
 def this_station() -> Station:
     """This user's station; its key is made at first use. StoreError where it can't be read or kept."""
     path = folder() / "station-key.pem"
-    try:
-        data = path.read_bytes() if path.exists() else None
-    except OSError as why:
-        raise StoreError(f"The station’s key {path} can’t be read: {(why.strerror or 'a fault').lower()}.") from why
+    data = read_whole(path, MOST_KEY) if os.path.lexists(path) else None
     if data is None:
         return new_key()
     try:
@@ -98,9 +98,9 @@ def known_stations() -> dict[str, str]:
     """Key → name of the stations this user knows, this one's own names among them."""
     path = folder() / "stations.json"
     try:
-        data = json.loads(path.read_text("utf-8")) if path.exists() else {}
+        data = json.loads(read_text(path, MOST_KNOWN)) if path.exists() else {}
         return {str(key): str(name)[:80] for key, name in data.items()}
-    except (OSError, ValueError, AttributeError):
+    except (StoreError, ValueError, AttributeError):
         return {}
 
 
