@@ -259,13 +259,16 @@ def add_log(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("--build", default="", metavar="NAME", help="of this build alone")
     parser.add_argument("--merge", type=Path, metavar="LOG", help="add another station's log")
+    parser.add_argument("--without-bad", action="store_true", help="take what is before the first bad line of it")
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_log)
 
 
 def _log(args: argparse.Namespace) -> int:
-    from datetime import datetime
 
+    import sys
+
+    from umber_trunk.core.keep.moments import moment
     from umber_trunk.core.make.told import entry_told
     from umber_trunk.store.inputs import orders_of
     from umber_trunk.store.merging import merge
@@ -274,8 +277,10 @@ def _log(args: argparse.Namespace) -> int:
         with opened(args.file) as project:
             if project.read_only:
                 project.floor.append([])  # says why
-            taken = merge(project, args.merge, shelf())
+            taken = merge(project, args.merge, shelf(), without_bad=args.without_bad)
         print(f"{taken.added} entries of {args.merge.name} added.")
+        if taken.held_back:
+            print(f"umber: {args.merge.name}: {taken.held_back}.", file=sys.stderr)
         if taken.added:
             by = f"signed by {taken.name} ({taken.key[:16]} …)" if taken.key else "signed by nobody"
             print(
@@ -286,7 +291,7 @@ def _log(args: argparse.Namespace) -> int:
             print(
                 f"△ {taken.otherwise} orders or lists in it aren’t those this program makes of the same revision: units built or proven by them aren’t proven by it."
             )
-        return SOUND
+        return FAULTS if taken.held_back else SOUND
     events, orders = logged(args.file, args.build), {}
     if args.file.suffix.lower() != ".json":
         with opened(args.file, for_writing=False) as project:
@@ -297,7 +302,7 @@ def _log(args: argparse.Namespace) -> int:
         ])  # fmt: skip
         return SOUND
     for one in events:
-        when = datetime.fromtimestamp(one.at_ms / 1000).strftime("%Y-%m-%d %H:%M:%S")
+        when = moment(one.at_ms, seconds=True)
         print(f"{one.n:6}  {when}  {one.build}  {entry_told(one, orders.get(one.build))}".rstrip())
     return SOUND
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -88,10 +87,11 @@ def _units(args: argparse.Namespace) -> int:
 
 
 def _row(one: UnitRecord) -> dict[str, Any]:
+    from umber_trunk.core.keep.moments import iso
     from umber_trunk.core.keep.record import said_of
 
     return {
-        "build": one.build, "unit": one.unit, "serial": one.serial, "revision": one.revision, "state": one.state, "begun": datetime.fromtimestamp(one.begun_ms / 1000).isoformat(timespec="seconds"),
+        "build": one.build, "unit": one.unit, "serial": one.serial, "revision": one.revision, "state": one.state, "begun": iso(one.begun_ms),
         "coils": sorted(one.coils), "tools": sorted(f"{t} {s}".strip() for t, s in one.tools), "hands": sorted(one.hands), "steps": len(one.done), "readings": len(one.readings), "tests": len(one.tests),
         "remakes": len(one.remakes), "scrapped": len(one.scrapped), "deviations": [said_of(act) for _, act in one.said], "faults": [act.where for _, act in one.found],
         "proven_by": one.proven.who if one.proven else None, "why": one.why, "steps_left": one.left, "tests_answered": one.answered, "tests_of": one.of, "struck": len(one.struck),

@@ -8,31 +8,58 @@ from __future__ import annotations
 import base64
 import hashlib
 import json
+import math
 import os
 import zlib
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
+from umber_trunk.core.keep.moments import possible
 from umber_trunk.core.keep.seals import FIRST
 from umber_trunk.core.make.events import Event, event
-from umber_trunk.core.text import digest_of
+from umber_trunk.core.text import digest_of, pictured
 from umber_trunk.store.files import StoreError, read_text
-from umber_trunk.store.floor import MOST_INPUT
+from umber_trunk.store.floor import MOST_EVENT, MOST_INPUT
 
 MOST_LOG = 200_000_000
+MOST_LINE = 150_000_000
+MOST_UNITS, MOST_WORD, MOST_DEPTH, MOST_INTEGER = 10_000, 500, 12, 2**53
 
 
 @dataclass
 class StationLog:
-    """What a station logged: events; texts by digest; `signed` of the events are covered by a signature, the last by `key` of a station that
-    calls itself `name`. `faults` say which lines are none."""
+    """What a station logged: events and the lines they stand on; texts by digest; `signed` of the events are covered by a signature, the last by
+    `key` of a station that calls itself `name`. `faults` say which lines are none, the number of the line first."""
 
     events: list[Event] = field(default_factory=list)
+    lines: list[int] = field(default_factory=list)
     inputs: dict[str, str] = field(default_factory=dict)
-    signed: int = 0
-    key: str = ""
-    name: str = ""
-    faults: list[str] = field(default_factory=list)
+    signatures: list[tuple[int, int, str, str]] = field(default_factory=list)
+    """(line, events it covers, key, name) of each that holds."""
+    faults: list[tuple[int, str]] = field(default_factory=list)
+
+    @property
+    def signed(self) -> int:
+        """How many of the events a signature covers."""
+        return self.signatures[-1][1] if self.signatures else 0
+
+    @property
+    def key(self) -> str:
+        """The key that signed last, "" for none."""
+        return self.signatures[-1][2] if self.signatures else ""
+
+    @property
+    def name(self) -> str:
+        """What the station that signed last calls itself."""
+        return self.signatures[-1][3] if self.signatures else ""
+
+    def before(self, line: int) -> StationLog:
+        """What was logged before a line."""
+        many = sum(number < line for number in self.lines)
+        return StationLog(
+            self.events[:many], self.lines[:many], self.inputs, [one for one in self.signatures if one[0] < line]
+        )
 
 
 def station_path(harness: Path, station: str) -> Path:
@@ -98,23 +125,70 @@ def read_lines(path: Path, harness: str = "") -> StationLog:
         if not line.strip():
             continue
         try:
-            plain = json.loads(line)
+            if len(line) > MOST_LINE:
+                raise ValueError("longer than a line can be")
+            plain = json.loads(line, parse_constant=_no_figure)
             if "input" in plain:
                 _take_input(found, plain)
             elif "signed" in plain:
                 if harness:
-                    _take_signature(found, plain["signed"], harness, count, before)
+                    _take_signature(found, plain["signed"], harness, count, before, number)
             else:
-                if not plain["id"] or not plain["build"]:
-                    raise ValueError("nothing to know it by")
-                found.events.append(event(str(plain["id"]), str(plain["build"]), int(plain["at_ms"]), plain["kind"], int(plain["unit"]), str(plain["step"]), plain["data"]))  # fmt: skip
+                found.events.append(_entry(plain))
+                found.lines.append(number)
         except _BadSignatureError:
-            found.faults.append(f"line {number}: a signature that doesn’t hold: what is before it was written anew")
+            found.faults.append((number, "a signature that doesn’t hold: what is before it was written anew"))
+        except _BadEntryError as why:
+            found.faults.append((number, str(why)))
         except (ValueError, TypeError, KeyError, AttributeError, zlib.error, RecursionError):
             if number < len(lines):
-                found.faults.append(f"line {number}: not an entry of a log")
+                found.faults.append((number, "not an entry of a log"))
         count, before = count + 1, _sealed(before, line)
     return found
+
+
+class _BadEntryError(Exception):
+    """An entry with something that no entry can have; the text says what."""
+
+
+def _no_figure(text: str) -> float:
+    raise ValueError(f"{text} is no figure")
+
+
+def _entry(plain: dict[str, Any]) -> Event:
+    """An entry, each field of its type and within its bounds; what a bench can't have written is never merged."""
+    at_ms, unit = plain["at_ms"], plain["unit"]
+    if type(at_ms) is not int or not possible(at_ms):
+        raise _BadEntryError(f"its time {str(at_ms)[:24]} is none in ms between 1970 and 2100")
+    if type(unit) is not int or not 0 <= unit <= MOST_UNITS:
+        raise _BadEntryError(f"its unit {str(unit)[:24]} is none from 0 to {MOST_UNITS}")
+    for name, least in (("id", 1), ("build", 1), ("step", 0)):
+        word = plain[name]
+        if not isinstance(word, str) or not least <= len(word) <= MOST_WORD or not word.isprintable():
+            raise _BadEntryError(f"its {name} is no text of {least} to {MOST_WORD} letters")
+    if not isinstance(plain["data"], dict):
+        raise _BadEntryError("it says nothing that an entry can")
+    if len(json.dumps(plain["data"])) > MOST_EVENT:
+        raise _BadEntryError("it is longer than an entry can be")
+    _whole(plain["data"], 0)
+    return event(plain["id"], plain["build"], at_ms, plain["kind"], unit, plain["step"], plain["data"])
+
+
+def _whole(value: object, depth: int) -> None:
+    """That every figure is finite, every text can be written down, and nothing is nested deeper than an act is."""
+    if depth > MOST_DEPTH:
+        raise _BadEntryError("it is nested deeper than an entry can be")
+    if isinstance(value, float) and not math.isfinite(value):
+        raise _BadEntryError("it holds a figure that is none")
+    if isinstance(value, int) and abs(value) > MOST_INTEGER:
+        raise _BadEntryError("it holds a figure that is beyond all bounds")
+    if isinstance(value, str):
+        try:
+            value.encode("utf-8")
+        except UnicodeEncodeError:
+            raise _BadEntryError("it holds half a letter") from None
+    for one in [*value, *value.values()] if isinstance(value, dict) else value if isinstance(value, list) else []:
+        _whole(one, depth + 1)
 
 
 class _BadSignatureError(Exception):
@@ -129,10 +203,12 @@ def _take_input(found: StationLog, plain: dict[str, str]) -> None:
     found.inputs[plain["input"]] = said
 
 
-def _take_signature(found: StationLog, said: dict[str, object], harness: str, count: int, before: str) -> None:
+def _take_signature(
+    found: StationLog, said: dict[str, object], harness: str, count: int, before: str, line: int
+) -> None:
     from umber_trunk.store.station import signed_well
 
     key, entries, seal, signature = str(said["key"]), int(str(said["entries"])), str(said["seal"]), str(said["signature"])  # fmt: skip
     if (entries, seal) != (count, before) or not signed_well(key, harness, entries, seal, "sitting", signature):
         raise _BadSignatureError
-    found.signed, found.key, found.name = len(found.events), key, str(said.get("name", ""))[:80]
+    found.signatures.append((line, len(found.events), key, pictured(str(said.get("name", "")))[:80]))

@@ -31,6 +31,10 @@ OF_THE_FILE = (Signed, Merged, KeyAct, Strike)
 """Acts about the file's own log: no other station's may say them."""
 
 
+class BadLinesError(StoreError):
+    """Lines of a log are bad; what is before them may be taken."""
+
+
 @dataclass(frozen=True)
 class Taken:
     """What was merged: how many entries were new, how many of those no signature covers, whose it is, what is frozen otherwise than here."""
@@ -40,20 +44,27 @@ class Taken:
     key: str
     name: str
     otherwise: int
+    held_back: str = ""
 
 
-def merge(project: ProjectFile, path: Path, parts: Shelf | None = None) -> Taken:
+def merge(project: ProjectFile, path: Path, parts: Shelf | None = None, without_bad: bool = False) -> Taken:
     """Adds another station's log to the harness file's; nothing is overwritten. StoreError with every fault, and nothing is added, where a line
     of it is no entry, an entry is known with other content, or a signature doesn't hold. Builds and proofs that are frozen otherwise than
-    this program plans them of the same revision and the `parts` on the shelf are noted as such: they prove nothing."""
-    log = read_lines(path, project.id)
-    faults = [*log.faults, *_refused(project, log)]
+    this program plans them of the same revision and the `parts` on the shelf are noted as such: they prove nothing. `without_bad`: what stands
+    before the first bad line is taken, it and all that is chained behind it is held back and named."""
+    log, held_back = read_lines(path, project.id), ""
+    faults = sorted([*log.faults, *_refused(project, log)])
     if faults:
-        raise StoreError(f"{path.name}: {'; '.join(faults[:MOST_SAID])}. Nothing was merged.")
+        told = "; ".join(f"line {line}: {what}" if line else what for line, what in faults[:MOST_SAID])
+        first, last = faults[0][0], max(log.lines, default=0)
+        if not without_bad or not first:
+            raise (BadLinesError if first else StoreError)(f"{path.name}: {told}. Nothing was merged.")
+        held_back = f"{told}. Held back: " + (f"lines {first} to {last}" if last > first else f"line {first}")
+        log = log.before(first)
     known = {one.id for one in project.floor.events()}
     fresh = [one for one in {one.id: one for one in log.events}.values() if one.id not in known]
     if not fresh:
-        return Taken(0, 0, log.key, log.name, 0)
+        return Taken(0, 0, log.key, log.name, 0, held_back)
     signed = {one.id for one in log.events[: log.signed]}
     fresh = [one for one in fresh if one.id in signed] + [one for one in fresh if one.id not in signed]
     unsigned = sum(one.id not in signed for one in fresh)
@@ -70,24 +81,34 @@ def merge(project: ProjectFile, path: Path, parts: Shelf | None = None) -> Taken
     project.floor.append_with([*fresh, noted], log.inputs.values(), "merge")
     with project.floor.shelf() as shelf:
         keep_booked(shelf, project.floor.events())
-    return Taken(len(fresh), unsigned, log.key, log.name, len(otherwise))
+    return Taken(len(fresh), unsigned, log.key, log.name, len(otherwise), held_back)
 
 
-def _refused(project: ProjectFile, log: StationLog) -> list[str]:
-    """What speaks against taking a log in at all."""
+def _refused(project: ProjectFile, log: StationLog) -> list[tuple[int, str]]:
+    """What speaks against taking a log in, by line; line 0 is the whole of it."""
     found = []
     here = {one.id: one for one in project.floor.events()}
-    for one in log.events:
+    units: dict[str, set[int]] = {}
+    for one in here.values():
+        if isinstance(one.act, Begin):
+            units[one.build] = set(one.act.units)
+    for line, one in zip(log.lines, log.events, strict=True):
         act = one.act
-        if isinstance(act, Begin) and act.harness != project.id:
-            return ["it is the log of another harness"]
+        if isinstance(act, Begin):
+            if act.harness != project.id:
+                return [(0, "it is the log of another harness")]
+            units.setdefault(one.build, set(act.units))
         if isinstance(act, OF_THE_FILE):
-            found.append(f"an entry “{one.kind}” is no other station’s to say")
+            found.append((line, f"an entry “{one.kind}” is no other station’s to say"))
+        elif one.build not in units:
+            found.append((line, f"there is no build “{one.build[:40]}”, and none begun before it"))
+        elif one.unit and one.unit not in units[one.build]:
+            found.append((line, f"build “{one.build[:40]}” has no unit {one.unit}"))
         before = here.setdefault(one.id, one)
         if before is not one and (before.build, before.at_ms, before.unit, before.step, before.kind, before.data) != (
             one.build, one.at_ms, one.unit, one.step, one.kind, one.data
         ):  # fmt: skip
-            found.append(f"entry {one.id[:12]} … is known with other content")
+            found.append((line, f"entry {one.id[:12]} … is known with other content"))
     return found
 
 

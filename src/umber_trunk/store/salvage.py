@@ -276,6 +276,9 @@ def _unreachable(found: Salvaged, pages: Pages, tables: dict[str, list[Row]]) ->
         found.lost.append(
             f"“{pictured(name)[:60]}”, which is no part of a harness file, was left behind; nothing in it was run"
         )
+    version = int.from_bytes(pages.data[60:64], "big")
+    for table in sorted(set(database.TABLES.get(version, ())) - set(roots)) if roots else []:
+        found.lost.append(f"the table “{table}”, if anything was in it")
     for table, what in NOT_SEALED.items():
         if table in roots and not pages.whole(roots[table]):
             found.lost.append(f"some of the {what}, perhaps: a page of them can’t be read")

@@ -2074,6 +2074,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Take nothing</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Take proposals  ⏎</source>
         <translation type="unfinished"></translation>
@@ -2091,6 +2096,11 @@
     <message>
         <location filename="app/sheets/tree_sheet.py"/>
         <source>Take this trunk</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Take what is before it</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2446,6 +2456,11 @@
     <message>
         <location filename="app/desks/keep/desk.py"/>
         <source>What of the unit</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>What stands before the first bad line can be taken; the rest is held back.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMessageBox
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -15,10 +14,11 @@ from umber_trunk.app.desks.make.card import VERBS
 from umber_trunk.app.desks.make.chart_view import ChartView
 from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Panel, button, row
-from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.plain import Label, box, choice
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import SCHOOLS, Order, plan_order
@@ -27,7 +27,7 @@ from umber_trunk.core.make.told import entry_told
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.inputs import orders_of
 from umber_trunk.store.keeping import strike
-from umber_trunk.store.merging import merge
+from umber_trunk.store.merging import BadLinesError, merge
 
 if TYPE_CHECKING:
     from umber_trunk.app.desks.make.desk import MakeDesk
@@ -191,16 +191,31 @@ class LogPanel(Panel):
             self, tr("A station’s log"), str(self.desk.document.path.parent), tr("Logs (*.jsonl)")
         )
         if name:
+            document = self.desk.document
             try:
-                taken = merge(self.desk.document.project, Path(name), self.desk.document.shelf)
+                try:
+                    taken = merge(document.project, Path(name), document.shelf)
+                except BadLinesError as why:
+                    if not self._without(str(why)):
+                        return
+                    taken = merge(document.project, Path(name), document.shelf, without_bad=True)
                 by = f"signed by {taken.name}" if taken.key else "signed by nobody"
                 left = f"; the last {taken.unsigned} no signature covers: they prove nothing" if taken.unsigned else ""
                 other = f"; {taken.otherwise} planned otherwise than here" if taken.otherwise else ""
-                self.desk.said.emit(f"{taken.added} entries added, {by}{left}{other}.")
+                held = f"; {taken.held_back}" if taken.held_back else ""
+                self.desk.said.emit(f"{taken.added} entries added, {by}{left}{other}{held}.")
                 self.desk.document.measured()
             except UmberError as why:
                 self.desk.document.refused.emit(str(why))
             self.show_now()
+
+    def _without(self, said: str) -> bool:
+        """Whether what is before the first bad line is wanted."""
+        asked = box(self, said, tr("What stands before the first bad line can be taken; the rest is held back."))
+        take = choice(asked, tr("Take what is before it"), QMessageBox.ButtonRole.AcceptRole)
+        choice(asked, tr("Take nothing"), QMessageBox.ButtonRole.RejectRole)
+        asked.exec()
+        return asked.clickedButton() is take
 
     def strike(self) -> None:
         """The chosen entry is struck, by name."""
@@ -240,7 +255,7 @@ class Said:
 def _log_columns() -> list[Column]:
     return [
         Column("No", lambda r: str(r.event.n), right=True, key=lambda r: r.event.n, width=52),
-        Column("When", lambda r: datetime.fromtimestamp(r.event.at_ms / 1000).strftime("%Y-%m-%d %H:%M:%S"), key=lambda r: r.event.at_ms, width=150),
+        Column("When", lambda r: moment(r.event.at_ms, seconds=True), key=lambda r: r.event.at_ms, width=150),
         Column("Build", lambda r: r.event.build, width=110), Column("Hand", lambda r: r.event.act.hand, width=80),
         Column("What", lambda r: r.told, width=-1),
     ]  # fmt: skip
