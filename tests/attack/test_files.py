@@ -1,6 +1,7 @@
 """The project file under attack: kills, failing disks, two processes, tampering, and writers that aim at it."""
 
 import errno
+import fcntl
 import os
 import random
 import shutil
@@ -22,6 +23,7 @@ from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.store import database, files
 from umber_trunk.store.files import DamagedError, StoreError, put_whole, target_of, write_whole
 from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.state import read_state, write_state
 
 ROOT = Path(__file__).parents[2]
 ROUNDS = int(os.environ.get("UMBER_KILL_ROUNDS", "20"))
@@ -386,3 +388,33 @@ def test_no_door_waits_for_what_is_no_file(tmp_path: Path, monkeypatch: pytest.M
         signal.setitimer(signal.ITIMER_REAL, 0)
     assert Path("b.umber").read_bytes() == before
     assert not Path("q.umber").exists()
+
+
+def test_what_a_kill_left_half_written_is_cleared_and_what_is_being_written_is_not(tmp_path: Path) -> None:
+    """In the folders of harness, settings and copies; nothing else that is like it is touched."""
+    path, old = tmp_path / "b.umber", time.time() - 60
+    ProjectFile.create(path, Design(), copied=False).close()
+    left, held, young = (tmp_path / f".umber-{n:016x}.part" for n in range(3))
+    others = [tmp_path / ".umber-1.part", tmp_path / "x.part", tmp_path / ".umber-0123456789abcdef.part.txt"]
+    for one in (left, held, young, *others):
+        one.write_bytes(b"half")
+        os.utime(one, (old, old))
+    os.utime(young)
+    (tmp_path / f".umber-{9:016x}.part").symlink_to(path)
+    with held.open("rb") as handle:
+        fcntl.flock(handle, fcntl.LOCK_EX)
+        ProjectFile.open(path).close()
+    assert not left.exists()
+    assert all(one.exists() for one in (held, young, *others))
+    assert path.exists()
+    settings = tmp_path / "state" / "settings.json"
+    assert write_state(settings, {"recent": ["/home/mara/boat.umber"]})
+    settings.chmod(0o644)  # an earlier version's
+    assert write_state(settings, {})
+    assert settings.stat().st_mode & 0o777 == 0o600
+    assert settings.parent.stat().st_mode & 0o077 == 0
+    stale = settings.with_name(left.name)
+    stale.write_bytes(b"half")
+    os.utime(stale, (old, old))
+    assert read_state(settings) == ({}, "")
+    assert not stale.exists()

@@ -17,7 +17,7 @@ from pathlib import Path
 from platformdirs import user_data_path
 
 from umber_trunk.store.database import MOST_BYTES, check, hardened
-from umber_trunk.store.files import HARNESS_ENDING, SQLITE_HEAD, StoreError, put_whole, read_whole
+from umber_trunk.store.files import HARNESS_ENDING, SQLITE_HEAD, StoreError, clear_parts, put_whole, read_whole
 from umber_trunk.store.history import History
 
 KEEP_DAYS = 31
@@ -58,6 +58,7 @@ def keep(path: Path, project: str, data: bytes, today: date | None = None) -> bo
         if holds is None:
             return False
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        clear_parts(folder)
         latest = max(
             (copy for copy in copies_in(folder) if copy.day == day), key=lambda copy: copy.number, default=None
         )

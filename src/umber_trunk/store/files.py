@@ -7,10 +7,13 @@ replaced, not the link.
 from __future__ import annotations
 
 import errno
+import fcntl
 import os
+import re
 import secrets
 import stat
 import sys
+import time
 from contextlib import suppress
 from pathlib import Path
 
@@ -21,6 +24,9 @@ SQLITE_HEAD = b"SQLite format 3\0"
 HARNESS_ENDING = ".umber"
 STREAMS = ("-", "/dev/stdout", "/dev/fd/1", "/proc/self/fd/1")
 MOST_TEXT = 200_000_000
+_PART = re.compile(r"\.umber-[0-9a-f]{16}\.part")
+PART_S = 5.0
+"""A part this young may just have been made, before it is held."""
 _BESIDE = ("-journal", "-wal", "-shm")
 
 
@@ -154,11 +160,13 @@ def write_whole(path: Path, data: bytes, fresh: bool = False) -> None:
     put_whole(target_of(path), data, fresh)
 
 
-def put_whole(target: Path, data: bytes, fresh: bool = False) -> None:
-    """`write_whole` without looking at what is there: for files of our own."""
+def put_whole(target: Path, data: bytes, fresh: bool = False, private: bool = False) -> None:
+    """`write_whole` without looking at what is there: for files of our own. `private`: nobody else may read it, whatever stood there before."""
     part = target.with_name(f".umber-{secrets.token_hex(8)}.part")
     try:
-        handle = os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_CLOEXEC, 0o666)
+        handle = os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_CLOEXEC, 0o600 if private else 0o666)
+        with suppress(OSError):  # held while it is written, see clear_parts; a disk without locks has none to look at
+            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError as why:
         raise StoreError(f"{target} can't be written: {_in_folder(why)}.") from why
     except ValueError:
@@ -171,7 +179,8 @@ def put_whole(target: Path, data: bytes, fresh: bool = False) -> None:
         if fresh:
             _linked(part, target)
         else:
-            _keep_mode(part, target)
+            if not private:
+                _keep_mode(part, target)
             os.replace(part, target)
         _synced(target.parent)
     except OSError as why:
@@ -179,6 +188,25 @@ def put_whole(target: Path, data: bytes, fresh: bool = False) -> None:
     finally:
         with suppress(OSError):
             part.unlink(missing_ok=True)
+
+
+def clear_parts(folder: Path) -> None:
+    """Clears what a kill left half written in a folder: parts of ours that nobody holds."""
+    with suppress(OSError):
+        for path in folder.iterdir():
+            if _PART.fullmatch(path.name) and path.is_file() and not path.is_symlink():
+                with suppress(OSError):
+                    _clear(path)
+
+
+def _clear(part: Path) -> None:
+    handle = os.open(part, os.O_RDONLY | os.O_NONBLOCK | os.O_NOFOLLOW | os.O_CLOEXEC)
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)  # refused while another program writes it
+        if time.time() - os.fstat(handle).st_mtime > PART_S:
+            part.unlink()
+    finally:
+        os.close(handle)
 
 
 def _in_folder(why: OSError) -> str:

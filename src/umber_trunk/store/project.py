@@ -26,7 +26,7 @@ from umber_trunk.store.database import (
     refuse_foreign,
     unlocked,
 )
-from umber_trunk.store.files import DamagedError, StoreError, damaged, put_whole, read_whole
+from umber_trunk.store.files import DamagedError, StoreError, clear_parts, damaged, put_whole, read_whole
 from umber_trunk.store.floor import Floor, Kept, add_sealed
 from umber_trunk.store.history import History, Revision, write_old
 from umber_trunk.store.watch import Watch
@@ -199,6 +199,7 @@ class ProjectFile:
     def _whole(cls, path: Path, for_writing: bool, known: Design | None) -> ProjectFile:
         lock, reason = None, "opened for reading only"
         if for_writing:
+            clear_parts(path.absolute().parent)
             lock, reason = locked(path)
         try:
             db = opened(path, writable=not reason)

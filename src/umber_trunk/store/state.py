@@ -6,7 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
-from umber_trunk.store.files import StoreError, put_whole, read_text
+from umber_trunk.store.files import StoreError, clear_parts, put_whole, read_text
 
 MOST_BYTES = 5_000_000
 
@@ -14,6 +14,7 @@ MOST_BYTES = 5_000_000
 def read_state(path: Path) -> tuple[dict[str, Any], str]:
     """What is remembered, and what was wrong with the file, "" for nothing. A file that can't be read is as good as none."""
     try:
+        clear_parts(path.parent)
         if not path.exists():
             return {}, ""
         found = json.loads(read_text(path, MOST_BYTES))
@@ -36,8 +37,8 @@ def set_aside(path: Path) -> bool:
 def write_state(path: Path, values: dict[str, Any]) -> bool:
     """Remembers these; False where the folder can't be written, which stops nothing."""
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        put_whole(path, json.dumps(values, ensure_ascii=True, indent=1).encode())
+        path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        put_whole(path, json.dumps(values, ensure_ascii=True, indent=1).encode(), private=True)
     except (OSError, StoreError, ValueError):
         return False
     return True

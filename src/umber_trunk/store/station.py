@@ -108,7 +108,7 @@ def know(key: str, name: str) -> None:
     """Notes a station as known."""
     put = known_stations() | {key: name}
     folder().mkdir(parents=True, exist_ok=True, mode=0o700)
-    put_whole(folder() / "stations.json", (json.dumps(put, ensure_ascii=False, indent=1) + "\n").encode())
+    put_whole(folder() / "stations.json", (json.dumps(put, ensure_ascii=False, indent=1) + "\n").encode(), private=True)
 
 
 def signed_well(key: str, harness: str, entries: int, seal: str, what: str, signature: str) -> bool:
