@@ -83,16 +83,18 @@ def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[
 
 @pytest.fixture
 def boxes(monkeypatch: pytest.MonkeyPatch) -> list[str]:
-    """What message boxes said; each is answered by the button whose words begin with `boxes.answer`, else the last."""
+    """What message boxes said; each is answered by the button whose words begin with `boxes.answer`, else the last; `offered`: the latest's buttons."""
 
     class Boxes(list[str]):
         answer = ""
+        offered: tuple[str, ...] = ()
 
     told = Boxes()
 
     def answered(box: QMessageBox) -> int:
         told.append(f"{box.text()} {box.informativeText()}")
         assert box.textFormat() == Qt.TextFormat.PlainText
+        told.offered = tuple(button.text() for button in box.buttons())
         for button in box.buttons():
             if told.answer and button.text().startswith(told.answer):
                 button.click()

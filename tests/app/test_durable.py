@@ -296,6 +296,7 @@ def test_the_window_says_it_at_once_and_keeps_what_it_shows(qtbot: Any, open_win
     boxes.answer = "Leave it"
     qtbot.waitUntil(lambda: bool(boxes), timeout=8000)  # nobody touched a key
     assert "stands at revision 1 now, you at 2" in boxes[0]
+    assert {"Leave it", "Keep what is here as a new file…"} <= set(boxes.offered)
     boxes.answer = "Keep what is here"
     assert not document.apply(lambda _: _named("third"), "third")
     qtbot.wait(2000)

@@ -157,7 +157,7 @@ class Window(QMainWindow):
         """Another program changed the file: it is left alone, and what is shown may be kept as a new one."""
         self.say(said, fault=True)
         asked = box(
-            self, said, tr("Your file is left as that program left it. What you have here isn’t in it."), grave=True
+            self, said, tr("The file stays as that program left it. What you see here isn’t in it."), grave=True
         )
         keep = choice(asked, tr("Keep what is here as a new file…"), QMessageBox.ButtonRole.AcceptRole)
         choice(asked, tr("Leave it"), QMessageBox.ButtonRole.RejectRole)

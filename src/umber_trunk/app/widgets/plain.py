@@ -44,7 +44,7 @@ def tell(parent: QWidget | None, text: str) -> None:
 
 
 def choice(made: QMessageBox, text: str, role: QMessageBox.ButtonRole) -> QPushButton:
-    """A button of a message box."""
-    button = QPushButton(text)
+    """A button of a message box, which keeps it: whoever asks may let go of it."""
+    button = QPushButton(text, made)
     made.addButton(button, role)
     return button

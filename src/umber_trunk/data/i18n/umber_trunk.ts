@@ -2164,6 +2164,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/window.py"/>
+        <source>The file stays as that program left it. What you see here isn’t in it.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>The limbs chosen, with points nothing meets at then</source>
         <translation type="unfinished"></translation>
@@ -2686,11 +2691,6 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>Write it…</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
-        <location filename="app/window.py"/>
-        <source>Your file is left as that program left it. What you have here isn’t in it.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
