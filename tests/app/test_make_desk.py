@@ -32,6 +32,7 @@ from umber_trunk.core.make.press import Press
 from umber_trunk.store.catalogues import add_to_shop
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.gauges import PressServer
+from umber_trunk.store.photographs import photographs
 from umber_trunk_helpers import cell, press
 
 from .conftest import settled
@@ -254,7 +255,7 @@ def test_first_off_is_measured_by_hand_or_gauge_before_the_batch_goes_on(qtbot: 
     assert step.key in build.bench.done
     desk.gauge.setText("tcp:127.0.0.1:1")
     desk.read_gauge()
-    qtbot.waitUntil(lambda: desk.bench.card is not None and "doesn’t answer" in desk.bench.card.said, timeout=5000)
+    qtbot.waitUntil(lambda: desk.bench.card is not None and "No gauge answers" in desk.bench.card.said, timeout=5000)
 
 
 def test_an_end_started_over_counts_down_until_the_wire_is_scrap(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
@@ -500,6 +501,8 @@ def test_a_second_station_follows_and_builds_beside(qtbot: Any, open_window: Ope
     other.log.merge()
     assert len(again.document.project.floor.builds()) == 2
     photo = tmp_path / "crimp.png"
+    assert again.grab().save(str(photo))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(photo), ""))
     other.link_photo()
-    assert again.document.project.floor.events()[-1].data["photo"] == str(photo)
+    assert again.document.project.floor.events()[-1].data["photo"] == "crimp.png"
+    assert [name.split("-")[-1] for name, _ in photographs(again.document.project.floor)] == ["crimp.jpg"]

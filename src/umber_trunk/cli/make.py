@@ -223,7 +223,10 @@ def _act(build: Build, words: str) -> None:
     elif word == "note":
         build.note(rest)
     elif word == "photo":
-        build.note("photograph", rest)
+        from umber_trunk.app.paper.photographs import photograph  # here: drawing it wants Qt
+
+        build.photograph(rest, photograph(Path(rest).expanduser()))
+        print(f"    kept {Path(rest).name}")
     elif word == "die":
         build.reset(step.operation.tool if step else "", step.operation.setting if step else "", rest)
     elif word in ("remake", "scrap"):
@@ -259,6 +262,9 @@ def add_log(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("--build", default="", metavar="NAME", help="of this build alone")
     parser.add_argument("--merge", type=Path, metavar="LOG", help="add another station's log")
+    parser.add_argument(
+        "--photos", type=Path, metavar="FOLDER", help="write the photographs kept with it into a folder"
+    )
     parser.add_argument("--without-bad", action="store_true", help="take what is before the first bad line of it")
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_log)
@@ -292,6 +298,12 @@ def _log(args: argparse.Namespace) -> int:
                 f"△ {taken.otherwise} orders or lists in it aren’t those this program makes of the same revision: units built or proven by them aren’t proven by it."
             )
         return FAULTS if taken.held_back else SOUND
+    if args.photos is not None:
+        from umber_trunk.store.photographs import write_photographs
+
+        with opened(args.file, for_writing=False) as project:
+            print(f"{write_photographs(project.floor, args.photos)} photographs written.")
+        return SOUND
     events, orders = logged(args.file, args.build), {}
     if args.file.suffix.lower() != ".json":
         with opened(args.file, for_writing=False) as project:

@@ -41,6 +41,7 @@ from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
 from umber_trunk.core.make.operations import older_names
 from umber_trunk.core.make.sequence import Timed, plan_order
 from umber_trunk.core.results import Results
+from umber_trunk.core.text import digest_of
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import Floor, keep_booked, shelf_file
 from umber_trunk.store.inputs import frozen_of
@@ -220,14 +221,14 @@ class Build:
                 return replace(one, tool=crimp.tool, setting=crimp.setting)
         return one
 
-    def defect(self, code: str, note: str = "", photo: str = "") -> Defect:
-        """A fault seen at the step now, with a photograph's path where there is one."""
+    def defect(self, code: str, note: str = "") -> Defect:
+        """A fault seen at the step now."""
         step = self.bench.now
         if step is None or code not in DEFECTS:
             raise InputError(f"“{code}” is no fault known here: {', '.join(DEFECTS)}.")
         told, comes_to = DEFECTS[code]
         one = step.operation
-        act = Defect(code=code, says=told, comes_to=comes_to, note=note[:400], photo=photo[:400], wire=one.wire, side=one.side, tool=one.tool, setting=one.setting, part=one.part)  # fmt: skip
+        act = Defect(code=code, says=told, comes_to=comes_to, note=note[:400], wire=one.wire, side=one.side, tool=one.tool, setting=one.setting, part=one.part)  # fmt: skip
         self._say(act, step)
         return act
 
@@ -250,9 +251,14 @@ class Build:
         """A wire is given up and made anew."""
         return self._log(self.bench.scrap(_id(), _now_ms(), wire, unit, why[:200]))
 
-    def note(self, text: str, photo: str = "") -> Event:
-        """Words at the step now, or a photograph linked to it by its path."""
-        return self._say(Note(says=text[:1000], photo=photo[:400]), self.bench.now)
+    def note(self, text: str) -> Event:
+        """Words at the step now."""
+        return self._say(Note(says=text[:1000]), self.bench.now)
+
+    def photograph(self, name: str, text: str) -> Event:
+        """A photograph at the step now: its file's name, and the text it is kept as, which goes into the file with it."""
+        note = Note(says="photograph", photo=Path(name).name[:200], picture=digest_of(text))
+        return self._say(note, self.bench.now, (text,))
 
     def reset(self, tool: str, setting: str, why: str = "") -> Event:
         """A die or tool was set anew: what was measured before says nothing of it any more. Measure a sample before the batch goes on."""
@@ -266,20 +272,23 @@ class Build:
         self.sign()
         return said
 
-    def _say(self, act: Act, step: Timed | None) -> Event:
+    def _say(self, act: Act, step: Timed | None, inputs: tuple[str, ...] = ()) -> Event:
         """An act at a step."""
-        return self._log(Event(_id(), self.name, _now_ms(), act, step.unit if step else 0, step.key if step else ""))
+        said = Event(_id(), self.name, _now_ms(), act, step.unit if step else 0, step.key if step else "")
+        return self._log(said, inputs)
 
-    def _log(self, event: Event) -> Event:
-        """Every act has the name that stands when it is done."""
+    def _log(self, event: Event, inputs: tuple[str, ...] = ()) -> Event:
+        """Every act has the name that stands when it is done. `inputs`: texts it names by their digests."""
         assert not isinstance(event.act, Unknown)
         event = replace(event, act=event.act.model_copy(update={"hand": self.hand, "station": self.station}))
         act = event.act
         self._logged = True
         if self.station:
+            for text in inputs:
+                add_input(station_path(self.project.path, self.station), text)
             add_line(station_path(self.project.path, self.station), event)
         else:
-            self.project.floor.append([event])
+            self.project.floor.append_with([event], inputs)
         self.bench.add(event)
         if not self._shelf.why_read_only:
             if isinstance(act, Done) and act.coil:

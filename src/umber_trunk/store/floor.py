@@ -26,6 +26,7 @@ from umber_trunk.core.make.events import (
     Begin,
     Done,
     Event,
+    Note,
     Planned,
     Proof,
     Signed,
@@ -244,10 +245,12 @@ class Floor:
                 if isinstance(act, Begin | Planned)
                 else (act.tests,)
                 if isinstance(act, Proof)
+                else (act.picture,)
+                if isinstance(act, Note)
                 else ()
             )
             if missing := next((name for name in named if name and name not in inputs), ""):
-                return found(f"entry {place} names what it was frozen with ({missing[:12]} …), which isn’t here")
+                return found(f"entry {place} names what is kept with it ({missing[:12]} …), which isn’t here")
             if isinstance(act, Signed):
                 if (act.entries, act.seal) != (place - 1, before) or not signed_well(act.key, self.harness, act.entries, act.seal, act.what, act.signature):  # fmt: skip
                     return found(f"entry {place} is a signature of {act.name or 'a station'} that doesn’t hold: something before it was written anew")  # fmt: skip

@@ -156,11 +156,12 @@ class Pause(_Act):
 
 
 class Note(_Act):
-    """Words, or a photograph."""
+    """Words, or a photograph: its file's name, and the digest of the `picture` that is kept; "" in logs of earlier versions, which kept its path."""
 
     kind: ClassVar[str] = "note"
     says: Words = ""
     photo: Words = ""
+    picture: Digest = ""
     who: Words = ""
     why: Words = ""
 

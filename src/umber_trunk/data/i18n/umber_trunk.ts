@@ -929,6 +929,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Keeps a picture with this step, inside the harness file, without where it was taken</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Keeps this end's parts whatever is proposed; again to free them</source>
         <translation type="unfinished"></translation>
@@ -1036,11 +1041,6 @@
     <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Lengths</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
-        <location filename="app/desks/make/desk.py"/>
-        <source>Links a picture to this step</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -27,6 +27,7 @@ from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.desks.make.card import card_of
 from umber_trunk.app.desks.make.defect_sheet import COMES_TO, DefectSheet
 from umber_trunk.app.document import Document
+from umber_trunk.app.paper.photographs import photograph
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.words import tr
@@ -118,7 +119,11 @@ class MakeDesk(TabbedDesk):
         )
         self.scrapped = button("Scrap wire", self.scrap, tip="The wire is cut and made anew")
         self.fault = button("A fault seen…", self.defect, tip="From drawings of what can be wrong")
-        self.photo = button("Photograph…", self.link_photo, tip="Links a picture to this step")
+        self.photo = button(
+            "Photograph…",
+            self.link_photo,
+            tip="Keeps a picture with this step, inside the harness file, without where it was taken",
+        )
         self.release = button(
             "Release…", self.let_go, tip="Without a reading, or in spite of it; with a name that stays in the log"
         )
@@ -414,11 +419,11 @@ class MakeDesk(TabbedDesk):
         self.bench.setFocus()
 
     def link_photo(self) -> None:
-        """A picture is linked to the step now; the file stays where it is."""
+        """A picture is kept with the step now, inside the harness file."""
         build = self.build
         name, _ = QFileDialog.getOpenFileName(self, tr("Photograph"), "", tr("Pictures (*.png *.jpg *.jpeg *.webp)"))
         if name and build is not None:
-            self._act(lambda: build.note("photograph", name), f"linked {Path(name).name}")
+            self._act(lambda: build.photograph(name, photograph(Path(name))), f"kept {Path(name).name}")
         self.bench.setFocus()
 
     def follow(self) -> None:

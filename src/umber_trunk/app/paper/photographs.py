@@ -1,0 +1,46 @@
+"""Photographs as they are kept inside a harness file: drawn anew as a JPEG of bounded size, which leaves behind where and with what they were taken."""
+
+from __future__ import annotations
+
+import base64
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QIODevice, QSize, Qt
+from PySide6.QtGui import QColor, QImage, QImageReader, QPainter
+
+from umber_trunk.store.files import StoreError, read_whole
+from umber_trunk.store.photographs import HEAD
+
+MOST_BYTES = 60_000_000
+MOST_PX = 1600
+"""The longer side of what is kept: a strand outside its barrel is seen well."""
+MOST_SIDE = 30_000
+QUALITY = 85
+
+
+def photograph(path: Path) -> str:
+    """A picture's file as the text that is kept. StoreError for what is none, or too large to be one."""
+    data = QBuffer()
+    data.setData(read_whole(path, MOST_BYTES))
+    data.open(QIODevice.OpenModeFlag.ReadOnly)
+    reader = QImageReader(data)
+    reader.setAutoTransform(True)
+    size = reader.size()
+    if not reader.canRead() or not size.isValid() or max(size.width(), size.height()) > MOST_SIDE:
+        raise StoreError(f"{path.name} is no picture that can be read (PNG, JPEG or WebP).")
+    if max(size.width(), size.height()) > MOST_PX:
+        reader.setScaledSize(size.scaled(QSize(MOST_PX, MOST_PX), Qt.AspectRatioMode.KeepAspectRatio))
+    seen = reader.read()
+    if seen.isNull():
+        raise StoreError(f"{path.name} can’t be read as a picture: {reader.errorString()[:80]}.")
+    plain = QImage(
+        seen.size(), QImage.Format.Format_RGB32
+    )  # a new one: nothing that was said beside the picture comes along
+    plain.fill(QColor("white"))
+    painter = QPainter(plain)
+    painter.drawImage(0, 0, seen)
+    painter.end()
+    out = QBuffer()
+    out.open(QIODevice.OpenModeFlag.WriteOnly)
+    plain.save(out, "JPEG", QUALITY)  # type: ignore[call-overload] # PySide's stubs know only file names
+    return HEAD + base64.b64encode(bytes(out.data().data())).decode()

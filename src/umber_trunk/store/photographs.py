@@ -1,0 +1,38 @@
+"""Photographs that travel inside a harness file, by their digest, and out of it again."""
+
+from __future__ import annotations
+
+import base64
+import re
+from pathlib import Path
+
+from umber_trunk.core.make.events import Note
+from umber_trunk.store.files import StoreError, damaged, write_whole
+from umber_trunk.store.floor import Floor
+
+HEAD = "data:image/jpeg;base64,"
+
+
+def photographs(floor: Floor) -> list[tuple[str, bytes]]:
+    """(file name, JPEG) of every photograph in the log, named by its entry. StoreError where one isn't what was kept."""
+    found = []
+    for one in floor.events():
+        if isinstance(act := one.act, Note) and act.picture:
+            text = floor.input(act.picture)
+            if not text.startswith(HEAD):
+                raise damaged(floor.path.name, f"the photograph of entry {one.n} is none")
+            stem = re.sub(r"[^\w-]", "_", Path(act.photo).stem)[:40] or "photograph"
+            found.append((f"{one.n:05}-unit{one.unit}-{stem}.jpg", base64.b64decode(text[len(HEAD) :])))
+    return found
+
+
+def write_photographs(floor: Floor, folder: Path) -> int:
+    """Writes each into a folder; how many. StoreError where there are none or the folder isn't there; nothing there is replaced."""
+    found = photographs(floor)
+    if not found:
+        raise StoreError(f"There is no photograph in the log of {floor.path.name}.")
+    if not folder.is_dir():
+        raise StoreError(f"{folder} is no folder.")
+    for name, data in found:
+        write_whole(folder / name, data, fresh=True)
+    return len(found)
