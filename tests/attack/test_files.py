@@ -418,3 +418,15 @@ def test_what_a_kill_left_half_written_is_cleared_and_what_is_being_written_is_n
     os.utime(stale, (old, old))
     assert read_state(settings) == ({}, "")
     assert not stale.exists()
+
+
+def test_looking_at_the_file_gives_up_no_lock_of_the_one_that_writes_it(path: Path) -> None:
+    """POSIX locks of a file go when any handle to it in the process is closed: another program could write into the middle of a change."""
+    probe = f"import sqlite3; sqlite3.connect({str(path)!r}, timeout=0, isolation_level=None).execute('BEGIN IMMEDIATE')"
+    with ProjectFile.open(path) as project:
+        with database.Transaction(project._db, path):
+            ProjectFile.open(path, for_writing=False).close()
+            with pytest.raises(StoreError):
+                ProjectFile.open(path.with_name("none.umber"))
+            assert b"locked" in subprocess.run([sys.executable, "-c", probe], capture_output=True, check=False).stderr
+        assert subprocess.run([sys.executable, "-c", probe], capture_output=True, check=False).stderr == b""

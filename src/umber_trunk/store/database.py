@@ -10,7 +10,6 @@ import fcntl
 import os
 import shutil
 import sqlite3
-import stat
 import tempfile
 import time
 from collections.abc import Callable, Iterator
@@ -18,12 +17,14 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Protocol
 
-from umber_trunk.store.files import APPLICATION_ID, SQLITE_HEAD, StoreError, damaged, reason
+from umber_trunk.store.files import APPLICATION_ID, StoreError, damaged, ordinary, reason
 
 SCHEMA_VERSION = 6
 MOST_SECONDS = 10.0
 MOST_BYTES = 2_000_000_000
 WAIT_S = 2.0
+SMALLEST = 512
+"""Bytes of the smallest database there can be."""
 
 FLOOR_4 = {
     "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT NULL, body TEXT NOT NULL)",
@@ -155,6 +156,8 @@ def _opened(path: Path, writable: bool) -> sqlite3.Connection:
         raise _not_now(path, why) from why
     except (sqlite3.DatabaseError, UnicodeDecodeError) as why:
         db.close()
+        if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
+            raise StoreError(f"{path.name} is not an Umber Trunk harness file.") from why
         told = "what it says of itself is no text" if isinstance(why, UnicodeDecodeError) else str(why)
         raise damaged(path.name, told) from why
     except BaseException:
@@ -244,23 +247,8 @@ def in_memory(db: sqlite3.Connection) -> sqlite3.Connection:
 
 
 def refuse_foreign(path: Path) -> None:
-    """StoreError for what is no harness file at first sight; pipes and devices are never opened for long."""
-    try:
-        mode = os.stat(path).st_mode
-        if stat.S_ISDIR(mode):
-            raise StoreError(f"{path} is a folder, not a harness file.")
-        if not stat.S_ISREG(mode):
-            raise StoreError(f"{path} is no ordinary file, so no harness file.")
-        with path.open("rb") as handle:
-            head = handle.read(100)
-    except FileNotFoundError:
-        what = "is a link that leads nowhere" if path.is_symlink() else "does not exist"
-        raise StoreError(f"{path} {what}.") from None
-    except OSError as why:
-        raise StoreError(f"{path} can't be read: {reason(why)}.") from why
-    except ValueError:
-        raise StoreError("A file's name can't hold a NUL.") from None
-    if not head.startswith(SQLITE_HEAD):
+    """StoreError for what is no harness file at first sight. Nothing is opened: another thread may be writing it just now."""
+    if ordinary(path) < SMALLEST:
         raise StoreError(f"{path.name} is not an Umber Trunk harness file.")
 
 

@@ -69,6 +69,26 @@ def read_whole(path: Path, most: int = MOST_TEXT) -> bytes:
     return _read(path, most + 1, most)
 
 
+def ordinary(path: Path) -> int:
+    """The bytes of an ordinary file, without opening it: closing a file gives up every lock that this process has on it, and SQLite may hold one.
+    StoreError as of `read_whole`."""
+    try:
+        kind = os.stat(path)
+    except FileNotFoundError:
+        raise StoreError(
+            f"{path} {'is a link that leads nowhere' if path.is_symlink() else 'does not exist'}."
+        ) from None
+    except OSError as why:
+        raise StoreError(f"{path} can't be read: {reason(why)}.") from why
+    except ValueError:
+        raise StoreError("A file's name can't hold a NUL.") from None
+    if not stat.S_ISREG(kind.st_mode):
+        raise StoreError(f"{path} is {_kind(kind.st_mode)}, no ordinary file.")
+    if not os.access(path, os.R_OK):
+        raise StoreError(f"{path} can't be read: you aren't allowed to.")
+    return kind.st_size
+
+
 def head_of(path: Path, many: int = 100) -> bytes:
     """The first bytes of an ordinary file, fewer where it is shorter. StoreError as of `read_whole`."""
     return _read(path, many, None)

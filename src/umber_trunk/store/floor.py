@@ -37,7 +37,7 @@ from umber_trunk.core.make.events import (
 from umber_trunk.core.text import digest_of
 from umber_trunk.store import database
 from umber_trunk.store.database import Transaction, hardened
-from umber_trunk.store.files import SQLITE_HEAD, StoreError, damaged, head_of, put_whole
+from umber_trunk.store.files import StoreError, damaged, ordinary, put_whole
 
 if TYPE_CHECKING:
     from umber_trunk.store.station import Station
@@ -491,10 +491,12 @@ def shelf_file(path: Path, make: bool = False) -> Iterator[Floor]:
         put_whole(path, _new_shelf(), fresh=True)
     database_path = path.absolute()
     try:
-        if not head_of(path).startswith(SQLITE_HEAD):
+        if ordinary(path) < database.SMALLEST:  # not opened: this process may be writing it just now
             raise StoreError(f"{path.name} is no shelf file.")
         db = hardened(sqlite3.connect(f"{database_path.as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=database.WAIT_S))  # fmt: skip
     except sqlite3.Error as why:
+        if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
+            raise StoreError(f"{path.name} is no shelf file.") from why
         raise StoreError(f"{path.name} can't be opened: {why}.") from why
     try:
         _check_shelf(db, path)
