@@ -330,7 +330,7 @@ def test_the_tractor_comes_half_built_with_a_die_to_notice(qtbot: Any, open_wind
     done_at = {end: leaf.text for end, leaf in story.leaves.items()}
     assert "steps" in done_at["lamp4"]
     assert any(limb.text.endswith(" %") and limb.text not in ("0 %", "100 %") for limb in story.limbs.values())
-    assert window.rail.open["make"] == (0, 1)  # never a tick while a die drifts
+    qtbot.waitUntil(lambda: window.rail.open["make"] == (0, 1))  # never a tick while a die drifts
     assert "check the die" in window.worst.text.text()
     finding = alarms(window.document.project.floor.events())[0]
     assert finding.code == "make.die"
@@ -342,12 +342,12 @@ def test_the_tractor_comes_half_built_with_a_die_to_notice(qtbot: Any, open_wind
     assert any("check the die" in caution for caution in desk.bench.card.cautions)  # type: ignore[union-attr]
     desk.tab(2)
     desk.charts.reset()
-    assert window.rail.open["make"] == (0, 0)
+    qtbot.waitUntil(lambda: window.rail.open["make"] == (0, 0))
     assert "measure a sample" in desk.bench.card.said  # type: ignore[union-attr]
     assert not any("check the die" in caution for caution in desk.bench.card.cautions)  # type: ignore[union-attr]
     desk.tab(0)
     qtbot.keyClick(desk.bench, Qt.Key.Key_Backspace)
-    assert window.rail.open["make"] == (0, 1)
+    qtbot.waitUntil(lambda: window.rail.open["make"] == (0, 1))
     done = desk.build.bench.count[0]
     desk.show_large()
     qtbot.keyClick(desk.far, Qt.Key.Key_Space)
@@ -504,5 +504,6 @@ def test_a_second_station_follows_and_builds_beside(qtbot: Any, open_window: Ope
     assert again.grab().save(str(photo))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(photo), ""))
     other.link_photo()
+    qtbot.waitUntil(lambda: not other.developer.busy)
     assert again.document.project.floor.events()[-1].data["photo"] == "crimp.png"
     assert [name.split("-")[-1] for name, _ in photographs(again.document.project.floor)] == ["crimp.jpg"]

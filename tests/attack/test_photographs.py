@@ -44,9 +44,9 @@ def test_a_photograph_travels_with_the_file_and_nothing_of_its_place_does(tmp_pa
     assert PLACE in picture.read_bytes()
     with ProjectFile.create(harness, demo("shore"), copied=False) as project, begin(project, "one", [1]) as build:
         build.advance()
-        build.photograph(str(picture), photograph(picture))
+        build.photograph(str(picture), photograph(picture), build.bench.now)
         with ProjectFile.open(harness, for_writing=False) as reader, begin(reader, "two", [2], station="back") as other:
-            other.photograph(str(picture), photograph(picture))
+            other.photograph(str(picture), photograph(picture), other.bench.now)
         lines = station_path(harness, "back")
         merge(project, lines)
         picture.unlink()

@@ -495,9 +495,11 @@ def test_a_key_names_a_station_and_another_one_is_told(proved: ProjectFile, caps
     assert "new here" in capsys.readouterr().out
     assert main(["station", str(path), "--know", old, "the old bench"]) == 2
     assert main(["station", str(path), "--know", old, "the old bench", "--who", "Jo", "--why", "a new computer"]) == 0
-    main(["verify", str(path), "--json"])
-    told_now = json.loads(capsys.readouterr().out.splitlines()[-1] if False else "{" + capsys.readouterr().out.partition("{")[2] if False else "{}")
-    assert told_now == {}
+    capsys.readouterr()
+    assert main(["verify", str(path), "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["whole"]
+    assert {one["key"]: one["known_as"] for one in found["stations"]} == {old: "the old bench", this_station().key: this_station().name}
     main(["verify", str(path)])
     text = capsys.readouterr().out
     assert "the old bench" in text
@@ -520,26 +522,41 @@ def test_an_entry_struck_is_kept_and_makes_nothing_more_proven(proved: ProjectFi
     assert "core cut" in [act.says for _, act in kept_unit(proved, UNIT).open_defects]  # striking a fault mends nothing
 
 
+def test_a_struck_undo_gives_the_fault_back_and_no_test(proved: ProjectFile) -> None:
+    rows = told(proved)
+    answer = measured(rows)["id"]
+    proved.floor.append([event("d", "brine hall", 9, "defect", 1, "1|x", {"says": "core cut"})])
+    for name, of in (("u1", "d"), ("u2", answer)):
+        proved.floor.append([event(name, "brine hall", 10, "undo", 1, "", {"of": of})])
+    assert kept_unit(proved, UNIT).open_defects == []
+    before = kept_unit(proved, UNIT).answered
+    for name in ("u1", "u2"):
+        strike(proved, name, "Jo", "taken back by mistake")
+    record = kept_unit(proved, UNIT)
+    assert [act.says for _, act in record.open_defects] == ["core cut"]
+    assert (record.answered, record.certain) == (before, False)
+
+
 # a stage earns its tick
 
 
 def states_of(design: Design, facts: Facts | None = None) -> dict[str, str]:
     results = analyse(design)
-    return {one.stage: one.state for one in stage_states(results, facts or Facts(), results.findings)}
+    return {one.stage: one.state for one in stage_states(results, facts or Facts())}
 
 
 def test_a_tick_is_never_said_of_nothing_and_each_state_is_reached(tmp_path: Path, proved: ProjectFile) -> None:
     assert set(states_of(Design()).values()) == {"nothing"}
     with put_demo(tmp_path / "t.umber", "tractor") as project:
         results = analyse(project.design)
-        states = {one.stage: one for one in stage_states(results, facts_of(project, results), results.findings)}
+        states = {one.stage: one for one in stage_states(results, facts_of(project, results))}
         assert [states[name].state for name in ("needs", "sizes", "make", "prove", "keep")] == ["done", "done", "open", "nothing", "done"]
         assert states["sizes"].why == "29 wires, 3 cases, all within limits"
         assert states["make"].why.endswith("1090 of 2293 steps of lot 1")
     results = analyse(proved.design)
 
     def now() -> dict[str, Any]:
-        return {one.stage: one for one in stage_states(results, facts_of(proved, results), results.findings)}
+        return {one.stage: one for one in stage_states(results, facts_of(proved, results))}
 
     assert {name: one.why for name, one in now().items() if one.state != "done"} == {}
     assert now()["prove"].why.startswith("90 of 90 tests, 1 unit")
@@ -553,7 +570,7 @@ def test_a_tick_is_never_said_of_nothing_and_each_state_is_reached(tmp_path: Pat
     with ProjectFile.create(tmp_path / "b.umber", demo("shore"), copied=False) as fresh:
         fresh.floor.put_coils([Coil("C1", "35 mm2", 0.1)], 0)
         found = analyse(fresh.design)
-        kit = next(one for one in stage_states(found, facts_of(fresh, found), found.findings) if one.stage == "kit")
+        kit = next(one for one in stage_states(found, facts_of(fresh, found)) if one.stage == "kit")
         assert (kit.state, "runs short" in kit.why) == ("open", True)
     proved.floor.put_coils([], 0, replace=True)
     assert (now()["kit"].state, "No shelf" in now()["kit"].why) == ("open", True)

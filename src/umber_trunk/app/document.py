@@ -70,7 +70,6 @@ class Document(QObject):
         self._stock = shelf or generic()
         self.results: Results | None = None
         self.stage = STAGES[0]
-        self._alarms: list[Finding] | None = None
         self.progress: Progress | None = None
         self._redlines: dict[str, Redline | None] = {}
         self.facts: Facts | None = None
@@ -126,15 +125,8 @@ class Document(QObject):
     def findings(self) -> list[Finding]:
         """What the design's checks and the log of the bench have to say, faults first."""
         known = self.results.findings if self.results is not None else []
-        if self._alarms is None:
-            from umber_trunk.core.make.alarms import alarms  # here: the window starts without the bench
-
-            try:
-                self._alarms = alarms(self.project.floor.events())
-            except UmberError:
-                self._alarms = []  # said where the log is shown
-        rows = {one.id: one for one in (*(self.facts.findings if self.facts is not None else ()), *self._alarms) if one.code != "make.die" or one in self._alarms}  # fmt: skip
-        return sorted([*known, *rows.values()], key=lambda one: one.severity) if rows else known
+        found = self.facts.findings if self.facts is not None else ()
+        return sorted([*known, *found], key=lambda one: one.severity) if found else known
 
     def look(self) -> None:
         """Looks at what the stages are at, once nothing more happens for a moment."""
@@ -154,7 +146,7 @@ class Document(QObject):
                     facts = facts_of(project, results, wanted)
             except UmberError as why:
                 facts = Facts(wrong=str(why))
-            return facts, stage_states(results, facts, results.findings)
+            return facts, stage_states(results, facts)
 
         self._looker.ask(work)
 
@@ -185,7 +177,6 @@ class Document(QObject):
 
     def measured(self) -> None:
         """The log has readings more or fewer."""
-        self._alarms = None
         self.logged.emit()
         self.look()
 

@@ -67,7 +67,7 @@ def _status(args: argparse.Namespace) -> int:
         if args.file.suffix.lower() != ".json":
             with opened(args.file, for_writing=False) as project:
                 facts = facts_of(project, results, wanted)
-        return stage_states(results, facts, results.findings)
+        return stage_states(results, facts)
 
     states = stoppable(work)
     coming = next_of(states)

@@ -225,7 +225,7 @@ def _act(build: Build, words: str) -> None:
     elif word == "photo":
         from umber_trunk.app.paper.photographs import photograph  # here: drawing it wants Qt
 
-        build.photograph(rest, photograph(Path(rest).expanduser()))
+        build.photograph(rest, photograph(Path(rest).expanduser()), step)
         print(f"    kept {Path(rest).name}")
     elif word == "die":
         build.reset(step.operation.tool if step else "", step.operation.setting if step else "", rest)

@@ -5,7 +5,7 @@ Faults come before what is open, that before what is under way, that before done
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal
 
@@ -78,10 +78,9 @@ class _Counted:
     next: str = ""
 
 
-def stage_states(results: Results | None, facts: Facts, findings: Iterable[Finding]) -> tuple[StageState, ...]:
+def stage_states(results: Results | None, facts: Facts) -> tuple[StageState, ...]:
     """Every stage, in the order of the work."""
-    rows = [*findings, *(one for one in facts.findings)]
-    rows = list({(one.id): one for one in rows}.values())
+    rows = [*(results.findings if results is not None else ()), *facts.findings]
     counted = {
         "needs": _needs, "runs": _runs, "sizes": _sizes, "ends": _ends, "kit": _kit, "make": _make, "prove": _prove, "keep": _keep,
     }  # fmt: skip

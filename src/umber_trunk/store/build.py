@@ -40,6 +40,7 @@ from umber_trunk.core.make.frozen import Frozen, freeze, thawed
 from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
 from umber_trunk.core.make.operations import older_names
 from umber_trunk.core.make.sequence import Timed, plan_order
+from umber_trunk.core.make.to_cut import to_cut
 from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
 from umber_trunk.store.files import StoreError
@@ -141,16 +142,7 @@ class Build:
         return self._shelf.coils()
 
     def _todo(self) -> list[Piece]:
-        cuts = [(key, one, act) for key, one in self.bench.done.items() if key.endswith(" cut") and isinstance(act := one.act, Done)]  # fmt: skip
-        done = {(act.wire, one.unit) for _, one, act in cuts if act.op == "cut"}
-        tried = [act.wire for key, _, act in cuts if key.startswith("0|sample")]
-        samples = []
-        for piece in self.frozen.making.samples:
-            if piece.wire in tried:
-                tried.remove(piece.wire)
-            else:
-                samples.append(piece)
-        return samples + [replace(piece, unit=unit) for unit in self.order_units for piece in self.frozen.making.pieces if (piece.wire, unit) not in done]  # fmt: skip
+        return to_cut(self.frozen.making, self.order_units, self.bench.done)
 
     def _lengths(self, wire: str) -> list[Piece]:
         """What one unit wants cut of a wire, or of a cable."""
@@ -255,10 +247,10 @@ class Build:
         """Words at the step now."""
         return self._say(Note(says=text[:1000]), self.bench.now)
 
-    def photograph(self, name: str, text: str) -> Event:
-        """A photograph at the step now: its file's name, and the text it is kept as, which goes into the file with it."""
+    def photograph(self, name: str, text: str, step: Timed | None) -> Event:
+        """A photograph at a step: its file's name, and the text it is kept as, which goes into the file with it."""
         note = Note(says="photograph", photo=Path(name).name[:200], picture=digest_of(text))
-        return self._say(note, self.bench.now, (text,))
+        return self._say(note, step, (text,))
 
     def reset(self, tool: str, setting: str, why: str = "") -> Event:
         """A die or tool was set anew: what was measured before says nothing of it any more. Measure a sample before the batch goes on."""

@@ -16,6 +16,8 @@ if TYPE_CHECKING:
     from umber_trunk.core.results import Results
     from umber_trunk.store.project import ProjectFile
 
+MOST_NAMED = 6
+
 
 def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = always) -> Facts:
     """Reads the log and the shelf; what runs short of it is worked out for the open builds, else for one unit."""
@@ -43,50 +45,36 @@ def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = alw
             found.append(Finding.of("kit.shelf", Severity.WARNING, "kit", "coils", ""))
         elif coils:
             from umber_trunk.core.kit.coilcut import plan_cuts
+            from umber_trunk.core.make.to_cut import short_of
 
             plan = plan_cuts(coils, todo, wanted=wanted)
-            found += _short(plan.short)
+            found += [
+                Finding.of("kit.short", Severity.WARNING, "kit", "coils", one.what, what=one.what, metres=one.metres, wires=", ".join(one.wires[:MOST_NAMED]))
+                for one in short_of(plan.short)
+            ]  # fmt: skip
     return Facts(tuple(builds), tuple(units), trust.entries, max(trust.entries - trust.signed_to, 0), trust.wrong, said, tuple(found), tuple(todo))  # fmt: skip
 
 
 def _todo(results: Results, units: list[UnitRecord], inputs: Inputs, builds: list[BuildFacts]) -> list[Piece]:
     """What is still to cut: of the open builds; before any is begun, of one unit with its samples."""
-    from dataclasses import replace
-
     from umber_trunk.core.kit.stock import pieces
     from umber_trunk.core.make.samples import sample_pieces
+    from umber_trunk.core.make.to_cut import to_cut
 
     open_ = {one.name for one in builds if one.done < one.of}
-    rows = []
+    mine: dict[tuple[str, str], list[UnitRecord]] = {}
     for one in units:
-        making = inputs.making(one.order) if one.build in open_ and one.order else None
+        if one.build in open_:
+            mine.setdefault((one.build, one.order), []).append(one)
+    rows = []
+    for (_, order), made in mine.items():
+        making = inputs.making(order) if order else None
         if making is not None:
-            cut = {key.partition("|")[2].removesuffix(" cut") for key in one.done if key.endswith(" cut")}
-            rows += [replace(piece, unit=one.unit) for piece in making.pieces if piece.wire not in cut]
+            done = {key: event for one in made for key, event in one.done.items()}
+            rows += to_cut(making, (one.unit for one in made), done)
     if builds:
         return rows
     try:
         return [*pieces(results, 1), *sample_pieces(results)]
     except InputError:
         return []  # a size is open: that is a finding of its own
-
-
-def _short(pieces: tuple[Piece, ...]) -> list[Finding]:
-    from umber_trunk.core.catalog.conductors import show_size
-
-    by: dict[str, list[Piece]] = {}
-    for piece in pieces:
-        by.setdefault(f"{show_size(piece.size)} {piece.colour}".strip(), []).append(piece)
-    return [
-        Finding.of(
-            "kit.short",
-            Severity.WARNING,
-            "kit",
-            "coils",
-            what,
-            what=what,
-            metres=sum(piece.length_m for piece in mine),
-            wires=", ".join(list(dict.fromkeys(piece.wire for piece in mine))[:6]),
-        )
-        for what, mine in by.items()
-    ]

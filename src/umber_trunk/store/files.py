@@ -14,7 +14,8 @@ import secrets
 import stat
 import sys
 import time
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from umber_trunk.core.errors import UmberError
@@ -69,11 +70,11 @@ def read_whole(path: Path, most: int = MOST_TEXT) -> bytes:
     return _read(path, most + 1, most)
 
 
-def ordinary(path: Path) -> int:
-    """The bytes of an ordinary file, without opening it: closing a file gives up every lock that this process has on it, and SQLite may hold one.
-    StoreError as of `read_whole`."""
+@contextmanager
+def _reading(path: Path) -> Iterator[None]:
+    """What the system says of a file, as a sentence."""
     try:
-        kind = os.stat(path)
+        yield
     except FileNotFoundError:
         raise StoreError(
             f"{path} {'is a link that leads nowhere' if path.is_symlink() else 'does not exist'}."
@@ -82,36 +83,32 @@ def ordinary(path: Path) -> int:
         raise StoreError(f"{path} can't be read: {reason(why)}.") from why
     except ValueError:
         raise StoreError("A file's name can't hold a NUL.") from None
-    if not stat.S_ISREG(kind.st_mode):
-        raise StoreError(f"{path} is {_kind(kind.st_mode)}, no ordinary file.")
+
+
+def _ordinary(path: Path, mode: int) -> None:
+    if not stat.S_ISREG(mode):
+        raise StoreError(f"{path} is {_kind(mode)}, no ordinary file.")
+
+
+def ordinary(path: Path) -> int:
+    """The bytes of an ordinary file, without opening it: closing a file gives up every lock that this process has on it, and SQLite may hold one.
+    StoreError as of `read_whole`."""
+    with _reading(path):
+        kind = os.stat(path)
+    _ordinary(path, kind.st_mode)
     if not os.access(path, os.R_OK):
         raise StoreError(f"{path} can't be read: you aren't allowed to.")
     return kind.st_size
 
 
-def head_of(path: Path, many: int = 100) -> bytes:
-    """The first bytes of an ordinary file, fewer where it is shorter. StoreError as of `read_whole`."""
-    return _read(path, many, None)
-
-
 def _read(path: Path, many: int, most: int | None) -> bytes:
     """Up to so many bytes of a file with at most `most`; a pipe, a socket or a device is never waited for."""
-    try:
+    with _reading(path):
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
-    except FileNotFoundError:
-        raise StoreError(f"{path} does not exist.") from None
-    except OSError as why:
-        raise StoreError(f"{path} can't be read: {reason(why)}.") from why
-    except ValueError:
-        raise StoreError("A file's name can't hold a NUL.") from None
-    try:
         with os.fdopen(handle, "rb") as file:
             kind = os.fstat(handle)
-            if not stat.S_ISREG(kind.st_mode):
-                raise StoreError(f"{path} is {_kind(kind.st_mode)}, no ordinary file.")
+            _ordinary(path, kind.st_mode)
             data = file.read(many) if most is None or kind.st_size <= most else b""
-    except OSError as why:
-        raise StoreError(f"{path} can't be read: {reason(why)}.") from why
     if most is not None and max(kind.st_size, len(data)) > most:
         raise StoreError(f"{path.name} is over {most / 1e6:g} MB, the most that is read.")
     return data
@@ -133,7 +130,7 @@ def _kind(mode: int) -> str:
 def is_harness(path: Path) -> bool:
     """Whether a file is a harness file by what is in it, whatever its name."""
     try:
-        head = head_of(path)
+        head = _read(path, 100, None)
     except StoreError:
         return False
     return head.startswith(SQLITE_HEAD) and head[68:72] == APPLICATION_ID.to_bytes(4, "big")

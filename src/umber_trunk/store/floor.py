@@ -23,6 +23,7 @@ from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.kit.coils import TENTHS, Coil
 from umber_trunk.core.make.events import (
+    Act,
     Begin,
     Done,
     Event,
@@ -34,6 +35,7 @@ from umber_trunk.core.make.events import (
     act_of,
     event,
 )
+from umber_trunk.core.memo import Memo
 from umber_trunk.core.text import digest_of
 from umber_trunk.store import database
 from umber_trunk.store.database import Transaction, hardened
@@ -50,7 +52,6 @@ SHELF_TABLES = {name: database.FLOOR[name] for name in ("coil", "booking")}
 PART = "part "
 """Before the id of a part among the coils; no coil's name may begin so."""
 MOST_EVENT = 20_000
-MOST_LOG = 200_000_000
 MOST_INPUT = 100_000_000
 
 
@@ -84,7 +85,7 @@ class Trust:
 class Kept:
     """What one open file was worked out to hold, for as long as it is open: texts by their digest, and the last look at the log."""
 
-    made: dict[str, Any] = field(default_factory=dict)
+    made: Memo = field(default_factory=Memo)
     trust: tuple[tuple[int, str, int, int], Trust] | None = None
 
 
@@ -167,10 +168,10 @@ class Floor:
 
     def _sign(self, station: Station, what: str) -> None:
         """This station's signature over the chain, inside a transaction; none where nothing was added since its last."""
-        row = self._db.execute("SELECT n, seal, body FROM log ORDER BY n DESC LIMIT 1").fetchone()
-        if row is None or '"kind": "signed"' in str(row[2])[:20]:
+        entries, seal = self.seal()
+        last = self.said_at(entries)
+        if last is None or isinstance(last[1].act, Signed):
             return
-        entries, seal = int(row[0]), str(row[1])
         act = {"what": what, "key": station.key, "name": station.name, "entries": entries, "seal": seal, "signature": station.sign(self.harness, entries, seal, what)}  # fmt: skip
         at_ms = time.time_ns() // 1_000_000
         add_sealed(
@@ -240,16 +241,7 @@ class Floor:
                 return found(f"entry {place} stands under another unit or number than it was written with")
             wanted_words |= {(word, one.build, one.unit) for word in marks(one)}
             act = one.act
-            named = (
-                (act.design, act.order)
-                if isinstance(act, Begin | Planned)
-                else (act.tests,)
-                if isinstance(act, Proof)
-                else (act.picture,)
-                if isinstance(act, Note)
-                else ()
-            )
-            if missing := next((name for name in named if name and name not in inputs), ""):
+            if missing := next((name for name in _named(act) if name not in inputs), ""):
                 return found(f"entry {place} names what is kept with it ({missing[:12]} …), which isn’t here")
             if isinstance(act, Signed):
                 if (act.entries, act.seal) != (place - 1, before) or not signed_well(act.key, self.harness, act.entries, act.seal, act.what, act.signature):  # fmt: skip
@@ -439,6 +431,20 @@ def add_sealed(db: sqlite3.Connection, name: str, rows: Iterable[tuple[str, str,
     if added:
         db.execute("INSERT OR REPLACE INTO state VALUES ('sealed', ?)", (_sealed_state(number, before),))
     return added
+
+
+def _named(act: Act) -> list[str]:
+    """Digests of the texts that an act names."""
+    match act:
+        case Begin() | Planned():
+            found = [act.design, act.order]
+        case Proof():
+            found = [act.tests]
+        case Note():
+            found = [act.picture]
+        case _:
+            found = []
+    return [one for one in found if one]
 
 
 def _sealed_state(entries: int, seal: str) -> str:

@@ -28,23 +28,18 @@ def frozen_of(floor: Floor, design: str, order: str) -> Frozen:
         raise StoreError(
             "What this build was begun with isn’t kept with it: it is of an earlier format, and was never gone on with."
         )
-    made = floor.kept.made
-    name = f"{design} {order}"
-    if name not in made:
-        made[name] = thawed(floor.input(design), floor.input(order))
-    found: Frozen = made[name]
-    return found
+    return floor.kept.made.once(("build", design, order), lambda: thawed(floor.input(design), floor.input(order)))
 
 
 def figures_of(kept: Kept, text: str, wanted: Wanted = always) -> Results:
     """The figures of a design a build was frozen with, from its text, by the parts it carries and no others; worked out once while the file is
     open, on any thread."""
-    made, name = kept.made, f"figures {digest_of(text)}"
-    if name not in made:
+
+    def work() -> Results:
         held = Design.model_validate_json(text)
-        made[name] = analyse(held, Shelf(held.parts), wanted=wanted)
-    found: Results = made[name]
-    return found
+        return analyse(held, Shelf(held.parts), wanted=wanted)
+
+    return kept.made.once(("figures", digest_of(text)), work)
 
 
 def making_of(floor: Floor, record: UnitRecord) -> Making | None:
@@ -56,28 +51,24 @@ def inputs_of(floor: Floor) -> Inputs:
     """What a fold of the log asks of the file. Nothing is proven by a log that isn't what was written."""
     made = floor.kept.made
 
-    def making(digest: str) -> Making | None:
-        name = f"order {digest}"
-        if name not in made:
-            try:
-                made[name] = thawed_order(floor.input(digest))
-            except UmberError:
-                made[name] = None
-        found: Making | None = made[name]
-        return found
+    def order(digest: str) -> Making | None:
+        try:
+            return thawed_order(floor.input(digest))
+        except UmberError:
+            return None
 
-    def tests(digest: str) -> Plan | None:
-        name = f"tests {digest}"
-        if name not in made:
-            try:
-                made[name] = plan_from(json.loads(floor.input(digest)))
-            except (UmberError, ValueError, RecursionError):
-                made[name] = None
-        found: Plan | None = made[name]
-        return found
+    def listed(digest: str) -> Plan | None:
+        try:
+            return plan_from(json.loads(floor.input(digest)))
+        except (UmberError, ValueError, RecursionError):
+            return None
 
     trust = floor.trust()
-    return Inputs(making, tests, None if trust.wrong else trust.signed_to)
+    return Inputs(
+        lambda digest: made.once(("order", digest), lambda: order(digest)),
+        lambda digest: made.once(("tests", digest), lambda: listed(digest)),
+        None if trust.wrong else trust.signed_to,
+    )
 
 
 def orders_of(floor: Floor) -> dict[str, Making]:

@@ -187,12 +187,11 @@ class ProjectFile:
     @classmethod
     def _in_parts(cls, path: Path) -> ProjectFile:
         """What is whole of a damaged file, to be read."""
-        from umber_trunk.store.salvage import LOST, salvaged  # here: wanted in need alone
+        from umber_trunk.store.salvage import salvaged  # here: wanted in need alone
 
         found = salvaged(path)
-        lost = found.db.execute("SELECT value FROM state WHERE name = ?", (LOST,)).fetchone()
         project = cls(path, found.db, None, "it is damaged", None)
-        project.lost, project._head_lost = tuple(found.lost), lost is not None
+        project.lost, project._head_lost = tuple(found.lost), found.head_lost
         return project
 
     @classmethod

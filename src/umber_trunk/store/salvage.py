@@ -26,10 +26,10 @@ from umber_trunk.store.floor import MOST_INPUT, add_sealed, read_event
 from umber_trunk.store.history import KEEP_REVISIONS, LAST_NUMBER, History, seal_of, write_old
 from umber_trunk.store.pages import Pages, Row
 
-LOST = "lost"
 STATES = {"head", "tip", "next", "id", "copies", "shelf", "shelf-waived", "sealed"}
 MOST_NAMED = 12
-NOT_SEALED = {"coil": "coils", "booking": "cuts booked on coils", "frozen": "names of frozen revisions", "input": "things that builds and proofs were frozen with", "state": "settings of the file"}  # fmt: skip
+WALKED = {"coil": "coils", "booking": "cuts booked on coils", "frozen": "names of frozen revisions", "input": "things that builds and proofs were frozen with", "state": "settings of the file"}  # fmt: skip
+"""Tables whose rows don’t number themselves: whether all are here is told by whether all their pages can be reached."""
 
 
 @dataclass
@@ -39,12 +39,13 @@ class Salvaged:
     db: sqlite3.Connection
     taken: dict[str, int] = field(default_factory=dict)
     lost: list[str] = field(default_factory=list)
+    head_lost: bool = False
+    """Whether the revision shown is lost: another one's answers are never given for it."""
 
 
 def salvage(path: Path, output: Path) -> Salvaged:
     """Writes all that is whole in a file as a new one. StoreError where nothing of a harness is in it or the name is taken."""
     found = salvaged(path)
-    found.db.execute("DELETE FROM state WHERE name = ?", (LOST,))
     put_whole(output, found.db.serialize(), fresh=True)
     return found
 
@@ -73,7 +74,7 @@ def salvaged_of(data: bytes, name: str) -> Salvaged:
     if "id" not in state:
         found.lost.append("the harness’s own id: signatures in its log can’t be checked any more")
     state.setdefault("id", uuid.uuid4().hex)
-    rows = [(key, value) for key, value in state.items() if key in STATES or key == LOST]
+    rows = [(key, value) for key, value in state.items() if key in STATES]
     db.executemany("INSERT OR REPLACE INTO state VALUES (?, ?)", rows)
     return found
 
@@ -142,7 +143,7 @@ def _revisions(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, s
         History.insert(found.db, 1, None, None, "salvaged: no revision was whole", empty.model_dump_json())
         found.lost.append("the design: no revision of it is whole, an empty harness stands in its place")
         whole, head = {1}, 1
-        state[LOST] = "head"
+        found.head_lost = True
     if head not in whole:
         before = [seq for seq in whole if not head or seq < head] or sorted(whole)
         stands_in = max(before)
@@ -150,8 +151,7 @@ def _revisions(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, s
             f"the revision shown{f', {head}' if head else ''}: revision {stands_in} is shown in its place"
         )
         head = stands_in
-        if tables["revision"]:
-            state[LOST] = "head"
+        found.head_lost = True
     tip = _number(state.get("tip"))
     state |= {"head": str(head), "tip": str(tip if tip in whole else head), "next": str(max(newest, *whole) + 1)}
 
@@ -204,7 +204,7 @@ def _log(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str], n
         found.lost.append(f"the seal of {_many(unsure, 'entry', 'entries')} of the log: what stands there can’t be shown to be what was written")  # fmt: skip
     if not held:
         found.lost.append("where the log ended: whether entries are missing from its end isn’t known")
-        state["sealed"] = LOST  # so that nothing is proven by a log whose end is lost
+        state["sealed"] = "lost"  # so that nothing is proven by a log whose end is lost
 
 
 class _Entry(NamedTuple):
@@ -271,7 +271,7 @@ def _readable(body: str) -> bool:
 
 def _unreachable(found: Salvaged, pages: Pages, tables: dict[str, list[Row]]) -> None:
     roots = {str(row.values[1]): _int(row.values[3]) for row in tables["master"] if row.values[0] == "table"}
-    foreign = [str(row.values[1]) for row in tables["master"] if str(row.values[1]) not in database.TABLES[6] and not str(row.values[1]).startswith("sqlite_autoindex_")]  # fmt: skip
+    foreign = [str(row.values[1]) for row in tables["master"] if str(row.values[1]) not in database.TABLES[database.SCHEMA_VERSION] and not str(row.values[1]).startswith("sqlite_autoindex_")]  # fmt: skip
     for name in foreign:
         found.lost.append(
             f"“{pictured(name)[:60]}”, which is no part of a harness file, was left behind; nothing in it was run"
@@ -279,7 +279,7 @@ def _unreachable(found: Salvaged, pages: Pages, tables: dict[str, list[Row]]) ->
     version = int.from_bytes(pages.data[60:64], "big")
     for table in sorted(set(database.TABLES.get(version, ())) - set(roots)) if roots else []:
         found.lost.append(f"the table “{table}”, if anything was in it")
-    for table, what in NOT_SEALED.items():
+    for table, what in WALKED.items():
         if table in roots and not pages.whole(roots[table]):
             found.lost.append(f"some of the {what}, perhaps: a page of them can’t be read")
     if not roots:

@@ -41,7 +41,7 @@ class Station:
     @cached_property
     def key(self) -> str:
         """Its public key, as hex."""
-        return self.private.public_key().public_bytes(Encoding.Raw, PublicFormat.Raw).hex()
+        return _public(self.private)
 
     def sign(self, harness: str, entries: int, seal: str, what: str) -> str:
         """Its signature over a chain, as hex."""

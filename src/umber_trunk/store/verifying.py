@@ -10,6 +10,7 @@ from typing import Any
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.keep.moments import moment
+from umber_trunk.core.keep.seals import FIRST
 from umber_trunk.core.make.events import Event, KeyAct
 from umber_trunk.store.files import StoreError, read_text
 from umber_trunk.store.floor import SHOP
@@ -23,7 +24,7 @@ KEPT = ("readings", "tests", "defects", "remakes", "scrapped", "found")
 
 def against_seal(project: ProjectFile, number: int, seal: str) -> list[str]:
     """What speaks against an entry having had this seal, [] where it still has. A log that was cut has no such entry."""
-    here = project.floor.said_at(number) if number else ("0" * 64, None)
+    here = project.floor.said_at(number) if number else (FIRST, None)
     if here is None:
         return [f"entry {number} was then there, sealed {seal[:12]} …: the log ends before it"]
     if here[0] != seal.lower():

@@ -53,6 +53,8 @@ SIMULATED = "simulated"
 """Source of a reading that a simulated unit gave: it certifies nothing of a real one."""
 ANEW = (Remake, Scrap, Mended)
 """Acts after which a unit isn't what was tested any more: its proof begins anew."""
+FOR = (Done, Test, Safe, Proof, AsIs, Release, Mended, Proven)
+"""Acts that may speak for a unit."""
 HARMLESS = ("look", "label", "measure", "test", "tug")
 """Operations that disturb nothing that was tested before."""
 ENERGISED = ("insulation", "polarity", "load", "loop")
@@ -225,9 +227,13 @@ def _merged(rows: list[Event]) -> dict[str, bool]:
 
 
 def _undone(rows: list[Event], struck: Mapping[str, object], merged: Mapping[str, bool]) -> set[str]:
-    """Ids of entries taken back, by entries that aren't struck themselves. An entry that another station's log takes back without being of
-    that log stays: who wasn't there can't take a fault back."""
-    return {act.of for one in rows if isinstance(act := one.act, Undo) and not (one.id in merged and act.of not in merged)}  # fmt: skip
+    """Ids of entries taken back. An entry that another station's log takes back without being of that log stays: who wasn't there can't take a
+    fault back. Nor does an entry that is struck itself take back anything but what spoke for the unit: striking makes nothing more proven."""
+    speaks_for = {one.id for one in rows if isinstance(one.act, FOR)}
+    return {
+        act.of for one in rows
+        if isinstance(act := one.act, Undo) and not (one.id in merged and act.of not in merged) and (one.id not in struck or act.of in speaks_for)
+    }  # fmt: skip
 
 
 class _Fold:
@@ -340,10 +346,7 @@ class _Fold:
         match act:
             case Proof():
                 if not void:
-                    self._clear(event, "its proof was begun anew")
-                    self.proof, self.plan = (event, act), self.inputs.tests(act.tests)
-                    self.listed = {one.n: one for one in self.plan.tests} if self.plan is not None else {}
-                    record.found.clear()
+                    self._begun(event, act)
             case Safe():
                 if not void:
                     self.safe = act.ok
@@ -357,12 +360,7 @@ class _Fold:
             case Read():
                 self._read(event, act, undone)
             case Defect():
-                if not undone:
-                    record.defects.append((event, act))
-                record.open_defects.append((event, act))
-                if undone:
-                    self.faults.add(event.id)
-                self._ends(event, f"{act.says or 'a fault seen'}{_where(event)}")
+                self._seen(event, act, undone)
             case Release():
                 record.said.append((event, act))
                 if not void and not merged and not undone:
@@ -386,14 +384,8 @@ class _Fold:
             case Deviation() | Note():
                 if not undone:
                     record.said.append((event, act))
-            case Proven():  # somebody's word: a note
-                if act.ok and record.proven is not None and not undone and not void and act.who:
-                    record.proven = replace(record.proven, who=act.who)
-                elif not act.ok:
-                    self._ends(event, "somebody said that it isn’t proven")
-                elif self.proof is None and record.was is None and not undone and not void:
-                    record.was, record.ended_ms = Passed(act.who, event.at_ms, len(record.tests)), event.at_ms
-                    record.ended = "the list it was held to, and whether the electronics were off, weren’t kept then: prove it once more"
+            case Proven():
+                self._word(event, act, undone or void)
             case Found():
                 if not undone:
                     record.found.append((event, act))
@@ -420,6 +412,33 @@ class _Fold:
                 pass
             case _:
                 assert_never(act)
+
+    def _begun(self, event: Event, act: Proof) -> None:
+        self._clear(event, "its proof was begun anew")
+        self.proof, self.plan = (event, act), self.inputs.tests(act.tests)
+        self.listed = {one.n: one for one in self.plan.tests} if self.plan is not None else {}
+        self.record.found.clear()
+
+    def _seen(self, event: Event, act: Defect, undone: bool) -> None:
+        if undone:
+            self.faults.add(event.id)
+        else:
+            self.record.defects.append((event, act))
+        self.record.open_defects.append((event, act))
+        self._ends(event, f"{act.says or 'a fault seen'}{_where(event)}")
+
+    def _word(self, event: Event, act: Proven, idle: bool) -> None:
+        """Somebody's word that it is proven is a note; that it isn't ends a proof."""
+        record = self.record
+        if not act.ok:
+            self._ends(event, "somebody said that it isn’t proven")
+        elif record.proven is not None and not idle and act.who:
+            record.proven = replace(record.proven, who=act.who)
+        elif self.proof is None and record.was is None and not idle:
+            record.was, record.ended_ms = Passed(act.who, event.at_ms, len(record.tests)), event.at_ms
+            record.ended = (
+                "the list it was held to, and whether the electronics were off, weren’t kept then: prove it once more"
+            )
 
     def _done(self, event: Event, act: Done, undone: bool) -> None:
         record, step = self.record, self.older.get(event.step, event.step)

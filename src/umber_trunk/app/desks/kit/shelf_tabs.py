@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
@@ -36,6 +35,7 @@ from umber_trunk.core.kit.coils import Coil, Piece
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.substitute import substitute
 from umber_trunk.core.make.samples import sample_pieces
+from umber_trunk.core.make.to_cut import short_of
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.floor import Held, shelf_file
 from umber_trunk.store.output import shopping_file
@@ -152,10 +152,7 @@ class CoilsPanel(Panel):
             return
         bound = f"no plan wastes less than {plan.bound_m:.2f} m" if plan.waste_m > 0 else "nothing is wasted"
         self.summary.setText(f"{wires} pieces for {self._for()} from {len(plan.opened)} coils; offcuts too short to keep: {plan.waste_m:.2f} m ({bound}); offcuts from {plan.usable_m:g} m go back to the shelf.")  # fmt: skip
-        by: dict[str, list[Any]] = {}
-        for piece in plan.short:
-            by.setdefault(f"{show_size(piece.size)} {piece.colour}".strip(), []).append(piece)
-        short = [f"{what}: {sum(p.length_m for p in mine):.1f} m for {', '.join(dict.fromkeys(p.wire for p in mine))}" for what, mine in by.items()]  # fmt: skip
+        short = [f"{one.what}: {one.metres:.1f} m for {', '.join(one.wires)}" for one in short_of(plan.short)]
         self.short.setText(f"✕ Runs short for {self._for()}, before anyone cuts: " + "; ".join(short[:6]) + (f" and {len(short) - 6} more" if len(short) > 6 else "") if short else "")  # fmt: skip
         self.short.setStyleSheet(f"color: {theme.BROKEN.name()}; font-weight: bold" if short else "")
         self.rows.rows_model.layoutChanged.emit()

@@ -140,6 +140,9 @@ class MakeDesk(TabbedDesk):
         self.drawer = Background(self)
         self.drawer.answered.connect(self._drawn)
         self.drawer.crashed.connect(self.document.crashed)
+        self.developer = Background(self)
+        self.developer.answered.connect(self._developed)
+        self.developer.crashed.connect(self.document.crashed)
         self.reader = Background(self)
         self.reader.answered.connect(self._heard)
         self.reader.crashed.connect(self.document.crashed)
@@ -193,7 +196,12 @@ class MakeDesk(TabbedDesk):
     @property
     def busy(self) -> bool:
         return (
-            self.order.planner.busy or self.reader.busy or self.coiler.busy or self.drawer.busy or self._soon.isActive()
+            self.order.planner.busy
+            or self.reader.busy
+            or self.coiler.busy
+            or self.drawer.busy
+            or self.developer.busy
+            or self._soon.isActive()
         )
 
     def _plan_coils(self) -> None:
@@ -423,8 +431,24 @@ class MakeDesk(TabbedDesk):
         build = self.build
         name, _ = QFileDialog.getOpenFileName(self, tr("Photograph"), "", tr("Pictures (*.png *.jpg *.jpeg *.webp)"))
         if name and build is not None:
-            self._act(lambda: build.photograph(name, photograph(Path(name))), f"kept {Path(name).name}")
+            step = build.bench.now
+
+            def work(_: Wanted) -> tuple[Build, Timed | None, str, str | UmberError]:
+                try:
+                    return build, step, name, photograph(Path(name))
+                except UmberError as why:
+                    return build, step, name, why
+
+            self.developer.ask(work)
         self.bench.setFocus()
+
+    def _developed(self, answer: tuple[Build, Timed | None, str, str | UmberError]) -> None:
+        """A photograph is drawn: it is kept with the step at which it was taken."""
+        build, step, name, text = answer
+        if isinstance(text, UmberError):
+            self._say_wrong(str(text))
+        elif build is self.build:
+            self._act(lambda: build.photograph(name, text, step), f"kept {Path(name).name}")
 
     def follow(self) -> None:
         """What another station has logged meanwhile is shown."""
