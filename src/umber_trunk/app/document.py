@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -79,6 +80,9 @@ class Document(QObject):
         self._watching = QTimer(self, interval=WATCH_MS)
         self._watching.timeout.connect(self._watch)
         self._background, self._ahead, self._looker = Background(self), Background(self), Background(self)
+        self._reader = Background(self)
+        self._reader.answered.connect(self._has_read)
+        self._ways: deque[Callable[[], int | None]] = deque()
         self._looker.answered.connect(self._has_looked)
         self._look_soon = QTimer(self, singleShot=True, interval=LOOK_MS)
         self._look_soon.timeout.connect(self._look)
@@ -86,7 +90,7 @@ class Document(QObject):
         self._soon = QTimer(self, singleShot=True, interval=AFTER_PAINT_MS)
         self._soon.timeout.connect(self._go_ahead)
         self._ahead.answered.connect(lambda _: self._prepared())
-        for work in (self._background, self._ahead, self._looker):
+        for work in (self._background, self._ahead, self._looker, self._reader):
             work.crashed.connect(self.crashed)
 
     @property
@@ -183,7 +187,7 @@ class Document(QObject):
     @property
     def ahead(self) -> bool:
         """Whether what the stages draw from is still being worked out."""
-        return self._background.busy or self._ahead.busy or self._soon.isActive()
+        return self._background.busy or self._ahead.busy or self._soon.isActive() or self._reader.busy
 
     @property
     def looking(self) -> bool:
@@ -229,32 +233,70 @@ class Document(QObject):
 
     def undo(self) -> None:
         """Takes the latest edit back."""
-        self._moved(self.project.undo)
+        self._go(self.project.before)
 
     def go_to(self, seq: int) -> None:
         """Shows any kept revision."""
-        self._moved(lambda: self.project.go_to(seq))
+        self._go(lambda: seq)
 
     def redo(self) -> None:
         """Brings the edit undone last back."""
-        self._moved(self.project.redo)
+        self._go(self.project.after)
+
+    def _go(self, where: Callable[[], int | None]) -> None:
+        self._ways.append(where)
+        self._go_on()
+
+    def _go_on(self) -> None:
+        """Goes where it was asked to, in turn; what isn't at hand is read beside the window first."""
+        while self._ways and not self._reader.busy:
+            try:
+                seq = self._ways.popleft()()
+                if seq is None:
+                    continue
+                if not self.project.at_hand(seq) and not self.project.read_only:
+                    self._read(seq)
+                elif self.project.go_to(seq):
+                    self._shown()
+            except UmberError as why:
+                self._ways.clear()
+                self.refused.emit(str(why))
+
+    def _read(self, seq: int) -> None:
+        path, head = self.path, self.project.head
+
+        def work(_: Wanted) -> tuple[int, int, Design | UmberError]:
+            try:
+                with ProjectFile.open(path, for_writing=False) as project:
+                    return seq, head, project.design_at(seq)
+            except UmberError as why:
+                return seq, head, why
+
+        self._reader.ask(work)
+
+    def _has_read(self, answer: tuple[int, int, Design | UmberError]) -> None:
+        seq, head, found = answer
+        try:
+            if isinstance(found, UmberError):
+                raise found
+            if head == self.project.head and self.project.go_to(seq, found):  # an edit made meanwhile stands
+                self._shown()
+        except UmberError as why:
+            self._ways.clear()
+            self.refused.emit(str(why))
+        self._go_on()
 
     def close(self) -> None:
         """Forgets what is being worked out and closes the file."""
         self._background.drop()
         self._ahead.drop()
         self._looker.drop()
+        self._reader.drop()
+        self._ways.clear()
         self._look_soon.stop()
         self._soon.stop()
         self._watching.stop()
         self.project.close()
-
-    def _moved(self, move: Callable[[], bool]) -> None:
-        try:
-            if move():
-                self._shown()
-        except UmberError as why:
-            self.refused.emit(str(why))
 
     def _shown(self) -> None:
         self._looker.drop()

@@ -41,6 +41,7 @@ def settle(window: Window) -> None:
             document.fresh
             and not document.ahead
             and not document.looking
+            and not window.trunk.busy
             and not any(desk.busy for desk in window.desks.values())
         )
     )

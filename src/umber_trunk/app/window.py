@@ -463,6 +463,7 @@ class Window(QMainWindow):
         for desk in self.desks.values():
             desk.close_background()
         self._written.drop()
+        self.trunk.close_background()
         if self._board is not None:
             self._board.close_background()
         self.document.close()

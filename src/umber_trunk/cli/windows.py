@@ -40,7 +40,11 @@ def add_shots(parser: argparse.ArgumentParser) -> None:
 
 def add_bench(parser: argparse.ArgumentParser) -> None:
     """Its options."""
-    parser.add_argument("--wires", type=int, nargs="*", default=[50, 150, 300, 500, 3000])
+    parser.add_argument("--wires", type=int, nargs="*", default=[])
+    parser.add_argument(
+        "--thread", action="store_true", help="how long each act holds the window’s thread, at 300 and 3 000 wires"
+    )
+    parser.add_argument("--where", action="store_true", help="with --thread: what the thread was busy with")
     parser.set_defaults(run=_bench)
 
 
@@ -100,6 +104,11 @@ def _shots(args: argparse.Namespace) -> int:
 
 
 def _bench(args: argparse.Namespace) -> int:
-    from umber_trunk.bench import run
+    if args.thread or args.where:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        from umber_trunk.benches import heartbeat
 
-    return run(args.wires)
+        return heartbeat.run(args.wires or list(heartbeat.LIMITS), args.where)
+    from umber_trunk.benches.ratios import run
+
+    return run(args.wires or [50, 150, 300, 500, 3000])

@@ -16,6 +16,7 @@ from dataclasses import dataclass
 
 from umber_trunk.core.harness.formats import FORMAT_VERSION
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.plain import loaded
 from umber_trunk.core.text import pictured
 from umber_trunk.store.difference import Plain, applied, difference
 from umber_trunk.store.files import damaged
@@ -173,7 +174,7 @@ class History:
         try:
             unpacker = zlib.decompressobj()
             text = unpacker.decompress(body, MOST_UNPACKED)
-            found = json.loads(text) if not unpacker.unconsumed_tail else None
+            found = loaded(text) if not unpacker.unconsumed_tail else None
         except (zlib.error, ValueError, RecursionError) as why:
             raise damaged(self.name, f"revision {seq} can't be unpacked") from why
         if not isinstance(found, dict):

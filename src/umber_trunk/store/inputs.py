@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import TYPE_CHECKING
 
 from umber_trunk.core.analysis import analyse
@@ -12,6 +11,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.keep.record import Inputs, UnitRecord
 from umber_trunk.core.make.events import Begin, Planned
 from umber_trunk.core.make.frozen import Frozen, Making, thawed, thawed_order
+from umber_trunk.core.plain import loaded
 from umber_trunk.core.prove.listed import plan_from
 from umber_trunk.core.prove.plan import Plan
 from umber_trunk.core.results import Results
@@ -59,7 +59,7 @@ def inputs_of(floor: Floor) -> Inputs:
 
     def listed(digest: str) -> Plan | None:
         try:
-            return plan_from(json.loads(floor.input(digest)))
+            return plan_from(loaded(floor.input(digest)))
         except (UmberError, ValueError, RecursionError):
             return None
 

@@ -7,6 +7,7 @@ One writer holds an advisory lock on the file; others are refused or read only.
 from __future__ import annotations
 
 import sqlite3
+import threading
 import time
 import uuid
 from collections.abc import Callable
@@ -101,6 +102,10 @@ def _migrated(db: sqlite3.Connection, path: Path) -> None:
         db.execute(f"PRAGMA user_version = {SCHEMA_VERSION}")
 
 
+RECENT = 24
+"""Designs kept at hand for undo and redo: they share what they have in common."""
+
+
 class ProjectFile:
     """An open project file. Use `create` or `open`; close it, or use it in a with statement.
 
@@ -125,6 +130,8 @@ class ProjectFile:
         try:
             self._history = History(db, path.name)
             self._design = known or self._history.design(self.head)
+            self._recent: dict[int, Design] = {self.head: self._design}
+            self._keeping: threading.Thread | None = None
             row = db.execute("SELECT value FROM state WHERE name = 'id'").fetchone()
         except sqlite3.DatabaseError as why:
             raise damaged(path.name, str(why)) from why
@@ -228,6 +235,7 @@ class ProjectFile:
         """Keeps the day's copy if anything changed, closes the file and gives up the lock; closing twice does no harm."""
         if self._lock is not None:
             self.keep_copy()
+            self._copied()
         self._db.close()
         unlocked(self._lock)
         self._lock = None
@@ -236,8 +244,17 @@ class ProjectFile:
         """Puts the file as it is among the copies of the day, if it changed since; a folder that can't be written is no
         matter here."""
         if self._changed and not self.moved() and self.copied:
-            copies.keep(self.path, self.id, self._db.serialize())
+            self._copied()
+            keeping = threading.Thread(target=copies.keep, args=(self.path, self.id, self._db.serialize()), name="copy")
+            keeping.start()  # whoever edits doesn't wait until a copy is looked through
+            self._keeping = keeping
         self._changed, self._copied_at = False, time.monotonic()
+
+    def _copied(self) -> None:
+        """Waits until the latest copy is kept."""
+        if self._keeping is not None:
+            self._keeping.join()
+            self._keeping = None
 
     def moved(self) -> str:
         """How another program changed the file since it was opened for writing or last written, as a sentence; "" if none did."""
@@ -270,7 +287,7 @@ class ProjectFile:
             if self._history.too_many():
                 self._history.prune()
         self._history.added()
-        self._design, self._changed = design, True
+        self._shows(design)
         if time.monotonic() - self._copied_at > COPY_EVERY_S:
             self.keep_copy()
 
@@ -301,27 +318,45 @@ class ProjectFile:
         """Label of the edit that redo would bring back, or ""."""
         return (self._history.label(self._history.ahead[0]) or "") if self._history.ahead else ""
 
+    def before(self) -> int | None:
+        """The revision undo goes to, None at the oldest."""
+        self._still_ours()
+        return self._read(lambda: self._history.parent(self.head))
+
+    def after(self) -> int | None:
+        """The revision redo goes to, None at the newest."""
+        self._still_ours()
+        return self._history.ahead[0] if self._history.ahead else None
+
     def undo(self) -> bool:
         """Steps head back; False at the oldest revision."""
-        self._still_ours()
-        parent = self._read(lambda: self._history.parent(self.head))
-        return parent is not None and self.go_to(parent)
+        return (parent := self.before()) is not None and self.go_to(parent)
 
     def redo(self) -> bool:
         """Steps head forward; False at the newest revision."""
-        self._still_ours()
-        return bool(self._history.ahead) and self.go_to(self._history.ahead[0])
+        return (ahead := self.after()) is not None and self.go_to(ahead)
 
-    def go_to(self, seq: int) -> bool:
-        """Makes any kept revision the one shown. StoreError where it can't be had."""
+    def go_to(self, seq: int, known: Design | None = None) -> bool:
+        """Makes any kept revision the one shown; `known` is its design, where that was read beside. StoreError where it can't be had."""
         self._refuse_read_only()
         self._still_ours()
-        design = self.design_at(seq)
+        design = self._recent.get(seq) or known or self.design_at(seq)
         with Transaction(self._db, self.path, self._watch):
             self._history.move(seq)
         self._history.moved(seq)
-        self._design, self._changed = design, True
+        self._shows(design)
         return True
+
+    def _shows(self, design: Design) -> None:
+        self._design, self._changed = design, True
+        self._recent.pop(self.head, None)
+        self._recent[self.head] = design
+        while len(self._recent) > RECENT:
+            del self._recent[next(iter(self._recent))]
+
+    def at_hand(self, seq: int) -> bool:
+        """Whether a revision's design needs no reading: it was shown a while ago."""
+        return seq in self._recent
 
     def freeze(self, seq: int, name: str) -> None:
         """Marks a revision as one that units are built to: it is kept for good. StoreError if it is frozen already."""

@@ -270,9 +270,9 @@ def prove_story(figures: _Figures) -> Story:
             else colours[state]
         )
         limbs[segment] = figures.limb(segment, colour, text, dashed=not done and not bad, alarm=bool(bad))
-    leaves = {}
+    leaves, wires_at = {}, figures.index.wires_at
     for end in figures.index.design.ends:
-        mine = [wire.id for wire in figures.index.design.wires if end.id in (wire.start.end, wire.finish.end)]
+        mine = wires_at.get(end.id, [])
         state = worst(mine)
         done = sum(states.get(wire) == "tested" for wire in mine)
         text = (

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Container
 from dataclasses import replace
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPointF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QAccessible,
     QHelpEvent,
@@ -21,19 +21,21 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QGestureEvent, QPinchGesture, QToolTip, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
 from umber_trunk.app.trunk.hits import Hits
-from umber_trunk.app.trunk.painter import TrunkPainter, room_in
+from umber_trunk.app.trunk.painter import TrunkPainter
 from umber_trunk.app.trunk.readable import PartsForReaders
-from umber_trunk.app.trunk.story import Story, tell
+from umber_trunk.app.trunk.story import Story
 from umber_trunk.app.trunk.tags import measured
+from umber_trunk.app.trunk.wish import Shown, Wish
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.memo import Memo
-from umber_trunk.core.picture.layout import Layout, Picture
-from umber_trunk.core.picture.notice import interest, points_of
+from umber_trunk.core.picture.layout import Layout
+from umber_trunk.core.picture.notice import points_of
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.margins import Figures
 from umber_trunk.core.stages import STAGES, stage_of
@@ -41,6 +43,8 @@ from umber_trunk.core.units import show_length
 
 Subject = tuple[str, str]
 DRAG_LEAST = 10
+AT_ONCE = 150
+"""Ends and segments that are painted within a few ms."""
 REST_MS = 450
 MOST_ZOOM = 12.0
 
@@ -72,11 +76,13 @@ class TrunkCanvas(QWidget):
         self.kept: dict[str, bool] = {}
         self._chosen: set[str] = set()
         self._near: str = ""
-        self._picture = Picture(document.design)
-        self._laid: tuple[tuple[float, dict[str, float], dict[str, bool]], Layout] | None = None
-        self._told: Story | None = None
-        self._hits = Hits()
-        self._painter: TrunkPainter | None = None
+        self._shown: Shown | None = None
+        self._untold = True
+        self._wished = 0
+        self._asked: tuple[int, int, int] | None = None
+        self._beside = Background(self)
+        self._beside.answered.connect(self._arrived)
+        self._beside.crashed.connect(document.crashed)
         self._press: tuple[QPointF, str] | None = None
         self._pointer = QPointF()
         self._drag: QPointF | None = None
@@ -102,17 +108,25 @@ class TrunkCanvas(QWidget):
 
     def _redraw(self) -> None:
         """Another design: where nothing of the tree and of the wires' ways is new, the picture stays until the figures come."""
-        before, now = self._picture.index, index_of(self.document.design)
         self.figures = None
-        if before.parents is not now.parents or before.contents is not now.contents:
-            self._picture = Picture(self.document.design)
-            self._retell(relaid=True)
+        if self._shown is None or not self._same_tree(self._shown.picture.index.design):
+            self._retell()
 
-    def _retell(self, relaid: bool = False) -> None:
+    def _same_tree(self, was: Design) -> bool:
+        now = self.document.design
+        if self.at_once:
+            before, after = index_of(was), index_of(now)
+            return before.parents is after.parents and before.contents is after.contents
+        return was.ends is now.ends and was.segments is now.segments and was.points is now.points
+
+    def _retell(self) -> None:
         """Forgets what depends on figures, stage or text size."""
-        self._told = None
-        if relaid:
-            self._laid = None
+        self._untold = True
+        self._repaint()
+
+    def _repaint(self) -> None:
+        """Something is shown otherwise from now on."""
+        self._wished += 1
         self.update()
 
     def look_at(self, figures: Figures | None) -> None:
@@ -123,7 +137,7 @@ class TrunkCanvas(QWidget):
     def restyle(self) -> None:
         """Another text size or colour scheme."""
         self.updateGeometry()
-        self._retell(relaid=True)
+        self._retell()
 
     def show_stage(self, stage: str) -> None:
         """Paints another stage's answer."""
@@ -154,11 +168,9 @@ class TrunkCanvas(QWidget):
                 shown |= {("segments", segment) for segment, _ in index.neighbours.get(part, ())}
             else:
                 shown.add((table, part))
-        if chosen != self._chosen:
-            self._chosen = chosen
-            self._laid = None
-        self.selected = shown
-        self.update()
+        if chosen != self._chosen or shown != self.selected:
+            self._chosen, self.selected = chosen, shown
+            self._repaint()
 
     @property
     def results(self) -> Results | None:
@@ -169,17 +181,64 @@ class TrunkCanvas(QWidget):
         return results
 
     @property
+    def at_once(self) -> bool:
+        """Whether it is small enough to be painted when the window asks for it; a larger one is painted beside the window."""
+        return len(self.document.design.ends) + len(self.document.design.segments) <= AT_ONCE
+
+    @property
+    def busy(self) -> bool:
+        """Whether a picture is being painted beside the window."""
+        return self._beside.busy
+
+    def close_background(self) -> None:
+        """Forgets what is being painted."""
+        self._beside.drop()
+
+    @property
     def picture(self) -> Layout:
-        """The layout for the present width, zoom and interests."""
-        near = self._picture.knots[self._near].points if self._near in self._picture.knots else ()
-        results = self.document.now
-        if results is None and self._laid is not None:
-            return self._laid[1]  # nothing jumps while figures are worked out
-        worth = interest(index_of(self.document.design), results, self._chosen, near)
-        asked = (room_in(self.width(), self.zoom), worth, self.kept | ({self._near: True} if self._near else {}))
-        if self._laid is None or self._laid[0] != asked:
-            self._laid = (asked, self._picture.lay_out(*asked))
-        return self._laid[1]
+        """The layout shown; of a small picture for the present width, zoom and interests."""
+        if self._shown is None or self.at_once:
+            self._shown = self._laid_anew()
+        return self._shown.layout
+
+    @property
+    def _hits(self) -> Hits:
+        return self._shown.hits if self._shown is not None else Hits()
+
+    @property
+    def _told(self) -> Story | None:
+        return self._shown.story if self._shown is not None else None
+
+    @property
+    def _painter(self) -> TrunkPainter | None:
+        return self._shown.painter if self._shown is not None else None
+
+    def _wish(self) -> Wish:
+        return Wish(
+            self.document.design, self.document.now, self.results, self.paints or stage_of(self.stage).paints,
+            self.document.progress, self.document.redline, frozenset(self.selected), frozenset(self._chosen), self._near,
+            dict(self.kept), (self.width(), self.height()), self.devicePixelRatioF(), self.zoom, self.pan, self._shown,
+        )  # fmt: skip
+
+    def _laid_anew(self) -> Shown:
+        """The places as they are to be now; what was painted stays known where they are the same."""
+        laid, was = self._wish().laid(), self._shown
+        if was is not None and laid.layout is was.layout and laid.picture is was.picture:
+            return was
+        return replace(laid, hits=self._hits, painter=self._painter, story=self._told)
+
+    def _ask(self) -> None:
+        """Has it painted beside the window; what was wished meanwhile is asked for when that is done."""
+        wished = self._wished, self.width(), self.height()
+        if wished == self._asked or self._beside.busy:
+            return
+        self._asked = wished
+        wish = self._wish()
+        self._beside.ask(lambda _: wish.image())
+
+    def _arrived(self, shown: Shown) -> None:
+        self._shown = shown
+        self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -192,24 +251,18 @@ class TrunkCanvas(QWidget):
 
     def _paint(self, painter: QPainter) -> None:
         painter.fillRect(self.rect(), theme.PAPER)
-        layout = self.picture
-        if not layout.tags and not layout.strays:
+        if not self.at_once:
+            self._ask()
+            if self._shown is not None and self._shown.image is not None:
+                painter.drawImage(0, 0, self._shown.image)
+        elif not self.picture.tags and not self.picture.strays:
             self._paint_empty(painter)
             return
-        if self._told is None:
-            self._told = tell(
-                self.paints or stage_of(self.stage).paints,
-                self.document.design,
-                self.results,
-                self.document.progress,
-                self.document.redline,
-            )
-        results = self.document.now
-        self._painter = TrunkPainter(
-            self.document.design, layout, self._told, self.selected, results, self.zoom, self.pan
-        )
-        self._hits = self._painter.paint(painter, QRectF(self.rect()))
-        if self._drag is not None and self._press is not None:
+        else:
+            laid = self._laid_anew()
+            self._shown = self._wish().painted(painter, laid, None if self._untold else self._told)
+            self._untold = False
+        if self._drag is not None and self._press is not None and self._painter is not None:
             painter.setPen(QPen(theme.TIGHT, 2, Qt.PenStyle.DashLine))
             painter.drawLine(self._painter.place(self._press[1]), self._drag)
         if self.hasFocus():
@@ -230,6 +283,14 @@ class TrunkCanvas(QWidget):
         )  # fmt: skip
 
     def _under(self, at: QPointF) -> Subject | None:
+        found = self._drawn_at(at)
+        index = index_of(self.document.design)
+        here: dict[str, Container[str]] = {"ends": index.ends, "segments": index.segments, "wires": index.wires}
+        return (
+            found if found is not None and found[1] in here.get(found[0], (found[1],)) else None
+        )  # it may just have been removed
+
+    def _drawn_at(self, at: QPointF) -> Subject | None:
         for box, tag in self._hits.tags:
             if box.contains(at) and tag.fold:
                 return "folds", tag.fold
@@ -277,14 +338,14 @@ class TrunkCanvas(QWidget):
         """The pointer rests on a fold: it opens for as long as the pointer stays near."""
         under = self._under(self._pointer)
         if under is not None and under[0] == "folds" and self._near != under[1]:
-            self._near, self._laid = under[1], None
-            self.update()
+            self._near = under[1]
+            self._repaint()
 
     def leaveEvent(self, event: QEvent) -> None:
         self._rest.stop()
         if self._near:
-            self._near, self._laid = "", None
-            self.update()
+            self._near = ""
+            self._repaint()
         super().leaveEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -317,9 +378,10 @@ class TrunkCanvas(QWidget):
 
     def fold_at(self, point: str) -> None:
         """Folds the innermost branch or run that a point lies in."""
+        layout = self.picture
         holders = [
-            knot for knot in self._picture.knots.values()
-            if knot.foldable and point in knot.points and knot.key not in self.picture.inside
+            knot for knot in (self._shown.picture.knots.values() if self._shown is not None else ())
+            if knot.foldable and point in knot.points and knot.key not in layout.inside
         ]  # fmt: skip
         if holders:
             self.kept = {**self.kept, min(holders, key=lambda knot: knot.count).key: False}
@@ -332,9 +394,9 @@ class TrunkCanvas(QWidget):
         self._kept()
 
     def _kept(self) -> None:
-        self._near, self._laid = "", None
+        self._near = ""
         self.folds_kept.emit(self.kept)
-        self.update()
+        self._repaint()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         layout = self.picture
@@ -375,7 +437,7 @@ class TrunkCanvas(QWidget):
         if subject[0] == "folds":
             tag = next(tag for tag in self.picture.tags if tag.fold == subject[1])
             self.selected = {subject, *(("ends", end) for end in tag.ends)}
-            self.update()
+            self._repaint()
             return
         self.picked.emit(*subject)
 
@@ -399,7 +461,7 @@ class TrunkCanvas(QWidget):
 
     def _pan_to(self, pan: float) -> None:
         self.pan = max(0.0, min(pan, self.width() * (self.zoom - 1)))
-        self.update()
+        self._repaint()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._pan_to(self.pan)

@@ -28,7 +28,7 @@ OF_TREE = (
     "loops",
     "ways",
 )
-OF_WIRING = ("routes", "contents", "lengths")
+OF_WIRING = ("routes", "contents", "lengths", "wires_at")
 WIRED = ("id", "start", "finish", "stated_m", "parallel", "cable", "at_start", "at_finish", "via")
 WIRING = TREE | {"project", "zones", "loads", "cases", "converters", "cables", "parts"}
 
@@ -118,6 +118,15 @@ class Index:
         for end in self.design.ends:
             if end.point is not None:
                 found[end.point].append(end)
+        return found
+
+    @cached_property
+    def wires_at(self) -> dict[str, list[str]]:
+        """Ids of wires by the end they begin or finish at, in list order; one that does both is there once."""
+        found: dict[str, list[str]] = {}
+        for wire in self.design.wires:
+            for end in dict.fromkeys((wire.start.end, wire.finish.end)):
+                found.setdefault(end, []).append(wire.id)
         return found
 
     def point_name(self, point: str) -> str:

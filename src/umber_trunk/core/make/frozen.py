@@ -28,6 +28,7 @@ from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.operations import Operation
 from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.make.sequence import Order, Timed
+from umber_trunk.core.plain import loaded
 from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
 
@@ -234,7 +235,7 @@ def _named(value: Any, shelf: Shelf) -> set[str]:
 
 _OPERATION, _END, _PIECE = TypeAdapter(Operation), TypeAdapter(EndMade), TypeAdapter(Piece)
 _ORDER = [one.name for one in fields(Order) if one.name != "steps"]
-_LINE = TypeAdapter(list[tuple[int, int, float, int, float, tuple[int, ...]]])
+_LINE = TypeAdapter(tuple[int, int, float, int, float, tuple[int, ...]])
 
 
 def _text(data: Any) -> str:
@@ -265,13 +266,13 @@ def thawed(design_text: str, order_text: str) -> Frozen:
 def thawed_order(order_text: str) -> Making:
     """The order of a build from the text it was kept as. FrozenError for what it can't be."""
     try:
-        data = json.loads(order_text)
+        data = loaded(order_text)
         if data["format"] != FORMAT:
             raise FrozenError("Its order was frozen by a newer Umber Trunk; update the program to go on with it.")
         operations = [_OPERATION.validate_python(one) for one in data["operations"]]
         steps = tuple(
             Timed(n, operations[at], unit, tuple(after), seconds, hand, start)
-            for n, (at, unit, seconds, hand, start, after) in enumerate(_LINE.validate_python(data["line"]), 1)
+            for n, (at, unit, seconds, hand, start, after) in enumerate(map(_LINE.validate_python, data["line"]), 1)
         )
         said = data["order"]
         order = Order(**{**{name: said[name] for name in _ORDER}, "units": tuple(said["units"])}, steps=steps)

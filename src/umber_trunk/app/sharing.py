@@ -1,0 +1,49 @@
+"""One interpreter for the window's thread and what works beside it: nobody keeps it long, and rubbish is looked for when nobody waits."""
+
+from __future__ import annotations
+
+import gc
+import sys
+import time
+
+from PySide6.QtCore import QEvent, QObject, QTimer
+from PySide6.QtWidgets import QApplication
+
+TURN_S = 0.0005
+"""How long a thread keeps the interpreter while another waits for it: the window's thread gives it up and wants it back a hundred times while it paints."""
+YOUNG, YOUNGER = 20_000, 5
+"""Objects made between two looks at the young ones, and such looks before those that outlived one are looked at: some ms each."""
+NEVER = 1_000_000
+IDLE_S, LOOK_MS = 8.0, 2000
+WORTH = 20
+"""Looks at those that outlived one, before it is worth while to look at all: at most this many hundred thousand objects more."""
+INPUT = frozenset(
+    {
+        QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseMove, QEvent.Type.Wheel, QEvent.Type.TouchUpdate,
+        QEvent.Type.InputMethod, QEvent.Type.NativeGesture,
+    }
+)  # fmt: skip
+
+
+class Sharing(QObject):
+    """Looking at all objects for circles nobody holds takes half a second with a large harness, whichever thread does it: that waits until nobody
+    has touched the program for a while, or until `collect`, when a window is gone."""
+
+    def __init__(self, app: QApplication) -> None:
+        super().__init__(app)
+        self.touched = time.monotonic()
+        sys.setswitchinterval(TURN_S)
+        gc.set_threshold(YOUNG, YOUNGER, NEVER)
+        app.installEventFilter(self)
+        self.timer = QTimer(self, interval=LOOK_MS)
+        self.timer.timeout.connect(self._look)
+        self.timer.start()
+
+    def eventFilter(self, _: QObject, event: QEvent) -> bool:
+        if event.type() in INPUT:
+            self.touched = time.monotonic()
+        return False
+
+    def _look(self) -> None:
+        if gc.get_count()[2] >= WORTH and time.monotonic() - self.touched > IDLE_S:
+            gc.collect()
