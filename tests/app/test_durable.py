@@ -174,6 +174,7 @@ def test_revisions_are_gone_to_and_frozen(qtbot, open_window, demo: Design, monk
 def test_a_copy_of_the_day_is_restored_from_the_menu(qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.document.apply(lambda d: rename(d, "loads", d.loads[0].id, "kept"), "a change")
+    window.document.project.copies_kept()
     (copy,) = all_copies()
     sheet = window.commands.show_copies()
     assert sheet.table.item(0, 0).text() == "test"

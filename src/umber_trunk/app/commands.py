@@ -147,6 +147,7 @@ class Commands:
         """The copies kept by day, those of this harness first."""
         from umber_trunk.app.sheets.kept import CopiesSheet
 
+        self.window.document.project.copies_kept()
         sheet = CopiesSheet(self.window.document.path.stem, self.window)
         sheet.restored.connect(self.window.wants_file)
         return self._opened(sheet)

@@ -10,13 +10,14 @@ from contextlib import suppress
 from pathlib import Path
 from types import TracebackType
 
-from PySide6.QtCore import QObject, QPoint, QSocketNotifier, Qt, qVersion
+from PySide6.QtCore import QObject, QPoint, QSocketNotifier, Qt, Signal, qVersion
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
 from umber_trunk.app.doorbell import Doorbell, ring
 from umber_trunk.app.settings import Settings
+from umber_trunk.app.sharing import Sharing
 from umber_trunk.app.widgets.plain import box, choice, tell
 from umber_trunk.app.widgets.words import load_language
 from umber_trunk.app.window import Window
@@ -34,7 +35,12 @@ class OpenElsewhereError(UmberError):
 
 
 class Session(QObject):
-    """The windows of the program, one for each open harness. `window` is the one opened or used last."""
+    """The windows of the program, one for each open harness. `window` is the one opened or used last.
+
+    Signals: worked(): something was done at a window.
+    """
+
+    worked = Signal()
 
     def __init__(self, settings: Settings) -> None:
         super().__init__()
@@ -118,6 +124,8 @@ class Session(QObject):
         bell.rang.connect(lambda: to_front(window))
         window.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         window.closed.connect(lambda: self._gone(window))
+        for done in (document.changed, document.analysed, document.logged, document.progressed, window.rail.chosen):
+            done.connect(self.worked)
         if self.welcome is not None:
             self.welcome.close()
             self.welcome = None
@@ -264,6 +272,8 @@ def run(path: Path | None) -> int:
     theme.apply_theme(app, settings.scale)
     load_language(app)
     session = Session(settings)
+    sharing = Sharing(app)
+    session.worked.connect(sharing.touch)
     app.styleHints().colorSchemeChanged.connect(lambda _: session.restyle())
     _heed_ctrl_c(app, session)
 

@@ -6,7 +6,8 @@ import gc
 import sys
 import time
 
-from PySide6.QtCore import QEvent, QObject, QTimer
+from PySide6.QtCore import QObject, QTimer
+from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QApplication
 
 TURN_S = 0.0005
@@ -17,33 +18,29 @@ NEVER = 1_000_000
 IDLE_S, LOOK_MS = 8.0, 2000
 WORTH = 20
 """Looks at those that outlived one, before it is worth while to look at all: at most this many hundred thousand objects more."""
-INPUT = frozenset(
-    {
-        QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseMove, QEvent.Type.Wheel, QEvent.Type.TouchUpdate,
-        QEvent.Type.InputMethod, QEvent.Type.NativeGesture,
-    }
-)  # fmt: skip
 
 
 class Sharing(QObject):
-    """Looking at all objects for circles nobody holds takes half a second with a large harness, whichever thread does it: that waits until nobody
-    has touched the program for a while, or until `collect`, when a window is gone."""
+    """Looking at all objects for circles nobody holds takes half a second with a large harness, whichever thread does it: that waits until
+    nothing was done (`touch`) and the pointer lay still for a while."""
 
     def __init__(self, app: QApplication) -> None:
         super().__init__(app)
         self.touched = time.monotonic()
         sys.setswitchinterval(TURN_S)
         gc.set_threshold(YOUNG, YOUNGER, NEVER)
-        app.installEventFilter(self)
+        self.pointer = QCursor.pos()
         self.timer = QTimer(self, interval=LOOK_MS)
         self.timer.timeout.connect(self._look)
         self.timer.start()
 
-    def eventFilter(self, _: QObject, event: QEvent) -> bool:
-        if event.type() in INPUT:
-            self.touched = time.monotonic()
-        return False
+    def touch(self, *_: object) -> None:
+        """Something was done."""
+        self.touched = time.monotonic()
 
     def _look(self) -> None:
+        if QCursor.pos() != self.pointer:
+            self.pointer = QCursor.pos()
+            self.touch()
         if gc.get_count()[2] >= WORTH and time.monotonic() - self.touched > IDLE_S:
             gc.collect()

@@ -101,6 +101,7 @@ class Window(QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.show_stage(STAGES[0].id)
+        theme.dress(self)
         self.say(KEYS)
         self._title()
 

@@ -13,6 +13,7 @@ import time
 from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from types import FrameType
 
@@ -124,12 +125,13 @@ class Witness:
 class Walk:
     """Every act at a window; yields what each held."""
 
-    def __init__(self, session: Session, heart: Heart, witness: Witness | None) -> None:
-        self.session, self.heart, self.witness = session, heart, witness
+    def __init__(self, session: Session, heart: Heart, witness: Witness | None, sharing: Sharing) -> None:
+        self.session, self.heart, self.witness, self.sharing = session, heart, witness, sharing
 
     def act(self, name: str, do: Callable[[], object]) -> Held:
         """Does it from the event loop, waits until all has arrived, says the longest pause on the way."""
         before = machine_ms()
+        self.sharing.touch()
         if self.witness is not None:
             self.witness.told()
         done: list[int] = []
@@ -158,7 +160,7 @@ class Walk:
         segment = document.design.segments[len(document.design.segments) // 2].id
         for stage in STAGES:
             name = stage.name
-            yield self.act(f"{name}: first shown", lambda stage=stage: window.show_stage(stage.id))  # type: ignore[misc]
+            yield self.act(f"{name}: first shown", partial(window.show_stage, stage.id))
             desk = window.desks[stage.id]
             tabs = [one for one in desk.findChildren(QPushButton) if one.property("role") == "tab" and one.isVisible()]
             for tab in [*tabs[1:], *tabs[:1]]:
@@ -183,16 +185,17 @@ class Walk:
     def _at_desk(self, window: Window, name: str) -> Iterator[Held]:
         desk = window.desks[window.stage]
         for view in [one for one in desk.findChildren(RowsView) if one.isVisible() and one.rows_model.rowCount()]:
-            model, title = view.rows_model, view.accessibleName() or "table"
-            row = model.rowCount() * 2 // 3
-            yield self.act(f"{name}, {title}: choose", lambda: view.setCurrentIndex(model.index(row, 0)))  # noqa: B023
-            yield self.act(
-                f"{name}, {title}: scroll",
-                lambda: view.verticalScrollBar().setValue(view.verticalScrollBar().maximum()),
+            title, bar, row = (
+                view.accessibleName() or "table",
+                view.verticalScrollBar(),
+                view.rows_model.rowCount() * 2 // 3,
             )
+            yield self.act(f"{name}, {title}: choose", partial(view.setCurrentIndex, view.rows_model.index(row, 0)))
+            yield self.act(f"{name}, {title}: scroll", partial(bar.setValue, bar.maximum()))
         for line in [one for one in desk.findChildren(QLineEdit) if one.isVisible() and one.isEnabled()][:2]:
-            yield self.act(f"{name}, {line.accessibleName() or 'line'}: paste 1 MB", lambda: line.insert(PASTED))  # noqa: B023
-            yield self.act(f"{name}, {line.accessibleName() or 'line'}: emptied", line.clear)
+            title = line.accessibleName() or "line"
+            yield self.act(f"{name}, {title}: paste 1 MB", partial(line.insert, PASTED))
+            yield self.act(f"{name}, {title}: emptied", line.clear)
         point = window.document.design.segments[-1].id
         yield self.act(f"{name}: pick on the picture", lambda: window.pick("segments", point))
 
@@ -202,13 +205,13 @@ class Walk:
         line = next((one for one in finder.findChildren(QLineEdit)), None)
         if line is not None:
             for text in ("b", "bo", PASTED):
-                yield self.act(f"find: {text[:3].strip()}", lambda: line.setText(text))  # noqa: B023
+                yield self.act(f"find: {text[:3].strip()}", partial(line.setText, text))
         self._closed()
         for name in ("Print…", "Revisions…", "Copies kept by day…", "Catalogue…"):
             yield self.act(name, window.commands.by_name[name].trigger)
             self._closed()
         for key, board in (("board", True), ("trunk again", False)):
-            yield self.act(f"{key} shown", lambda: window.show_board(board))  # noqa: B023
+            yield self.act(f"{key} shown", partial(window.show_board, board))
         yield self.act("larger text", lambda: window.scale(1.1))
         yield self.act("resized", lambda: window.resize(1100, 700))
 
@@ -232,7 +235,7 @@ def run(sizes: list[int], where: bool = False, units: int = 1) -> int:
     assert isinstance(app, QApplication)
     theme.load_fonts()
     theme.apply_theme(app)
-    Sharing(app)
+    sharing = Sharing(app)
     over = 0
     for wires in sizes:
         limit = limit_for(wires)
@@ -246,7 +249,7 @@ def run(sizes: list[int], where: bool = False, units: int = 1) -> int:
             witness = Witness(heart, 1000 * limit * machine_ms() / 1000 / 2) if where else None
             print(f"{wires} wires, at most {limit:.2f} M; M = {machine_ms():.0f} ms", flush=True)
             found = []
-            for one in Walk(session, heart, witness).all(path):
+            for one in Walk(session, heart, witness, sharing).all(path):
                 found.append(one)
                 if where and one.held > limit:
                     print(f"  {one.held:6.2f} M {one.cpu_ms:6.0f} ms CPU  {one.act}", flush=True)

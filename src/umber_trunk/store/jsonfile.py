@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
+from functools import cache
 from pathlib import Path
 from typing import Any, get_args
 
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 
 from umber_trunk.core.bulk import many_objects
 from umber_trunk.core.harness.formats import NewerFormatError, brought_up
@@ -45,13 +46,18 @@ def _built(data: dict[str, Any]) -> Design:
     """The design, its parts made one by one: other threads breathe between them, which one call for thousands doesn't let them."""
     made = dict(data)
     for table in TABLES:
-        rows, kind = data.get(table), get_args(Design.model_fields[table].annotation)[0]
+        rows = data.get(table)
         if isinstance(rows, list | tuple) and len(rows) > FEW:
             try:
-                made[table] = tuple(kind.model_validate(row) for row in rows)
+                made[table] = tuple(map(_kind(table).validate_python, rows))
             except ValidationError:
                 return Design.model_validate(data)  # it says all that is wrong, and where
     return Design.model_validate(made)
+
+
+@cache
+def _kind(table: str) -> TypeAdapter[Any]:
+    return TypeAdapter(get_args(Design.model_fields[table].annotation)[0])
 
 
 def plain_from(text: str | bytes, name: str) -> Any:

@@ -235,7 +235,7 @@ class ProjectFile:
         """Keeps the day's copy if anything changed, closes the file and gives up the lock; closing twice does no harm."""
         if self._lock is not None:
             self.keep_copy()
-            self._copied()
+            self.copies_kept()
         self._db.close()
         unlocked(self._lock)
         self._lock = None
@@ -244,13 +244,13 @@ class ProjectFile:
         """Puts the file as it is among the copies of the day, if it changed since; a folder that can't be written is no
         matter here."""
         if self._changed and not self.moved() and self.copied:
-            self._copied()
+            self.copies_kept()
             keeping = threading.Thread(target=copies.keep, args=(self.path, self.id, self._db.serialize()), name="copy")
             keeping.start()  # whoever edits doesn't wait until a copy is looked through
             self._keeping = keeping
         self._changed, self._copied_at = False, time.monotonic()
 
-    def _copied(self) -> None:
+    def copies_kept(self) -> None:
         """Waits until the latest copy is kept."""
         if self._keeping is not None:
             self._keeping.join()

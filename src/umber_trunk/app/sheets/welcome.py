@@ -63,6 +63,7 @@ class Welcome(QWidget):
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(scroll)
+        theme.dress(self)
 
     def _ways(self) -> QGridLayout:
         ways = (

@@ -7,6 +7,8 @@ from html import escape
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QMessageBox, QPushButton, QWidget
 
+from umber_trunk.app import theme
+
 
 class Label(QLabel):
     """A label of plain text."""
@@ -35,6 +37,8 @@ def box(parent: QWidget | None, text: str, detail: str = "", grave: bool = False
     made.setIcon(QMessageBox.Icon.Critical if grave else QMessageBox.Icon.Warning)
     made.setText(text)
     made.setInformativeText(detail)
+    if parent is None:
+        theme.dress(made)
     return made
 
 

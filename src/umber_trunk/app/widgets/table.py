@@ -30,7 +30,8 @@ SHOWN = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
 EDITABLE = SHOWN | Qt.ItemFlag.ItemIsEditable
 """Roles and flags as plain values: a table asks for them a thousand times whenever it is painted."""
 HOLDS = ("?", "+", "-", "−")  # keys of the window and its desks, not of the table
-SAMPLE = 80  # rows looked at for the width of columns
+SAMPLE, FEWER = 60, 16
+"""Rows looked at for the width of columns, the first time and after an edit."""
 SWATCH = 34.0
 WIDEST = 340.0
 
@@ -171,6 +172,7 @@ class RowsView(QTableView):
         super().__init__(parent)
         self.rows_model = model
         self._natural: list[float] = []
+        self._least: list[float] = []
         self._waits = False
         self._catch_up = QTimer(self, singleShot=True, interval=0)
         self._catch_up.timeout.connect(self.restyle)
@@ -202,17 +204,15 @@ class RowsView(QTableView):
             self.choose(chosen, quiet=True)
 
     def fit_columns(self, anew: bool = True) -> None:
-        """Columns as wide as their text; together as wide as the table. What is too much is taken from bars and words, what
-        is left goes to the column that asks for it, else to the last of words. Not `anew`, they only grow."""
+        """Columns as wide as their text. Not `anew`, they only grow."""
         model = self.rows_model
         if not model.columns:
             return
         if anew or not self._natural:
-            self._natural = [0.0] * len(model.columns)
+            self._natural, self._least = [0.0] * len(model.columns), [0.0] * len(model.columns)
         scale = theme.text_scale()
         face, bold = QFontMetricsF(theme.font()), QFontMetricsF(theme.font(bold=True))
-        rows = model.rows[:: max(len(model.rows) // SAMPLE, 1)]
-        least = []
+        rows = model.rows[:: -(-len(model.rows) // (SAMPLE if anew else FEWER)) or 1]
         for number, column in enumerate(model.columns):
             title = bold.horizontalAdvance(tr(column.title)) + 16 * scale
             wide = max(
@@ -223,7 +223,14 @@ class RowsView(QTableView):
             )
             self._natural[number] = max(self._natural[number], wide)
             soft = column.bar is not None or not column.right
-            least.append(max(title, min(wide, (84.0 if column.bar else 76.0) * scale)) if soft else wide)
+            small = max(title, min(wide, (84.0 if column.bar else 76.0) * scale)) if soft else wide
+            self._least[number] = max(self._least[number], small)
+        self._spread()
+
+    def _spread(self) -> None:
+        """Columns together as wide as the table. What is too much is taken from bars and words, what is left goes to the column that asks
+        for it, else to the last of words."""
+        model, least = self.rows_model, self._least
         last = len(model.columns) - 1
         fill = next((at for at, one in enumerate(model.columns) if one.width < 0), None)
         if fill is None:  # figures stay by each other
@@ -246,7 +253,10 @@ class RowsView(QTableView):
         if not self.isVisible():
             self._waits = True
             return
-        self.fit_columns(anew=False)
+        if self._natural:
+            self._spread()
+        else:
+            self.fit_columns()
         self._whole_rows()
 
     def _whole_rows(self) -> None:
