@@ -75,6 +75,11 @@ class Background(QObject):
             self._latest += 1
         self.busy = False
 
+    def finish(self) -> None:
+        """Waits for what is under way, and says nothing of it any more: a file somebody asked for is written before the window goes."""
+        with self._turn:
+            self.drop()
+
     def _done(self, number: int, answer: Any) -> None:
         if number == self._latest:
             self.busy = False

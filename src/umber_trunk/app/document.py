@@ -138,16 +138,17 @@ class Document(QObject):
 
     def _look(self) -> None:
         """Reads the log and the shelf beside the window, on a connection of its own."""
-        path, results = self.path, self.now
+        mine, results = self.project, self.now
         if results is None:
             return
 
         def work(wanted: Wanted) -> tuple[Facts, tuple[StageState, ...]]:
-            from umber_trunk.store.facts import facts_of  # here: the window starts without the bench
+            from umber_trunk.store.facts import facts_of, warmed  # here: the window starts without the bench
 
             try:
-                with ProjectFile.open(path, for_writing=False) as project:
+                with mine.beside() as project:
                     facts = facts_of(project, results, wanted)
+                    warmed(project)
             except UmberError as why:
                 facts = Facts(wrong=str(why))
             return facts, stage_states(results, facts)

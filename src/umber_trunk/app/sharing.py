@@ -10,13 +10,13 @@ from PySide6.QtCore import QObject, QTimer
 from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QApplication
 
-TURN_S = 0.0005
+TURN_S = 0.0001
 """How long a thread keeps the interpreter while another waits for it: the window's thread gives it up and wants it back a hundred times while it paints."""
-YOUNG, YOUNGER = 20_000, 5
+YOUNG, YOUNGER = 5_000, 4
 """Objects made between two looks at the young ones, and such looks before those that outlived one are looked at: some ms each."""
 NEVER = 1_000_000
 IDLE_S, LOOK_MS = 8.0, 2000
-WORTH = 20
+WORTH = 100
 """Looks at those that outlived one, before it is worth while to look at all: at most this many hundred thousand objects more."""
 
 

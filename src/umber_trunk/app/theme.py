@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import cache
@@ -49,10 +50,14 @@ MONO = "B612 Mono"
 FALLBACKS = ("DejaVu Sans", "Droid Sans Fallback")  # shipped too, so that no name vanishes
 
 
+_colours = threading.RLock()
+
+
 def paint_in(colours: dict[str, str]) -> None:
-    """Fills every colour of the program from a scheme."""
-    for name, value in colours.items():
-        globals()[name].setRgba(QColor(value).rgba())
+    """Fills every colour of the program from a scheme, once nothing is being drawn for paper."""
+    with _colours:
+        for name, value in colours.items():
+            globals()[name].setRgba(QColor(value).rgba())
 
 
 def is_dark() -> bool:
@@ -62,14 +67,16 @@ def is_dark() -> bool:
 
 @contextmanager
 def as_on_paper() -> Iterator[None]:
-    """Light colours for as long as something is drawn that will be printed."""
-    dark = is_dark()
-    paint_in(LIGHT)
-    try:
-        yield
-    finally:
-        if dark:
-            paint_in(DARK)
+    """Light colours for as long as something is drawn that will be printed. Where the window is dark it is drawn on the window's thread: the
+    window has the same colours."""
+    with _colours:
+        dark = is_dark()
+        paint_in(LIGHT)
+        try:
+            yield
+        finally:
+            if dark:
+                paint_in(DARK)
 
 
 def ink_on(paper: QColor) -> QColor:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import deque
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -34,7 +36,7 @@ from umber_trunk.app.widgets.plain import Label, box, choice, plain_of, tell
 from umber_trunk.app.widgets.rail import StageRail
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.app.widgets.worst import WorstLine
-from umber_trunk.core.errors import UmberError
+from umber_trunk.core.errors import UmberError, Wanted, always
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
@@ -91,7 +93,8 @@ class Window(QMainWindow):
         self._why: WhySheet | None = None
         self._board: BoardView | None = None
         self._written = Background(self)
-        self._written.answered.connect(lambda answer: self._write(*answer))
+        self._written.answered.connect(self._wrote)
+        self._to_write: deque[Callable[[Wanted], Path | UmberError]] = deque()
         self._written.crashed.connect(document.crashed)
         self._before_board: list[int] = []
         self._lay_out()
@@ -405,22 +408,36 @@ class Window(QMainWindow):
         if results is None:
             self.say("The figures are still being worked out; try again in a moment.")
             return
-        slow = [work for work in map(fetched, exports()[kind].needs) if not results.has(work)]
-        if slow:
-            self.say(tr("Working it out; the file is written as soon as that is done."))
-            self._written.ask(lambda _: [results.once(work) for work in slow] and (results, kind, path))
-            return
-        self._write(results, kind, path)
-
-    def _write(self, results: Results, kind: str, path: Path) -> None:
         from umber_trunk.store.output import write_export  # what every stage exports: not before it is asked for
 
-        try:
-            write_export(results, kind, path)
-        except UmberError as why:
-            self.say(str(why), fault=True)
+        def work(_: Wanted = always) -> Path | UmberError:
+            try:
+                write_export(results, kind, path)
+            except UmberError as why:
+                return why
+            return path
+
+        if theme.is_dark():
+            self._wrote(work())
             return
-        self.say(f"{path} is written.")
+        self.say(tr("Working it out; the file is written as soon as that is done."))
+        self._to_write.append(work)
+        self._write_on()
+
+    def _write_on(self) -> None:
+        if self._to_write and not self._written.busy:
+            self._written.ask(self._to_write.popleft())
+
+    def _wrote(self, what: Path | UmberError) -> None:
+        self.say(
+            str(what) if isinstance(what, UmberError) else f"{what} is written.", fault=isinstance(what, UmberError)
+        )
+        self._write_on()
+
+    @property
+    def writing(self) -> bool:
+        """Whether a file is being written beside the window."""
+        return self._written.busy
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.isLocalFile() for url in event.mimeData().urls()):
@@ -463,7 +480,7 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         for desk in self.desks.values():
             desk.close_background()
-        self._written.drop()
+        self._written.finish()
         self.trunk.close_background()
         if self._board is not None:
             self._board.close_background()

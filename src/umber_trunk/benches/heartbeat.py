@@ -103,7 +103,7 @@ class Witness:
                                 f"{Path(other.f_code.co_filename).stem}.{other.f_code.co_name}:{other.f_lineno}"
                             )
                         other = other.f_back
-                    if number not in (self.thread, threading.get_ident()):
+                    if number != threading.get_ident():
                         self.seen[f"HELD {'main' if number == self.thread else 'other'} " + " < ".join(names[:5])] += (
                             int(1000 * asleep / LOOKED_MS)
                         )

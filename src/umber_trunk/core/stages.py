@@ -21,7 +21,7 @@ def fetched(place: str) -> Any:
 @dataclass(frozen=True)
 class Export:
     """A file the program writes for others: `make` turns results into its bytes. `key` is the window's shortcut;
-    `also` are further names the shell takes for it; `needs` the results that take long, to be worked out beforehand."""
+    `also` are further names the shell takes for it."""
 
     kind: str
     title: str
@@ -30,7 +30,6 @@ class Export:
     filter: str = ""
     key: str = ""
     also: tuple[str, ...] = ()
-    needs: tuple[str, ...] = ()
 
     def bytes_of(self, results: Any) -> bytes:
         """The whole file."""
@@ -55,7 +54,6 @@ class Stage:
     commands: tuple[str, ...] = ()
 
 
-LAID = ("core.board.drawing:drawing",)
 STAGES = (
     Stage(
         "needs", "Needs", "What has to be fed, from where, in what air?",
@@ -75,9 +73,9 @@ STAGES = (
         shows=("core.lengths.wire_lengths:wire_lengths", "core.joins.join_plans:joins", "core.covers.dress:dressed"), commands=("runs",),
         exports=(
             Export("lengths-csv", "Lengths", "-lengths.csv", "store.output:lengths_csv", "CSV (*.csv)"),
-            Export("board-pdf", "Board at 1:1", "-board.pdf", "app.paper.board:board_pdf", "PDF (*.pdf)", needs=LAID),
-            Export("board-svg", "Board as SVG", "-board.svg", "store.output:board_as_svg", "SVG (*.svg)", needs=LAID),
-            Export("board-dxf", "Board as DXF", "-board.dxf", "store.output:board_as_dxf", "DXF (*.dxf)", needs=LAID),
+            Export("board-pdf", "Board at 1:1", "-board.pdf", "app.paper.board:board_pdf", "PDF (*.pdf)"),
+            Export("board-svg", "Board as SVG", "-board.svg", "store.output:board_as_svg", "SVG (*.svg)"),
+            Export("board-dxf", "Board as DXF", "-board.dxf", "store.output:board_as_dxf", "DXF (*.dxf)"),
         ),
     ),
     Stage(

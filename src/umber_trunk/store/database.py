@@ -290,6 +290,13 @@ class Guard(Protocol):
     def after(self) -> None:
         """Asked when it is committed."""
 
+    @property
+    def only_ours(self) -> bool:
+        """Whether nothing was written past it since `looked`."""
+
+    def looked(self) -> None:
+        """Told when all that is in the file was looked at."""
+
 
 class Transaction:
     """All or nothing; environment errors become a StoreError and leave the file as it was. A file that a guard doesn't know again is left alone."""

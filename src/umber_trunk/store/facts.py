@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import TYPE_CHECKING
 
-from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
+from umber_trunk.core.errors import InputError, UmberError, Wanted, always, go_on_if
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.keep.record import Inputs, UnitRecord, records
 from umber_trunk.core.make.alarms import alarms
+from umber_trunk.core.make.events import Begin
 from umber_trunk.core.status import BuildFacts, Facts
-from umber_trunk.store.inputs import inputs_of
+from umber_trunk.store.inputs import frozen_of, inputs_of
 
 if TYPE_CHECKING:
     from umber_trunk.core.kit.coils import Piece
@@ -53,6 +55,14 @@ def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = alw
                 for one in short_of(plan.short)
             ]  # fmt: skip
     return Facts(tuple(builds), tuple(units), trust.entries, max(trust.entries - trust.signed_to, 0), trust.wrong, said, tuple(found), tuple(todo))  # fmt: skip
+
+
+def warmed(project: ProjectFile) -> None:
+    """Reads what the newest build was frozen with, so that whoever goes on with it finds it read."""
+    begun = next((one.act for one in reversed(project.floor.builds()) if isinstance(one.act, Begin)), None)
+    if begun is not None and begun.order:
+        with suppress(UmberError):
+            frozen_of(project.floor, begun.design, begun.order)
 
 
 def _todo(results: Results, units: list[UnitRecord], inputs: Inputs, builds: list[BuildFacts]) -> list[Piece]:

@@ -81,12 +81,22 @@ class Trust:
     by: Mapping[str, str]
 
 
+@dataclass(frozen=True)
+class Looked:
+    """The last look at a log: `at` which (entries, seal, others' writes, own writes), what was found, the words and texts that were seen."""
+
+    at: tuple[int, str, int, int]
+    trust: Trust
+    words: frozenset[tuple[str, str, int]]
+    inputs: frozenset[str]
+
+
 @dataclass
 class Kept:
     """What one open file was worked out to hold, for as long as it is open: texts by their digest, and the last look at the log."""
 
     made: Memo = field(default_factory=Memo)
-    trust: tuple[tuple[int, str, int, int], Trust] | None = None
+    looked: Looked | None = None
 
 
 class Floor:
@@ -207,32 +217,42 @@ class Floor:
             last = self._db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone() or (0, FIRST)
             version = int(self._db.execute("PRAGMA data_version").fetchone()[0])
         at = int(last[0]), str(last[1]), version, self._db.total_changes
-        if self.kept.trust is None or self.kept.trust[0] != at:
-            self.kept.trust = at, self._looked_at()
-        return self.kept.trust[1]
+        known = self.kept.looked
+        if known is None or known.at != at:
+            guarded = self._guard is not None and self._guard.only_ours
+            known = self.kept.looked = self._looked_at(at, known if guarded else None)
+            if self._guard is not None:
+                self._guard.looked()
+        return known.trust
 
-    def _looked_at(self) -> Trust:
+    def _looked_at(self, at: tuple[int, str, int, int], known: Looked | None) -> Looked:
+        """A look at what is new, where only this program wrote since the last and that found nothing wrong; else at everything."""
         from umber_trunk.store.station import signed_well
 
+        if known is None or known.trust.wrong or known.at[2] != at[2] or (self.seal_at(known.at[0]) != known.at[1]):
+            known = Looked((0, FIRST, 0, 0), Trust("", 0, FIRST, 0, {}), frozenset(), frozenset())
+        start, before = known.at[:2]
         with self._reading():
-            rows = self._db.execute("SELECT id, build, made, body, seal, n, unit FROM log ORDER BY n").fetchall()
+            rows = self._db.execute(
+                "SELECT id, build, made, body, seal, n, unit FROM log WHERE n > ? ORDER BY n", (start,)
+            ).fetchall()
             held = self._db.execute("SELECT value FROM state WHERE name = 'sealed'").fetchone()
             inputs = {str(row[0]) for row in self._db.execute("SELECT digest FROM input")}
-            words = {(str(w), str(b), int(u)) for w, b, u in self._db.execute("SELECT word, build, unit FROM mark")}
-        seal, wanted_words, signed_to, by = str(rows[-1][4]) if rows else FIRST, set[tuple[str, str, int]](), 0, dict[str, str]()  # fmt: skip
+            many = int(self._db.execute("SELECT count(*) FROM mark").fetchone()[0])
+        entries, seal = start + len(rows), str(rows[-1][4]) if rows else before
+        wanted_words, signed_to, by = set(known.words), known.trust.signed_to, dict(known.trust.by)
 
-        def found(wrong: str) -> Trust:
-            return Trust(wrong, len(rows), seal, signed_to, by)
+        def found(wrong: str) -> Looked:
+            return Looked(at, Trust(wrong, entries, seal, signed_to, by), frozenset(wanted_words), frozenset(inputs))
 
-        number = broken_at(tuple(row[:5]) for row in rows)
+        number = broken_at((tuple(row[:5]) for row in rows), before)
         if number is not None:
             return found(
-                f"entry {number} of the log isn’t what was written: it or one before it was changed or taken out"
+                f"entry {start + number} of the log isn’t what was written: it or one before it was changed or taken out"
             )
-        if held is not None and str(held[0]) != _sealed_state(len(rows), seal):
-            return found(f"the log doesn’t end as it did: entries were taken from its end or put there by another hand ({len(rows)} are here)")  # fmt: skip
-        before = FIRST
-        for place, row in enumerate(rows, 1):
+        if held is not None and str(held[0]) != _sealed_state(entries, seal):
+            return found(f"the log doesn’t end as it did: entries were taken from its end or put there by another hand ({entries} are here)")  # fmt: skip
+        for place, row in enumerate(rows, start + 1):
             try:
                 one = read_event(self.path.name, row[0], row[1], row[2], row[3], row[5])
             except StoreError:
@@ -249,14 +269,24 @@ class Floor:
                 signed_to = place
                 by[act.key] = act.name
             before = str(row[4])
-        if words != wanted_words:
+        if many != len(wanted_words) or (not start and self._words() != wanted_words):
             return found("the words its units are found by aren’t those of its entries")
-        for digest in sorted(inputs):
+        for digest in sorted(inputs - known.inputs):
             try:
                 self.input(digest)
             except StoreError as why:
                 return found(str(why))
         return found("")
+
+    def _words(self) -> set[tuple[str, str, int]]:
+        with self._reading():
+            return {(str(w), str(b), int(u)) for w, b, u in self._db.execute("SELECT word, build, unit FROM mark")}
+
+    def seal_at(self, number: int) -> str:
+        """The seal of an entry by its number, that before the first for 0, "" where there is none."""
+        with self._reading():
+            row = self._db.execute("SELECT seal FROM log WHERE n = ?", (number,)).fetchone()
+        return str(row[0]) if row else "" if number else FIRST
 
     def seal(self) -> tuple[int, str]:
         """(entries, the last one's seal): what a certificate names, so that a log cut off at its end shows too."""

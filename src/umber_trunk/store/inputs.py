@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError, Wanted, always
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.made import design_of
 from umber_trunk.core.keep.record import Inputs, UnitRecord
 from umber_trunk.core.make.events import Begin, Planned
 from umber_trunk.core.make.frozen import Frozen, Making, thawed, thawed_order
@@ -28,7 +28,21 @@ def frozen_of(floor: Floor, design: str, order: str) -> Frozen:
         raise StoreError(
             "What this build was begun with isn’t kept with it: it is of an earlier format, and was never gone on with."
         )
-    return floor.kept.made.once(("build", design, order), lambda: thawed(floor.input(design), floor.input(order)))
+    made = floor.kept.made
+
+    def work() -> Frozen:
+        return thawed(
+            floor.input(design), floor.input(order), made.once(("order", order), lambda: _order(floor, order))
+        )
+
+    return made.once(("build", design, order), work)
+
+
+def _order(floor: Floor, digest: str) -> Making | None:
+    try:
+        return thawed_order(floor.input(digest))
+    except UmberError:
+        return None
 
 
 def figures_of(kept: Kept, text: str, wanted: Wanted = always) -> Results:
@@ -36,7 +50,7 @@ def figures_of(kept: Kept, text: str, wanted: Wanted = always) -> Results:
     open, on any thread."""
 
     def work() -> Results:
-        held = Design.model_validate_json(text)
+        held = design_of(loaded(text))
         return analyse(held, Shelf(held.parts), wanted=wanted)
 
     return kept.made.once(("figures", digest_of(text)), work)
@@ -51,12 +65,6 @@ def inputs_of(floor: Floor) -> Inputs:
     """What a fold of the log asks of the file. Nothing is proven by a log that isn't what was written."""
     made = floor.kept.made
 
-    def order(digest: str) -> Making | None:
-        try:
-            return thawed_order(floor.input(digest))
-        except UmberError:
-            return None
-
     def listed(digest: str) -> Plan | None:
         try:
             return plan_from(loaded(floor.input(digest)))
@@ -65,7 +73,7 @@ def inputs_of(floor: Floor) -> Inputs:
 
     trust = floor.trust()
     return Inputs(
-        lambda digest: made.once(("order", digest), lambda: order(digest)),
+        lambda digest: made.once(("order", digest), lambda: _order(floor, digest)),
         lambda digest: made.once(("tests", digest), lambda: listed(digest)),
         None if trust.wrong else trust.signed_to,
     )

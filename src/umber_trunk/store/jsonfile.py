@@ -3,20 +3,19 @@
 from __future__ import annotations
 
 import json
-from functools import cache
 from pathlib import Path
-from typing import Any, get_args
+from typing import Any
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import ValidationError
 
 from umber_trunk.core.bulk import many_objects
-from umber_trunk.core.harness.formats import NewerFormatError, brought_up
-from umber_trunk.core.harness.model import TABLES, Design
+from umber_trunk.core.harness.formats import NewerFormatError
+from umber_trunk.core.harness.made import design_of
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.plain import loaded
 from umber_trunk.store.files import StoreError, read_text
 
 MOST_PLACES = 12
-FEW = 40
 
 
 def to_json(design: Design) -> str:
@@ -30,7 +29,7 @@ def design_from(data: Any, name: str) -> Design:
         raise StoreError(f"{name} is not a harness: it holds nothing of one.")
     try:
         with many_objects():
-            return _built(brought_up(data))
+            return design_of(data)
     except NewerFormatError as why:
         raise StoreError(f"{name} can't be read: {why}.") from why
     except ValidationError as why:
@@ -40,24 +39,6 @@ def design_from(data: Any, name: str) -> Design:
         raise StoreError(f"{name} is not a harness. " + "; ".join(places[:MOST_PLACES]) + f"{more}.") from why
     except ValueError as why:
         raise StoreError(f"{name} is not a harness: {why}.") from why
-
-
-def _built(data: dict[str, Any]) -> Design:
-    """The design, its parts made one by one: other threads breathe between them, which one call for thousands doesn't let them."""
-    made = dict(data)
-    for table in TABLES:
-        rows = data.get(table)
-        if isinstance(rows, list | tuple) and len(rows) > FEW:
-            try:
-                made[table] = tuple(map(_kind(table).validate_python, rows))
-            except ValidationError:
-                return Design.model_validate(data)  # it says all that is wrong, and where
-    return Design.model_validate(made)
-
-
-@cache
-def _kind(table: str) -> TypeAdapter[Any]:
-    return TypeAdapter(get_args(Design.model_fields[table].annotation)[0])
 
 
 def plain_from(text: str | bytes, name: str) -> Any:

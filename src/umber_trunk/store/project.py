@@ -373,6 +373,12 @@ class ProjectFile:
             self._history.freeze(seq, name.strip()[:200])
         self._changed = True
 
+    def beside(self) -> ProjectFile:
+        """The same file, open for reading on another thread; what its log was worked out to hold is known to both."""
+        other = ProjectFile.open(self.path, for_writing=False)
+        other._kept.made = self._kept.made
+        return other
+
     @property
     def floor(self) -> Floor:
         """The log of builds and the coils kept inside the file."""

@@ -45,6 +45,7 @@ class Watch:
         self.path, self._db = path, db
         self._at = _identity(path)
         self._stand = self._coming = Stand.of(db)
+        self._ours, self._was_ours = db.total_changes, True
 
     def moved(self) -> str:
         """How the file is other than it was left, as a sentence; "" while it is as it was. Reads it only where the system says it changed."""
@@ -73,6 +74,7 @@ class Watch:
         """MovedError if the file isn't as it was left."""
         if said := self.moved():
             raise MovedError(f"{said} {KEEP_IT}")
+        self._was_ours = self.only_ours
 
     def untouched(self) -> None:
         """`before` once more inside a transaction, by the file's own name; keeps what the file must say once it is committed."""
@@ -96,6 +98,17 @@ class Watch:
                 f"{self.path.name} was overwritten by another program just now; the last change isn’t in it. Keep what you have as a new file."
             )
         self._at, self._stand = at, self._coming
+        if self._was_ours:
+            self._ours = self._db.total_changes
+
+    @property
+    def only_ours(self) -> bool:
+        """Whether all that this connection wrote since `looked` was written inside guarded transactions."""
+        return self._db.total_changes == self._ours
+
+    def looked(self) -> None:
+        """All that is in the file was looked at."""
+        self._ours = self._db.total_changes
 
     def _on_disk(self) -> Stand | None:
         """What another reader finds; None where it can't be read."""

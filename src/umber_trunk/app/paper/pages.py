@@ -176,6 +176,8 @@ class Pages:
         tall = metrics.height()
         for text, share in zip(cells, shares, strict=True):
             room = QRectF(0, 0, share * self.width - 6, 1e5)
+            if "\n" not in text and metrics.horizontalAdvance(text) <= room.width():
+                continue  # one line: most cells are
             tall = max(tall, metrics.boundingRect(room, wrapping(text, room.width(), metrics), text).height())
         return tall + 4
 
@@ -225,7 +227,7 @@ class Pages:
         self.text(page, f"page {self.page}", theme.font(7.5), flags=Qt.AlignmentFlag.AlignRight)
 
     def text(
-        self, box: QRectF, text: str, font: QFont, colour: str = theme.INK.name(),
+        self, box: QRectF, text: str, font: QFont, colour: str = theme.LIGHT["INK"],
         flags: int = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
     ) -> None:  # fmt: skip
         self.painter.setFont(font)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QLin
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.widgets.desk import Desk, Panel, button, row
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import metals
@@ -50,7 +51,7 @@ class CheckPanel(Panel):
         form.setVerticalSpacing(4)
         self.lines: dict[str, QLineEdit] = {}
         for number, (name, asked) in enumerate(ASKED.items()):
-            line = self.lines[name] = QLineEdit()
+            line = self.lines[name] = Line()
             line.setPlaceholderText(EXAMPLES[name])
             line.setAccessibleName(tr(asked))
             line.setToolTip(plain_of(tr(asked)))

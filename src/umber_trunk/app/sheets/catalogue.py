@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHeaderView,
-    QLineEdit,
     QSplitter,
     QTableView,
     QTableWidget,
@@ -25,6 +24,7 @@ from PySide6.QtWidgets import (
 
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import button, column, heading, hint, row
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.parts import KINDS, Part
@@ -95,7 +95,7 @@ class CatalogueSheet(QDialog):
         self.document, self.path = document, path or catalogue_path()
         self.setWindowTitle(tr("Catalogue"))
         self.resize(1060, 620)
-        self.search = QLineEdit()
+        self.search = Line()
         self.search.setPlaceholderText(tr("words of its name, id, kind or family"))
         self.search.textChanged.connect(lambda _: self._find())
         self.kind = QComboBox()

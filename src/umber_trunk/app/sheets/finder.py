@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import hint
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.core.harness.model import Design, Wire
 from umber_trunk.core.stages import STAGES
 
@@ -26,12 +28,16 @@ class Hit:
     part_id: str
     text: str
 
-    def rank(self, wanted: str) -> int | None:
-        """0 when a word starts so, 1 when it holds all words, None when it doesn't fit."""
-        lowered = self.text.lower()
-        if not all(word in lowered for word in wanted.split()):
+    @cached_property
+    def _lowered(self) -> str:
+        return self.text.lower()
+
+    def rank(self, wanted: list[str]) -> int | None:
+        """0 when a word starts as the first wanted one, 1 when it holds all of them, None when it doesn't fit."""
+        lowered = self._lowered
+        if not all(word in lowered for word in wanted):
             return None
-        return 0 if any(word.startswith(wanted.split()[0]) for word in lowered.split()) else 1
+        return 0 if lowered.startswith(wanted[0]) or f" {wanted[0]}" in lowered else 1
 
 
 def hits_of(design: Design) -> list[Hit]:
@@ -72,7 +78,7 @@ class Finder(QDialog):
         self.setWindowTitle("Find")
         self.resize(640, 380)
         self.hits = hits_of(design)
-        self.line = QLineEdit()
+        self.line = Line()
         self.line.setPlaceholderText("wire, end, load, colour, circuit …")
         self.line.setFont(theme.font(12))
         self.line.textChanged.connect(self._search)
@@ -96,7 +102,7 @@ class Finder(QDialog):
         return super().eventFilter(watched, event)
 
     def _search(self, text: str) -> None:
-        wanted = text.strip().lower()
+        wanted = text.lower().split()
         ranked = [(hit.rank(wanted) if wanted else 0, at, hit) for at, hit in enumerate(self.hits)]
         fitting = sorted(((rank, at, hit) for rank, at, hit in ranked if rank is not None), key=lambda f: f[:2])
         self.list.clear()

@@ -7,11 +7,12 @@ from html import escape
 from importlib import metadata, resources
 
 from PySide6.QtCore import qVersion
-from PySide6.QtWidgets import QDialog, QLineEdit, QPushButton, QTextBrowser, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from umber_trunk import __version__
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import heading, row
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.words import tr
 
 PARTS = (
@@ -45,7 +46,7 @@ class GuideSheet(_Sheet):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("User guide", (860, 640), parent)
         self.text.setMarkdown(resources.files("umber_trunk").joinpath("data/help/user-guide.md").read_text("utf-8"))
-        self.search = QLineEdit()
+        self.search = Line()
         self.search.setPlaceholderText(tr("search the guide, Enter for the next place"))
         self.search.returnPressed.connect(self.find_next)
         self.column.insertWidget(1, self.search)

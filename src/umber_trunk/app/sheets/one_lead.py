@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.widgets.desk import heading, hint, row
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import jackets, show_size
@@ -48,7 +49,7 @@ class OneLead(QDialog):
         self.fields: dict[str, QLineEdit] = {}
         form = QFormLayout()
         for key, name, usual, example in FIELDS:
-            line = QLineEdit(usual)
+            line = Line(usual)
             line.setPlaceholderText(example)
             line.textChanged.connect(lambda _: self._soon.start())
             form.addRow(Label(tr(name)), line)

@@ -20,9 +20,8 @@ def sealed(before: str, event_id: str, build: str, at_ms: int, body: str) -> str
     return digest.hexdigest()
 
 
-def broken_at(entries: Iterable[Entry]) -> int | None:
-    """The first entry, from 1, that isn't what was sealed; None where all are."""
-    before = FIRST
+def broken_at(entries: Iterable[Entry], before: str = FIRST) -> int | None:
+    """The first entry, from 1, that isn't what was sealed; None where all are. `before` is the seal they go on from."""
     for number, (event_id, build, at_ms, body, seal) in enumerate(entries, 1):
         if sealed(before, event_id, build, at_ms, body) != seal:
             return number

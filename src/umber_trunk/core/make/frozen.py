@@ -21,6 +21,7 @@ from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.strip import strip_of
 from umber_trunk.core.ends.wire_ends import SIDES, places_of
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.harness.made import design_of
 from umber_trunk.core.harness.model import Design, End, EndKind, Fitting, Segment, Wire
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.kit.coils import Piece
@@ -254,13 +255,13 @@ def _plain(making: Making) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def thawed(design_text: str, order_text: str) -> Frozen:
-    """The inputs of a build from the texts they were kept as. FrozenError for what they can't be."""
+def thawed(design_text: str, order_text: str, making: Making | None = None) -> Frozen:
+    """The inputs of a build from the texts they were kept as, `making` that of the order where it is known. FrozenError for what they can't be."""
     try:
-        design = Design.model_validate_json(design_text)
-    except (ValueError, RecursionError) as why:  # a pydantic ValidationError is a ValueError
+        design = design_of(loaded(design_text))
+    except (ValueError, TypeError, AttributeError, RecursionError) as why:  # a pydantic ValidationError is a ValueError
         raise FrozenError(f"The design frozen for it can't be read ({type(why).__name__}).") from why
-    return Frozen(design, thawed_order(order_text), design_text, order_text)
+    return Frozen(design, making or thawed_order(order_text), design_text, order_text)
 
 
 def thawed_order(order_text: str) -> Making:

@@ -24,6 +24,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/widgets/line.py"/>
+        <source>A line holds 2 000 letters; the rest was left out. A list is imported with Ctrl+I.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/desk.py"/>
         <source>A made-up unit under test with these faults hidden in it, for trying the desk</source>
         <translation type="unfinished"></translation>

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import Desk, heading, hint, row
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed
@@ -42,14 +43,14 @@ class RepairPanel(QWidget):
         self.verdict = Label()
         self.verdict.setWordWrap(True)
         self.verdict.setMinimumWidth(430)
-        self.left = QLineEdit()
+        self.left = Line()
         self.left.setPlaceholderText(tr("wire left to cut back: 120 mm"))
         self.left.setAccessibleName(tr("Wire left"))
         self.left.editingFinished.connect(self._left_said)
-        self.lead = QLineEdit()
+        self.lead = Line()
         self.lead.setPlaceholderText(tr("lead: 12 V 2 A centre +"))
         self.lead.setAccessibleName(tr("Supply lead"))
-        self.device = QLineEdit()
+        self.device = Line()
         self.device.setPlaceholderText(tr("device: 12 V 1.5 A centre +"))
         self.device.setAccessibleName(tr("Device"))
         self.suits = Label()

@@ -9,7 +9,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QComboBox, QFileDialog, QInputDialog, QLineEdit, QPlainTextEdit, QSplitter, QVBoxLayout
+from PySide6.QtWidgets import QComboBox, QFileDialog, QInputDialog, QPlainTextEdit, QSplitter, QVBoxLayout
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -17,6 +17,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Desk, beside, button, column, heading, row, scrolling
 from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
@@ -58,7 +59,7 @@ class KeepDesk(Desk):
         super().__init__(document)
         self.record: UnitRecord | None = None
         self._plan: tuple[int, Upgrade] | None = None
-        self.words = QLineEdit()
+        self.words = Line()
         self.words.setAccessibleName(tr("Find units"))
         self.words.setPlaceholderText(tr("coil C12, hand Mara, serial …, tool …, fault …, proven"))
         self.words.textChanged.connect(lambda _: self.search())
@@ -134,10 +135,10 @@ class KeepDesk(Desk):
 
     def _beside(self, worker: Background, work: Callable[[ProjectFile], Any]) -> None:
         """Asks a worker, on a connection of its own."""
-        path = self.document.path
+        mine = self.document.project
 
         def ask(_: object) -> Any:
-            with ProjectFile.open(path, for_writing=False) as project:
+            with mine.beside() as project:
                 return work(project)
 
         worker.ask(ask)

@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QDoubleSpinBox,
     QFileDialog,
     QFormLayout,
-    QLineEdit,
     QMessageBox,
     QSpinBox,
     QWidget,
@@ -24,6 +23,7 @@ from umber_trunk.app.background import Background
 from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint
 from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label, box, choice
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
@@ -313,7 +313,7 @@ class InsteadSheet(QDialog):
         self.setWindowTitle(tr("Something else in its place"))
         self.wire = QComboBox()
         self.wire.addItems(wires)
-        self.new_size, self.colour, self.who, self.why = QLineEdit(), QLineEdit(), QLineEdit(), QLineEdit()
+        self.new_size, self.colour, self.who, self.why = Line(), Line(), Line(), Line()
         self.new_size.setPlaceholderText(tr("a size up, such as 4 mm2; blank keeps it"))
         self.colour.setPlaceholderText(tr("another colour, such as red/white; blank keeps it"))
         form = QFormLayout(self)

@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
-    QLineEdit,
     QSpinBox,
     QVBoxLayout,
     QWidget,
@@ -30,6 +29,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.paper.photographs import photograph
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan
@@ -105,7 +105,7 @@ class MakeDesk(TabbedDesk):
         self.school.setAccessibleName(tr("How to batch"))
         for school in SCHOOLS:
             self.school.addItem(tr(SCHOOL_WORDS[school]), school)
-        self.hand = QLineEdit()
+        self.hand = Line()
         self.hand.setAccessibleName(tr("Who works"))
         self.hand.setPlaceholderText(tr("who works"))
         start = button(
@@ -127,7 +127,7 @@ class MakeDesk(TabbedDesk):
         self.release = button(
             "Release…", self.let_go, tip="Without a reading, or in spite of it; with a name that stays in the log"
         )
-        self.gauge = QLineEdit()
+        self.gauge = Line()
         self.gauge.setAccessibleName(tr("Gauge"))
         self.gauge.setPlaceholderText("tcp:HOST:PORT, /dev/…, visa:…")
         self.ask = button("Read it  F2", self.read_gauge, tip="Asks the gauge at this address for what is wanted here")

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QInputDialog, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -17,6 +17,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
@@ -102,10 +103,10 @@ class ProveDesk(TabbedDesk):
         self.units = QComboBox()
         self.units.setAccessibleName(tr("Unit to prove"))
         self.units.activated.connect(lambda _: self.open_unit())
-        self.hand = QLineEdit()
+        self.hand = Line()
         self.hand.setAccessibleName(tr("Who tests"))
         self.hand.setPlaceholderText(tr("who tests"))
-        self.meter = QLineEdit()
+        self.meter = Line()
         self.meter.setAccessibleName(tr("Meter"))
         self.meter.setPlaceholderText("tcp:HOST:PORT, visa:…")
         connect = button(
@@ -113,7 +114,7 @@ class ProveDesk(TabbedDesk):
             self.connect_meter,
             tip="SCPI over a socket or VISA; without one, type readings or let the keyboard wedge type",
         )
-        self.hidden = QLineEdit()
+        self.hidden = Line()
         self.hidden.setAccessibleName(tr("Hidden faults"))
         self.hidden.setPlaceholderText(tr("faults, e.g. open:W08"))
         simulate = button(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QCheckBox, QComboBox, QInputDialog, QLineEdit, QPlainTextEdit, QSpinBox
+from PySide6.QtWidgets import QCheckBox, QComboBox, QInputDialog, QPlainTextEdit, QSpinBox
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -13,6 +13,7 @@ from umber_trunk.app.desks.prove.probe_view import shown_value
 from umber_trunk.app.widgets.desk import Panel, beside, button, heading, hint, row
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
@@ -201,7 +202,7 @@ class CoresPanel(Panel):
         self.words = QPlainTextEdit()
         self.words.setReadOnly(True)
         self.words.setAccessibleName(tr("The plan"))
-        self.found = QLineEdit()
+        self.found = Line()
         self.found.setAccessibleName(tr("What was found"))
         self.found.returnPressed.connect(self.enter)
         self.told = Label()
@@ -278,7 +279,7 @@ class DrillPanel(Panel):
         self.words = QPlainTextEdit()
         self.words.setReadOnly(True)
         self.words.setAccessibleName(tr("The drill"))
-        self.line = QLineEdit()
+        self.line = Line()
         self.line.setAccessibleName(tr("Your turn"))
         self.line.returnPressed.connect(self.enter)
         self.column.addLayout(Flow(self.kind, self.seed, start))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QInputDialog, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.runs.way_tabs import (
@@ -17,6 +17,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.sheets.lay_sheet import LayDialog
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
 from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed, parse_measure, zone_named
@@ -43,7 +44,7 @@ class RunsDesk(Desk):
         self.segments = self.table("Segments", "segments", self._segment_columns())
         self.waiting = self.table("Wires not laid", "wires", self._waiting_columns())
         self.islands = self.table("Points not joined", "points", self._island_columns())
-        self.line = QLineEdit()
+        self.line = Line()
         self.line.setAccessibleName(tr("What lies along the way"))
         self.line.setPlaceholderText(
             tr(
