@@ -45,6 +45,8 @@ class Session(QObject):
     def __init__(self, settings: Settings) -> None:
         super().__init__()
         self.settings = settings
+        self.makes_ahead = False
+        """Whether desks are made before they are wanted."""
         self.windows: list[Window] = []
         self.welcome: QWidget | None = None
         self._opening: ProjectFile | None = None
@@ -126,6 +128,9 @@ class Session(QObject):
         window.closed.connect(lambda: self._gone(window))
         for done in (document.changed, document.analysed, document.logged, document.progressed, window.rail.chosen):
             done.connect(self.worked)
+            done.connect(window.worked)
+        if self.makes_ahead:
+            document.prepared.connect(window.make_ahead)
         if self.welcome is not None:
             self.welcome.close()
             self.welcome = None
@@ -272,6 +277,7 @@ def run(path: Path | None) -> int:
     theme.apply_theme(app, settings.scale)
     load_language(app)
     session = Session(settings)
+    session.makes_ahead = True
     sharing = Sharing(app)
     session.worked.connect(sharing.touch)
     app.styleHints().colorSchemeChanged.connect(lambda _: session.restyle())

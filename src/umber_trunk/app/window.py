@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import time
 from collections import deque
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -48,6 +49,8 @@ if TYPE_CHECKING:
 
 KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
 SCAN_MS = 1200
+SOON_MS, QUIET_S = 200, 0.7
+"""How often the next desk may be made ahead, and for how long nothing was done before."""
 BOARD_SHARE = 0.66
 """Of the window’s height, for the board."""
 
@@ -92,6 +95,12 @@ class Window(QMainWindow):
         self._frames: dict[Desk, QWidget] = {}
         self._why: WhySheet | None = None
         self._board: BoardView | None = None
+        self._loading = Background(self)
+        self._soon = QTimer(self, interval=SOON_MS)
+        self._soon.timeout.connect(self._make_next)
+        self._loading.answered.connect(lambda _: self._soon.start())
+        self._loading.crashed.connect(document.crashed)
+        self.worked_at = time.monotonic()
         self._written = Background(self)
         self._written.answered.connect(self._wrote)
         self._to_write: deque[Callable[[Wanted], Path | UmberError]] = deque()
@@ -181,6 +190,23 @@ class Window(QMainWindow):
             tell(self, str(why))
             return
         self.wants_file.emit(path)
+
+    def make_ahead(self) -> None:
+        """Makes the desks that weren't shown yet, one at a time while nothing else is done: what is made is shown at once. What they are made of is
+        loaded beside the window first."""
+        if not self._loading.busy and not self._soon.isActive():
+            self._loading.ask(lambda _: [fetched(stage.desk) for stage in STAGES])
+
+    def _make_next(self) -> None:
+        left = next((stage.id for stage in STAGES if stage.id not in self.desks), None)
+        if left is None:
+            self._soon.stop()
+        elif not self.document.ahead and time.monotonic() - self.worked_at > QUIET_S:
+            _ = self.desks[left]
+
+    def worked(self, *_: object) -> None:
+        """Something was done here."""
+        self.worked_at = time.monotonic()
 
     def adopt(self, desk: Desk) -> None:
         """Puts a desk that was just made among the others."""
@@ -344,6 +370,11 @@ class Window(QMainWindow):
         elif not self.desks[self.stage].ask_why():
             self.say("Choose a figure in a table first: volts, temperature, size, cut length.")
 
+    def event(self, event: QEvent) -> bool:
+        if event.type() in (QEvent.Type.ShortcutOverride, QEvent.Type.HoverMove, QEvent.Type.WindowActivate):
+            self.worked()
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """A wire's number typed or scanned where no text is entered goes to that wire."""
         text = event.text()
@@ -480,6 +511,8 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         for desk in self.desks.values():
             desk.close_background()
+        self._loading.drop()
+        self._soon.stop()
         self._written.finish()
         self.trunk.close_background()
         if self._board is not None:

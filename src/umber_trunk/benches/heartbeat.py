@@ -155,6 +155,7 @@ class Walk:
         yield self.act("open the file", lambda: self.session.show_file(path))
         window = self.session.window
         assert window is not None
+        yield self.act("left alone: desks are made", lambda: self._left_alone(window))
         document = window.document
         wire = document.design.wires[len(document.design.wires) // 2].id
         segment = document.design.segments[len(document.design.segments) // 2].id
@@ -181,6 +182,11 @@ class Walk:
                 yield self.act(f"{name}: undo", document.undo)
             yield from self._at_desk(window, name)
         yield from self._over(window)
+
+    @staticmethod
+    def _left_alone(window: Window) -> None:
+        while len(window.desks) < len(STAGES):
+            QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
 
     def _at_desk(self, window: Window, name: str) -> Iterator[Held]:
         desk = window.desks[window.stage]
@@ -245,6 +251,7 @@ def run(sizes: list[int], where: bool = False, units: int = 1) -> int:
                 if units:
                     begin(project, "lot", range(1, units + 1)).close()
             session = Session(Settings(Path(scratch) / "settings.json"))
+            session.makes_ahead = True
             heart = Heart()
             witness = Witness(heart, 1000 * limit * machine_ms() / 1000 / 2) if where else None
             print(f"{wires} wires, at most {limit:.2f} M; M = {machine_ms():.0f} ms", flush=True)

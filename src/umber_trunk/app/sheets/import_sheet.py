@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
     QProgressBar,
     QPushButton,
     QScrollArea,
-    QSpinBox,
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
@@ -28,6 +27,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.background import Background, Question
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import button, heading, row
+from umber_trunk.app.widgets.line import Count
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.core.errors import InputError, UmberError, Wanted, always
 from umber_trunk.core.harness.model import Design
@@ -73,7 +73,7 @@ class ImportDialog(QDialog):
         self.note = Label()
         self.note.setWordWrap(True)
         self.sheet = QComboBox()
-        self.header = QSpinBox()
+        self.header = Count()
         self.header.setSpecialValueText("none")
         self.mode = QComboBox()
         self.mode.addItems(["as new wires", "as a later revision of the wires here"])

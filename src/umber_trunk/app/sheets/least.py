@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import heading, hint, row
+from umber_trunk.app.widgets.line import Figure
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import Wanted, go_on_if
@@ -79,7 +80,7 @@ class LeastCopper(QDialog):
 
     @staticmethod
     def _weight(value: float) -> QDoubleSpinBox:
-        box = QDoubleSpinBox()
+        box = Figure()
         box.setRange(0, 1000)
         box.setDecimals(2)
         box.setValue(value)

@@ -2139,6 +2139,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/needs/desk.py"/>
+        <source>That is too long to be one load; a list is imported with Ctrl+I.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/trunk/board_view.py"/>
         <source>The board at 1:1</source>
         <translation type="unfinished"></translation>

@@ -16,6 +16,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import Desk, button, column, hint, tabbed
 from umber_trunk.app.widgets.face_view import FaceView, Lug
 from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.app.widgets.table import Column
@@ -56,6 +57,7 @@ class EndsDesk(Desk):
         self.end.currentIndexChanged.connect(lambda _: self._end_chosen())
         self.housing = QComboBox()
         self.housing.setEditable(True)
+        self.housing.setLineEdit(Line())
         self.housing.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
         self.housing.setAccessibleName(tr("Housing from the catalogue"))
         self.housing.activated.connect(lambda _: self._housing_chosen())

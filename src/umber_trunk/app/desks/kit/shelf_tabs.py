@@ -10,11 +10,9 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
-    QDoubleSpinBox,
     QFileDialog,
     QFormLayout,
     QMessageBox,
-    QSpinBox,
     QWidget,
 )
 
@@ -23,7 +21,7 @@ from umber_trunk.app.background import Background
 from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint
 from umber_trunk.app.widgets.flow import Flow
-from umber_trunk.app.widgets.line import Line
+from umber_trunk.app.widgets.line import Count, Figure, Line
 from umber_trunk.app.widgets.plain import Label, box, choice
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
@@ -51,7 +49,7 @@ class CoilsPanel(Panel):
         super().__init__(desk)
         self.plan: CutPlan | None = None
         self._todo: tuple[Piece, ...] | None = None
-        self.units = QSpinBox()
+        self.units = Count()
         self.units.setRange(0, 1000)
         self.units.setPrefix(tr("for more units: "))
         self.units.setSpecialValueText(tr("for what is left to cut"))
@@ -336,16 +334,16 @@ class BuyPanel(Panel):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        self.units = QSpinBox()
+        self.units = Count()
         self.units.setRange(1, 1000)
         self.units.setPrefix(tr("units: "))
         self.units.setAccessibleName(tr("Units"))
-        self.percent = QDoubleSpinBox()
+        self.percent = Figure()
         self.percent.setRange(0, 200)
         self.percent.setValue(3)
         self.percent.setSuffix(tr(" % spare"))
         self.percent.setAccessibleName(tr("Spares"))
-        self.least, self.samples = QSpinBox(), QSpinBox()
+        self.least, self.samples = Count(), Count()
         for spin, prefix, most, value in ((self.least, "at least ", 1000, 1), (self.samples, "samples ", 20, 1)):
             spin.setRange(0, most)
             spin.setValue(value)

@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -29,7 +28,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.paper.photographs import photograph
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
-from umber_trunk.app.widgets.line import Line
+from umber_trunk.app.widgets.line import Count, Line
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan
@@ -93,11 +92,11 @@ class MakeDesk(TabbedDesk):
         self.builds = QComboBox()
         self.builds.setAccessibleName(tr("Build"))
         self.builds.activated.connect(lambda _: self.open_build(self.builds.currentData()))
-        self.units = QSpinBox()
+        self.units = Count()
         self.units.setRange(1, 1000)
         self.units.setAccessibleName(tr("Units"))
         self.units.setPrefix(tr("units: "))
-        self.hands = QSpinBox()
+        self.hands = Count()
         self.hands.setRange(1, 20)
         self.hands.setAccessibleName(tr("Pairs of hands"))
         self.hands.setPrefix(tr("hands: "))

@@ -176,6 +176,11 @@ class NeedsDesk(Desk):
             )
             self.enter_button.setEnabled(False)
             return
+        if len(text) > MOST_SAID:
+            self.understood.setText(escape(tr("That is too long to be one load; a list is imported with Ctrl+I.")))
+            self.suggested = []
+            self.enter_button.setEnabled(False)
+            return
         need = self._need(text)
         self.suggested = suggestions(self.document.design, text, need)
         self.understood.setText(_chips(need) + _next_told(text, self.suggested))
@@ -183,6 +188,8 @@ class NeedsDesk(Desk):
 
     def enter_line(self) -> None:
         """Puts the line's load or supply into the harness."""
+        if len(self.line.text()) > MOST_SAID:
+            return
         need = self._need(self.line.text())
         if self.document.apply(lambda design: enter(design, need), f"enter {need.name or 'line'}"):
             self.line.remember()
@@ -467,6 +474,10 @@ class NeedsDesk(Desk):
             ),
             Column("What it does", lambda r: r.meaning, width=-1),
         ]
+
+
+MOST_SAID = 400
+"""Letters that are read as one load."""
 
 
 class SayingLine(QLineEdit):

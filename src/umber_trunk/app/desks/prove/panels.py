@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QCheckBox, QComboBox, QInputDialog, QPlainTextEdit, QSpinBox
+from PySide6.QtWidgets import QCheckBox, QComboBox, QInputDialog, QPlainTextEdit
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -13,7 +13,7 @@ from umber_trunk.app.desks.prove.probe_view import shown_value
 from umber_trunk.app.widgets.desk import Panel, beside, button, heading, hint, row
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.flow import Flow
-from umber_trunk.app.widgets.line import Line
+from umber_trunk.app.widgets.line import Count, Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
@@ -187,7 +187,7 @@ class CoresPanel(Panel):
     def __init__(self, desk: ProveDesk) -> None:
         super().__init__(desk)
         self.run: Entering | None = None
-        self.cores = QSpinBox()
+        self.cores = Count()
         self.cores.setRange(1, 200)
         self.cores.setValue(8)
         self.cores.setPrefix(tr("cores: "))
@@ -268,7 +268,7 @@ class DrillPanel(Panel):
         self.kind.setAccessibleName(tr("Drill"))
         for kind, words in DRILL_WORDS.items():
             self.kind.addItem(tr(words), kind)
-        self.seed = QSpinBox()
+        self.seed = Count()
         self.seed.setRange(1, 100_000)
         self.seed.setPrefix(tr("number "))
         self.seed.setAccessibleName(tr("Which drill"))
