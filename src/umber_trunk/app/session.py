@@ -37,10 +37,11 @@ class OpenElsewhereError(UmberError):
 class Session(QObject):
     """The windows of the program, one for each open harness. `window` is the one opened or used last.
 
-    Signals: worked(): something was done at a window.
+    Signals: worked(): something was done at a window; left(): one is gone.
     """
 
     worked = Signal()
+    left = Signal()
 
     def __init__(self, settings: Settings) -> None:
         super().__init__()
@@ -155,6 +156,8 @@ class Session(QObject):
     def _gone(self, window: Window) -> None:
         if window in self.windows:
             self.windows.remove(window)
+            window.document.deleteLater()
+            self.left.emit()
 
     def restyle(self) -> None:
         """The desktop went light or dark."""
@@ -280,6 +283,7 @@ def run(path: Path | None) -> int:
     session.makes_ahead = True
     sharing = Sharing(app)
     session.worked.connect(sharing.touch)
+    session.left.connect(sharing.gone)
     app.styleHints().colorSchemeChanged.connect(lambda _: session.restyle())
     _heed_ctrl_c(app, session)
 

@@ -15,7 +15,7 @@ TURN_S = 0.0001
 YOUNG, YOUNGER = 5_000, 4
 """Objects made between two looks at the young ones, and such looks before those that outlived one are looked at: some ms each."""
 NEVER = 1_000_000
-IDLE_S, LOOK_MS = 8.0, 2000
+IDLE_S, LOOK_MS = 20.0, 2000
 WORTH = 100
 """Looks at those that outlived one, before it is worth while to look at all: at most this many hundred thousand objects more."""
 
@@ -26,13 +26,17 @@ class Sharing(QObject):
 
     def __init__(self, app: QApplication) -> None:
         super().__init__(app)
-        self.touched = time.monotonic()
+        self.touched, self._gone = time.monotonic(), False
         sys.setswitchinterval(TURN_S)
         gc.set_threshold(YOUNG, YOUNGER, NEVER)
         self.pointer = QCursor.pos()
         self.timer = QTimer(self, interval=LOOK_MS)
         self.timer.timeout.connect(self._look)
         self.timer.start()
+
+    def gone(self, *_: object) -> None:
+        """A window is gone: what was put aside may be rubbish now."""
+        self._gone = True
 
     def touch(self, *_: object) -> None:
         """Something was done."""
@@ -43,4 +47,8 @@ class Sharing(QObject):
             self.pointer = QCursor.pos()
             self.touch()
         if gc.get_count()[2] >= WORTH and time.monotonic() - self.touched > IDLE_S:
+            if self._gone:
+                gc.unfreeze()
+            self._gone = False
             gc.collect()
+            gc.freeze()  # what is still held then isn't looked at again, until a window is gone

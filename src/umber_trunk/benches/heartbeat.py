@@ -242,6 +242,7 @@ def run(sizes: list[int], where: bool = False, units: int = 1) -> int:
     theme.load_fonts()
     theme.apply_theme(app)
     sharing = Sharing(app)
+    sharing.timer.stop()  # nobody is idle here
     over = 0
     for wires in sizes:
         limit = limit_for(wires)

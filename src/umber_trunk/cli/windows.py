@@ -44,6 +44,9 @@ def add_bench(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--thread", action="store_true", help="how long each act holds the window’s thread, at 300 and 3 000 wires"
     )
+    parser.add_argument(
+        "--memory", action="store_true", help="what is kept of closed windows, edits and logs: 200, 2 000 and 1 000"
+    )
     parser.add_argument("--where", action="store_true", help="with --thread: what the thread was busy with")
     parser.set_defaults(run=_bench)
 
@@ -104,6 +107,11 @@ def _shots(args: argparse.Namespace) -> int:
 
 
 def _bench(args: argparse.Namespace) -> int:
+    if args.memory:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        from umber_trunk.benches import memory
+
+        return memory.run(200, 2000, 1000)
     if args.thread or args.where:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
         from umber_trunk.benches import heartbeat
