@@ -136,3 +136,53 @@ def test_commands_come_to_files_and_results_by_one_door() -> None:
         if path.name != "reading.py":
             assert "ProjectFile.open(" not in text, path.name
             assert text.count("analyse(") <= ("analyse(barge())" in text), path.name
+
+
+RICH = {"setToolTip": 0, "setWhatsThis": 0, "setStatusTip": 0, "setHtml": 0, "insertHtml": 0, "setMarkdown": 0, "appendHtml": 0, "showText": 1, "getText": 2, "getItem": 2, "getInt": 2, "getDouble": 2, "getMultiLineText": 2}
+"""Calls whose text Qt may take for markup, and which argument it is; a QLabel, a QMessageBox take it too and are made in plain.py alone."""
+SAFE = {"plain_of", "escape", "tr", "as_html"}
+WRITES_HTML = {"setHtml": {"why.py", "one_lead.py", "help.py"}, "setMarkdown": {"help.py"}, "setTextFormat": {"plain.py", "desk.py"}}
+"""The only places that show markup on purpose: they escape what they put into it, or show what ships."""
+
+
+def _is_plain(node: ast.expr) -> bool:
+    match node:
+        case ast.Constant():
+            return True
+        case ast.Call(func=ast.Name(id=name)):
+            return name in SAFE
+        case ast.JoinedStr(values=parts):
+            return all(isinstance(one, ast.Constant) or (isinstance(one, ast.FormattedValue) and _is_plain(one.value)) for one in parts)
+        case ast.IfExp(body=one, orelse=other) | ast.BinOp(left=one, right=other):
+            return _is_plain(one) and _is_plain(other)
+    return False
+
+
+def _marked_up(text: str, name: str) -> list[str]:
+    """Calls in a source that may show a file's text as markup."""
+    found = []
+    for node in ast.walk(ast.parse(text)):
+        called = node.func if isinstance(node, ast.Call) else None
+        called_name = called.attr if isinstance(called, ast.Attribute) else called.id if isinstance(called, ast.Name) else ""
+        owner = called.value.id if isinstance(called, ast.Attribute) and isinstance(called.value, ast.Name) else ""
+        if not isinstance(node, ast.Call) or name in WRITES_HTML.get(called_name, ()):
+            continue
+        if called_name in ("QLabel", "QMessageBox", "QErrorMessage", "QGroupBox", "QWhatsThis", "setTextFormat") or owner in ("QMessageBox", "QWhatsThis"):
+            found += [] if name == "plain.py" else [ast.unparse(node)]
+        elif called_name in RICH:
+            asked = [*node.args[RICH[called_name] : RICH[called_name] + 1], *(one.value for one in node.keywords if one.arg in ("label", "text", "html"))]
+            found += [ast.unparse(node)] if not all(map(_is_plain, asked[:1])) else []
+    return found
+
+
+def test_text_of_a_file_is_plain_wherever_it_is_shown() -> None:
+    """Read in the sources, for every label, box, tip and question; a table's tip goes through `plain_of` too. Buttons, headers, titles and
+    placeholders are plain in Qt."""
+    known = {"told": "line.py"}  # a sentence of ours
+    for path in (SOURCE / "app").rglob("*.py"):
+        bad = [one for one in _marked_up(path.read_text("utf-8"), path.name) if not any(f", {word}," in one and path.name == where for word, where in known.items())]
+        assert not bad, (path.name, bad)
+    table = (SOURCE / "app" / "widgets" / "table.py").read_text("utf-8")
+    assert re.search(r"role == TOOLTIP:.*?return plain_of", table, re.S)
+    for broken in ("w.setToolTip(load.name)", "QLabel(text)", "QInputDialog.getText(self, tr('a'), f'{cable.id}:')", "QMessageBox.question(self, 'a', b)", "QToolTip.showText(p, name, self)", "w.setHtml(a + b)", "w.setTextFormat(x)"):
+        assert _marked_up(broken, "other.py"), broken

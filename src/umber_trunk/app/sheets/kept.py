@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHeaderView,
-    QInputDialog,
     QPushButton,
     QStyle,
     QStyledItemDelegate,
@@ -23,6 +22,7 @@ from PySide6.QtWidgets import (
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
+from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, hint, row
 from umber_trunk.app.widgets.plain import Label, tell
 from umber_trunk.core.errors import UmberError
@@ -136,7 +136,7 @@ class RevisionsSheet(QDialog):
         one = self.chosen()
         if one is None:
             return
-        name, said = QInputDialog.getText(self, "Freeze a revision", f"Revision {one.seq} is built as:", text="rev A")
+        name, said = text_asked(self, "Freeze a revision", f"Revision {one.seq} is built as:", text="rev A")
         if said:
             try:
                 self.document.project.freeze(one.seq, name)

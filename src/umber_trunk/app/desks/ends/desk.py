@@ -6,13 +6,14 @@ from math import isfinite
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QComboBox, QCompleter, QInputDialog
+from PySide6.QtWidgets import QComboBox, QCompleter
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.ends.halves_tab import HalvesPanel
 from umber_trunk.app.desks.ends.place_tab import PlacePanel
 from umber_trunk.app.desks.ends.repair_tab import RepairPanel
 from umber_trunk.app.document import Document
+from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import Desk, button, column, hint, tabbed
 from umber_trunk.app.widgets.face_view import FaceView, Lug
 from umber_trunk.app.widgets.flow import Flow
@@ -310,7 +311,7 @@ class EndsDesk(Desk):
         if not wires:
             self.said.emit("Choose rows of the pin map to fill with (Shift + ↓).")
             return
-        label, ok = QInputDialog.getText(self, tr("Fill from"), tr("From which cavity on?"))
+        label, ok = text_asked(self, tr("Fill from"), tr("From which cavity on?"))
         if ok and label.strip():
             self.document.apply(
                 lambda design: fill_run(design, end_id, wires, label.strip(), self.document.shelf),

@@ -9,12 +9,12 @@ from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QComboBox, QFileDialog, QInputDialog, QPlainTextEdit, QSplitter, QVBoxLayout
+from PySide6.QtWidgets import QComboBox, QFileDialog, QPlainTextEdit, QSplitter, QVBoxLayout
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.asked import name_and_what
+from umber_trunk.app.widgets.asked import name_and_what, text_asked
 from umber_trunk.app.widgets.desk import Desk, beside, button, column, heading, row, scrolling
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Line
@@ -292,7 +292,7 @@ class KeepDesk(Desk):
     def give_serial(self) -> None:
         """The number on the unit."""
         if self.record is not None:
-            text, ok = QInputDialog.getText(self, tr("Serial"), tr("Serial of this unit:"))
+            text, ok = text_asked(self, tr("Serial"), tr("Serial of this unit:"))
             if ok:
                 self._log("serial", {"serial": text.strip()[:80]})
 
@@ -316,7 +316,7 @@ class KeepDesk(Desk):
         if self.record is None or self._plan is None:
             return
         revision, found = self._plan
-        who, ok = QInputDialog.getText(self, tr("Upgrade"), tr("Who decides it?"))
+        who, ok = text_asked(self, tr("Upgrade"), tr("Who decides it?"))
         if ok:
             try:
                 take_upgrade(

@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHBoxLayout,
-    QInputDialog,
     QVBoxLayout,
     QWidget,
 )
@@ -26,6 +25,7 @@ from umber_trunk.app.desks.make.card import card_of
 from umber_trunk.app.desks.make.defect_sheet import COMES_TO, DefectSheet
 from umber_trunk.app.document import Document
 from umber_trunk.app.paper.photographs import photograph
+from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Count, Line
@@ -263,7 +263,7 @@ class MakeDesk(TabbedDesk):
         taken = {one.build for one in self.document.project.floor.builds()}
         station = ""
         if self.document.project.read_only:
-            station, ok = QInputDialog.getText(self, tr("Second station"), tr("This file is open elsewhere. A name for this station: its log is kept beside the file, to be merged."))  # fmt: skip
+            station, ok = text_asked(self, tr("Second station"), tr("This file is open elsewhere. A name for this station: its log is kept beside the file, to be merged."))  # fmt: skip
             if not ok or not station.strip():
                 return
         day = datetime.now().strftime("%Y-%m-%d")
@@ -477,7 +477,7 @@ class MakeDesk(TabbedDesk):
         build = self.build
         if build is None:
             return
-        who, ok = QInputDialog.getText(self, tr("Release"), tr("Who lets this go on without a good reading?"), text=self.hand.text())  # fmt: skip
+        who, ok = text_asked(self, tr("Release"), tr("Who lets this go on without a good reading?"), text=self.hand.text())  # fmt: skip
         if ok:
             self._act(lambda: build.release(who), f"released by {who}")
         self.bench.setFocus()

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -14,7 +14,7 @@ from umber_trunk.app.desks.prove.cards import card_of
 from umber_trunk.app.desks.prove.panels import CoresPanel, DrillPanel, ListPanel, LoopsPanel
 from umber_trunk.app.desks.prove.probe_view import ProbeView
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.asked import name_and_what
+from umber_trunk.app.widgets.asked import name_and_what, text_asked
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Line
@@ -471,7 +471,7 @@ class ProveDesk(TabbedDesk):
             self._tell("Say who mended it first: the name stands in the log.", True)
             self.hand.setFocus()
             return
-        what, ok = QInputDialog.getText(self, tr("Mended"), tr("What was done?"))
+        what, ok = text_asked(self, tr("Mended"), tr("What was done?"))
         if not ok or not what.strip():
             return
         try:

@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QCheckBox, QComboBox, QInputDialog, QPlainTextEdit
+from PySide6.QtWidgets import QCheckBox, QComboBox, QPlainTextEdit
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.prove.probe_view import shown_value
+from umber_trunk.app.widgets.asked import one_of, text_asked
 from umber_trunk.app.widgets.desk import Panel, beside, button, heading, hint, row
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.flow import Flow
@@ -136,10 +137,10 @@ class LoopsPanel(Panel):
         if not names:
             self.desk.document.refused.emit(f"{chosen.cable} has no spare pair left.")
             return
-        pair, ok = QInputDialog.getItem(self, tr("Spare pair"), f"{chosen.id} of {chosen.cable}:", names, 0, False)
+        pair, ok = one_of(self, tr("Spare pair"), f"{chosen.id} of {chosen.cable}:", names)
         if not ok:
             return
-        who, ok = QInputDialog.getText(self, tr("Spare pair"), tr("Who decides it, and why (name: reason)?"))
+        who, ok = text_asked(self, tr("Spare pair"), tr("Who decides it, and why (name: reason)?"))
         if ok:
             name, _, why = who.partition(":")
             spare = next(wire for wire in free if pair in (f"pair {wire.pair}", wire.id))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QInputDialog, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.runs.way_tabs import (
@@ -16,9 +16,10 @@ from umber_trunk.app.desks.runs.way_tabs import (
 from umber_trunk.app.document import Document
 from umber_trunk.app.sheets.lay_sheet import LayDialog
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
+from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.line import Line
-from umber_trunk.app.widgets.plain import Label, plain_of
+from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed, parse_measure, zone_named
 from umber_trunk.app.widgets.words import tr
@@ -236,9 +237,7 @@ class RunsDesk(Desk):
             self.said.emit("Choose a segment first.")
             return
         start = self._point(segment.a)
-        text, ok = QInputDialog.getText(
-            self, "Breakout", plain_of(f"How far from {start}, in {show_length(segment.measure.length_m)}?")
-        )
+        text, ok = text_asked(self, "Breakout", f"How far from {start}, in {show_length(segment.measure.length_m)}?")
         if ok:
             edit = Typed(lambda habit: lambda d: split_segment(d, chosen, parse_length_m(text, habit=habit))[0])
             self.document.apply(edit, f"breakout in {chosen}")
