@@ -138,7 +138,21 @@ def test_commands_come_to_files_and_results_by_one_door() -> None:
             assert text.count("analyse(") <= ("analyse(barge())" in text), path.name
 
 
-RICH = {"setToolTip": 0, "setWhatsThis": 0, "setStatusTip": 0, "setHtml": 0, "insertHtml": 0, "setMarkdown": 0, "appendHtml": 0, "showText": 1, "getText": 2, "getItem": 2, "getInt": 2, "getDouble": 2, "getMultiLineText": 2}
+RICH = {
+    "setToolTip": 0,
+    "setWhatsThis": 0,
+    "setStatusTip": 0,
+    "setHtml": 0,
+    "insertHtml": 0,
+    "setMarkdown": 0,
+    "appendHtml": 0,
+    "showText": 1,
+    "getText": 2,
+    "getItem": 2,
+    "getInt": 2,
+    "getDouble": 2,
+    "getMultiLineText": 2,
+}
 """Calls whose text Qt may take for markup, and which argument it is; a QLabel, a QMessageBox take it too and are made in plain.py alone."""
 SAFE = {"plain_of", "escape", "tr", "as_html"}
 WRITES_HTML = {"setHtml": {"why.py", "one_lead.py", "help.py"}, "setMarkdown": {"help.py"}, "setTextFormat": {"plain.py", "desk.py"}}
@@ -167,10 +181,16 @@ def _marked_up(text: str, name: str) -> list[str]:
         owner = called.value.id if isinstance(called, ast.Attribute) and isinstance(called.value, ast.Name) else ""
         if not isinstance(node, ast.Call) or name in WRITES_HTML.get(called_name, ()):
             continue
-        if called_name in ("QLabel", "QMessageBox", "QErrorMessage", "QGroupBox", "QWhatsThis", "setTextFormat") or owner in ("QMessageBox", "QWhatsThis"):
+        if called_name in ("QLabel", "QMessageBox", "QErrorMessage", "QGroupBox", "QWhatsThis", "setTextFormat") or owner in (
+            "QMessageBox",
+            "QWhatsThis",
+        ):
             found += [] if name == "plain.py" else [ast.unparse(node)]
         elif called_name in RICH:
-            asked = [*node.args[RICH[called_name] : RICH[called_name] + 1], *(one.value for one in node.keywords if one.arg in ("label", "text", "html"))]
+            asked = [
+                *node.args[RICH[called_name] : RICH[called_name] + 1],
+                *(one.value for one in node.keywords if one.arg in ("label", "text", "html")),
+            ]
             found += [ast.unparse(node)] if not all(map(_is_plain, asked[:1])) else []
     return found
 
@@ -180,9 +200,21 @@ def test_text_of_a_file_is_plain_wherever_it_is_shown() -> None:
     placeholders are plain in Qt."""
     known = {"told": "line.py"}  # a sentence of ours
     for path in (SOURCE / "app").rglob("*.py"):
-        bad = [one for one in _marked_up(path.read_text("utf-8"), path.name) if not any(f", {word}," in one and path.name == where for word, where in known.items())]
+        bad = [
+            one
+            for one in _marked_up(path.read_text("utf-8"), path.name)
+            if not any(f", {word}," in one and path.name == where for word, where in known.items())
+        ]
         assert not bad, (path.name, bad)
     table = (SOURCE / "app" / "widgets" / "table.py").read_text("utf-8")
     assert re.search(r"role == TOOLTIP:.*?return plain_of", table, re.S)
-    for broken in ("w.setToolTip(load.name)", "QLabel(text)", "QInputDialog.getText(self, tr('a'), f'{cable.id}:')", "QMessageBox.question(self, 'a', b)", "QToolTip.showText(p, name, self)", "w.setHtml(a + b)", "w.setTextFormat(x)"):
+    for broken in (
+        "w.setToolTip(load.name)",
+        "QLabel(text)",
+        "QInputDialog.getText(self, tr('a'), f'{cable.id}:')",
+        "QMessageBox.question(self, 'a', b)",
+        "QToolTip.showText(p, name, self)",
+        "w.setHtml(a + b)",
+        "w.setTextFormat(x)",
+    ):
         assert _marked_up(broken, "other.py"), broken

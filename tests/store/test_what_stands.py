@@ -562,7 +562,7 @@ def test_a_tick_is_never_said_of_nothing_and_each_state_is_reached(tmp_path: Pat
     assert now()["prove"].why.startswith("90 of 90 tests, 1 unit")
     log_said(proved, UNIT, "deviation", {"says": "x", "who": "Jo"})
     assert (now()["keep"].state, now()["prove"].state) == ("open", "done")  # not signed yet
-    proved.floor.append_with([event("d", "brine hall", 9, "defect", 1, "1|x", {"says": "core cut"})], (), "sitting")
+    proved.floor.append_with([event("d", "brine hall", 1_799_000_000_000, "defect", 1, "1|x", {"says": "core cut"})], (), "sitting")
     after = now()
     assert (after["keep"].state, after["prove"].state, after["make"].state) == ("faults", "open", "done")
     assert "core cut" in after["keep"].why

@@ -20,6 +20,7 @@ COMMANDS = {
     "upgrade": "bring a unit that is being made to another revision: just the steps that differ",
     "repair": "a unit as it is: remakes left at each end, parts to buy; notes what was mended",
     "verify": "whether every entry of the log is as it was written, and signed by whom",
+    "disputes": "what two stations say differently of one unit, and which stands",
     "strike": "an entry found wrong: it is kept, shown as struck, and counts no more",
     "station": "this station's key: its name, which others are known, what was done about a key",
 }
@@ -300,6 +301,44 @@ def _strike(args: argparse.Namespace) -> int:
         told = strike(project, args.entry, args.who, args.why)
     print(f"{told}, is struck by {args.who}: {args.why}.")
     return SOUND
+
+
+def add_disputes(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--stands", metavar="N", help="the entry that stands, by its number in the log")
+    parser.add_argument("--against", metavar="N", help="the other one")
+    parser.add_argument("--both", action="store_true", help="both stand")
+    parser.add_argument("--who", default="", metavar="WHO")
+    parser.add_argument("--why", default="", metavar="WHY")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_disputes)
+
+
+def _disputes(args: argparse.Namespace) -> int:
+    from umber_trunk.core.keep.stations import clocks, disputes
+    from umber_trunk.store.keeping import choose
+
+    if args.stands or args.against:
+        if not (args.stands and args.against):
+            raise InputError("Say both entries: --stands N --against N.")
+        with opened(args.file) as project:
+            told = choose(project, args.stands, args.against, args.who, args.why, args.both)
+        print(f"{told}, says {args.who}: {args.why}.")
+        return SOUND
+    with opened(args.file, for_writing=False) as project:
+        rows = project.floor.events()
+    open_, off = disputes(rows), clocks(rows)
+    if args.json:
+        out({"disputes": [{"build": one.build, "unit": one.unit, "what": one.what, "about": one.about, "entry": one.one.n, "other": one.other.n, "station": one.by, "told": one.told} for one in open_],
+             "clocks": [{"station": by, "entry": one.n, "other": two.n, "minutes": round(ms / 60_000)} for one, two, by, ms in off]})  # fmt: skip
+        return FAULTS if open_ else SOUND
+    for one in open_:
+        print(f"{one.build} / {one.unit}: {one.told}")
+    for _, two, by, ms in off:
+        print(f"The clock of {by or 'this station'} is off by {round(ms / 60_000)} min at entry {two.n}.")
+    print(f"{len(open_)} contradictions are open." + (" Choose: --stands N --against N, or --both." if open_ else ""))
+    return FAULTS if open_ else SOUND
 
 
 def add_station(parser: argparse.ArgumentParser) -> None:

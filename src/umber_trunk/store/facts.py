@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from umber_trunk.core.errors import InputError, UmberError, Wanted, always, go_on_if
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.keep.record import Inputs, UnitRecord, records
+from umber_trunk.core.keep.stations import station_findings
 from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.events import Begin
 from umber_trunk.core.status import BuildFacts, Facts
@@ -40,7 +41,7 @@ def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = alw
         coils = [held.now for held in shelf.coils()]
     waived = floor.waived
     said = f"{len(coils)} coils on the shelf" if coils else f"without a shelf: {waived}" if waived else ""
-    found, todo = [*alarms(events)], []
+    found, todo = [*alarms(events), *station_findings(events)], []
     if results is not None and results.design.wires:
         todo = _todo(results, units, inputs, builds)
         if not coils and not waived:

@@ -14,8 +14,9 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.keep.compare import Upgrade, upgrade
 from umber_trunk.core.keep.record import UnitRecord, records, said_of
+from umber_trunk.core.keep.stations import disputes
 from umber_trunk.core.make.bench import Bench
-from umber_trunk.core.make.events import Begin, Event, KeyAct, Merged, Planned, Signed, Strike, event
+from umber_trunk.core.make.events import Act, Begin, Event, KeyAct, Merged, Note, Planned, Signed, Strike, event
 from umber_trunk.core.make.frozen import Frozen, freeze
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
@@ -113,6 +114,34 @@ def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
     said = Event(uuid.uuid4().hex, found.build, time.time_ns() // 1_000_000, act, found.unit, found.step)
     project.floor.append_with([said], (), "strike")
     return f"Entry {found.n}, {found.kind} of {found.build or 'the log'}{f' / {found.unit}' if found.unit else ''}"
+
+
+def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, both: bool = False) -> str:
+    """Says of two entries that contradict which stands, each by its number or id: the other is struck; `both`: neither is. Signed. StoreError where the
+    two don't contradict."""
+    if not who.strip() or not why.strip():
+        raise InputError("Say who chooses, and why: both are kept with it.")
+    rows = project.floor.events()
+    wanted = {stands, other}
+    found = next(
+        (
+            one
+            for one in disputes(rows)
+            if {str(one.one.n), str(one.other.n)} == wanted or {one.one.id, one.other.id} == wanted
+        ),
+        None,
+    )
+    if found is None:
+        raise StoreError(f"Entries {stands[:20]} and {other[:20]} don’t contradict, or somebody chose already.")
+    one = next(each for each in (found.one, found.other) if stands in (each.id, str(each.n)))
+    gone = found.other if one is found.one else found.one
+    said = {"who": who.strip()[:80], "why": why.strip()[:1000]}
+    act: Act = (
+        Note(says="both stand", both=(one.id, gone.id), **said) if both else Strike(of=gone.id, stands=one.id, **said)
+    )
+    event = Event(uuid.uuid4().hex, gone.build, time.time_ns() // 1_000_000, act, gone.unit, gone.step)
+    project.floor.append_with([event], (), "strike")
+    return f"{found.told}: both stand" if both else f"{found.told}: entry {one.n} stands, entry {gone.n} is struck"
 
 
 def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, Any]) -> None:

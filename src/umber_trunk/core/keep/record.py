@@ -6,12 +6,13 @@ since its last step that could disturb what was tested, with nothing left to mak
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, assert_never
 
 from umber_trunk.core.keep.marks import marks, people_of
 from umber_trunk.core.keep.moments import day
+from umber_trunk.core.keep.stations import Dispute, disputes
 from umber_trunk.core.make.events import (
     Act,
     AsIs,
@@ -137,6 +138,8 @@ class UnitRecord:
     answered: int = 0
     of: int = 0
     """Tests of its list answered in their bands, of how many."""
+    disputed: list[Dispute] = field(default_factory=list)
+    """What two stations say differently of it, and nobody chose between: nothing is proven across it."""
 
     @property
     def name(self) -> str:
@@ -185,6 +188,9 @@ def records(events: Iterable[Event], inputs: Inputs = NO_INPUTS, only: Collectio
     planned = {one.build: act for one in reversed(rows) if isinstance(act := one.act, Planned)}
     otherwise = {digest for one in rows if isinstance(act := one.act, Merged) for digest in act.otherwise}
     merged = _merged(rows)
+    open_: dict[tuple[str, int], list[Dispute]] = {}
+    for each in disputes(rows):
+        open_.setdefault((each.build, each.unit), []).append(each)
     undone = _undone(rows, struck, merged)
     folds: dict[tuple[str, int], _Fold] = {}
     builds: dict[str, list[_Fold]] = {}
@@ -215,8 +221,8 @@ def records(events: Iterable[Event], inputs: Inputs = NO_INPUTS, only: Collectio
         mine = [own] if own is not None else builds.get(one.build, []) if one.unit == 0 else []
         for fold in mine:
             fold.take(one, one.id in undone, struck.get(one.id), merged.get(one.id))
-    for fold in folds.values():
-        fold.close()
+    for (build, unit), fold in folds.items():
+        fold.close(open_.get((build, unit), []) + open_.get((build, 0), []))
     return [fold.record for fold in folds.values()]
 
 
@@ -529,8 +535,8 @@ class _Fold:
             self._ends(event, f"{_what(event)} out of its band{_where(event)}")
         self._look(event)
 
-    def close(self) -> None:
-        """What stands at the end."""
+    def close(self, open_: Sequence[Dispute] = ()) -> None:
+        """What stands at the end; `open_` is what two stations say differently of it."""
         record, inputs = self.record, self.inputs
         record.simulated = bool(self.simulated) or any(one.source == SIMULATED for _, one in record.tests)
         record.steps, record.left = len(self.keys), 0 if record.as_is is not None else self._left()
@@ -541,6 +547,14 @@ class _Fold:
         if record.proven is not None and last is not None and (inputs.signed_to is None or last.n > inputs.signed_to):
             record.was, record.proven = record.proven, None
             record.ended = "its proof isn’t signed by the station that made it" if inputs.signed_to is not None else "the log isn’t what was written"  # fmt: skip
+        record.disputed = list(open_)
+        if open_:
+            told = f"two stations say different of it, and nobody chose: {open_[0].told}"
+            if record.proven is not None:
+                record.was, record.proven = record.proven, None
+                record.ended = told
+            elif record.lacks:
+                record.lacks = told
         if record.proven is not None:
             record.words.add("proven")
         else:

@@ -156,7 +156,8 @@ class Pause(_Act):
 
 
 class Note(_Act):
-    """Words, or a photograph: its file's name, and the digest of the `picture` that is kept; "" in logs of earlier versions, which kept its path."""
+    """Words, or a photograph: its file's name, and the digest of the `picture` that is kept; "" in logs of earlier versions, which kept its path.
+    `both` are two entries of two stations of which somebody says that both stand."""
 
     kind: ClassVar[str] = "note"
     says: Words = ""
@@ -164,6 +165,7 @@ class Note(_Act):
     picture: Digest = ""
     who: Words = ""
     why: Words = ""
+    both: Annotated[tuple[Key, ...], Field(max_length=2)] = ()
 
 
 class Proof(_Act):
@@ -269,10 +271,11 @@ class Mended(_Act):
 
 
 class Strike(_Act):
-    """An entry found wrong after it was merged: it is kept, and counts no more."""
+    """An entry found wrong after it was merged: it is kept, and counts no more. `stands` is the one of another station that stands in its place."""
 
     kind: ClassVar[str] = "strike"
     of: Key
+    stands: Key | Literal[""] = ""
     who: Name
     why: Annotated[str, Field(min_length=1, max_length=2000)]
 

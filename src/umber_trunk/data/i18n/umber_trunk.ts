@@ -1294,6 +1294,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>No two entries contradict.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/kept.py"/>
         <source>None yet. A copy is made at the first edit of a day and when a harness is closed.</source>
         <translation type="unfinished"></translation>
@@ -2319,6 +2324,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Two stations say different of one step, reading, test or serial: choose by name</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>Two walks do for any number but two. Enter pairs such as 1-4 2-3, cores that lead, or readings such as 3=220.</source>
         <translation type="unfinished"></translation>
@@ -2549,8 +2559,23 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Which stands</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Which stands…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="core/stages.py"/>
         <source>Which way, how long, under what cover?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Who chooses, and why (name: why)?</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2741,6 +2766,11 @@
     <message>
         <location filename="app/sheets/one_lead.py"/>
         <source>apart, each in free air</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>both stand</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -12,13 +12,14 @@ from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.make.card import VERBS
 from umber_trunk.app.desks.make.chart_view import ChartView
-from umber_trunk.app.widgets.asked import name_and_what
+from umber_trunk.app.widgets.asked import name_and_what, one_of
 from umber_trunk.app.widgets.desk import Panel, button, row
 from umber_trunk.app.widgets.plain import Label, box, choice
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.keep.moments import moment
+from umber_trunk.core.keep.stations import disputes
 from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import SCHOOLS, Order, plan_order
@@ -26,7 +27,7 @@ from umber_trunk.core.make.times import learn
 from umber_trunk.core.make.told import entry_told
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.inputs import orders_of
-from umber_trunk.store.keeping import strike
+from umber_trunk.store.keeping import choose, strike
 from umber_trunk.store.merging import BadLinesError, merge
 
 if TYPE_CHECKING:
@@ -182,7 +183,12 @@ class LogPanel(Panel):
             self.strike,
             tip="The chosen entry was found wrong: it is kept, shown as struck, and counts no more",
         )
-        self.column.addLayout(row(None, striking, merging))
+        choosing = button(
+            "Which stands…",
+            self.choose,
+            tip="Two stations say different of one step, reading, test or serial: choose by name",
+        )
+        self.column.addLayout(row(None, choosing, striking, merging))
         self.column.addWidget(self.rows)
 
     def merge(self) -> None:
@@ -216,6 +222,26 @@ class LogPanel(Panel):
         choice(asked, tr("Take nothing"), QMessageBox.ButtonRole.RejectRole)
         asked.exec()
         return asked.clickedButton() is take
+
+    def choose(self) -> None:
+        """Of two entries that contradict, the chosen one or else the first that is open: which stands, by name."""
+        project, chosen = self.desk.document.project, self.rows.chosen_id()
+        open_ = disputes(project.floor.events())
+        found = next((one for one in open_ if chosen in (one.one.id, one.other.id)), open_[0] if open_ else None)
+        if found is None:
+            self.desk.said.emit(tr("No two entries contradict."))
+            return
+        ways = {f"entry {found.one.n}": (found.one, found.other), f"entry {found.other.n}": (found.other, found.one), tr("both stand"): (found.one, found.other)}  # fmt: skip
+        way, ok = one_of(self, tr("Which stands"), found.told, list(ways))
+        said = name_and_what(self, "Which stands", tr("Who chooses, and why (name: why)?")) if ok else None
+        if said is not None:
+            stands, other = ways[way]
+            try:
+                self.desk.said.emit(f"{choose(project, stands.id, other.id, *said, both=way == tr('both stand'))}.")
+                self.desk.document.measured()
+            except UmberError as why:
+                self.desk.document.refused.emit(str(why))
+            self.show_now()
 
     def strike(self) -> None:
         """The chosen entry is struck, by name."""

@@ -1,0 +1,206 @@
+"""What two stations say of one unit without knowing of each other: in the order of the chains, never by a clock. What contradicts stays open until
+somebody says which stands."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from itertools import combinations
+
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.keep.moments import moment
+from umber_trunk.core.make.events import (
+    Begin,
+    Done,
+    Event,
+    KeyAct,
+    Mended,
+    Merged,
+    Note,
+    Proof,
+    Read,
+    Remake,
+    Scrap,
+    Serial,
+    Signed,
+    Strike,
+    Test,
+    Undo,
+)
+
+HERE = ""
+"""The station whose log the file's own is."""
+CLOCK_MS = 600_000
+"""Clocks that differ by less are the same."""
+OUT = ("rework", "scrap")
+
+
+@dataclass(frozen=True)
+class Dispute:
+    """Two entries that can't both be so: `one` came first in the chain, `other` with the log of the station `by`. `what`: step, reading, test,
+    serial or wire; `about`: which."""
+
+    what: str
+    about: str
+    one: Event
+    other: Event
+    by: str
+
+    @property
+    def build(self) -> str:
+        """Whose."""
+        return self.other.build
+
+    @property
+    def unit(self) -> int:
+        """Which of its units; that of the one entry that has one."""
+        return self.other.unit or self.one.unit
+
+    @property
+    def told(self) -> str:
+        """Both sides in a line."""
+        return f"{self.what} {self.about}: entry {self.one.n} ({_side(self.one)}) and entry {self.other.n} ({_side(self.other)}, at {self.by or 'this station'})"
+
+
+def _side(one: Event) -> str:
+    match one.act:
+        case Done(hand=hand):
+            said = f"done by {hand or 'nobody named'}"
+        case Read() as act:
+            said = f"{act.value:g} {act.unit}, {act.verdict or 'good'}"
+        case Test(ok=ok):
+            said = "in its band" if ok else "out of its band"
+        case Serial(serial=serial):
+            said = f"“{serial}”"
+        case Remake():
+            said = "started over"
+        case Scrap():
+            said = "scrapped"
+        case _:
+            said = one.kind
+    return f"{said}, {moment(one.at_ms)}"
+
+
+def disputes(events: Iterable[Event]) -> list[Dispute]:
+    """All that is open, in the order of the log. An entry that was struck or taken back says nothing; where somebody said that both stand, they do."""
+    rows = list(events)
+    gone = {act.of for one in rows if isinstance(act := one.act, Strike | Undo)}
+    agreed = {
+        frozenset(act.both) for one in rows if isinstance(act := one.act, Note) and act.both and one.id not in gone
+    }
+    merges = [
+        (one.n - act.entries, one.n, act.key or act.file, act.name or act.file)
+        for one in rows
+        if isinstance(act := one.act, Merged)
+    ]
+    if not merges:
+        return []
+    by_topic: dict[tuple[str, ...], list[tuple[Event, int]]] = {}
+    rounds: dict[tuple[int, str, int], int] = {}
+    for one in rows:
+        at = next((number for number, (first, last, *_) in enumerate(merges) if first <= one.n < last), -1)
+        if isinstance(one.act, Mended | Remake | Scrap | Proof):
+            rounds.setdefault((at, one.build, one.unit), one.n)
+        if one.id not in gone:
+            for topic in _topics(one):
+                by_topic.setdefault(topic, []).append((one, at))
+    found = []
+    for topic, said in by_topic.items():
+        for (one, mine), (other, its) in combinations(said, 2) if len({at for _, at in said}) > 1 else ():
+            if its < 0 or mine == its or (mine >= 0 and merges[mine][2] == merges[its][2]):
+                continue  # of one chain: the later knew of the earlier
+            if topic[0] == "wire" and isinstance(one.act, Done) and isinstance(other.act, Done):
+                continue
+            if topic[0] in ("test", "reading") and rounds.get((its, other.build, other.unit), other.n) < other.n:
+                continue  # begun anew there, and then answered
+            if _contradicts(one, other) and frozenset((one.id, other.id)) not in agreed:
+                found.append(Dispute(topic[0], topic[-1], one, other, merges[its][3]))
+    return sorted(found, key=lambda each: (each.other.n, each.one.n))
+
+
+def _topics(one: Event) -> Iterator[tuple[str, ...]]:
+    """What an entry speaks of, so that only those of the same are compared."""
+    unit, act = str(one.unit), one.act
+    match act:
+        case Done():
+            yield "step", one.build, unit, one.step.partition("|")[2] or one.step
+            if act.wire and one.unit:
+                yield "wire", one.build, unit, act.wire
+        case Read():
+            yield "reading", one.build, unit, one.step, f"{act.what} at {one.step.partition('|')[2] or one.step}"
+        case Test():
+            if act.n:
+                yield "test", one.build, unit, f"{act.n} {act.a} {act.b}".strip()
+        case Serial():
+            yield "serial", one.build, unit, f"of {one.build} / {one.unit}"
+        case Remake() | Scrap():
+            yield "wire", one.build, unit, act.wire
+        case _:
+            return
+
+
+def _contradicts(one: Event, other: Event) -> bool:
+    match one.act, other.act:
+        case Done(), Done():
+            return one.step == other.step
+        case Read() as a, Read() as b:
+            return (a.verdict in OUT) != (b.verdict in OUT)
+        case Test() as a, Test() as b:
+            return a.ok != b.ok
+        case Serial() as a, Serial() as b:
+            return a.serial != b.serial
+        case (Remake() | Scrap() as a, Done()) | (Done(), Remake() | Scrap() as a):
+            done = other if isinstance(other.act, Done) else one
+            return done.step in a.voids
+        case Remake() | Scrap(), Remake() | Scrap():
+            return True
+    return False
+
+
+def clocks(events: Iterable[Event]) -> list[tuple[Event, Event, str, int]]:
+    """(earlier entry, later entry, station, ms) where a chain's clock went back, or a station's ran before a build was begun or beyond the
+    moment its log was taken in; the first of each kind and station."""
+    rows = list(events)
+    merges = [
+        (one.n - act.entries, one.n, act.name or act.file, one) for one in rows if isinstance(act := one.act, Merged)
+    ]
+    begun: Mapping[str, Event] = {one.build: one for one in reversed(rows) if isinstance(one.act, Begin)}
+    found: dict[tuple[str, str], tuple[Event, Event, str, int]] = {}
+    last: dict[str, Event] = {}
+    for one in rows:
+        by, taken = next(((name, merge) for first, end, name, merge in merges if first <= one.n < end), (HERE, None))
+        before = last.get(by) if not isinstance(one.act, Signed | Merged | KeyAct) else None
+        if before is not None and before.at_ms - one.at_ms > CLOCK_MS:
+            found.setdefault((by, "back"), (before, one, by, before.at_ms - one.at_ms))
+        if taken is not None and one.at_ms - taken.at_ms > CLOCK_MS:
+            found.setdefault((by, "ahead"), (one, taken, by, one.at_ms - taken.at_ms))
+        start = begun.get(one.build)
+        if taken is not None and start is not None and start.n < one.n and start.at_ms - one.at_ms > CLOCK_MS:
+            found.setdefault((by, "behind"), (start, one, by, start.at_ms - one.at_ms))
+        if not isinstance(one.act, Signed | Merged | KeyAct):  # about the file, not about what was done
+            last[by] = one
+    return list(found.values())
+
+
+def station_findings(events: Iterable[Event]) -> list[Finding]:
+    """A finding for every contradiction that is open, and for every clock that can't be right."""
+    rows = list(events)
+    said = [
+        Finding.of(
+            "make.disputed",
+            Severity.FAULT,
+            "make",
+            "log",
+            each.other.id,
+            build=each.build,
+            unit=each.unit,
+            told=each.told,
+        )
+        for each in disputes(rows)
+    ]
+    return said + [
+        Finding.of(
+            "make.clock", Severity.WARNING, "make", "log", two.id, station=by or "this station", minutes=round(ms / 60_000), one=one.n, other=two.n
+        )
+        for one, two, by, ms in clocks(rows)
+    ]  # fmt: skip
