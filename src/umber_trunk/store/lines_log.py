@@ -11,6 +11,7 @@ import json
 import math
 import os
 import zlib
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -100,6 +101,12 @@ def _sealed(before: str, line: str) -> str:
     return hashlib.sha256(f"{before}\n{line}".encode("utf-8", "surrogatepass")).hexdigest()
 
 
+def _written(handle: int, data: bytes) -> None:
+    """All of it: the system may take less at a time."""
+    while data:
+        data = data[os.write(handle, data) :]
+
+
 def _add(path: Path, data: object) -> None:
     line = json.dumps(data, ensure_ascii=False, allow_nan=False)
     try:
@@ -107,8 +114,13 @@ def _add(path: Path, data: object) -> None:
         try:
             size = os.fstat(handle).st_size
             whole = size == 0 or os.pread(handle, 1, size - 1) == b"\n"
-            os.write(handle, (b"" if whole else b"\n") + line.encode() + b"\n")
-            os.fsync(handle)
+            try:
+                _written(handle, (b"" if whole else b"\n") + line.encode() + b"\n")
+                os.fsync(handle)
+            except OSError:
+                with suppress(OSError):  # nothing half said stays
+                    os.ftruncate(handle, size)
+                raise
         finally:
             os.close(handle)
     except OSError as why:

@@ -20,13 +20,15 @@ class MovedError(StoreError):
 
 @dataclass(frozen=True)
 class Stand:
-    """What a harness file says it is at: its id, the revision shown, the next number, the newest revision and its seal, the log's end."""
+    """What a harness file says it is at: its id, the revision shown, the next number, the newest revision and its seal, the log's end, and
+    the version of the program's tables it has."""
 
     id: str
     head: str
     next: str
     newest: tuple[object, ...]
     log: tuple[object, ...]
+    version: int
 
     @classmethod
     def of(cls, db: sqlite3.Connection) -> Stand:
@@ -34,7 +36,14 @@ class Stand:
         said = {str(name): str(value) for name, value in db.execute("SELECT name, value FROM state")}
         newest = db.execute("SELECT seq, seal FROM revision ORDER BY seq DESC LIMIT 1").fetchone()
         log = db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone()
-        return cls(said.get("id", ""), said.get("head", ""), said.get("next", ""), newest or (), log or ())
+        return cls(
+            said.get("id", ""),
+            said.get("head", ""),
+            said.get("next", ""),
+            newest or (),
+            log or (),
+            int(db.execute("PRAGMA user_version").fetchone()[0]),
+        )
 
 
 class Watch:
