@@ -14,10 +14,18 @@ def _stopped(*_: object) -> None:
     os._exit(STOPPED)
 
 
+def _in_utf8() -> None:
+    """Begins anew where the locale has no letters for files' names and words: both are UTF-8 here; what is printed stays as the terminal has it."""
+    if sys.getfilesystemencoding() != "utf-8" and not sys.flags.utf8_mode:
+        env = {"PYTHONIOENCODING": sys.stdout.encoding or "ascii", **os.environ, "PYTHONUTF8": "1"}
+        os.execve(sys.executable, [sys.executable, "-m", "umber_trunk", *sys.argv[1:]], env)
+
+
 def run() -> int:
     """Runs the command line; Ctrl-C ends it quietly from the first moment, and work left behind can't hold it up."""
     if signal.getsignal(signal.SIGINT) is signal.default_int_handler:
         signal.signal(signal.SIGINT, _stopped)
+    _in_utf8()
     from umber_trunk.cli.main import main
 
     status = main()

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import json
 import os
-import platform
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -70,7 +69,8 @@ def this_station() -> Station:
         ) from why
     if not isinstance(private, Ed25519PrivateKey):
         raise StoreError(f"{path} is no station’s key.")
-    return Station(known_stations().get(_public(private), "") or platform.node()[:80] or "station", private)
+    key = _public(private)
+    return Station(known_stations().get(key, "") or _unnamed(key), private)
 
 
 def new_key() -> Station:
@@ -81,17 +81,20 @@ def new_key() -> Station:
         if path.exists():
             n = next(n for n in range(1, 10_000) if not path.with_name(f"station-key-old-{n}.pem").exists())
             path.rename(path.with_name(f"station-key-old-{n}.pem"))
-        handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600)
-        try:
-            os.write(handle, private.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()))
-            os.fsync(handle)
-        finally:
-            os.close(handle)
-    except FileExistsError:
-        return this_station()  # another window made it just now
     except OSError as why:
         raise StoreError(f"The station’s key can’t be kept in {path.parent}: {(why.strerror or 'a fault').lower()}.") from why  # fmt: skip
-    return Station(platform.node()[:80] or "station", private)
+    try:
+        put_whole(path, private.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()), fresh=True, private=True)
+    except StoreError:
+        if path.exists():
+            return this_station()  # another window made it just now
+        raise
+    return Station(_unnamed(_public(private)), private)
+
+
+def _unnamed(key: str) -> str:
+    """What a station is called until somebody names it: nothing of its machine goes out with what it signs."""
+    return f"station {key[:4]}"
 
 
 def known_stations() -> dict[str, str]:
