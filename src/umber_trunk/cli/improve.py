@@ -7,13 +7,13 @@ import ctypes
 import math
 import os
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, TextIO
 
 from umber_trunk.cli.reading import analysed, opened, read_design, shelf
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, Progress, out, stoppable
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.sizes.optimise import Optimum, optimise
 from umber_trunk.core.sizes.program import Weights
@@ -75,9 +75,20 @@ def _optimise(args: argparse.Namespace) -> int:
         raise InputError("Give at least one weight above zero: mass, cost or sizes.")
     design, parts = read_design(args.file), shelf()
     kept: list[Optimum] = []
+    progress = Progress()
+
+    def wanted_still(share: float, wanted: Callable[[], bool]) -> bool:
+        progress(
+            f"{100 * share:.0f} % of the search, as far as can be said"
+            + (f"; {show_mass(kept[-1].copper_kg)} so far" if kept else "")
+        )
+        return wanted()
+
     with _solver_aside():
         found = stoppable(
-            lambda wanted: optimise(design, weights, lambda _: wanted(), better=kept.append, shelf=parts),
+            lambda wanted: optimise(
+                design, weights, lambda share: wanted_still(share, wanted), better=kept.append, shelf=parts
+            ),
             lambda: _last_good(kept, args.json),
         )
     if args.apply and found.changes:
@@ -131,11 +142,23 @@ def optimum_json(found: Optimum) -> dict[str, Any]:
 def _worth(args: argparse.Namespace) -> int:
     analysis = analysed(args.file)
     volts = parse_volts(args.volts) if args.volts else None
+    progress, so_far = Progress(), list[tuple[Kept, Worth]]()
+
+    def looked(number: int, many: int, row: tuple[Kept, Worth]) -> None:
+        so_far.append(row)
+        progress(f"{number} of {many} moves looked at")
+
+    def until_then() -> None:
+        print(f"umber: stopped; what the {len(so_far)} moves looked at until then are worth:", file=sys.stderr)
+        for one in sorted(so_far, key=lambda one: one[1].copper_kg):
+            print(_worth_line(*one), file=sys.stderr)
+
     with _solver_aside():
         found = stoppable(
             lambda wanted: worths(
-                analysis.design, analysis.figures, analysis.sizes, volts, lambda _: wanted(), analysis.shelf
-            )
+                analysis.design, analysis.figures, analysis.sizes, volts, lambda _: wanted(), analysis.shelf, looked
+            ),
+            until_then,
         )
     if args.json:
         out([_worth_json(*row) for row in found])

@@ -13,6 +13,7 @@ import math
 import os
 import sys
 import threading
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from typing import Any, TextIO, TypeVar
@@ -123,6 +124,19 @@ def stoppable(work: Callable[[Callable[[], bool]], T], last_words: Callable[[], 
     return answer[0]
 
 
+class Progress:
+    """Says on the standard error how far long work is: the first time after some seconds, then now and then. Callable with what is to be said."""
+
+    def __init__(self) -> None:
+        self._next = time.monotonic() + PROGRESS_S[0]
+
+    def __call__(self, told: str) -> None:
+        if time.monotonic() >= self._next:
+            self._next = time.monotonic() + PROGRESS_S[1]
+            print(f"umber: {told}; Ctrl-C ends it with what there is", file=sys.stderr, flush=True)
+
+
+PROGRESS_S = 5.0, 10.0
 ANSWERS = 1
 """Format of all JSON answers that are objects. Keys are added, none renamed or dropped; `umber schema answers` describes them."""
 

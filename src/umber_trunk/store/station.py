@@ -84,7 +84,9 @@ def new_key() -> Station:
     except OSError as why:
         raise StoreError(f"The station’s key can’t be kept in {path.parent}: {(why.strerror or 'a fault').lower()}.") from why  # fmt: skip
     try:
-        put_whole(path, private.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()), fresh=True, private=True)
+        put_whole(
+            path, private.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()), fresh=True, private=True
+        )
     except StoreError:
         if path.exists():
             return this_station()  # another window made it just now

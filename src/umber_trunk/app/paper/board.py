@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 from itertools import pairwise
 
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
@@ -21,6 +22,8 @@ Size = tuple[float, float]
 SHEETS = {"a4": (297.0, 210.0), "a3": (420.0, 297.0), "letter": (279.4, 215.9)}
 """Landscape sizes in mm."""
 EDGE_MM, FOOT_MM = 10.0, 8.0
+MOST_SPOTS = 60
+"""Points of a line that is drawn whole on every sheet it lies on."""
 MOST_MM = 5000.0
 """A PDF page can't be much longer; a longer roll goes on on the next page."""
 
@@ -52,10 +55,10 @@ def pdf_of(made: Drawing, sheet: str, overlap_mm: float) -> bytes:
         try:
             painter.scale(DPI / 25.4, DPI / 25.4)
             of = tiles_of(width, height, page, overlap_mm)
-            for number, at in enumerate(used_tiles(made, page, overlap_mm)):
+            for number, (at, shapes) in enumerate(used_tiles(made, page, overlap_mm).items()):
                 if number:
                     writer.newPage()
-                draw_tile(painter, made, page, overlap_mm, at, of)
+                draw_tile(painter, replace(made, shapes=shapes), page, overlap_mm, at, of)
         finally:
             painter.end()
     return bytes(buffer.data().data())
@@ -71,38 +74,50 @@ def tiles_of(width: float, height: float, page: tuple[float, float], overlap: fl
     return across, up
 
 
-def used_tiles(made: Drawing, page: Size, overlap: float) -> list[tuple[int, int]]:
-    """(column, row) of the sheets that have anything on them but the board's bare edge; the others aren't printed."""
+def used_tiles(made: Drawing, page: Size, overlap: float) -> dict[tuple[int, int], tuple[Shape, ...]]:
+    """(column, row) of the sheets that have anything on them but the board's bare edge, with what lies on each; the others aren't printed."""
     across, up = tiles_of(*extent(made), page, overlap)
     wide, tall = page[0] - 2 * EDGE_MM, page[1] - 2 * EDGE_MM - FOOT_MM
-    found = set()
+    found: dict[tuple[int, int], dict[int, Shape]] = {}
+    edges = [shape for shape in made.shapes if isinstance(shape, Line) and shape.name == "board"]
     for shape in made.shapes:
         if isinstance(shape, Line) and shape.name == "board":
             continue
-        for low, high in _boxes(shape):
-            for column in range(across):
-                for row in range(up):
-                    x, y = column * (wide - overlap), row * (tall - overlap)
-                    if low[0] < x + wide and high[0] > x and low[1] < y + tall and high[1] > y:
-                        found.add((column, row))
-    return sorted(found, key=lambda at: (at[1], at[0])) or [(0, 0)]
+        for part, low, high in _boxes(shape):
+            columns, rows = (
+                _reached(low[0], high[0], wide, overlap, across),
+                _reached(low[1], high[1], tall, overlap, up),
+            )
+            for at in ((column, row) for column in columns for row in rows):
+                found.setdefault(at, {})[id(part)] = part
+    whole = {at: (*edges, *mine.values()) for at, mine in found.items()}
+    return dict(sorted(whole.items(), key=lambda one: (one[0][1], one[0][0]))) or {(0, 0): tuple(made.shapes)}
 
 
-def _boxes(shape: Shape) -> Iterator[tuple[Size, Size]]:
-    """What a shape takes up, a line piece by short piece."""
+def _reached(low: float, high: float, long: float, overlap: float, many: int) -> range:
+    """The sheets in a row that a span lies on."""
+    step = long - overlap
+    first, last = math.floor((low - long) / step) + 1, math.ceil(high / step) - 1
+    return range(max(first, 0), min(last, many - 1) + 1)
+
+
+def _boxes(shape: Shape) -> Iterator[tuple[Shape, Size, Size]]:
+    """What a shape takes up, a line piece by short piece; of a long line each piece is a shape of its own."""
     if isinstance(shape, Words):
-        yield shape.at, (shape.at[0] + WIDE * shape.tall_mm * len(shape.text), shape.at[1] + shape.tall_mm)
+        yield shape, shape.at, (shape.at[0] + WIDE * shape.tall_mm * len(shape.text), shape.at[1] + shape.tall_mm)
     elif isinstance(shape, Ring):
         x, y, r = *shape.at, shape.radius_mm
-        yield (x - r, y - r), (x + r, y + r)
+        yield shape, (x - r, y - r), (x + r, y + r)
     else:
         half = shape.wide_mm / 2
+        long = len(shape.spots) > MOST_SPOTS and not shape.closed
         for a, b in pairwise([*shape.spots, shape.spots[0]] if shape.closed else shape.spots):
+            part = replace(shape, spots=(a, b)) if long else shape
             steps = max(1, math.ceil(math.dist(a, b) / 50))
             for step in range(steps):
                 spots = [(a[0] + (b[0] - a[0]) * t / steps, a[1] + (b[1] - a[1]) * t / steps) for t in (step, step + 1)]
                 xs, ys = [x for x, _ in spots], [y for _, y in spots]
-                yield (min(xs) - half, min(ys) - half), (max(xs) + half, max(ys) + half)
+                yield part, (min(xs) - half, min(ys) - half), (max(xs) + half, max(ys) + half)
 
 
 def draw_tile(

@@ -26,6 +26,8 @@ WIDE = 0.62
 """Width of a letter over its height, about."""
 OVERLONG_FOLDS = 8
 """A limb folded more often is wound on a reel instead of being pegged out."""
+MOST_POSTS = 300
+"""Folds of one limb beyond which nobody would set its posts: it gets its reel alone."""
 LAYERS = ("board", "limbs", "ends", "fixtures", "labels", "dimensions", "tables")
 BAR_MM, PEG_ROWS = 100.0, 32
 
@@ -185,6 +187,8 @@ class _Drawer:
                     None,
                     REEL_MM,
                 )
+                if turns[segment] > MOST_POSTS:
+                    continue
             for number, spot in enumerate(line[1:-1], 1):
                 if math.dist(line[number - 1], spot) > 1e-6:
                     self._peg("post", f"{segment}.{number}", spot, None, POST_MM)

@@ -36,12 +36,16 @@ class Labels:
 
     def put(self, at: Spot, wide: float, tall: float, reaches: Sequence[float], pad: float = 1.0) -> Spot | None:
         """The lower left corner of a text beside a place, as near as can be; None where there is no room at any reach."""
-        low, high = self._boxes[:, :2], self._boxes[:, 2:]
-        for far in reaches:
+        far, boxes = max(reaches, default=0.0) + wide + tall + 2 * pad, self._boxes
+        near = boxes[
+            (boxes[:, 2] > at[0] - far) & (boxes[:, 3] > at[1] - far) & (boxes[:, 0] < at[0] + far) & (boxes[:, 1] < at[1] + far)
+        ]  # fmt: skip
+        low, high = near[:, :2], near[:, 2:]
+        for reach in reaches:
             for turn in range(TURNS):
                 angle = turn * 2 * math.pi / TURNS
                 aside = wide if 4 < turn < 12 else wide / 2 if turn in (4, 12) else 0.0
-                x, y = at[0] + far * math.cos(angle) - aside, at[1] + far * math.sin(angle) - tall / 2
+                x, y = at[0] + reach * math.cos(angle) - aside, at[1] + reach * math.sin(angle) - tall / 2
                 box = (x - pad, y - pad, x + wide + pad, y + tall + pad)
                 if (
                     box[0] < self.bounds[0]

@@ -30,6 +30,8 @@ Floats = NDArray[np.float64]
 WARM_FROM, WARM_SHARE = 0.4, 0.8
 """Wires that use more than this of their heat limit, and than this share of what the warmest wire of their bundle
 uses, get a row of the program; the others are watched by bars."""
+MOST_ENTRIES = 400_000
+"""Figures of the program's heat rows: of a thousand wires in one bundle the hottest get a row, the others bars."""
 
 SMALL_SHARE = 0.02  # what a wire gives another, of that one's room, to stand in its row; less is taken as it is
 
@@ -56,11 +58,14 @@ class Predicted:
         most = np.zeros(len(heat.bundles.segment))
         np.maximum.at(most, bundle, used)
         near = (used > WARM_FROM) & (used > WARM_SHARE * most[bundle])
-        return {
+        rows = [
             row
-            for row in np.flatnonzero(near).tolist()
+            for row in sorted(np.flatnonzero(near).tolist(), key=lambda row: (-used[row], row))
             if row in self._of_row and int(hot.pair[row]) in hot.shares.beside
-        }
+        ]
+        steps = max((len(group.steps) for group in self.groups), default=1)
+        entries = np.cumsum([steps * len(hot.shares.beside[int(hot.pair[row])]) for row in rows])
+        return set(rows[: int(np.searchsorted(entries, MOST_ENTRIES))])
 
     def add_rows(self, rows: Rows) -> None:
         """One row for each warm wire in each case: kelvin given by all wires beside it, against its limit."""

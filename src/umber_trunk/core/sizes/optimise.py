@@ -37,6 +37,8 @@ from umber_trunk.core.usual import MET
 Floats = NDArray[np.float64]
 KeepGoing = Callable[[float], bool]
 ROUNDS = 20
+MOST_CUT = 60_000
+"""Entries of the cuts of one round."""
 GAP = 0.002
 PROGRAM_NODES = 20_000  # far more than needed; counted, so that how fast the machine is doesn't choose the sizes
 FLOOR_NODES = 300  # the floor may end early: a bound found by then holds
@@ -275,7 +277,15 @@ class _Search:
         """What broke, for good: as long as none of the groups that heat a wire too hot is thicker, it stays so;
         as long as none on a load's way is, its drop does. False when nothing thicker could mend it."""
         predicted = Predicted(tried.found, self.groups, tried.levels)
-        broken = [predicted.beside(wire.row) for wire in tried.found.wires.values() if _own_worst(wire) > MET]
+        hot = sorted(
+            (wire for wire in tried.found.wires.values() if _own_worst(wire) > MET), key=lambda wire: -_own_worst(wire)
+        )
+        broken, entries = [], 0
+        for wire in hot:
+            broken.append(predicted.beside(wire.row))
+            entries += len(broken[-1])
+            if entries > MOST_CUT:
+                break  # those beside it are cut by nearly the same
         cases = tried.found.cases
         for entry in tried.found.loads.values():
             if not entry.ok and entry.case in cases:

@@ -6,6 +6,7 @@ its least copper, which is compared with the least copper of the harness unchang
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -62,12 +63,21 @@ def worths(
     volts: float | None = None,
     keep_going: KeepGoing = ALWAYS,
     shelf: Shelf | None = None,
+    looked: Callable[[int, int, tuple[Kept, Worth]], None] | None = None,
 ) -> list[tuple[Kept, Worth]]:
     """All moves worth a look, the most copper saved first. `found` are the figures at `sizes` (those proposed);
-    `volts` is the supply voltage to compare with, by default twice the present one."""
+    `volts` is the supply voltage to compare with, by default twice the present one. `looked` is told of each move as it was looked at: how many
+    were, of how many, and what it is worth."""
     least = least_of(design, keep_going, shelf)
     looked_at = [move for move in moves(design, found, volts) if keep_going(0.0)]
-    rows = [(kept(design, found, sizes, move), resized(design, least, move, keep_going, shelf)) for move in looked_at]
+    rows = []
+    for number, move in enumerate(looked_at, 1):
+        if not keep_going(number / len(looked_at)):
+            break
+        row = kept(design, found, sizes, move), resized(design, least, move, keep_going, shelf)
+        rows.append(row)
+        if looked is not None:
+            looked(number, len(looked_at), row)
     return sorted(rows, key=lambda row: row[1].copper_kg)
 
 
