@@ -21,6 +21,8 @@ from random import Random
 from typing import Any
 
 from attack.extremes import BEYOND, TEXTS, fields, put, whole
+from attack.fuzz_more import MORE
+from attack.fuzz_parts import CELLS, HOSTILE, WORDS, in_file, spoilt
 from umber_trunk.cli.files import solve_json
 from umber_trunk.cli.main import main as shell
 from umber_trunk.core.analysis import analyse
@@ -65,24 +67,8 @@ from umber_trunk.store.sheets import Book, read_book, xlsx_bytes
 from umber_trunk.store.state import read_state
 from umber_trunk.store.stock_list import read_stock
 
-HOSTILE = ("", " ", "\0", "\x1b[2J", "=1+1", "'=x", "－5", "<img src=x>", "(" * 300, "[" * 300, " " * 500 + "x", "é", "٣", "\u202e", "1e308",
-           "-1e308", "NaN", "inf", "1,200", "1.200,5", "½", "1/0", "9" * 400, "😀", "\ufeff", "a:b:c", "x" * 3000, "\r", "\u2028")  # fmt: skip
-CELLS = ("W1", "W2", "battery +", "X1:3", "X1.4", "pump", "1.5", "1,5", "16 AWG", "2.5 mm2", "4/0", "3x1.5", "3G1,5", "RD", "rot/weiß", "GNYE",
-         "1250", "1,250", "2 m", "6'3\"", "12 ft", "total", "-", "n/a", "2.5 mm", "0.75 black", "24V/GND", "SP1", "S1", "1e3")  # fmt: skip
 HEADS = ("wire", "from", "to", "from pin", "to pin", "size", "size (awg)", "colour", "stripe", "length", "length (mm)", "Länge [m]", "de", "vers",
          "Querschnitt", "name", "circuit", "pin", "remark", "", "n°", "hilo")  # fmt: skip
-WORDS = ("supply", "24 V", "12V", "at", "battery", "fuse box", "6 ways", "from", "bulkhead", "run", "3 m", "4 ft 2 in", "pump", "6 A", "60 W", "1/2 hp",
-         "4 ohm", "surge", "20 A/1s", "duty", "20s/60s", "min 21 V", "drop 3%", "in", "bilge", "by twisted pair", "frame return", "converter",
-         "24 to 12 V", "90%", "case", "night", ":", ",", "connector", "pins 1 2 3", "switch", "relay 150 mA", "by", "join", "class T fuse 250 A",
-         "4-20 mA", "pf 0.9", "stud", "negative bar", "bus bar", "off", "5 mohm", "1,200 W", "-", "∞", "0 A", "1e9 A")  # fmt: skip
-
-
-def _spoilt(text: str, rng: Random) -> str:
-    """A text with a piece cut out, doubled or replaced."""
-    if not text:
-        return rng.choice(HOSTILE)
-    a, b = sorted((rng.randrange(len(text) + 1), rng.randrange(len(text) + 1)))
-    return rng.choice((text[:a] + text[b:], text[:b] + text[a:], text[:a] + rng.choice(HOSTILE) + text[b:], text[:a]))
 
 
 @cache
@@ -111,7 +97,7 @@ def fuzz_json(rng: Random) -> None:
     """A design in JSON."""
     text = json.dumps(spoilt_design(rng))
     if rng.random() < 0.3:
-        text = _spoilt(text, rng)
+        text = spoilt(text, rng)
     try:
         design = from_json(text, "x.json")
     except UmberError:
@@ -145,14 +131,14 @@ def _taken(path: Path, rng: Random) -> None:
 def fuzz_text_list(rng: Random) -> None:
     """A list as a text table in any dialect and coding."""
     if rng.random() < 0.2:
-        text = _spoilt(shop_list(), rng)
+        text = spoilt(shop_list(), rng)
     else:
         mark = rng.choice(",;\t|")
         text = "\n".join(mark.join(f'"{cell}"' if rng.random() < 0.2 else cell for cell in row) for row in _table(rng))
     data = text.encode(rng.choice(("utf-8", "utf-8", "utf-16", "cp1252", "utf-8-sig")), "replace")
     if rng.random() < 0.2:
         data = bytes(rng.choice((byte, byte, byte, rng.randrange(256))) for byte in data)
-    with _file(data, ".csv") as path:
+    with in_file(data, ".csv") as path:
         _taken(path, rng)
 
 
@@ -178,7 +164,7 @@ def _spoilt_pack(data: bytes, rng: Random) -> bytes:
         for name in names:
             part = old.read(name).decode("utf-8", "replace")
             if name == hurt:
-                part = rng.choice((_spoilt(part, rng), part.replace('r="A1"', 'r="XFD1048576"'), part.replace("<v>", "<v>9e999"), ""))
+                part = rng.choice((spoilt(part, rng), part.replace('r="A1"', 'r="XFD1048576"'), part.replace("<v>", "<v>9e999"), ""))
             new.writestr(name, part.encode("utf-8", "replace"))
     return out.getvalue()
 
@@ -205,7 +191,7 @@ TAMPERING = (
 def fuzz_project(rng: Random) -> None:
     """A harness file with bytes or rows that don't belong."""
     data = _project()
-    with _file(data, ".umber") as path:
+    with in_file(data, ".umber") as path:
         if rng.random() < 0.5:
             db = sqlite3.connect(path)
             for _ in range(rng.randrange(1, 3)):
@@ -349,10 +335,8 @@ def fuzz_shell(rng: Random) -> None:
 
 def fuzz_memory(rng: Random) -> None:
     """What the program remembers of its user."""
-    text = rng.choice(
-        ("{", "[" * 5000, '{"scale": NaN}', "null", '{"recent": [1, null, "\\u0000"]}', _spoilt('{"recent": ["a"], "scale": 1.1}', rng))
-    )
-    with _file(text.encode("utf-8", "surrogatepass"), ".json") as path:
+    text = rng.choice(("{", "[" * 5000, '{"scale": NaN}', "null", '{"recent": [1, null, "\\u0000"]}', spoilt('{"recent": ["a"], "scale": 1.1}', rng)))
+    with in_file(text.encode("utf-8", "surrogatepass"), ".json") as path:
         values, _ = read_state(path)
         assert isinstance(values, dict)
     pool = (*HOSTILE, "length", "size", "awg", "mm", "decimal", "comma", "split", "from", "to", -1, 10**9, 2, None, True)
@@ -367,23 +351,8 @@ def fuzz_memory(rng: Random) -> None:
 
 @cache
 def _book() -> Book:
-    with _file(shop_list().encode(), ".csv") as path:
+    with in_file(shop_list().encode(), ".csv") as path:
         return read_book(path)
-
-
-class _file:  # noqa: N801 used as a function
-    """A short-lived file with these bytes."""
-
-    def __init__(self, data: bytes, ending: str) -> None:
-        self.folder = tempfile.TemporaryDirectory(prefix="umber-fuzz-")
-        self.path = Path(self.folder.name) / f"x{ending}"
-        self.path.write_bytes(data)
-
-    def __enter__(self) -> Path:
-        return self.path
-
-    def __exit__(self, *_: object) -> None:
-        self.folder.cleanup()
 
 
 STOCK_HEADS = ("coil", "size", "metal", "colour", "length_m", "note", "LENGTH M", "")
@@ -399,7 +368,7 @@ def fuzz_stock(rng: Random) -> None:
         row = rng.choice(grid)
         row[rng.randrange(len(row))] = rng.choice(HOSTILE)
     text = "\n".join(rng.choice(",;\t").join(row) for row in grid)
-    with _file(text.encode("utf-8", "replace"), ".csv") as path:
+    with in_file(text.encode("utf-8", "replace"), ".csv") as path:
         try:
             coils = read_stock(path)
         except UmberError as why:
@@ -432,8 +401,8 @@ def fuzz_log(rng: Random) -> None:
         }
         if rng.random() < 0.3:
             plain[rng.choice(list(plain))] = value()
-        lines.append(_spoilt(json.dumps(plain), rng) if rng.random() < 0.2 else json.dumps(plain))
-    with _file("\n".join(lines).encode("utf-8", "replace"), ".jsonl") as path:
+        lines.append(spoilt(json.dumps(plain), rng) if rng.random() < 0.2 else json.dumps(plain))
+    with in_file("\n".join(lines).encode("utf-8", "replace"), ".jsonl") as path:
         try:
             found = read_lines(path)
         except UmberError as why:
@@ -484,7 +453,7 @@ def fuzz_cable(rng: Random) -> None:
 FUZZERS: dict[str, tuple[Callable[[Random], None], int]] = {
     "json": (fuzz_json, 20), "text-list": (fuzz_text_list, 25), "workbook": (fuzz_workbook, 4), "project": (fuzz_project, 6), "quantity": (fuzz_quantity, 25),
     "line": (fuzz_line, 15), "shell": (fuzz_shell, 4), "network": (fuzz_network, 2), "memory": (fuzz_memory, 3), "stock": (fuzz_stock, 8), "log": (fuzz_log, 8),
-    "cable": (fuzz_cable, 8),
+    "cable": (fuzz_cable, 8), **MORE,
 }  # fmt: skip
 """Name → fuzzer and its share of all cases."""
 

@@ -31,7 +31,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
-from attack.fuzz import CELLS, HOSTILE, WORDS
+from attack.fuzz_parts import CELLS, HOSTILE, WORDS
 from umber_trunk.app import theme
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings

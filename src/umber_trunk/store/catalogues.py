@@ -245,7 +245,7 @@ def _checked(rows: Iterable[tuple[int, Any]]) -> Reading:
         if not isinstance(row, dict):
             faults.append(Fault(number, "part", "a part is an object with fields."))
             continue
-        if row.get("kind") not in KINDS:
+        if not isinstance(row.get("kind"), str) or row["kind"] not in KINDS:
             said = "is missing" if "kind" not in row else f"“{str(row['kind'])[:30]}” is none of: {', '.join(KINDS)}"
             faults.append(Fault(number, "kind", f"{said}."))
             continue

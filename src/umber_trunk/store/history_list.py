@@ -9,7 +9,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from umber_trunk.core.harness.way import FoundLength, Method
-from umber_trunk.store.files import read_text
+from umber_trunk.store.files import StoreError, read_text
 
 COLUMNS = ("method", "planned_m", "found_m")
 MOST_BYTES, MOST_PAIRS = 5_000_000, 20_000
@@ -17,7 +17,11 @@ MOST_BYTES, MOST_PAIRS = 5_000_000, 20_000
 
 def read_history(path: Path) -> tuple[list[FoundLength], list[str]]:
     """(pairs, faults); no pair is worth anything while there is a fault. StoreError where it can't be read at all."""
-    rows = list(csv.reader(io.StringIO(read_text(path, MOST_BYTES).lstrip("\ufeff"))))
+    text = read_text(path, MOST_BYTES).lstrip("\ufeff")
+    try:
+        rows = list(csv.reader(io.StringIO(text, newline="")))
+    except csv.Error as why:
+        raise StoreError(f"{path.name} can't be read as a text table: {why}.") from why
     if not rows or [cell.strip().lower() for cell in rows[0]] != list(COLUMNS):
         return [], [f"row 1: its heading is to be {','.join(COLUMNS)}"]
     pairs, faults = [], []

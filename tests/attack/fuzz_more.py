@@ -1,0 +1,249 @@
+"""Readers the first fuzzers don't know: catalogues, found lengths, counts of parts, pins to come, photographs, remembered settings; lines from
+devices; whole logs of two stations folded into units; ways as they are said."""
+
+from __future__ import annotations
+
+import json
+import math
+import socket
+import threading
+from contextlib import suppress
+from random import Random
+from typing import Any
+
+from attack.fuzz_parts import CELLS, HOSTILE, WORDS, in_file, spoilt
+from conftest import design_of
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.keep.record import records
+from umber_trunk.core.keep.stations import clocks, disputes, station_findings
+from umber_trunk.core.lengths.spoken import spoken, told_forms
+from umber_trunk.core.make.events import event
+from umber_trunk.core.make.runs import runs_of
+from umber_trunk.core.quantity import Habit
+from umber_trunk.store import catalogues
+from umber_trunk.store.gauges import MOST, ask_gauge
+from umber_trunk.store.history_list import read_history
+from umber_trunk.store.meters import parse_answer
+from umber_trunk.store.pin_list import read_pins
+from umber_trunk.store.state import read_state
+from umber_trunk.store.stock_list import read_counts
+
+HEADS = (
+    "id",
+    "kind",
+    "name",
+    "family",
+    "part",
+    "count",
+    "from",
+    "to",
+    "length",
+    "length_m",
+    "wire",
+    "end",
+    "pin",
+    "cavity",
+    "size",
+    "date",
+    "harness",
+    "",
+)
+
+
+def _grid(rng: Random, heads: tuple[str, ...]) -> bytes:
+    """A table with these heads, some lost, some cells hostile."""
+    first = rng.sample(HEADS, rng.randrange(1, 8)) if rng.random() < 0.25 else list(heads)
+    mark = rng.choice(",;\t")
+    rows = [first, *([rng.choice((*CELLS, "1.5", "12 mm", "0", "-3", "x")) for _ in first] for _ in range(rng.randrange(0, 6)))]
+    if rng.random() < 0.4:
+        row = rng.choice(rows)
+        row[rng.randrange(len(row))] = rng.choice(HOSTILE)
+    text = "\n".join(mark.join(row) for row in rows)
+    return (spoilt(text, rng) if rng.random() < 0.2 else text).encode("utf-8", "replace")
+
+
+def fuzz_catalogue(rng: Random) -> None:
+    """A table or a JSON of parts: parts and faults, each fault with its place, or a sentence."""
+    if rng.random() < 0.5:
+        data, ending = _grid(rng, tuple(rng.sample(("id", "kind", "name", "family", "width_mm", "cavities", "sizes", "crimps", "price"), 7))), ".csv"
+    else:
+        parts = json.loads(catalogues.to_json(list(catalogues.generic().parts.values())[: rng.randrange(1, 5)]))
+        part = rng.choice(parts)
+        part[rng.choice(list(part))] = rng.choice((None, -1, 1e308, [], {}, "", *HOSTILE))
+        text = json.dumps(parts)
+        data, ending = (spoilt(text, rng) if rng.random() < 0.5 else text).encode("utf-8", "replace"), ".json"
+    with in_file(data, ending) as path, suppress(UmberError):
+        found = catalogues.read_catalogue(path)
+        assert all(one.message.strip() for one in found.faults)
+
+
+def fuzz_tables(rng: Random) -> None:
+    """Found lengths, counts of parts, pins: read whole, or refused in a sentence."""
+    for read, heads in (
+        (read_history, ("harness", "from", "to", "length_m")),
+        (read_counts, ("part", "count")),
+        (read_pins, ("end", "pin", "length")),
+    ):
+        with in_file(_grid(rng, heads), rng.choice((".csv", ".csv", ".xlsx"))) as path:
+            try:
+                found: Any = read(path)
+            except UmberError as why:
+                assert str(why).strip()
+                continue
+            for value in found.values() if isinstance(found, dict) else ():
+                assert math.isfinite(value)
+
+
+def fuzz_small(rng: Random) -> None:
+    """Settings and photographs: what is no such thing stops nothing."""
+    from umber_trunk.app.paper.photographs import photograph
+
+    data = rng.randbytes(rng.randrange(0, 400))
+    if rng.random() < 0.5:
+        data = spoilt(json.dumps({"scale": 1, "recent": ["a"], "x": {"y": [1]}}), rng).encode("utf-8", "replace")
+    with in_file(data, ".json") as path:
+        found, wrong = read_state(path)
+        assert isinstance(found, dict)
+        assert isinstance(wrong, str)
+    head = rng.choice((b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff\xe0", b"GIF89a", b"<svg xmlns='x'>", b"RIFF1234WEBP", b""))
+    with in_file(head + data, rng.choice((".png", ".jpg", ".svg"))) as path, suppress(UmberError):
+        assert photograph(path)
+
+
+def fuzz_device(rng: Random) -> None:
+    """What a gauge or a meter says, in pieces: a reading it can have, or a sentence, within its limit."""
+    kind = rng.choice(list(MOST))
+    said = rng.choice(
+        (
+            b"1.23 mm",
+            b"12 N",
+            b"nan",
+            b"1e999",
+            b"-0",
+            b"",
+            b"\xff\xfe",
+            rng.randbytes(30),
+            b"9" * 5000,
+            b"1.5 mm\n1.6 mm",
+            b"OL",
+            b"+9.9E+37",
+            *(one.encode("utf-8", "replace") for one in HOSTILE),
+        )
+    )
+    listener = socket.create_server(("127.0.0.1", 0))
+
+    def serve() -> None:
+        with suppress(OSError), listener, listener.accept()[0] as line:
+            line.recv(200)
+            for at in range(0, len(said), step):
+                line.sendall(said[at : at + step])
+            line.sendall(rng.choice((b"\n", b"\r\n", b"")))
+
+    step = rng.choice((1, 7, 10_000))
+    server = threading.Thread(target=serve, daemon=True)
+    server.start()
+    try:
+        with suppress(UmberError):
+            assert ask_gauge(f"tcp:127.0.0.1:{listener.getsockname()[1]}?wait=0.3", kind).strip()
+    finally:
+        listener.close()
+        server.join(2)
+    with suppress(UmberError):
+        parse_answer(said.decode("utf-8", "replace"), "x")
+
+
+KINDS = (
+    "done",
+    "undo",
+    "read",
+    "defect",
+    "remake",
+    "scrap",
+    "release",
+    "reset",
+    "note",
+    "test",
+    "proof",
+    "safe",
+    "proven",
+    "found",
+    "serial",
+    "mended",
+    "strike",
+    "merged",
+    "signed",
+    "upgrade",
+    "as_is",
+    "unheard of",
+)
+
+
+def fuzz_stations(rng: Random) -> None:
+    """Logs of any acts in any order, merged or not: units, contradictions and clocks are said of them without a stumble, the same each time."""
+
+    def values() -> dict[str, Any]:
+        words = ("a", "e1", "e2", "1|W1 cut", "height", "scrap", "", *WORDS[:6])
+        figures = (0, 1, 1.5, -1, 10**9)
+        some = {
+            "hand",
+            "op",
+            "wire",
+            "what",
+            "unit",
+            "verdict",
+            "says",
+            "who",
+            "why",
+            "of",
+            "a",
+            "b",
+            "kind",
+            "by",
+            "serial",
+            "to",
+            "file",
+            "name",
+            "stands",
+        }
+        plain: dict[str, Any] = {name: rng.choice(words) for name in rng.sample(sorted(some), 9)}
+        plain |= {name: rng.choice(figures) for name in rng.sample(("value", "n", "entries", "unsigned", "low", "high", "eaten_mm", "coil_m"), 4)}
+        return plain | {"ok": rng.random() < 0.5, "side": "start", "voids": [rng.choice(words)], "units": [1, 2], "both": ["e1", "e2"]}
+
+    rows = [event("b", "one", 1_795_000_000_000, "begin", data={"units": [1, 2], "school": "operation", "hands": 1, "revision": 1}, n=1)]
+    for number in range(2, rng.randrange(3, 24)):
+        with suppress(ValueError):
+            rows.append(
+                event(
+                    f"e{number}",
+                    rng.choice(("one", "one", "two", "")),
+                    1_795_000_000_000 + rng.randrange(-(10**9), 10**9),
+                    rng.choice(KINDS),
+                    rng.randrange(0, 3),
+                    rng.choice(("1|W1 cut", "", "0|x")),
+                    values(),
+                    number,
+                )
+            )
+    first, again = [one.told for one in disputes(rows)], [one.told for one in disputes(list(rows))]
+    assert first == again
+    clocks(rows)
+    assert all(one.message for one in station_findings(rows))
+    assert all(one.state for one in records(rows))
+    runs_of(rows)
+
+
+FORMS = told_forms()
+
+
+def fuzz_spoken(rng: Random) -> None:
+    """Ways and lengths as they are said: an edit, or a sentence."""
+    words = rng.choice(FORMS).split()
+    if rng.random() < 0.7:
+        words[rng.randrange(len(words))] = rng.choice((*CELLS, *WORDS, *HOSTILE, "S1", "1.2 m", "-3", "1e308"))
+    with suppress(UmberError):
+        spoken(" ".join(words))(Habit(rng.choice(("", "point", "comma"))))(design_of("supply 24 V at battery", "pump 6 A at bilge run 4 m"))
+
+
+MORE = {
+    "catalogue": (fuzz_catalogue, 8), "tables": (fuzz_tables, 8), "small": (fuzz_small, 6), "device": (fuzz_device, 2), "stations": (fuzz_stations, 8), "spoken": (fuzz_spoken, 6),
+}  # fmt: skip
