@@ -14,7 +14,7 @@ from collections.abc import Callable
 from pathlib import Path
 from random import Random
 
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtGui import QInputMethodEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
@@ -35,10 +35,16 @@ from attack.fuzz_parts import CELLS, HOSTILE, WORDS
 from umber_trunk.app import theme
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
+from umber_trunk.app.widgets.keyed import KeyedView
 from umber_trunk.app.window import Window
-from umber_trunk.core.demo import barge, shop_list
+from umber_trunk.core.demo import shop_list
+from umber_trunk.core.stages import STAGES
+from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.project import ProjectFile
 
+NAMES = {"play": "tractor", "other": "barge", "proven": "loops", "built": "shore"}
+"""What it plays with: a lot half built, a harness nobody built, one that is proven."""
+POPUP_S = 1.0
 SLOW_S = 5.0  # an answer takes less on a machine that has other work to do
 KEYS = (
     Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Space,
@@ -54,7 +60,23 @@ class Monkey:
         self.session, self.folder, self.rng, self.slow_s = session, folder, Random(seed), slow_s
         self.done = deque[str](maxlen=30)
         self.broken, self.steps, self.slowest, self.slow = "", 0, 0.0, ""
+        self.desks: dict[str, int] = dict.fromkeys((stage.id for stage in STAGES), 0)
+        self._popup: tuple[QWidget, float] | None = None
+        self._watch = QTimer(interval=150)
+        self._watch.timeout.connect(self._shut)
+        self._watch.start()
         self._stand_in()
+
+    def _shut(self) -> None:
+        """A menu or a list that stands open over the window is shut after a while, as a person would."""
+        popup = QApplication.activePopupWidget()
+        if popup is None:
+            self._popup = None
+        elif self._popup is None or self._popup[0] is not popup:
+            self._popup = popup, time.monotonic()
+        elif time.monotonic() - self._popup[1] > POPUP_S:
+            popup.close()
+            self._popup = None
 
     def _stand_in(self) -> None:
         """Questions to a person are answered by the monkey."""
@@ -86,7 +108,7 @@ class Monkey:
     def step(self) -> None:
         """One thing a person might do, or wouldn't."""
         acts: tuple[tuple[int, Callable[[], str]], ...] = (
-            (6, self._key), (3, self._with_ctrl), (6, self._click), (4, self._say), (4, self._cell), (2, self._stage), (2, self._menu), (2, self._sheet),
+            (6, self._key), (3, self._with_ctrl), (6, self._click), (4, self._say), (4, self._cell), (3, self._stage), (4, self._tab), (3, self._bench), (2, self._menu), (2, self._sheet),
             (1, self._resize), (1, self._list), (1, self._reopen),
         )  # fmt: skip
         act = self.rng.choices([act for _, act in acts], [share for share, _ in acts])[0]
@@ -155,9 +177,31 @@ class Monkey:
         return f"cell {index.row()},{index.column()}"
 
     def _stage(self) -> str:
-        stage = self.rng.choice(list(self.window.desks))
+        """The desk shown least so far, or any."""
+        stage = min(self.desks, key=lambda one: self.desks[one]) if self.rng.random() < 0.5 else self.rng.choice(list(self.desks))
+        self.desks[stage] += 1
         self.window.show_stage(stage)
         return stage
+
+    def _tab(self) -> str:
+        tabs = [one for one in self._seen(QAbstractButton) if one.property("role") == "tab"]
+        if not tabs:
+            return "no tab"
+        tab = self.rng.choice(tabs)
+        QTest.mouseClick(tab, Qt.MouseButton.LeftButton)
+        return f"tab {tab.text()}"
+
+    def _bench(self) -> str:
+        """Something at the card of the bench or of a proof: on, back, a reading, a scan."""
+        views = self._seen(KeyedView)
+        if not views:
+            return "no card"
+        view = self.rng.choice(views)
+        view.setFocus()
+        said = self.rng.choice(("", "", "", "1.52", "OL", "12.4 mohm", "C1", "fault", self.words()[:20]))
+        QTest.keyClicks(view, said)
+        QTest.keyClick(view, self.rng.choice((Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Return, Qt.Key.Key_Backspace)))
+        return f"card {said!r}"
 
     def _menu(self) -> str:
         usable = {name: one for name, one in self.window.commands.by_name.items() if name not in ("Close", "New harness…") and one.isEnabled()}
@@ -200,7 +244,7 @@ class Monkey:
     def _reopen(self) -> str:
         if QApplication.activeModalWidget() is not None:
             return "a sheet is open"
-        self.session.show_file(self.window.document.path.with_name(self.rng.choice(("play.umber", "other.umber"))))
+        self.session.show_file(self.window.document.path.with_name(f"{self.rng.choice(list(NAMES))}.umber"))
         return "another file"
 
 
@@ -216,8 +260,8 @@ def play(seconds: float, seed: int, folder: Path, slow_s: float = SLOW_S) -> tup
     session = Session(Settings(folder / "settings.json"))
     session.crashed = bugs.append  # type: ignore[method-assign]
     try:
-        for name in ("play", "other"):
-            ProjectFile.create(folder / f"{name}.umber", barge(), copied=False).close()
+        for name, design in NAMES.items():
+            put_demo(folder / f"{name}.umber", design).close()
         session.show_file(folder / "play.umber")
         monkey = Monkey(session, folder, seed, slow_s)
         until = time.monotonic() + seconds
@@ -227,8 +271,9 @@ def play(seconds: float, seed: int, folder: Path, slow_s: float = SLOW_S) -> tup
             while isinstance(dialog := QApplication.activeModalWidget(), QDialog):
                 dialog.reject()
             QTest.qWait(10)
+        monkey._watch.stop()
         session.close_all()
-        for name in ("play", "other"):
+        for name in NAMES:
             with ProjectFile.open(folder / f"{name}.umber") as file:
                 assert not file.read_only
                 file.revisions()
@@ -253,6 +298,7 @@ def main() -> int:
         folder = Path(scratch) / "files"
         folder.mkdir()
         monkey, bugs = play(60 * args.minutes, args.seed, folder)
+    sys.stdout.write(f"desks shown: {', '.join(f'{name} {many}' for name, many in monkey.desks.items())}\n")
     sys.stdout.write(f"{monkey.steps} steps, the slowest {monkey.slowest:.2f} s ({monkey.slow})\n")
     for bug in bugs:
         traceback.print_exception(bug)

@@ -150,7 +150,8 @@ def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None)
     _scale[0] = scale
     if app.style().objectName() != "fusion":
         app.setStyle("Fusion")
-    app.setFont(font())
+    if app.font() != font():
+        app.setFont(font())
     palette = QPalette()
     roles = {
         QPalette.ColorRole.Window: PAPER, QPalette.ColorRole.WindowText: INK,
@@ -163,11 +164,13 @@ def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None)
     }  # fmt: skip
     for role, colour in roles.items():
         palette.setColor(role, colour)
-    app.setPalette(palette)
-    _worn[0] = _sheet(scale)
-    for top in app.topLevelWidgets():
+    if app.palette() != palette:  # each of these goes over every widget there is
+        app.setPalette(palette)
+    worn = _sheet(scale)
+    for top in app.topLevelWidgets() if worn != _worn[0] else ():
         if top.property(DRESSED):
-            top.setStyleSheet(_worn[0])
+            top.setStyleSheet(worn)
+    _worn[0] = worn
 
 
 DRESSED = "dressed"

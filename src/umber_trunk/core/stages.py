@@ -88,7 +88,7 @@ STAGES = (
         "ends", "Ends", "Which part on which wire, and does it fit?",
         tables=("fits",),
         checks=("core.ends.checks:check_ends",), desk="app.desks.ends.desk:EndsDesk", paints="app.trunk.story:ends_story",
-        shows=("core.ends.covering:fitted", "core.ends.fits:fits"), commands=("ends",),
+        shows=("core.ends.covering:fitted", "core.ends.fits:fits", "core.ends.fits:worst_first"), commands=("ends",),
         exports=(Export("faces", "Pin maps", "-faces.pdf", "app.paper.faces:pin_maps_pdf", "PDF (*.pdf)"),),
     ),
     Stage(

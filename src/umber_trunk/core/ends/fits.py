@@ -52,3 +52,8 @@ class _Judge(WireRules, BodyRules):
                 known = self.places.judged[one.key] = (one, key, wrong)
             yield from known[2]
         yield from self.runs_right(one, stuff, fitting)
+
+
+def worst_first(results: Results) -> list[Fit]:
+    """All fits, those that aren't met first, for `Results.once`."""
+    return sorted(results.once(fits), key=lambda fit: (fit.ok, fit.severity, -fit.off))

@@ -27,7 +27,7 @@ from umber_trunk.core.catalog.parts import Clamp, Housing
 from umber_trunk.core.ends.assign import WORN, accept, assign, fill_run, set_fitting, set_housing, swap
 from umber_trunk.core.ends.covering import Fitted, fitted
 from umber_trunk.core.ends.faces import Face, View, faces_of
-from umber_trunk.core.ends.fits import fits
+from umber_trunk.core.ends.fits import fits, worst_first
 from umber_trunk.core.ends.judging import Fit
 from umber_trunk.core.ends.order import Step, steps_at
 from umber_trunk.core.ends.practice import MATTERS, WEIGHTS, Matter
@@ -53,6 +53,7 @@ class EndsDesk(Desk):
         super().__init__(document)
         self.side: View = "wire"
         self._label = ""
+        self._told_ends: list[tuple[str, str]] = []
         self.end = QComboBox()
         self.end.setAccessibleName(tr("End"))
         self.end.currentIndexChanged.connect(lambda _: self._end_chosen())
@@ -118,7 +119,7 @@ class EndsDesk(Desk):
             return
         self._fill_ends()
         found = results.once(fits)
-        self.fits.show_rows(sorted(found, key=lambda fit: (fit.ok, fit.severity, -fit.off)))
+        self.fits.show_rows(results.once(worst_first))
         wrong = sum(not fit.ok for fit in found)
         known = results.once(fitted)
         mend = (
@@ -155,14 +156,15 @@ class EndsDesk(Desk):
             design.ends,
             key=lambda end: (-open_at.get(end.id, 0), not any(body.part for body in end.housings) and not end.stud_mm),
         )
-        self.end.blockSignals(True)
-        self.end.clear()
-        for end in ranked:
-            mark = f"  ✕ {open_at[end.id]}" if open_at.get(end.id) else ""
-            self.end.addItem(f"{end.name}{mark}", end.id)
-        at = self.end.findData(chosen)
-        self.end.setCurrentIndex(max(at, 0))
-        self.end.blockSignals(False)
+        told = [(f"{end.name}  ✕ {open_at[end.id]}" if open_at.get(end.id) else end.name, end.id) for end in ranked]
+        if told != self._told_ends:
+            self._told_ends = told
+            self.end.blockSignals(True)
+            self.end.clear()
+            for text, end_id in told:
+                self.end.addItem(text, end_id)
+            self.end.setCurrentIndex(max(self.end.findData(chosen), 0))
+            self.end.blockSignals(False)
         if self.housing.count() == 0:
             shelf = self.document.shelf
             self.housing.addItem(tr(NO_PART), None)
