@@ -93,7 +93,7 @@ def test_wires_are_moved_swapped_and_filled(qtbot, open_window, monkeypatch: pyt
     desk.pins.selectAll()
     desk.swap_chosen()
     assert at(window, "valves", "1") == first  # eight are not two
-    monkeypatch.setattr(QInputDialog, "getText", lambda *_: ("1", True))
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("1", True))
     desk.fill_chosen()
     settled(qtbot, window)
     assert sorted(one.label for one in places_of(window.document.design).ends if one.end.id == "valves") == [str(n) for n in range(1, 9)]

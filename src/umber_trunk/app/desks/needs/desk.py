@@ -10,7 +10,6 @@ import numpy as np
 from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent
 from PySide6.QtWidgets import (
-    QLineEdit,
     QVBoxLayout,
 )
 
@@ -20,6 +19,7 @@ from umber_trunk.app.desks.needs.wires import wire_columns
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import Desk, button, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column, RowsView
 from umber_trunk.app.widgets.typed import (
@@ -480,7 +480,7 @@ MOST_SAID = 400
 """Letters that are read as one load."""
 
 
-class SayingLine(QLineEdit):
+class SayingLine(Line):
     """The line, with the last lines said behind the arrow keys. Signals: wants_next() on Tab at its end."""
 
     wants_next = Signal()
