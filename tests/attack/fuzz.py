@@ -391,14 +391,8 @@ def fuzz_log(rng: Random) -> None:
     for number in range(rng.randrange(0, 8)):
         data = {key: value() for key in rng.sample(("what", "value", "tool", "setting", "part", "area_mm2", "of", "voids", "wire", "side", "eaten_mm", "op", "seconds", "verdict", "low", "high", "coil", "coil_m"), 6)}  # fmt: skip
         plain: dict[str, Any] = {
-            "id": f"e{number}",
-            "build": "b",
-            "at_ms": 1,
-            "kind": rng.choice(LOG_KINDS),
-            "unit": 1,
-            "step": "1|W1 cut",
-            "data": data,
-        }
+            "id": f"e{number}", "build": "b", "at_ms": 1, "kind": rng.choice(LOG_KINDS), "unit": 1, "step": "1|W1 cut", "data": data,
+        }  # fmt: skip
         if rng.random() < 0.3:
             plain[rng.choice(list(plain))] = value()
         lines.append(spoilt(json.dumps(plain), rng) if rng.random() < 0.2 else json.dumps(plain))
@@ -425,19 +419,8 @@ def _bench() -> tuple[Any, Any]:
 def fuzz_cable(rng: Random) -> None:
     """Readings of a cable and figures of a gauge: judged with finite figures, or refused in a sentence."""
     cells = (
-        "2 m",
-        "620 g",
-        "11.2 mm",
-        "1100x0.2mm",
-        "1.1 mohm",
-        "20 C",
-        "35 mm2 copper",
-        "AWG 8 cca",
-        "7.7 ± 0.2 mm",
-        "1 kg ± 2 %",
-        "0.001 ohm",
-        "5 kg",
-    )
+        "2 m", "620 g", "11.2 mm", "1100x0.2mm", "1.1 mohm", "20 C", "35 mm2 copper", "AWG 8 cca", "7.7 ± 0.2 mm", "1 kg ± 2 %", "0.001 ohm", "5 kg",
+    )  # fmt: skip
     said = {name: rng.choice((*cells, "", "", rng.choice(HOSTILE))) for name in rng.sample(list(ASKED), rng.randrange(0, len(ASKED)))}
     try:
         found = judge(read_evidence(said, rng.choice(("", "bare", "jacketed")), rng.choice(("", "point", "comma"))))

@@ -1,6 +1,5 @@
 """The project file under attack: kills, failing disks, two processes, tampering, and writers that aim at it."""
 
-import errno
 import fcntl
 import os
 import random
@@ -20,8 +19,8 @@ from umber_trunk.cli.main import main
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.model import Design, Project
-from umber_trunk.store import database, files
-from umber_trunk.store.files import DamagedError, StoreError, put_whole, target_of, write_whole
+from umber_trunk.store import database
+from umber_trunk.store.files import DamagedError, StoreError, target_of, write_whole
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.state import read_state, write_state
 
@@ -144,45 +143,6 @@ def test_a_disk_that_fails_at_any_call_loses_nothing(path: Path, how: str) -> No
                 break
     assert done
     assert refused > 5
-
-
-@pytest.mark.parametrize("call", ["open", "fsync", "link", "replace", "write"])
-@pytest.mark.parametrize("code", [errno.ENOSPC, errno.EIO, errno.EDQUOT])
-def test_a_whole_write_that_fails_leaves_all_as_it_was(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, call: str, code: int) -> None:
-    def fails(*_: object, **__: object) -> None:
-        raise OSError(code, os.strerror(code))
-
-    class Full:
-        def __init__(self, handle: int, mode: str) -> None:
-            self.handle = handle
-
-        def __enter__(self) -> "Full":
-            return self
-
-        def __exit__(self, *_: object) -> None:
-            os.close(self.handle)
-
-        write = fails
-
-    target = tmp_path / "list.csv"
-    target.write_text("old")
-    monkeypatch.setattr(files.os, *(("fdopen", Full) if call == "write" else (call, fails)))
-    fresh = call == "link"
-    with pytest.raises(StoreError, match=r"can't be written: (the disk is full|the disk reports|your share)"):
-        put_whole(tmp_path / "new.csv" if fresh else target, b"new", fresh)
-    monkeypatch.undo()
-    assert os.listdir(tmp_path) == ["list.csv"]
-    assert target.read_text() == "old"
-
-
-def test_a_create_that_fails_leaves_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    def full(*_: object) -> None:
-        raise OSError(errno.ENOSPC, "No space left on device")
-
-    monkeypatch.setattr(files.os, "fsync", full)
-    with pytest.raises(StoreError, match="the disk is full"):
-        ProjectFile.create(tmp_path / "a.umber", Design())
-    assert os.listdir(tmp_path) == []
 
 
 @pytest.mark.parametrize(

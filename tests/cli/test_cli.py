@@ -39,19 +39,8 @@ def test_size_json(capsys: pytest.CaptureFixture[str]) -> None:
     assert answer["size"] == "10 mm2"
     assert answer["governs"] == "drop"
     assert set(answer) >= {
-        "size",
-        "area_mm2",
-        "parallel",
-        "governs",
-        "drop_v",
-        "drop_percent",
-        "resistance_ohm",
-        "conductor_c",
-        "ampacity_a",
-        "candidates",
-        "fuse_a",
-        "surge_c",
-    }
+        "size", "area_mm2", "parallel", "governs", "drop_v", "drop_percent", "resistance_ohm", "conductor_c", "ampacity_a", "candidates", "fuse_a", "surge_c",
+    }  # fmt: skip
     assert answer["drop_v"] == pytest.approx(18 * answer["resistance_ohm"], rel=1e-5)
     assert set(answer["candidates"][0]) == {"size", "area_mm2", "drop_percent", "conductor_c", "ampacity_a", "ok"}
 
