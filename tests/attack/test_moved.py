@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 import shutil
 import sqlite3
+import subprocess
+import sys
 from collections.abc import Callable
 from datetime import date
 from pathlib import Path
@@ -12,6 +14,7 @@ from typing import Any
 
 import pytest
 
+from attack.test_files import HALFWAY
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.events import event
@@ -158,3 +161,23 @@ def test_a_copy_by_day_never_gives_its_place_to_less(tmp_path: Path) -> None:
         assert copies.keep(path, key, late, today)
         assert {one.number: one.path.read_bytes() for one in copies.copies_in(folder)} == {1: late, 2: late}
         sqlite3.connect(folder / "2031-05-12-2.umber").close()
+
+
+def test_a_journal_left_by_a_kill_is_never_rolled_back_into_another_file(tmp_path: Path) -> None:
+    """`cp old.umber loom.umber` while a journal is hot: the journal is of the file that was there before."""
+    path, other = tmp_path / "loom.umber", tmp_path / "old.umber"
+    for name, target, edits in (("loom", path, 3), ("old", other, 40)):
+        with ProjectFile.create(target, Design(project=Project(name=name)), copied=False) as project:
+            for number in range(edits):
+                project.commit(Design(project=Project(name=f"{name} {number}")), "edit")
+    child = subprocess.run([sys.executable, "-c", HALFWAY, str(path)], check=False)
+    assert child.returncode == -9
+    assert Path(f"{path}-journal").stat().st_size > 0
+    wanted = other.read_bytes()
+    shutil.copyfile(other, path)
+    for writing in (False, True):
+        with ProjectFile.open(path, for_writing=writing) as project:
+            assert project.design.project.name == "old 39"
+            assert not project.lost
+    assert path.read_bytes() == wanted
+    assert Path(f"{path}-journal.foreign").exists()

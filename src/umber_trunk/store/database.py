@@ -13,7 +13,7 @@ import sqlite3
 import tempfile
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager, suppress
+from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from typing import Protocol
 
@@ -143,6 +143,8 @@ class _HotJournalError(Exception):
 
 def _opened(path: Path, writable: bool) -> sqlite3.Connection:
     mode = "rw" if writable else "ro"
+    if writable and _journal(path):
+        _put_aside_foreign(path)
     try:
         db = sqlite3.connect(f"{path.absolute().as_uri()}?mode={mode}", uri=True, isolation_level=None, timeout=WAIT_S)
     except sqlite3.Error as why:
@@ -204,6 +206,34 @@ def _journal(path: Path) -> bool:
     with suppress(OSError):
         return os.stat(f"{os.path.realpath(path)}-journal").st_size > 0
     return False
+
+
+def _put_aside_foreign(path: Path) -> None:
+    """A journal that a kill left may be of the file that was here before: rolled back into another it would spoil that. Where a copy is whole
+    without it and isn't with it, it is put aside. Asked by the writer alone, who holds the lock."""
+    real = Path(os.path.realpath(path))
+    with suppress(OSError):
+        if not _whole_copy(real, True) and _whole_copy(real, False):
+            os.replace(f"{real}-journal", f"{real}-journal.foreign")
+
+
+def _whole_copy(real: Path, rolled_back: bool) -> bool:
+    """Whether a copy of a file is whole, with its journal rolled back or without."""
+    from umber_trunk.store.history import History  # here: it rests on this module
+
+    with tempfile.TemporaryDirectory(prefix="umber-") as folder:
+        copy = Path(folder) / "copy"
+        shutil.copyfile(real, copy)
+        if rolled_back:
+            shutil.copyfile(f"{real}-journal", f"{copy}-journal")
+        try:
+            with closing(sqlite3.connect(copy, isolation_level=None)) as db:
+                check(hardened(db), copy)
+                history = History(db, "copy")
+                history.design(history.head)
+                return len(list(history.sound())) == len(history.all())
+        except (sqlite3.Error, StoreError, ValueError, TypeError):
+            return False
 
 
 def _rolled_back(path: Path) -> bool:
