@@ -62,6 +62,7 @@ class Monkey:
         self.broken, self.steps, self.slowest, self.slow = "", 0, 0.0, ""
         self.desks: dict[str, int] = dict.fromkeys((stage.id for stage in STAGES), 0)
         self._popup: tuple[QWidget, float] | None = None
+        self._began, self._inside = time.monotonic(), False
         self._watch = QTimer(interval=150)
         self._watch.timeout.connect(self._shut)
         self._watch.start()
@@ -69,7 +70,9 @@ class Monkey:
 
     def _shut(self) -> None:
         """A menu or a list that stands open over the window is shut after a while, as a person would."""
-        popup = QApplication.activePopupWidget()
+        popup, asked = QApplication.activePopupWidget(), QApplication.activeModalWidget()
+        if isinstance(asked, QDialog) and time.monotonic() - self._began > POPUP_S and self._inside:
+            asked.reject()  # a dialog that waits inside a step: its own dialogs, the printer's
         if popup is None:
             self._popup = None
         elif self._popup is None or self._popup[0] is not popup:
@@ -112,9 +115,11 @@ class Monkey:
             (1, self._resize), (1, self._list), (1, self._reopen),
         )  # fmt: skip
         act = self.rng.choices([act for _, act in acts], [share for share, _ in acts])[0]
-        start = time.monotonic()
+        start = self._began = time.monotonic()
+        self._inside = True
         self.done.append(act.__name__)
         self.done.append(act())
+        self._inside = False
         QTest.qWait(1)  # windows that are closed go away too
         took = time.monotonic() - start
         self.steps += 1
