@@ -20,7 +20,6 @@ from umber_trunk.app.sharing import NEVER, Sharing
 from umber_trunk.app.trunk.view import AT_ONCE
 from umber_trunk.app.widgets.line import MOST, MOST_DIGITS
 from umber_trunk.app.window import Window
-from umber_trunk.benches.heartbeat import LIMITS, limit_for
 from umber_trunk.core import plain
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.edits import rename
@@ -170,12 +169,6 @@ def test_rubbish_is_looked_for_when_nobody_waits(qapp: QApplication, monkeypatch
     finally:
         gc.unfreeze()
         gc.set_threshold(*before)
-
-
-def test_limits_lie_between_those_that_are_named() -> None:
-    assert [limit_for(wires) for wires in LIMITS] == list(LIMITS.values())
-    assert 0.25 < limit_for(1000) < 0.7
-    assert limit_for(10) == 0.25
 
 
 @given(st.recursive(st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False) | st.text(), lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner), max_leaves=30), st.integers(0, 3))  # fmt: skip

@@ -12,6 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QFontMetricsF
 from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
+from store.test_stations import twice  # noqa: F401 a fixture
 from umber_trunk.app import theme
 from umber_trunk.app.desks.kit.desk import KitDesk
 from umber_trunk.app.desks.kit.shelf_tabs import InsteadSheet
@@ -24,6 +25,7 @@ from umber_trunk.core.catalog.parts import Contact
 from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.edits import set_project
+from umber_trunk.core.keep.stations import disputes
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.measuring import wanted_readings
@@ -507,3 +509,19 @@ def test_a_second_station_follows_and_builds_beside(qtbot: Any, open_window: Ope
     qtbot.waitUntil(lambda: not other.developer.busy)
     assert again.document.project.floor.events()[-1].data["photo"] == "crimp.png"
     assert [name.split("-")[-1] for name, _ in photographs(again.document.project.floor)] == ["crimp.jpg"]
+
+
+def test_the_window_shows_both_sides_and_asks_who_chooses(qtbot, open_window, twice: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]  # noqa: F811
+    window = open_window(path=twice)
+    qtbot.waitUntil(lambda: not window.document.looking, timeout=20_000)
+    finding = next(one for one in window.document.findings if one.code == "make.disputed")
+    assert window.show_finding(finding)
+    log = window.desks["make"].panels[2]
+    assert log.isVisible()
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *a, **k: (a[3][0], True))
+    monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("Mara: it is hers", True))
+    for left in (2, 1, 0):
+        log.choose()
+        assert len(disputes(window.document.project.floor.events())) == left
+    log.choose()
+    assert "No two entries" in window.status.text()

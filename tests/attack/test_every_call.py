@@ -92,8 +92,8 @@ def ready(folder: Path) -> None:
     QImage(9, 9, QImage.Format.Format_RGB32).save(str(folder / "p.png"))
 
 
-def design(path: Path) -> Design:
-    with ProjectFile.open(path / "a.umber", for_writing=False) as project:
+def design(path: Path, name: str = "a.umber") -> Design:
+    with ProjectFile.open(path / name, for_writing=False) as project:
         assert not project.lost
         return project.design
 
@@ -157,13 +157,7 @@ def remembered(path: Path) -> None:
 
 
 def kept(path: Path) -> bool:
-    return (path / "new.umber").exists() and design_of(path / "new.umber") is not None
-
-
-def design_of(path: Path) -> Design:
-    with ProjectFile.open(path, for_writing=False) as project:
-        assert not project.lost
-        return project.design
+    return (path / "new.umber").exists() and design(path, "new.umber") is not None
 
 
 def lines(path: Path) -> int:

@@ -334,7 +334,7 @@ def _disputes(args: argparse.Namespace) -> int:
              "clocks": [{"station": by, "entry": one.n, "other": two.n, "minutes": round(ms / 60_000)} for one, two, by, ms in off]})  # fmt: skip
         return FAULTS if open_ else SOUND
     for one in open_:
-        print(f"{one.build} / {one.unit}: {one.told}")
+        print(f"{one.build} / {one.unit or 'all units'}: {one.told}")
     for _, two, by, ms in off:
         print(f"The clock of {by or 'this station'} is off by {round(ms / 60_000)} min at entry {two.n}.")
     print(f"{len(open_)} contradictions are open." + (" Choose: --stands N --against N, or --both." if open_ else ""))

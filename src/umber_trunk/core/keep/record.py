@@ -549,7 +549,7 @@ class _Fold:
             record.ended = "its proof isn’t signed by the station that made it" if inputs.signed_to is not None else "the log isn’t what was written"  # fmt: skip
         record.disputed = list(open_)
         if open_:
-            told = f"two stations say different of it, and nobody chose: {open_[0].told}"
+            told = f"two stations say different things of it, and nobody chose: {open_[0].told}"
             if record.proven is not None:
                 record.was, record.proven = record.proven, None
                 record.ended = told

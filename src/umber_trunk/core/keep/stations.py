@@ -193,7 +193,7 @@ def station_findings(events: Iterable[Event]) -> list[Finding]:
             "log",
             each.other.id,
             build=each.build,
-            unit=each.unit,
+            unit=each.unit or "all units",
             told=each.told,
         )
         for each in disputes(rows)

@@ -179,6 +179,8 @@ class MakeDesk(TabbedDesk):
     def reveal(self, part: str, part_id: str) -> bool:
         if part == "readings":
             self.tab(2)
+        elif part == "log":
+            self.tab(3)
         return super().reveal(part, part_id)
 
     def close_background(self) -> None:
