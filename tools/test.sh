@@ -10,7 +10,7 @@ export LC_ALL=C.UTF-8
 long=
 if [ "${1-}" = --long ]; then
     long=yes
-    export UMBER_KILL_ROUNDS=200
+    export UMBER_KILL_ROUNDS=200 UMBER_CALLS=1000
     shift
 fi
 if [ $# -gt 0 ]; then

@@ -5,11 +5,11 @@ from __future__ import annotations
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from functools import cache
+from functools import cache, partial
 from importlib import resources
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
@@ -166,14 +166,17 @@ def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None)
         palette.setColor(role, colour)
     if app.palette() != palette:  # each of these goes over every widget there is
         app.setPalette(palette)
-    worn = _sheet(scale)
-    for top in app.topLevelWidgets() if worn != _worn[0] else ():
-        if top.property(DRESSED):
-            top.setStyleSheet(worn)
-    _worn[0] = worn
+    before, _worn[0] = _worn[0], _sheet(scale)
+    tops = [top for top in app.topLevelWidgets() if top.property(DRESSED)] if _worn[0] != before else []
+    for number, top in enumerate(sorted(tops, key=lambda top: not top.isActiveWindow())):
+        if number == 0:
+            dress(top)
+        else:  # one window after another: each takes a while
+            QTimer.singleShot(NEXT_MS * number, top, partial(dress, top))
 
 
 DRESSED = "dressed"
+NEXT_MS = 40
 _worn = [""]
 
 
