@@ -491,7 +491,7 @@ def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch:
     window = open_window(demo)
     window.show_stage("runs")
     runs(window).segments.choose("S8")
-    monkeypatch.setattr("umber_trunk.app.desks.runs.desk.QInputDialog.getText", lambda *_: ("1.2 m", True))
+    monkeypatch.setattr("umber_trunk.app.widgets.asked.QInputDialog.getText", lambda *_, **__: ("1.2 m", True))
     runs(window).split_chosen()
     assert len(window.document.design.segments) == len(demo.segments) + 1
     window.show_stage("needs")
