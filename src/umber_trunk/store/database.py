@@ -17,7 +17,7 @@ from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from typing import Protocol
 
-from umber_trunk.store.files import APPLICATION_ID, StoreError, damaged, ordinary, reason
+from umber_trunk.store.files import APPLICATION_ID, StoreError, damaged, ordinary, put_aside, reason
 
 SCHEMA_VERSION = 6
 MOST_SECONDS = 10.0
@@ -214,7 +214,7 @@ def _put_aside_foreign(path: Path) -> None:
     real = Path(os.path.realpath(path))
     with suppress(OSError):
         if not _whole_copy(real, True) and _whole_copy(real, False):
-            os.replace(f"{real}-journal", f"{real}-journal.foreign")
+            put_aside(Path(f"{real}-journal"), f"{real.name}-journal.foreign")
 
 
 def _whole_copy(real: Path, rolled_back: bool) -> bool:

@@ -207,6 +207,11 @@ def put_whole(target: Path, data: bytes, fresh: bool = False, private: bool = Fa
             part.unlink(missing_ok=True)
 
 
+def put_aside(path: Path, name: str) -> None:
+    """Gives a file another name in its folder, so that it can be looked at. OSError where that can't be."""
+    os.replace(path, path.with_name(name))
+
+
 def clear_parts(folder: Path) -> None:
     """Clears what a kill left half written in a folder: parts of ours that nobody holds."""
     with suppress(OSError):
