@@ -125,3 +125,11 @@ def test_clocks_never_order_anything() -> None:
     orders = [(0, 1, 2), (2, 1, 0), (5, 0, 9)]
     found = [disputes(log(said("a", "serial", at_ms=1_795_000_000_000 + DAY_MS * x, serial="A1"), said("b", "serial", at_ms=1_795_000_000_000 + DAY_MS * y, serial="A2"), MERGED)) for x, y, _ in orders]  # fmt: skip
     assert all([each.one.id for each in a] == [each.one.id for each in b] for a, b in pairwise(found))
+
+
+def test_no_other_stations_log_chooses_or_takes_back_here() -> None:
+    merged = event("m", "", 1, "merged", data={"file": "b.jsonl", "entries": 2, "name": "back"})
+    a, b = said("a", "serial", serial="A1"), said("b", "serial", serial="A2")
+    for word in (said("c", "note", says="both", both=["a", "b"]), said("c", "undo", of="a")):
+        assert len(disputes(log(a, b, word, merged))) == 1
+    assert len(disputes(log(a, b, MERGED, said("c", "undo", of="a"), said("d", "strike", of="c", who="Mara", why="no")))) == 1

@@ -42,6 +42,7 @@ class Background(QObject):
         self._relay.done.connect(self._done)
         self._relay.failed.connect(self._failed)
         self._latest = 0
+        self._thread: threading.Thread | None = None
         self._turn, self._saying = threading.Lock(), threading.Lock()
         self.busy = False
 
@@ -49,7 +50,10 @@ class Background(QObject):
         """Puts a question; whatever is still waiting is dropped, what is under way is told to stop."""
         self._latest += 1
         self.busy = True
-        threading.Thread(target=self._work, args=(self._latest, question), daemon=True, name="background").start()
+        self._thread = threading.Thread(
+            target=self._work, args=(self._latest, question), daemon=True, name="background"
+        )
+        self._thread.start()
 
     def _work(self, number: int, question: Question) -> None:
         def wanted() -> bool:
@@ -77,8 +81,9 @@ class Background(QObject):
 
     def finish(self) -> None:
         """Waits for what is under way, and says nothing of it any more: a file somebody asked for is written before the window goes."""
-        with self._turn:
-            self.drop()
+        if self.busy and self._thread is not None:
+            self._thread.join()
+        self.drop()
 
     def _done(self, number: int, answer: Any) -> None:
         if number == self._latest:

@@ -219,6 +219,7 @@ class Document(QObject):
             if design == self.design:
                 return True
             self.project.commit(design, label)
+            self._ways.clear()  # what was still to be undone was of the design before
         except MovedError as why:
             self._has_moved(str(why), design)
             return False
@@ -264,11 +265,11 @@ class Document(QObject):
                 self.refused.emit(str(why))
 
     def _read(self, seq: int) -> None:
-        path, head = self.path, self.project.head
+        mine, head = self.project, self.project.head
 
         def work(_: Wanted) -> tuple[int, int, Design | UmberError]:
             try:
-                with ProjectFile.open(path, for_writing=False) as project:
+                with mine.beside() as project:
                     return seq, head, project.design_at(seq)
             except UmberError as why:
                 return seq, head, why

@@ -194,7 +194,7 @@ class Window(QMainWindow):
     def make_ahead(self) -> None:
         """Makes the desks that weren't shown yet, one at a time while nothing else is done: what is made is shown at once. What they are made of is
         loaded beside the window first."""
-        if not self._loading.busy and not self._soon.isActive():
+        if len(self.desks) < len(STAGES) and not self._loading.busy and not self._soon.isActive():
             self._loading.ask(lambda _: [fetched(stage.desk) for stage in STAGES])
 
     def _make_next(self) -> None:
@@ -514,6 +514,8 @@ class Window(QMainWindow):
         self._loading.drop()
         self._soon.stop()
         self._written.finish()
+        for work in self._to_write:
+            work(always)
         self.trunk.close_background()
         if self._board is not None:
             self._board.close_background()

@@ -94,32 +94,28 @@ class Witness:
             time.sleep(LOOKED_MS / 1000)
             asleep = time.perf_counter() - slept
             if asleep > 0.03:  # whoever held the interpreter all that time is seen as it lets go
-                for number, at in sys._current_frames().items():
-                    other: FrameType | None = at
-                    names: list[str] = []
-                    while other is not None:
-                        if "umber_trunk" in other.f_code.co_filename or not names:
-                            names.append(
-                                f"{Path(other.f_code.co_filename).stem}.{other.f_code.co_name}:{other.f_lineno}"
-                            )
-                        other = other.f_back
+                for number, frame in sys._current_frames().items():
                     if number != threading.get_ident():
-                        self.seen[f"HELD {'main' if number == self.thread else 'other'} " + " < ".join(names[:5])] += (
-                            int(1000 * asleep / LOOKED_MS)
-                        )
+                        who = "main" if number == self.thread else "other"
+                        self.seen[f"HELD {who} {_place(frame)}"] += int(1000 * asleep / LOOKED_MS)
             if time.perf_counter() - self.heart.last < self.from_s:
                 continue
-            frame, lines = sys._current_frames().get(self.thread), []
-            while frame is not None:
-                if "umber_trunk" in frame.f_code.co_filename and "benches" not in frame.f_code.co_filename:
-                    lines.append(f"{Path(frame.f_code.co_filename).stem}.{frame.f_code.co_name}:{frame.f_lineno}")
-                frame = frame.f_back
-            self.seen[" < ".join(lines[:7])] += 1
+            self.seen[_place(sys._current_frames().get(self.thread))] += 1
 
     def told(self) -> tuple[str, ...]:
         """The most frequent places, and forgets them."""
         most, self.seen = self.seen.most_common(4), Counter()
         return tuple(f"{times * LOOKED_MS} ms {place}" for place, times in most)
+
+
+def _place(frame: FrameType | None) -> str:
+    """Where a thread is, from the inside out, in our own lines; the innermost of any."""
+    lines: list[str] = []
+    while frame is not None and len(lines) < 7:
+        if "umber_trunk" in frame.f_code.co_filename or not lines:
+            lines.append(f"{Path(frame.f_code.co_filename).stem}.{frame.f_code.co_name}:{frame.f_lineno}")
+        frame = frame.f_back
+    return " < ".join(lines)
 
 
 class Walk:
@@ -254,7 +250,7 @@ def run(sizes: list[int], where: bool = False, units: int = 1) -> int:
             session = Session(Settings(Path(scratch) / "settings.json"))
             session.makes_ahead = True
             heart = Heart()
-            witness = Witness(heart, 1000 * limit * machine_ms() / 1000 / 2) if where else None
+            witness = Witness(heart, limit * machine_ms() / 2) if where else None
             print(f"{wires} wires, at most {limit:.2f} M; M = {machine_ms():.0f} ms", flush=True)
             found = []
             for one in Walk(session, heart, witness, sharing).all(path):

@@ -6,7 +6,6 @@ import gc
 import os
 import tempfile
 from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QCoreApplication, QEvent
@@ -98,11 +97,11 @@ def run(windows: int, edits: int, units: int) -> int:
 
         def logged(number: int) -> None:
             floor = window.document.project.floor
-            floor.append(event(f"m{number}-{n}", "lot", 1_800_000_000_000 + n, "note", 1, "", {"text": f"{number} {n}"}) for n in range(batch))  # fmt: skip
+            floor.append(event(f"m{number}-{n}", "lot", 1_800_000_000_000 + n, "note", 1, "", {"says": f"{number} {n}"}) for n in range(batch))  # fmt: skip
             window.document.measured()
             window.show_stage(("make", "keep")[number % 2])
             settle(window)
 
-        fine &= kept(f"looks at a log that grows by {batch} entries each", 10, partial(logged), 2)
+        fine &= kept(f"looks at a log that grows by {batch} entries each", 10, logged, 2)
         session.close_all()
     return 0 if fine and not alive else 1

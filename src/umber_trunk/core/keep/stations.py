@@ -53,8 +53,8 @@ class Dispute:
 
     @property
     def unit(self) -> int:
-        """Which of its units; that of the one entry that has one."""
-        return self.other.unit or self.one.unit
+        """Which of its units, 0 for all."""
+        return self.other.unit
 
     @property
     def told(self) -> str:
@@ -84,10 +84,6 @@ def _side(one: Event) -> str:
 def disputes(events: Iterable[Event]) -> list[Dispute]:
     """All that is open, in the order of the log. An entry that was struck or taken back says nothing; where somebody said that both stand, they do."""
     rows = list(events)
-    gone = {act.of for one in rows if isinstance(act := one.act, Strike | Undo)}
-    agreed = {
-        frozenset(act.both) for one in rows if isinstance(act := one.act, Note) and act.both and one.id not in gone
-    }
     merges = [
         (one.n - act.entries, one.n, act.key or act.file, act.name or act.file)
         for one in rows
@@ -95,10 +91,25 @@ def disputes(events: Iterable[Event]) -> list[Dispute]:
     ]
     if not merges:
         return []
+    chain = {
+        one.id: next((number for number, (first, last, *_) in enumerate(merges) if first <= one.n < last), -1)
+        for one in rows
+    }
+    struck = {act.of for one in rows if isinstance(act := one.act, Strike)}
+    gone = struck | {
+        act.of
+        for one in rows
+        if isinstance(act := one.act, Undo) and one.id not in struck and chain[one.id] in (-1, chain.get(act.of))
+    }  # as for a unit: who wasn't there takes nothing back
+    agreed = {
+        frozenset(act.both)
+        for one in rows
+        if isinstance(act := one.act, Note) and act.both and one.id not in gone and chain[one.id] < 0
+    }  # no other station's log chooses here
     by_topic: dict[tuple[str, ...], list[tuple[Event, int]]] = {}
     rounds: dict[tuple[int, str, int], int] = {}
     for one in rows:
-        at = next((number for number, (first, last, *_) in enumerate(merges) if first <= one.n < last), -1)
+        at = chain[one.id]
         if isinstance(one.act, Mended | Remake | Scrap | Proof):
             rounds.setdefault((at, one.build, one.unit), one.n)
         if one.id not in gone:

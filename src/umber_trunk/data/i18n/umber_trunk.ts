@@ -2325,7 +2325,7 @@
     </message>
     <message>
         <location filename="app/desks/make/bench_tabs.py"/>
-        <source>Two stations say different of one step, reading, test or serial: choose by name</source>
+        <source>Two stations say different things of one step, reading, test or serial: choose by name</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

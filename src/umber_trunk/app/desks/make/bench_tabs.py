@@ -186,7 +186,7 @@ class LogPanel(Panel):
         choosing = button(
             "Which stands…",
             self.choose,
-            tip="Two stations say different of one step, reading, test or serial: choose by name",
+            tip="Two stations say different things of one step, reading, test or serial: choose by name",
         )
         self.column.addLayout(row(None, choosing, striking, merging))
         self.column.addWidget(self.rows)
