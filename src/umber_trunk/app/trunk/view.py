@@ -272,7 +272,8 @@ class TrunkCanvas(QWidget):
 
     def tell_readers(self) -> None:
         """Brings what a screen reader finds on the picture up to date."""
-        self._readers.show_parts(self._hits, self.document.design, self._told)
+        painted = self.document.design if self.at_once or self._shown is None else self._shown.picture.index.design
+        self._readers.show_parts(self._hits, painted, self._told)
 
     def _paint_empty(self, painter: QPainter) -> None:
         painter.setPen(theme.INK_SOFT)
