@@ -10,6 +10,7 @@ import signal
 import sys
 import threading
 from collections.abc import Sequence
+from contextlib import suppress
 from functools import cache
 from importlib import import_module, resources
 from pathlib import Path
@@ -72,6 +73,20 @@ def main(argv: Sequence[str] | None = None) -> int:
         return status
 
 
+WRITTEN = ("output", "svg", "write", "save")
+"""The options that name a file to write."""
+
+
+def _refuse_own_input(args: argparse.Namespace) -> None:
+    """UmberError where what a command reads is also what it would write: a shelf, a list, a catalogue."""
+    paths = {name: path for name, path in vars(args).items() if isinstance(path, Path)}
+    for name in paths.keys() & set(WRITTEN):
+        for other in paths.keys() - set(WRITTEN):
+            with suppress(OSError, ValueError):
+                if paths[name].samefile(paths[other]):
+                    raise UmberError(f"{paths[name].name} is read for this; name another file to write.")
+
+
 def _run(words: list[str]) -> int:
     if words[0] not in known_commands() and not words[0].startswith("-") and Path(words[0]).suffix:
         words = ["open", *words]  # a file alone opens it, as a double click does
@@ -83,6 +98,7 @@ def _run(words: list[str]) -> int:
         ):
             # only now: an interrupt in the middle of an import comes out as any error
             signal.signal(signal.SIGINT, signal.default_int_handler)
+        _refuse_own_input(args)
         return int(args.run(args))
     except UmberError as why:
         print(f"umber: {why}", file=sys.stderr)
