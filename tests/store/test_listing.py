@@ -25,7 +25,7 @@ from umber_trunk.core.harness.model import Design, EndKind
 from umber_trunk.core.lengths.laying import lay, suggest
 from umber_trunk.store import sheets
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.listing.cells import split_pin
+from umber_trunk.store.listing.pins import PinHabit, split_pin
 from umber_trunk.store.listing.columns import column_index, column_letter, meaning_of, unit_note
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.memory import read_with_memory, remember
@@ -97,9 +97,9 @@ LISTS = {
     "cable with earth": (f"{H} (mm)\n1,a,b,3G1.5 mm²,900\n", ["multicore"], [("1.5 mm2", 1, 900, "", "")] * 3),
     "pairs": (f"{H} (mm)\n1,a,b,2x2x0.5 mm²,900\n", ["multicore"], [("0.5 mm2", 1, 900, "", "")] * 4),
     "pin columns beside": ("wire,from,pin,to,pin,size\n1,a,1,b,2,2.5 mm2\n", [], [("2.5 mm2", 1, None, "", "")]),
-    "slashed pins": ("wire,from,to,size\n1,X1/1,X2/4,2.5 mm2\n2,X1/2,X2/5,2.5 mm2\n", ["split"], [("2.5 mm2", 1, None, "", "")] * 2),
+    "slashed pins": ("wire,from,to,size\n1,X1/1,X2/4,2.5 mm2\n2,X1/2,X2/5,2.5 mm2\n", [], [("2.5 mm2", 1, None, "", "")] * 2),
     "slash in a name": ("wire,from,to,size\n1,24V/GND,pump:1,2.5 mm2\n", [], [("2.5 mm2", 1, None, "", "")]),
-    "dotted pins": ("wire,from,to,size\n1,J1.2,J4.11,2.5 mm2\n2,J1.3,J4.12,2.5 mm2\n", ["split"], [("2.5 mm2", 1, None, "", "")] * 2),
+    "dotted pins": ("wire,from,to,size\n1,J1.2,J4.11,2.5 mm2\n2,J1.3,J4.12,2.5 mm2\n", [], [("2.5 mm2", 1, None, "", "")] * 2),
     "german": (
         "Ader;Von;Klemme;Nach;Klemme;Querschnitt mm²;Farbe;Länge (m)\n1;X1;1;X2;2;1,5;SW;1,25\n2;X1;2;X2;3;2,5;GN/GE;3,5\nSumme;;;;;;;4,75\n",
         [], [("1.5 mm2", 1, 1250, "black", ""), ("2.5 mm2", 1, 3500, "green", "yellow")],
@@ -230,7 +230,7 @@ def test_units_in_titles(title: str, unit: str) -> None:
 )  # fmt: skip
 def test_pins_written_behind_the_end(text: str, pin: tuple[str, str]) -> None:
     assert split_pin(text) == pin
-    assert split_pin("X1/3", "/") == ("X1", "3")
+    assert split_pin("X1/3", PinHabit("/")) == ("X1", "3")
 
 
 @pytest.mark.parametrize(

@@ -13,13 +13,12 @@ from umber_trunk.core.catalog.conductors import parse_size, series
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.quantity import DoubtfulError, Habit
 from umber_trunk.core.units import parse_length_m
+from umber_trunk.store.listing.colours import NOTHING
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
-from umber_trunk.store.listing.words import COLOUR_WORDS, COLOURS
+from umber_trunk.store.listing.specs import Spec
 
 LARGE = 60  # lengths without a unit are likelier millimetres above this
-NOTHING = ("", "-", "–", "—", "?", "n/a", "N/A", "tbd", "TBD")
 _BARE = re.compile(r"\d+(?:[.,]\d+)?")
-_MANY = re.compile(r"(\d{1,2})\s*([x×*](?=\s*[\d#aA])|[Gg](?=\s*\d))\s*(?:(\d)\s*[x×*]\s*)?(.+)")
 _INSIDE = re.compile(
     r"(?:\b(?:\d/0|\d{1,2})\s*-?\s*(?:awg|ga|gauge|gage)\b|\bawg\s*(?:\d/0|\d{1,2})\b|(?<![\d.,])\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm)(?!\w))",
     re.I,
@@ -159,23 +158,23 @@ def length_unit(cells: Sequence[str], note: str, decimal: str, asked: Questions,
 
 
 def size_rules(
-    cells: Sequence[str], note: str, lengths: Sequence[str], decimal: str, pinned: bool, asked: Questions, column: int
+    specs: Sequence[Spec],
+    cells: Sequence[str],
+    note: str,
+    lengths: Sequence[str],
+    decimal: str,
+    pinned: bool,
+    evident: str,
+    asked: Questions,
+    column: int,
 ) -> SizeRules:
-    """How the sizes of a column are to be read; what the column itself doesn't settle is asked."""
-    parts = [_split(cell) for cell in cells]
-    plain = [core for _, _, core in parts]
+    """How the sizes of a column are to be read, each cell with what it was taken apart into; what the column itself doesn't settle
+    is asked. `evident` is what “3x1.5” stands for where the list shows it."""
+    plain = [spec.size for spec in specs]
     return SizeRules(
         _bare_series(plain, note, lengths, asked, column), _mm_area(plain, note, asked, column),
-        _many(cells, parts, pinned, asked, column), _words(plain, asked, column), decimal,
+        evident or _many(cells, specs, pinned, asked, column), _words(plain, asked, column), decimal,
     )  # fmt: skip
-
-
-def _split(cell: str) -> tuple[int, str, str]:
-    """(cores, "x" or "g" or "", size of one core) of a cell."""
-    match = _MANY.fullmatch(cell)
-    if match is None:
-        return 1, "", cell
-    return int(match[1]) * int(match[3] or 1), match[2].lower().replace("×", "x").replace("*", "x"), match[4].strip()
 
 
 def _bare_series(cells: Sequence[str], note: str, lengths: Sequence[str], asked: Questions, column: int) -> str:
@@ -230,11 +229,9 @@ def _mm_area(cells: Sequence[str], note: str, asked: Questions, column: int) -> 
     ) == "area"  # fmt: skip
 
 
-def _many(
-    cells: Sequence[str], parts: Sequence[tuple[int, str, str]], pinned: bool, asked: Questions, column: int
-) -> str:
+def _many(cells: Sequence[str], specs: Sequence[Spec], pinned: bool, asked: Questions, column: int) -> str:
     """What “3x1.5” stands for: a core of such a cable, conductors side by side, or as many wires."""
-    found = [(cell, kind) for cell, (count, kind, _) in zip(cells, parts, strict=True) if count > 1 or kind]
+    found = [(cell, spec.mark) for cell, spec in zip(cells, specs, strict=True) if spec.count > 1 or spec.mark]
     if not found:
         return "core"
     return asked.ask(
@@ -267,19 +264,18 @@ def _words(cells: Sequence[str], asked: Questions, column: int) -> str:
     )  # fmt: skip
 
 
-def size_cell(text: str, rules: SizeRules) -> SizeCell:
+def size_cell(spec: Spec, rules: SizeRules) -> SizeCell:
     """A size by the column's rules; InputError says what can't be read."""
-    if text in NOTHING:
+    if spec.size in NOTHING:
         return SizeCell(None)
-    count, kind, core = _split(text)
-    label = _core_size(core, rules)
-    if not kind or count == 1:
+    label = _core_size(spec.size, rules)
+    if not spec.mark or spec.count == 1:
         return SizeCell(label)
     if rules.many == "parallel":
-        if count > 12:
-            raise InputError(f"“{text}”: at most 12 conductors lie side by side.")
-        return SizeCell(label, parallel=count)
-    return SizeCell(label, wires=count if rules.many == "each" else 1)
+        if spec.count > 12:
+            raise InputError(f"“{spec.count} x {spec.size}”: at most 12 conductors lie side by side.")
+        return SizeCell(label, parallel=spec.count)
+    return SizeCell(label, wires=spec.count if rules.many == "each" else 1)
 
 
 @lru_cache(maxsize=20_000)
@@ -305,138 +301,44 @@ def length_cell(text: str, unit: str, decimal: str) -> float | None:
     return parse_length_m(text, unit or "m", Habit(decimal, foreign=True))
 
 
-PIN_MARKS = ("/", ".", "-")
-_PINNED = {
-    mark: re.compile(rf"(.*[^\s{re.escape(mark)}])\s*{re.escape(mark)}\s*([A-Za-z]{{0,4}}\d{{1,3}}[a-z]?|[A-Za-z]|[+−-])")
-    for mark in PIN_MARKS
-}  # fmt: skip
-_SURE_PINS = (
-    re.compile(r"(.+?)\s*:\s*([^:/]{1,12})"), re.compile(r"(.+?)[\s,]+(?:pin|term(?:inal)?|cav(?:ity)?|klemme|borne)\s*(\S{1,12})", re.I),
-    re.compile(r"(.+?)\s+([+−-])"), re.compile(r"(.*\w)([+−])"),
-)  # fmt: skip
+FAR = 200
+"""How many times the middle of the others a length must be to be asked about: a thousand is a unit mistaken."""
 
 
-def pin_mark(cells: Sequence[str], asked: Questions) -> str:
-    """The mark that parts end and pin in one cell, or "": "X1:3" and "battery +" need no asking, "24V/GND" does."""
-    said = asked.answers.said.get("split")
-    if said is not None:
-        return "" if said == "none" else said
-    open_ = [cell for cell in cells if cell and not any(p.fullmatch(cell) for p in _SURE_PINS)]
-    for mark in PIN_MARKS:
-        hits = [cell for cell in open_ if _PINNED[mark].fullmatch(cell)]
-        if not hits or (mark != "/" and len(hits) < 0.5 * len(open_)):
+def odd_lengths(
+    cells: Sequence[tuple[str, int]], unit: str, decimal: str, asked: Questions, column: int
+) -> dict[tuple[int, str], float]:
+    """Lengths out of all proportion to the others: (row, cell) → the factor they are to be taken by, 0 for a fault."""
+    found: list[tuple[float, int, str]] = []
+    for text, row in cells:
+        try:
+            metres = length_cell(text, unit, decimal)
+        except InputError:
             continue
-        numbered = [cell for cell in hits if re.search(r"\d{1,3}$", cell)]
-        likeliest = mark if len(hits) > 0.6 * len(open_) and len(numbered) > 0.6 * len(hits) else "none"
-        match = _PINNED[mark].fullmatch(hits[0])
-        assert match is not None
-        return {"none": ""}.get(
-            said := asked.ask(
-                Doubt(
-                    "split", f"Does “{mark}” part an end from its pin?", f"{len(hits)} of {len(open_)} ends look so, “{hits[0]}” the first.",
-                    (Option(mark, f"yes: “{match[1]}”, pin {match[2]}"), Option("none", f"no: “{hits[0]}” is one name")),
-                    likeliest, "--split '{}'",
-                )
-            ), said,
-        )  # fmt: skip
-    return ""
-
-
-def split_pin(text: str, mark: str = "") -> tuple[str, str]:
-    """ "X1:3" → ("X1", "3"), "battery +" → ("battery", "+"), "X1 pin 4" → ("X1", "4"); no pin → ""."""
-    patterns = (
-        *_SURE_PINS,
-        *((_PINNED[mark] if mark in _PINNED else re.compile(rf"(.+?){re.escape(mark)}(.{{1,12}})"),) if mark else ()),
-    )
-    for pattern in patterns:
-        match = pattern.fullmatch(text.strip())
-        if match:
-            return match[1].strip(), match[2].strip().replace("−", "-")
-    return text.strip(), ""
-
-
-@dataclass(frozen=True)
-class ColourRules:
-    """Languages whose codes the column may use, the likeliest first, and what was said of codes with two meanings."""
-
-    languages: tuple[str, ...]
-    chosen: Mapping[str, str]
-
-
-def colour_rules(cells: Sequence[str], headers: Sequence[str], asked: Questions, column: int) -> ColourRules:
-    """Which language a column's colour codes are in; a code that means two colours is asked about."""
-    codes = {part.upper() for cell in set(cells) for part in _colour_parts(cell) if part.lower() not in COLOUR_WORDS}
-    known = {code for code in codes if any(code in table for table in COLOURS.values())}
-    rank = sorted(
-        COLOURS,
-        key=lambda lang: (-len([c for c in known if c in COLOURS[lang]]), -_speaks(headers, cells, lang), lang != "en"),
-    )
-    best = len([c for c in known if c in COLOURS[rank[0]]])
-    fitting = tuple(lang for lang in rank if len([c for c in known if c in COLOURS[lang]]) == best)
-    chosen = {}
-    for code in sorted(known):
-        means = {COLOURS[lang][code]: lang for lang in reversed(fitting) if code in COLOURS[lang]}
-        if len(means) < 2 and not (code in ("GR", "BL", "MA") and fitting == ("en",)):
-            continue
-        options = {**{COLOURS[lang][code]: lang for lang in COLOURS if code in COLOURS[lang]}, **means}
-        if len(options) < 2:
-            continue
-        likeliest = COLOURS[fitting[0]].get(code) or next(iter(options))
-        chosen[code] = asked.ask(
-            Doubt(
-                f"colour:{code}", f"Which colour is “{code}”?", "Lists use it for " + " and ".join(options) + ".",
-                tuple(Option(word, word) for word in options), likeliest, f"--answer colour:{code}={{}}", column,
-            )
-        )  # fmt: skip
-    return ColourRules(
-        tuple(rank) if not fitting else (*fitting, *(lang for lang in rank if lang not in fitting)), chosen
-    )
-
-
-_TONGUE = {
-    "de": r"\b(?:von|nach|farbe|länge|laenge|querschnitt|klemme|ader|kabel|stecker)\b",
-    "fr": r"\b(?:de|vers|couleur|longueur|fil|repère|borne|section)\b", "es": r"\b(?:desde|hasta|hacia|longitud|hilo|sección|borna)\b",
-    "en": r"\b(?:from|to|colou?r|length|wire|size|gauge)\b",
-}  # fmt: skip
-
-
-def _speaks(headers: Sequence[str], cells: Sequence[str], language: str) -> int:
-    return len(re.findall(_TONGUE[language], " ".join(headers).lower()))
-
-
-_CODES = frozenset(code for table in COLOURS.values() for code in table)
-
-
-def _colour_parts(text: str) -> list[str]:
-    """The colours of a cell, base first."""
-    tidy = text.strip()
-    if tidy.lower() in COLOUR_WORDS:
-        return [tidy]
-    parts = [
-        part for part in re.split(r"\s*[/\-,+|]\s*|\s+(?:with|mit|avec|con)\s+|\s+(?:stripe|streifen)\b", tidy) if part
-    ]
-    every = _CODES
-    if len(parts) == 1 and re.fullmatch(r"[A-Z]{4}", parts[0]) and {parts[0][:2], parts[0][2:]} <= every:
-        parts = [parts[0][:2], parts[0][2:]]
-    if len(parts) == 1 and " " in parts[0]:
-        words = parts[0].split()
-        if all(word.upper() in every or word.lower() in COLOUR_WORDS for word in words):
-            parts = words
-    return parts
-
-
-def colour_cell(text: str, rules: ColourRules) -> tuple[str, str]:
-    """(colour, stripe) in words from "RD/WH", "rot-weiß", "BK"; words nobody knows stay as they are."""
-    if text in NOTHING:
-        return "", ""
-    words = []
-    for part in _colour_parts(text):
-        code = part.upper()
-        word = COLOUR_WORDS.get(part.lower()) or rules.chosen.get(code)
-        word = word or next((COLOURS[lang][code] for lang in rules.languages if code in COLOURS[lang]), None)
-        words.append(word or part.lower())
-    if len(words) == 1 and "/" in words[0]:
-        words = words[0].split("/")
-    if len(words) > 2:
-        return text.lower(), ""
-    return (words[0] if words else "", words[1] if len(words) > 1 else "")
+        if metres:
+            found.append((metres, row, text))
+    if len(found) < 2 or max(found)[0] < FAR * min(found)[0]:
+        return {}
+    middle = median(sorted(metres for metres, _, _ in found)[: -1 if max(found)[0] > 100 else None])
+    odd = [one for one in found if not middle / FAR < one[0] < middle * FAR]
+    if not odd or len(odd) > 0.4 * len(found) + 1:
+        return {}
+    usual = [one[0] for one in found if one not in odd]
+    if not usual:
+        return {}
+    factor = 0.001 if odd[0][0] > middle else 1000.0
+    fits = all(min(usual) / 20 < one[0] * factor < max(usual) * 20 for one in odd)
+    shown = ", ".join(f"“{text}” in row {row}" for _, row, text in odd[:4])
+    said = asked.ask(
+        Doubt(
+            "length-odd", f"Is {shown} right?",
+            f"{'They are' if len(odd) > 1 else 'It is'} {odd[0][0]:g} m, where the others lie between {min(usual):g} and {max(usual):g} m.",
+            (
+                *((Option("shift", f"no: {odd[0][0] * factor:g} m, a unit mistaken"),) if fits else ()), Option("fault", "no: a fault in the list"),
+                Option("as", f"yes, {odd[0][0]:g} m"),
+            ),
+            "shift" if fits else "fault", "--answer length-odd={}", column, tuple(row for _, row, _ in odd),
+        )
+    )  # fmt: skip
+    taken = {"shift": factor, "fault": 0.0}.get(said)
+    return {(row, text): taken for _, row, text in odd} if taken is not None else {}

@@ -34,7 +34,7 @@ class Option:
 @dataclass(frozen=True)
 class Doubt:
     """A question nobody has answered. `flag` is the shell option that would, with {} for the answer's key;
-    `column` the index of the column it is about, −1 for the whole list."""
+    `column` the index of the column it is about, −1 for the whole list; `rows` those it touches, from 1, none for all."""
 
     id: str
     question: str
@@ -43,6 +43,7 @@ class Doubt:
     likeliest: str
     flag: str
     column: int = -1
+    rows: tuple[int, ...] = ()
 
     @property
     def likeliest_words(self) -> str:

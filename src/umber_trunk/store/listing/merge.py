@@ -11,10 +11,12 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import drop, put_all, slug
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cable, CableKind, Cavity, Design, End, EndKind, Pin, Wire
+from umber_trunk.core.harness.model import Cable, Cavity, Design, End, EndKind, Pin, Wire
 from umber_trunk.core.needs.attach import with_fuses
 from umber_trunk.core.units import show_length
-from umber_trunk.store.listing.reading import ListedWire, ListReading
+from umber_trunk.store.listing.cables import kind_of
+from umber_trunk.store.listing.listed import ListedWire
+from umber_trunk.store.listing.reading import ListReading
 
 
 @dataclass(frozen=True)
@@ -33,7 +35,7 @@ def add_wires(design: Design, reading: ListReading, skip_bad: bool = False) -> D
     """The design with the listed wires and the ends they name. EditError while faults or doubts remain, unless
     the good rows alone were asked for."""
     _refuse_open(reading, skip_bad)
-    return _Ends(design).put(reading.wires, {})
+    return _Ends(design, reading.splices).put(reading.wires, {})
 
 
 def _refuse_open(reading: ListReading, skip_bad: bool) -> None:
@@ -95,14 +97,14 @@ def merge(design: Design, reading: ListReading) -> Design:
     _refuse_open(reading, False)
     listed = {row.wire for row in reading.wires}
     gone = [wire.id for wire in design.wires if wire.id not in listed]
-    return _Ends(drop(design, "wires", gone)).put(reading.wires, dict(index_of(design).wires))
+    return _Ends(drop(design, "wires", gone), reading.splices).put(reading.wires, dict(index_of(design).wires))
 
 
 class _Ends:
     """Finds or makes the ends and cavities that rows name."""
 
-    def __init__(self, design: Design) -> None:
-        self.design = design
+    def __init__(self, design: Design, splices: frozenset[str]) -> None:
+        self.design, self.splices = design, splices
         self.by_name = {end.name.lower(): end for end in design.ends} | {end.id.lower(): end for end in design.ends}
         self.ends: dict[str, End] = {}
         self.used = {end.id for end in design.ends}
@@ -120,9 +122,12 @@ class _Ends:
             for end in self.ends.values()
         ]
         ends = [with_fuses(end) if end.id in self.new else end for end in whole]
-        names = dict.fromkeys(row.cable for row in rows if row.cable)
+        cores: dict[str, list[ListedWire]] = defaultdict(list)
+        for row in rows:
+            if row.cable:
+                cores[row.cable].append(row)
         have = {cable.id for cable in self.design.cables}
-        cables = [Cable(id=name, name=name, kind=CableKind.MULTICORE) for name in names if name not in have]
+        cables = [Cable(id=name, name=name, kind=kind_of(own)) for name, own in cores.items() if name not in have]
         return put_all(put_all(put_all(self.design, "ends", ends), "cables", cables), "wires", wires)
 
     def _wire(self, row: ListedWire, old: Wire | None) -> Wire:
@@ -134,6 +139,7 @@ class _Ends:
             return Wire(
                 id=row.wire, start=start, finish=finish, name=row.name, circuit=row.circuit, size=row.size, parallel=row.parallel,
                 colour=row.colour, stripe=row.stripe, stated_m=row.length_m, cable=row.cable or None, listed_size=row.size,
+                core="screen" if row.is_screen else row.core, pair=row.pair, signal=row.is_screen,
             )  # fmt: skip
         kept = row.size is None or row.size == old.listed_size
         return old.model_copy(
@@ -141,7 +147,7 @@ class _Ends:
                 "start": start, "finish": finish, "name": row.name or old.name, "circuit": row.circuit or old.circuit,
                 "size": old.size if kept else row.size, "locked": old.locked and kept, "listed_size": row.size or old.listed_size,
                 "parallel": row.parallel if row.parallel > 1 else old.parallel, "colour": row.colour or old.colour,
-                "stripe": row.stripe or old.stripe, "stated_m": old.stated_m if row.length_m is None else row.length_m,
+                "stripe": row.stripe or old.stripe, "cable": row.cable or old.cable, "core": old.core or row.core, "pair": row.pair or old.pair, "stated_m": old.stated_m if row.length_m is None else row.length_m,
             }
         )  # fmt: skip
 
@@ -150,13 +156,16 @@ class _Ends:
         key = name.lower()
         end = self.by_name.get(key)
         if end is None:
-            end = End(id=slug(name, self.used), name=name, kind=end_kind(name))
+            kind = EndKind.SPLICE if key in self.splices else end_kind(name)
+            end = End(id=slug(name, self.used), name=name, kind=kind)
             self.used.add(end.id)
             self.new.add(end.id)
             self.by_name[key] = end
         end = self.ends.get(end.id, end)
         if not cavity and old is not None and old.end == end.id:
             cavity = old.cavity
+        if end.kind is EndKind.SPLICE and end.id in self.new:
+            cavity = "1"  # what meets at a splice is joined, however its list numbers the wires
         there = self.cavities.setdefault(end.id, {known.id for known in end.cavities})
         if not cavity:
             self.free[end.id] += 1
@@ -174,7 +183,7 @@ def end_kind(name: str) -> EndKind:
     """A guess from the name; the builder can change it."""
     lowered = name.lower()
     kinds = (
-        (r"\bsplice|^sp\d|^s\d+$|épissure|spleiß|empalme", EndKind.SPLICE),
+        (r"\bsplice|^sp\d|épissure|spleiß|empalme", EndKind.SPLICE),
         (r"\bgnd|ground|earth|stud|frame\b|masse\b|tierra", EndKind.STUD), (r"bus ?bar|sammelschiene", EndKind.BAR),
         (r"fuse ?(?:box|block|panel)|sicherungskasten|boîte à fusibles", EndKind.BOX), (r"\brelay|\brelais", EndKind.RELAY),
         (r"\bswitch|schalter\b", EndKind.SWITCH), (r"[xjp]\d+[a-z]?$|^conn\w*", EndKind.CONNECTOR),

@@ -5,55 +5,36 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from umber_trunk.core.bulk import many_objects
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
+from umber_trunk.store.listing.cables import cables_of, splices_of
 from umber_trunk.store.listing.cells import (
-    NOTHING,
-    ColourRules,
     SizeCell,
     SizeRules,
-    colour_cell,
-    colour_rules,
     decimal_of,
     length_cell,
     length_unit,
-    pin_mark,
+    odd_lengths,
     size_cell,
     size_rules,
-    split_pin,
 )
+from umber_trunk.store.listing.colours import NOTHING, ColourRules, colour_cell, colour_rules
 from umber_trunk.store.listing.columns import Layout, column_letter, find_layout
 from umber_trunk.store.listing.doubts import Answers, Doubt, Fault, Option, Questions
-from umber_trunk.store.listing.words import FIELDS, TOTALS
-from umber_trunk.store.sheets import Book, Sheet, unquoted
+from umber_trunk.store.listing.lines import SCREEN_MARK, TELLING, Line, Lines, by_net
+from umber_trunk.store.listing.listed import ListedWire
+from umber_trunk.store.listing.matrix import matrix_lines
+from umber_trunk.store.listing.pins import PinHabit, like_a_pin, pin_habit, several, several_ends, split_pin
+from umber_trunk.store.listing.specs import has_letters, spec_of
+from umber_trunk.store.listing.words import FIELDS, folded
+from umber_trunk.store.sheets import Book, Sheet
 
-TELLING = 200  # characters of a cell that may tell something
-_TOTAL = re.compile(rf"{TOTALS}\b", re.I)
-_FIGURES = re.compile(r"[-+\d.,\s]*(?:mm|m|ft|kg)?")
-
-
-@dataclass(frozen=True)
-class ListedWire:
-    """One good row, or one core of it. `cable` names the cable whose core it is."""
-
-    row: int
-    wire: str
-    name: str
-    circuit: str
-    start: tuple[str, str]
-    finish: tuple[str, str]
-    size: str | None
-    parallel: int
-    colour: str
-    stripe: str
-    length_m: float | None
-    sheet: str = ""
-    cable: str = ""
+_YES = frozenset(("x", "yes", "y", "ja", "j", "oui", "o", "si", "sim", "tak", "ano", "1", "✓", "✔", "true"))
+_NO = frozenset(("no", "n", "nein", "non", "nao", "nee", "nie", "nej", "ne", "0", "false"))
 
 
 @dataclass(frozen=True)
@@ -69,7 +50,8 @@ class SheetReading:
 
 @dataclass(frozen=True)
 class ListReading:
-    """All good rows, all faults, all open doubts and the notes of a list. `asked` are all questions, answered or not."""
+    """All good rows, all faults, all open doubts and the notes of a list. `asked` are all questions, answered or not;
+    `splices` the names of ends that are splices, in lower case."""
 
     wires: tuple[ListedWire, ...]
     faults: tuple[Fault, ...] = ()
@@ -77,6 +59,7 @@ class ListReading:
     notes: tuple[str, ...] = ()
     sheets: tuple[SheetReading, ...] = ()
     asked: tuple[Doubt, ...] = ()
+    splices: frozenset[str] = frozenset()
 
     @property
     def sound(self) -> bool:
@@ -115,13 +98,19 @@ def _read(book: Book, asked: Questions, taken: Sequence[str], decimal: str, want
         found = reader.read(used, seen, wanted)
         rows += found
         faults += reader.faults
-        sheets.append(SheetReading(sheet, layout, reader.unit, tuple(reader.passed), tuple(layout.unused(sheet.grid))))
+        sheets.append(
+            SheetReading(
+                sheet, reader.layout, reader.unit, tuple(reader.passed), tuple(reader.layout.unused(sheet.grid))
+            )
+        )
         reader.tell()
     if not rows and not faults:
         first = layouts[0]
         faults.append(Fault(first[1].first_row + 1, "", "there is no wire below the header."))
+    rows = cables_of(rows, asked)
+    splices = splices_of(rows, asked)
     return ListReading(
-        tuple(rows), tuple(faults), tuple(asked.open), tuple(asked.notes), tuple(sheets), tuple(asked.asked)
+        tuple(rows), tuple(faults), tuple(asked.open), tuple(asked.notes), tuple(sheets), tuple(asked.asked), splices
     )
 
 
@@ -142,7 +131,7 @@ def _layouts(book: Book, asked: Questions) -> list[tuple[Sheet, Layout]]:
         for sheet in wanted
         if (layout := find_layout(sheet.grid, answers.header_row, trial, sheet.name))
     ]
-    found = [(sheet, layout) for sheet, layout in found if {"from", "to"} <= set(layout.columns)]
+    found = [(sheet, layout) for sheet, layout in found if layout.whole]
     if not found:
         raise InputError(
             "No header row names where wires go from and to. Name the columns in the list, such as: wire, from, to, size, "
@@ -181,150 +170,272 @@ class _SheetReader:
     """Reads one sheet by its layout. Attributes: faults, passed rows, unit of bare lengths."""
 
     def __init__(self, sheet: Sheet, layout: Layout, asked: Questions, delimiter: str, habit: str, named: bool) -> None:
-        self.sheet, self.layout, self.asked, self.named = sheet, layout, asked, named
+        self.sheet, self.asked, self.named = sheet, asked, named
         self.faults: list[Fault] = []
-        self.passed: list[tuple[int, str]] = []
         self._colour_of: dict[str, tuple[str, str]] = {}
         self._pin_of: dict[str, tuple[str, str]] = {}
-        self._cells = {
-            name: [unquoted(row[at]) if 0 <= at < len(row) else "" for row in sheet.grid]
-            for name, at in layout.columns.items()
-        }
-        self._titles = self._header("from"), self._header("to")
-        self._labelled = sum(bool(label) for label in layout.headers)
-        self.data = self._data_rows()
-        cells = {name: self._column(name) for name in ("size", "length", "colour", "stripe")}
+        self.layout = self._without_contacts(layout)
+        lines = Lines(sheet, self.layout, asked) if not layout.matrix else None
+        self.passed = lines.passed if lines else []
+        if lines is None:
+            self.lines = matrix_lines(sheet, layout, asked)
+        else:
+            self.lines = by_net(lines, asked) if self.layout.by_pin else lines.lines
+        size_texts = self._column("size")
+        letters = has_letters([text for text, _ in size_texts])
+        self._specs = {text: spec_of(text, letters) for text, _ in size_texts}
+        sizes = [self._specs[text].size for text, _ in size_texts]
+        lengths = self._column("length")
         self.decimal = decimal_of(
-            {"length": cells["length"], "size": cells["size"]}, habit, delimiter, asked.answers.units.get("length") or layout.notes.get("length", ""), asked
+            {"length": [text for text, _ in lengths], "size": sizes}, habit, delimiter,
+            asked.answers.units.get("length") or layout.notes.get("length", ""), asked,
         )  # fmt: skip
         self.unit = length_unit(
-            cells["length"], layout.notes.get("length", ""), self.decimal, asked, self._at("length")
+            [text for text, _ in lengths], layout.notes.get("length", ""), self.decimal, asked, self._at("length")
         )
-        pins = {"from-pin", "to-pin"} <= set(layout.columns)
-        ends = [] if pins else [cell for name in ("from", "to") for cell in self._column(name)]
-        self.mark = pin_mark(ends, asked) if ends else ""
-        self.pinned = pins or bool(self.mark) or any(split_pin(cell)[1] for cell in ends)
+        self._shift = odd_lengths(lengths, self.unit, self.decimal, asked, self._at("length"))
+        self.pins, self.pinned = self._pins()
         self.sizes: SizeRules = size_rules(
-            cells["size"], layout.notes.get("size", ""), [*cells["length"], layout.notes.get("length", "")], self.decimal, self.pinned,
-            asked, self._at("size"),
+            [self._specs[text] for text, _ in size_texts], [text for text, _ in size_texts], layout.notes.get("size", ""),
+            [*(text for text, _ in lengths), layout.notes.get("length", "")], self.decimal, self.pinned, self._evident(), asked, self._at("size"),
         )  # fmt: skip
+        colours = [
+            text
+            for name in ("colour", "stripe")
+            if self._at(name) != self._at("size")
+            for text, _ in self._column(name)
+        ]
         self.colours: ColourRules = colour_rules(
-            cells["colour"] + cells["stripe"], layout.headers, asked, self._at("colour")
+            [*colours, *(spec.colour for spec in self._specs.values() if spec.colour)],
+            layout.headers,
+            asked,
+            self._at("colour"),
         )
+        self.many_pins = self._several()
         self.numbered = False
 
     def _at(self, name: str) -> int:
         return self.layout.columns.get(name, -1)
 
-    def _text(self, row: int, name: str) -> str:
-        cells = self._cells.get(name)
-        return cells[row] if cells is not None else ""
+    def _column(self, name: str) -> list[tuple[str, int]]:
+        """The cells of a field by which its rules are found, with their rows; what is far too long for one tells nothing."""
+        found = [(text, line.at + 1) for line in self.lines if (text := line.says(name)) and len(text) <= TELLING]
+        return found + [(part[name], line.at + 1) for line in self.lines for part in line.parts if name in part]
 
-    def _column(self, name: str) -> list[str]:
-        """The cells of a field by which its rules are found; what is far too long for one tells nothing."""
-        cells = self._cells.get(name, [])
-        return [text for row in self.data if cells and len(text := cells[row]) <= TELLING and text not in NOTHING]
+    def _without_contacts(self, layout: Layout) -> Layout:
+        """The layout without columns titled as pins that hold something else, such as contacts and lugs; asked."""
+        odd = {}
+        for name in ("from-pin", "to-pin"):
+            at = layout.columns.get(name, -1)
+            cells = [
+                row[at]
+                for row in self.sheet.grid[layout.first_row :]
+                if 0 <= at < len(row) and row[at] and row[at] not in NOTHING
+            ]
+            if cells and name not in self.asked.answers.columns and sum(map(like_a_pin, cells)) < 0.5 * len(cells):
+                odd[name] = at, cells
+        if not odd:
+            return layout
+        at, cells = next(iter(odd.values()))
+        title = layout.headers[at] if at < len(layout.headers) else ""
+        said = self.asked.ask(
+            Doubt(
+                "pin-column", f"Does “{title}” hold pins?", f"“{cells[0]}”" + (f", “{cells[1]}”" if len(cells) > 1 else "") + " look like something else.",
+                (Option("other", "no: contacts or the like, not used"), Option("pin", "yes, pins")),
+                "other" if any(" " in cell for cell in cells) else "pin", "--answer pin-column={}", at,
+            )
+        )  # fmt: skip
+        if said == "pin":
+            return layout
+        return replace(
+            layout, columns={name: place for name, place in layout.columns.items() if name not in odd}, by_pin=False
+        )
 
-    def _data_rows(self) -> list[int]:
-        """Rows that should be wires; all others below the header are passed over and named."""
-        found = []
-        for at in range(self.layout.first_row, len(self.sheet.grid)):
-            kind = self._kind(at)
-            if kind is None:
-                found.append(at)
-            elif kind:
-                self.passed.append((at + 1, kind))
-        return found
+    def _pins(self) -> tuple[PinHabit, bool]:
+        """How ends and pins are parted, and whether the list names pins at all."""
+        columns = {"from-pin", "to-pin"} <= set(self.layout.columns)
+        ends = [] if columns else [
+            found for name in ("from", "to") if f"{name}-pin" not in self.layout.columns for found in self._column(name)
+        ]  # fmt: skip
+        if not ends:
+            return PinHabit(), columns
+        habit = pin_habit([text for text, _ in ends], [row for _, row in ends], self.asked)
+        return habit, columns or habit.any or any(split_pin(text)[1] for text, _ in ends)
 
-    def _kind(self, at: int) -> str | None:
-        """None for a wire's row, "" for a blank one, else what it is."""
-        cells = [cell for cell in self.sheet.grid[at] if cell]
-        if not cells:
+    def _evident(self) -> str:
+        """What “3x1.5” stands for where the list itself shows it: "core", "each", or "" where it doesn't."""
+        many = [
+            line for line in self.lines if (text := line.says("size")) in self._specs and self._specs[text].count > 1
+        ]
+        if not many:
             return ""
-        if at == self.layout.units_row:
-            return "the units"
-        start, finish = self._text(at, "from"), self._text(at, "to")
-        if start and start == self._titles[0] and finish == self._titles[1] and len(cells) > 1:
-            return "the header once more"
-        if not (start and finish) and any(_TOTAL.match(cell[:TELLING]) for cell in cells[:4]):
-            return "a total"
-        if not start and not finish and all(_FIGURES.fullmatch(cell[:TELLING]) for cell in cells):
-            return "figures without a wire"
-        if len(set(cells)) == 1 and self._labelled > 2 and not (start and finish and len(cells) == 2):
-            return f"a title, “{cells[0][:60]}”"
-        return None
+        if all(line.says("core") for line in many):
+            return "core"
+        if all(
+            {len(several(line.says(f"{name}-pin"))) or len(several_ends(line.says(name), self.pins)) for name in ("from", "to")}
+            == {self._specs[line.says("size")].count} or len(line.parts) == self._specs[line.says("size")].count
+            for line in many
+        ):  # fmt: skip
+            return "each"
+        stems = [line.says("wire").rpartition(mark)[0] for line in many for mark in ".:/-" if mark in line.says("wire")]
+        return "core" if len(stems) >= len(many) > len(set(stems)) else ""
 
-    def _header(self, name: str) -> str:
-        at = self._at(name)
-        return self.layout.headers[at] if 0 <= at < len(self.layout.headers) else ""
+    def _several(self) -> str:
+        """What cells with several pins mean, asked once: "each" pin has a wire, the text is one "name", or a "fault"."""
+        found = [
+            (text, line)
+            for line in self.lines
+            for name in ("from", "to")
+            for text in ([line.says(f"{name}-pin")] if f"{name}-pin" in line.where else [line.says(name)])
+            if len(text) <= TELLING
+            and (several(text) if f"{name}-pin" in line.where else several_ends(text, self.pins))
+        ]
+        counted = [line for _, line in found if line.parts or self._specs.get(line.says("size"), spec_of("")).count > 1]
+        if not found or len(counted) == len(found):
+            return "each"
+        text, _ = found[0]
+        return self.asked.ask(
+            Doubt(
+                "pins", f"What does “{text}” say of a wire's pins?", f"{len(found)} cells name several.",
+                (Option("each", "a wire to each of them"), Option("name", "one pin is called so"), Option("fault", "neither: the rows are faults")),
+                "each", "--answer pins={}", rows=tuple(dict.fromkeys(line.at + 1 for _, line in found)),
+            )
+        )  # fmt: skip
 
-    def _fault(self, row: int, name: str, message: str) -> None:
-        at = self._at(name)
+    def _fault(self, line: Line, name: str, message: str) -> None:
+        at = line.where.get(name, self._at(name))
         self.faults.append(
-            Fault(row + 1, column_letter(at) if at >= 0 else "", message, self.sheet.name if self.named else "")
+            Fault(line.at + 1, column_letter(at) if at >= 0 else "", message, self.sheet.name if self.named else "")
         )
 
     def read(self, used: set[str], seen: dict[str, str], wanted: Wanted) -> list[ListedWire]:
         """All good rows; `seen` maps the wire numbers met to where they stand."""
         found: list[ListedWire] = []
         count = 1
-        for at in self.data:
+        said = {line.says("wire") for line in self.lines}
+        for at, line in enumerate(self.lines):
             if at % 256 == 0:
                 go_on_if(wanted)
             before = len(self.faults)
-            self._odd_cells(at)
-            number = self._text(at, "wire")
-            if not number or number in NOTHING:
+            for name, message in line.wrong:
+                self._fault(line, name, message)
+            self._odd_cells(line)
+            number = line.says("wire")
+            if not number and not all("wire" in part for part in line.parts or [{}]):
                 self.numbered = True
-                while f"W{count}" in used or f"W{count}" in seen:
+                while (number := f"W{count}") in used or number in seen or number in said:
                     count += 1
-                number = f"W{count}"
-            wires = self._row(at, number)
-            where = f"row {at + 1}" + (f" of “{self.sheet.name}”" if self.named else "")
+            wires = self._row(line, number)
+            where = f"row {line.at + 1}" + (f" of “{self.sheet.name}”" if self.named else "")
             for wire in wires:
                 if wire.wire in seen:
-                    self._fault(at, "wire", f"wire {wire.wire} is in {seen[wire.wire]} already.")
+                    self._fault(line, "wire", f"wire {wire.wire} is in {seen[wire.wire]} already.")
                 elif wire.wire in used:
-                    self._fault(at, "wire", f"the harness has a wire {wire.wire} already.")
+                    self._fault(line, "wire", f"the harness has a wire {wire.wire} already.")
                 seen.setdefault(wire.wire, where)
+            seen.setdefault(number, where)
             if len(self.faults) == before:
                 found += wires
         return found
 
-    def _odd_cells(self, at: int) -> None:
+    def _odd_cells(self, line: Line) -> None:
         if not self.sheet.odd:
             return
-        for name in self.layout.columns:
-            said = self.sheet.odd.get((at, self._at(name)))
+        for name, at in line.where.items():
+            said = self.sheet.odd.get((line.at, at))
             if said:
-                self._fault(
-                    at, name, f"“{self._text(at, name)}” {said}." if self._text(at, name) else f"the cell {said}."
-                )
+                text = line.cells.get(name, "")
+                self._fault(line, name, f"“{text}” {said}." if text else f"the cell {said}.")
 
-    def _row(self, at: int, number: str) -> list[ListedWire]:
-        start, finish = self._pin(at, "from"), self._pin(at, "to")
-        size, length = self._size(at), self._length(at)
-        colour, stripe = self._colour(at, "colour")
-        second = self._colour(at, "stripe")[0]
-        for name, text, most in (("wire", number, 80), ("colour", colour, 20), ("stripe", stripe or second, 20),
-                                 ("name", self._text(at, "name"), 400), ("circuit", self._text(at, "circuit"), 400)):  # fmt: skip
+    def _row(self, line: Line, number: str) -> list[ListedWire]:
+        starts, finishes = self._ends(line, "from"), self._ends(line, "to")
+        size, length = self._size(line), self._length(line)
+        colour, stripe = self._colours(line)
+        screen = folded(line.says("screen"))
+        spec = self._specs.get(line.says("size"), spec_of(""))
+        for name, text, most in (("wire", number, 80), ("colour", colour, 20), ("stripe", stripe, 20),
+                                 ("name", line.says("name"), 400), ("circuit", line.says("circuit"), 400), ("cable", line.says("cable"), 80),
+                                 ("core", line.says("core"), 20), ("pair", line.says("pair"), 80), ("screen", line.says("screen"), 80)):  # fmt: skip
             if len(text) > most:
-                self._fault(at, name, f"“{text[:30]}…” has over {most} characters.")
-        if all(start) and start == finish:
-            self._fault(at, "to", "the wire ends where it starts.")
+                self._fault(line, name, f"“{text[:30]}…” has over {most} characters.")
+        parts = line.parts or [{}]
+        many = max(len(parts), size.wires, len(starts), len(finishes))
+        counts = [len(one) for one in (starts, finishes, parts) if len(one) > 1] + (
+            [size.wires] if size.wires > 1 else []
+        )
+        if any(count != many for count in counts):
+            self._fault(
+                line,
+                "to",
+                f"names {len(starts)} and {len(finishes)} pins for {max(len(parts), size.wires)} conductors; they don't agree.",
+            )
+            return []
+        core = line.says("core")
         one = ListedWire(
-            at + 1, number, self._text(at, "name"), self._text(at, "circuit"), start, finish, size.label, size.parallel, colour,
-            stripe or second, length, self.sheet.name if self.named else "",
+            line.at + 1, number, line.says("name"), line.says("circuit"), starts[0], finishes[0], size.label, size.parallel, colour, stripe,
+            length, self.sheet.name if self.named else "", line.says("cable"), core, line.says("pair"),
+            spec.screened or (bool(screen) and screen not in _NO), spec.twisted, bool(SCREEN_MARK.fullmatch(core or number)),
+            line.says("screen") if screen not in _YES | _NO else "",
         )  # fmt: skip
-        if size.wires == 1:
-            return [one]
-        return [
-            replace(one, wire=f"{number}.{core}", colour="", stripe="", cable=number)
-            for core in range(1, size.wires + 1)
-        ]
+        wires = [self._part(line, one, at, parts, starts, finishes, many, size.wires) for at in range(many)]
+        for wire in wires:
+            if all(wire.start) and wire.start == wire.finish:
+                self._fault(line, "to", "the wire ends where it starts.")
+        return wires
 
-    def _colour(self, at: int, name: str) -> tuple[str, str]:
-        text = self._text(at, name)
+    def _part(
+        self,
+        line: Line,
+        one: ListedWire,
+        at: int,
+        parts: list[dict[str, str]],
+        starts: list[tuple[str, str]],
+        finishes: list[tuple[str, str]],
+        many: int,
+        cores: int,
+    ) -> ListedWire:
+        """One of the wires that a row stands for."""
+        if many == 1 and not line.parts:
+            return one
+        part = parts[at] if len(parts) > 1 else parts[0]
+        mark = part.get("core", str(at + 1))
+        number, colour, stripe, label = one.wire, one.colour, one.stripe, one.size
+        said = part.get("wire", "")
+        if said:
+            if said in self._specs and self._at("size") < 0:
+                said = ""
+            number = said
+        elif many > 1:
+            number = f"{one.wire}.{mark}"
+        if "colour" in part:
+            colour, stripe = self._colour(part["colour"])
+        elif cores > 1 or len(parts) > 1:
+            colour = stripe = ""
+        cable = one.wire if (cores > 1 or len(parts) > 1) else one.cable
+        return replace(
+            one, wire=number or f"{one.wire}.{mark}", colour=colour, stripe=stripe, size=label, cable=cable or (parts[0].get("wire", "") + " cable").strip(),
+            core=mark if cable else one.core, start=starts[at] if len(starts) > 1 else starts[0], finish=finishes[at] if len(finishes) > 1 else finishes[0],
+        )  # fmt: skip
+
+    def _colours(self, line: Line) -> tuple[str, str]:
+        """A wire's colour and stripe: from its column, else from beside its size, else of its core."""
+        spec = self._specs.get(line.says("size"), spec_of(""))
+        text = line.says("colour") if self._at("colour") != self._at("size") else ""
+        colour, stripe = self._colour(text)
+        beside = self._colour(spec.colour) if spec.colour else ("", "")
+        if text and spec.colour and beside != (colour, stripe):
+            self._fault(line, "colour", f"“{text}” here, and “{spec.colour}” beside the size.")
+        if not text:
+            colour, stripe = beside
+        core = line.says("core")
+        if not colour and core.upper() in ("PE", "GNYE"):
+            colour, stripe = "green", "yellow"
+        elif not colour and core and not core.isdigit() and (found := self._colour(core))[0] != core.lower():
+            colour, stripe = found
+        second = self._colour(line.says("stripe"))[0]
+        return colour, stripe or second
+
+    def _colour(self, text: str) -> tuple[str, str]:
         if text not in self._colour_of:
             # what is over the most characters stays as it is and is a fault
             self._colour_of[text] = colour_cell(text, self.colours) if len(text) <= TELLING else (text, "")
@@ -332,39 +443,57 @@ class _SheetReader:
 
     def _split(self, name: str) -> tuple[str, str]:
         if name not in self._pin_of:
-            self._pin_of[name] = split_pin(name, self.mark) if len(name) <= TELLING else (name, "")
+            self._pin_of[name] = split_pin(name, self.pins) if len(name) <= TELLING else (name, "")
         return self._pin_of[name]
 
-    def _pin(self, at: int, place: str) -> tuple[str, str]:
-        name, cavity = self._text(at, place), self._text(at, f"{place}-pin")
-        if not name or name in NOTHING:
-            self._fault(at, place, f"“{FIELDS[place]}” is empty.")
-            return "", ""
-        if not cavity:
-            name, cavity = self._split(name)
-        if len(name) > 80 or len(cavity) > 80:
-            self._fault(at, place, "an end or pin has at most 80 characters.")
-        return name, "" if cavity in NOTHING[3:] else cavity
+    def _ends(self, line: Line, place: str) -> list[tuple[str, str]]:
+        """Where a row's wires end on one side: one place, or each of several pins."""
+        name, cavity = line.says(place), line.says(f"{place}-pin")
+        if not name:
+            if not line.wrong:
+                self._fault(line, place, f"“{FIELDS[place]}” is empty.")
+            return [("", "")]
+        many = (
+            [(name, pin) for pin in several(cavity)]
+            if cavity
+            else list(several_ends(name, self.pins))
+            if len(name) <= TELLING
+            else []
+        )
+        if many and self.many_pins == "fault":
+            self._fault(line, f"{place}-pin" if cavity else place, f"“{cavity or name}” names several pins.")
+        found = many if many and self.many_pins == "each" else [(name, cavity) if cavity else self._split(name)]
+        if any(len(end) > 80 or len(pin) > 80 for end, pin in found):
+            self._fault(line, place, "an end or pin has at most 80 characters.")
+        return [(end, "" if pin in NOTHING[3:] else pin) for end, pin in found]
 
-    def _short(self, at: int, name: str) -> str:
-        text = self._text(at, name)
+    def _short(self, line: Line, name: str) -> str:
+        text = line.says(name)
         if len(text) > TELLING:
             raise InputError(f"“{text[:30]}…” has over {TELLING} characters; that is no {FIELDS[name]}.")
         return text
 
-    def _size(self, at: int) -> SizeCell:
+    def _size(self, line: Line) -> SizeCell:
         try:
-            return size_cell(self._short(at, "size"), self.sizes)
+            text = self._short(line, "size")
+            return size_cell(self._specs.get(text) or spec_of(text), self.sizes)
         except InputError as why:
-            self._fault(at, "size", str(why))
+            self._fault(line, "size", str(why))
             return SizeCell(None)
 
-    def _length(self, at: int) -> float | None:
+    def _length(self, line: Line) -> float | None:
         try:
-            return length_cell(self._short(at, "length"), self.unit, self.decimal)
+            text = self._short(line, "length")
+            found = length_cell(text, self.unit, self.decimal)
         except InputError as why:
-            self._fault(at, "length", str(why))
+            self._fault(line, "length", str(why))
             return None
+        if found is not None and (line.at + 1, text) in self._shift:
+            factor = self._shift[line.at + 1, text]
+            if not factor:
+                self._fault(line, "length", f"“{text}” is out of all proportion to the other lengths.")
+            return found * factor or None
+        return found
 
     def tell(self) -> None:
         """Notes on what was passed over, left out or made up."""
@@ -381,7 +510,7 @@ class _SheetReader:
             self.asked.note(f"Not used{where}: column {', '.join(left)}.")
         if self.numbered:
             self.asked.note(f"Wires without a number{where} were numbered W1, W2 …")
-        if not self.pinned and self.data:
+        if not self.pinned and self.lines:
             self.asked.note(f"The list{where} names no pins: they are numbered as they come.")
 
     def _title(self, at: int) -> str:

@@ -1,86 +1,127 @@
-"""The words lists use: column titles and colours in English, German, French and Spanish."""
+"""The words lists use for what their columns hold, in ten languages; accents and capitals don't count."""
 
 from __future__ import annotations
 
+import unicodedata
+
 FIELDS = {
     "wire": "wire number", "name": "name or signal", "circuit": "circuit", "from": "from", "from-pin": "from pin",
-    "to": "to", "to-pin": "to pin", "size": "size", "colour": "colour", "stripe": "stripe", "length": "length",
+    "to": "to", "to-pin": "to pin", "both": "from and to in one", "size": "size", "colour": "colour", "stripe": "stripe",
+    "length": "length", "cable": "cable", "core": "core", "pair": "twisted with", "screen": "screen",
 }  # fmt: skip
 """What a column can hold → how it is called on screen. The keys are those of `--column`."""
 
-_PIN = r"(?:pin|cavity|cav|terminal|term|pos|position|way|contact|terminal no|pin no|klemme|anschluss|kontakt|kammer|broche|borne|borna|contacto|posición|posicion)"
-_FROM = r"(?:from|source|start|origin|end 1|end a|side a|side 1|a|von|quelle|anfang|ziel 1|seite a|de|depuis|origine|départ|depart|desde|origen|inicio)"
-_TO = r"(?:to|dest|destination|target|finish|end 2|end b|side b|side 2|b|nach|ziel|ende|ziel 2|seite b|à|vers|arrivée|arrivee|hasta|hacia|destino|fin)"
-_THING = r"(?:device|connector|conn|end|component|location|unit|gerät|geraet|stecker|bauteil|betriebsmittel|appareil|connecteur|équipement|equipement|equipo|conector|dispositivo)"
+
+def folded(text: str) -> str:
+    """Lower case without accents, so that “dlugosc” and “Długość” are one word."""
+    bare = "".join(mark for mark in unicodedata.normalize("NFD", text.lower()) if not unicodedata.combining(mark))
+    return bare.replace("ł", "l").replace("ß", "ss").replace("ø", "o")
+
+
+_PIN = folded(
+    r"(?:pins?|cavity|cav|terminal|term|pos|position|way|contact|terminal no|pin (?:no|nr|#|number|nummer)|pinnr|pole|klemme|kl|klemmen? ?(?:nr|nummer)?|"
+    r"anschluss|kontakt|kammer|pol|broche|borne|voie|borna|contacto|pata|posición|morsetto|contatto|polo|cavità|pino|via|cavidade|"
+    r"klem|aansluiting|pen|pool|zacisk|styk|stift|plint|klämma|pinne|svorka|vývod)"
+)
+_FROM = folded(
+    r"(?:from|source|start|origin|end 1|end a|side a|side 1|point a|point 1|a|von|quelle|anfang|ziel 1|seite a|seite 1|ende 1|ende a|de|depuis|"
+    r"origine|départ|tenant|desde|origen|inicio|da|partenza|inizio|origem|início|van|begin|od|z|skąd|początek|från|odkud|začátek)"
+)
+_TO = folded(
+    r"(?:to|dest|destination|target|finish|end 2|end b|side b|side 2|point b|point 2|b|goes to|connects to|nach|ziel|ende|ziel 2|seite b|seite 2|"
+    r"ende 2|ende b|à|vers|arrivée|aboutissant|hasta|hacia|destino|fin|arrivo|destinazione|para|até|naar|eind|einde|bestemming|do|dokąd|koniec|"
+    r"till|mål|kam|konec)"
+)
+_THING = folded(
+    r"(?:device|connector|conn|plug|component|location|unit|item|housing|equipment|gerät|geraet|stecker|bauteil|betriebsmittel|ort|appareil|connecteur|"
+    r"équipement|equipo|conector|dispositivo|connettore|apparecchio|componente|conector|toestel|stekker|component|złącze|urządzenie|"
+    r"don|kontaktdon|apparat|konektor|zařízení)"
+)
+_NUMBER = r"(?:no|nr|number|id|#|n°|nº|č|num|nummer|numer|número)"
+_WIRE_WORD = r"(?:wire|lead|conductor|ader|draht|leitung|fil|conducteur|hilo|conductor|filo|conduttore|fio|condutor|draad|przewód|przewod|ledare|tråd|ledning|vodič|drát)"
+_CABLE_WORD = r"(?:cable|kabel|câble|cavo|cabo|kabl?e?l?)"
+_CORE_WORD = r"(?:core|ader|brin|âme|conductor|alma|anima|veia|żyła|kardel|part|žíla|wire|draht|fil|leiter)"
+
+CABLE_TITLE = folded(rf"{_CABLE_WORD}(?: ?{_NUMBER})?")
+"""A title that names the cable, where another of the same list names its core."""
+CORE_TITLE = folded(rf"{_CORE_WORD}(?: ?{_NUMBER})?|core colou?r|aderkennung|adernummer|adernr")
+CONDUCTOR_TITLE = folded(
+    rf"(?:{_WIRE_WORD}|{_CORE_WORD}|colou?r|farbe|couleur|color|colore) ?(a|b|c|d|[1-6]|\+|-|pos|neg|hi|lo|high|low|h|l)"
+)
+"""A title that names one of several conductors of each row."""
 
 TITLES: dict[str, str] = {
-    "from-pin": rf"{_FROM} {_PIN}|{_PIN} (?:a|1|from|von|de|desde)",
-    "to-pin": rf"{_TO} {_PIN}|{_PIN} (?:b|2|to|nach|vers|hasta|à)",
+    "both": folded(
+        r"from ?[-/>→]* ?to|from and to|connections?|route|path|between|run between|von ?[-/>]* ?nach|verbindung|strecke|liaison|trajet|conexi[oó]n|"
+        r"collegamento|percorso|liga[cç][aã]o|verbinding|po[lł][aą]czenie|anslutning|f[oö]rbindelse|spojen[ií]|z ?[-/]* ?do|de ?[-/]* ?[aà]|da ?[-/]* ?a"
+    ),
+    "from-pin": rf"{_FROM} (?:{_THING} )?{_PIN}|{_PIN} (?:a|1|from|von|de|desde|da|van|od|fran)",
+    "to-pin": rf"{_TO} (?:{_THING} )?{_PIN}|{_PIN} (?:b|2|to|nach|vers|hasta|a|naar|do|till|para)",
     "pin": _PIN,
-    "from": rf"{_FROM}|{_FROM} {_THING}|{_THING} (?:a|1|from|von|de|desde)",
-    "to": rf"{_TO}|{_TO} {_THING}|{_THING} (?:b|2|to|nach|vers|hasta)",
-    "wire": r"wire (?:no|nr|number|id|name|label|tag|#)|wire|no|nr|number|id|#|item|pos|tag|label|cable (?:no|id)|lead|ref|"
-    r"(?:ader|draht|leitung|kabel)(?: ?(?:nr|nummer|no))?|adernummer|drahtnummer|leitungsnummer|lfd nr|"
-    r"fil(?: n°| no| numéro)?|n° ?(?:de )?fil|numéro(?: de fil)?|n°|repère|repere|cable|câble|conducteur|hilo|nº|nº hilo|número(?: de hilo)?|conductor no",
-    "name": r"signal|function|net|net name|signal name|signalname|funktion|potential|fonction|désignation|función|señal|senal",
-    "description": r"description|desc|name|purpose|beschreibung|bezeichnung|benennung|descripción|descripcion|nombre|nom",
-    "remark": r"remarks?|notes?|comments?|bemerkung(?:en)?|kommentar|anmerkung|remarques?|observations?|observaciones|notas?",
-    "circuit": r"circuit|circuit (?:no|id|name)|group|system|stromkreis|kreis|baugruppe|circuito|groupe|grupo",
-    "size": r"size|wire size|gauge|wire gauge|gage|awg|csa|cross section|cross-section|section|area|mm2|mm²|conductor|sqmm|conductor size|"
-    r"querschnitt|leiterquerschnitt|qs|aderquerschnitt|section(?: du fil)?|calibre|sección|seccion|sección transversal",
-    "colour": r"colou?r(?: 1)?|wire colou?r|base colou?r|col|clr|main colou?r|insulation colou?r|farbe|aderfarbe|grundfarbe|couleur|color|colour code|colou?r code|teinte",
-    "stripe": r"colou?r 2|stripe|tracer|stripe colou?r|second colou?r|trace|streifen|kennfarbe|zweitfarbe|liseré|lisere|deuxième couleur|raya|franja|segundo color",
-    "length": r"length|wire length|len|cut length|run|run length|distance|finished length|länge|laenge|leitungslänge|zuschnitt|longueur|long|longitud|largo",
+    "from": rf"{_FROM}|{_FROM} {_THING}|{_THING} (?:a|1|from|von|de|desde|da|van|od|fran)",
+    "to": rf"{_TO}|{_TO} {_THING}|{_THING} (?:b|2|to|nach|vers|hasta|naar|do|till|para)",
+    "wire": folded(
+        rf"wire (?:no|nr|number|id|name|label|tag|#)|wire|no|nr|number|id|#|item no|pos no|tag|label|cable (?:no|id)|lead|ref|"
+        rf"(?:ader|draht|leitung|kabel)(?: ?(?:nr|nummer|no))?|adernummer|drahtnummer|leitungsnummer|lfd nr|"
+        rf"fil(?: n°| no| numéro)?|n° ?(?:de )?fil|numéro(?: de fil)?|n°|repère|cable|câble|conducteur|hilo|nº|nº hilo|número(?: de hilo)?|"
+        rf"conductor no|{_WIRE_WORD}(?: ?{_NUMBER})?|{_NUMBER} {_WIRE_WORD}u?|(?:nr|č) (?:przewodu|vodiče)|cavo|cabo|lp|poř|löpnr|draadnummer|item|pos"
+    ),
+    "name": folded(
+        r"signal|function|net|net name|signal name|signalname|funktion|potential|fonction|désignation|función|señal|funzione|segnale|função|sinal|"
+        r"functie|signaal|sygnał|funkcja|signál|funkce|circuit function"
+    ),
+    "description": folded(
+        r"description|desc|name|purpose|beschreibung|bezeichnung|benennung|descripción|nombre|nom|descrizione|descrição|nome|omschrijving|naam|opis|"
+        r"nazwa|beskrivning|namn|popis|název|used for|what|use"
+    ),
+    "remark": folded(
+        r"remarks?|notes?|comments?|bemerkung(?:en)?|kommentar|anmerkung|remarques?|observations?|observaciones|notas?|osservazioni|observações|"
+        r"opmerking(?:en)?|uwagi|anmärkning(?:ar)?|poznámk[ay]"
+    ),
+    "circuit": folded(
+        r"circuit|circuit (?:no|id|name)|group|system|stromkreis|kreis|baugruppe|circuito|groupe|grupo|gruppo|kring|groep|obwód|krets|grupp|okruh|obvod"
+    ),
+    "pair": folded(r"pair|twisted ?(?:pair|with)?|twist(?: with)?|tp|paar|verdrillt(?: mit)?|paire|torsad[eé]e? ?(?:avec)?|par|coppia|parvis|para|pár|twisted pair (?:no|id)"),
+    "screen": folded(r"screen(?:ed)?|shield(?:ed)?|schirm|geschirmt|blindage|blind[ée]|pantalla|apantallado|schermo|schermato|blindagem|afscherming|ekran|skärm|stínění"),
+    "size": folded(
+        r"size|wire size|gauge|wire gauge|gage|awg|csa|cross section|cross-section|section|area|mm2|mm²|sqmm|conductor size|"
+        r"querschnitt|leiterquerschnitt|qs|quers|aderquerschnitt|section(?: du fil)?|calibre|sección|sección transversal|sezione|sez|secção|seção|bitola|"
+        r"doorsnede|doorsnee|aderdoorsnede|diameter|przekrój|tvärsnitt|kabelarea|průřez"
+    ),
+    "colour": folded(
+        r"colou?r(?: 1)?|wire colou?r|base colou?r|col|clr|main colou?r|insulation colou?r|farbe|aderfarbe|grundfarbe|couleur|color|colour code|colou?r code|"
+        r"teinte|colore|cor|kleur|aderkleur|kolor|barwa|färg|barva"
+    ),
+    "stripe": folded(
+        r"colou?r 2|stripe|tracer|stripe colou?r|second colou?r|trace|streifen|kennfarbe|zweitfarbe|liseré|deuxième couleur|raya|franja|segundo color|"
+        r"riga|striscia|listra|streep|pasek|rand|pruh"
+    ),
+    "length": folded(
+        r"length|wire length|len|cut length|run|run length|distance|finished length|länge|laenge|leitungslänge|zuschnitt|lg|longueur|long|longitud|largo|"
+        r"lunghezza|lungh|lung|comprimento|comp|lengte|lengde|długość|dł|längd|délka"
+    ),
+    "thing": _THING,
 }  # fmt: skip
 """Column meaning → pattern its whole plain title has to match. The first that matches counts."""
 
 LENGTH_WORDS = r"mm|cm|m|ft|in|inch(?:es)?|feet|yd|metres?|meters?|zoll"
 SIZE_WORDS = r"mm2|mm²|mm\^2|sqmm|sq mm|mm|awg|gauge|gage|ga|kcmil"
 
-TOTALS = (
-    r"(?:sub-?\s?|grand\s+)?totals?|sum|summe|zwischensumme|gesamt|gesamtlänge|insgesamt|sous-total|total général|somme|"
-    r"suma|subtotal|total general|carried forward|übertrag|report"
+TOTALS = folded(
+    r"(?:sub-?\s?|grand\s+)?totals?|sum|summe|zwischensumme|gesamtsumme|gesamt|gesamtlänge|insgesamt|sous-total|total général|somme|"
+    r"suma|subtotal|total general|carried forward|übertrag|report|totale|subtotale|somma|soma|totaal|subtotaal|razem|ogółem|summa|delsumma|celkem|součet"
 )
-
-COLOURS: dict[str, dict[str, str]] = {
-    "en": {
-        "BK": "black", "BN": "brown", "RD": "red", "OG": "orange", "YE": "yellow", "GN": "green", "BU": "blue",
-        "VT": "violet", "GY": "grey", "WH": "white", "PK": "pink", "TQ": "turquoise", "BLK": "black", "BLU": "blue",
-        "BRN": "brown", "GRN": "green", "GRY": "grey", "ORG": "orange", "ORN": "orange", "PNK": "pink",
-        "VIO": "violet", "PUR": "violet", "PPL": "violet", "WHT": "white", "YEL": "yellow", "BR": "brown", "OR": "orange",
-        "YL": "yellow", "VI": "violet", "LB": "light blue", "LG": "light green", "TN": "tan", "PU": "violet",
-        "B": "black", "R": "red", "W": "white", "G": "green", "Y": "yellow", "O": "orange", "P": "pink", "V": "violet",
-        "L": "blue", "BL": "blue", "GR": "green", "GY/GN": "green/yellow",
-    },
-    "de": {
-        "SW": "black", "BR": "brown", "RT": "red", "OR": "orange", "GE": "yellow", "GN": "green", "BL": "blue",
-        "VI": "violet", "GR": "grey", "WS": "white", "RS": "pink", "TK": "turquoise", "BE": "beige",
-    },
-    "fr": {
-        "NO": "black", "NR": "black", "MR": "brown", "MA": "brown", "RG": "red", "RO": "red", "OR": "orange",
-        "JA": "yellow", "JN": "yellow", "VE": "green", "VR": "green", "BE": "blue", "BL": "blue", "VI": "violet", "GR": "grey",
-        "BA": "white", "BC": "white", "RS": "pink", "TQ": "turquoise",
-    },
-    "es": {
-        "NE": "black", "NG": "black", "MA": "brown", "MR": "brown", "RO": "red", "RJ": "red", "NA": "orange",
-        "AM": "yellow", "VE": "green", "VD": "green", "AZ": "blue", "VI": "violet", "GR": "grey", "BL": "white",
-        "BC": "white", "RS": "pink", "TQ": "turquoise",
-    },
-}  # fmt: skip
-"""Language → code → colour word. Codes of IEC 60757 stand under English."""
-
-COLOUR_WORDS: dict[str, str] = {
-    **{word: word for word in (
-        "black", "brown", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white", "pink", "turquoise",
-        "tan", "beige",
-    )},
-    "gray": "grey", "purple": "violet", "clear": "clear", "light blue": "light blue", "light green": "light green",
-    "dark blue": "dark blue", "dark green": "dark green", "green-yellow": "green/yellow",
-    "schwarz": "black", "braun": "brown", "rot": "red", "gelb": "yellow", "grün": "green", "gruen": "green", "blau": "blue",
-    "violett": "violet", "lila": "violet", "grau": "grey", "weiß": "white", "weiss": "white", "rosa": "pink", "türkis": "turquoise",
-    "hellblau": "light blue", "dunkelblau": "dark blue",
-    "noir": "black", "brun": "brown", "marron": "brown", "rouge": "red", "jaune": "yellow", "vert": "green", "bleu": "blue",
-    "violet": "violet", "gris": "grey", "blanc": "white", "rose": "pink", "bleu clair": "light blue",
-    "negro": "black", "marrón": "brown", "rojo": "red", "naranja": "orange", "amarillo": "yellow", "verde": "green", "azul": "blue",
-    "violeta": "violet", "morado": "violet", "blanco": "white", "turquesa": "turquoise", "celeste": "light blue",
-}  # fmt: skip
+REMARKS = folded(
+    r"(?:n\.?\s?b\.?|notes?|remark|caution|warning|attention|important|hinweis|achtung|anmerkung|bemerkung|nota|remarque|aviso|attenzione|let op|"
+    r"opmerking|uwaga|obs|anm|pozn|pozor)\b|[*!†]"
+)
+DITTO = frozenset(
+    folded(mark)
+    for mark in (
+        '"', '""', "''", "'", "´´", "``", ",,", "„", "”", "“", "″", "〃", "»", "«", '-"-', "-''-", '- " -', "-//-", "//", "~", "^", "↓", "↑", "|", "ditto", "dito", "ditto.",
+        "dito.", "do.", "do", "dto", "dto.", "d.o.", "d:o", "s.o.", "s. o.", "s.o", "siehe oben", "wie oben", "w.o.", "w. o.", "idem", "idem.", "id.", "íd.",
+        "ídem", "same", "same as above", "as above", "a/a", "come sopra", "c.s.", "c. s.", "igual", "igual acima", "ver acima", "als boven", "zie boven", "jw.",
+        "j.w.", "jak wyżej", "dtto", "detto", "viz výše", "som ovan", "samma", "comme ci-dessus", "même", "gleich", "detto.", "lo mismo",
+    )
+)  # fmt: skip
+"""Cells that mean “as above”."""

@@ -1,0 +1,418 @@
+"""Rows of a sheet as lines that stand for wires: what is repeated, inherited from a head or a cable, or shared by several
+conductors is written out; rows that are no wires are named."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter, defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+
+from umber_trunk.store.listing.colours import NOTHING, is_colour
+from umber_trunk.store.listing.columns import Layout, column_letter
+from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+from umber_trunk.store.listing.words import DITTO, FIELDS, REMARKS, TOTALS, folded
+from umber_trunk.store.sheets import Sheet, unquoted
+
+TELLING = 200  # characters of a cell that may tell something
+_TOTAL = re.compile(rf"{TOTALS}\b", re.I)
+_REMARK = re.compile(REMARKS, re.I)
+_FIGURES = re.compile(r"[-+\d.,\s]*(?:mm|m|ft|kg)?")
+_HEAD = re.compile(
+    r"(?:connector|conn\.?|plug|socket|housing|receptacle|device|unit|stecker|buchse|gerät|connecteur|fiche|prise|conector|connettore|stekker|złącze|kontakt|konektor)"
+    r"\s*[:#]?\s+(?=\S)",
+    re.I,
+)
+_CORE = re.compile(r"\d{1,2}|PE|N|L[123]?|[+-]|screen|shield|drain|schirm|scr|sh|shd", re.I)
+_CABLE_NAME = re.compile(r"[A-Za-z]{1,4}[-_ ]?\d+\w*|\d{3,}")
+SCREEN_MARK = re.compile(
+    r"(?:screen|shield|drain|schirm|blindage|tresse|pantalla|malla|schermo|calza|ekran|skärm|stínění|scr|sh|shd|shld)\.?",
+    re.I,
+)
+
+
+@dataclass
+class Line:
+    """One row as a wire: what each field says, and the column it stands in; `parts` are the conductors of a row that has
+    several, each with what is its own. `wrong` are faults met so far: field and sentence."""
+
+    at: int
+    cells: dict[str, str]
+    where: Mapping[str, int]
+    parts: list[dict[str, str]] = field(default_factory=list)
+    wrong: list[tuple[str, str]] = field(default_factory=list)
+
+    def says(self, name: str) -> str:
+        """What a field says, "" for nothing."""
+        text = self.cells.get(name, "")
+        return "" if text in (NOTHING[3:] if name.endswith("-pin") else NOTHING) else text  # “-” is a pole
+
+
+class Lines:
+    """The lines of a sheet by its layout. Attributes: lines, passed (row from 1 → what it is)."""
+
+    def __init__(self, sheet: Sheet, layout: Layout, asked: Questions) -> None:
+        self.sheet, self.layout, self.asked = sheet, layout, asked
+        self.passed: list[tuple[int, str]] = []
+        self.heads: dict[int, str] = {}
+        self._labelled = sum(bool(label) for label in layout.headers)
+        self._titles = self._title("from"), self._title("to")
+        self.lines = [line for at in range(layout.first_row, len(sheet.grid)) if (line := self._line(at))]
+        self._dittos()
+        self._starts()
+        if "both" in layout.columns:
+            self._both()
+        self._cables()
+        self._blanks()
+        self._cores()
+        self._conductors()
+
+    def _title(self, name: str) -> str:
+        at = self.layout.columns.get(name, -1)
+        return self.layout.headers[at] if 0 <= at < len(self.layout.headers) else ""
+
+    def _line(self, at: int) -> Line | None:
+        row = self.sheet.grid[at]
+        cells = {
+            name: unquoted(row[column])
+            for name, column in self.layout.columns.items()
+            if 0 <= column < len(row) and row[column]
+        }
+        kind = self._kind(at, cells)
+        if kind is None:
+            return Line(at, cells, self.layout.columns)
+        if kind:
+            self.passed.append((at + 1, kind))
+        return None
+
+    def _kind(self, at: int, said: dict[str, str]) -> str | None:
+        """None for a wire's row, "" for a blank one, else what it is."""
+        cells = [cell for cell in self.sheet.grid[at] if cell]
+        if not cells:
+            return ""
+        if at == self.layout.units_row:
+            return "the units"
+        start, finish = said.get("from", ""), said.get("to", "")
+        if start and start == self._titles[0] and finish == self._titles[1] and len(cells) > 1:
+            return "the header once more"
+        if not (start and finish) and any(_TOTAL.match(folded(cell[:TELLING])) for cell in cells[:4]):
+            return "a total"
+        if (
+            not start
+            and not finish
+            and "both" not in said
+            and all(_FIGURES.fullmatch(cell[:TELLING]) for cell in cells)
+            and len(cells) < 3
+        ):
+            return "figures without a wire"
+        if (
+            len(set(cells)) == 1
+            and self._labelled > 2
+            and not (start and finish and len(cells) == 2)
+            and not (said.get("both") and len(self.layout.columns) < 3)
+        ):
+            if _REMARK.match(folded(cells[0][:TELLING])) or len(cells[0].split()) > 5:
+                return "a remark"
+            self.heads[at] = _HEAD.sub("", cells[0][:TELLING]).strip(" :–-") if len(cells[0]) <= 80 else ""
+            return f"a title, “{cells[0][:60]}”"
+        return (
+            "a remark"
+            if not start and not finish and len(cells) < 3 and _REMARK.match(folded(cells[0][:TELLING]))
+            else None
+        )
+
+    def _dittos(self) -> None:
+        last: dict[str, str] = {}
+        rows: list[int] = []
+        for line in self.lines:
+            for name in self.layout.columns:
+                text = line.cells.get(name, "")
+                if len(text) <= 20 and folded(text) in DITTO and not (name.endswith("pin") and text in ("|", "~", "^")):
+                    if name in last:
+                        line.cells[name] = last[name]
+                        rows.append(line.at + 1)
+                    else:
+                        line.wrong.append((name, f"“{text}” repeats what stands above, and nothing does."))
+                elif text:
+                    last[name] = text
+        if rows:
+            many = sorted(set(rows))
+            self.asked.note(
+                f"Ditto marks in row{'s' if len(many) > 1 else ''} {_listed(many)} repeat what stands above."
+            )
+
+    def _starts(self) -> None:
+        """Where no column says where wires start: the head above does, in the list, over it, or the sheet's name."""
+        if "from" in self.layout.columns or "both" in self.layout.columns:
+            return
+        above = next(
+            (
+                cells[0]
+                for row in reversed(self.sheet.grid[: self.layout.first_row - 1])
+                if len(cells := [c for c in dict.fromkeys(row) if c]) == 1
+            ),
+            "",
+        )
+        head = _HEAD.sub("", above).strip(" :–-") or self.sheet.name
+        heads = sorted(self.heads.items())
+        used = set()
+        for line in self.lines:
+            while heads and heads[0][0] < line.at:
+                head = heads.pop(0)[1]
+            line.cells["from"] = head
+            used.add(head)
+            if not head:
+                line.wrong.append(("from", "nothing says where this wire starts: no column, no head above."))
+        named = ", ".join(f"“{name}”" for name in sorted(used) if name)
+        if named:
+            self.asked.note(f"Wires start where the head above them says: {named}.")
+
+    def _both(self) -> None:
+        cells = [(line, text) for line in self.lines if (text := line.says("both")) and len(text) <= TELLING]
+        parts, name = parted([text for _, text in cells])
+        for (line, text), found in zip(cells, parts, strict=True):
+            if len(found) == 2:
+                line.cells["from"], line.cells["to"] = found
+                line.where = {**line.where, "from": line.where["both"], "to": line.where["both"]}
+            elif len(found) > 2:
+                line.wrong.append(
+                    ("both", f"“{text[:60]}” names {len(found)} places; give each wire a row of its own.")
+                )
+            else:
+                line.wrong.append(("both", f"“{text[:60]}” names one place; a wire has two."))
+        for line in self.lines:
+            if not line.says("both") and "from" not in line.cells:
+                line.wrong.append(("both", "nothing says where this wire goes."))
+        if name:
+            self.asked.note(f"From and to stand in one cell, parted by {name}.")
+
+    def _blanks(self) -> None:
+        """Blank cells that may mean “as above”."""
+        grouped = False
+        for name in ("from", "to", "size", "colour", "circuit"):
+            if name not in self.layout.columns or (name in ("from", "to") and "both" in self.layout.columns):
+                continue
+            blank, last = [], ""
+            for line in self.lines:
+                text = line.says(name)
+                if not text and last and not line.cells.get(name):
+                    blank.append(line)
+                last = text or last
+            end = name in ("from", "to")
+            pins = [line for line in blank if end and line.says(f"{name}-pin")]
+            if (
+                not blank
+                or (end and len(blank) < 2 and (not pins or len(self.lines) > 6))
+                or (
+                    not end
+                    and not (grouped or (len(blank) > 2 and len(blank) > 0.4 * len(self.lines) and name == "size"))
+                )
+            ):
+                continue
+            under = end and any(at < line.at for line in blank for at in self.heads)
+            words = FIELDS[name]
+            said = self.asked.ask(
+                Doubt(
+                    f"blank:{name}", f"What does a blank “{words}” mean?",
+                    f"{len(blank)} rows under a filled one have none, row {blank[0].at + 1} the first" + (", with a pin beside it." if pins else "."),
+                    (
+                        Option("same", "the same as the row above"), *((Option("head", "what the head above the rows says"),) if under else ()),
+                        Option("fault", "it was forgotten: a fault") if end else Option("open", "nothing said: it stays open"),
+                    ),
+                    "head" if under and not pins else "same" if end or grouped else "open", f"--answer blank:{name}={{}}", self.layout.columns[name],
+                    tuple(line.at + 1 for line in blank),
+                )
+            )  # fmt: skip
+            grouped = grouped or end
+            if said in ("same", "head"):
+                self._fill(name, {line.at for line in blank}, said == "head")
+
+    def _fill(self, name: str, blank: set[int], by_head: bool) -> None:
+        last = ""
+        heads = sorted(self.heads.items())
+        for line in self.lines:
+            while by_head and heads and heads[0][0] < line.at:
+                last = heads.pop(0)[1]
+            if line.at in blank:
+                line.cells[name] = last
+            last = last if by_head else line.says(name) or last
+
+    def _cables(self) -> None:
+        """Rows of a cable with its cores below it: the cores inherit what they leave open."""
+        if "cable" in self.layout.columns or "wire" not in self.layout.columns:
+            return
+        kept: list[Line] = []
+        at = 0
+        while at < len(self.lines):
+            parent = self.lines[at]
+            kept.append(parent)
+            at += 1
+            name = parent.says("wire")
+            if not _CABLE_NAME.fullmatch(name) or _CORE.fullmatch(name):
+                continue
+            cores = []
+            for line in self.lines[at:]:
+                mark = line.says("wire")
+                if not (_CORE.fullmatch(mark) or is_colour(mark)):
+                    break
+                cores.append(line)
+            open_ = [line for line in cores if not (line.says("from") and line.says("to"))]
+            if (
+                not cores
+                or not (open_ or not (parent.says("from") and parent.says("to")))
+                or len({line.says("wire") for line in cores}) < len(cores)
+            ):
+                continue
+            kept.pop()
+            self.passed.append((parent.at + 1, f"the cable {name}, whose cores stand below it"))
+            for core in cores:
+                for field_ in ("from", "to", "size", "length", "circuit", "name"):
+                    if not core.says(field_) and parent.says(field_):
+                        core.cells[field_] = parent.cells[field_]
+                core.cells["core"], core.cells["cable"] = core.says("wire"), name
+                core.cells["wire"] = f"{name}.{core.says('wire')}"
+            kept += cores
+            at += len(cores)
+        self.lines = kept
+
+    def _cores(self) -> None:
+        """Cores of cables that columns name: a blank cable is the one above."""
+        if "core" not in self.layout.columns:
+            return
+        cable, blank = "", []
+        for line in self.lines:
+            said = line.says("cable")
+            if not said and cable and line.says("core"):
+                line.cells["cable"] = cable
+                blank.append(line.at + 1)
+            cable = said or cable
+            if line.says("cable") and line.says("core") and not line.says("wire"):
+                line.cells["wire"] = f"{line.cells['cable']}.{line.cells['core']}"
+        if blank:
+            self.asked.note(f"Rows {_listed(blank)} name a core and no cable: it is the cable above.")
+
+    def _conductors(self) -> None:
+        """Rows with several conductors: one part for each that says anything."""
+        if not self.layout.conductors:
+            return
+        for line in self.lines:
+            row = self.sheet.grid[line.at]
+            for mark, columns in self.layout.conductors:
+                part = {
+                    name: unquoted(row[at])
+                    for name, at in columns.items()
+                    if at < len(row) and row[at] and row[at] not in NOTHING
+                }
+                if part:
+                    line.parts.append({"core": mark, **part})
+        marks = " and ".join(mark for mark, _ in self.layout.conductors)
+        self.asked.note(f"Each row stands for the conductors {marks} of its cable.")
+
+    def column(self, name: str) -> list[tuple[str, int]]:
+        """The cells of a field by which its rules are found, each with its row from 1; what is far too long tells nothing."""
+        found = [(text, line.at + 1) for line in self.lines if (text := line.says(name)) and len(text) <= TELLING]
+        return found + [(part[name], line.at + 1) for line in self.lines for part in line.parts if name in part]
+
+
+def _listed(rows: Sequence[int]) -> str:
+    return ", ".join(map(str, rows[:12])) + ("…" if len(rows) > 12 else "")
+
+
+_BETWEEN = (
+    ("an arrow", re.compile(r"\s*(?:<?[-=–—]{1,2}>|→|⇒|↔|➔|➜|»|>>?|<->)\s*")),
+    ("a word", re.compile(r"\s+(?:to|nach|zu|bis|vers|à|hasta|hacia|verso|para|até|naar|do|till|til|na)\s+", re.I)),
+    ("a dash", re.compile(r"\s+[-–—]{1,2}\s+")), ("a bar", re.compile(r"\s*[|]\s*")), ("a slash", re.compile(r"\s+/\s+")), ("a slash", re.compile(r"\s*/\s*")),
+    ("two dots", re.compile(r"\s*\.\.+\s*|\s*…\s*")), ("a comma", re.compile(r"\s*[,;]\s*")),
+)  # fmt: skip
+
+
+def parted(cells: Sequence[str]) -> tuple[list[list[str]], str]:
+    """Cells that hold both ends of a wire: the places each names, and what parts them, "" where nothing does in most."""
+    for name, pattern in _BETWEEN:
+        parts = [[part for part in pattern.split(cell) if part] for cell in cells]
+        if cells and sum(len(found) == 2 for found in parts) >= 0.6 * len(cells):
+            return parts, name
+    return [[cell] for cell in cells], ""
+
+
+def by_net(lines: Lines, asked: Questions) -> list[Line]:
+    """A table with a row for each pin as wires: pins of one wire number, or of one net, are joined."""
+    numbers = Counter(line.says("wire") for line in lines.lines if line.says("wire"))
+    by_wire = bool(numbers) and sum(many == 2 for many in numbers.values()) > 0.6 * len(numbers)
+    key = "wire" if by_wire else "name"
+    nets: dict[str, list[Line]] = defaultdict(list)
+    for line in lines.lines:
+        if line.says(key):
+            nets[line.says(key).lower()].append(line)
+        else:
+            lines.passed.append((line.at + 1, "a pin without a net"))
+    star = [group for group in nets.values() if len(group) > 2]
+    alone = [group for group in nets.values() if len(group) == 1]
+    if len(alone) > len(nets) / 2:
+        return [
+            _said_alone(
+                group[0],
+                "the list says what each pin is for and not where its wire goes; add a column “to”, or the other connectors.",
+            )
+            for group in nets.values()
+        ]
+    how = "splice"
+    if star:
+        first = star[0]
+        how = asked.ask(
+            Doubt(
+                "net", f"How are the {len(first)} pins of “{first[0].says(key)}” joined?", f"{len(star)} nets have more than two pins.",
+                (Option("splice", "at a splice of their own"), Option("chain", "from pin to pin, as they stand"), Option("star", "all from the first pin")),
+                "splice", "--answer net={}", rows=tuple(line.at + 1 for group in star for line in group),
+            )
+        )  # fmt: skip
+    found: list[Line] = []
+    for group in nets.values():
+        if len(group) == 1:
+            found.append(_said_alone(group[0], f"“{group[0].says(key)}” is at one pin only."))
+        elif len(group) == 2 or how == "chain":
+            found += [_joined(a, b, by_wire and len(group) == 2) for a, b in pairwise(group)]
+        elif how == "star":
+            found += [_joined(group[0], other, False) for other in group[1:]]
+        else:
+            found += [_to_splice(line, line.says(key)) for line in group]
+    asked.note(f"Each row is a pin: pins of one {'wire number' if by_wire else 'net'} are joined by a wire.")
+    return sorted(found, key=lambda line: line.at)
+
+
+def _said_alone(line: Line, sentence: str) -> Line:
+    return Line(
+        line.at, line.cells, line.where, wrong=[*line.wrong, ("name" if "name" in line.where else "wire", sentence)]
+    )
+
+
+def _joined(a: Line, b: Line, numbered: bool) -> Line:
+    cells = {
+        **{name: text for name, text in b.cells.items() if text},
+        **{name: text for name, text in a.cells.items() if text},
+    }
+    cells["to"], cells["to-pin"] = b.says("from"), b.says("from-pin")
+    wrong = [*a.wrong, *b.wrong]
+    for name in ("size", "colour", "stripe", "length"):
+        if a.says(name) and b.says(name) and a.says(name) != b.says(name):
+            wrong.append(
+                (name, f"row {a.at + 1} says “{a.says(name)}” and row {b.at + 1} “{b.says(name)}” of one wire.")
+            )
+    if not numbered:
+        cells.pop("wire", None)
+    return Line(
+        a.at, cells, {**a.where, "to": a.where.get("from", -1), "to-pin": a.where.get("from-pin", -1)}, wrong=wrong
+    )
+
+
+def _to_splice(line: Line, net: str) -> Line:
+    cells = {**line.cells, "to": f"splice {net}", "to-pin": ""}
+    cells.pop("wire", None)
+    return Line(line.at, cells, {**line.where, "to": line.where.get("name", -1)}, wrong=list(line.wrong))
+
+
+def column_name(layout: Layout, name: str) -> str:
+    """The letter of a field's column, "" for none."""
+    at = layout.columns.get(name, -1)
+    return column_letter(at) if at >= 0 else ""
