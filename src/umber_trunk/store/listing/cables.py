@@ -55,9 +55,10 @@ def kind_of(wires: Sequence[ListedWire]) -> CableKind:
 def _numbered(wires: list[ListedWire], asked: Questions) -> list[ListedWire]:
     """W10.1, W10.2 between the same two places: cores of one cable, asked."""
     groups: dict[str, list[int]] = defaultdict(list)
+    of_row = Counter((wire.sheet, wire.row) for wire in wires)
     for at, wire in enumerate(wires):
         match = _NUMBERED.fullmatch(wire.wire)
-        if match and not wire.cable:
+        if match and not wire.cable and of_row[wire.sheet, wire.row] == 1:
             groups[match[1]].append(at)
     fit = {}
     for name, places in groups.items():

@@ -20,7 +20,7 @@ from umber_trunk.store.listing.specs import Spec
 LARGE = 60  # lengths without a unit are likelier millimetres above this
 _BARE = re.compile(r"\d+(?:[.,]\d+)?")
 _INSIDE = re.compile(
-    r"(?:\b(?:\d/0|\d{1,2})\s*-?\s*(?:awg|ga|gauge|gage)\b|\bawg\s*(?:\d/0|\d{1,2})\b|(?<![\d.,])\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm)(?!\w))",
+    r"(?:\b(?:\d/0|\d{1,2})\s*-?\s*(?:awg|ga|gauge|gage)\b|\bawg\s*(?:\d/0|\d{1,2})\b|\b[1-4]/0\b|(?<![\d.,])\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm)(?!\w))",
     re.I,
 )
 _FEET = re.compile(r"\b(?:ft|feet|foot|in|inch|inches)\b|[\"'′″]", re.I)
@@ -132,8 +132,10 @@ def _shown(cell: str, mark: str) -> str:
     return f"{float(match[0].replace(thousands, '').replace(',', '.')):g}"
 
 
-def length_unit(cells: Sequence[str], note: str, decimal: str, asked: Questions, column: int) -> str:
-    """The unit of lengths without one; asked when some are bare and nobody says."""
+def length_unit(
+    cells: Sequence[str], note: str, decimal: str, asked: Questions, column: int, gauges: bool = False
+) -> str:
+    """The unit of lengths without one; asked when some are bare and nobody says. `gauges` where sizes are AWG."""
     said = asked.answers.units.get("length") or note
     bare = [cell for cell in cells if re.fullmatch(r"[\d., \u00a0\u2009\u202f/½¼¾-]+|\d{1,3}(?:['’]\d{3})+", cell)]
     if said or not bare:
@@ -147,7 +149,8 @@ def length_unit(cells: Sequence[str], note: str, decimal: str, asked: Questions,
     middle = median(numbers) if numbers else 0.0
     elsewhere = [cell for cell in cells if cell not in bare]
     feet = any(_FEET.search(cell) for cell in elsewhere)
-    likeliest = "mm" if middle > LARGE else "ft" if feet else "m"
+    inches = gauges and 6 < middle < 400
+    likeliest = "in" if inches and not feet else "mm" if middle > LARGE else "ft" if feet else "m"
     return asked.ask(
         Doubt(
             "unit:length", "Which unit have the lengths without one?",
@@ -252,7 +255,7 @@ def _words(cells: Sequence[str], asked: Questions, column: int) -> str:
     for cell in cells:
         inside = _INSIDE.search(cell)
         rest = (cell[: inside.start()] + " " + cell[inside.end() :]).strip(" ,;/()") if inside else ""
-        if inside and rest and not re.search(r"\d", rest):
+        if inside and rest and not re.search(r"(?<!\w)\d", rest):
             rests[" ".join(rest.split())] += 1
     if not rests:
         return "refuse"
@@ -288,7 +291,7 @@ def _core_size(text: str, rules: SizeRules) -> str:
         raise
     except InputError:
         inside = _INSIDE.search(text) if rules.words == "drop" else None
-        if inside is None or re.search(r"\d", text[: inside.start()] + text[inside.end() :]):
+        if inside is None or re.search(r"(?<!\w)\d", text[: inside.start()] + text[inside.end() :]):
             raise
         return parse_size(inside[0], rules.bare, rules.decimal, foreign=True).label
 

@@ -102,8 +102,8 @@ _EARTHS = frozenset(
 def colour_word(text: str) -> str | None:
     """The English word for a colour in words, "hellblau" → "light blue", "zelenožlutá" → "green/yellow"; None for others."""
     plain = " ".join(folded(text).replace("-", " ").split())
-    if plain in COLOUR_WORDS:
-        return COLOUR_WORDS[plain]
+    if plain in COLOUR_WORDS or plain in _STEMS:
+        return COLOUR_WORDS.get(plain) or _STEMS[plain]
     parts = plain.split()
     if len(parts) == 2:
         first, second = parts
@@ -205,6 +205,9 @@ def is_colour(text: str) -> bool:
 def _colour_parts(text: str) -> list[str]:
     """The colours of a cell, base first."""
     tidy = text.strip()
+    named = re.fullmatch(r"(.+?)\s*\(([^)]*)\)", tidy)
+    if named and colour_word(named[1]):
+        return _colour_parts(named[1])  # “red (RD)”
     if tidy.upper() in _EARTHS or colour_word(tidy):
         return [tidy]
     parts = [
@@ -235,6 +238,7 @@ def colour_cell(text: str, rules: ColourRules) -> tuple[str, str]:
         words.append(word or part.lower())
     if len(words) == 1 and "/" in words[0]:
         words = words[0].split("/")
+    words = list(dict.fromkeys(words))  # “BK - black”
     if len(words) > 2:
         return text.lower(), ""
     return (words[0] if words else "", words[1] if len(words) > 1 else "")

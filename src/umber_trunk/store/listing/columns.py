@@ -37,7 +37,8 @@ _UNIT_WORD = re.compile(rf"[\[(]?\s*(?:{LENGTH_WORDS}|{SIZE_WORDS}|a|v|kg|g|€|
 class Layout:
     """Which column of a grid holds what. first_row is the index of the first row below the header; `notes` the unit
     each header or units row gives a field, `evidence` why a column was taken; `conductors` are those each row has, by mark, with
-    the columns that are their own. `by_pin` where each row is a pin and `matrix` where ends stand down and across."""
+    the columns that are their own. `by_pin` where each row is a pin and `matrix` where ends stand down and across;
+    `blocks` are the columns of further lists that stand beside the first."""
 
     columns: Mapping[str, int]
     first_row: int
@@ -48,6 +49,7 @@ class Layout:
     conductors: tuple[tuple[str, Mapping[str, int]], ...] = ()
     by_pin: bool = False
     matrix: bool = False
+    blocks: tuple[Mapping[str, int], ...] = ()
 
     @property
     def whole(self) -> bool:
@@ -60,6 +62,7 @@ class Layout:
         if self.matrix:
             return []
         taken = {at for _, columns in self.conductors for at in columns.values()} | set(self.columns.values())
+        taken |= {at for block in self.blocks for at in block.values()}
         open_ = set(range(max((len(row) for row in grid[self.first_row :]), default=0))) - taken
         found: set[int] = set()
         for row in grid[self.first_row :]:
@@ -150,7 +153,7 @@ def find_layout(grid: Sequence[Sequence[str]], header_row: int | None, asked: Qu
         layout = _with_given(other, given) if other else layout
     if not layout.whole:
         return None if header_row is None and not given else layout
-    layout = _with_units_row(layout, grid)
+    layout = _with_units_row(_beside(layout, asked), grid)
     return _asked_about(layout, asked, sheet)
 
 
@@ -180,10 +183,17 @@ def _by_content(layout: Layout, grid: Sequence[Sequence[str]], asked: Questions)
     tests: tuple[tuple[str, Callable[[str], object]], ...] = (
         ("size", is_spec), ("colour", is_colour), ("length", re.compile(rf"\d+(?:[.,]\d+)?\s*(?:{LENGTH_WORDS})", re.I).fullmatch)
     )  # fmt: skip
+    runs = columns.get("length", -1)
+    if runs in cells and len(cells[runs]) > 1 and not any(cell[0].isdigit() for cell in cells[runs]):
+        del columns["length"]  # “Run” names runs as often as it says how long they are
+    else:
+        runs = -1
     for name, fits in tests:
         places = [at for at in free if name not in columns and _share(cells[at], fits) > 0.7]
         if places:
             take(name, places[0])
+    if runs >= 0 and "wire" not in columns:
+        columns["wire"], evidence["wire"] = runs, "no lengths, as its cells say"
     colour = columns.get("colour", -1)
     if "size" not in columns and colour in cells and _share(cells[colour], is_spec) > 0.6:
         columns["size"], evidence["size"] = colour, "beside the colours"
@@ -250,7 +260,11 @@ def _matrix(grid: Sequence[Sequence[str]], rows: Sequence[int], asked: Questions
         fitting = _share(
             inside, lambda cell: is_spec(cell) or re.fullmatch(r"[xX✓•]|\d+(?:[.,]\d+)?|[A-Z]{1,3}\d+|-", cell)
         )
-        if any(meaning_of(cell) for cell in across) or fitting < 0.8 or len(inside) > 0.7 * len(across) * len(down):
+        if (
+            any(meaning_of(cell) for cell in across)
+            or fitting < 0.8
+            or (not sure and len(inside) > 0.8 * len(across) * len(down))
+        ):
             continue
         said = "yes" if sure else asked.ask(
             Doubt(
@@ -318,6 +332,9 @@ def _assigned(labels: Sequence[str], row: int) -> tuple[Layout, int]:
             columns[owner] = at
             beside = columns.get(owner.removesuffix("-pin"))
             evidence[owner] = f"titled “{labels[at]}”" + (f", beside “{labels[beside]}”" if beside is not None else "")
+    if "from" not in columns and "from-pin" not in columns and columns.get("to-pin", 99) < columns.get("to", -1):
+        columns["from-pin"] = columns.pop("to-pin")
+        evidence["from-pin"] = evidence.pop("to-pin")
     if "name" not in columns and extra["description"]:
         columns["name"] = extra["description"][0]
         evidence["name"] = f"titled “{labels[extra['description'][0]]}”"
@@ -404,11 +421,31 @@ def _with_units_row(layout: Layout, grid: Sequence[Sequence[str]]) -> Layout:
     return replace(layout, notes=notes, units_row=layout.first_row)
 
 
+def _beside(layout: Layout, asked: Questions) -> Layout:
+    """Lists that stand side by side: the titles of the first repeat, in their order."""
+    titles = [_plain(title) for title in layout.headers]
+    places = sorted(set(layout.columns.values()))
+    if len(places) < 2 or not {"from", "to"} <= set(layout.columns):
+        return layout
+    first = [titles[at] for at in places if at < len(titles)]
+    blocks = []
+    for shift in range(places[-1] - places[0] + 1, len(titles) - places[0]):
+        if [titles[at + shift] for at in places if at + shift < len(titles)] == first and all(first):
+            blocks.append({name: at + shift for name, at in layout.columns.items()})
+    if blocks:
+        asked.note(f"{len(blocks) + 1} lists stand side by side; all are read.")
+    return replace(layout, blocks=tuple(blocks))
+
+
 def _asked_about(layout: Layout, asked: Questions, sheet: str) -> Layout:
     """Two columns with titles for one meaning: which one counts is asked."""
     columns, same = dict(layout.columns), defaultdict(list)
     for at, label in enumerate(layout.headers):
         found = meaning_of(label) if label else None
+        if any(place == at and name != found for name, place in columns.items()) or any(
+            at in block.values() for block in layout.blocks
+        ):
+            continue  # it has been taken for something else
         if found in ("from", "to", "size", "colour", "length", "wire"):
             same[found].append(at)
     for name, places in same.items():

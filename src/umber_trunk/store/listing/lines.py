@@ -6,13 +6,14 @@ from __future__ import annotations
 import re
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from umber_trunk.store.listing.colours import NOTHING, is_colour
 from umber_trunk.store.listing.columns import Layout, column_letter
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
-from umber_trunk.store.listing.words import DITTO, FIELDS, REMARKS, TOTALS, folded
+from umber_trunk.store.listing.specs import is_spec
+from umber_trunk.store.listing.words import DITTO, FIELDS, LENGTH_WORDS, REMARKS, TOTALS, folded
 from umber_trunk.store.sheets import Sheet, unquoted
 
 TELLING = 200  # characters of a cell that may tell something
@@ -59,7 +60,11 @@ class Lines:
         self._labelled = sum(bool(label) for label in layout.headers)
         self._titles = self._title("from"), self._title("to")
         self.lines = [line for at in range(layout.first_row, len(sheet.grid)) if (line := self._line(at))]
+        for columns in layout.blocks:
+            own = replace(layout, columns=columns, blocks=())
+            self.lines += [line for at in range(layout.first_row, len(sheet.grid)) if (line := self._line(at, own))]
         self._dittos()
+        self._units()
         self._starts()
         if "both" in layout.columns:
             self._both()
@@ -72,13 +77,15 @@ class Lines:
         at = self.layout.columns.get(name, -1)
         return self.layout.headers[at] if 0 <= at < len(self.layout.headers) else ""
 
-    def _line(self, at: int) -> Line | None:
+    def _line(self, at: int, layout: Layout | None = None) -> Line | None:
         row = self.sheet.grid[at]
         cells = {
             name: unquoted(row[column])
-            for name, column in self.layout.columns.items()
+            for name, column in (layout or self.layout).columns.items()
             if 0 <= column < len(row) and row[column]
         }
+        if layout:  # a list beside the first one: its own blank rows say nothing
+            return Line(at, cells, layout.columns) if cells and self._kind(at, cells) is None else None
         kind = self._kind(at, cells)
         if kind is None:
             return Line(at, cells, self.layout.columns)
@@ -125,7 +132,9 @@ class Lines:
     def _dittos(self) -> None:
         last: dict[str, str] = {}
         rows: list[int] = []
+        before = -1
         for line in self.lines:
+            last, before = ({} if line.at < before else last), line.at
             for name in self.layout.columns:
                 text = line.cells.get(name, "")
                 if len(text) <= 20 and folded(text) in DITTO and not (name.endswith("pin") and text in ("|", "~", "^")):
@@ -141,6 +150,13 @@ class Lines:
             self.asked.note(
                 f"Ditto marks in row{'s' if len(many) > 1 else ''} {_listed(many)} repeat what stands above."
             )
+
+    def _units(self) -> None:
+        """Lengths whose unit stands in a column of its own."""
+        for line in self.lines if "unit" in self.layout.columns else ():
+            unit = line.says("unit").lower()
+            if line.says("length") and re.fullmatch(LENGTH_WORDS, unit) and line.says("length")[-1:].isdigit():
+                line.cells["length"] += f" {unit}"
 
     def _starts(self) -> None:
         """Where no column says where wires start: the head above does, in the list, over it, or the sheet's name."""
@@ -194,12 +210,13 @@ class Lines:
             if name not in self.layout.columns or (name in ("from", "to") and "both" in self.layout.columns):
                 continue
             blank, last = [], ""
+            end = name in ("from", "to")
             for line in self.lines:
                 text = line.says(name)
-                if not text and last and not line.cells.get(name):
+                headed = end and any(at < line.at for at in self.heads)
+                if not text and (last or headed) and not line.cells.get(name):
                     blank.append(line)
                 last = text or last
-            end = name in ("from", "to")
             pins = [line for line in blank if end and line.says(f"{name}-pin")]
             if (
                 not blank
@@ -220,7 +237,7 @@ class Lines:
                         Option("same", "the same as the row above"), *((Option("head", "what the head above the rows says"),) if under else ()),
                         Option("fault", "it was forgotten: a fault") if end else Option("open", "nothing said: it stays open"),
                     ),
-                    "head" if under and not pins else "same" if end or grouped else "open", f"--answer blank:{name}={{}}", self.layout.columns[name],
+                    "head" if under and all(any(at < line.at for at in self.heads) for line in blank) else "same" if end or grouped else "open", f"--answer blank:{name}={{}}", self.layout.columns[name],
                     tuple(line.at + 1 for line in blank),
                 )
             )  # fmt: skip
@@ -296,9 +313,27 @@ class Lines:
         """Rows with several conductors: one part for each that says anything."""
         if not self.layout.conductors:
             return
+        held = {at for _, columns in self.layout.conductors for at in columns.values()}
+        cells = {
+            at: [
+                row[at]
+                for row in self.sheet.grid[self.layout.first_row :]
+                if at < len(row) and row[at] and row[at] not in NOTHING
+            ]
+            for at in held
+        }
+        kinds = {
+            at: "colour" if all(map(is_colour, own)) else "size" if all(map(is_spec, own)) else ""
+            for at, own in cells.items()
+            if own
+        }
+        conductors = [
+            (mark, {kinds.get(at) or name: at for name, at in columns.items()})
+            for mark, columns in self.layout.conductors
+        ]
         for line in self.lines:
             row = self.sheet.grid[line.at]
-            for mark, columns in self.layout.conductors:
+            for mark, columns in conductors:
                 part = {
                     name: unquoted(row[at])
                     for name, at in columns.items()

@@ -12,6 +12,7 @@ from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import drop, put_all, slug
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cable, Cavity, Design, End, EndKind, Pin, Wire
+from umber_trunk.core.harness.screens import TAPED
 from umber_trunk.core.needs.attach import with_fuses
 from umber_trunk.core.units import show_length
 from umber_trunk.store.listing.cables import kind_of
@@ -174,7 +175,7 @@ class _Ends:
             cavity = "1" if end.kind in (EndKind.SPLICE, EndKind.STUD) else f"{self.free[end.id]}"
         if cavity not in there:
             there.add(cavity)
-            self.added[end.id].append(Cavity(id=cavity))
+            self.added[end.id].append(Cavity(id=cavity, contact=TAPED if cavity.startswith(TAPED) else ""))
         self.ends[end.id] = end
         return Pin(end=end.id, cavity=cavity)
 

@@ -20,7 +20,7 @@ _PINNED = {
 _SURE = (
     re.compile(r"(.+?)\s*:\s*([^:/,;&\s]{1,12})"),
     re.compile(r"(.+?)[\s,]+(?:pin|term(?:inal)?|cav(?:ity)?|klemme|borne|morsetto|pino|klem|zacisk|stift|svorka)\s*(\S{1,12})", re.I),
-    re.compile(r"(.+?)\s*\(\s*(?:pin\s*)?([A-Za-z]{0,3}\d{1,3}|[A-Za-z]|[+−-])\s*\)"), re.compile(r"(.+?)\s+([+−-])"), re.compile(r"(.*\w)([+−])"),
+    re.compile(r"(.+?)\s*\(\s*(?:pin\s*)?([A-Za-z]{0,3}\d{1,3}|[A-Za-z]|[+−-])\s*\)"), re.compile(r"(.+?)\s+([+−-])"), re.compile(r"(.*\w)([+−-])"),
 )  # fmt: skip
 _CODE = re.compile(r"\d{0,2}[A-Z]{1,4}\d{1,3}[A-Z]?|=?[-+][A-Z]{1,3}\d{1,3}")
 _UNIT = re.compile(
@@ -59,8 +59,11 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
     said = asked.answers.said.get("split")
     if said is not None:
         return PinHabit("" if said == "none" else said)
+    single = [(part, row) for cell, row in zip(cells, rows, strict=True) for part in re.split(r"\s*[,;&]\s*", cell)]
     open_ = [
-        (cell, row) for cell, row in zip(cells, rows, strict=True) if cell and not any(p.fullmatch(cell) for p in _SURE)
+        (cell, row)
+        for cell, row in single
+        if cell and not any(p.fullmatch(cell) for p in _SURE) and not several_ends(cell, PinHabit())
     ]
     parted: dict[tuple[str, str], bool] = {}
     whole = {cell.lower() for cell, _ in open_}
@@ -71,22 +74,34 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
             if match and not any(_of(cell, other, parted) for other in PIN_MARKS):
                 groups[match[1].strip()].append((match[2], cell, row))
         habit = any(_CODE.fullmatch(name) and len({pin for pin, _, _ in group}) > 1 for name, group in groups.items())
-        doubtful = []
-        for name, group in groups.items():
+        doubtful: list[str] = []
+        shown = False  # whether a unit of this list surely has pins so
+        for name, group in sorted(groups.items(), key=lambda one: not _UNIT.fullmatch(one[0])):
             many = len({pin for pin, _, _ in group})
             if (habit and _CODE.fullmatch(name)) or (
                 many > 1
                 and name.lower() not in whole
                 and _UNIT.fullmatch(name)
-                and ((name.isupper() and many > 2) or mark in "/.")
+                and (
+                    mark in "/." or (name.isupper() and (many > 2 or not any(pin[-1].isdigit() for pin, _, _ in group)))
+                )
             ):
+                parted[mark, name.lower()] = True
+                shown = True
+            elif shown and mark not in " /" and name.lower() not in whole:
                 parted[mark, name.lower()] = True
             elif (many > 1 and _UNIT.fullmatch(name) and name.lower() not in whole) or (
                 mark != " " and len(group) >= 0.3 * len(open_)
             ):
                 doubtful.append(name)
         hits = sum(len(groups[name]) for name in doubtful)
-        if mark != " " and not habit and sum(map(len, groups.values())) >= 0.5 * len(open_) > 0 and not doubtful:
+        if (
+            mark != " "
+            and not habit
+            and not shown
+            and sum(map(len, groups.values())) >= 0.5 * len(open_) > 0
+            and not doubtful
+        ):
             doubtful = list(groups)
             hits = sum(map(len, groups.values()))
         if not doubtful:
@@ -107,8 +122,33 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
         )  # fmt: skip
         if answer != "none":
             parted |= {(mark, one.lower()): True for one in doubtful}
+            _others(mark, groups, parted, whole, asked)
         break
     return PinHabit("", parted)
+
+
+def _others(
+    mark: str,
+    groups: Mapping[str, list[tuple[str, str, int]]],
+    parted: dict[tuple[str, str], bool],
+    whole: set[str],
+    asked: Questions,
+) -> None:
+    """Names that come with several numbers in a list that parts others so: each is asked about."""
+    for name, group in groups.items():
+        pins = list(dict.fromkeys(pin for pin, _, _ in group))
+        if (mark, name.lower()) in parted or len(pins) < 2 or name.lower() in whole:
+            continue
+        shown = " and ".join(f"“{cell}”" for cell in list(dict.fromkeys(cell for _, cell, _ in group))[:2])
+        answer = asked.ask(
+            Doubt(
+                f"split:{name}", f"Are {shown} pins of one {name}?", f"{len(group)} ends look so.",
+                (Option("pins", "yes, pins of one"), Option("names", "no, each is one by itself")), "names" if "1" in pins else "pins",
+                f"--answer 'split:{name}={{}}'", rows=tuple(row for _, _, row in group),
+            )
+        )  # fmt: skip
+        if answer == "pins":
+            parted[mark, name.lower()] = True
 
 
 def _of(cell: str, mark: str, parted: Mapping[tuple[str, str], bool]) -> re.Match[str] | None:
@@ -131,6 +171,12 @@ def split_pin(text: str, habit: PinHabit | None = None) -> tuple[str, str]:
     return found[1].strip(), found[2].strip().replace("−", "-")
 
 
+def several_places(text: str) -> tuple[str, ...]:
+    """The places of a cell that may name several, without pins: "lamp 1, lamp 2"; none for one."""
+    parts = tuple(part for part in re.split(r"\s*[,;]\s*|\s+(?:&|\+|and|und|et|y|e|en|och|i)\s+", text) if part)
+    return parts if len(parts) > 1 and all(re.search(r"[^\W\d]", part) for part in parts) else ()
+
+
 @lru_cache(maxsize=20_000)
 def several(text: str) -> tuple[str, ...]:
     """The pins of a pin's cell that names several: "3/4" → ("3", "4"); a cell with one pin gives none."""
@@ -143,6 +189,10 @@ def several_ends(text: str, habit: PinHabit) -> tuple[tuple[str, str], ...]:
     stuck = re.fullmatch(r"(.+?)\s*:\s*(\S.*)", text)
     if stuck and several(stuck[2]):
         return tuple((stuck[1].strip(), pin) for pin in several(stuck[2]))
+    for mark in PIN_MARKS:
+        name, _, pins = text.rpartition(mark) if mark != "/" else text.partition(mark)
+        if (mark, name.strip().lower()) in habit.parted and several(pins.strip()):
+            return tuple((name.strip(), pin) for pin in several(pins.strip()))
     parts = [
         part
         for part in re.split(r"\s*[,;&]\s*|\s+\+\s+|\s+(?:and|und|et|y)\s+|\s+/\s+|(?<=\d)/(?=[A-Z]+\d+\W)", text)

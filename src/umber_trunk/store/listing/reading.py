@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -28,7 +29,15 @@ from umber_trunk.store.listing.doubts import Answers, Doubt, Fault, Option, Ques
 from umber_trunk.store.listing.lines import SCREEN_MARK, TELLING, Line, Lines, by_net
 from umber_trunk.store.listing.listed import ListedWire
 from umber_trunk.store.listing.matrix import matrix_lines
-from umber_trunk.store.listing.pins import PinHabit, like_a_pin, pin_habit, several, several_ends, split_pin
+from umber_trunk.store.listing.pins import (
+    PinHabit,
+    like_a_pin,
+    pin_habit,
+    several,
+    several_ends,
+    several_places,
+    split_pin,
+)
 from umber_trunk.store.listing.specs import has_letters, spec_of
 from umber_trunk.store.listing.words import FIELDS, folded
 from umber_trunk.store.sheets import Book, Sheet
@@ -191,7 +200,12 @@ class _SheetReader:
             asked.answers.units.get("length") or layout.notes.get("length", ""), asked,
         )  # fmt: skip
         self.unit = length_unit(
-            [text for text, _ in lengths], layout.notes.get("length", ""), self.decimal, asked, self._at("length")
+            [text for text, _ in lengths],
+            layout.notes.get("length", ""),
+            self.decimal,
+            asked,
+            self._at("length"),
+            self._gauges(sizes),
         )
         self._shift = odd_lengths(lengths, self.unit, self.decimal, asked, self._at("length"))
         self.pins, self.pinned = self._pins()
@@ -212,7 +226,13 @@ class _SheetReader:
             self._at("colour"),
         )
         self.many_pins = self._several()
+        self.counted = self._counted()
+        self.places = self._places()
         self.numbered = False
+
+    def _gauges(self, sizes: list[str]) -> bool:
+        title = self._title(self._at("size")).lower() if self._at("size") >= 0 else ""
+        return bool(re.search(r"awg|gau?ge|\bga\b", " ".join([title, *sizes[:400]]).lower()))
 
     def _at(self, name: str) -> int:
         return self.layout.columns.get(name, -1)
@@ -302,6 +322,48 @@ class _SheetReader:
             )
         )  # fmt: skip
 
+    def _places(self) -> bool:
+        """Whether cells that list places mean a wire to each, asked once."""
+        ends = [(text, row) for name in ("from", "to") for text, row in self._column(name)]
+        found = [(text, row) for text, row in ends if several_places(text) and not several_ends(text, self.pins)]
+        names = {text.lower() for text, _ in ends}
+        if not found or len(found) > 0.5 * len(ends):
+            return False
+        text, _ = found[0]
+        parts = several_places(text)
+        alike = (
+            len({part.split()[0].lower() for part in parts}) == 1
+            or len(parts) > 2
+            or any(part.lower() in names for part in parts)
+        )
+        return self.asked.ask(
+            Doubt(
+                "places", f"Does “{text[:60]}” name {len(parts)} places?", f"{len(found)} cells look so.",
+                (Option("each", "yes, with a wire to each"), Option("name", "no, one place is called so")), "each" if alike else "name",
+                "--answer places={}", rows=tuple(dict.fromkeys(row for _, row in found)),
+            )
+        ) == "each"  # fmt: skip
+
+    def _counted(self) -> str:
+        """What a column of counts says, asked where any is over one: "each" row stands for so many wires, "parallel", or "one"."""
+        found = [(text, row) for text, row in self._column("count") if text.isdigit() and 1 < int(text) <= 100]
+        if not found:
+            return "one"
+        return self.asked.ask(
+            Doubt(
+                "count", f"What does “{found[0][0]}” in row {found[0][1]} count?", f"{len(found)} rows say more than one.",
+                (
+                    Option("each", "wires: the row stands for so many"), Option("parallel", "conductors side by side for one wire"),
+                    Option("one", "something else: one wire a row"),
+                ),
+                "each", "--answer count={}", self._at("count"), tuple(row for _, row in found),
+            )
+        )  # fmt: skip
+
+    def _count(self, line: Line) -> int:
+        text = line.says("count")
+        return int(text) if text.isdigit() and 1 < int(text) <= 100 else 1
+
     def _fault(self, line: Line, name: str, message: str) -> None:
         at = line.where.get(name, self._at(name))
         self.faults.append(
@@ -348,6 +410,7 @@ class _SheetReader:
                 self._fault(line, name, f"“{text}” {said}." if text else f"the cell {said}.")
 
     def _row(self, line: Line, number: str) -> list[ListedWire]:
+        self._taped(line)
         starts, finishes = self._ends(line, "from"), self._ends(line, "to")
         size, length = self._size(line), self._length(line)
         colour, stripe = self._colours(line)
@@ -359,9 +422,13 @@ class _SheetReader:
             if len(text) > most:
                 self._fault(line, name, f"“{text[:30]}…” has over {most} characters.")
         parts = line.parts or [{}]
-        many = max(len(parts), size.wires, len(starts), len(finishes))
+        count = self._count(line)
+        if self.counted == "parallel" and count > 1:
+            size = replace(size, parallel=min(count, 12))
+        each = count if self.counted == "each" else 1
+        many = max(len(parts), size.wires, len(starts), len(finishes), each)
         counts = [len(one) for one in (starts, finishes, parts) if len(one) > 1] + (
-            [size.wires] if size.wires > 1 else []
+            [one for one in (size.wires, each) if one > 1]
         )
         if any(count != many for count in counts):
             self._fault(
@@ -382,6 +449,26 @@ class _SheetReader:
             if all(wire.start) and wire.start == wire.finish:
                 self._fault(line, "to", "the wire ends where it starts.")
         return wires
+
+    def _taped(self, line: Line) -> None:
+        """A screen that lands at one end is cut back and taped at the other, where its cores go."""
+        if not SCREEN_MARK.fullmatch(line.says("core") or line.says("wire")) or not line.says("cable"):
+            return
+        for name, other in (("from", "to"), ("to", "from")):
+            core = next(
+                (
+                    one
+                    for one in self.lines
+                    if one is not line and one.says("cable") == line.says("cable") and one.says(name)
+                ),
+                None,
+            )
+            if line.says(other) and not line.says(name) and core is not None:
+                end = core.says(name) if f"{name}-pin" in self.layout.columns else self._split(core.says(name))[0]
+                line.cells[name], line.cells[f"{name}-pin"] = end, "taped"
+                self.asked.note(
+                    f"The screen of {line.says('cable')} lands at {line.says(other)} alone; at {end} it is taped."
+                )
 
     def _part(
         self,
@@ -413,7 +500,7 @@ class _SheetReader:
             colour = stripe = ""
         cable = one.wire if (cores > 1 or len(parts) > 1) else one.cable
         return replace(
-            one, wire=number or f"{one.wire}.{mark}", colour=colour, stripe=stripe, size=label, cable=cable or (parts[0].get("wire", "") + " cable").strip(),
+            one, wire=number or f"{one.wire}.{mark}", colour=colour, stripe=stripe, size=label, cable=cable or (f"{parts[0]['wire']} cable" if len(parts) > 1 and "wire" in parts[0] else ""),
             core=mark if cable else one.core, start=starts[at] if len(starts) > 1 else starts[0], finish=finishes[at] if len(finishes) > 1 else finishes[0],
         )  # fmt: skip
 
@@ -460,6 +547,10 @@ class _SheetReader:
             if len(name) <= TELLING
             else []
         )
+        if self.places and not many and not cavity and len(name) <= TELLING:
+            listed = [self._split(part) for part in several_places(name)]
+            if listed:
+                return listed
         if many and self.many_pins == "fault":
             self._fault(line, f"{place}-pin" if cavity else place, f"“{cavity or name}” names several pins.")
         found = many if many and self.many_pins == "each" else [(name, cavity) if cavity else self._split(name)]

@@ -102,6 +102,9 @@ def is_spec(text: str) -> bool:
     """Whether a cell surely holds a size: it has a unit of area or gauge, or counts conductors."""
     if len(text) > 60 or re.fullmatch(r"\d+(?:[.,]\d+)?\s*mm", text):
         return False
+    slashed = _SLASHED.fullmatch(text)
+    if slashed and 8 <= int(slashed[1]) <= 30:
+        return True
     found = _SIZE.search(text)
     if found:
         rest = _tidy(text[: found.start()] + " " + text[found.end() :])

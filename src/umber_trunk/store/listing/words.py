@@ -7,7 +7,7 @@ import unicodedata
 FIELDS = {
     "wire": "wire number", "name": "name or signal", "circuit": "circuit", "from": "from", "from-pin": "from pin",
     "to": "to", "to-pin": "to pin", "both": "from and to in one", "size": "size", "colour": "colour", "stripe": "stripe",
-    "length": "length", "cable": "cable", "core": "core", "pair": "twisted with", "screen": "screen",
+    "length": "length", "unit": "unit of length", "count": "how many", "cable": "cable", "core": "core", "pair": "twisted with", "screen": "screen",
 }  # fmt: skip
 """What a column can hold → how it is called on screen. The keys are those of `--column`."""
 
@@ -20,7 +20,7 @@ def folded(text: str) -> str:
 
 _PIN = folded(
     r"(?:pins?|cavity|cav|terminal|term|pos|position|way|contact|terminal no|pin (?:no|nr|#|number|nummer)|pinnr|pole|klemme|kl|klemmen? ?(?:nr|nummer)?|"
-    r"anschluss|kontakt|kammer|pol|broche|borne|voie|borna|contacto|pata|posición|morsetto|contatto|polo|cavità|pino|via|cavidade|"
+    r"anschluss|kontakt|kammer|pol|broche|borne|voie|borna|contacto|pata|posición|morsetto|contatto|polo|cavità|pino|cavidade|"
     r"klem|aansluiting|pen|pool|zacisk|styk|stift|plint|klämma|pinne|svorka|vývod)"
 )
 _FROM = folded(
@@ -28,12 +28,12 @@ _FROM = folded(
     r"origine|départ|tenant|desde|origen|inicio|da|partenza|inizio|origem|início|van|begin|od|z|skąd|początek|från|odkud|začátek)"
 )
 _TO = folded(
-    r"(?:to|dest|destination|target|finish|end 2|end b|side b|side 2|point b|point 2|b|goes to|connects to|nach|ziel|ende|ziel 2|seite b|seite 2|"
+    r"(?:to|dest|destination|target|finish|end|end 2|end b|side b|side 2|point b|point 2|b|goes to|connects to|nach|ziel|ende|ziel 2|seite b|seite 2|"
     r"ende 2|ende b|à|vers|arrivée|aboutissant|hasta|hacia|destino|fin|arrivo|destinazione|para|até|naar|eind|einde|bestemming|do|dokąd|koniec|"
     r"till|mål|kam|konec)"
 )
 _THING = folded(
-    r"(?:device|connector|conn|plug|component|location|unit|item|housing|equipment|gerät|geraet|stecker|bauteil|betriebsmittel|ort|appareil|connecteur|"
+    r"(?:device|connector|conn|plug|component|location|item|housing|equipment|gerät|geraet|stecker|bauteil|betriebsmittel|ort|appareil|connecteur|"
     r"équipement|equipo|conector|dispositivo|connettore|apparecchio|componente|conector|toestel|stekker|component|złącze|urządzenie|"
     r"don|kontaktdon|apparat|konektor|zařízení)"
 )
@@ -55,11 +55,11 @@ TITLES: dict[str, str] = {
         r"from ?[-/>→]* ?to|from and to|connections?|route|path|between|run between|von ?[-/>]* ?nach|verbindung|strecke|liaison|trajet|conexi[oó]n|"
         r"collegamento|percorso|liga[cç][aã]o|verbinding|po[lł][aą]czenie|anslutning|f[oö]rbindelse|spojen[ií]|z ?[-/]* ?do|de ?[-/]* ?[aà]|da ?[-/]* ?a"
     ),
-    "from-pin": rf"{_FROM} (?:{_THING} )?{_PIN}|{_PIN} (?:a|1|from|von|de|desde|da|van|od|fran)",
-    "to-pin": rf"{_TO} (?:{_THING} )?{_PIN}|{_PIN} (?:b|2|to|nach|vers|hasta|a|naar|do|till|para)",
+    "from-pin": rf"{_FROM} (?:{_THING} )?{_PIN}|{_PIN} (?:a|1|from|von|de|desde|da|van|od|fran)|(?:a|1) {_PIN}",
+    "to-pin": rf"{_TO} (?:{_THING} )?{_PIN}|{_PIN} (?:b|2|to|nach|vers|hasta|a|naar|do|till|para)|(?:b|2) {_PIN}",
     "pin": _PIN,
-    "from": rf"{_FROM}|{_FROM} {_THING}|{_THING} (?:a|1|from|von|de|desde|da|van|od|fran)",
-    "to": rf"{_TO}|{_TO} {_THING}|{_THING} (?:b|2|to|nach|vers|hasta|naar|do|till|para)",
+    "from": rf"{_FROM}|{_FROM} {_THING}|{_THING} (?:a|1|from|von|de|desde|da|van|od|fran)|(?:a|1) (?:{_THING}|end|ende|side)",
+    "to": rf"{_TO}|{_TO} {_THING}|{_THING} (?:b|2|to|nach|vers|hasta|naar|do|till|para)|(?:b|2) (?:{_THING}|end|ende|side)",
     "wire": folded(
         rf"wire (?:no|nr|number|id|name|label|tag|#)|wire|no|nr|number|id|#|item no|pos no|tag|label|cable (?:no|id)|lead|ref|"
         rf"(?:ader|draht|leitung|kabel)(?: ?(?:nr|nummer|no))?|adernummer|drahtnummer|leitungsnummer|lfd nr|"
@@ -99,6 +99,11 @@ TITLES: dict[str, str] = {
     "length": folded(
         r"length|wire length|len|cut length|run|run length|distance|finished length|länge|laenge|leitungslänge|zuschnitt|lg|longueur|long|longitud|largo|"
         r"lunghezza|lungh|lung|comprimento|comp|lengte|lengde|długość|dł|längd|délka"
+    ),
+    "unit": r"units?|einheit|unite|unidad|unita|unidade|eenheid|jednostka|enhet|jednotka|uom",
+    "count": folded(
+        r"qty|quantity|count|pcs|wires|no of (?:wires|conductors)|conductors|cores|anzahl|menge|stück|stk|nombre|nb|quantité|qté|cantidad|cant|quantità|"
+        r"qtà|quantidade|qtd|aantal|ilość|szt|antal|počet|ks"
     ),
     "thing": _THING,
 }  # fmt: skip
