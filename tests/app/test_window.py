@@ -413,14 +413,14 @@ def test_doubts_are_asked_on_the_sheet_and_each_answer_counts(qtbot, open_window
     (tmp_path / "l.csv").write_text('wire,from,to,size,length\n1,a:1,b:1,14,"1,200"\n2,a:2,b:2,12,900\n', "utf-8")
     window = open_window(Design())
     dialog = window.import_from(tmp_path / "l.csv")
-    assert set(dialog.questions.boxes) == {"decimal", "unit:length", "bare-size"}
+    assert set(dialog.asking) == {"decimal", "unit:length", "bare-size"}
     assert not dialog.accept_all.isEnabled()
-    box = dialog.questions.boxes["bare-size"]
+    box = dialog.asking["bare-size"]
     assert "(likeliest)" in box.itemText(1)
     box.setCurrentIndex(box.findData("awg"))
     box.activated.emit(box.currentIndex())
     assert [w.size for w in dialog.reading.wires] == ["AWG 14", "AWG 12"]
-    assert "bare-size" not in dialog.questions.boxes
+    assert "bare-size" not in dialog.asking
     qtbot.mouseClick(dialog.likeliest, Qt.MouseButton.LeftButton)
     assert dialog.accept_all.isEnabled()
     qtbot.mouseClick(dialog.accept_all, Qt.MouseButton.LeftButton)

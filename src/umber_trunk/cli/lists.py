@@ -167,7 +167,7 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
             "imported": status == SOUND and not args.dry_run, "wires": len(reading.wires), "columns": _columns_told(reading),
             "doubts": [
                 {"id": d.id, "question": d.question, "evidence": d.evidence, "likeliest": d.likeliest,
-                 "options": {o.key: o.words for o in d.options}, "flag": d.flag.format(d.likeliest)} for d in reading.doubts
+                 "options": {o.key: o.words for o in d.options}, "flag": d.flag.format(d.likeliest), "rows": list(d.rows)} for d in reading.doubts
             ],
             "faults": [{"sheet": f.sheet, "row": f.row, "column": f.column, "message": f.message} for f in reading.faults],
             "notes": list(reading.notes), "changes": [{"kind": c.kind, "wire": c.wire, "detail": c.detail} for c in changes],

@@ -1,5 +1,5 @@
 """The sheet that brings a wire list in: the list as it stands, what each column is taken for at its head, every open
-question with its evidence, every fault with its cell; nothing imported until all is answered."""
+question in its place above the rows it touches, every fault with its cell; nothing imported until all is answered."""
 
 from __future__ import annotations
 
@@ -12,11 +12,9 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
-    QGridLayout,
     QListWidget,
     QProgressBar,
     QPushButton,
-    QScrollArea,
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
@@ -42,6 +40,7 @@ from umber_trunk.store.sheets import Book, Sheet, is_short, read_book
 PREVIEW_ROWS = 60
 AT_ONCE = 600  # rows that are read without a wait anyone would notice
 HEADS = 2  # rows of choices above the list's own
+ROWS_A_QUESTION = 30  # that are shown though they stand further down
 
 
 class ImportDialog(QDialog):
@@ -81,7 +80,7 @@ class ImportDialog(QDialog):
         self.preview = QTableWidget()
         self.preview.horizontalHeader().setStretchLastSection(True)
         self.preview.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.questions = Questions()
+        self.asking: dict[str, QComboBox] = {}
         self.faults = QListWidget()
         self.faults.setMaximumHeight(110)
         self.verdict = Label()
@@ -99,16 +98,14 @@ class ImportDialog(QDialog):
         layout.addWidget(self.note)
         layout.addWidget(self.bar)
         layout.addWidget(self.preview, 1)
-        layout.addWidget(self.questions)
         layout.addWidget(self.verdict)
         layout.addWidget(self.faults)
         layout.addLayout(row(self.likeliest, None, button("Cancel", self.reject), self.accept_good, self.accept_all))
-        self.questions.answered.connect(self._answered)
         self.sheet.currentIndexChanged.connect(self._sheet_chosen)
         self.header.valueChanged.connect(self._header_chosen)
         self.mode.currentIndexChanged.connect(lambda _: self.reread())
         self.accept_all.setText("Import")
-        for widget in (self.sheet, self.questions, self.faults, self.likeliest, self.accept_good):
+        for widget in (self.sheet, self.faults, self.likeliest, self.accept_good):
             widget.hide()  # they have nothing to say before the list is read
         self._do(lambda wanted: read_book(path, wanted), self._opened, is_short(path), "Reading the file …")
 
@@ -141,7 +138,7 @@ class ImportDialog(QDialog):
 
     def _rest(self, resting: bool) -> None:
         self.bar.setVisible(resting)
-        for widget in (self.mode, self.sheet, self.header, self.preview, self.questions, self.likeliest):
+        for widget in (self.mode, self.sheet, self.header, self.preview, self.likeliest):
             widget.setEnabled(not resting)
         if resting:
             self.accept_all.setEnabled(False)
@@ -198,7 +195,6 @@ class ImportDialog(QDialog):
         self.header.blockSignals(True)
         self.header.setValue(shown.first_row if shown else self.answers.header_row or 0)
         self.header.blockSignals(False)
-        self.questions.show_doubts(self.reading.doubts)
         self.likeliest.setVisible(bool(self.reading.doubts))
         self.faults.clear()
         self.faults.addItems([str(fault) for fault in self.reading.faults])
@@ -238,15 +234,18 @@ class ImportDialog(QDialog):
         first = layout.first_row if layout else 0
         used = {at: name for name, at in layout.columns.items()} if layout else {}
         width = max((len(line) for line in grid), default=0)
-        lines = list(enumerate(grid))[max(0, first - 2) : first + PREVIEW_ROWS]
+        lines = self._rows_shown(grid, first)
         self.preview.clear()
+        self.preview.clearSpans()
         self.preview.setColumnCount(width)
         self.preview.setRowCount(len(lines) + HEADS)
         titles = [layout.headers[at] if layout and at < len(layout.headers) else "" for at in range(width)]
         self.preview.setHorizontalHeaderLabels(
             [f"{column_letter(at)}  {title}".strip() for at, title in enumerate(titles)]
         )
-        self.preview.setVerticalHeaderLabels(["holds", "unit", *(str(at + 1) for at, _ in lines)])
+        self.preview.setVerticalHeaderLabels(
+            ["holds", "unit", *("?" if isinstance(row, Doubt) else str(row + 1) for row in lines)]
+        )
         for at in range(width):
             self.preview.setCellWidget(0, at, self._meaning_box(at, used.get(at, "")))
             if used.get(at) in UNITS:
@@ -255,22 +254,72 @@ class ImportDialog(QDialog):
         self.preview.resizeColumnsToContents()
         for at in range(width):
             self.preview.setColumnWidth(at, max(self.preview.columnWidth(at), round(118 * theme.text_scale())))
+        first_asked = next((place for place, row in enumerate(lines, HEADS) if isinstance(row, Doubt)), None)
+        if first_asked is not None:
+            self.preview.scrollTo(
+                self.preview.model().index(max(0, first_asked - 3), 0), QTableWidget.ScrollHint.PositionAtTop
+            )
 
-    def _fill(self, lines: list[tuple[int, list[str]]], first: int, used: dict[int, str]) -> None:
+    def _rows_shown(self, grid: list[list[str]], first: int) -> list[int | Doubt]:
+        """The rows of the list that are shown, from 0, with each open question above the first row it touches: the head of the
+        list, and some rows round each question further down."""
+        near = set(range(max(0, first - 2), min(len(grid), first + PREVIEW_ROWS)))
+        places: dict[int, list[Doubt]] = {}
+        for doubt in self.reading.doubts:
+            place = min(doubt.rows, default=first + 1) - 1
+            places.setdefault(place, []).append(doubt)
+            for touched in doubt.rows[:ROWS_A_QUESTION]:
+                near |= set(range(max(0, touched - 2), min(len(grid), touched + 1)))
+        shown: list[int | Doubt] = []
+        for at in sorted(near):
+            shown += [*places.pop(at, ()), at]
+        return [*shown, *(doubt for left in places.values() for doubt in left)]
+
+    def _fill(self, lines: list[int | Doubt], first: int, used: dict[int, str]) -> None:
+        grid = self._shown_sheet().grid
         wrong = {(fault.row, fault.column) for fault in self.reading.faults}
         passed = {at for one in self.reading.sheets[:1] for at, _ in one.passed}
-        asked = {doubt.column for doubt in self.reading.doubts}
-        for place, (at, cells) in enumerate(lines, HEADS):
+        asked = {doubt.column for doubt in self.reading.doubts if not doubt.rows}
+        lit = {row - 1 for doubt in self.reading.doubts for row in doubt.rows}
+        self.asking = {}
+        for place, at in enumerate(lines, HEADS):
+            if isinstance(at, Doubt):
+                self._ask_at(place, at)
+                continue
+            cells = grid[at]
             for column in range(self.preview.columnCount()):
                 item = QTableWidgetItem(cells[column] if column < len(cells) else "")
                 if at < first or column not in used or at + 1 in passed:
                     item.setForeground(theme.INK_SOFT)
-                if column in asked and at >= first and at + 1 not in passed:
+                if at in lit or (column in asked and at >= first and at + 1 not in passed):
                     item.setBackground(QColor(theme.TIGHT_PALE))
                 if (at + 1, column_letter(column)) in wrong:
                     item.setBackground(QColor(theme.BROKEN_PALE))
                     item.setText(f"✕ {item.text()}")
                 self.preview.setItem(place, column, item)
+
+    def _ask_at(self, place: int, doubt: Doubt) -> None:
+        """A question across a row of the list, with the box of its answers."""
+        text = Label(f"{doubt.question}  {doubt.evidence}")
+        text.setWordWrap(True)
+        text.setToolTip(plain_of(doubt.evidence))
+        box = QComboBox()
+        box.addItem("answer …", "")
+        for option in sorted(doubt.options, key=lambda one: one.key != doubt.likeliest):
+            box.addItem(option.words + ("   (likeliest)" if option.key == doubt.likeliest else ""), option.key)
+        box.setMinimumContentsLength(30)
+        box.setFixedWidth(round(330 * theme.text_scale()))  # first, where the narrowest window shows it
+        box.setAccessibleName(doubt.question)
+        box.activated.connect(lambda _: self._answered(doubt.id, str(box.currentData())) if box.currentData() else None)
+        line = QWidget()
+        inside = row(box, text)
+        inside.setContentsMargins(8, 3, 8, 3)
+        inside.setStretch(1, 1)
+        line.setLayout(inside)
+        self.preview.setSpan(place, 0, 1, max(1, self.preview.columnCount()))
+        self.preview.setCellWidget(place, 0, line)
+        self.preview.setRowHeight(place, round(54 * theme.text_scale()))
+        self.asking[doubt.id] = box
 
     def _meaning_box(self, at: int, now: str) -> QComboBox:
         """At a column's head: what it holds."""
@@ -362,44 +411,3 @@ class ImportDialog(QDialog):
             self._do(made, take, self._short, "Bringing the wires in …")
         except UmberError as why:
             self.document.refused.emit(str(why))
-
-
-class Questions(QScrollArea):
-    """Open questions, each with its evidence and a box of answers. Signals: answered(id, key)."""
-
-    answered = Signal(str, str)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setWidgetResizable(True)
-        self.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.boxes: dict[str, QComboBox] = {}
-
-    def show_doubts(self, doubts: tuple[Doubt, ...]) -> None:
-        """Shows these; nothing at all when there are none."""
-        self.boxes = {}
-        inside = QWidget()
-        grid = QGridLayout(inside)
-        grid.setContentsMargins(0, 2, 8, 2)
-        grid.setColumnStretch(0, 1)
-        for at, doubt in enumerate(doubts):
-            text = Label(f"?  {doubt.question}  {doubt.evidence}")
-            text.setWordWrap(True)
-            text.setToolTip(plain_of(doubt.evidence))
-            box = QComboBox()
-            box.addItem("answer …", "")
-            for option in sorted(doubt.options, key=lambda one: one.key != doubt.likeliest):
-                box.addItem(option.words + ("   (likeliest)" if option.key == doubt.likeliest else ""), option.key)
-            box.setMinimumContentsLength(34)
-            box.setAccessibleName(doubt.question)
-            box.activated.connect(lambda _, box=box, doubt=doubt: self._chosen(doubt, box))
-            grid.addWidget(text, at, 0)
-            grid.addWidget(box, at, 1)
-            self.boxes[doubt.id] = box
-        self.setWidget(inside)
-        self.setVisible(bool(doubts))
-        self.setFixedHeight(min(max(inside.sizeHint().height() + 6, 30), round(190 * theme.text_scale())))
-
-    def _chosen(self, doubt: Doubt, box: QComboBox) -> None:
-        if box.currentData():
-            self.answered.emit(doubt.id, str(box.currentData()))

@@ -115,7 +115,7 @@ def _paired(wires: list[ListedWire], asked: Questions) -> list[ListedWire]:
     if ticked:
         said = asked.ask(
             Doubt(
-                "twisted", "Are neighbours that are marked as twisted a pair each?", f"{len(ticked)} wires are marked, {wires[ticked[0]].wire} the first.",
+                "twisted", "Are neighbours that are marked as twisted a pair each?", f"Wires so marked: {len(ticked)}, {wires[ticked[0]].wire} the first.",
                 (Option("pairs", "yes, two and two as they stand"), Option("none", "no: leave them single")), "pairs", "--answer twisted={}",
                 rows=tuple(wires[at].row for at in ticked),
             )
@@ -150,7 +150,7 @@ def splices_of(wires: Sequence[ListedWire], asked: Questions) -> frozenset[str]:
         first = maybe[0].upper()
         said = asked.ask(
             Doubt(
-                "splices", f"Is {first} a splice?", f"{len(maybe)} ends without pins are called so; {met[maybe[0]]} wires meet at {first}.",
+                "splices", f"Is {first} a splice?", f"Ends without pins that are called so: {len(maybe)}; {met[maybe[0]]} wires meet at {first}.",
                 (Option("splice", "yes: wires called so meet at splices"), Option("switch", "no: switches, or the like")),
                 "splice" if known else "switch", "--answer splices={}", rows=tuple(dict.fromkeys(row for name in maybe for row in rows[name])),
             )

@@ -162,7 +162,7 @@ def length_unit(
 
 def size_rules(
     specs: Sequence[Spec],
-    cells: Sequence[str],
+    cells: Sequence[tuple[str, int]],
     note: str,
     lengths: Sequence[str],
     decimal: str,
@@ -171,7 +171,7 @@ def size_rules(
     asked: Questions,
     column: int,
 ) -> SizeRules:
-    """How the sizes of a column are to be read, each cell with what it was taken apart into; what the column itself doesn't settle
+    """How the sizes of a column are to be read, each cell with its row and what it was taken apart into; what the column itself doesn't settle
     is asked. `evident` is what “3x1.5” stands for where the list shows it."""
     plain = [spec.size for spec in specs]
     return SizeRules(
@@ -232,19 +232,19 @@ def _mm_area(cells: Sequence[str], note: str, asked: Questions, column: int) -> 
     ) == "area"  # fmt: skip
 
 
-def _many(cells: Sequence[str], specs: Sequence[Spec], pinned: bool, asked: Questions, column: int) -> str:
+def _many(cells: Sequence[tuple[str, int]], specs: Sequence[Spec], pinned: bool, asked: Questions, column: int) -> str:
     """What “3x1.5” stands for: a core of such a cable, conductors side by side, or as many wires."""
-    found = [(cell, spec.mark) for cell, spec in zip(cells, specs, strict=True) if spec.count > 1 or spec.mark]
+    found = [(cell, row) for (cell, row), spec in zip(cells, specs, strict=True) if spec.count > 1 or spec.mark]
     if not found:
         return "core"
     return asked.ask(
         Doubt(
-            "multicore", f"What does “{found[0][0]}” stand for?", f"{len(found)} rows are written so.",
+            "multicore", f"What does “{found[0][0]}” stand for?", f"Rows written so: {len(found)}.",
             (
                 Option("core", "the row is one core of such a cable"), Option("parallel", "conductors side by side for one wire"),
                 Option("each", "the row stands for all its cores: one wire each"),
             ),
-            "core" if pinned else "each", "--answer multicore={}", column,
+            "core" if pinned else "each", "--answer multicore={}", column, tuple(row for _, row in found),
         )
     )  # fmt: skip
 

@@ -136,10 +136,13 @@ _EITHER = {
 _OPEN = ("GR", "BL", "P")  # those that no one can tell by themselves
 
 
-def colour_rules(cells: Sequence[str], headers: Sequence[str], asked: Questions, column: int) -> ColourRules:
+def colour_rules(
+    cells: Sequence[tuple[str, int]], headers: Sequence[str], asked: Questions, column: int
+) -> ColourRules:
     """Which language a column's colour codes are in. A code with two meanings in this list is asked about, unless the
-    list's other codes leave it but one."""
-    codes = {part.upper() for cell in set(cells) for part in _colour_parts(cell) if not colour_word(part)}
+    list's other codes leave it but one. Cells come with their rows."""
+    texts = {cell for cell, _ in cells}
+    codes = {part.upper() for cell in texts for part in _colour_parts(cell) if not colour_word(part)}
     known = {code for code in codes if any(code in table for table in COLOURS.values())}
     fit = {lang: len([c for c in known if c in COLOURS[lang]]) for lang in COLOURS}
     speaks = {lang: _speaks(headers, lang) for lang in COLOURS}
@@ -171,6 +174,7 @@ def colour_rules(cells: Sequence[str], headers: Sequence[str], asked: Questions,
             Doubt(
                 f"colour:{code}", f"Which colour is “{code}”?", "Lists use it for " + " and ".join(means) + ".",
                 tuple(Option(word, word) for word in means), likeliest, f"--answer colour:{code}={{}}", column,
+                tuple(row for cell, row in cells if code in [part.upper() for part in _colour_parts(cell)]),
             )
         )  # fmt: skip
     return ColourRules((*fitting, *(lang for lang in rank if lang not in fitting)), chosen)

@@ -218,21 +218,17 @@ class Lines:
                     blank.append(line)
                 last = text or last
             pins = [line for line in blank if end and line.says(f"{name}-pin")]
-            if (
-                not blank
-                or (end and len(blank) < 2 and (not pins or len(self.lines) > 6))
-                or (
-                    not end
-                    and not (grouped or (len(blank) > 2 and len(blank) > 0.4 * len(self.lines) and name == "size"))
-                )
-            ):
+            telling = (grouped or name == "size") and len(blank) > max(1, 0.4 * len(self.lines))
+            if end:
+                telling = len(blank) > 1 or (bool(pins) and len(self.lines) <= 6)
+            if not telling:
                 continue
             under = end and any(at < line.at for line in blank for at in self.heads)
             words = FIELDS[name]
             said = self.asked.ask(
                 Doubt(
                     f"blank:{name}", f"What does a blank “{words}” mean?",
-                    f"{len(blank)} rows under a filled one have none, row {blank[0].at + 1} the first" + (", with a pin beside it." if pins else "."),
+                    f"Rows under a filled one that have none: {len(blank)}, row {blank[0].at + 1} the first" + (", with a pin beside it." if pins else "."),
                     (
                         Option("same", "the same as the row above"), *((Option("head", "what the head above the rows says"),) if under else ()),
                         Option("fault", "it was forgotten: a fault") if end else Option("open", "nothing said: it stays open"),
@@ -397,7 +393,7 @@ def by_net(lines: Lines, asked: Questions) -> list[Line]:
         first = star[0]
         how = asked.ask(
             Doubt(
-                "net", f"How are the {len(first)} pins of “{first[0].says(key)}” joined?", f"{len(star)} nets have more than two pins.",
+                "net", f"How are the {len(first)} pins of “{first[0].says(key)}” joined?", f"Nets with more than two pins: {len(star)}.",
                 (Option("splice", "at a splice of their own"), Option("chain", "from pin to pin, as they stand"), Option("star", "all from the first pin")),
                 "splice", "--answer net={}", rows=tuple(line.at + 1 for group in star for line in group),
             )

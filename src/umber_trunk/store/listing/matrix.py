@@ -36,7 +36,7 @@ def matrix_lines(sheet: Sheet, layout: Layout, asked: Questions) -> list[Line]:
     if figures and not any("." in filled[place] or "," in filled[place] for place in figures):
         mean = asked.ask(
             Doubt(
-                "matrix-figures", f"What does “{filled[figures[0]]}” say where two ends meet?", f"{len(figures)} cells hold a bare figure.",
+                "matrix-figures", f"What does “{filled[figures[0]]}” say where two ends meet?", f"Cells that hold a bare figure: {len(figures)}.",
                 (Option("size", "the size of the wire"), Option("count", "how many wires there are"), Option("number", "the number of the wire")),
                 "count" if all(int(filled[place]) <= 3 for place in figures) else "size", "--answer matrix-figures={}",
                 rows=tuple(sorted({row + 1 for row, _ in figures})),

@@ -142,7 +142,7 @@ def _others(
         shown = " and ".join(f"“{cell}”" for cell in list(dict.fromkeys(cell for _, cell, _ in group))[:2])
         answer = asked.ask(
             Doubt(
-                f"split:{name}", f"Are {shown} pins of one {name}?", f"{len(group)} ends look so.",
+                f"split:{name}", f"Are {shown} pins of one {name}?", f"Ends that look so: {len(group)}.",
                 (Option("pins", "yes, pins of one"), Option("names", "no, each is one by itself")), "names" if "1" in pins else "pins",
                 f"--answer 'split:{name}={{}}'", rows=tuple(row for _, _, row in group),
             )

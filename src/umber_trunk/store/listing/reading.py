@@ -210,17 +210,14 @@ class _SheetReader:
         self._shift = odd_lengths(lengths, self.unit, self.decimal, asked, self._at("length"))
         self.pins, self.pinned = self._pins()
         self.sizes: SizeRules = size_rules(
-            [self._specs[text] for text, _ in size_texts], [text for text, _ in size_texts], layout.notes.get("size", ""),
+            [self._specs[text] for text, _ in size_texts], size_texts, layout.notes.get("size", ""),
             [*(text for text, _ in lengths), layout.notes.get("length", "")], self.decimal, self.pinned, self._evident(), asked, self._at("size"),
         )  # fmt: skip
         colours = [
-            text
-            for name in ("colour", "stripe")
-            if self._at(name) != self._at("size")
-            for text, _ in self._column(name)
+            found for name in ("colour", "stripe") if self._at(name) != self._at("size") for found in self._column(name)
         ]
         self.colours: ColourRules = colour_rules(
-            [*colours, *(spec.colour for spec in self._specs.values() if spec.colour)],
+            [*colours, *((spec.colour, row) for text, row in size_texts if (spec := self._specs[text]).colour)],
             layout.headers,
             asked,
             self._at("colour"),
@@ -316,7 +313,7 @@ class _SheetReader:
         text, _ = found[0]
         return self.asked.ask(
             Doubt(
-                "pins", f"What does “{text}” say of a wire's pins?", f"{len(found)} cells name several.",
+                "pins", f"What does “{text}” say of a wire's pins?", f"Cells that name several: {len(found)}.",
                 (Option("each", "a wire to each of them"), Option("name", "one pin is called so"), Option("fault", "neither: the rows are faults")),
                 "each", "--answer pins={}", rows=tuple(dict.fromkeys(line.at + 1 for _, line in found)),
             )
@@ -338,7 +335,7 @@ class _SheetReader:
         )
         return self.asked.ask(
             Doubt(
-                "places", f"Does “{text[:60]}” name {len(parts)} places?", f"{len(found)} cells look so.",
+                "places", f"Does “{text[:60]}” name {len(parts)} places?", f"Cells that look so: {len(found)}.",
                 (Option("each", "yes, with a wire to each"), Option("name", "no, one place is called so")), "each" if alike else "name",
                 "--answer places={}", rows=tuple(dict.fromkeys(row for _, row in found)),
             )
@@ -351,7 +348,7 @@ class _SheetReader:
             return "one"
         return self.asked.ask(
             Doubt(
-                "count", f"What does “{found[0][0]}” in row {found[0][1]} count?", f"{len(found)} rows say more than one.",
+                "count", f"What does “{found[0][0]}” in row {found[0][1]} count?", f"Rows that say more than one: {len(found)}.",
                 (
                     Option("each", "wires: the row stands for so many"), Option("parallel", "conductors side by side for one wire"),
                     Option("one", "something else: one wire a row"),
