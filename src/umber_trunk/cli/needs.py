@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import re
 import sys
 from functools import partial
 from pathlib import Path
@@ -12,13 +11,8 @@ from typing import Any
 from umber_trunk.cli.reading import opened, shelf
 from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError, Wanted
-from umber_trunk.core.fuses.fit import fit_fuses
-from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.harness.remove import remove
-from umber_trunk.core.needs.enter import enter
-from umber_trunk.core.needs.line import Need, parse_need
-from umber_trunk.core.sizes.propose import propose
+from umber_trunk.core.language.hear import Heard, Listener
 
 MOST_INPUT = 2_000_000
 
@@ -36,13 +30,6 @@ def add_say(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--dry-run", action="store_true", help="say what was understood, change nothing")
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_say)
-
-
-REMOVABLE = {
-    "load": "loads", "supply": "supplies", "end": "ends", "wire": "wires", "fuse": "fuses", "zone": "zones", "case": "cases", "converter": "converters",
-    "segment": "segments", "point": "points",
-}  # fmt: skip
-REMOVED = re.compile(rf"remove ({'|'.join(REMOVABLE)}) (\S.*)", re.IGNORECASE)
 
 
 def lines_of(words: list[str]) -> list[str]:
@@ -66,50 +53,26 @@ def _standard_input() -> str:
     return text
 
 
-def supply_volts(design: Design) -> float:
-    """Volts of the first supply, by which drop classes in volts are read."""
-    return design.supplies[0].volts if design.supplies else 12.0
-
-
-def said(design: Design, line: str, decimal: str) -> tuple[Design, Need]:
-    """The design with a line in it, and what was understood. "fit fuses", "place fuses" and "remove wire W05" do as their buttons."""
-    command = " ".join(line.lower().split())
-    if command in ("fit fuses", "place fuses"):
-        found = propose(design, shelf=shelf()).figures
-        done = fit_fuses(design, found.solution) if command == "fit fuses" else place_fuses(design, found).design
-        return done, Need(what=command, name=command)
-    gone = REMOVED.fullmatch(" ".join(line.split()))
-    if gone is not None:
-        table, part = REMOVABLE[gone[1].lower()], gone[2]
-        return remove(design, table, part), Need(what="remove", name=part)
-    project = design.project
-    need = parse_need(line, supply_volts(design), decimal or project.decimal, project.motor_efficiency)
-    return (enter(design, need), need) if need.ok else (design, need)
-
-
-def _said(design: Design, line: str, decimal: str, _: Wanted) -> tuple[Design, Need]:
-    return said(design, line, decimal)
+def _said(design: Design, line: str, listener: Listener, _: Wanted) -> tuple[Design, Heard]:
+    heard = listener.hear(design, line)
+    return (listener.done(design, heard) if heard.ok else design), heard
 
 
 def _say(args: argparse.Namespace) -> int:
     lines = lines_of(args.lines)
     with opened(args.file, for_writing=not args.dry_run) as project:
         design, status, told = project.design, SOUND, []
+        listener = Listener(shelf(), args.decimal or "")
         for line in lines:
             error = ""
             try:
-                changed, need = stoppable(partial(_said, design, line, args.decimal or ""))
+                changed, heard = stoppable(partial(_said, design, line, listener))
+                error = heard.wrong
             except UmberError as why:
-                need, changed, error = (
-                    parse_need(line, supply_volts(design), args.decimal or design.project.decimal),
-                    design,
-                    str(why),
-                )
-            if not need.ok and not error:
-                error = "; ".join(fault.rstrip(".") for fault in need.faults) + "."
-            told.append(_told(line, need, error))
+                heard, changed, error = listener.hear(design, line), design, str(why)
+            told.append(_told(line, heard, error))
             if error:
-                status = DOUBTS_LEFT if any(piece.doubt for piece in need.pieces) else BAD_INPUT
+                status = DOUBTS_LEFT if any(piece.doubt for piece in heard.pieces) else BAD_INPUT
                 break
             if changed != design and not args.dry_run:
                 project.commit(changed, f"say {line}"[:200])
@@ -118,10 +81,10 @@ def _say(args: argparse.Namespace) -> int:
     return status
 
 
-def _told(line: str, need: Need, error: str) -> dict[str, Any]:
+def _told(line: str, heard: Heard, error: str) -> dict[str, Any]:
     return {
-        "line": line, "what": need.what, "name": need.name, "ok": not error, "error": error,
-        "understood": [{"kind": p.kind, "meaning": p.meaning, "ok": p.ok, "doubt": p.doubt} for p in need.pieces],
+        "line": line, "what": heard.what, "name": heard.name, "ok": not error, "error": error,
+        "understood": [{"kind": p.kind, "meaning": p.meaning, "ok": p.ok, "doubt": p.doubt} for p in heard.pieces],
     }  # fmt: skip
 
 

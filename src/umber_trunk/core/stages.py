@@ -59,7 +59,7 @@ STAGES = (
         "needs", "Needs", "What has to be fed, from where, in what air?",
         tables=("loads", "supplies", "zones", "fuses", "cases", "ends", "converters", "rules"),
         checks=("core.needs.checks:check_needs",), desk="app.desks.needs.desk:NeedsDesk", paints="app.trunk.story:amps_story",
-        shows=("core.fuses.fit:link_duties", "core.fuses.chain:chains"), commands=("needs", "lists"),
+        shows=("core.fuses.fit:link_duties", "core.fuses.chain:chains"), commands=("needs", "lists", "play"),
         exports=(
             Export("wires-csv", "Wire list", "-wires.csv", "store.output:wires_csv", "CSV (*.csv)", also=("csv",)),
             Export("json", "Design", ".json", "store.output:design_json", "JSON (*.json)"),

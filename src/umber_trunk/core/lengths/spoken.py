@@ -1,7 +1,4 @@
-"""What lies along the way, said in one line: bends, loops, coverings, joins, combs, sets, pins, pairs of the history.
-
-Every line is read whole or refused with the forms there are.
-"""
+"""What lies along the way: the edits that lines of bends, loops, coverings, joins, combs, sets, pins and the history ask for."""
 
 from __future__ import annotations
 
@@ -17,49 +14,10 @@ from umber_trunk.core.harness.way import Alike, Bend, Comb, Cover, CoverKind, Fo
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import parse_length_m, parse_number
 
-_LONG = r"\d[\d.,]*\s*(?:mm|cm|m|in|ft)"
-_NUMBER = r"[-−+]?\d[\d.,]*"
-_ON = r"on\s+(?P<segment>\S+)"
-_WIRES = r"(?P<wires>\S+(?:[\s,]+(?!pitch\b|within\b)\S+)*?)"
-FORMS: tuple[tuple[str, str, str], ...] = (
-    ("cover", rf"(?P<kind>sleeve|tube|tape|shrink)(?:\s+(?P<part>(?!on\b)\S+))?\s+{_ON}(?:\s+from\s+(?P<low>{_LONG}))?(?:\s+to\s+(?P<high>{_LONG}))?(?:\s+lap\s+(?P<lap>{_NUMBER})\s*%)?(?P<after>\s+after)?",
-     "sleeve on S4 from 30 mm to 300 mm after"),
-    ("hold", rf"(?P<kind>clamp|grommet)(?:\s+(?P<part>(?!on\b)\S+))?\s+{_ON}\s+at\s+(?P<at>{_LONG})(?P<after>\s+after)?", "clamp on S4 at 260 mm"),
-    ("bend", rf"bend\s+{_ON}(?:\s+at\s+(?P<at>{_LONG}))?\s+radius\s+(?P<radius>{_LONG})\s+by\s+(?P<by>{_NUMBER})\s*°?(?:\s+toward\s+(?P<toward>{_NUMBER})\s*°?)?",
-     "bend on S1 at 120 mm radius 60 mm by 90 toward 90"),
-    ("loop", rf"(?P<kind>drip|service)\s+loop\s+{_ON}\s+(?P<long>{_LONG})(?:\s+at\s+(?P<at>{_LONG}))?", "drip loop on S5 80 mm at 1.2 m"),
-    ("slack", rf"loop\s+at\s+(?P<end>.+?)\s+(?P<long>{_LONG})", "loop at processor 50 mm"),
-    ("lay", rf"twist\s+{_ON}\s+(?P<lay>{_LONG})", "twist on S3 40 mm"),
-    ("corners", rf"corners\s+{_ON}", "corners on S1"),
-    ("comb", rf"comb\s+{_WIRES}\s+pitch\s+(?P<pitch>{_LONG})(?:\s+turns(?P<turns>(?:\s+{_NUMBER})+))?(?:\s+last\s+(?P<last>{_LONG}))?", "comb G01 G02 G03 pitch 2.6 mm turns 90 -90 last 30 mm"),
-    ("set", rf"set\s+{_WIRES}\s+within\s+(?P<within>{_LONG})", "set G25 G26 within 2 mm"),
-    ("join", rf"splice\s+(?P<end>\S+)\s+{_ON}(?:\s+at\s+(?P<at>{_LONG}))?(?:\s+back\s+to\s+(?P<dull>\S+))?(?P<equal>\s+equal)?(?P<held>\s+held)?", "splice split12 on S3 at 60 mm back to psu equal held"),
-    ("pin", r"pin\s+(?P<wire>\S+)\s+to\s+(?P<via>\S+(?:\s+\S+)*)", "pin W03 to S7"),
-    ("unpin", r"unpin\s+(?P<wire>\S+)", "unpin W03"),
-    ("lead", rf"lead\s+(?P<wire>\S+)\s+apart\s+(?P<apart>{_LONG})\s+toward\s+(?P<toward>{_NUMBER})\s+leaves\s+(?P<leave>{_NUMBER})\s+arrives\s+(?P<arrive>{_NUMBER})(?:\s+radius\s+(?P<radius>{_LONG}))?",
-     "lead B1 apart 180 mm toward 90 leaves 0 arrives 180"),
-    ("found", rf"(?P<method>tape|string|drawn|stated|guess)\s+(?P<planned>{_LONG})\s+found\s+(?P<found>{_LONG})", "string 2.40 m found 2.43 m"),
-    ("turn", rf"board\s+(?P<segment>\S+)\s+(?:at\s+(?P<angle>{_NUMBER})\s*°?|free)", "board S4 at 60"),
-)  # fmt: skip
-"""(form, pattern, how it is said)."""
 
-
-def told_forms() -> tuple[str, ...]:
-    """An example of each form."""
-    return tuple(example for _, _, example in FORMS)
-
-
-def spoken(text: str) -> Callable[[Habit], Edit]:
-    """The edit a line asks for, to be read by a habit of separators. InputError for a line that is none of the forms."""
-    said = " ".join(text.split())
-    for form, pattern, _ in FORMS:
-        match = re.fullmatch(pattern, said, re.IGNORECASE)
-        if match is not None:
-            groups = {key: value.strip() for key, value in match.groupdict().items() if value is not None}
-            return lambda habit: _MAKERS[form](groups, habit)
-    word = said.split(" ")[0].lower() if said else ""
-    like = [example for _, _, example in FORMS if example.split(" ")[0] == word] or list(told_forms())
-    raise InputError(f"{quoted(said)} isn’t read here. Say it as: {'; '.join(like[:4])}.")
+def on_the_way(form: str, said: dict[str, str], habit: Habit) -> Edit:
+    """The edit a form of the grammar asks for, by what its line says (`core/language/grammar`)."""
+    return _MAKERS[form](said, habit)
 
 
 def _m(text: str, habit: Habit) -> float:

@@ -163,7 +163,8 @@ def _load_end(design: Design, need: Need, source: End) -> tuple[Design, End]:
     name = need.where or need.name
     end = find_end(design, name)
     zone = zone_id(design, need.zone) if need.zone else None
-    if end is not None and end.point is not None and need.run_m is not None:
+    agrees = end is not None and need.run_m is not None and _as_far(design, source, end, need.run_m)
+    if end is not None and end.point is not None and need.run_m is not None and not agrees:
         raise EditError(f"“{end.name}” is on the trunk already; change its run on the Runs desk, or leave the run out.")
     point = end.point if end else None
     if point is None and need.run_m is not None:
@@ -172,6 +173,23 @@ def _load_end(design: Design, need: Need, source: End) -> tuple[Design, End]:
         return _new_end(design, name, EndKind.DEVICE, point, zone)
     end = end.model_copy(update={"point": point, "zone": zone or end.zone})
     return put(design, "ends", end), end
+
+
+def _as_far(design: Design, source: End, end: End, run_m: float) -> bool:
+    """Whether an end lies as far along the trunk from its source as a line says once more: to a centimetre and a hundredth."""
+    if source.point is None or end.point is None:
+        return False
+    far, open_ = {source.point: 0.0}, [source.point]
+    while open_:
+        here = open_.pop()
+        for segment in design.segments:
+            other = {segment.a: segment.b, segment.b: segment.a}.get(here)
+            if other is not None and other not in far:
+                far[other] = far[here] + segment.measure.length_m
+                open_.append(other)
+    limb = next((one for one in design.segments if end.point in (one.a, one.b)), None)
+    said = {far.get(end.point), limb.measure.length_m if limb is not None else None}
+    return any(one is not None and abs(one - run_m) <= max(0.01, 0.01 * run_m) for one in said)
 
 
 def _free_cavities(design: Design, end: End) -> tuple[str, str]:
@@ -193,6 +211,16 @@ def _frame_pin(design: Design, end: End, ohm: float = 0.0) -> tuple[Design, Pin]
         frame = frame.model_copy(update={"frame": True, "frame_ohm": ohm, "cavities": (Cavity(id="1"),)})
         design = put(design, "ends", frame)
     return design, Pin(end=frame.id, cavity="1")
+
+
+def on_frame(design: Design, end: End) -> tuple[Design, End]:
+    """The stud by which the frame is reached at an end, which may be it already; the supply's minus is bonded to the frame as well."""
+    design = _bond_supply(design)
+    if end.kind is EndKind.STUD:
+        made: End = change(end, frame=True, frame_ohm=design.project.frame_ohm, cavities=end.cavities or (Cavity(id="1"),))
+        return put(design, "ends", made), made
+    design, pin = _frame_pin(design, end, design.project.frame_ohm)
+    return design, index_of(design).ends[pin.end]
 
 
 def _bond_supply(design: Design) -> Design:

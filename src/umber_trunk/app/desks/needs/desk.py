@@ -44,10 +44,11 @@ from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness.edits import Edit, rename, set_fuse
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import End, Link, Load, LoadKind, Supply, Zone
+from umber_trunk.core.language.grammar import begins_like_one
+from umber_trunk.core.language.hear import Listener
+from umber_trunk.core.language.next_words import next_lines
 from umber_trunk.core.needs.cases import loads_text, set_case
-from umber_trunk.core.needs.enter import enter
-from umber_trunk.core.needs.line import Need, parse_need
-from umber_trunk.core.needs.suggest import suggestions
+from umber_trunk.core.needs.line import Need
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.units import (
@@ -156,14 +157,14 @@ class NeedsDesk(Desk):
         return line
 
     @property
+    def _listener(self) -> Listener:
+        return Listener(self.document.shelf)
+
+    @property
     def volts(self) -> float:
         """Voltage of the first supply, for reading drops."""
         supplies = self.document.design.supplies
         return supplies[0].volts if supplies else 12.0
-
-    def _need(self, text: str) -> Need:
-        project = self.document.design.project
-        return parse_need(text, self.volts, project.decimal, project.motor_efficiency)
 
     def _read(self) -> None:
         """Shows what the line says so far."""
@@ -181,19 +182,26 @@ class NeedsDesk(Desk):
             self.suggested = []
             self.enter_button.setEnabled(False)
             return
-        need = self._need(text)
-        self.suggested = suggestions(self.document.design, text, need)
-        self.understood.setText(_chips(need) + _next_told(text, self.suggested))
-        self.enter_button.setEnabled(need.ok)
+        heard = self._listener.hear(self.document.design, text)
+        need = heard.need
+        self.suggested = next_lines(self.document.design, text, heard, self.document.shelf)
+        if need is None or (heard.wrong and begins_like_one(text)):
+            said = heard.wrong or f"{heard.what}: {heard.name}"
+            self.understood.setText(escape(said) + _next_told(text, self.suggested))
+        else:
+            self.understood.setText(_chips(need) + _next_told(text, self.suggested))
+        self.enter_button.setEnabled(heard.ok)
 
     def enter_line(self) -> None:
         """Puts the line's load or supply into the harness."""
         if len(self.line.text()) > MOST_SAID:
             return
-        need = self._need(self.line.text())
-        if self.document.apply(lambda design: enter(design, need), f"enter {need.name or 'line'}"):
+        listener = self._listener
+        heard = listener.hear(self.document.design, self.line.text())
+        label = f"enter {heard.name or 'line'}" if heard.need is not None else " ".join(heard.text.split())[:80]
+        if self.document.apply(lambda design: listener.done(design, heard), label):
             self.line.remember()
-            self.said.emit(f"{need.name} is in the harness and on disk.")
+            self.said.emit(f"{heard.name} is in the harness and on disk." if heard.need else f"Done: {heard.text}")
 
     def _take_suggestion(self) -> None:
         """Tab: the line goes on as first suggested."""

@@ -28,8 +28,8 @@ from umber_trunk.core.harness.edits import Edit, change, new_id, put, rename, se
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Point, Segment, Wire
 from umber_trunk.core.harness.way import Measure, Method
+from umber_trunk.core.language.hear import way_line
 from umber_trunk.core.lengths.laying import provisional, suggest
-from umber_trunk.core.lengths.spoken import spoken
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_length_m, show_length
 
@@ -137,7 +137,7 @@ class RunsDesk(Desk):
             self.reading.setVisible(False)
             return
         try:
-            spoken(text)
+            way_line(text)
             said = "✓ Enter puts it in"
         except InputError as why:
             said = str(why)
@@ -148,7 +148,7 @@ class RunsDesk(Desk):
         """Puts what the line says into the harness, and shows where it went."""
         text = self.line.text()
         try:
-            make = spoken(text)
+            make = way_line(text, self.document.shelf)
         except InputError as why:
             self.reading.setText(str(why))
             self.reading.setVisible(bool(text.strip()))
@@ -335,7 +335,7 @@ def along_edit(segment: Segment, text: str) -> Edit:
     if said == along_text(segment):
         return lambda design: design
     words, at = said.split(" "), 2 if said.lower().startswith(("drip loop", "service loop")) else 1
-    return Typed(spoken(" ".join([*words[:at], "on", segment.id, *words[at:]])))
+    return Typed(way_line(" ".join([*words[:at], "on", segment.id, *words[at:]])))
 
 
 def islands_of(design: Design) -> list[Point]:

@@ -25,9 +25,9 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Fitting, Wire
 from umber_trunk.core.harness.way import Alike, Comb
 from umber_trunk.core.joins.join_plans import JoinPlan, joins
+from umber_trunk.core.language.hear import way_line
 from umber_trunk.core.lengths.accept import learn, take_covers, take_places, unlearn
 from umber_trunk.core.lengths.history import LEAST_PAIRS, Habit, habits
-from umber_trunk.core.lengths.spoken import spoken
 from umber_trunk.core.lengths.wire_lengths import PARTS, WireLength, least_lead_m, wire_lengths
 from umber_trunk.core.quantity import Habit as Separators
 from umber_trunk.core.quantity import exact
@@ -115,7 +115,7 @@ class LengthsPanel(Panel):
 
         def via(one: WireLength, text: str) -> Edit:
             words = text.split()
-            return spoken(f"pin {one.wire} to {' '.join(words)}" if words else f"unpin {one.wire}")(Separators(""))
+            return way_line(f"pin {one.wire} to {' '.join(words)}" if words else f"unpin {one.wire}")(Separators(""))
 
         def remakes(one: WireLength, text: str) -> Edit:
             return remakes_edit(wire_of(one), text)

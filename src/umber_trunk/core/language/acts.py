@@ -1,0 +1,244 @@
+"""What each line does to a design."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import Any
+
+from umber_trunk.core.catalog import parts as catalogue
+from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_spec
+from umber_trunk.core.catalog.shelf import Shelf, shelf_for
+from umber_trunk.core.ends.assign import assign, fill_run, set_fitting, set_housing
+from umber_trunk.core.ends.wire_ends import Side, body_of, places_of
+from umber_trunk.core.errors import EditError, InputError, quoted
+from umber_trunk.core.harness.edits import change, put, put_all, rename, set_size, usual_fuse_ohm, verified
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Cavity, Design, EndKind, Link, LinkKind
+from umber_trunk.core.harness.remove import remove
+from umber_trunk.core.language import records as said
+from umber_trunk.core.language.shared import alike, common
+from umber_trunk.core.language.taken import taken
+from umber_trunk.core.language.whose import ends_of, part_of, sides_of, wires_of
+from umber_trunk.core.lengths.spoken import on_the_way
+from umber_trunk.core.quantity import Habit
+
+REMOVABLE = {
+    "load": "loads", "supply": "supplies", "end": "ends", "wire": "wires", "fuse": "fuses", "zone": "zones", "case": "cases", "converter": "converters",
+    "segment": "segments", "point": "points",
+}  # fmt: skip
+WORN: dict[str, tuple[str, type[catalogue.Base] | tuple[type[catalogue.Base], ...]]] = {
+    "contact": ("part", catalogue.Contact), "lug": ("part", catalogue.Lug), "seal": ("seal", catalogue.Seal),
+    "ferrule": ("ferrule", catalogue.Ferrule), "shrink": ("shrink", catalogue.Shrink), "boot": ("boot", catalogue.Boot),
+}  # fmt: skip
+
+
+def do(design: Design, line: said.Said, shelf: Shelf | None = None, habit: Habit | None = None) -> Design:
+    """The design with what a line says done; EditError or InputError names what stands in the way."""
+    if isinstance(line, said.OnTheWay):
+        return verified(design, _way(design, line, shelf, habit or Habit("")))
+    made = _ACTS[type(line)](design, line, shelf)
+    return verified(design, made) if made is not design else design
+
+
+def _way(design: Design, line: said.OnTheWay, shelf: Shelf | None, habit: Habit) -> Design:
+    """What lies along the way; "shrink PART on W1" is put on a wire's end instead."""
+    told = dict(line.said)
+    segments = {segment.id.lower() for segment in design.segments}
+    if line.form == "cover" and told["kind"].lower() == "shrink" and told["segment"].lower() not in segments:
+        where = told["segment"] + (f" at {told['where']}" if "where" in told else "")
+        return _worn(design, said.Worn("shrink", told.get("part", ""), where), shelf)
+    if "where" in told:
+        raise InputError(
+            f"{quoted(line.form)} has no “at {told['where']}”; say it as: {said.EXAMPLES.get(told.get('kind', ''), said.EXAMPLES['tape'])}."
+        )
+    return on_the_way(line.form, told, habit)(design)
+
+
+def _size(design: Design, line: said.Size, _: Shelf | None) -> Design:
+    wires = [wire.id for wire in wires_of(design, line.where)]
+    if line.spec.lower() == "free":
+        return set_size(design, wires, None)
+    spec = parse_spec(
+        line.spec, design.project.series if re.fullmatch(r"[\d.,]+", line.spec) else "", design.project.decimal
+    )
+    index = index_of(design)
+    return put_all(design, "wires", [change(index.wires[wire], **spec) for wire in wires])
+
+
+def _keep(design: Design, line: said.Keep, _: Shelf | None) -> Design:
+    wires = wires_of(design, line.where)
+    open_ = [wire.id for wire in wires if wire.size is None]
+    if open_:
+        raise EditError(f"{open_[0]} has no size to keep; say one, or take sizes first.")
+    return put_all(design, "wires", [change(wire, locked=True) for wire in wires])
+
+
+def _colour(design: Design, line: said.Colour, _: Shelf | None) -> Design:
+    base, _slash, stripe = line.shade.replace("-", "/").partition("/")
+    if len(base.strip()) > 20 or len(stripe.strip()) > 20:
+        raise InputError(f"{quoted(line.shade)} is no colour.")
+    values = {"colour": base.strip().lower(), "stripe": stripe.strip().lower()}
+    return put_all(design, "wires", [change(wire, **values) for wire in wires_of(design, line.where)])
+
+
+def _made(design: Design, line: said.Made, _: Shelf | None) -> Design:
+    field, value = line.field.lower(), line.value.lower()
+    every: dict[str, Any] = {"metal": metals(), "make": makes(), "jacket": jackets()}
+    known = every[field]
+    if value not in known:
+        raise InputError(f"There is no {field} {quoted(line.value)}; there are: {', '.join(known)}.")
+    return put_all(design, "wires", [change(wire, **{field: value}) for wire in wires_of(design, line.where)])
+
+
+def _housing(design: Design, line: said.Housing, shelf: Shelf | None) -> Design:
+    ends = ends_of(design, line.where)
+    part = part_of(shelf_for(design, shelf), line.part, (catalogue.Housing, catalogue.Block), "housing")
+    for end in ends:
+        if len(end.housings) > 1:
+            raise EditError(f"{end.name} has {len(end.housings)} housings; choose the part of each on the Ends desk.")
+        design = set_housing(design, end.id, end.housings[0].id if end.housings else "H1", part.id, shelf)
+    return design
+
+
+def _worn(design: Design, line: said.Worn, shelf: Shelf | None) -> Design:
+    field, kind = WORN[line.kind.lower()]
+    part = part_of(shelf_for(design, shelf), line.part, kind, line.kind.lower())
+    for wire, side in sides_of(design, line.where):
+        which: Side = "start" if side == "start" else "finish"
+        design = set_fitting(design, wire.id, which, shelf, **{field: part.id})
+    return design
+
+
+def _stud(design: Design, line: said.Stud, _: Shelf | None) -> Design:
+    thread = re.fullmatch(r"M?\s*(\d{1,2}(?:[.,]\d)?)\s*(?:mm)?", line.thread, re.I)
+    if thread is None or not 1.5 <= float(thread[1].replace(",", ".")) <= 30:
+        raise InputError(f"{quoted(line.thread)} is no stud; say its thread, such as M8.")
+    value = float(thread[1].replace(",", "."))
+    return put_all(design, "ends", [change(end, stud_mm=value) for end in ends_of(design, line.where)])
+
+
+def _blanks(design: Design, line: said.Blanks, shelf: Shelf | None) -> Design:
+    places = places_of(design, shelf)
+    for end in ends_of(design, line.where):
+        for body in end.housings:
+            housing = shelf_for(design, shelf).get(body.part, catalogue.Housing)
+            if housing is None:
+                raise EditError(f"{end.name} has no housing yet; say which, such as: {said.EXAMPLES['housing']}.")
+            every = [place.label for place in housing.cavities]
+            full = {
+                cavity.label or cavity.id
+                for cavity in end.cavities
+                if places.at.get((end.id, cavity.id)) and (body_of(end, cavity) or body).id == body.id
+            }
+            labels = tuple(label for label in every if label not in full)
+            if line.labels.lower() not in ("free", "none"):
+                labels = tuple(re.split(r"[\s,/]+", line.labels))
+                wrong = [label for label in labels if label not in every or label in full]
+                if wrong:
+                    why = "has a wire" if wrong[0] in full else f"isn’t on it; its cavities are {', '.join(every[:24])}"
+                    raise EditError(f"Cavity {wrong[0]} of {end.name} {why}.")
+            fresh = change(body, blanks=() if line.labels.lower() == "none" else labels)
+            bodies = tuple(fresh if one.id == body.id else one for one in end.housings)
+            design = put(design, "ends", change(index_of(design).ends[end.id], housings=bodies))
+        if not end.housings:
+            raise EditError(f"{end.name} has no housing yet; say which, such as: {said.EXAMPLES['housing']}.")
+    return design
+
+
+def _one_wire(design: Design, name: str) -> str:
+    wires = wires_of(design, name)
+    if len(wires) > 1:
+        raise InputError(
+            f"{quoted(name)} means {len(wires)} wires; name one: {', '.join(wire.id for wire in wires[:6])}."
+        )
+    return wires[0].id
+
+
+def _put(design: Design, line: said.Put, shelf: Shelf | None) -> Design:
+    wire = index_of(design).wires[_one_wire(design, line.name)]
+    end = ends_of(design, line.where)[0]
+    side: Side = "start" if wire.start.end == end.id else "finish"
+    if end.id not in (wire.start.end, wire.finish.end):
+        raise EditError(f"{wire.id} doesn’t go to {end.name}.")
+    return assign(design, wire.id, side, line.label, shelf)
+
+
+def _fill(design: Design, line: said.Fill, shelf: Shelf | None) -> Design:
+    end = ends_of(design, line.end)[0]
+    return fill_run(design, end.id, [wire.id for wire in wires_of(design, line.where)], line.label, shelf)
+
+
+def _barrel(design: Design, line: said.Barrel, shelf: Shelf | None) -> Design:
+    part = part_of(shelf_for(design, shelf), line.part, catalogue.Splice, "splice barrel")
+    for end in ends_of(design, line.where):
+        if end.kind is not EndKind.SPLICE:
+            raise EditError(f"{end.name} is no splice.")
+        for wire in design.wires:
+            for side, pin in (("start", wire.start), ("finish", wire.finish)):
+                if pin.end == end.id:
+                    design = set_fitting(design, wire.id, "start" if side == "start" else "finish", shelf, part=part.id)
+    return design
+
+
+def _rename(design: Design, line: said.Rename, _: Shelf | None) -> Design:
+    wanted, found = " ".join(line.before.lower().split()), False
+    for table in ("loads", "ends", "supplies", "converters", "zones", "cases", "points", "wires"):
+        for row in getattr(design, table):
+            if row.name.lower() == wanted or (not found and row.id.lower() == wanted):
+                design, found = rename(design, table, row.id, line.where), True
+    if not found:
+        raise InputError(f"Nothing is called {quoted(line.before)}.")
+    return design
+
+
+def _remove(design: Design, line: said.Remove, _: Shelf | None) -> Design:
+    table = REMOVABLE[line.table.lower()]
+    if table == "fuses":
+        return remove(design, table, line.where)
+    rows = getattr(design, table)
+    plain = " ".join(line.where.lower().split())
+    hits = [row for row in rows if row.id.lower() == plain] or [
+        row for row in rows if getattr(row, "name", "").lower() == plain
+    ]
+    if len(hits) > 1:
+        raise InputError(
+            f"{len(hits)} {table} are called {quoted(line.where)}; say the id: {', '.join(row.id for row in hits[:6])}."
+        )
+    return remove(design, table, hits[0].id if hits else line.where)
+
+
+def _ways(design: Design, line: said.Ways, _: Shelf | None) -> Design:
+    for end in ends_of(design, line.where):
+        if end.kind is not EndKind.BOX:
+            raise EditError(f"{end.name} is no fuse box.")
+        count, fuses = int(line.count), [link for link in end.links if link.kind is LinkKind.FUSE]
+        used = {pin.cavity for wire in design.wires for pin in (wire.start, wire.finish) if pin.end == end.id}
+        taken_ = [link for link in fuses if link.b in used]
+        if not 1 <= count <= 200:
+            raise InputError("A box has 1 to 200 ways.")
+        if count < len(taken_):
+            raise EditError(f"{end.name} has {len(taken_)} ways in use; {count} are too few.")
+        spare = [link for link in fuses if link.b not in used]
+        gone = (
+            {link.id for link in spare[len(spare) - max(0, len(fuses) - count) :]} if len(fuses) > count else set[str]()
+        )
+        dropped = {link.b for link in fuses if link.id in gone}
+        links = [link for link in end.links if link.id not in gone]
+        cavities = [cavity for cavity in end.cavities if cavity.id not in dropped]
+        number, bus = 1, next((group[0] for group in end.bridged), None) or (fuses[0].a if fuses else "in")
+        while sum(link.kind is LinkKind.FUSE for link in links) < count:
+            name = f"F{number}"
+            number += 1
+            if name not in {cavity.id for cavity in cavities} | {link.id for link in links}:
+                links.append(Link(id=name, kind=LinkKind.FUSE, a=bus, b=name, resistance_ohm=usual_fuse_ohm(None)))
+                cavities.append(Cavity(id=name))
+        design = put(design, "ends", change(end, links=tuple(links), cavities=tuple(cavities)))
+    return design
+
+
+_ACTS: dict[type[said.Said], Callable[[Design, Any, Shelf | None], Design]] = {
+    said.Size: _size, said.Keep: _keep, said.Colour: _colour, said.Made: _made, said.Housing: _housing, said.Worn: _worn, said.Stud: _stud,
+    said.Blanks: _blanks, said.Put: _put, said.Fill: _fill, said.Barrel: _barrel, said.Common: common, said.Alike: alike, said.Rename: _rename,
+    said.Remove: _remove, said.Ways: _ways, said.Take: lambda design, line, shelf: taken(design, line.what, shelf).design,
+}  # fmt: skip

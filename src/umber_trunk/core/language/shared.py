@@ -1,0 +1,165 @@
+"""Lines that make several parts at once: loads that share a return, a feed or a ground, and loads made like others."""
+
+from __future__ import annotations
+
+import re
+
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.errors import EditError
+from umber_trunk.core.harness.edits import branch, change, ensure_cavity, measured, new_id, put, put_all, slug
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Load, Pin, Point, Wire
+from umber_trunk.core.harness.way import Method
+from umber_trunk.core.language.records import Alike, Common
+from umber_trunk.core.language.whose import loads_of
+from umber_trunk.core.needs.enter import on_frame, source_of
+from umber_trunk.core.needs.line import Need
+from umber_trunk.core.needs.outlets import feed_pin, find_end, find_point, return_pin
+from umber_trunk.core.units import parse_length_m
+
+
+def common(design: Design, line: Common, _: Shelf | None) -> Design:
+    """Loads whose returns or feeds meet at a splice; one wire goes on from there to the place. EditError where a load has no wire
+    to move, or the place isn't there."""
+    feed = line.pole.lower() == "feed"
+    loads = loads_of(design, line.where)
+    if len(loads) < 2:
+        raise EditError("Two loads or more meet at a splice.")
+    place = find_end(design, line.place)
+    if not feed and _is_frame(line.place, place):
+        design, place = on_frame(design, place or index_of(design).ends[loads[0].minus.end])
+    if place is None:
+        raise EditError(
+            f"There is no end called “{line.place}” to go on to; say it first, such as: stud at {line.place} run 1 m."
+        )
+    if any(line.name.lower() in (end.id.lower(), end.name.lower()) for end in design.ends):
+        raise EditError(f"There is an end called “{line.name}” already.")
+    moved = [_wire_of(design, load, feed) for load in loads]
+    splice = End(
+        id=slug(line.name, [end.id for end in design.ends]), name=line.name, kind=EndKind.SPLICE, point=place.point, zone=place.zone, cavities=(Cavity(id="1"),)
+    )  # fmt: skip
+    design = put(design, "ends", splice)
+    pin = Pin(end=splice.id, cavity="1")
+    fars = {_far(wire, load, feed) for wire, load in zip(moved, loads, strict=True)}
+    if feed:
+        if len(fars) > 1:
+            raise EditError("The loads are fed from different places; a splice of feeds has one fuse before it.")
+        go_on = next(iter(fars))
+    elif place.kind in (EndKind.STUD, EndKind.SPLICE, EndKind.BAR) or place.frame:
+        design, go_on = ensure_cavity(design, place.id, "1"), Pin(end=place.id, cavity="1")
+    else:
+        design, go_on = return_pin(design, place)
+    changed = [_moved(wire, load, feed, pin) for wire, load in zip(moved, loads, strict=True)]
+    design = put_all(design, "wires", changed)
+    trunk = Wire(
+        id=new_id(design, "wires", "W"), start=go_on if feed else pin, finish=pin if feed else go_on, name=f"{line.name} {'feed' if feed else 'return'}",
+        circuit=line.name, colour=moved[0].colour or ("red" if feed else "black"), stated_m=0.1,
+    )  # fmt: skip
+    return put(design, "wires", trunk)
+
+
+def _is_frame(name: str, place: End | None) -> bool:
+    plain = name.lower().removeprefix("the ")
+    return plain in ("frame", "chassis") or (place is not None and (place.frame or place.name.lower() in ("frame", "chassis")))
+
+
+def _wire_of(design: Design, load: Load, feed: bool) -> Wire:
+    pin = load.plus if feed else load.minus
+    wires = [wire for wire in design.wires if pin in (wire.start, wire.finish)]
+    if len(wires) != 1:
+        raise EditError(
+            f"{load.name} has {len(wires)} wires at its {'plus' if feed else 'minus'}; there must be one to move."
+        )
+    return wires[0]
+
+
+def _far(wire: Wire, load: Load, feed: bool) -> Pin:
+    pin = load.plus if feed else load.minus
+    return wire.finish if wire.start == pin else wire.start
+
+
+def _moved(wire: Wire, load: Load, feed: bool, pin: Pin) -> Wire:
+    own = load.plus if feed else load.minus
+    made: Wire = change(
+        wire, **({"finish": pin} if wire.start == own else {"start": pin}), via=(), at_finish=None, at_start=None
+    )
+    return made
+
+
+def alike(design: Design, line: Alike, shelf: Shelf | None) -> Design:
+    """Loads made after others, with the same wires, parts and limits; on limbs as long as theirs, or all at the end of a limb of their
+    own. EditError where a new name is taken."""
+    olds = loads_of(design, line.old)
+    index = index_of(design)
+    tip: str | None = None
+    if line.long:
+        start = find_point(design, line.where)
+        if start is None:
+            raise EditError(f"“{line.where}” is not on the trunk, so nothing can branch off there.")
+        metres = parse_length_m(line.long, "m")
+        design, tip = branch(design, start, measured(metres, Method.TAPE), line.new, None)
+    stem, like = _stem(line.new), _stem(line.old)
+    taken = {end.name.lower() for end in design.ends} | {load.name.lower() for load in design.loads}
+    for number, old in enumerate(olds, 1):
+        name = (
+            re.sub(re.escape(like), stem, old.name, flags=re.I)
+            if like.lower() in old.name.lower()
+            else f"{stem} {number}"
+        )
+        if name.lower() in taken:
+            raise EditError(f"“{name}” is there already.")
+        taken.add(name.lower())
+        old_end = index.ends[old.plus.end]
+        if old_end.point is None and tip is None:
+            raise EditError(
+                f"{old.name} isn’t on the trunk; say how far off the new ones are: {line.new} like {line.old}, 2 m off the trunk at …"
+            )
+        design, point = (design, tip) if tip is not None else _own_limb(design, old_end, name)
+        design = _copied(design, old, old_end, name, point)
+    return design
+
+
+def _stem(text: str) -> str:
+    return text[:-1] if text.lower().endswith("s") and not text.lower().endswith("ss") else text
+
+
+def _own_limb(design: Design, end: End, name: str) -> tuple[Design, str]:
+    """A limb as long as the one that carries an end, from the same place."""
+    limb = next((one for one in design.segments if end.point in (one.a, one.b)), None)
+    if limb is None:
+        point = Point(id=new_id(design, "points", "P"), name=name)
+        return put(design, "points", point), point.id
+    start = limb.a if limb.b == end.point else limb.b
+    return branch(design, start, limb.measure, name, limb.zone)
+
+
+def _copied(design: Design, old: Load, old_end: End, name: str, point: str | None) -> Design:
+    own = {old.plus.cavity, old.minus.cavity}
+    fresh = End(id=slug(name, [end.id for end in design.ends]), name=name)
+    end: End = change(
+        old_end, id=fresh.id, name=name, point=point, cavities=tuple(c for c in old_end.cavities if c.id in own or not old_end.cavities), links=(), bridged=(),
+        mates=None, inspection=None,
+    )  # fmt: skip
+    design = put(design, "ends", end)
+    pins = {"plus": Pin(end=end.id, cavity=old.plus.cavity), "minus": Pin(end=end.id, cavity=old.minus.cavity)}
+    for wire in design.wires:
+        for role, pin in (("plus", old.plus), ("minus", old.minus)):
+            if pin not in (wire.start, wire.finish):
+                continue
+            far = wire.finish if wire.start == pin else wire.start
+            far_end = index_of(design).ends[far.end]
+            if role == "plus":
+                need = Need(source=far_end.name)
+                amps = old.value if old.kind.value == "A" else 0.0
+                link = next((one for one in far_end.links if one.b == far.cavity), None)
+                source = source_of(design, need)
+                design, far = feed_pin(design, source, amps, None, link.rating_a if link is not None else None)
+            made = change(
+                wire, id=new_id(design, "wires", "W"), name=re.sub(re.escape(old.name), name, wire.name, flags=re.I), circuit=name, cable=None, via=(), stated_m=None,
+                **({"start": pins[role], "finish": far} if wire.start == pin else {"start": far, "finish": pins[role]}),
+            )  # fmt: skip
+            design = put(design, "wires", made)
+    load = change(
+        old, id=slug(name, [row.id for row in design.loads], "load"), name=name, plus=pins["plus"], minus=pins["minus"]
+    )
+    return put(design, "loads", load)
