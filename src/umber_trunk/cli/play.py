@@ -44,29 +44,21 @@ def add_take(parser: argparse.ArgumentParser) -> None:
 
 
 def _take(args: argparse.Namespace) -> int:
-    from umber_trunk.core.analysis import analyse
-    from umber_trunk.core.findings import Severity
-
     with opened(args.file, for_writing=not args.dry_run) as project:
-        before = project.design
-        found = taken(before, args.what, shelf())
-        known = {row.id for row in analyse(before, shelf()).findings}
-        fresh = [
-            row
-            for row in analyse(found.design, shelf()).findings
-            if row.id not in known and row.severity < Severity.NOTE
-        ]
+        found = taken(project.design, args.what, shelf())
         if found.changed and not args.dry_run:
             project.commit(found.design, f"take {args.what}")
     if args.json:
         out({
-            "what": args.what, "changed": found.changed, "taken": bool(found.changed) and not args.dry_run,
-            "new_findings": [{"id": row.id, "message": row.message} for row in fresh],
+            "what": args.what, "changed": found.changed, "taken": bool(found.changed) and not args.dry_run, "raised": list(found.raised),
+            "left": [{"part": part, "why": why} for part, why in found.left],
         })  # fmt: skip
         return SOUND
     print(f"{'Would change' if args.dry_run else 'Changed'}: {found.changed} parts by the proposed {args.what}.")
-    for row in fresh:
-        print(f"new: {row.message}")
+    if found.raised:
+        print(f"Sizes that had to rise with them: {', '.join(found.raised)}.")
+    for part, why in found.left:
+        print(f"Left as it was: {part}, since then: {why}")
     return SOUND
 
 

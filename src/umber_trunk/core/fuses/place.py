@@ -39,13 +39,15 @@ def place_fuses(design: Design, found: Figures) -> Placing:
     asked = duties(found.solution)
     changes: list[str] = []
     for row in heads.first(found.bare):
+        if _in_a_housing(plant, heads.pin[row]):
+            continue  # a connector's cavity holds no fuse: that takes a holder of its own
         wire, rating = plant.wires[row], asked[row].fitting() if asked[row].amps > 0 else None
         design = fuse_at_head(design, wire.id, heads.pin[row], rating)
         size = f"fuse of {rating:g} A" if rating else "fuse still to be rated"
         changes.append(f"{size} placed at the source for {wire.name or wire.id}")
     for row in sorted(heads.pin):
         rating = _smaller(found, row, asked[row])
-        if rating is not None:
+        if rating is not None and not _in_a_housing(plant, heads.pin[row]):
             wire, guard = plant.wires[row], found.guards[row]
             assert guard is not None
             own = plant.links[guard.link_row][1]
@@ -56,6 +58,13 @@ def place_fuses(design: Design, found: Figures) -> Placing:
                 design = fuse_at_head(design, wire.id, heads.pin[row], rating)
                 changes.append(f"fuse of {rating:g} A placed before {wire.name or wire.id}")
     return Placing(design, tuple(changes))
+
+
+def _in_a_housing(plant: Plant, pin: Pin) -> bool:
+    """Whether a pin is a cavity of a connector."""
+    end = plant.index.ends[pin.end]
+    cavity = next((one for one in end.cavities if one.id == pin.cavity), None)
+    return bool(end.housings) and (cavity is None or bool(cavity.housing) or len(end.housings) == 1)
 
 
 def _smaller(found: Figures, row: int, duty: FuseDuty) -> float | None:

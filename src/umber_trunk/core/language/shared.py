@@ -60,7 +60,9 @@ def common(design: Design, line: Common, _: Shelf | None) -> Design:
 
 def _is_frame(name: str, place: End | None) -> bool:
     plain = name.lower().removeprefix("the ")
-    return plain in ("frame", "chassis") or (place is not None and (place.frame or place.name.lower() in ("frame", "chassis")))
+    return plain in ("frame", "chassis") or (
+        place is not None and (place.frame or place.name.lower() in ("frame", "chassis"))
+    )
 
 
 def _wire_of(design: Design, load: Load, feed: bool) -> Wire:

@@ -1,92 +1,181 @@
-"""Proposals made chosen: sizes, parts of ends, parts of coverings, fuses."""
+"""Proposals made chosen: sizes, parts of ends, parts of coverings, fuses. Each is judged as if taken: where it brings a finding that
+wasn't there, wires nobody locked go up in size; what still does is left as it was, and why is said."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.assign import accept
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.fuses.fit import fit_fuses
 from umber_trunk.core.fuses.place import place_fuses
-from umber_trunk.core.harness.edits import change, put_all
+from umber_trunk.core.harness.edits import Table, change, put_all
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.lengths.accept import take_covers
 from umber_trunk.core.results import Results
 
 ROUNDS = 20
+"""Of raising sizes and leaving parts out before a proposal is given up."""
+_TABLES: tuple[Table, ...] = ("wires", "ends", "segments")
 
 
 @dataclass(frozen=True)
 class Taken:
-    """A design with proposals taken, and how many parts of it changed."""
+    """A design with proposals taken: how many parts of it changed, wires whose size had to rise with them, and what was left out,
+    with the finding it would have brought."""
 
     design: Design
     changed: int
+    raised: tuple[str, ...] = ()
+    left: tuple[tuple[str, str], ...] = ()
 
 
 def taken(design: Design, what: str, shelf: Shelf | None = None) -> Taken:
-    """The design with what is proposed for sizes, ends, coverings or fuses chosen. InputError for anything else."""
+    """The design with what is proposed for sizes, ends, coverings or fuses chosen, none of it bringing a new finding. InputError
+    for a proposal there is none of."""
     kind = " ".join(what.lower().split())
     if kind not in _TAKERS:
         raise InputError(f"There is no proposal of “{what}”; there are sizes, ends, coverings and fuses.")
-    made = _TAKERS[kind](design, shelf)
-    return Taken(made, _differences(design, made))
+    before = analyse(design, shelf)
+    return _held(design, _TAKERS[kind](design, before, shelf), before, shelf)
 
 
-def _differences(before: Design, after: Design) -> int:
-    found = 0
-    for table in ("wires", "ends", "segments"):
-        old = {row.id: row for row in getattr(before, table)}
-        found += sum(old.get(row.id) != row for row in getattr(after, table))
-    return found
+def _held(design: Design, made: Design, before: Results, shelf: Shelf | None) -> Taken:
+    """What of `made` can be taken without a new finding."""
+    known = {finding.id for finding in before.findings}
+    raised: dict[str, str] = {}
+    left: dict[str, str] = {}
+    for round_ in range(ROUNDS):
+        if made == design:
+            break
+        fresh = new_findings(known, analyse(made, shelf))
+        if not fresh:
+            break
+        higher = _risen(made, shelf) if round_ < ROUNDS // 2 else made
+        if higher != made and len(new_findings(known, analyse(higher, shelf))) < len(fresh):
+            raised |= {wire.id: wire.size or "" for wire in higher.wires if wire != index_of(made).wires[wire.id]}
+            made = higher
+            continue
+        less, names = _without(design, made, fresh)
+        left |= dict.fromkeys(names, fresh[0].message)
+        made = less
+    else:
+        made, raised = design, {}
+    changed = sum(
+        {row.id: row for row in getattr(design, table)}.get(row.id) != row
+        for table in _TABLES
+        for row in getattr(made, table)
+    )
+    return Taken(made, changed, tuple(raised), tuple(left.items()))
 
 
-def with_sizes(design: Design, results: Results) -> Design:
-    """The sizes proposed for wires nobody sized, as chosen ones."""
+def new_findings(known: Iterable[str], after: Results) -> list[Finding]:
+    """Faults and warnings that weren't among those `known`."""
+    ids = set(known)
+    return [finding for finding in after.findings if finding.severity < Severity.NOTE and finding.id not in ids]
+
+
+def _risen(design: Design, shelf: Shelf | None) -> Design:
+    """The design with wires nobody locked at what would be proposed for them now, where that is more."""
+    free = put_all(
+        design, "wires", [change(wire, size=None) for wire in design.wires if wire.size is not None and not wire.locked]
+    )
+    proposed = analyse(free, shelf).sizes
+    higher = []
+    for wire in design.wires:
+        said = proposed.get(wire.id)
+        if (
+            wire.size is not None
+            and not wire.locked
+            and said
+            and parse_size(said).area_mm2 > parse_size(wire.size).area_mm2 * (1 + 1e-9)
+        ):
+            higher.append(change(wire, size=said))
+    return put_all(design, "wires", higher) if higher else design
+
+
+def _without(design: Design, made: Design, fresh: list[Finding]) -> tuple[Design, list[str]]:
+    """`made` with what touches the new findings as it was before, and the names of that; all as it was where nothing touches them."""
+    old = {table: {row.id: row for row in getattr(design, table)} for table in _TABLES}
+    moved = {table: {row.id for row in getattr(made, table) if old[table].get(row.id) != row} for table in _TABLES}
+    wires, ends = set[str](), set[str]()
+    index = index_of(made)
+    for finding in fresh:
+        subject = finding.subject.split("/")[0].split(" ")[0].split(":")[0]
+        if finding.table == "wires" or subject in index.wires:
+            wires.add(subject)
+        if finding.table == "ends" or subject in index.ends:
+            ends.add(subject)
+        if subject in index.loads:
+            ends |= {index.loads[subject].plus.end, index.loads[subject].minus.end}
+        wires |= {wire for wire in moved["wires"] if wire in finding.at.split() or f" {wire} " in f" {finding.id} "}
+    gone: set[tuple[Table, str]] = {("segments", finding.subject) for finding in fresh if finding.table == "segments"}
+    while True:
+        more_ends = {
+            pin.end
+            for wire in wires
+            if wire in index.wires
+            for pin in (index.wires[wire].start, index.wires[wire].finish)
+        }
+        more_wires = {wire.id for wire in made.wires if {wire.start.end, wire.finish.end} & ends & moved["ends"]}
+        if more_wires <= wires and (more_ends & moved["ends"]) <= ends:
+            break
+        wires |= more_wires
+        ends |= more_ends & moved["ends"]
+    gone |= {("wires", wire) for wire in wires & moved["wires"]} | {("ends", end) for end in ends & moved["ends"]}
+    gone = {(table, row) for table, row in gone if row in moved[table] and row in old[table]}
+    if not gone:
+        return design, [finding.subject for finding in fresh]
+    for table in _TABLES:
+        back = [old[table][row] for name, row in gone if name == table]
+        made = put_all(made, table, back) if back else made
+    return made, [row for _, row in sorted(gone)]
+
+
+def _sizes(design: Design, found: Results, _: Shelf | None) -> Design:
     wires = index_of(design).wires
     return put_all(
-        design,
-        "wires",
-        [change(wires[key], size=size) for key, size in results.sizes.items() if wires[key].size is None],
+        design, "wires", [change(wires[key], size=size) for key, size in found.sizes.items() if wires[key].size is None]
     )
 
 
-def _sizes(design: Design, shelf: Shelf | None) -> Design:
-    return with_sizes(design, analyse(design, shelf))
+def _ends(design: Design, found: Results, shelf: Shelf | None) -> Design:
+    return accept(design, found.once(fitted), None, shelf)
 
 
-def _ends(design: Design, shelf: Shelf | None) -> Design:
-    results = analyse(design, shelf)
-    return accept(design, results.once(fitted), None, shelf)
+def _coverings(design: Design, found: Results, _: Shelf | None) -> Design:
+    return take_covers(design, found)
 
 
-def _coverings(design: Design, shelf: Shelf | None) -> Design:
-    return take_covers(design, analyse(design, shelf))
+def _fit(design: Design, found: Results, _: Shelf | None) -> Design:
+    return fit_fuses(design, found.figures.solution)
 
 
-def _fit(design: Design, shelf: Shelf | None) -> Design:
-    return fit_fuses(design, analyse(design, shelf).figures.solution)
+def _place(design: Design, found: Results, _: Shelf | None) -> Design:
+    return place_fuses(design, found.figures).design
 
 
-def _place(design: Design, shelf: Shelf | None) -> Design:
-    return place_fuses(design, analyse(design, shelf).figures).design
-
-
-def _fuses(design: Design, shelf: Shelf | None) -> Design:
+def _fuses(design: Design, found: Results, shelf: Shelf | None) -> Design:
     """Fuses placed where there is none, those without a rating fitted, until nothing changes any more."""
     for _ in range(ROUNDS):
         before = design
-        design = _fit(_place(design, shelf), shelf)
-        if design == before:
+        design = _place(design, found, shelf)
+        found = analyse(design, shelf) if design != before else found
+        fit = _fit(design, found, shelf)
+        if fit == before:
             break
+        if fit != design or design != before:
+            design, found = fit, analyse(fit, shelf)
     return design
 
 
-_TAKERS: dict[str, Callable[[Design, Shelf | None], Design]] = {
+_TAKERS: dict[str, Callable[[Design, Results, Shelf | None], Design]] = {
     "sizes": _sizes, "ends": _ends, "coverings": _coverings, "fuses": _fuses, "fit fuses": _fit, "place fuses": _place,
 }  # fmt: skip

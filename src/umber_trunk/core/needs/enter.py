@@ -217,7 +217,9 @@ def on_frame(design: Design, end: End) -> tuple[Design, End]:
     """The stud by which the frame is reached at an end, which may be it already; the supply's minus is bonded to the frame as well."""
     design = _bond_supply(design)
     if end.kind is EndKind.STUD:
-        made: End = change(end, frame=True, frame_ohm=design.project.frame_ohm, cavities=end.cavities or (Cavity(id="1"),))
+        made: End = change(
+            end, frame=True, frame_ohm=design.project.frame_ohm, cavities=end.cavities or (Cavity(id="1"),)
+        )
         return put(design, "ends", made), made
     design, pin = _frame_pin(design, end, design.project.frame_ohm)
     return design, index_of(design).ends[pin.end]

@@ -156,7 +156,9 @@ def _drops_met(
             surge, least = float(case.surge_v[entry.row]), entry.load.min_volts
             if least is not None and np.isfinite(surge) and surge < least:
                 allowed = min(allowed, (entry.nominal_v - least) * lost / max(entry.nominal_v - surge, 1e-9))
-            rows.append(_drop_row(lost, allowed, ways.of(entry.row), groups, levels, higher, of_row))
+            row = _drop_row(lost, allowed, ways.of(entry.row), groups, levels, higher, of_row)
+            if row is not None:
+                rows.append(row)
     return _climbed(rows, groups, levels, higher)
 
 
@@ -168,9 +170,9 @@ def _drop_row(
     levels: list[int],
     higher: list[int],
     of_row: dict[int, int],
-) -> _DropRow:
+) -> _DropRow | None:
     """lost_v is the load's whole drop at `levels`; what its free wires don't explain (source, joints of
-    fixed wires, fuses) stays."""
+    fixed wires, fuses) stays. None where even the thickest steps of all would not do: no size is proposed that can't help."""
     volts: dict[int, float] = {}
     for leg in legs:
         number = of_row.get(leg.branch)
@@ -178,6 +180,9 @@ def _drop_row(
             volts[number] = volts.get(number, 0.0) + leg.volts
     fixed = max(lost_v - sum(volts.values()), 0.0)
     then = sum(value * _shrink(groups[n], levels[n], higher[n]) for n, value in volts.items())
+    least = sum(value * _shrink(groups[n], levels[n], len(groups[n].steps) - 1) for n, value in volts.items())
+    if fixed + least > allowed_v:
+        return None
     return _DropRow(volts, fixed + then - allowed_v * (1 - 1e-7))
 
 

@@ -31,6 +31,7 @@ from umber_trunk.core.harness.model import (
 from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.physics.network import LEAST_OHM, Network, solve_flow
 from umber_trunk.core.physics.sparse import components
+from umber_trunk.core.solve.contacts import expected_ohm
 from umber_trunk.core.usual import AC_OHM_PER_M
 
 Floats = NDArray[np.float64]
@@ -136,9 +137,11 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None, shelf: S
     conductors = [_spec_or_stand_in(design, w, w.size or sizes.get(w.id)) for w in wires]
     length = wiring.run_m * _twist(index, wires, conductors)
     network, parallel = wiring.fields["network"], wiring.fields["parallel"]
+    mine = shelf_for(design, shelf)
+    fields = wiring.fields | {"end_ohm": expected_ohm(index, mine, wires, conductors, wiring.fields["end_ohm"])}
     return Plant(
         design=design,
-        shelf=shelf_for(design, shelf),
+        shelf=mine,
         index=index,
         wires=wires,
         row=wiring.row,
@@ -148,7 +151,7 @@ def build_plant(design: Design, sizes: Mapping[str, str] | None = None, shelf: S
         length_m=length,
         limit_c=np.array([c.jacket.limit_c for c in conductors]),
         reactance_ohm=_reactance(network, wiring.fields["supplies"], length / parallel),
-        **wiring.fields,
+        **fields,
     )
 
 
