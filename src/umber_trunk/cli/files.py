@@ -10,11 +10,13 @@ from typing import Any
 
 import numpy as np
 
-from umber_trunk.cli.reading import analysed, opened
+from umber_trunk.cli.reading import analysed, opened, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
-from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.mend.cures import cures_of, finding_of
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.margins import LoadFigures, WireFigures, figures_of_case
 from umber_trunk.core.stages import exports
@@ -26,6 +28,7 @@ from umber_trunk.store.project import ProjectFile
 COMMANDS = {
     "new": "make an empty harness file",
     "check": "findings of a harness",
+    "mend": "one of a finding’s cures, tried first, as one step to undo",
     "status": "what each stage of the work is at, and what to do next",
     "solve": "voltages, currents and temperatures",
     "export": "a harness file to a wire list, cut list, workbook, cut sheet or JSON",
@@ -121,11 +124,16 @@ def _new(args: argparse.Namespace) -> int:
 
 
 def _check(args: argparse.Namespace) -> int:
-    findings = analysed(args.file, args.revision).findings
+    results = analysed(args.file, args.revision)
+    findings = results.findings
     if args.json:
+        cures = stoppable(
+            lambda wanted: {f.id: cures_of(results, f, wanted) for f in findings if f.severity < Severity.NOTE}
+        )
         out([
             {"code": f.code, "severity": f.severity.name.lower(), "stage": f.stage, "subject": f.subject,
-             "message": f.message, "cure": f.cure, "id": f.id, "values": {name: _plain(value) for name, value in f.values.items()}} for f in findings
+             "message": f.message, "cure": f.cure, "id": f.id, "values": {name: _plain(value) for name, value in f.values.items()},
+             "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves)} for c in cures.get(f.id, ())]} for f in findings
         ])  # fmt: skip
     else:
         for f in findings:
@@ -133,6 +141,54 @@ def _check(args: argparse.Namespace) -> int:
         if not findings:
             print("Nothing found.")
     return FAULTS if any(f.severity is Severity.FAULT for f in findings) else SOUND
+
+
+def add_mend(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("finding", metavar="CODE:SUBJECT", help="as `umber check --json` names it")
+    parser.add_argument("--which", type=int, default=1, metavar="N", help="which of its edits, from 1")
+    parser.add_argument("--dry-run", action="store_true", help="say what mends it, change nothing")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_mend)
+
+
+def _mend(args: argparse.Namespace) -> int:
+    with opened(args.file, for_writing=not args.dry_run) as project:
+        parts = shelf()
+        results = stoppable(lambda wanted: analyse(project.design, parts, wanted=wanted))
+        finding = finding_of(results, args.finding)
+        if finding is None:
+            like = [row.id for row in results.findings if row.id.split(":")[0] == args.finding.split(":")[0]]
+            raise InputError(
+                f"There is no finding “{args.finding}”."
+                + (f" There are: {', '.join(like[:6])}." if like else " umber check names those there are.")
+            )
+        cures = stoppable(lambda wanted: cures_of(results, finding, wanted))
+        edits = [cure for cure in cures if cure.edit is not None]
+        if args.which < 1 or args.which > max(1, len(edits)):
+            raise InputError(f"{finding.id} has {len(edits)} edits that mend it.")
+        chosen = edits[args.which - 1] if edits else None
+        if chosen is not None and chosen.edit is not None and not args.dry_run:
+            project.commit(chosen.edit(project.design), f"mend {finding.id}: {chosen.text}"[:200])
+    done = chosen is not None and not args.dry_run
+    if args.json:
+        out({
+            "finding": finding.id, "message": finding.message, "mended": done, "chosen": chosen.text if chosen else "",
+            "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves)} for c in cures],
+        })  # fmt: skip
+        return SOUND if chosen else FAULTS
+    print(finding.message)
+    for number, cure in enumerate(edits, 1):
+        print(f"{'→' if cure is chosen else ' '} {number}  {cure.text}  ({cure.then})")
+    for cure in cures:
+        if cure.edit is None:
+            print(f"   by hand: {cure.text}")
+    if chosen is None:
+        print("umber: no edit mends it without bringing something new.", file=sys.stderr)
+        return FAULTS
+    print(f"{'Would mend it' if args.dry_run else 'Mended'}: {chosen.text}.")
+    return SOUND
 
 
 def _plain(value: object) -> object:

@@ -1,0 +1,1 @@
+"""What mends a finding: edits that were tried, and advice for hands."""

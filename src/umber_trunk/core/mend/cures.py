@@ -1,0 +1,389 @@
+"""What mends a finding. An edit is tried before it is said: afterwards the finding is gone and no fault or warning is new anywhere, else it
+isn't offered. What only hands can do is advice, with what it would be worth."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.conductors import parse_size, series, show_size
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.ends.assign import accept, set_fitting, set_housing, swap
+from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.fits import misfits
+from umber_trunk.core.ends.judging import Fit
+from umber_trunk.core.ends.wire_ends import SIDES, Side, places_of
+from umber_trunk.core.errors import UmberError, Wanted, always, go_on_if
+from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.fuses.fit import link_duties
+from umber_trunk.core.fuses.place import place_fuses
+from umber_trunk.core.harness.edits import change, put, put_all, set_fuse, set_size
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.lengths.accept import take_covers, take_places
+from umber_trunk.core.results import Results
+from umber_trunk.core.sizes.metre import metre_of
+from umber_trunk.core.solve.feeds import Ways
+from umber_trunk.core.units import show_length, significant
+
+MOST_TRIED = 12
+"""Edits tried for one finding; the likeliest come first."""
+MOST_KEPT = 4
+SIZED = ("part.fits", "barrel.area", "contact.heat", "contact.current", "wings.insulation", "seal.insulation")
+"""Rules of fits that another size of the wire may meet."""
+MOST_IN_ALL = 60
+"""Edits tried for all findings of a harness together; what comes after has its advice alone until it is asked for by itself."""
+
+Edit = Callable[[Design], Design]
+
+
+@dataclass(frozen=True)
+class Cure:
+    """One way to mend a finding, in words. `edit` does it, None for advice; `leaves` are the ids of faults and warnings still
+    open afterwards, and `was` and `then` what the finding and its place say before and after."""
+
+    text: str
+    edit: Edit | None = None
+    leaves: tuple[str, ...] = ()
+    then: str = ""
+
+
+def cures_of(results: Results, finding: Finding, wanted: Wanted = always) -> list[Cure]:
+    """What mends a finding of these results: edits that were tried, the least change first, then advice. Stopped once the answer isn't
+    `wanted`."""
+    return _tried(results, finding, wanted, [MOST_TRIED])
+
+
+def _tried(results: Results, finding: Finding, wanted: Wanted, left: list[int]) -> list[Cure]:
+    """The same with at most so many edits tried as are `left`, which is counted down."""
+    known = {row.id for row in results.findings if row.severity < Severity.NOTE}
+    found: list[Cure] = []
+    seen: list[Design] = []
+    for text, edit in _candidates(results, finding):
+        if left[0] <= 0 or len(found) >= MOST_KEPT:
+            break
+        go_on_if(wanted)
+        try:
+            after = edit(results.design)
+        except UmberError:
+            continue
+        if after == results.design or after in seen:
+            continue
+        seen.append(after)
+        left[0] -= 1
+        now = [row for row in analyse(after, results.shelf).findings if row.severity < Severity.NOTE]
+        ids = {row.id for row in now}
+        if finding.id in ids or ids - known:
+            continue
+        found.append(Cure(text, edit, tuple(sorted(ids)), f"{len(known)} faults and warnings, {len(ids)} after"))
+    return [*found, *_advice(results, finding, bool(found))]
+
+
+@dataclass(frozen=True)
+class Mended:
+    """The cures of a finding; not `tried`: only advice, since others came first."""
+
+    cures: tuple[Cure, ...]
+    tried: bool
+
+
+def all_cures(results: Results, wanted: Wanted = always) -> dict[str, Mended]:
+    """The cures of all faults and warnings by their ids, the worst first, for so long as `MOST_IN_ALL` lets."""
+    found: dict[str, Mended] = {}
+    left = MOST_IN_ALL
+    for finding in results.findings:
+        if finding.severity >= Severity.NOTE:
+            continue
+        count = [min(left, MOST_TRIED)]
+        cures = _tried(results, finding, wanted, count) if left > 0 else _advice(results, finding, False)
+        found[finding.id] = Mended(tuple(cures), left > 0)
+        left -= min(left, MOST_TRIED) - count[0]
+    return found
+
+
+def finding_of(results: Results, said: str) -> Finding | None:
+    """The finding that an id or CODE:SUBJECT names, None where none or several do."""
+    exact = [row for row in results.findings if row.id == said]
+    like = exact or [
+        row for row in results.findings if f"{row.code}:{row.subject}" == said or row.id.startswith(f"{said}/")
+    ]
+    return like[0] if len(like) == 1 else None
+
+
+def _candidates(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
+    """Edits that may mend a finding, the least change first."""
+    code = finding.code
+    if code.startswith("fit."):
+        yield from _of_fit(results, finding)
+    elif code in ("wire.hot", "wire.surge", "wire.handling", "wire.fuse"):
+        if code == "wire.fuse":
+            yield from _own_fuse(results, finding.subject)
+        yield from _thicker(results, finding.subject)
+    elif code in ("load.drop", "load.dip", "load.no_solution", "fuse.weak_fault", "contact.overload"):
+        yield from _way_thicker(results, finding.subject)
+    elif code == "wire.unprotected":
+        yield "place fuses at the source", lambda design: place_fuses(design, results.figures).design
+    elif code in ("fuse.no_rating", "fuse.surge", "link.overload"):
+        yield from _rated(results, finding)
+    elif code == "load.reversed":
+        yield "swap plus and minus", lambda design: _swapped(design, finding.subject)
+    elif code == "cover.fit":
+        yield from _of_cover(results, finding)
+    elif code.startswith("join."):
+        yield "the places that are proposed for splices", lambda design: take_places(design, results)
+    elif code == "load.left_out":
+        yield "run it in every case", lambda design: _in_cases(design, finding.subject)
+    elif code in ("wire.open", "wire.unsized", "wire.no_size"):
+        yield (
+            "the size that is proposed",
+            lambda design: set_size(design, [finding.subject], results.sizes[finding.subject]),
+        )
+
+
+def _ladder(results: Results, wire_id: str) -> list[str]:
+    """The sizes above a wire's own, the next first."""
+    wire = index_of(results.design).wires[wire_id]
+    size = wire.size or results.sizes.get(wire_id)
+    if size is None:
+        return []
+    area = parse_size(size).area_mm2
+    kind = "awg" if size.startswith("AWG") else "metric"
+    return [step.label for step in series(kind) if step.area_mm2 > area * (1 + 1e-9)]
+
+
+def _thicker(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
+    """A wire's next sizes; with its partner of the same load and size where both need it."""
+    wires = index_of(results.design).wires
+    if wire_id not in wires:
+        return
+    wire = wires[wire_id]
+    beside = [
+        one.id for one in results.design.wires if one.circuit and one.circuit == wire.circuit and one.size == wire.size
+    ]
+    for label in _ladder(results, wire_id)[:4]:
+        yield f"{wire.name or wire.id} to {show_size(label)}", _sized([wire_id], label)
+        if len(beside) > 1:
+            yield f"the {len(beside)} wires of {wire.circuit} to {show_size(label)}", _sized(beside, label)
+
+
+def _thinner(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
+    """A wire's next sizes below its own, the nearest first."""
+    wire = index_of(results.design).wires[wire_id]
+    size = wire.size or results.sizes.get(wire_id)
+    if size is None:
+        return
+    area = parse_size(size).area_mm2
+    steps = [
+        step for step in series("awg" if size.startswith("AWG") else "metric") if step.area_mm2 < area * (1 - 1e-9)
+    ]
+    for step in sorted(steps, key=lambda one: -one.area_mm2)[:2]:
+        yield f"{wire.name or wire_id} to {show_size(step.label)}", _sized([wire_id], step.label)
+
+
+def _sized(wires: list[str], label: str) -> Edit:
+    return lambda design: set_size(design, wires, label, locked=False)
+
+
+def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
+    """The wires on a load's way at what would be proposed for them, then one step and two up."""
+    found = results.figures
+    entry = found.loads.get(load_id)
+    if entry is None or not np.isfinite(entry.volts):
+        return
+    plant = found.solution.plant
+    legs = Ways(plant, found.cases[entry.case]).of(entry.row)
+    worst = sorted((leg for leg in legs if leg.branch < len(plant.wires)), key=lambda leg: -leg.volts)
+    ids = list(dict.fromkeys(plant.wires[leg.branch].id for leg in worst))
+    for label in _ladder(results, ids[0])[:3] if ids else []:
+        yield f"{plant.wires[worst[0].branch].name or ids[0]} to {show_size(label)}", _sized(ids[:1], label)
+        if len(ids) > 1:
+            yield f"{', '.join(ids[:2])} to {show_size(label)}", _sized(ids[:2], label)
+    free = put_all(
+        results.design, "wires", [change(index_of(results.design).wires[one], size=None, locked=False) for one in ids]
+    )
+    proposed = analyse(free, results.shelf).sizes
+    higher = {one: proposed[one] for one in ids if one in proposed}
+    if higher:
+        shown = ", ".join(f"{one} {show_size(size)}" for one, size in list(higher.items())[:5])
+        yield (
+            f"the sizes its way needs: {shown}",
+            lambda design: put_all(
+                design, "wires", [change(index_of(design).wires[one], size=size) for one, size in higher.items()]
+            ),
+        )
+
+
+def _own_fuse(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
+    plant = results.figures.solution.plant
+    row = plant.row.get(wire_id)
+    guard = results.figures.guards[row] if row is not None else None
+    amps = f" for its {significant(results.figures.wires[wire_id].amps)} A" if wire_id in results.figures.wires else ""
+    if guard is not None:
+        yield (
+            f"a fuse of its own{amps}, in place of the {guard.rating_a:g} A before it",
+            lambda design: place_fuses(design, results.figures).design,
+        )
+
+
+def _rated(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
+    end, _, link = finding.subject.rpartition(" ")
+    duty = results.once(link_duties).get((end, link))
+    rating = duty.fitting() if duty is not None and duty.amps > 0 else None
+    if rating is not None:
+        yield f"{link} of {rating:g} A", lambda design: set_fuse(design, end, link, rating)
+
+
+def _swapped(design: Design, load_id: str) -> Design:
+    load = index_of(design).loads[load_id]
+    return put(design, "loads", change(load, plus=load.minus, minus=load.plus))
+
+
+def _in_cases(design: Design, load_id: str) -> Design:
+    cases = [
+        change(case, loads=(*case.loads, load_id))
+        for case in design.cases
+        if case.loads is not None and load_id not in case.loads
+    ]
+    return put_all(design, "cases", cases) if cases else design
+
+
+def _of_cover(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
+    segment_id, _, cover_id = finding.subject.rpartition(" ")
+
+    def bare(design: Design) -> Design:
+        segment = index_of(design).segments[segment_id]
+        covers = tuple(change(one, part=None) if one.id == cover_id else one for one in segment.covers)
+        return put(design, "segments", change(segment, covers=covers))
+
+    def chosen(design: Design) -> Design:
+        open_ = bare(design)
+        return take_covers(open_, analyse(open_, results.shelf))
+
+    def before(design: Design) -> Design:
+        segment = index_of(design).segments[segment_id]
+        covers = tuple(change(one, after=False) if one.id == cover_id else one for one in segment.covers)
+        return put(design, "segments", change(segment, covers=covers))
+
+    yield "the part that is proposed for it", chosen
+    yield "put on before the ends are made", before
+
+
+def _of_fit(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
+    """Parts that would do in place of what doesn't fit; wires that changed places; cavities left open."""
+    fit = next((one for one in results.once(misfits) if one.id == finding.subject), None)
+    if fit is None:
+        return
+    shelf = results.shelf
+    places = places_of(results.design, shelf)
+    for side in SIDES:
+        one = places.by_key.get((fit.wire, side))
+        if one is None or one.end.id != fit.end:
+            continue
+        yield from _parts_for(results, fit, side)
+    if fit.wire and fit.rule in SIZED:
+        yield from _thicker(results, fit.wire)
+        yield from _thinner(results, fit.wire)
+    if fit.rule.startswith("cavity.plugged"):
+        yield "blanking plugs in what is open", lambda design: _plugged(design, results, fit.end)
+    yield from _crossed(results, fit)
+    if not fit.wire:
+        for option in fit.options[:4]:
+            body = next((one.id for end in results.design.ends if end.id == fit.end for one in end.housings), None)
+            if body is not None:
+                yield (
+                    f"{shelf.name(option)} on it",
+                    partial(_housed, fit.end, body, shelf, option),
+                )
+
+
+def _parts_for(results: Results, fit: Fit, side: Side) -> Iterator[tuple[str, Edit]]:
+    shelf = results.shelf
+    fields = ("part", "seal", "ferrule", "shrink", "boot")
+    for option in fit.options[:5]:
+        kind = type(shelf.named(option)).__name__.lower()
+        field = kind if kind in fields else "part"
+        yield (
+            f"{shelf.name(option)} on {fit.wire}",
+            partial(_fitted, fit.wire, side, shelf, field, option),
+        )
+
+    def anew(design: Design) -> Design:
+        wire = index_of(design).wires[fit.wire]
+        open_ = put(design, "wires", change(wire, **{f"at_{side}": None}))
+        found = analyse(open_, shelf)
+        return accept(open_, found.once(fitted), [(fit.wire, side)], shelf)
+
+    yield f"the parts that are proposed for {fit.wire} there", anew
+
+
+def _plugged(design: Design, results: Results, end_id: str) -> Design:
+    known = results.once(fitted)
+    end = index_of(design).ends[end_id]
+    places = places_of(design, results.shelf)
+    bodies = []
+    for body in end.housings:
+        housing = next((one for owner, own, one in places.housings() if owner.id == end_id and own.id == body.id), None)
+        if housing is None:
+            bodies.append(body)
+            continue
+        full = {cavity.label or cavity.id for cavity in end.cavities if places.at.get((end_id, cavity.id))}
+        bodies.append(
+            change(
+                body,
+                blanks=known.blanks.get((end_id, body.id))
+                or tuple(p.label for p in housing.cavities if p.label not in full),
+            )
+        )
+    return put(design, "ends", change(end, housings=tuple(bodies)))
+
+
+def _crossed(results: Results, fit: Fit) -> Iterator[tuple[str, Edit]]:
+    """Two wires of the same end that would be right the other way round."""
+    mine = next((end for end in results.design.ends if end.id == fit.end), None)
+    if mine is None or not fit.cavity:
+        return
+    for other in [label for label in _labels_of(results, fit) if label != fit.cavity][:5]:
+        yield (
+            f"{fit.cavity} and {other} of {mine.name} change wires",
+            partial(_changed, fit.end, fit.cavity, other, results.shelf),
+        )
+
+
+def _fitted(wire: str, side: Side, shelf: Shelf, field: str, part: str, design: Design) -> Design:
+    return set_fitting(design, wire, side, shelf, **{field: part})
+
+
+def _housed(end: str, body: str, shelf: Shelf, part: str, design: Design) -> Design:
+    return set_housing(design, end, body, part, shelf)
+
+
+def _changed(end: str, label: str, other: str, shelf: Shelf, design: Design) -> Design:
+    return swap(design, end, label, other, shelf)
+
+
+def _labels_of(results: Results, fit: Fit) -> list[str]:
+    return list(
+        dict.fromkeys(
+            one.cavity for one in results.once(misfits) if one.end == fit.end and one.cavity and one.rule == fit.rule
+        )
+    )
+
+
+def _advice(results: Results, finding: Finding, mended: bool) -> list[Cure]:
+    """What hands can do, with what it would be worth where that can be worked out."""
+    found = [Cure(finding.cure)] if finding.cure and not mended else []
+    entry = results.figures.loads.get(finding.subject) if finding.code in ("load.drop", "load.dip") else None
+    if entry is not None and np.isfinite(entry.volts):
+        worth = metre_of(results.figures, entry.load.id)
+        over = entry.wiring_v - entry.allowed_v
+        if worth.volts > 1e-6:
+            need = over / worth.volts
+            reach = f"; {show_length(need)} less would do" if 0 < need < 100 else ""
+            found.append(
+                Cure(f"Move it or its source closer: each metre less is worth {significant(worth.volts)} V{reach}.")
+            )
+    return found
