@@ -257,6 +257,7 @@ def _sheet(scale: float) -> str:
     #worst[severity="none"] {{ background: {GOOD_PALE.name()}; }}
     #why {{ background: {PAPER_BRIGHT.name()}; border-left: 4px solid {GOOD.name()}; }}
     QLabel[role="heading"] {{ font-weight: bold; font-size: {12 * scale:.1f}pt; color: {HEADING.name()}; }}
+    QFrame[role="card"] {{ background: {PAPER_BRIGHT.name()}; border: 1px solid {INK_SOFT.name()}; border-radius: 4px; }}
     QLabel[role="hint"] {{ color: {INK_SOFT.name()}; }}
     QLabel[role="fault"] {{ color: {BROKEN.name()}; font-weight: bold; }}
     """

@@ -12,6 +12,7 @@ from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
+    QDialog,
     QFileDialog,
     QHBoxLayout,
     QMainWindow,
@@ -158,6 +159,7 @@ class Window(QMainWindow):
         self.trunk.picked.connect(self.pick)
         self.trunk.folds_kept.connect(lambda kept: self.settings.keep_folds(self.document.path, kept))
         self.worst.chosen.connect(self.show_finding)
+        self.worst.mending.connect(self.mend)
         self.document.changed.connect(self._title)
         self.document.analysed.connect(self._analysed)
         self.document.noted.connect(self.say)
@@ -249,6 +251,19 @@ class Window(QMainWindow):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._show_name()
+
+    def mend(self, finding: Finding) -> QDialog | None:
+        """The edits that mend a finding, tried in the background; one click does one."""
+        from umber_trunk.app.sheets.mend_sheet import MendSheet
+
+        results = self.document.now
+        if results is None:
+            self.say("The figures are still being worked out; try again in a moment.")
+            return None
+        sheet = MendSheet(self.document, results, finding, self)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.open()
+        return sheet
 
     def _analysed(self, results: Results) -> None:
         self._measured()

@@ -133,7 +133,7 @@ def _check(args: argparse.Namespace) -> int:
         out([
             {"code": f.code, "severity": f.severity.name.lower(), "stage": f.stage, "subject": f.subject,
              "message": f.message, "cure": f.cure, "id": f.id, "values": {name: _plain(value) for name, value in f.values.items()},
-             "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves)} for c in cures.get(f.id, ())]} for f in findings
+             "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves), "was": c.was, "then": c.then} for c in cures.get(f.id, ())]} for f in findings
         ])  # fmt: skip
     else:
         for f in findings:
@@ -175,12 +175,12 @@ def _mend(args: argparse.Namespace) -> int:
     if args.json:
         out({
             "finding": finding.id, "message": finding.message, "mended": done, "chosen": chosen.text if chosen else "",
-            "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves)} for c in cures],
+            "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves), "was": c.was, "then": c.then} for c in cures],
         })  # fmt: skip
         return SOUND if chosen else FAULTS
     print(finding.message)
     for number, cure in enumerate(edits, 1):
-        print(f"{'→' if cure is chosen else ' '} {number}  {cure.text}  ({cure.then})")
+        print(f"{'→' if cure is chosen else ' '} {number}  {cure.text}  ({cure.was} → {cure.then})")
     for cure in cures:
         if cure.edit is None:
             print(f"   by hand: {cure.text}")

@@ -15,9 +15,10 @@ MARKS = {Severity.FAULT: "✕", Severity.WARNING: "△", Severity.NOTE: "i"}
 
 
 class WorstLine(QWidget):
-    """Signals: chosen(Finding) when its part is asked for. F8 steps through what is open."""
+    """Signals: chosen(Finding) when its part is asked for, mending(Finding) when its cures are. F8 steps through what is open."""
 
     chosen = Signal(object)
+    mending = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -31,11 +32,15 @@ class WorstLine(QWidget):
         self.text.setWordWrap(True)
         self.show_button = QPushButton(tr("Show it"))
         self.show_button.clicked.connect(self._show)
+        self.mend_button = QPushButton(tr("Mend  F7"))
+        self.mend_button.setToolTip(tr("Edits that were tried and mend it, each with its before and after"))
+        self.mend_button.clicked.connect(self.mend)
         self.next_button = QPushButton(tr("Next  F8"))
         self.next_button.clicked.connect(self.step)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 4, 12, 4)
         layout.addWidget(self.text, 1)
+        layout.addWidget(self.mend_button)
         layout.addWidget(self.show_button)
         layout.addWidget(self.next_button)
         self._paint()
@@ -59,11 +64,17 @@ class WorstLine(QWidget):
         if self.findings and self.findings[self.at].subject:
             self.chosen.emit(self.findings[self.at])
 
+    def mend(self) -> None:
+        """Asks for what mends the finding in view."""
+        if self.findings and self.findings[self.at].severity < Severity.NOTE:
+            self.mending.emit(self.findings[self.at])
+
     def _paint(self) -> None:
         finding = self.findings[self.at] if self.findings else None
         self.setProperty("severity", finding.severity.name.lower() if finding else _tone(self.state))
         theme.restyle(self)
         self.show_button.setVisible(bool(finding and finding.subject))
+        self.mend_button.setVisible(bool(finding and finding.severity < Severity.NOTE))
         self.next_button.setVisible(len(self.findings) > 1)
         if finding is None:
             self.text.setText(_words(self.state))

@@ -44,11 +44,12 @@ Edit = Callable[[Design], Design]
 @dataclass(frozen=True)
 class Cure:
     """One way to mend a finding, in words. `edit` does it, None for advice; `leaves` are the ids of faults and warnings still
-    open afterwards, and `was` and `then` what the finding and its place say before and after."""
+    open afterwards; `was` and `then` say how its part stands before and after."""
 
     text: str
     edit: Edit | None = None
     leaves: tuple[str, ...] = ()
+    was: str = ""
     then: str = ""
 
 
@@ -75,11 +76,11 @@ def _tried(results: Results, finding: Finding, wanted: Wanted, left: list[int]) 
             continue
         seen.append(after)
         left[0] -= 1
-        now = [row for row in analyse(after, results.shelf).findings if row.severity < Severity.NOTE]
-        ids = {row.id for row in now}
+        then = analyse(after, results.shelf)
+        ids = {row.id for row in then.findings if row.severity < Severity.NOTE}
         if finding.id in ids or ids - known:
             continue
-        found.append(Cure(text, edit, tuple(sorted(ids)), f"{len(known)} faults and warnings, {len(ids)} after"))
+        found.append(Cure(text, edit, tuple(sorted(ids)), _stands(results, finding), _stands(then, finding)))
     return [*found, *_advice(results, finding, bool(found))]
 
 
@@ -89,6 +90,19 @@ class Mended:
 
     cures: tuple[Cure, ...]
     tried: bool
+
+
+def _stands(results: Results, finding: Finding) -> str:
+    """How the part a finding is about stands, in figures; else how much is open in all."""
+    open_ = sum(row.severity < Severity.NOTE for row in results.findings)
+    counted = f"{open_} open"
+    load = results.figures.loads.get(finding.subject)
+    if load is not None and np.isfinite(load.volts):
+        return f"{load.load.name} {load.volts:.2f} V, {counted}"
+    wire = results.figures.wires.get(finding.subject)
+    if wire is not None and wire.size_known:
+        return f"{wire.wire.name or wire.wire.id} {show_size(wire.size)}, {wire.conductor_c:.0f} °C, {counted}"
+    return counted
 
 
 def all_cures(results: Results, wanted: Wanted = always) -> dict[str, Mended]:
@@ -206,7 +220,8 @@ def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
         results.design, "wires", [change(index_of(results.design).wires[one], size=None, locked=False) for one in ids]
     )
     proposed = analyse(free, results.shelf).sizes
-    higher = {one: proposed[one] for one in ids if one in proposed}
+    wires = index_of(results.design).wires
+    higher = {one: proposed[one] for one in ids if proposed.get(one) not in (None, wires[one].size)}
     if higher:
         shown = ", ".join(f"{one} {show_size(size)}" for one, size in list(higher.items())[:5])
         yield (
