@@ -16,7 +16,8 @@ from conftest import design_of
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.keep.record import records
 from umber_trunk.core.keep.stations import clocks, disputes, station_findings
-from umber_trunk.core.lengths.spoken import spoken, told_forms
+from umber_trunk.core.language.hear import way_line
+from umber_trunk.core.language.records import EXAMPLES
 from umber_trunk.core.make.events import event
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.quantity import Habit
@@ -147,7 +148,7 @@ def fuzz_stations(rng: Random) -> None:
     runs_of(rows)
 
 
-FORMS = told_forms()
+FORMS = EXAMPLES.values()
 
 
 def fuzz_spoken(rng: Random) -> None:
@@ -156,7 +157,7 @@ def fuzz_spoken(rng: Random) -> None:
     if rng.random() < 0.7:
         words[rng.randrange(len(words))] = rng.choice((*CELLS, *WORDS, *HOSTILE, "S1", "1.2 m", "-3", "1e308"))
     with suppress(UmberError):
-        spoken(" ".join(words))(Habit(rng.choice(("", "point", "comma"))))(design_of("supply 24 V at battery", "pump 6 A at bilge run 4 m"))
+        way_line(" ".join(words))(Habit(rng.choice(("", "point", "comma"))))(design_of("supply 24 V at battery", "pump 6 A at bilge run 4 m"))
 
 
 MORE = {

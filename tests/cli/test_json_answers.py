@@ -21,7 +21,8 @@ PAIRS = "from,to,length\na,b,1.5 m\na,c,2.2 m\nb,c,1.3 m\n"
 MAPS = {"sizes", "margins", "worst_cases", "metals", "families", "gains_bits", "columns", "options", "map", "values", "known"}
 """Objects whose keys are ids or words, not fields."""
 CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
-    "say": (("barge2", "horn2 5 A at bow", "1,200 W somewhere"),), "import": (("list.csv", "-o", "made.umber"), ("list.csv", "-o", "made2.umber", "--accept-doubts")),
+    "take": (("barge2", "ends", "--dry-run"),), "play": (("lamp.job", "-o", "played.umber"),), "jobs": ((), ("battery-leads", "--dry-run")),
+    "mend": (("shore", "fit.stud.hole:winch + B1 stud.hole", "--dry-run"),), "say": (("barge2", "horn2 5 A at bow", "1,200 W somewhere"),), "import": (("list.csv", "-o", "made.umber"), ("list.csv", "-o", "made2.umber", "--accept-doubts")),
     "lengths": (("barge",), ("empty",)), "board": (("shore",),), "cover": (("barge",), ("empty",)), "infer": (("pairs.csv",), ("pairs.csv", "--accept-doubts")),
     "size": (("--load", "18A", "--supply", "24V", "--run", "7.5m", "--why", "--fuse", "auto", "--surge", "60A/2s"), ("--load", "4kW", "--supply", "12V", "--run", "90m", "--size", "0.5 mm2"),
              ("--load", "18A", "--supply", "24V", "--run", "9000m")),
@@ -53,6 +54,7 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     (folder / "cut.umber").write_bytes(tractor[: len(tractor) // 2])
     (folder / "list.csv").write_text(LIST)
     (folder / "pairs.csv").write_text(PAIRS)
+    (folder / "lamp.job").write_text("supply 12 V at battery\nlamp 2 A at bow run 4 m\ntake sizes\number check FILE\n")
     (folder / "bad.json").write_text('[{"kind": "contact"}]')
     ends = [{"id": e, "name": e, "point": e, "cavities": [{"id": "1"}, {"id": "2"}]} for e in "ab"]
     wires = [{"id": f"W{n}", "start": {"end": "a", "cavity": n}, "finish": {"end": "b", "cavity": n}} for n in "12"]

@@ -13,7 +13,7 @@ from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.assign import assign
 from umber_trunk.core.errors import MOST_QUOTED, UmberError, quoted
-from umber_trunk.core.lengths.spoken import spoken
+from umber_trunk.core.language.hear import way_line
 from umber_trunk.core.make.measuring import read_figure
 from umber_trunk.core.onerun.said import USUAL, run_said
 from umber_trunk.core.prove.drilling import Drilling
@@ -52,7 +52,7 @@ WRONG: dict[str, tuple[Callable[[str], Any], tuple[str, ...]]] = {
     "drop": (lambda text: parse_drop(text, 12.0), ("", "-1%", "20 V", "x")),
     "claim": (lambda text: read_evidence(dict(part.split("=") for part in text.split("; "))), (f"claim={LONG}", "claim=x", "mass=5g", "length=2m; mass=-5g", "length=2m; mass=5g ± 1g ± 2g", "length=2m; mass=5g ± 6g", "length=2m; mass=5g ± -1%", "length=2m; mass=5g ± 1_0%", f"length=2m; mass=5g ± {LONG}%", "strands=20", f"strands={LONG}", "strands=20x0mm", "od=900m", "length=2m; mass=5g ± 300%")),
     "run": (lambda text: run_said(USUAL | {"load": "4A", "supply": "12V", "length": "2m"} | dict(part.split("=") for part in text.split("; "))), ("joints=x", "power_factor=0", "power_factor=2", "altitude=99999m", "jacket_limit=-400C", "size=x", "max_drop=x")),
-    "spoken": (lambda text: spoken(text)(Habit())(demo("tractor")), ("", LONG, "segment NOPE 2 m", "bend on S1 400 deg", "twist W99 20 mm", "clamp on NOPE at 3 m", "lead R01 apart 0 mm toward 90", "remove wire NOPE", "splice NOPE on S1 at 5 mm")),
+    "spoken": (lambda text: way_line(text)(Habit())(demo("tractor")), ("", LONG, "segment NOPE 2 m", "bend on S1 400 deg", "twist W99 20 mm", "clamp on NOPE at 3 m", "lead R01 apart 0 mm toward 90", "remove wire NOPE", "splice NOPE on S1 at 5 mm")),
     "call": (lambda text: Entering(scheme(6, "partner")).enter(text), ("²", "9", "1 2 x")), "tags": (lambda text: Entering(scheme(6, "tags")).enter(text), ("²=3", "7=3", "1=3 1=4", "1")),
     "drill": (lambda text: Drilling(subject("shore").results, "thread", 3).enter(text), ("", "²", "1 1", "99")),
     "cavity": (lambda text: assign(demo("tractor"), "R05", "start", text), ("NOPE", LONG, "")),

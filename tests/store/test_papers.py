@@ -60,7 +60,7 @@ def test_the_workbook_has_fuses_cases_and_cautions(demo: Design) -> None:
     cautions = " ".join(str(row[1].value) for row in book["cautions"].iter_rows(min_row=2))
     assert "welds and burns" in cautions
     assert "licensed person" in cautions
-    assert sum(row[0].value == "fault" for row in book["cautions"].iter_rows()) == 7
+    assert sum(row[0].value == "fault" for row in book["cautions"].iter_rows()) == 8
 
 
 def test_sheets_are_set_up_for_paper(demo: Design) -> None:

@@ -67,7 +67,7 @@ class Commands:
             Command("Revisions…", "Ctrl+H", self.show_revisions), Command("Copies kept by day…", "", self.show_copies),
             Command("Catalogue…", "Ctrl+K", self.show_catalogue),
             Command("Why is this so?", "F1", window.ask_why), Command("Next thing open", "F8", window.worst.step),
-            Command("Mend what is open…", "F7", window.worst.mend), line,
+            Command("Mend what is open…", "F5", window.worst.mend), line,
             *(Command(f"{stage.name} desk", f"Alt+{n}", partial(window.show_stage, stage.id)) for n, stage in enumerate(STAGES, 1)),
             Command("To the trunk picture", "F6", window.to_picture), line,
             Command("Larger text", "Ctrl++", lambda: window.scale(1.1)), Command("Smaller text", "Ctrl+-", lambda: window.scale(1 / 1.1)),

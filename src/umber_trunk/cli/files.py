@@ -10,9 +10,8 @@ from typing import Any
 
 import numpy as np
 
-from umber_trunk.cli.reading import analysed, opened, shelf
+from umber_trunk.cli.reading import analysed, opened, results_of
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
-from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
@@ -155,8 +154,7 @@ def add_mend(parser: argparse.ArgumentParser) -> None:
 
 def _mend(args: argparse.Namespace) -> int:
     with opened(args.file, for_writing=not args.dry_run) as project:
-        parts = shelf()
-        results = stoppable(lambda wanted: analyse(project.design, parts, wanted=wanted))
+        results = results_of(project.design)
         finding = finding_of(results, args.finding)
         if finding is None:
             like = [row.id for row in results.findings if row.id.split(":")[0] == args.finding.split(":")[0]]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import io
+import re
 import shlex
 import shutil
 import sys
@@ -20,6 +21,7 @@ from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.language.hear import Listener
 from umber_trunk.core.language.taken import taken
+from umber_trunk.core.make.measuring import KINDS
 from umber_trunk.store.files import put_whole, read_text, read_whole
 from umber_trunk.store.project import ProjectFile
 
@@ -29,8 +31,10 @@ COMMANDS = {
     "jobs": "whole jobs that ship as scripts: list them, or play one",
 }
 MOST_LINES = 5_000
-AGAIN = 4_000
-"""Empty lines that “…” stands for in what a command reads: enough to go through any bench of a script."""
+AGAIN = 20_000
+"""Answers at most that a practised hand gives."""
+BY_HAND = "by a practised hand"
+"""What a command reads where a script says this: the stand-in for somebody at the bench."""
 _NOT_PLAYED = frozenset(("play", "jobs", "open", "demo", "shots", "bench", "install", "meter", "practise"))
 
 
@@ -93,7 +97,7 @@ def _script(path: Path) -> _Script:
                 raise InputError(
                     f"{path.name}, row {row}: an indented line is what the command above reads, and there is none."
                 )
-            steps[-1].reads += [""] * AGAIN if line in ("…", "...") else ["" if line == "⏎" else line]
+            steps[-1].reads.append("" if line == "⏎" else line)
         elif line.lower().startswith("harness ") and not steps:
             name = line.split(None, 1)[1]
         else:
@@ -197,6 +201,52 @@ def _lines(block: Sequence[_Step], path: Path, name: str) -> None:
             project.commit(design, f"play {name}"[:200])
 
 
+class _Typed(io.TextIOBase):
+    """What a command of a script reads: its lines; and where they say so a practised hand, who looks at what the bench asks and
+    gives readings from the middle of their bands."""
+
+    def __init__(self, lines: Sequence[str], told: io.StringIO) -> None:
+        self._lines, self._told = list(lines), told
+        self._answers: list[str] = []
+        self._given = 0
+
+    def readline(self, size: int | None = -1) -> str:  # type: ignore[override]
+        """The next line, "" at the end."""
+        if self._answers:
+            return self._answers.pop(0) + "\n"
+        if self._lines and self._lines[0] == BY_HAND:
+            if self._given >= AGAIN:
+                raise InputError("the practised hand came to no end.")
+            self._given += 1
+            said = self._told.getvalue()[-3000:]
+            if "All is done." in said.splitlines()[-1:]:
+                self._lines.pop(0)
+                return self.readline()
+            self._answers = [*_readings(said), ""]
+            return self.readline()
+        return self._lines.pop(0) + "\n" if self._lines else ""
+
+    def __next__(self) -> str:  # type: ignore[override]
+        line = self.readline()
+        if not line:
+            raise StopIteration
+        return line
+
+
+def _readings(said: str) -> list[str]:
+    """What the step last shown asks to be measured, each in the middle of its band, or a tenth over its least."""
+    step = said[said.rfind("\n[") + 1 :]
+    if "First-off" not in step:
+        return []
+    found = []
+    for kind, (name, _, unit, _) in KINDS.items():
+        band = re.search(rf"{re.escape(name)}: (?:([\d.]+) to ([\d.]+)|at least ([\d.]+)) {re.escape(unit)}", step)
+        if band is not None:
+            value = (float(band[1]) + float(band[2])) / 2 if band[1] else 1.1 * float(band[3])
+            found.append(f"{kind} {value:.3f}")
+    return found or ["release Script nothing to measure it by"]
+
+
 def _command(step: _Step, path: Path) -> tuple[int, str]:
     """Runs a command of a script in this process; FILE is the harness."""
     from umber_trunk.cli.main import main
@@ -206,7 +256,7 @@ def _command(step: _Step, path: Path) -> tuple[int, str]:
         raise InputError(f"“{step.text}” can’t be played in a script.")
     words = [str(path) if word == "FILE" else word for word in words]
     told, before = io.StringIO(), sys.stdin
-    sys.stdin = io.StringIO("".join(f"{line}\n" for line in step.reads))
+    sys.stdin = _Typed(step.reads, told)
     try:
         with redirect_stdout(told), redirect_stderr(told):
             status = main(words)

@@ -42,7 +42,12 @@ def read_design(path: Path, revision: int | None = None) -> Design:
         return project.design if revision is None else project.design_at(revision)
 
 
+def results_of(design: Design) -> Results:
+    """The figures of a design with the shop's parts, worked out so that Ctrl-C is heard."""
+    parts = shelf()
+    return stoppable(lambda wanted: analyse(design, parts, wanted=wanted))
+
+
 def analysed(path: Path, revision: int | None = None) -> Results:
     """The figures of a file with the shop's parts, worked out so that Ctrl-C is heard."""
-    design, parts = read_design(path, revision), shelf()
-    return stoppable(lambda wanted: analyse(design, parts, wanted=wanted))
+    return results_of(read_design(path, revision))

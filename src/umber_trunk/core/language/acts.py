@@ -48,11 +48,18 @@ def _way(design: Design, line: said.OnTheWay, shelf: Shelf | None, habit: Habit)
     if line.form == "cover" and told["kind"].lower() == "shrink" and told["segment"].lower() not in segments:
         where = told["segment"] + (f" at {told['where']}" if "where" in told else "")
         return _worn(design, said.Worn("shrink", told.get("part", ""), where), shelf)
+    if "wires" in told and not all(one.lower() in known_wires(design) for one in re.split(r"[\s,]+", told["wires"])):
+        told["wires"] = " ".join(wire.id for wire in wires_of(design, told["wires"]))
     if "where" in told:
         raise InputError(
             f"{quoted(line.form)} has no “at {told['where']}”; say it as: {said.EXAMPLES.get(told.get('kind', ''), said.EXAMPLES['tape'])}."
         )
     return on_the_way(line.form, told, habit)(design)
+
+
+def known_wires(design: Design) -> frozenset[str]:
+    """The ids of a design's wires in lower case."""
+    return frozenset(wire.id.lower() for wire in design.wires)
 
 
 def _size(design: Design, line: said.Size, _: Shelf | None) -> Design:

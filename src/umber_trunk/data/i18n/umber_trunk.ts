@@ -294,6 +294,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/mend_sheet.py"/>
+        <source>By hand</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>By size</source>
         <translation type="unfinished"></translation>
@@ -529,6 +534,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/mend_sheet.py"/>
+        <source>Do it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/repair_tab.py"/>
         <source>Does this lead suit this device?</source>
         <translation type="unfinished"></translation>
@@ -566,6 +576,11 @@
     <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Each splice that isn't held lies where the program put it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/mend_sheet.py"/>
+        <source>Edits are tried on a copy: what doesn’t mend this, or brings something new, isn’t offered.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1194,6 +1209,21 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/mend_sheet.py"/>
+        <source>Mend</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/widgets/worst.py"/>
+        <source>Mend  F5</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Mend what is open…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/desk.py"/>
         <source>Mended</source>
         <translation type="unfinished"></translation>
@@ -1281,6 +1311,11 @@
     <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>No covering yet. Say in the line above: sleeve on S4</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/mend_sheet.py"/>
+        <source>No edit mends it without bringing something new.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2184,6 +2219,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/mend_sheet.py"/>
+        <source>The harness has changed since these were tried; open this once more.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>The limbs chosen, with points nothing meets at then</source>
         <translation type="unfinished"></translation>
@@ -2476,6 +2516,11 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>What lies on the shelf is taken off. Crimps pulled apart at each tool’s set-up are counted in. Parts without a supplier in the catalogue stand last.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/mend_sheet.py"/>
+        <source>What mends it</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -78,6 +78,8 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
         shown = False  # whether a unit of this list surely has pins so
         for name, group in sorted(groups.items(), key=lambda one: not _UNIT.fullmatch(one[0])):
             many = len({pin for pin, _, _ in group})
+            if mark == " " and len({row for _, _, row in group}) < len(group):
+                continue  # “box a” to “box b”: no wire goes from one thing to itself
             if (habit and _CODE.fullmatch(name)) or (
                 many > 1
                 and name.lower() not in whole
