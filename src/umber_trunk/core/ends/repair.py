@@ -84,11 +84,16 @@ def tries_left(results: Results, end_id: str, left_m: float) -> int | None:
     return math.floor(left_m * 1e3 / max(eaten) + 1e-9) if eaten else None
 
 
-def matching(shelf: Shelf, ways: int, form: str, contacts: str, sealed: bool | None = None) -> list[Housing]:
-    """Housings that match what is there: as many cavities, form and gender the same; sealed ones for sealed."""
+def matching(
+    shelf: Shelf, ways: int, form: str, contacts: str, sealed: bool | None = None, known: Housing | None = None
+) -> list[Housing]:
+    """Housings that match what is there: as many cavities, form and gender the same; sealed ones for sealed. Where the old one
+    is `known`, sizes of cavities and key are the same too: what plugs in and can't be locked home is no match."""
+    sizes = sorted(cavity.size for cavity in known.cavities) if known is not None else None
     return [
         one for one in shelf.of(Housing)
-        if len(one.cavities) == ways and (not form or one.form == form) and (not contacts or one.contacts == contacts) and (sealed is None or (one.seal != "none") == sealed)
+        if (known is None or (sorted(cavity.size for cavity in one.cavities) == sizes and (one.key, one.family) == (known.key, known.family)))
+        and len(one.cavities) == ways and (not form or one.form == form) and (not contacts or one.contacts == contacts) and (sealed is None or (one.seal != "none") == sealed)
     ]  # fmt: skip
 
 
@@ -100,7 +105,7 @@ def matches_of(design: Design, end_id: str, shelf: Shelf | None = None) -> list[
     shelf = shelf_for(design, shelf)
     known = shelf.get(body.part, Housing) if body else None
     ways = len(known.cavities) if known else len(seen.found) or len(end.cavities)
-    return matching(shelf, ways, form, contacts, body.sealed if body else None)
+    return matching(shelf, ways, form, contacts, body.sealed if body else None, known)
 
 
 def old_and_new(design: Design, end_id: str, shelf: Shelf | None = None) -> list[Crossing]:

@@ -214,14 +214,20 @@ def ensure_cavity(design: Design, end_id: str, cavity_id: str) -> Design:
 
 
 def free_fuse_way(design: Design, box: End, rating_a: float | None) -> tuple[Design, str]:
-    """An output cavity of a fuse box that no wire uses, made with its fuse if all are taken."""
+    """An output cavity of a fuse box that no wire uses. made with its fuse if all are taken. EditError where it
+    has no more than somebody said."""
     used = {p.cavity for w in design.wires for p in (w.start, w.finish) if p.end == box.id}
     for link in box.links:
         if link.kind is LinkKind.FUSE and link.b not in used:
             fused = link.model_copy(update={"rating_a": rating_a or link.rating_a})
             links = tuple(fused if other.id == link.id else other for other in box.links)
             return put(design, "ends", box.model_copy(update={"links": links})), link.b
-    way = _free_way(box, 1 + sum(link.kind is LinkKind.FUSE for link in box.links))
+    count = sum(link.kind is LinkKind.FUSE for link in box.links)
+    if box.ways is not None and count >= box.ways:
+        raise EditError(
+            f"“{box.name}” has {box.ways} ways and all are taken; say {box.ways + 2} ways in {box.name}, or feed it from elsewhere."
+        )
+    way = _free_way(box, 1 + count)
     bus = next((group[0] for group in box.bridged), None) or box.cavities[0].id
     link = Link(id=way, kind=LinkKind.FUSE, a=bus, b=way, resistance_ohm=0.002, rating_a=rating_a)
     cavities = (*box.cavities, Cavity(id=way))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-FORMAT_VERSION = 6
+FORMAT_VERSION = 7
 
 
 class NewerFormatError(ValueError):
@@ -14,7 +14,7 @@ class NewerFormatError(ValueError):
 
 def _nothing_to_move(data: dict[str, Any]) -> dict[str, Any]:
     """1 → 2: converters, cables and house rules came; 2 → 3: parts, fittings, house practice; 3 → 4: bends, loops,
-    coverings, joins, combs, sets, the board; 4 → 5: decisions; 5 → 6: loops, terminal blocks, pairs. An old design says nothing of them."""
+    coverings, joins, combs, sets, the board; 4 → 5: decisions; 5 → 6: loops, terminal blocks, pairs; 6 → 7: the ways a box has. An old design says nothing of them."""
     return data
 
 
@@ -24,6 +24,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     3: _nothing_to_move,
     4: _nothing_to_move,
     5: _nothing_to_move,
+    6: _nothing_to_move,
 }
 """Format number → the step to the next one."""
 

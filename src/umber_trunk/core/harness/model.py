@@ -195,7 +195,8 @@ class End(Frozen):
     """A device, box, stud, bar, connector, splice, switch, relay or converter. `bridged` lists cavities joined inside
     it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends. `stud_mm` is the
     thread lugs go on, `room_mm` the space behind it; `mates` is the end of this harness it plugs into. A
-    splice has its `join`; slack_m is the loop left at this end. `cabinet` and `block` are where a terminal block is found."""
+    splice has its `join`; slack_m is the loop left at this end. `cabinet` and `block` are where a terminal block is found. `ways`
+    is how many fuses a box has room for, None where nobody said: it has one more whenever one is wanted."""
 
     id: Id
     name: Text
@@ -216,6 +217,7 @@ class End(Frozen):
     slack_m: Allowance = 0.0
     cabinet: Text = ""
     block: Text = ""
+    ways: Annotated[int, Field(ge=1, le=200)] | None = None
 
     @model_validator(mode="after")
     def _unique(self) -> End:

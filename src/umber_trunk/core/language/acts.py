@@ -240,7 +240,7 @@ def _ways(design: Design, line: said.Ways, _: Shelf | None) -> Design:
             if name not in {cavity.id for cavity in cavities} | {link.id for link in links}:
                 links.append(Link(id=name, kind=LinkKind.FUSE, a=bus, b=name, resistance_ohm=usual_fuse_ohm(None)))
                 cavities.append(Cavity(id=name))
-        design = put(design, "ends", change(end, links=tuple(links), cavities=tuple(cavities)))
+        design = put(design, "ends", change(end, links=tuple(links), cavities=tuple(cavities), ways=count))
     return design
 
 

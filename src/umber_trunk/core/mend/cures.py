@@ -23,8 +23,10 @@ from umber_trunk.core.fuses.fit import link_duties
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness.edits import change, put, put_all, set_fuse, set_size
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.model import Design, Pin
+from umber_trunk.core.harness.screens import screens_of
 from umber_trunk.core.lengths.accept import take_covers, take_places
+from umber_trunk.core.needs.enter import taped
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.solve.feeds import Ways
@@ -149,6 +151,8 @@ def _candidates(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]
         yield from _of_cover(results, finding)
     elif code.startswith("join."):
         yield "the places that are proposed for splices", lambda design: take_places(design, results)
+    elif code == "screen-two-grounds":
+        yield from _taped_once(results, finding.subject)
     elif code == "load.left_out":
         yield "run it in every case", lambda design: _in_cases(design, finding.subject)
     elif code in ("wire.open", "wire.unsized", "wire.no_size"):
@@ -255,6 +259,22 @@ def _rated(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
 def _swapped(design: Design, load_id: str) -> Design:
     load = index_of(design).loads[load_id]
     return put(design, "loads", change(load, plus=load.minus, minus=load.plus))
+
+
+def _taped_once(results: Results, cable: str) -> Iterator[tuple[str, Edit]]:
+    """A screen cut back and taped at one of its ends, the instrument's first."""
+    index = index_of(results.design)
+    screen = screens_of(index).get(cable)
+    if screen is None or screen.wire not in index.wires:
+        return
+    wire = index.wires[screen.wire]
+    loads = {load.plus.end for load in results.design.loads}
+    for pin in sorted((wire.start, wire.finish), key=lambda one: one.end not in loads):
+        yield f"cut back and taped at {index.ends[pin.end].name}", partial(_at, pin)
+
+
+def _at(pin: Pin, design: Design) -> Design:
+    return taped(design, pin)
 
 
 def _in_cases(design: Design, load_id: str) -> Design:

@@ -27,12 +27,14 @@ from umber_trunk.core.harness.model import (
     EndKind,
     Load,
     LoadKind,
+    Loop,
     Pin,
     Point,
     Supply,
     Wire,
     Zone,
 )
+from umber_trunk.core.harness.screens import TAPED
 from umber_trunk.core.needs.attach import join, pins_of, poles, wired_pins
 from umber_trunk.core.needs.cases import set_case
 from umber_trunk.core.needs.line import Need
@@ -260,6 +262,24 @@ def _load(design: Design, need: Need, plus: Pin, minus: Pin) -> Load:
 
 
 def _enter_load(design: Design, need: Need) -> Design:
+    before = {load.id for load in design.loads}
+    made = _with_load(design, need)
+    if not need.loop:
+        return made
+    load = next(load for load in made.loads if load.id not in before)
+    loop = Loop(
+        id=slug(need.name, [one.id for one in made.loops], "loop"), name=need.name, load=load.id, need_v=need.min_volts or Loop.model_fields["need_v"].default,
+        barrier_ohm=need.barrier_ohm, receiver_ohm=need.receiver_ohm,
+    )  # fmt: skip
+    return put(made, "loops", loop)
+
+
+def _starts(need: Need) -> list[tuple[float, float]]:
+    """What a fuse has to let by when the load starts (A, s)."""
+    return [(need.surge_a, need.surge_s or 1.0)] if need.surge_a is not None else []
+
+
+def _with_load(design: Design, need: Need) -> Design:
     wired = _joined_to_wires(design, need)
     if wired is not None:
         return put(design, "loads", _load(design, need, *wired))
@@ -274,7 +294,7 @@ def _enter_load(design: Design, need: Need) -> Design:
     design, end = _load_end(design, need, source)
     design, plus_id, minus_id = _load_cavities(design, end, need)
     plus = Pin(end=end.id, cavity=plus_id)
-    design, feed = feed_pin(design, index_of(design).ends[source.id], amps, need.volts, need.fused_a)
+    design, feed = feed_pin(design, index_of(design).ends[source.id], amps, need.volts, need.fused_a, _starts(need))
     if need.fused_a is not None and source.kind is not EndKind.BOX:
         design, feed = _own_fuse(design, feed, need.fused_a)
     wires = [("red", "feed", feed, plus)]
@@ -295,11 +315,20 @@ def _enter_load(design: Design, need: Need) -> Design:
         ))  # fmt: skip
     if need.cable is CableKind.SCREENED:
         design = ensure_cavity(design, end.id, "screen")
+        if need.loop:  # an instrument's screen is grounded at one end alone
+            design = taped(design, Pin(end=end.id, cavity="screen"))
         made.append(Wire(
             id=new_id(put_all(design, "wires", made), "wires", "W"), start=wires[-1][3], finish=Pin(end=end.id, cavity="screen"),
             name=f"{need.name} screen", circuit=need.name, cable=cable, signal=True,
         ))  # fmt: skip
     return put(put_all(design, "wires", made), "loads", _load(design, need, plus, minus))
+
+
+def taped(design: Design, pin: Pin) -> Design:
+    """A screen cut back and taped where it arrives."""
+    end = index_of(design).ends[pin.end]
+    cavities = tuple(change(one, contact=TAPED) if one.id == pin.cavity else one for one in end.cavities)
+    return put(design, "ends", change(end, cavities=cavities))
 
 
 def _load_cavities(design: Design, end: End, need: Need) -> tuple[Design, str, str]:

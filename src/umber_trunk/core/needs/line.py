@@ -102,6 +102,9 @@ class Need:
     pins: tuple[str, ...] = ()
     join_end: str = ""
     case_loads: str | None = None
+    loop: bool = False
+    barrier_ohm: float = 0.0
+    receiver_ohm: float = 250.0
     case_c: float | None = None
     pieces: list[Piece] = field(default_factory=list)
     missing: list[str] = field(default_factory=list)
@@ -535,6 +538,12 @@ def _read_amount(reader: _Reader, usual: float | None) -> None:
     """What the load draws; several of it count together, and its rail's volts may stand before."""
     need = reader.need
     if reader.take("amount", r"(?<![\w.,])4\s*(?:-|–|…|to)\s*20\s*mA\b(?:\s+loop)?", lambda _: _loop(need)):
+        reader.take(
+            "inside", rf"\b(barrier|receiver)\s+({_FIGURE}\s*(?:k?ohm|k?Ω))", lambda m: _in_loop(need, m, reader.habit)
+        )
+        reader.take(
+            "inside", rf"\b(barrier|receiver)\s+({_FIGURE}\s*(?:k?ohm|k?Ω))", lambda m: _in_loop(need, m, reader.habit)
+        )
         return
 
     def volts(text: str) -> str:
@@ -575,8 +584,21 @@ def _read_amount(reader: _Reader, usual: float | None) -> None:
     _take_amount(reader, "volts", (VOLTAGE,), volts)
 
 
+_FIGURE = r"\d[\d.,]*"
+
+
+def _in_loop(need: Need, match: re.Match[str], habit: Habit) -> str:
+    """What is in a loop beside its wires."""
+    ohms = parse_ohms(match[2], habit)
+    if match[1].lower() == "barrier":
+        need.barrier_ohm = ohms
+    else:
+        need.receiver_ohm = ohms
+    return f"{match[1].lower()} of {show_ohms(ohms)}"
+
+
 def _loop(need: Need) -> str:
-    need.kind, need.value = LoadKind.CURRENT, LOOP_WORST_A
+    need.kind, need.value, need.loop = LoadKind.CURRENT, LOOP_WORST_A, True
     return f"a 4–20 mA loop, at most {exact(1000 * LOOP_WORST_A)} mA"
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import branch, ensure_cavity, free_fuse_way, measured
 from umber_trunk.core.harness.index import index_of
@@ -55,9 +57,15 @@ def volts_at(design: Design, end: End, asked: float | None = None) -> float | No
 
 
 def feed_pin(
-    design: Design, end: End, amps: float, volts: float | None, fused_a: float | None = None
+    design: Design,
+    end: End,
+    amps: float,
+    volts: float | None,
+    fused_a: float | None = None,
+    starts: Sequence[tuple[float, float]] = (),
 ) -> tuple[Design, Pin]:
-    """The pin a new feed starts at; a fuse box gives a way of its own. EditError where rails leave a choice."""
+    """The pin a new feed starts at; a fuse box gives a way of its own, fused for the amps and starts (A, s). EditError where rails
+    leave a choice, or where every way of a box is taken."""
     rails = rails_of(design, end)
     if rails:
         return _rail_pin(design, end, rails, volts)
@@ -67,7 +75,7 @@ def feed_pin(
     if end.kind is EndKind.BOX:
         zone = index_of(design).zones.get(end.zone or "")
         air = zone.ambient_c if zone else design.project.ambient_c
-        fits = fused_a or (fitting_rating(amps, air, []) if amps > 0 else None)
+        fits = fused_a or (fitting_rating(amps, air, list(starts)) if amps > 0 else None)
         design, way = free_fuse_way(design, end, fits)
         return design, Pin(end=end.id, cavity=way)
     fixed = {EndKind.SWITCH: "out", EndKind.RELAY: "87", EndKind.BAR: "1", EndKind.STUD: "1", EndKind.SPLICE: "1"}

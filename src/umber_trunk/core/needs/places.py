@@ -96,7 +96,8 @@ def _inside(end: End, need: Need) -> End:
         )
         bar = () if need.frame else ("-",)
         cavities = tuple(Cavity(id=name) for name in ("in", *bar, *ways))
-        return end.model_copy(update={"cavities": cavities, "links": links, "bridged": (("in",),)})
+        said = {"cavities": cavities, "links": links, "bridged": (("in",),), "ways": need.ways or None}
+        return end.model_copy(update=said)
     if need.what in ("switch", "relay"):
         a, b = ("in", "out") if need.what == "switch" else ("30", "87")
         link = Link(id="contact", kind=LinkKind.SWITCH, a=a, b=b, resistance_ohm=0.002)

@@ -12,6 +12,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Wire
+from umber_trunk.core.physics.fuses import next_rating
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import Figures, Limit, LoadFigures, WireFigures
@@ -84,6 +85,8 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
         for use in row.uses:
             if use.used > MET and use.limit in _BROKEN:
                 code, cure = _BROKEN[use.limit]
+                if use.limit is Limit.FUSE:
+                    cure = _own_fuse(found, row) or cure
                 yield Finding.of(
                     code,
                     FAULT,
@@ -94,6 +97,15 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
                     value=_broken_text(row, use.limit, design, found),
                     cure=cure,
                 )
+
+
+def _own_fuse(found: Figures, row: WireFigures) -> str:
+    """What to say where the fuse before a wire is for far more than the wire carries: the size for its own fuse comes first."""
+    shield = found.shielded.get(row.row)
+    rating = next_rating(1.25 * row.amps) if row.amps > 0 else None
+    if shield is None or rating is None or rating > shield.rating_a / 3:
+        return ""
+    return f"Fuse it for itself, {rating:g} A: {show_size(row.size)} would do then; or go up a size."
 
 
 def _sag_told(entry: LoadFigures) -> str:

@@ -28,6 +28,8 @@ from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
 ROUNDS = 14
+OWN_FUSE_TIMES = 4.0
+"""How many times the copper its load asks for a wire may get for the sake of the fuse before it; beyond that it wants its own."""
 
 
 @dataclass(frozen=True)
@@ -129,6 +131,9 @@ def _fuses_met(
     tables = fuse_tables(found, rows, steps, [np.full(len(made), c) for made, c in zip(steps, air, strict=True)])
     for (number, _), used in zip(blown, tables, strict=True):
         fits = np.flatnonzero(used <= MET)
+        group, at = groups[number], higher[number]
+        if len(fits) and group.areas[levels[number] + 1 + int(fits[0])] > OWN_FUSE_TIMES * group.areas[at]:
+            continue  # a fuse of its own is the cure, not copper for somebody else's
         up = levels[number] + 1 + int(fits[0]) if len(fits) else len(groups[number].steps) - 1
         higher[number] = max(higher[number], min(up, len(groups[number].steps) - 1))
 
