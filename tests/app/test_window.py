@@ -126,19 +126,17 @@ def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:  
     settled(qtbot, window)
     desk = sizes(window)
     assert desk.wires.chosen_id() == "W16"
-    desk.wires.choose("W08")
-    settled(qtbot, window)
     figures = window.document.results.figures
-    before = figures.wires["W08"].conductor_c
+    before = figures.wires["W16"].conductor_c
     qtbot.mouseClick(desk.up, Qt.MouseButton.LeftButton)
     settled(qtbot, window)
-    after = window.document.results.figures.wires["W08"]
-    assert after.size == "2.5 mm2"
+    after = window.document.results.figures.wires["W16"]
+    assert after.size == "1 mm2"
     assert after.conductor_c < before
-    assert window.document.results.figures.wires["W09"].size == "2.5 mm2"
+    assert window.document.results.figures.wires["W09"].size == "1 mm2"
     press(window, "Ctrl+Z")
     settled(qtbot, window)
-    assert window.document.results.figures.wires["W08"].conductor_c == pytest.approx(before)
+    assert window.document.results.figures.wires["W16"].conductor_c == pytest.approx(before)
 
 
 def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
@@ -256,7 +254,7 @@ def test_why_answers_on_every_desk(qtbot, open_window, demo: Design) -> None:  #
 
 def test_rail_counts_and_keys(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
-    assert window.rail.open["sizes"] == (5, 0)
+    assert window.rail.open["sizes"] == (6, 0)
     for number, stage in enumerate(("needs", "runs", "sizes", "ends", "kit", "make", "prove", "keep"), 1):
         press(window, f"Alt+{number}")
         assert window.stage == stage

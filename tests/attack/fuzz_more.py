@@ -148,7 +148,7 @@ def fuzz_stations(rng: Random) -> None:
     runs_of(rows)
 
 
-FORMS = EXAMPLES.values()
+FORMS = list(EXAMPLES.values())
 
 
 def fuzz_spoken(rng: Random) -> None:

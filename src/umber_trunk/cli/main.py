@@ -84,7 +84,9 @@ def _refuse_own_input(args: argparse.Namespace) -> None:
         for other in paths.keys() - set(WRITTEN):
             with suppress(OSError, ValueError):
                 if paths[name].samefile(paths[other]):
-                    raise UmberError(f"{paths[name].name} is read for this; name another file to write.")
+                    raise UmberError(
+                        f"{paths[name].name} is read for this: a harness file, a list or a shelf in use is never written onto. Name another file."
+                    )
 
 
 def _run(words: list[str]) -> int:
