@@ -1,6 +1,7 @@
 """The window's parts on their own: stories, painter, background, fields, tables, sheets."""
 
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
@@ -198,3 +199,42 @@ def test_fuse_table_shows_what_fuses_carry_and_takes_ratings(qtbot, open_window,
     link = next(link for link in index_of(window.document.design).ends["box"].links if link.id == "F1")
     assert link.rating_a == 40
     assert not table.rows_model.setData(rating, "lots")
+
+
+def typed(qtbot, window, lines: list[str]) -> int:  # type: ignore[no-untyped-def]
+    """Types lines at the Needs desk key by key, Tab for what is suggested where a line ends in it; how many keys that took."""
+    line, keys = window.desks["needs"].line, 0
+    line.setFocus()
+    for text in lines:
+        for mark in text.rstrip("\t"):
+            qtbot.keyClick(line, mark)
+            keys += 1
+        if text.endswith("\t"):
+            qtbot.keyClick(line, Qt.Key.Key_Tab)
+            keys += 1
+        qtbot.keyClick(line, Qt.Key.Key_Return)
+        keys += 1
+        assert line.text() == "", (text, line.text())
+    return keys
+
+
+def test_jobs_are_said_in_few_keys(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    """From an empty harness, with sizes, fuses and parts taken: an inverter in 60 keys, a machine of
+    25 loads with their connectors in 900."""
+    window = open_window(Design())
+    assert typed(qtbot, window, ["supply 12V at battery", "inverter 2kW run 1.5m", "take a\t"]) <= 60
+    assert all(wire.size for wire in window.document.design.wires)
+    window = open_window(Design(), tmp_path / "machine.umber")
+    motors = [f"motor {n} {1 + n % 4}A run {1 + n % 5}m" for n in range(1, 26)]
+    lines = [
+        "supply 24V at psu",
+        "fuse box at p, 25 ways, run 1m",
+        *(f"{motor} from p" for motor in motors),
+        "housing cockle-m2-plug on motors",
+        "blanks free on motors",
+        "take a\t",
+    ]
+    assert typed(qtbot, window, lines) <= 900
+    design = window.document.design
+    assert sum(bool(end.housings) for end in design.ends) == 25
+    assert not [f for f in analyse(design).findings if f.severity is Severity.FAULT]

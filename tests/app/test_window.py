@@ -133,7 +133,7 @@ def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:  
     after = window.document.results.figures.wires["W16"]
     assert after.size == "1 mm2"
     assert after.conductor_c < before
-    assert window.document.results.figures.wires["W09"].size == "1 mm2"
+    assert window.document.results.figures.wires["W17"].size == "1 mm2"
     press(window, "Ctrl+Z")
     settled(qtbot, window)
     assert window.document.results.figures.wires["W16"].conductor_c == pytest.approx(before)

@@ -41,7 +41,7 @@ _NOT_PLAYED = frozenset(("play", "jobs", "open", "demo", "shots", "bench", "inst
 def add_take(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path)
-    parser.add_argument("what", choices=("sizes", "ends", "coverings", "fuses"))
+    parser.add_argument("what", choices=("sizes", "ends", "coverings", "fuses", "all"))
     parser.add_argument("--dry-run", action="store_true", help="say what would change, change nothing")
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_take)

@@ -31,6 +31,13 @@ def next_lines(design: Design, text: str, heard: Heard, shelf: Shelf | None = No
             return begun[:MOST]
     if word not in EXAMPLES:
         return suggestions(design, text, heard.need or Need())
+    if word == "take" and len(words) < 3:
+        typed = words[1].lower() if len(words) > 1 else ""
+        return [
+            f"take {what}"
+            for what in ("all", "sizes", "ends", "coverings", "fuses")
+            if what.startswith(typed) and what != typed
+        ]
     on = re.search(r"\s(?:on|of|for|with|at)\s+([^,]*(?:,\s*)?)*$", f"{text}", re.I)
     if on is not None:
         tail = re.split(r"\s(?:on|of|for|with|at)\s+|,\s*|\s+to\s+", text)[-1]

@@ -41,10 +41,34 @@ def taken(design: Design, what: str, shelf: Shelf | None = None) -> Taken:
     """The design with what is proposed for sizes, ends, coverings or fuses chosen, none of it bringing a new finding. InputError
     for a proposal there is none of."""
     kind = " ".join(what.lower().split())
+    if kind == "all":
+        return _everything(design, shelf)
     if kind not in _TAKERS:
-        raise InputError(f"There is no proposal of “{what}”; there are sizes, ends, coverings and fuses.")
+        raise InputError(f"There is no proposal of “{what}”; there are sizes, ends, coverings, fuses, and all of them.")
     before = analyse(design, shelf)
     return _held(design, _TAKERS[kind](design, before, shelf), before, shelf)
+
+
+def _everything(design: Design, shelf: Shelf | None) -> Taken:
+    """All proposals, fuses first, since sizes follow from them."""
+    raised: dict[str, None] = {}
+    left: dict[str, str] = {}
+    made = design
+    for what in ("fuses", "sizes", "ends", "coverings"):
+        found = taken(made, what, shelf)
+        made = found.design
+        raised |= dict.fromkeys(found.raised)
+        left |= dict(found.left)
+    return Taken(made, _changed(design, made), tuple(raised), tuple(left.items()))
+
+
+def _changed(before: Design, after: Design) -> int:
+    """How many wires, ends and segments differ."""
+    return sum(
+        {row.id: row for row in getattr(before, table)}.get(row.id) != row
+        for table in _TABLES
+        for row in getattr(after, table)
+    )
 
 
 def _held(design: Design, made: Design, before: Results, shelf: Shelf | None) -> Taken:
@@ -68,12 +92,7 @@ def _held(design: Design, made: Design, before: Results, shelf: Shelf | None) ->
         made = less
     else:
         made, raised = design, {}
-    changed = sum(
-        {row.id: row for row in getattr(design, table)}.get(row.id) != row
-        for table in _TABLES
-        for row in getattr(made, table)
-    )
-    return Taken(made, changed, tuple(raised), tuple(left.items()))
+    return Taken(made, _changed(design, made), tuple(raised), tuple(left.items()))
 
 
 def new_findings(known: Iterable[str], after: Results) -> list[Finding]:

@@ -7,8 +7,8 @@ from html import escape
 from typing import Any
 
 import numpy as np
-from PySide6.QtCore import QEvent, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QVBoxLayout,
 )
@@ -19,8 +19,8 @@ from umber_trunk.app.desks.needs.wires import wire_columns
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import Desk, button, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
-from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.saying import SayingLine
 from umber_trunk.app.widgets.table import Column, RowsView
 from umber_trunk.app.widgets.typed import (
     Typed,
@@ -486,36 +486,6 @@ class NeedsDesk(Desk):
 
 MOST_SAID = 400
 """Letters that are read as one load."""
-
-
-class SayingLine(Line):
-    """The line, with the last lines said behind the arrow keys. Signals: wants_next() on Tab at its end."""
-
-    wants_next = Signal()
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.said: list[str] = []
-        self._at = 0
-
-    def remember(self) -> None:
-        """Keeps the line among the last ones and empties it."""
-        self.said = [*[line for line in self.said if line != self.text()][-40:], self.text()]
-        self._at = len(self.said)
-        self.clear()
-
-    def event(self, event: QEvent) -> bool:
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
-            at_end = self.text().strip() and self.cursorPosition() == len(self.text())
-            if event.key() == Qt.Key.Key_Tab and at_end:
-                self.wants_next.emit()
-                return True
-            step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
-            if step and self.said:
-                self._at = max(0, min(len(self.said), self._at + step))
-                self.setText(self.said[self._at] if self._at < len(self.said) else "")
-                return True
-        return super().event(event)
 
 
 def _next_told(text: str, lines: list[str]) -> str:

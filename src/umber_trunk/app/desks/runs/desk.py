@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -18,8 +20,8 @@ from umber_trunk.app.sheets.lay_sheet import LayDialog
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
-from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.saying import SayingLine
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import Typed, parse_measure, zone_named
 from umber_trunk.app.widgets.words import tr
@@ -28,7 +30,8 @@ from umber_trunk.core.harness.edits import Edit, change, new_id, put, rename, se
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Point, Segment, Wire
 from umber_trunk.core.harness.way import Measure, Method
-from umber_trunk.core.language.hear import way_line
+from umber_trunk.core.language.hear import Listener, way_line
+from umber_trunk.core.language.next_words import next_lines
 from umber_trunk.core.lengths.laying import provisional, suggest
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_length_m, show_length
@@ -45,7 +48,9 @@ class RunsDesk(Desk):
         self.segments = self.table("Segments", "segments", self._segment_columns())
         self.waiting = self.table("Wires not laid", "wires", self._waiting_columns())
         self.islands = self.table("Points not joined", "points", self._island_columns())
-        self.line = Line()
+        self.line = SayingLine()
+        self.line.wants_next.connect(self._go_on)
+        self.suggested: list[str] = []
         self.line.setAccessibleName(tr("What lies along the way"))
         self.line.setPlaceholderText(
             tr(
@@ -136,25 +141,35 @@ class RunsDesk(Desk):
             self.reading.setText("")
             self.reading.setVisible(False)
             return
-        try:
-            way_line(text)
-            said = "✓ Enter puts it in"
-        except InputError as why:
-            said = str(why)
+        listener = Listener(self.document.shelf)
+        heard = listener.hear(self.document.design, text)
+        self.suggested = next_lines(self.document.design, text, heard, self.document.shelf)
+        said = "✓ Enter puts it in" if heard.ok else heard.wrong
+        said += f"   Tab: {self.suggested[0]}" if self.suggested else ""
         self.reading.setText(said)
         self.reading.setVisible(True)
+
+    def _go_on(self) -> None:
+        """Tab: the line goes on as first suggested."""
+        if self.suggested:
+            self.line.setText(self.suggested[0])
 
     def enter_line(self) -> None:
         """Puts what the line says into the harness, and shows where it went."""
         text = self.line.text()
-        try:
-            make = way_line(text, self.document.shelf)
-        except InputError as why:
-            self.reading.setText(str(why))
+        listener = Listener(self.document.shelf)
+        heard = listener.hear(self.document.design, text)
+        if not heard.ok:
+            self.reading.setText(heard.wrong)
             self.reading.setVisible(bool(text.strip()))
             return
-        if self.document.apply(Typed(make), " ".join(text.split())[:80]):
-            self.line.clear()
+        act = (
+            Typed(way_line(text, self.document.shelf))
+            if heard.said is not None
+            else partial(listener.done, heard=heard)
+        )
+        if self.document.apply(act, " ".join(text.split())[:80]):
+            self.line.remember()
             word = text.split()[0].lower()
             pages = {
                 "comb": 4,
