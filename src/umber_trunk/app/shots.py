@@ -23,7 +23,7 @@ from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import KEYS, Window
-from umber_trunk.core.demo import barge, demo, shop_list
+from umber_trunk.core.demo import barge, demo
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.make.events import event
 from umber_trunk.core.prove.proof import Task
@@ -31,6 +31,16 @@ from umber_trunk.core.sample import generated
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.project import ProjectFile
+
+DOUBTFUL = """wire,from,pin,to,pin,size,length (m),colour
+101,Fuse box,1,Work light left,1,1.5 mm2,1.2,red
+102,,2,Work light right,1,1.5 mm2,0.8,GR
+103,,3,Horn,1,1.5 mm2,1500,BK
+104,Winch box,4/5,Winch,1/2,2x4 mm2,2.1,
+105,Ignition,1,Panel lamp,1,1 mm2,1.9,WH
+106,,2,Bell,1,1 mm2,2.2,BK
+"""
+"""A shop's list with blank ends, a length a thousand times the others and a colour of two meanings."""
 
 
 def settle(window: Window) -> None:
@@ -132,8 +142,7 @@ def _beginnings(album: Album) -> Iterator[Path]:
 def _lists(album: Album) -> Iterator[Path]:
     window = album.opened("listed.umber", Design())
     source = album.scratch / "shop list.csv"
-    # without its unit, so that a question is open
-    write_whole(source, shop_list().replace("Length (mm)", "Length").encode())
+    write_whole(source, DOUBTFUL.encode())
     dialog = window.import_from(source)
     assert dialog is not None
     settle(window)
@@ -285,9 +294,12 @@ def _demo_views(album: Album) -> Iterator[Path]:
     yield album.saved("sizes", window)
     sizes.wires.choose("W08")
     settle(window)
-    sizes.tab(3)
-    settle(window)
-    yield album.saved("fuse", window)
+    finding = next(one for one in window.document.findings if one.code == "load.drop")
+    sheet = window.mend(finding)
+    assert sheet is not None
+    wait_for(lambda: not sheet.busy)
+    yield album.saved("mend", window, sheet)
+    sheet.reject()
     sizes.tab(0)
     window.trunk.select(set())
     window.say(KEYS)

@@ -12,7 +12,6 @@ from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
-    QDialog,
     QFileDialog,
     QHBoxLayout,
     QMainWindow,
@@ -46,6 +45,7 @@ from umber_trunk.core.stages import STAGES, exports, fetched, home_of, owner_of,
 
 if TYPE_CHECKING:
     from umber_trunk.app.sheets.import_sheet import ImportDialog
+    from umber_trunk.app.sheets.mend_sheet import MendSheet
     from umber_trunk.app.trunk.board_view import BoardView
 
 KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
@@ -252,7 +252,7 @@ class Window(QMainWindow):
         super().showEvent(event)
         self._show_name()
 
-    def mend(self, finding: Finding) -> QDialog | None:
+    def mend(self, finding: Finding) -> MendSheet | None:
         """The edits that mend a finding, tried in the background; one click does one."""
         from umber_trunk.app.sheets.mend_sheet import MendSheet
 

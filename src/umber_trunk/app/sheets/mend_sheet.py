@@ -25,7 +25,7 @@ class MendSheet(QDialog):
         self.cures: list[Cure] = []
         self.buttons: list[QPushButton] = []
         self.setWindowTitle(tr("Mend"))
-        self.resize(760, 420)
+        self.resize(760, 330)
         self.said = Label(finding.message)
         self.said.setWordWrap(True)
         self.said.setFont(theme.font(11.5))
