@@ -94,7 +94,7 @@ LISTS = {
     "words beside a size": (f"{H} (mm)\n1,a:1,b:1,18 AWG thin wall,900\n", ["size-words"], [("AWG 18", 1, 900, "", "")]),
     "core of a cable": (f"{H} (mm)\n1,a:1,b:1,3x1.5 mm²,900\n", ["multicore"], [("1.5 mm2", 1, 900, "", "")]),
     "a whole cable": (f"{H} (mm)\n1,a,b,3x1.5 mm²,900\n", ["multicore"], [("1.5 mm2", 1, 900, "", "")] * 3),
-    "cable with earth": (f"{H} (mm)\n1,a,b,3G1.5 mm²,900\n", ["multicore"], [("1.5 mm2", 1, 900, "", "")] * 3),
+    "cable with earth": (f"{H} (mm)\n1,a,b,3G1.5 mm²,900\n", ["multicore"], [("1.5 mm2", 1, 900, "", "")] * 2 + [("1.5 mm2", 1, 900, "green", "yellow")]),
     "pairs": (f"{H} (mm)\n1,a,b,2x2x0.5 mm²,900\n", ["multicore"], [("0.5 mm2", 1, 900, "", "")] * 4),
     "pin columns beside": ("wire,from,pin,to,pin,size\n1,a,1,b,2,2.5 mm2\n", [], [("2.5 mm2", 1, None, "", "")]),
     "slashed pins": ("wire,from,to,size\n1,X1/1,X2/4,2.5 mm2\n2,X1/2,X2/5,2.5 mm2\n", [], [("2.5 mm2", 1, None, "", "")] * 2),

@@ -51,7 +51,7 @@ COLOURS: dict[str, dict[str, str]] = {
     },
     "pl": {
         "CZ": "black", "CZA": "black", "BR": "brown", "CZE": "red", "CW": "red", "PO": "orange", "ZO": "yellow", "ŻO": "yellow", "ŻÓ": "yellow", "ZI": "green",
-        "NI": "blue", "FI": "violet", "SZ": "grey", "BI": "white", "RÓ": "pink",
+        "NI": "blue", "FI": "violet", "SZ": "grey", "BI": "white", "RÓ": "pink", "NIE": "blue", "ZIE": "green", "ŻÓŁ": "yellow", "ZOL": "yellow", "BIA": "white", "SZA": "grey", "BRA": "brown", "BRĄ": "brown", "POM": "orange",
     },
     "sv": {
         "SV": "black", "BR": "brown", "RÖ": "red", "RO": "red", "OR": "orange", "GU": "yellow", "GL": "yellow", "GR": "green", "GÖ": "green", "BL": "blue", "BÅ": "blue",
@@ -94,7 +94,27 @@ _SHADES = {
 }
 _SHADE = {word: shade for shade, words in _SHADES.items() for word in words.split()}
 _EARTHS = frozenset(
-    ("PE", "GNYE", "YEGN", "GNGE", "GEGN", "VEJA", "JAVE", "V/J", "J/V", "VJ", "GN/YE", "GNGL", "G/GN", "GRGE", "EARTH")
+    (
+        "PE",
+        "GNYE",
+        "YEGN",
+        "GNGE",
+        "GEGN",
+        "VEJA",
+        "JAVE",
+        "V/J",
+        "J/V",
+        "VJ",
+        "GN/YE",
+        "GNGL",
+        "G/GN",
+        "GRGE",
+        "EARTH",
+        "ZŽ",
+        "ŽZ",
+        "ZŻ",
+        "ŻZ",
+    )
 )
 
 

@@ -188,6 +188,10 @@ def _by_content(layout: Layout, grid: Sequence[Sequence[str]], asked: Questions)
         del columns["length"]  # “Run” names runs as often as it says how long they are
     else:
         runs = -1
+    told = columns.get("name", -1)
+    if "size" not in columns and told in cells and _share(cells[told], is_spec) > 0.7:
+        del columns["name"]
+        take("size", told)
     for name, fits in tests:
         places = [at for at in free if name not in columns and _share(cells[at], fits) > 0.7]
         if places:

@@ -293,6 +293,14 @@ class Lines:
         """Cores of cables that columns name: a blank cable is the one above."""
         if "core" not in self.layout.columns:
             return
+        marks = [line.says("core") for line in self.lines if line.says("core")]
+        if (
+            "wire" not in self.layout.columns
+            and len(set(marks)) == len(marks) > 2
+            and not all(_CORE.fullmatch(one) or is_colour(one) for one in marks)
+        ):
+            for line in self.lines:  # numbers of wires of their own, beside the cable they lie in
+                line.cells["wire"] = line.cells.pop("core", "")
         cable, blank = "", []
         for line in self.lines:
             said = line.says("cable")

@@ -93,7 +93,7 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
             elif shown and mark not in " /" and name.lower() not in whole:
                 parted[mark, name.lower()] = True
             elif (many > 1 and _UNIT.fullmatch(name) and name.lower() not in whole) or (
-                mark != " " and len(group) >= 0.3 * len(open_)
+                mark != " " and many > 1 and len(group) >= 0.3 * len(open_)
             ):
                 doubtful.append(name)
         hits = sum(len(groups[name]) for name in doubtful)
@@ -101,6 +101,7 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
             mark != " "
             and not habit
             and not shown
+            and len(groups) > 1
             and sum(map(len, groups.values())) >= 0.5 * len(open_) > 0
             and not doubtful
         ):

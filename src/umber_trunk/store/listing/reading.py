@@ -225,6 +225,7 @@ class _SheetReader:
         self.many_pins = self._several()
         self.counted = self._counted()
         self.places = self._places()
+        self.each_colour = self._each_colour()
         self.numbered = False
 
     def _gauges(self, sizes: list[str]) -> bool:
@@ -274,10 +275,11 @@ class _SheetReader:
         ends = [] if columns else [
             found for name in ("from", "to") if f"{name}-pin" not in self.layout.columns for found in self._column(name)
         ]  # fmt: skip
+        one = columns or bool({"from-pin", "to-pin"} & set(self.layout.columns))
         if not ends:
-            return PinHabit(), columns
+            return PinHabit(), one
         habit = pin_habit([text for text, _ in ends], [row for _, row in ends], self.asked)
-        return habit, columns or habit.any or any(split_pin(text)[1] for text, _ in ends)
+        return habit, one or habit.any or any(split_pin(text)[1] or several_ends(text, habit) for text, _ in ends)
 
     def _evident(self) -> str:
         """What “3x1.5” stands for where the list itself shows it: "core", "each", or "" where it doesn't."""
@@ -318,6 +320,26 @@ class _SheetReader:
                 "each", "--answer pins={}", rows=tuple(dict.fromkeys(line.at + 1 for _, line in found)),
             )
         )  # fmt: skip
+
+    def _each_colour(self) -> bool:
+        """Whether two colours of a row that stands for two wires are one each, asked once."""
+        found = [
+            line
+            for line in self.lines
+            if (pins := line.says("from-pin") or line.says("from"))
+            and len(pins) <= TELLING
+            and len(several(pins) or several_ends(pins, self.pins)) == 2
+            and all(self._colour(line.says("colour")))
+        ]
+        if not found:
+            return False
+        return self.asked.ask(
+            Doubt(
+                "colours", f"Are “{found[0].says('colour')}” the colours of two wires?", f"Rows for two wires with two colours: {len(found)}.",
+                (Option("each", "yes, one each"), Option("striped", "no, both are so, with a stripe")), "each", "--answer colours={}", self._at("colour"),
+                tuple(line.at + 1 for line in found),
+            )
+        ) == "each"  # fmt: skip
 
     def _places(self) -> bool:
         """Whether cells that list places mean a wire to each, asked once."""
@@ -483,6 +505,9 @@ class _SheetReader:
             return one
         part = parts[at] if len(parts) > 1 else parts[0]
         mark = part.get("core", str(at + 1))
+        earth = cores > 1 and at == cores - 1 and self._specs.get(line.says("size"), spec_of("")).mark == "g"
+        if earth:  # “3G1.5”: the last core is the protective earth
+            mark = "PE"
         number, colour, stripe, label = one.wire, one.colour, one.stripe, one.size
         said = part.get("wire", "")
         if said:
@@ -490,11 +515,16 @@ class _SheetReader:
                 said = ""
             number = said
         elif many > 1:
-            number = f"{one.wire}.{mark}"
+            own = several(one.wire)
+            number = own[at] if len(own) == many else f"{one.wire}.{mark}"
         if "colour" in part:
             colour, stripe = self._colour(part["colour"])
+        elif earth:
+            colour, stripe = "green", "yellow"
         elif cores > 1 or len(parts) > 1:
             colour = stripe = ""
+        elif self.each_colour and colour and stripe:
+            colour, stripe = (colour, stripe)[at] if at < 2 else colour, ""
         cable = one.wire if (cores > 1 or len(parts) > 1) else one.cable
         return replace(
             one, wire=number or f"{one.wire}.{mark}", colour=colour, stripe=stripe, size=label, cable=cable or (f"{parts[0]['wire']} cable" if len(parts) > 1 and "wire" in parts[0] else ""),

@@ -45,7 +45,12 @@ class Spec:
 @lru_cache(maxsize=20_000)
 def spec_of(text: str, letters: bool = False) -> Spec:
     """The things in a cell of sizes; `letters` where single letters beside the sizes are colours."""
-    left = text.strip()
+    left = re.sub(r"\bw/\s*", "with ", text.strip(), flags=re.I)
+    left = (
+        _tidy(re.sub(r"\b(?:stripe|tracer|streifen)\b", " ", left, flags=re.I))
+        if re.search(r"\bwith\b|/|mit", left)
+        else left
+    )
     screened, twisted = bool(_SCREEN.search(left)), bool(_PAIR.search(left))
     if screened or twisted:
         left = _tidy(_PAIR.sub(" ", _SCREEN.sub(" ", left)))
