@@ -8,11 +8,12 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from umber_trunk.cli.reading import opened, shelf
+from umber_trunk.cli.reading import opened, read_design, shelf
 from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.language.hear import Heard, Listener
+from umber_trunk.core.language.next_words import next_lines
 
 MOST_INPUT = 2_000_000
 
@@ -28,6 +29,9 @@ def add_say(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("lines", nargs="+", metavar="LINE", help="one line each; - reads them from standard input")
     parser.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
     parser.add_argument("--dry-run", action="store_true", help="say what was understood, change nothing")
+    parser.add_argument(
+        "--next", action="store_true", help="print how the last line may go on, as Tab does; change nothing"
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_say)
 
@@ -59,7 +63,15 @@ def _said(design: Design, line: str, listener: Listener, _: Wanted) -> tuple[Des
 
 
 def _say(args: argparse.Namespace) -> int:
-    lines = lines_of(args.lines)
+    lines = lines_of(args.lines) if not args.next else args.lines
+    if args.next:
+        design, listener = read_design(args.file), Listener(shelf(), args.decimal or "")
+        found = next_lines(design, lines[-1], listener.hear(design, lines[-1]), shelf())
+        if args.json:
+            out({"said": [], "status": SOUND, "next": found})
+        else:
+            print("\n".join(found))
+        return SOUND
     with opened(args.file, for_writing=not args.dry_run) as project:
         design, status, told = project.design, SOUND, []
         listener = Listener(shelf(), args.decimal or "")
