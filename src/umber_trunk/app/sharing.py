@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import ctypes
 import gc
 import sys
 import time
+from contextlib import suppress
 
 from PySide6.QtCore import QObject, QTimer
 from PySide6.QtGui import QCursor
@@ -20,6 +22,22 @@ WORTH = 100
 """Looks at those that outlived one, before it is worth while to look at all: at most this many hundred thousand objects more."""
 
 
+M_ARENA_MAX, ARENAS = -8, 2
+"""Parts of memory that threads take theirs from (mallopt(3)): with one for each thread that ever worked, what is free in one is no use to the others."""
+
+
+def few_arenas() -> None:
+    """Lets the threads share memory that was given back; a library without that is no matter."""
+    with suppress(OSError, AttributeError):
+        ctypes.CDLL(None).mallopt(M_ARENA_MAX, ARENAS)
+
+
+def give_back() -> None:
+    """Gives memory that nothing uses any more back to the system."""
+    with suppress(OSError, AttributeError):
+        ctypes.CDLL(None).malloc_trim(0)
+
+
 class Sharing(QObject):
     """Looking at all objects for circles nobody holds takes half a second with a large harness, whichever thread does it: that waits until
     nothing was done (`touch`) and the pointer lay still for a while."""
@@ -27,6 +45,7 @@ class Sharing(QObject):
     def __init__(self, app: QApplication) -> None:
         super().__init__(app)
         self.touched, self._gone = time.monotonic(), False
+        few_arenas()
         sys.setswitchinterval(TURN_S)
         gc.set_threshold(YOUNG, YOUNGER, NEVER)
         self.pointer = QCursor.pos()
@@ -51,4 +70,5 @@ class Sharing(QObject):
                 gc.unfreeze()
             self._gone = False
             gc.collect()
+            give_back()
             gc.freeze()  # what is still held then isn't looked at again, until a window is gone

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QApplication
 from umber_trunk.app import theme
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
+from umber_trunk.app.sharing import few_arenas, give_back
 from umber_trunk.app.shots import settle, wait_for
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import barge
@@ -44,6 +45,7 @@ def kept(name: str, times: int, act: Callable[[int], object], warm: int) -> bool
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         QApplication.processEvents()
         gc.collect()
+        give_back()
         return resident_mb(), handles()
 
     for number in range(warm):
@@ -60,6 +62,7 @@ def kept(name: str, times: int, act: Callable[[int], object], warm: int) -> bool
 def run(windows: int, edits: int, units: int) -> int:
     """Prints the three figures; 1 where more is kept than may be."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    few_arenas()
     app = QApplication.instance() or QApplication([])
     assert isinstance(app, QApplication)
     theme.load_fonts()

@@ -47,7 +47,7 @@ def next_lines(design: Design, text: str, heard: Heard, shelf: Shelf | None = No
     if word in _PARTS and len(words) > 1:
         typed = text.strip()[len(word) :].strip().lower()
         known = [part for part in shelf_for(design, shelf).parts.values() if isinstance(part, _PARTS[word])]
-        fitting = [part.name for part in known if typed in part.name.lower() or typed in part.id]
+        fitting = [part.name for part in known if all(one in f"{part.name} {part.id}".lower() for one in typed.split())]
         return [f"{words[0]} {name} on " for name in fitting[:MOST]]
     return [EXAMPLES[word]] if not heard.ok else []
 
