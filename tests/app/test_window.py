@@ -810,6 +810,7 @@ def test_bare_feeds_are_fused_and_a_metre_has_its_worth(qtbot, open_window) -> N
     assert "fuse of 80 A placed at the source for winch feed" in window.status.text()
     assert index_of(window.document.design).ends["battery"].links[0].rating_a == 80
     desk.place_missing_fuses()
+    settled(qtbot, window)
     assert "Every feed has its fuse" in window.status.text()
     press(window, "Ctrl+Z")
     assert not index_of(window.document.design).ends["battery"].links

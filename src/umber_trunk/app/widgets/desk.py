@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app.document import Document
+from umber_trunk.app.taking import Taking
 from umber_trunk.app.widgets.cells import PaintedCell
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, plain_of
@@ -52,6 +53,8 @@ class Desk(QWidget):
         self.document = document
         self.views: list[tuple[str, RowsView]] = []
         self._behind = True
+        self.taking = Taking(document, self)
+        self.taking.said.connect(self.said)
         document.changed.connect(self._follow)
         document.analysed.connect(self._follow)
         document.prepared.connect(self._follow)
@@ -95,6 +98,7 @@ class Desk(QWidget):
 
     def close_background(self) -> None:
         """Forgets work under way for this desk alone."""
+        self.taking.drop()
 
     @property
     def on_board(self) -> bool:
@@ -104,7 +108,7 @@ class Desk(QWidget):
     @property
     def busy(self) -> bool:
         """Whether such work is under way."""
-        return False
+        return self.taking.busy
 
     def table(self, name: str, part: str, columns: list[Column], identity: object = None) -> RowsView:
         """A table over parts of the design's table `part`, wired to this desk."""

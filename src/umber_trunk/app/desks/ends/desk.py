@@ -24,7 +24,7 @@ from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.catalog.parts import Clamp, Housing
-from umber_trunk.core.ends.assign import WORN, accept, assign, fill_run, set_fitting, set_housing, swap
+from umber_trunk.core.ends.assign import WORN, assign, fill_run, set_fitting, set_housing, swap
 from umber_trunk.core.ends.covering import Fitted, fitted
 from umber_trunk.core.ends.faces import Face, View, faces_of
 from umber_trunk.core.ends.fits import fits, worst_first
@@ -288,11 +288,7 @@ class EndsDesk(Desk):
 
     def take(self) -> None:
         """Makes all proposals the chosen parts."""
-        results = self.document.now
-        if results is None:
-            return
-        known = results.once(fitted)
-        self.document.apply(lambda design: accept(design, known, None, self.document.shelf), "parts as proposed")
+        self.taking.take("ends", "parts as proposed", "The proposed parts are chosen.", "Every end has its parts.")
 
     def _rows_chosen(self) -> list[WireEnd]:
         known = {f"{one.wire.id} {one.side}": one for one in places_of(self.document.design, self.document.shelf).ends}

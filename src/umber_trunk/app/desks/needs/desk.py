@@ -39,7 +39,7 @@ from umber_trunk.core.catalog.words import wire_words
 from umber_trunk.core.explain.about_fuses import why_link
 from umber_trunk.core.explain.about_wires import why_load, why_rating
 from umber_trunk.core.fuses.chain import chains
-from umber_trunk.core.fuses.fit import FuseDuty, fit_fuses, link_duties
+from umber_trunk.core.fuses.fit import FuseDuty, link_duties
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness.edits import Edit, rename, set_fuse
 from umber_trunk.core.harness.index import index_of
@@ -455,20 +455,21 @@ class NeedsDesk(Desk):
 
     def fit_open_fuses(self) -> None:
         """Gives every fuse without a rating the one that fits what it carries."""
-        analysis = self.document.results
-        if analysis is not None and self.document.fresh:
-            self.document.apply(lambda design: fit_fuses(design, analysis.figures.solution), "fit fuses")
+        self.taking.take(
+            "fit fuses",
+            "fit fuses",
+            "Every fuse that can be rated has its rating.",
+            "No fuse is without a rating that could be given.",
+        )
 
     def place_missing_fuses(self) -> None:
         """Puts fuses where feeds leave the source bare, and smaller ones where a wire needs it."""
-        analysis = self.document.results
-        if analysis is None or not self.document.fresh:
+        analysis = self.document.now
+        if analysis is None:
             return
-        placing = place_fuses(analysis.design, analysis.figures)
-        if not placing.changes:
-            self.said.emit("Every feed has its fuse; what a smaller fuse can't mend, a thicker wire must.")
-        elif self.document.apply(lambda _: placing.design, "place fuses"):
-            self.said.emit("; ".join(placing.changes)[:200] + ".")
+        told = "; ".join(place_fuses(analysis.design, analysis.figures).changes)[:200] + "."
+        nothing = "Every feed has its fuse; what a smaller fuse can't mend, a thicker wire must."
+        self.taking.take("place fuses", "place fuses", told, nothing)
 
     def _rule_columns(self) -> list[Column]:
         return [

@@ -145,10 +145,11 @@ class SizesDesk(Desk):
     @property
     def busy(self) -> bool:
         """Whether a ladder is being worked out."""
-        return self._steps.busy or self._soon.isActive()
+        return self._steps.busy or self._soon.isActive() or self.taking.busy
 
     def close_background(self) -> None:
         """Forgets the ladder under way."""
+        super().close_background()
         self._soon.stop()
         self._steps.drop()
         self.worth.close_background()
@@ -293,11 +294,7 @@ class SizesDesk(Desk):
 
     def accept_proposed(self) -> None:
         """Chooses all proposed sizes as they are."""
-        analysis = self.document.now
-        if analysis is None:
-            return
-        sizes = dict(analysis.sizes)
-        self.document.apply(lambda design: _accepted(design, sizes), f"accept {len(sizes)} proposed sizes")
+        self.taking.take("sizes", "accept proposed sizes", "The proposed sizes are chosen.", "Every wire has its size.")
 
     def _reason(self, reason: Reason) -> Callable[[WireFigures], Derivation]:
         def ask(wire: WireFigures) -> Derivation:
@@ -386,9 +383,3 @@ def _load_text(candidate: Candidate) -> str:
 
 def _worst_text(candidate: Candidate) -> str:
     return f"{candidate.wire.worst.limit}: {100 * candidate.wire.worst.used:.0f} % used"
-
-
-def _accepted(design: Design, sizes: dict[str, str]) -> Design:
-    for wire_id, size in sizes.items():
-        design = set_size(design, [wire_id], size)
-    return design
