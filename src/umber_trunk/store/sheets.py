@@ -79,6 +79,24 @@ def is_short(path: Path) -> bool:
 
 
 def _csv_grid(text: str, mark: str, name: str, wanted: Wanted = always) -> list[list[str]]:
+    """The cells of a text table. A cell that is one quote alone, typed for “as above”, is read as such where the table only comes
+    out even so."""
+    alone = re.compile(rf'(?:^|(?<=[{re.escape(mark)}]))[ ]?"[ ]?(?=[{re.escape(mark)}]|\r?$)', re.MULTILINE)
+    if not alone.search(text):
+        return _cells(text, mark, name, wanted)
+    doubled = alone.sub('""""', text)
+    try:
+        plain = _cells(text, mark, name, wanted)
+    except StoreError:
+        return _cells(doubled, mark, name, wanted)
+    with suppress(StoreError):
+        other = _cells(doubled, mark, name, wanted)
+        if len({len(row) for row in other if any(row)}) == 1 < len({len(row) for row in plain if any(row)}):
+            return other
+    return plain
+
+
+def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[list[str]]:
     raw: list[list[str]] = []
     lines: list[int] = []
     faults: list[str] = []

@@ -592,6 +592,8 @@ class _SheetReader:
         return text
 
     def _size(self, line: Line) -> SizeCell:
+        if any(name == "size" for name, _ in line.wrong):
+            return SizeCell(None)  # it has been told
         try:
             text = self._short(line, "size")
             return size_cell(self._specs.get(text) or spec_of(text), self.sizes)
@@ -600,6 +602,8 @@ class _SheetReader:
             return SizeCell(None)
 
     def _length(self, line: Line) -> float | None:
+        if any(name == "length" for name, _ in line.wrong):
+            return None
         try:
             text = self._short(line, "length")
             found = length_cell(text, self.unit, self.decimal)
