@@ -237,6 +237,12 @@ def _many(cells: Sequence[tuple[str, int]], specs: Sequence[Spec], pinned: bool,
     found = [(cell, row) for (cell, row), spec in zip(cells, specs, strict=True) if spec.count > 1 or spec.mark]
     if not found:
         return "core"
+    areas = [
+        float(spec.size.split()[0].replace(",", "."))
+        for spec in specs
+        if spec.mark == "x" and re.match(r"\d+(?:[.,]\d+)?(?:\s|mm|$)", spec.size)
+    ]
+    heavy = bool(areas) and min(areas) >= 16  # thick wires lie side by side; cables have thin cores
     return asked.ask(
         Doubt(
             "multicore", f"What does “{found[0][0]}” stand for?", f"Rows written so: {len(found)}.",
@@ -244,7 +250,7 @@ def _many(cells: Sequence[tuple[str, int]], specs: Sequence[Spec], pinned: bool,
                 Option("core", "the row is one core of such a cable"), Option("parallel", "conductors side by side for one wire"),
                 Option("each", "the row stands for all its cores: one wire each"),
             ),
-            "core" if pinned else "each", "--answer multicore={}", column, tuple(row for _, row in found),
+            "parallel" if heavy else "core" if pinned else "each", "--answer multicore={}", column, tuple(row for _, row in found),
         )
     )  # fmt: skip
 
@@ -255,7 +261,7 @@ def _words(cells: Sequence[str], asked: Questions, column: int) -> str:
     for cell in cells:
         inside = _INSIDE.search(cell)
         rest = (cell[: inside.start()] + " " + cell[inside.end() :]).strip(" ,;/()") if inside else ""
-        if inside and rest and not re.search(r"(?<!\w)\d", rest):
+        if inside and re.search(r"[^\W\d_]", rest) and not re.search(r"(?<!\w)\d", rest):
             rests[" ".join(rest.split())] += 1
     if not rests:
         return "refuse"

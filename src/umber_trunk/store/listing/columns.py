@@ -266,7 +266,7 @@ def _matrix(grid: Sequence[Sequence[str]], rows: Sequence[int], asked: Questions
         )
         if (
             any(meaning_of(cell) for cell in across)
-            or fitting < 0.8
+            or (fitting < 0.8 and not sure)
             or (not sure and len(inside) > 0.8 * len(across) * len(down))
         ):
             continue
@@ -454,6 +454,18 @@ def _asked_about(layout: Layout, asked: Questions, sheet: str) -> Layout:
             same[found].append(at)
     for name, places in same.items():
         if len(places) < 2 or name in asked.answers.columns or columns.get(name) not in places:
+            continue
+        units = [unit_of(name, layout.headers[at]) for at in places]
+        if (
+            name == "size"
+            and len(places) == 2
+            and all(units)
+            and len({unit.startswith(("awg", "ga")) for unit in units}) == 2
+        ):
+            columns["size-also"] = next(at for at in places if at != columns["size"])
+            asked.note(
+                f"Columns {column_letter(places[0])} and {column_letter(places[1])} both give the size; each row has to agree."
+            )
             continue
         options = tuple(Option(column_letter(at), f"{column_letter(at)} “{layout.headers[at]}”") for at in places)
         said = asked.ask(

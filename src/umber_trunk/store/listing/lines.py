@@ -307,6 +307,8 @@ class Lines:
             if not said and cable and line.says("core"):
                 line.cells["cable"] = cable
                 blank.append(line.at + 1)
+            if line.says("core") and not line.says("cable") and not line.says("wire"):
+                line.wrong.append(("core", f"core {line.says('core')} of which cable? None is named here or above."))
             cable = said or cable
             if line.says("cable") and line.says("core") and not line.says("wire"):
                 line.cells["wire"] = f"{line.cells['cable']}.{line.cells['core']}"

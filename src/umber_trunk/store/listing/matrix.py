@@ -13,6 +13,7 @@ from umber_trunk.store.listing.words import TOTALS, folded
 from umber_trunk.store.sheets import Sheet
 
 _FIGURE = re.compile(r"\d+(?:[.,]\d+)?")
+_NUMBER = re.compile(r"[A-Za-z]{0,4}[-_ .]?\d+\w{0,4}")
 _TICK = re.compile(r"[xX✓✔•●]|yes|ja|oui")
 _TOTAL = re.compile(rf"{TOTALS}\b")
 
@@ -60,6 +61,7 @@ def matrix_lines(sheet: Sheet, layout: Layout, asked: Questions) -> list[Line]:
         if once and (row, at) in twice:
             continue
         for part in re.split(r"\s*[;&+]\s*|\s*,\s+", text) if not _FIGURE.fullmatch(text) else [text]:
+            wrong: list[tuple[str, str]] = []
             cells = {"from": sheet.grid[row][0], "to": across[at]}
             many = 1
             figure = bool(_FIGURE.fullmatch(part))
@@ -71,8 +73,10 @@ def matrix_lines(sheet: Sheet, layout: Layout, asked: Questions) -> list[Line]:
                 cells["size"] = part
             elif is_colour(part):
                 cells["colour"] = part
-            else:
+            elif _NUMBER.fullmatch(part):
                 cells["wire"] = part
+            else:
+                wrong.append(("size", f"“{part}” is no size, no colour and no wire’s number."))
             where = {"from": 0, "to": at, "size": at, "wire": at, "colour": at}
-            found += [Line(row, dict(cells), where) for _ in range(min(many, 60))]
+            found += [Line(row, dict(cells), where, wrong=list(wrong)) for _ in range(min(many, 60))]
     return found

@@ -37,7 +37,7 @@ _MANY = re.compile(r"\s*[/,;&]\s*|\s+and\s+|\s+\+\s+|\s+(?:und|et|y)\s+")
 
 def like_a_pin(text: str) -> bool:
     """Whether a cell could name a pin, or several."""
-    parts = _MANY.split(text)
+    parts = [one for part in _MANY.split(text) for one in _ranged(part)]
     return len(text) <= 24 and all(_CELL_PIN.fullmatch(part) for part in parts)
 
 
@@ -180,10 +180,29 @@ def several_places(text: str) -> tuple[str, ...]:
     return parts if len(parts) > 1 and all(re.search(r"[^\W\d]", part) for part in parts) else ()
 
 
+_RANGE = re.compile(
+    r"([A-Za-z]{0,3}?)(\d{1,3})\s*(?:-|–|\.\.)\s*([A-Za-z]{0,3}?)(\d{1,3})|([A-Za-z])\s*(?:-|–)\s*([A-Za-z])"
+)
+
+
+def _ranged(text: str) -> list[str]:
+    """ "1-4" and "U-W" as their members; what is no range that rises alone."""
+    match = _RANGE.fullmatch(text)
+    if match is None:
+        return [text]
+    if match[5]:
+        low, high = ord(match[5]), ord(match[6])
+        return [chr(one) for one in range(low, high + 1)] if low < high else [text]
+    low, high = int(match[2]), int(match[4])
+    if match[3] not in ("", match[1]) or not low < high <= low + 60:
+        return [text]
+    return [f"{match[1]}{one}" for one in range(low, high + 1)]
+
+
 @lru_cache(maxsize=20_000)
 def several(text: str) -> tuple[str, ...]:
     """The pins of a pin's cell that names several: "3/4" → ("3", "4"); a cell with one pin gives none."""
-    parts = tuple(part for part in _MANY.split(text) if part)
+    parts = tuple(one for part in _MANY.split(text) if part for one in _ranged(part))
     return parts if len(parts) > 1 and all(_CELL_PIN.fullmatch(part) for part in parts) else ()
 
 

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from umber_trunk.core.bulk import many_objects
+from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.store.listing.cables import cables_of, splices_of
 from umber_trunk.store.listing.cells import (
@@ -24,7 +25,7 @@ from umber_trunk.store.listing.cells import (
     size_rules,
 )
 from umber_trunk.store.listing.colours import NOTHING, ColourRules, colour_cell, colour_rules
-from umber_trunk.store.listing.columns import Layout, column_letter, find_layout
+from umber_trunk.store.listing.columns import Layout, column_letter, find_layout, unit_of
 from umber_trunk.store.listing.doubts import Answers, Doubt, Fault, Option, Questions
 from umber_trunk.store.listing.lines import SCREEN_MARK, TELLING, Line, Lines, by_net
 from umber_trunk.store.listing.listed import ListedWire
@@ -42,6 +43,8 @@ from umber_trunk.store.listing.specs import has_letters, spec_of
 from umber_trunk.store.listing.words import FIELDS, folded
 from umber_trunk.store.sheets import Book, Sheet
 
+ALIKE = 1.45
+"""Neighbours of the two series that stand for one another differ by less than this."""
 _YES = frozenset(("x", "yes", "y", "ja", "j", "oui", "o", "si", "sim", "tak", "ano", "1", "✓", "✔", "true"))
 _NO = frozenset(("no", "n", "nein", "non", "nao", "nee", "nie", "nej", "ne", "0", "false"))
 
@@ -394,6 +397,7 @@ class _SheetReader:
         found: list[ListedWire] = []
         count = 1
         said = {line.says("wire") for line in self.lines}
+        alike: dict[str, str] = {}
         for at, line in enumerate(self.lines):
             if at % 256 == 0:
                 go_on_if(wanted)
@@ -411,9 +415,12 @@ class _SheetReader:
             for wire in wires:
                 if wire.wire in seen:
                     self._fault(line, "wire", f"wire {wire.wire} is in {seen[wire.wire]} already.")
+                elif (like := alike.get(wire.wire.lower())) is not None:
+                    self._fault(line, "wire", f"wire {wire.wire} and wire {like} differ by their capitals alone.")
                 elif wire.wire in used:
                     self._fault(line, "wire", f"the harness has a wire {wire.wire} already.")
                 seen.setdefault(wire.wire, where)
+                alike.setdefault(wire.wire.lower(), wire.wire)
             seen.setdefault(number, where)
             if len(self.faults) == before:
                 found += wires
@@ -596,10 +603,23 @@ class _SheetReader:
             return SizeCell(None)  # it has been told
         try:
             text = self._short(line, "size")
-            return size_cell(self._specs.get(text) or spec_of(text), self.sizes)
+            found = size_cell(self._specs.get(text) or spec_of(text), self.sizes)
+            self._agree(line, found)
+            return found
         except InputError as why:
             self._fault(line, "size", str(why))
             return SizeCell(None)
+
+    def _agree(self, line: Line, found: SizeCell) -> None:
+        """Two columns that give one size, gauge and mm², say the same, or the row is a fault."""
+        other = line.says("size-also")
+        if found.label is None or not other:
+            return
+        note = unit_of("size", self._title(self._at("size-also")))
+        also = parse_size(other, "awg" if note.startswith(("awg", "ga")) else "metric", self.decimal, foreign=True)
+        area = parse_size(found.label).area_mm2
+        if not area / ALIKE < also.area_mm2 < area * ALIKE:
+            self._fault(line, "size-also", f"“{other}” here is another size than {found.label} beside it.")
 
     def _length(self, line: Line) -> float | None:
         if any(name == "length" for name, _ in line.wrong):
@@ -609,6 +629,9 @@ class _SheetReader:
             found = length_cell(text, self.unit, self.decimal)
         except InputError as why:
             self._fault(line, "length", str(why))
+            return None
+        if found == 0:
+            self._fault(line, "length", f"“{text}”: a wire is longer than nothing.")
             return None
         if found is not None and (line.at + 1, text) in self._shift:
             factor = self._shift[line.at + 1, text]

@@ -6,7 +6,7 @@ import unicodedata
 
 FIELDS = {
     "wire": "wire number", "name": "name or signal", "circuit": "circuit", "from": "from", "from-pin": "from pin",
-    "to": "to", "to-pin": "to pin", "both": "from and to in one", "size": "size", "colour": "colour", "stripe": "stripe",
+    "to": "to", "to-pin": "to pin", "both": "from and to in one", "size": "size", "size-also": "size in the other series", "colour": "colour", "stripe": "stripe",
     "length": "length", "unit": "unit of length", "count": "how many", "cable": "cable", "core": "core", "pair": "twisted with", "screen": "screen",
 }  # fmt: skip
 """What a column can hold → how it is called on screen. The keys are those of `--column`."""
