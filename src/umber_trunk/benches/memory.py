@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication
 from umber_trunk.app import theme
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
-from umber_trunk.app.sharing import few_arenas, give_back
+from umber_trunk.app.sharing import Sharing, give_back
 from umber_trunk.app.shots import settle, wait_for
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import barge
@@ -62,9 +62,9 @@ def kept(name: str, times: int, act: Callable[[int], object], warm: int) -> bool
 def run(windows: int, edits: int, units: int) -> int:
     """Prints the three figures; 1 where more is kept than may be."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    few_arenas()
     app = QApplication.instance() or QApplication([])
     assert isinstance(app, QApplication)
+    Sharing(app)  # rubbish is looked for as the window has it, not as the shell does
     theme.load_fonts()
     theme.apply_theme(app)
     with tempfile.TemporaryDirectory() as scratch:
