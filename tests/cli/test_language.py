@@ -87,11 +87,11 @@ def test_each_line_does_what_it_says(line: str) -> None:
         ("3 ways in dash", "4 ways in use; 3 are too few"), ("ways in dash", "Say it as: 12 ways in fuse box"), ("sleeve 3", "Say it as: sleeve on S4"), ("stud X on battery", "such as M8"),
         ("ground splice G1 at nowhere for lamp 1, lamp 2", "no end called “nowhere”"), ("aft lamp like lamp 9", "There is no load “lamp 9”"), ("keep lamp 1", "has no size to keep"),
         ("tape on S1 at 3 m", "has no “at 3 m”"), ("lamp 1 5 A at lamp 1 from dash run 9 m", "on the trunk already"), ("barrel anchor-butt-6 on lamp 1", "is no splice"),
-        ("size 4 mm2 on W9 to W2", "runs from 9 to 2"),
+        ("size 4 mm2 on W9 to W2", "runs from 9 to 2"), ("return splice R at post for lamp 1, lamp 2", "Nothing leads on from “post”"),
     ],
 )  # fmt: skip
 def test_a_refusal_suggests_what_belongs_there(line: str, says: str) -> None:
-    listener, design = Listener(), harness()
+    listener, design = Listener(), harness("stud at post run 1 m")
     with pytest.raises(UmberError) as refused:
         listener.done(design, listener.hear(design, line))
     assert says in str(refused.value)

@@ -46,6 +46,15 @@ def common(design: Design, line: Common, _: Shelf | None) -> Design:
             raise EditError("The loads are fed from different places; a splice of feeds has one fuse before it.")
         go_on = next(iter(fars))
     elif place.kind in (EndKind.STUD, EndKind.SPLICE, EndKind.BAR) or place.frame:
+        leads = any(place.id in (wire.start.end, wire.finish.end) for wire in design.wires)
+        if (
+            not leads
+            and not place.frame
+            and all(place.id not in (one.minus.end, one.plus.end) for one in design.supplies)
+        ):
+            raise EditError(
+                f"Nothing leads on from “{place.name}” to a supply; say at frame, or bring its return there first."
+            )
         design, go_on = ensure_cavity(design, place.id, "1"), Pin(end=place.id, cavity="1")
     else:
         design, go_on = return_pin(design, place)
