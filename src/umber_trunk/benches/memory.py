@@ -28,6 +28,10 @@ MOST_MB = 5.0
 """Per thousand acts, after a warm-up."""
 
 
+REST = 10
+"""Acts between two rests, at which rubbish is looked for as the window does once nobody has touched it for a while."""
+
+
 def resident_mb() -> float:
     """Memory of this process."""
     return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
@@ -50,9 +54,13 @@ def kept(name: str, times: int, act: Callable[[int], object], warm: int) -> bool
 
     for number in range(warm):
         act(number)
+        if number % REST == 0:
+            still()
     mb, files = still()
     for number in range(warm, warm + times):
         act(number)
+        if number % REST == 0:
+            still()
     after, open_now = still()
     share = 1000 / times * (after - mb)
     print(f"{name}: {times}, {share:+.1f} MB and {open_now - files:+d} handles per thousand; {after:.0f} MB in all")
