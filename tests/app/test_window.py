@@ -807,7 +807,7 @@ def test_bare_feeds_are_fused_and_a_metre_has_its_worth(qtbot, open_window) -> N
     assert re.search(r"A metre less to winch saves \d+ g of conductor, .* V", desk.metre.text())
     qtbot.mouseClick(desk.place, Qt.MouseButton.LeftButton)
     settled(qtbot, window)
-    assert "fuse of 80 A placed at the source for winch feed" in window.status.text()
+    assert "fuse of 80 A placed before winch feed" in window.status.text()
     assert index_of(window.document.design).ends["battery"].links[0].rating_a == 80
     desk.place_missing_fuses()
     settled(qtbot, window)

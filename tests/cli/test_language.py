@@ -21,7 +21,7 @@ from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.ends.assign import set_housing
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Severity
-from umber_trunk.core.harness.edits import set_project
+from umber_trunk.core.harness.edits import change, put_all, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind
 from umber_trunk.core.language.grammar import read_line
@@ -149,6 +149,7 @@ def test_a_script_is_all_or_nothing_and_one_step_to_undo(tmp_path: Path, capsys:
     assert {wire.colour for wire in read_design(path).wires} == {"white"}
     for words, says in (
         (("umber open FILE",), "can’t be played"),
+        (("umber export FILE -o x.csv",), "writes another file"),
         (("  x",), "nothing"),
         (("harness ../x.umber", "lamp"), "without a folder"),
         (("umber nonsense FILE",), "ended with 2"),
@@ -212,6 +213,28 @@ def test_a_cure_that_is_offered_cures(name: str) -> None:
             assert sorted(after) == sorted(cure.leaves)
     assert offered
     assert MOST_TRIED >= 8
+
+
+def test_a_screen_grounded_twice_is_taped_and_a_locked_wire_stays_locked() -> None:
+    design = demo("loops")
+    bare = [change(end, cavities=tuple(change(c, contact="") for c in end.cavities)) if end.id == "i2" else end for end in design.ends]
+    results = analyse(put_all(design, "ends", bare))
+    twice = next(f for f in results.findings if f.code == "screen-two-grounds")
+    cure = cures_of(results, twice)[0]
+    assert cure.edit is not None
+    assert cure.text.startswith("cut back and taped at")
+    assert twice.id not in open_(cure.edit(results.design))
+
+    thin = harness("lamp 20 A at lamp from dash run 3 m")
+    wires = [change(wire, size="0.5 mm2", locked=True) if wire.circuit == "lamp" else wire for wire in thin.wires]
+    results = analyse(put_all(thin, "wires", wires))
+    before = index_of(results.design).wires
+    offered = [cure.edit(results.design) for f in results.findings if f.severity < Severity.NOTE for cure in cures_of(results, f) if cure.edit]
+    assert offered
+    for after in offered:
+        for wire in after.wires:
+            assert wire.locked == before[wire.id].locked
+            assert parse_size(wire.size).area_mm2 >= parse_size(before[wire.id].size).area_mm2 if wire.size and before[wire.id].size else True
 
 
 def test_mend_does_one_of_them_as_one_step(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

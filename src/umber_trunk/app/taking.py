@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QObject, Signal
 
 from umber_trunk.app.background import Background
@@ -19,7 +21,7 @@ class Taking(QObject):
     def __init__(self, document: Document, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.document = document
-        self._asked: tuple[Design, str, str, str] | None = None
+        self._asked: tuple[Design, str, str | Callable[[Design], str], str] | None = None
         self._beside = Background(self)
         self._beside.answered.connect(self._came)
         self._beside.crashed.connect(document.crashed)
@@ -33,8 +35,9 @@ class Taking(QObject):
         """Forgets what is under way."""
         self._beside.drop()
 
-    def take(self, what: str, label: str, told: str, nothing: str) -> None:
-        """Takes proposals of a kind as one edit called `label`. `told` is said when they are in, `nothing` where there are none."""
+    def take(self, what: str, label: str, told: str | Callable[[Design], str], nothing: str) -> None:
+        """Takes proposals of a kind as one edit called `label`. `told`, or what it makes of the new design, is said when they are in,
+        `nothing` where there are none."""
         design, shelf = self.document.design, self.document.shelf
         self._asked = design, label, told, nothing
 
@@ -57,7 +60,8 @@ class Taking(QObject):
             self.said.emit(" ".join([nothing, *_left(found)]))
         elif self.document.apply(lambda _: found.design, label):
             rose = [f"Sizes that rose with them: {', '.join(found.raised[:8])}."] if found.raised else []
-            self.said.emit(" ".join([told, *rose, *_left(found)]))
+            said = told if isinstance(told, str) else told(found.design)
+            self.said.emit(" ".join([said, *rose, *_left(found)]))
 
 
 def _left(found: Taken) -> list[str]:

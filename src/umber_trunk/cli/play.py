@@ -6,7 +6,6 @@ import argparse
 import io
 import re
 import shlex
-import shutil
 import sys
 import tempfile
 from collections.abc import Sequence
@@ -139,8 +138,7 @@ def _play(args: argparse.Namespace) -> int:
     with tempfile.TemporaryDirectory(prefix="umber-play-") as folder:
         copy = Path(folder) / target.name
         if args.into is not None:
-            read_whole(args.into)
-            shutil.copyfile(args.into, copy)
+            put_whole(copy, read_whole(args.into), fresh=True)
         else:
             ProjectFile.create(
                 copy, Design(project=Project(name=target.stem[:400])), "new harness", copied=False
@@ -153,7 +151,8 @@ def _play(args: argparse.Namespace) -> int:
                 put_whole(target, read_whole(copy), fresh=True)
             else:
                 again = _played(script, args.into, args.script.name)
-                told["wrong"] = again["wrong"]
+                if again["wrong"]:  # it went on a copy just now, so somebody changed the file meanwhile
+                    told = {**again, "kept": f"What stands before that row is in {target.name}; the rest isn’t."}
     return _said(args, told, target)
 
 
@@ -249,9 +248,9 @@ def _readings(said: str) -> list[str]:
 
 def _command(step: _Step, path: Path) -> tuple[int, str]:
     """Runs a command of a script in this process; FILE is the harness."""
-    from umber_trunk.cli.main import main
+    from umber_trunk.cli.main import WRITTEN, build_parser, main
 
-    words = ["FILE" if word == "FILE" else word for word in shlex.split(step.text)[1:]]
+    words = shlex.split(step.text)[1:]
     if not words or words[0] in _NOT_PLAYED:
         raise InputError(f"“{step.text}” can’t be played in a script.")
     words = [str(path) if word == "FILE" else word for word in words]
@@ -259,6 +258,9 @@ def _command(step: _Step, path: Path) -> tuple[int, str]:
     sys.stdin = _Typed(step.reads, told)
     try:
         with redirect_stdout(told), redirect_stderr(told):
+            asked = vars(build_parser(words[0]).parse_args(words))
+            if any(asked.get(name) is not None for name in WRITTEN):  # a rehearsal would write it, too
+                raise InputError(f"“{step.text}” writes another file; a script changes its harness alone.")
             status = main(words)
     except SystemExit as why:
         status = int(why.code or 0) if isinstance(why.code, int | None) else BAD_INPUT
@@ -281,7 +283,7 @@ def _said(args: argparse.Namespace, told: dict[str, Any], target: Path) -> int:
         )
         return BAD_INPUT if told["wrong"] else SOUND
     if told["wrong"]:
-        raise UmberError(f"{told['wrong']} Nothing was changed.")
+        raise UmberError(f"{told['wrong']} {told.get('kept', 'Nothing was changed.')}")
     for text in told["said"]:
         lines = text.splitlines()
         print("\n".join([lines[0], *(f"    {line}" for line in lines[1:][-6:])]))

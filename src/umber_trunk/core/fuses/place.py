@@ -10,7 +10,7 @@ import numpy as np
 
 from umber_trunk.core.fuses.fit import FuseDuty, duties
 from umber_trunk.core.harness.edits import fuse_at_head, set_fuse
-from umber_trunk.core.harness.model import Design, Pin
+from umber_trunk.core.harness.model import Design, LinkKind, Pin
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.solve.margins import Figures, Limit
 from umber_trunk.core.solve.plant import Plant
@@ -37,14 +37,12 @@ def place_fuses(design: Design, found: Figures) -> Placing:
     plant = found.solution.plant
     heads = _Heads(plant)
     asked = duties(found.solution)
-    changes: list[str] = []
+    before = design
     for row in heads.first(found.bare):
         if _in_a_housing(plant, heads.pin[row]):
             continue  # a connector's cavity holds no fuse: that takes a holder of its own
         wire, rating = plant.wires[row], asked[row].fitting() if asked[row].amps > 0 else None
         design = fuse_at_head(design, wire.id, heads.pin[row], rating)
-        size = f"fuse of {rating:g} A" if rating else "fuse still to be rated"
-        changes.append(f"{size} placed at the source for {wire.name or wire.id}")
     for row in sorted(heads.pin):
         rating = _smaller(found, row, asked[row])
         if rating is not None and not _in_a_housing(plant, heads.pin[row]):
@@ -53,11 +51,28 @@ def place_fuses(design: Design, found: Figures) -> Placing:
             own = plant.links[guard.link_row][1]
             if {heads.pin[row]} == {Pin(end=guard.end_id, cavity=own.b)} and heads.alone(row):
                 design = set_fuse(design, guard.end_id, guard.link_id, rating)
-                changes.append(f"{guard.link_id} from {guard.rating_a:g} to {rating:g} A for {wire.name or wire.id}")
             else:
                 design = fuse_at_head(design, wire.id, heads.pin[row], rating)
-                changes.append(f"fuse of {rating:g} A placed before {wire.name or wire.id}")
-    return Placing(design, tuple(changes))
+    return Placing(design, fuses_between(before, design))
+
+
+def fuses_between(before: Design, after: Design) -> tuple[str, ...]:
+    """A sentence for each fuse that a design has and the one before it hadn't, or had at another rating."""
+    old = {(end.id, link.id): link.rating_a for end in before.ends for link in end.links}
+    fed = {pin: wire.name or wire.id for wire in after.wires for pin in (wire.start, wire.finish)}
+    told = []
+    for end in after.ends:
+        for link in end.links:
+            if link.kind is not LinkKind.FUSE or old.get((end.id, link.id), ()) == link.rating_a:
+                continue
+            wire = fed.get(Pin(end=end.id, cavity=link.b), link.b)
+            rating = f"{link.rating_a:g} A" if link.rating_a else "a rating still to be found"
+            if (end.id, link.id) in old:
+                was = old[end.id, link.id]
+                told.append(f"{link.id} {f'from {was:g} ' if was else ''}to {rating} for {wire}")
+            else:
+                told.append(f"fuse of {rating} placed before {wire}")
+    return tuple(told)
 
 
 def _in_a_housing(plant: Plant, pin: Pin) -> bool:

@@ -10,11 +10,11 @@ from umber_trunk.core.catalog import parts as catalogue
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_spec
 from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.ends.assign import assign, fill_run, set_fitting, set_housing
-from umber_trunk.core.ends.wire_ends import Side, body_of, places_of
+from umber_trunk.core.ends.wire_ends import SIDES, Side, places_of
 from umber_trunk.core.errors import EditError, InputError, quoted
-from umber_trunk.core.harness.edits import change, put, put_all, rename, set_size, usual_fuse_ohm, verified
+from umber_trunk.core.harness.edits import change, put, put_all, rename, set_size, verified, with_fuse
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cavity, Design, EndKind, Link, LinkKind
+from umber_trunk.core.harness.model import Design, End, EndKind, LinkKind
 from umber_trunk.core.harness.remove import remove
 from umber_trunk.core.language import records as said
 from umber_trunk.core.language.shared import alike, common
@@ -112,16 +112,15 @@ def _worn(design: Design, line: said.Worn, shelf: Shelf | None) -> Design:
     field, kind = WORN[line.kind.lower()]
     part = part_of(shelf_for(design, shelf), line.part, kind, line.kind.lower())
     for wire, side in sides_of(design, line.where):
-        which: Side = "start" if side == "start" else "finish"
-        design = set_fitting(design, wire.id, which, shelf, **{field: part.id})
+        design = set_fitting(design, wire.id, side, shelf, **{field: part.id})
     return design
 
 
 def _stud(design: Design, line: said.Stud, _: Shelf | None) -> Design:
     thread = re.fullmatch(r"M?\s*(\d{1,2}(?:[.,]\d)?)\s*(?:mm)?", line.thread, re.I)
-    if thread is None or not 1.5 <= float(thread[1].replace(",", ".")) <= 30:
+    value = float(thread[1].replace(",", ".")) if thread is not None else 0.0
+    if not 1.5 <= value <= 30:
         raise InputError(f"{quoted(line.thread)} is no stud; say its thread, such as M8.")
-    value = float(thread[1].replace(",", "."))
     return put_all(design, "ends", [change(end, stud_mm=value) for end in ends_of(design, line.where)])
 
 
@@ -133,11 +132,7 @@ def _blanks(design: Design, line: said.Blanks, shelf: Shelf | None) -> Design:
             if housing is None:
                 raise EditError(f"{end.name} has no housing yet; say which, such as: {said.EXAMPLES['housing']}.")
             every = [place.label for place in housing.cavities]
-            full = {
-                cavity.label or cavity.id
-                for cavity in end.cavities
-                if places.at.get((end.id, cavity.id)) and (body_of(end, cavity) or body).id == body.id
-            }
+            full = places.loaded(end, body)
             labels = tuple(label for label in every if label not in full)
             if line.labels.lower() not in ("free", "none"):
                 labels = tuple(re.split(r"[\s,/]+", line.labels))
@@ -146,8 +141,9 @@ def _blanks(design: Design, line: said.Blanks, shelf: Shelf | None) -> Design:
                     why = "has a wire" if wrong[0] in full else f"isn’t on it; its cavities are {', '.join(every[:24])}"
                     raise EditError(f"Cavity {wrong[0]} of {end.name} {why}.")
             fresh = change(body, blanks=() if line.labels.lower() == "none" else labels)
-            bodies = tuple(fresh if one.id == body.id else one for one in end.housings)
-            design = put(design, "ends", change(index_of(design).ends[end.id], housings=bodies))
+            now = index_of(design).ends[end.id]
+            bodies = tuple(fresh if one.id == body.id else one for one in now.housings)
+            design = put(design, "ends", change(now, housings=bodies))
         if not end.housings:
             raise EditError(f"{end.name} has no housing yet; say which, such as: {said.EXAMPLES['housing']}.")
     return design
@@ -182,9 +178,9 @@ def _barrel(design: Design, line: said.Barrel, shelf: Shelf | None) -> Design:
         if end.kind is not EndKind.SPLICE:
             raise EditError(f"{end.name} is no splice.")
         for wire in design.wires:
-            for side, pin in (("start", wire.start), ("finish", wire.finish)):
-                if pin.end == end.id:
-                    design = set_fitting(design, wire.id, "start" if side == "start" else "finish", shelf, part=part.id)
+            for side in SIDES:
+                if getattr(wire, side).end == end.id:
+                    design = set_fitting(design, wire.id, side, shelf, part=part.id)
     return design
 
 
@@ -227,20 +223,18 @@ def _ways(design: Design, line: said.Ways, _: Shelf | None) -> Design:
         if count < len(taken_):
             raise EditError(f"{end.name} has {len(taken_)} ways in use; {count} are too few.")
         spare = [link for link in fuses if link.b not in used]
-        gone = (
-            {link.id for link in spare[len(spare) - max(0, len(fuses) - count) :]} if len(fuses) > count else set[str]()
+        gone = list(reversed(spare))[: max(0, len(fuses) - count)]
+        dropped = {link.b for link in gone}
+        box: End = change(
+            end,
+            links=tuple(link for link in end.links if link not in gone),
+            cavities=tuple(cavity for cavity in end.cavities if cavity.id not in dropped),
+            ways=count,
         )
-        dropped = {link.b for link in fuses if link.id in gone}
-        links = [link for link in end.links if link.id not in gone]
-        cavities = [cavity for cavity in end.cavities if cavity.id not in dropped]
-        number, bus = 1, next((group[0] for group in end.bridged), None) or (fuses[0].a if fuses else "in")
-        while sum(link.kind is LinkKind.FUSE for link in links) < count:
-            name = f"F{number}"
-            number += 1
-            if name not in {cavity.id for cavity in cavities} | {link.id for link in links}:
-                links.append(Link(id=name, kind=LinkKind.FUSE, a=bus, b=name, resistance_ohm=usual_fuse_ohm(None)))
-                cavities.append(Cavity(id=name))
-        design = put(design, "ends", change(end, links=tuple(links), cavities=tuple(cavities), ways=count))
+        bus = next((group[0] for group in end.bridged), None) or (fuses[0].a if fuses else "in")
+        while sum(link.kind is LinkKind.FUSE for link in box.links) < count:
+            box = with_fuse(box, bus, None)[0]
+        design = put(design, "ends", box)
     return design
 
 

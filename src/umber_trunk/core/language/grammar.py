@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from lark import Lark, Tree
 
 MOST_SAID = 600
+"""Letters that are read as one line."""
 _WAY_NAMES = {
     "wrap": "kind",
     "holder": "kind",

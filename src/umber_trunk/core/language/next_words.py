@@ -38,7 +38,7 @@ def next_lines(design: Design, text: str, heard: Heard, shelf: Shelf | None = No
             for what in ("all", "sizes", "ends", "coverings", "fuses")
             if what.startswith(typed) and what != typed
         ]
-    on = re.search(r"\s(?:on|of|for|with|at)\s+([^,]*(?:,\s*)?)*$", f"{text}", re.I)
+    on = re.search(r"\s(?:on|of|for|with|at)\s+", text, re.I)
     if on is not None:
         tail = re.split(r"\s(?:on|of|for|with|at)\s+|,\s*|\s+to\s+", text)[-1]
         typed = tail.strip().lower()

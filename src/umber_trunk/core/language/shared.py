@@ -12,8 +12,7 @@ from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Load, P
 from umber_trunk.core.harness.way import Method
 from umber_trunk.core.language.records import Alike, Common
 from umber_trunk.core.language.whose import loads_of
-from umber_trunk.core.needs.enter import on_frame, source_of
-from umber_trunk.core.needs.line import Need
+from umber_trunk.core.needs.enter import on_frame
 from umber_trunk.core.needs.outlets import feed_pin, find_end, find_point, return_pin
 from umber_trunk.core.units import parse_length_m
 
@@ -136,19 +135,19 @@ def _stem(text: str) -> str:
 
 def _own_limb(design: Design, end: End, name: str) -> tuple[Design, str]:
     """A limb as long as the one that carries an end, from the same place."""
-    limb = next((one for one in design.segments if end.point in (one.a, one.b)), None)
-    if limb is None:
+    index = index_of(design)
+    start, segment, _ = index.parents.get(end.point or "", ("", "", 0))
+    if not segment:
         point = Point(id=new_id(design, "points", "P"), name=name)
         return put(design, "points", point), point.id
-    start = limb.a if limb.b == end.point else limb.b
+    limb = index.segments[segment]
     return branch(design, start, limb.measure, name, limb.zone)
 
 
 def _copied(design: Design, old: Load, old_end: End, name: str, point: str | None) -> Design:
     own = {old.plus.cavity, old.minus.cavity}
-    fresh = End(id=slug(name, [end.id for end in design.ends]), name=name)
     end: End = change(
-        old_end, id=fresh.id, name=name, point=point, cavities=tuple(c for c in old_end.cavities if c.id in own or not old_end.cavities), links=(), bridged=(),
+        old_end, id=slug(name, [one.id for one in design.ends]), name=name, point=point, cavities=tuple(c for c in old_end.cavities if c.id in own), links=(), bridged=(),
         mates=None, inspection=None,
     )  # fmt: skip
     design = put(design, "ends", end)
@@ -160,11 +159,9 @@ def _copied(design: Design, old: Load, old_end: End, name: str, point: str | Non
             far = wire.finish if wire.start == pin else wire.start
             far_end = index_of(design).ends[far.end]
             if role == "plus":
-                need = Need(source=far_end.name)
                 amps = old.value if old.kind.value == "A" else 0.0
                 link = next((one for one in far_end.links if one.b == far.cavity), None)
-                source = source_of(design, need)
-                design, far = feed_pin(design, source, amps, None, link.rating_a if link is not None else None)
+                design, far = feed_pin(design, far_end, amps, None, link.rating_a if link is not None else None)
             made = change(
                 wire, id=new_id(design, "wires", "W"), name=re.sub(re.escape(old.name), name, wire.name, flags=re.I), circuit=name, cable=None, via=(), stated_m=None,
                 **({"start": pins[role], "finish": far} if wire.start == pin else {"start": far, "finish": pins[role]}),

@@ -3,6 +3,7 @@ wasn't there, wires nobody locked go up in size; what still does is left as it w
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
@@ -74,7 +75,7 @@ def _changed(before: Design, after: Design) -> int:
 def _held(design: Design, made: Design, before: Results, shelf: Shelf | None) -> Taken:
     """What of `made` can be taken without a new finding."""
     known = {finding.id for finding in before.findings}
-    raised: dict[str, str] = {}
+    first = made
     left: dict[str, str] = {}
     for round_ in range(ROUNDS):
         if made == design:
@@ -84,15 +85,31 @@ def _held(design: Design, made: Design, before: Results, shelf: Shelf | None) ->
             break
         higher = _risen(made, shelf) if round_ < ROUNDS // 2 else made
         if higher != made and len(new_findings(known, analyse(higher, shelf))) < len(fresh):
-            raised |= {wire.id: wire.size or "" for wire in higher.wires if wire != index_of(made).wires[wire.id]}
             made = higher
             continue
         less, names = _without(design, made, fresh)
-        left |= dict.fromkeys(names, fresh[0].message)
+        for name in names:
+            left.setdefault(name, _reason(name, fresh))
         made = less
     else:
-        made, raised = design, {}
-    return Taken(made, _changed(design, made), tuple(raised), tuple(left.items()))
+        made = design
+    return Taken(made, _changed(design, made), _raised(design, first, made), tuple(left.items()))
+
+
+def _raised(design: Design, first: Design, made: Design) -> tuple[str, ...]:
+    """Wires that now have more than was proposed for them, or than they had, so that what was taken brings nothing new."""
+    before, proposed = index_of(design).wires, index_of(first).wires
+    return tuple(
+        wire.id
+        for wire in made.wires
+        if wire.id in before and wire.size not in (before[wire.id].size, proposed[wire.id].size)
+    )
+
+
+def _reason(name: str, fresh: list[Finding]) -> str:
+    """The finding that kept a part as it was: the one about it, else the first that it has to do with."""
+    own = [finding for finding in fresh if name in re.split(r"[ /:]", f"{finding.id} {finding.at}")]
+    return (own or fresh)[0].message
 
 
 def new_findings(known: Iterable[str], after: Results) -> list[Finding]:
@@ -185,13 +202,11 @@ def _fuses(design: Design, found: Results, shelf: Shelf | None) -> Design:
     """Fuses placed where there is none, those without a rating fitted, until nothing changes any more."""
     for _ in range(ROUNDS):
         before = design
-        design = _place(design, found, shelf)
-        found = analyse(design, shelf) if design != before else found
-        fit = _fit(design, found, shelf)
-        if fit == before:
+        placed = _place(design, found, shelf)
+        design = _fit(placed, analyse(placed, shelf), shelf)
+        if design == before:
             break
-        if fit != design or design != before:
-            design, found = fit, analyse(fit, shelf)
+        found = analyse(design, shelf)
     return design
 
 

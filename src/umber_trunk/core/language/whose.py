@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import difflib
 import re
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
 from umber_trunk.core.catalog.parts import Base
 from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.ends.wire_ends import Side
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.model import Design, End, Load, Wire
 from umber_trunk.core.needs.outlets import find_end
@@ -64,8 +66,6 @@ def _named(text: str, rows: Sequence[Any], what: str, more: Callable[[str], Iter
 
 def _known(name: str, rows: Sequence[Any]) -> str:
     """What there is, the likest first."""
-    import difflib
-
     names = list(dict.fromkeys((row.name or row.id) for row in rows))
     near = difflib.get_close_matches(name, names, 4, 0.4)
     shown = near or names[:6]
@@ -116,7 +116,7 @@ def wires_of(design: Design, text: str) -> list[Wire]:
     return _named(text, design.wires, "wire", more)
 
 
-def sides_of(design: Design, text: str) -> list[tuple[Wire, str]]:
+def sides_of(design: Design, text: str) -> list[tuple[Wire, Side]]:
     """The ends of wires a text means: "W1 at battery", all at an end, both of a wire."""
     at = re.fullmatch(r"(.+?)\s+at\s+(.+)", text, re.I)
     if at is not None:
@@ -135,14 +135,12 @@ def sides_of(design: Design, text: str) -> list[tuple[Wire, str]]:
         return [(wire, side) for wire in design.wires for side, pin in _pins(wire) if pin in here]
 
 
-def _pins(wire: Wire) -> tuple[tuple[str, str], tuple[str, str]]:
+def _pins(wire: Wire) -> tuple[tuple[Side, str], tuple[Side, str]]:
     return ("start", wire.start.end), ("finish", wire.finish.end)
 
 
 def part_of(shelf: Shelf, text: str, kind: type[Base] | tuple[type[Base], ...], word: str) -> Base:
     """The part of a kind that a text means, by its id or name, or by words that only one has; InputError names the likest."""
-    import difflib
-
     plain = re.sub(r"[\s,]+", " ", text.lower()).strip()
     parts = [part for part in shelf.parts.values() if isinstance(part, kind)]
     exact = [part for part in parts if plain in (part.id.lower(), re.sub(r"[\s,]+", " ", part.name.lower()))]

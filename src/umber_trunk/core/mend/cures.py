@@ -12,7 +12,7 @@ import numpy as np
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import parse_size, series, show_size
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.ends.assign import accept, set_fitting, set_housing, swap
+from umber_trunk.core.ends.assign import WORN, accept, set_fitting, set_housing, swap
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.fits import misfits
 from umber_trunk.core.ends.judging import Fit
@@ -21,9 +21,9 @@ from umber_trunk.core.errors import UmberError, Wanted, always, go_on_if
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.fuses.fit import link_duties
 from umber_trunk.core.fuses.place import place_fuses
-from umber_trunk.core.harness.edits import change, put, put_all, set_fuse, set_size
+from umber_trunk.core.harness.edits import change, put, put_all, set_fuse
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, Pin
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.screens import screens_of
 from umber_trunk.core.lengths.accept import take_covers, take_places
 from umber_trunk.core.needs.enter import taped
@@ -37,8 +37,6 @@ MOST_TRIED = 12
 MOST_KEPT = 4
 SIZED = ("part.fits", "barrel.area", "contact.heat", "contact.current", "wings.insulation", "seal.insulation")
 """Rules of fits that another size of the wire may meet."""
-MOST_IN_ALL = 60
-"""Edits tried for all findings of a harness together; what comes after has its advice alone until it is asked for by itself."""
 
 Edit = Callable[[Design], Design]
 
@@ -58,16 +56,11 @@ class Cure:
 def cures_of(results: Results, finding: Finding, wanted: Wanted = always) -> list[Cure]:
     """What mends a finding of these results: edits that were tried, the least change first, then advice. Stopped once the answer isn't
     `wanted`."""
-    return _tried(results, finding, wanted, [MOST_TRIED])
-
-
-def _tried(results: Results, finding: Finding, wanted: Wanted, left: list[int]) -> list[Cure]:
-    """The same with at most so many edits tried as are `left`, which is counted down."""
     known = {row.id for row in results.findings if row.severity < Severity.NOTE}
     found: list[Cure] = []
     seen: list[Design] = []
     for text, edit in _candidates(results, finding):
-        if left[0] <= 0 or len(found) >= MOST_KEPT:
+        if len(seen) >= MOST_TRIED or len(found) >= MOST_KEPT:
             break
         go_on_if(wanted)
         try:
@@ -77,21 +70,12 @@ def _tried(results: Results, finding: Finding, wanted: Wanted, left: list[int]) 
         if after == results.design or after in seen:
             continue
         seen.append(after)
-        left[0] -= 1
         then = analyse(after, results.shelf)
         ids = {row.id for row in then.findings if row.severity < Severity.NOTE}
         if finding.id in ids or ids - known:
             continue
         found.append(Cure(text, edit, tuple(sorted(ids)), _stands(results, finding), _stands(then, finding)))
     return [*found, *_advice(results, finding, bool(found))]
-
-
-@dataclass(frozen=True)
-class Mended:
-    """The cures of a finding; not `tried`: only advice, since others came first."""
-
-    cures: tuple[Cure, ...]
-    tried: bool
 
 
 def _stands(results: Results, finding: Finding) -> str:
@@ -105,20 +89,6 @@ def _stands(results: Results, finding: Finding) -> str:
     if wire is not None and wire.size_known:
         return f"{wire.wire.name or wire.wire.id} {show_size(wire.size)}, {wire.conductor_c:.0f} °C, {counted}"
     return counted
-
-
-def all_cures(results: Results, wanted: Wanted = always) -> dict[str, Mended]:
-    """The cures of all faults and warnings by their ids, the worst first, for so long as `MOST_IN_ALL` lets."""
-    found: dict[str, Mended] = {}
-    left = MOST_IN_ALL
-    for finding in results.findings:
-        if finding.severity >= Severity.NOTE:
-            continue
-        count = [min(left, MOST_TRIED)]
-        cures = _tried(results, finding, wanted, count) if left > 0 else _advice(results, finding, False)
-        found[finding.id] = Mended(tuple(cures), left > 0)
-        left -= min(left, MOST_TRIED) - count[0]
-    return found
 
 
 def finding_of(results: Results, said: str) -> Finding | None:
@@ -155,22 +125,20 @@ def _candidates(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]
         yield from _taped_once(results, finding.subject)
     elif code == "load.left_out":
         yield "run it in every case", lambda design: _in_cases(design, finding.subject)
-    elif code in ("wire.open", "wire.unsized", "wire.no_size"):
-        yield (
-            "the size that is proposed",
-            lambda design: set_size(design, [finding.subject], results.sizes[finding.subject]),
-        )
 
 
-def _ladder(results: Results, wire_id: str) -> list[str]:
-    """The sizes above a wire's own, the next first."""
+def _steps(results: Results, wire_id: str) -> tuple[list[str], list[str]]:
+    """The sizes below a wire's own and those above it, the nearest first."""
     wire = index_of(results.design).wires[wire_id]
     size = wire.size or results.sizes.get(wire_id)
     if size is None:
-        return []
+        return [], []
     area = parse_size(size).area_mm2
-    kind = "awg" if size.startswith("AWG") else "metric"
-    return [step.label for step in series(kind) if step.area_mm2 > area * (1 + 1e-9)]
+    steps = sorted(series("awg" if size.startswith("AWG") else "metric"), key=lambda one: one.area_mm2)
+    return (
+        [step.label for step in reversed(steps) if step.area_mm2 < area * (1 - 1e-9)],
+        [step.label for step in steps if step.area_mm2 > area * (1 + 1e-9)],
+    )
 
 
 def _thicker(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
@@ -182,32 +150,26 @@ def _thicker(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
     beside = [
         one.id for one in results.design.wires if one.circuit and one.circuit == wire.circuit and one.size == wire.size
     ]
-    for label in _ladder(results, wire_id)[:4]:
+    for label in _steps(results, wire_id)[1][:4]:
         yield f"{wire.name or wire.id} to {show_size(label)}", _sized([wire_id], label)
         if len(beside) > 1:
             yield f"the {len(beside)} wires of {wire.circuit} to {show_size(label)}", _sized(beside, label)
 
 
 def _thinner(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
-    """A wire's next sizes below its own, the nearest first."""
-    wire = index_of(results.design).wires[wire_id]
-    size = wire.size or results.sizes.get(wire_id)
-    if size is None:
-        return
-    area = parse_size(size).area_mm2
-    steps = [
-        step for step in series("awg" if size.startswith("AWG") else "metric") if step.area_mm2 < area * (1 - 1e-9)
-    ]
-    for step in sorted(steps, key=lambda one: -one.area_mm2)[:2]:
-        yield f"{wire.name or wire_id} to {show_size(step.label)}", _sized([wire_id], step.label)
+    """A wire's next sizes below its own."""
+    name = index_of(results.design).wires[wire_id].name or wire_id
+    for label in _steps(results, wire_id)[0][:2]:
+        yield f"{name} to {show_size(label)}", _sized([wire_id], label)
 
 
 def _sized(wires: list[str], label: str) -> Edit:
-    return lambda design: set_size(design, wires, label, locked=False)
+    """Wires at another size; what is locked stays so."""
+    return lambda design: put_all(design, "wires", [change(index_of(design).wires[one], size=label) for one in wires])
 
 
 def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
-    """The wires on a load's way at what would be proposed for them, then one step and two up."""
+    """The wires on a load's way: the one that loses most by steps, it and the next, then all that it would take thicker."""
     found = results.figures
     entry = found.loads.get(load_id)
     if entry is None or not np.isfinite(entry.volts):
@@ -216,16 +178,21 @@ def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
     legs = Ways(plant, found.cases[entry.case]).of(entry.row)
     worst = sorted((leg for leg in legs if leg.branch < len(plant.wires)), key=lambda leg: -leg.volts)
     ids = list(dict.fromkeys(plant.wires[leg.branch].id for leg in worst))
-    for label in _ladder(results, ids[0])[:3] if ids else []:
+    for label in _steps(results, ids[0])[1][:3] if ids else []:
         yield f"{plant.wires[worst[0].branch].name or ids[0]} to {show_size(label)}", _sized(ids[:1], label)
         if len(ids) > 1:
             yield f"{', '.join(ids[:2])} to {show_size(label)}", _sized(ids[:2], label)
-    free = put_all(
-        results.design, "wires", [change(index_of(results.design).wires[one], size=None, locked=False) for one in ids]
-    )
-    proposed = analyse(free, results.shelf).sizes
     wires = index_of(results.design).wires
-    higher = {one: proposed[one] for one in ids if proposed.get(one) not in (None, wires[one].size)}
+    open_ = [one for one in ids if not wires[one].locked]
+    proposed = analyse(
+        put_all(results.design, "wires", [change(wires[one], size=None) for one in open_]), results.shelf
+    ).sizes
+    areas = {one: parse_size(wires[one].size).area_mm2 for one in open_ if wires[one].size}
+    higher = {
+        one: proposed[one]
+        for one in areas
+        if one in proposed and parse_size(proposed[one]).area_mm2 > areas[one] * (1 + 1e-9)
+    }
     if higher:
         shown = ", ".join(f"{one} {show_size(size)}" for one, size in list(higher.items())[:5])
         yield (
@@ -261,20 +228,15 @@ def _swapped(design: Design, load_id: str) -> Design:
     return put(design, "loads", change(load, plus=load.minus, minus=load.plus))
 
 
-def _taped_once(results: Results, cable: str) -> Iterator[tuple[str, Edit]]:
+def _taped_once(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
     """A screen cut back and taped at one of its ends, the instrument's first."""
     index = index_of(results.design)
-    screen = screens_of(index).get(cable)
-    if screen is None or screen.wire not in index.wires:
+    if all(screen.wire != wire_id for screen in screens_of(index).values()):
         return
-    wire = index.wires[screen.wire]
+    wire = index.wires[wire_id]
     loads = {load.plus.end for load in results.design.loads}
     for pin in sorted((wire.start, wire.finish), key=lambda one: one.end not in loads):
-        yield f"cut back and taped at {index.ends[pin.end].name}", partial(_at, pin)
-
-
-def _at(pin: Pin, design: Design) -> Design:
-    return taped(design, pin)
+        yield f"cut back and taped at {index.ends[pin.end].name}", partial(taped, pin=pin)
 
 
 def _in_cases(design: Design, load_id: str) -> Design:
@@ -331,19 +293,18 @@ def _of_fit(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
             if body is not None:
                 yield (
                     f"{shelf.name(option)} on it",
-                    partial(_housed, fit.end, body, shelf, option),
+                    partial(set_housing, end_id=fit.end, body_id=body, part=option, shelf=shelf),
                 )
 
 
 def _parts_for(results: Results, fit: Fit, side: Side) -> Iterator[tuple[str, Edit]]:
     shelf = results.shelf
-    fields = ("part", "seal", "ferrule", "shrink", "boot")
     for option in fit.options[:5]:
         kind = type(shelf.named(option)).__name__.lower()
-        field = kind if kind in fields else "part"
+        field = kind if kind in WORN else "part"
         yield (
             f"{shelf.name(option)} on {fit.wire}",
-            partial(_fitted, fit.wire, side, shelf, field, option),
+            partial(_worn, fit.wire, side, {field: option}, shelf),
         )
 
     def anew(design: Design) -> Design:
@@ -355,25 +316,22 @@ def _parts_for(results: Results, fit: Fit, side: Side) -> Iterator[tuple[str, Ed
     yield f"the parts that are proposed for {fit.wire} there", anew
 
 
+def _worn(wire: str, side: Side, parts: dict[str, str], shelf: Shelf, design: Design) -> Design:
+    return set_fitting(design, wire, side, shelf, **parts)
+
+
 def _plugged(design: Design, results: Results, end_id: str) -> Design:
-    known = results.once(fitted)
+    """What is open at an end closed, by the places that stay empty."""
+    known, places = results.once(fitted), places_of(design, results.shelf)
     end = index_of(design).ends[end_id]
-    places = places_of(design, results.shelf)
-    bodies = []
-    for body in end.housings:
-        housing = next((one for owner, own, one in places.housings() if owner.id == end_id and own.id == body.id), None)
-        if housing is None:
-            bodies.append(body)
-            continue
-        full = {cavity.label or cavity.id for cavity in end.cavities if places.at.get((end_id, cavity.id))}
-        bodies.append(
-            change(
-                body,
-                blanks=known.blanks.get((end_id, body.id))
-                or tuple(p.label for p in housing.cavities if p.label not in full),
-            )
-        )
-    return put(design, "ends", change(end, housings=tuple(bodies)))
+    open_ = {
+        body.id: known.blanks.get((end_id, body.id))
+        or tuple(place.label for place in housing.cavities if place.label not in places.loaded(owner, body))
+        for owner, body, housing in places.housings()
+        if owner.id == end_id
+    }
+    bodies = tuple(change(body, blanks=open_[body.id]) if body.id in open_ else body for body in end.housings)
+    return put(design, "ends", change(end, housings=bodies))
 
 
 def _crossed(results: Results, fit: Fit) -> Iterator[tuple[str, Edit]]:
@@ -384,20 +342,8 @@ def _crossed(results: Results, fit: Fit) -> Iterator[tuple[str, Edit]]:
     for other in [label for label in _labels_of(results, fit) if label != fit.cavity][:5]:
         yield (
             f"{fit.cavity} and {other} of {mine.name} change wires",
-            partial(_changed, fit.end, fit.cavity, other, results.shelf),
+            partial(swap, end_id=fit.end, label=fit.cavity, other=other, shelf=results.shelf),
         )
-
-
-def _fitted(wire: str, side: Side, shelf: Shelf, field: str, part: str, design: Design) -> Design:
-    return set_fitting(design, wire, side, shelf, **{field: part})
-
-
-def _housed(end: str, body: str, shelf: Shelf, part: str, design: Design) -> Design:
-    return set_housing(design, end, body, part, shelf)
-
-
-def _changed(end: str, label: str, other: str, shelf: Shelf, design: Design) -> Design:
-    return swap(design, end, label, other, shelf)
 
 
 def _labels_of(results: Results, fit: Fit) -> list[str]:

@@ -181,17 +181,11 @@ def _as_far(design: Design, source: End, end: End, run_m: float) -> bool:
     """Whether an end lies as far along the trunk from its source as a line says once more: to a centimetre and a hundredth."""
     if source.point is None or end.point is None:
         return False
-    far, open_ = {source.point: 0.0}, [source.point]
-    while open_:
-        here = open_.pop()
-        for segment in design.segments:
-            other = {segment.a: segment.b, segment.b: segment.a}.get(here)
-            if other is not None and other not in far:
-                far[other] = far[here] + segment.measure.length_m
-                open_.append(other)
-    limb = next((one for one in design.segments if end.point in (one.a, one.b)), None)
-    said = {far.get(end.point), limb.measure.length_m if limb is not None else None}
-    return any(one is not None and abs(one - run_m) <= max(0.01, 0.01 * run_m) for one in said)
+    index = index_of(design)
+    limb = index.parents.get(end.point, ("", "", 0))[1]
+    ways = (index.path(source.point, end.point), (limb,) if limb else None)
+    said = [sum(index.segments[one].measure.length_m for one in way) for way in ways if way is not None]
+    return any(abs(one - run_m) <= max(0.01, 0.01 * run_m) for one in said)
 
 
 def _free_cavities(design: Design, end: End) -> tuple[str, str]:

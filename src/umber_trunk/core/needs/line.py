@@ -538,12 +538,10 @@ def _read_amount(reader: _Reader, usual: float | None) -> None:
     """What the load draws; several of it count together, and its rail's volts may stand before."""
     need = reader.need
     if reader.take("amount", r"(?<![\w.,])4\s*(?:-|–|…|to)\s*20\s*mA\b(?:\s+loop)?", lambda _: _loop(need)):
-        reader.take(
-            "inside", rf"\b(barrier|receiver)\s+({_FIGURE}\s*(?:k?ohm|k?Ω))", lambda m: _in_loop(need, m, reader.habit)
-        )
-        reader.take(
-            "inside", rf"\b(barrier|receiver)\s+({_FIGURE}\s*(?:k?ohm|k?Ω))", lambda m: _in_loop(need, m, reader.habit)
-        )
+        for part in ("barrier", "receiver"):
+            reader.take(
+                "inside", rf"\b({part})\s+({_FIGURE}\s*(?:k?ohm|k?Ω))", lambda m: _in_loop(need, m, reader.habit)
+            )
         return
 
     def volts(text: str) -> str:

@@ -10,10 +10,10 @@ from dataclasses import replace
 from umber_trunk.core.harness.model import CableKind
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
 from umber_trunk.store.listing.listed import ListedWire
+from umber_trunk.store.listing.words import NO, YES, folded
 
 _NUMBERED = re.compile(r"(.+?)\s*([./:-])\s*(\d{1,2}|PE|N|L[123]|[A-Z]{2}|screen|shield|drain|sh|scr)", re.I)
 _SCREEN = re.compile(r"screen|shield|drain|schirm|scr|sh|shd", re.I)
-_YES = frozenset(("x", "yes", "y", "ja", "oui", "si", "sim", "1", "✓"))
 _SPLICE = re.compile(
     r"(?:sp|spl|splice|sj|spleiß|spleiss|épissure|empalme|giunzione|emenda|las|spoj|skarv)[ ._-]?\d*\w?", re.I
 )
@@ -104,9 +104,9 @@ def _paired(wires: list[ListedWire], asked: Questions) -> list[ListedWire]:
     for at, wire in enumerate(wires):
         said = wire.pair.lower()
         other = numbers.get(said)
-        if not said or said in ("no", "nein", "non", "n", "0"):
+        if not said or folded(said) in NO:
             continue
-        if said in _YES:
+        if folded(said) in YES:
             ticked.append(at)
         elif other is not None and other != at:
             groups[wires[min(at, other)].wire + "-pair"] |= {at, other}

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from umber_trunk.store.listing.colours import NOTHING, is_colour
-from umber_trunk.store.listing.columns import Layout, column_letter
+from umber_trunk.store.listing.columns import Layout
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
 from umber_trunk.store.listing.specs import is_spec
 from umber_trunk.store.listing.words import DITTO, FIELDS, LENGTH_WORDS, REMARKS, TOTALS, folded
@@ -350,11 +350,6 @@ class Lines:
         marks = " and ".join(mark for mark, _ in self.layout.conductors)
         self.asked.note(f"Each row stands for the conductors {marks} of its cable.")
 
-    def column(self, name: str) -> list[tuple[str, int]]:
-        """The cells of a field by which its rules are found, each with its row from 1; what is far too long tells nothing."""
-        found = [(text, line.at + 1) for line in self.lines if (text := line.says(name)) and len(text) <= TELLING]
-        return found + [(part[name], line.at + 1) for line in self.lines for part in line.parts if name in part]
-
 
 def _listed(rows: Sequence[int]) -> str:
     return ", ".join(map(str, rows[:12])) + ("…" if len(rows) > 12 else "")
@@ -451,9 +446,3 @@ def _to_splice(line: Line, net: str) -> Line:
     cells = {**line.cells, "to": f"splice {net}", "to-pin": ""}
     cells.pop("wire", None)
     return Line(line.at, cells, {**line.where, "to": line.where.get("name", -1)}, wrong=list(line.wrong))
-
-
-def column_name(layout: Layout, name: str) -> str:
-    """The letter of a field's column, "" for none."""
-    at = layout.columns.get(name, -1)
-    return column_letter(at) if at >= 0 else ""

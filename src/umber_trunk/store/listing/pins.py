@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence, Set
+from dataclasses import dataclass
 from functools import lru_cache
 
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
@@ -46,7 +46,7 @@ class PinHabit:
     """How ends and pins are parted in one cell: by a mark everywhere, as somebody said, or for the ends that show it."""
 
     mark: str = ""
-    parted: Mapping[tuple[str, str], bool] = field(default_factory=dict)
+    parted: Set[tuple[str, str]] = frozenset()
 
     @property
     def any(self) -> bool:
@@ -65,7 +65,7 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
         for cell, row in single
         if cell and not any(p.fullmatch(cell) for p in _SURE) and not several_ends(cell, PinHabit())
     ]
-    parted: dict[tuple[str, str], bool] = {}
+    parted = set[tuple[str, str]]()
     whole = {cell.lower() for cell, _ in open_}
     for mark in PIN_MARKS:
         groups: dict[str, list[tuple[str, str, int]]] = defaultdict(list)
@@ -88,10 +88,10 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
                     mark in "/." or (name.isupper() and (many > 2 or not any(pin[-1].isdigit() for pin, _, _ in group)))
                 )
             ):
-                parted[mark, name.lower()] = True
+                parted.add((mark, name.lower()))
                 shown = True
             elif shown and mark not in " /" and name.lower() not in whole:
-                parted[mark, name.lower()] = True
+                parted.add((mark, name.lower()))
             elif (many > 1 and _UNIT.fullmatch(name) and name.lower() not in whole) or (
                 mark != " " and many > 1 and len(group) >= 0.3 * len(open_)
             ):
@@ -124,16 +124,16 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
             )
         )  # fmt: skip
         if answer != "none":
-            parted |= {(mark, one.lower()): True for one in doubtful}
+            parted |= {(mark, one.lower()) for one in doubtful}
             _others(mark, groups, parted, whole, asked)
         break
-    return PinHabit("", parted)
+    return PinHabit("", frozenset(parted))
 
 
 def _others(
     mark: str,
     groups: Mapping[str, list[tuple[str, str, int]]],
-    parted: dict[tuple[str, str], bool],
+    parted: set[tuple[str, str]],
     whole: set[str],
     asked: Questions,
 ) -> None:
@@ -151,10 +151,10 @@ def _others(
             )
         )  # fmt: skip
         if answer == "pins":
-            parted[mark, name.lower()] = True
+            parted.add((mark, name.lower()))
 
 
-def _of(cell: str, mark: str, parted: Mapping[tuple[str, str], bool]) -> re.Match[str] | None:
+def _of(cell: str, mark: str, parted: Set[tuple[str, str]]) -> re.Match[str] | None:
     match = _PINNED[mark].fullmatch(cell)
     return match if match and (mark, match[1].strip().lower()) in parted else None
 

@@ -31,13 +31,11 @@ from umber_trunk.store.listing.pins import (
 )
 from umber_trunk.store.listing.sheet_rules import SheetRules
 from umber_trunk.store.listing.specs import spec_of
-from umber_trunk.store.listing.words import FIELDS, folded
+from umber_trunk.store.listing.words import FIELDS, NO, YES, folded
 from umber_trunk.store.sheets import Book, Sheet
 
 ALIKE = 1.45
 """Neighbours of the two series that stand for one another differ by less than this."""
-_YES = frozenset(("x", "yes", "y", "ja", "j", "oui", "o", "si", "sim", "tak", "ano", "1", "✓", "✔", "true"))
-_NO = frozenset(("no", "n", "nein", "non", "nao", "nee", "nie", "nej", "ne", "0", "false"))
 
 
 @dataclass(frozen=True)
@@ -253,8 +251,8 @@ class _SheetReader(SheetRules):
         one = ListedWire(
             line.at + 1, number, line.says("name"), line.says("circuit"), starts[0], finishes[0], size.label, size.parallel, colour, stripe,
             length, self.sheet.name if self.named else "", line.says("cable"), core, line.says("pair"),
-            spec.screened or (bool(screen) and screen not in _NO), spec.twisted, bool(SCREEN_MARK.fullmatch(core or number)),
-            line.says("screen") if screen not in _YES | _NO else "",
+            spec.screened or (bool(screen) and screen not in NO), spec.twisted, bool(SCREEN_MARK.fullmatch(core or number)),
+            line.says("screen") if screen not in YES | NO else "",
         )  # fmt: skip
         wires = [self._part(line, one, at, parts, starts, finishes, many, size.wires) for at in range(many)]
         for wire in wires:
@@ -396,7 +394,11 @@ class _SheetReader(SheetRules):
         if found.label is None or not other:
             return
         note = unit_of("size", self._title(self._at("size-also")))
-        also = parse_size(other, "awg" if note.startswith(("awg", "ga")) else "metric", self.decimal, foreign=True)
+        try:
+            also = parse_size(other, "awg" if note.startswith(("awg", "ga")) else "metric", self.decimal, foreign=True)
+        except InputError as why:
+            self._fault(line, "size-also", str(why))
+            return
         area = parse_size(found.label).area_mm2
         if not area / ALIKE < also.area_mm2 < area * ALIKE:
             self._fault(line, "size-also", f"“{other}” here is another size than {found.label} beside it.")

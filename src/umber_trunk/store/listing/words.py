@@ -130,3 +130,6 @@ DITTO = frozenset(
     )
 )  # fmt: skip
 """Cells that mean “as above”."""
+YES = frozenset(("x", "yes", "y", "ja", "j", "oui", "o", "si", "sim", "tak", "ano", "1", "✓", "✔", "true"))
+NO = frozenset(("no", "n", "nein", "non", "nao", "nee", "nie", "nej", "ne", "0", "false"))
+"""Cells that tick a column, and that don't, folded."""

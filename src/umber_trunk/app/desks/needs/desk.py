@@ -40,11 +40,11 @@ from umber_trunk.core.explain.about_fuses import why_link
 from umber_trunk.core.explain.about_wires import why_load, why_rating
 from umber_trunk.core.fuses.chain import chains
 from umber_trunk.core.fuses.fit import FuseDuty, link_duties
-from umber_trunk.core.fuses.place import place_fuses
+from umber_trunk.core.fuses.place import fuses_between
 from umber_trunk.core.harness.edits import Edit, rename, set_fuse
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import End, Link, Load, LoadKind, Supply, Zone
-from umber_trunk.core.language.grammar import begins_like_one
+from umber_trunk.core.harness.model import Design, End, Link, Load, LoadKind, Supply, Zone
+from umber_trunk.core.language.grammar import MOST_SAID, begins_like_one
 from umber_trunk.core.language.hear import Listener
 from umber_trunk.core.language.next_words import next_lines
 from umber_trunk.core.needs.cases import loads_text, set_case
@@ -464,10 +464,11 @@ class NeedsDesk(Desk):
 
     def place_missing_fuses(self) -> None:
         """Puts fuses where feeds leave the source bare, and smaller ones where a wire needs it."""
-        analysis = self.document.now
-        if analysis is None:
-            return
-        told = "; ".join(place_fuses(analysis.design, analysis.figures).changes)[:200] + "."
+        before = self.document.design
+
+        def told(after: Design) -> str:
+            return "; ".join(fuses_between(before, after))[:200] + "."
+
         nothing = "Every feed has its fuse; what a smaller fuse can't mend, a thicker wire must."
         self.taking.take("place fuses", "place fuses", told, nothing)
 
@@ -483,10 +484,6 @@ class NeedsDesk(Desk):
             ),
             Column("What it does", lambda r: r.meaning, width=-1),
         ]
-
-
-MOST_SAID = 400
-"""Letters that are read as one load."""
 
 
 def _next_told(text: str, lines: list[str]) -> str:
