@@ -149,10 +149,15 @@ def test_a_meter_is_connected_lost_and_said(qtbot: Any, open_window: Opened) -> 
         held = len(desk.proof.answers)
     desk.link.close()  # unplugged
     desk.safe.setChecked(True)
+    desk._again.setInterval(100)
     qtbot.keyClick(desk.view, Qt.Key.Key_Space)
-    settled(qtbot, window)
-    assert "gone" in desk.view.card.said  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: "No meter answers" in desk.view.card.said and "by itself" in desk.view.card.said, timeout=10_000)
     assert len(desk.proof.answers) == held
+    with MeterServer(simulated(desk.proof.net, [], 3), server.port):  # plugged in again: it is found, and read when asked
+        qtbot.waitUntil(lambda: "answers again" in desk.view.card.said, timeout=10_000)
+        assert len(desk.proof.answers) == held
+        qtbot.keyClick(desk.view, Qt.Key.Key_Space)
+        qtbot.waitUntil(lambda: len(desk.proof.answers) == held + 1 and not desk.busy, timeout=10_000)
 
 
 def test_a_unit_of_a_build_is_logged_and_goes_on(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

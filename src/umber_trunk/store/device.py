@@ -59,6 +59,10 @@ def parse_address(text: str, what: str = "gauge", wait_s: float = WAIT_S) -> Add
     return Address(place, wait_s, baud)
 
 
+class UnpluggedError(StoreError):
+    """The line to an instrument broke; it may be plugged in again."""
+
+
 class _Wire(Protocol):
     """Bytes out and in; TimeoutError or OSError for what fails."""
 
@@ -81,7 +85,7 @@ class Device:
         try:
             self._wire = _opened(self._at)
         except Exception as why:
-            raise StoreError(
+            raise UnpluggedError(
                 f"No {what} answers at {address[:80]}: {told(why)}. Is it on, and the address right?"
             ) from why
 
@@ -95,7 +99,7 @@ class Device:
                 if time.monotonic() >= until:
                     raise TimeoutError
                 if len(self._held) > MOST_ANSWER:
-                    raise ConnectionError("it says more than an answer can be")
+                    raise ValueError("it says more than an answer can be")
                 part = self._wire.more(until)
                 if not part:
                     raise ConnectionError("it was switched off or unplugged")
@@ -118,7 +122,7 @@ class Device:
 
     def _tell(self, line: str, until: float) -> None:
         if self._wire is None:
-            raise StoreError(f"The {self.what} at {self.address} is gone; connect it again.")
+            raise UnpluggedError(f"The {self.what} at {self.address} is gone; connect it again.")
         try:
             self._wire.send(line.encode() + b"\n", until)
         except Exception as why:
@@ -126,9 +130,15 @@ class Device:
 
     def _lost(self, why: Exception) -> StoreError:
         self.close()
-        return StoreError(
+        kind = UnpluggedError if isinstance(why, OSError) and not isinstance(why, TimeoutError) else StoreError
+        return kind(
             f"The {self.what} at {self.address} was lost: {told(why)}. What was read before is kept; connect it again and go on."
         )
+
+    @property
+    def closed(self) -> bool:
+        """Whether the line was given up or lost."""
+        return self._wire is None
 
     def close(self) -> None:
         """Gives the line up; closing twice does no harm."""

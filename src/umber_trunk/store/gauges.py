@@ -11,7 +11,7 @@ from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.make.measuring import KINDS, read_figure
 from umber_trunk.core.make.press import Press
 from umber_trunk.core.text import pictured
-from umber_trunk.store.device import Device
+from umber_trunk.store.device import Device, UnpluggedError
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.lines import LineServer, LineTerminal
 
@@ -30,11 +30,21 @@ def ask_gauge(address: str, kind: str) -> str:
         raise InputError(f"“{kind}” is nothing a gauge is asked for: {', '.join(WORDS)}.")
     plain, scpi, unit = WORDS[kind]
     visa = address.startswith("visa:")
-    with Device(address) as gauge:
-        said = gauge.ask(scpi if visa else plain)
+    said = _asked(address, scpi if visa else plain)
     text = f"{said} {unit}" if visa else said
     _checked(text, kind, address)
     return text
+
+
+def _asked(address: str, line: str) -> str:
+    """The answer to a line; where the gauge was unplugged in the middle of it, it is asked once more."""
+    with Device(address) as gauge:
+        try:
+            return gauge.ask(line)
+        except UnpluggedError:
+            pass
+    with Device(address) as gauge:
+        return gauge.ask(line)
 
 
 def _checked(text: str, kind: str, address: str) -> None:

@@ -15,7 +15,7 @@ from urllib.parse import quote, unquote
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe
-from umber_trunk.store.device import WAIT_S, Device
+from umber_trunk.store.device import WAIT_S, Device, UnpluggedError
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.lines import LineServer, LineTerminal
 
@@ -67,14 +67,29 @@ class MeterLink:
     only the reading is asked for. Every fault of the line is a StoreError; what was read before stays."""
 
     def __init__(self, address: str, wait_s: float = WAIT_S) -> None:
-        self.address = address
-        self._line = Device(address, "meter", wait_s)
+        self.address, self._wait_s = address, wait_s
+        self._dial()
+
+    def _dial(self) -> None:
+        self._line = Device(self.address, "meter", self._wait_s)
         try:
             self.name = self.ask("*IDN?")
             self.box = self.name.startswith("Umber Trunk,simulated unit")
         except BaseException:
             self.close()
             raise
+
+    def dial_again(self) -> None:
+        """Opens the line anew after it was lost. StoreError where nothing answers, or another meter than before: what it reads may mean something else."""
+        self.close()
+        before = self.name
+        self._dial()
+        if self.name != before:
+            now, self.name = self.name, before
+            self.close()
+            raise StoreError(
+                f"Another meter answers at {self.address} now: “{now[:60]}”, not “{before[:60]}”. Connect it if it is meant."
+            )
 
     def ask(self, line: str) -> str:
         """One question and its answer."""
@@ -85,7 +100,17 @@ class MeterLink:
         self._line.tell(line)
 
     def measure(self, probe: Probe) -> float:
-        """A reading in ohms, infinite for nothing. StoreError for every fault of meter or line."""
+        """A reading in ohms, infinite for nothing. A line that broke is opened anew, once, and the whole reading taken again. StoreError for every
+        fault of meter or line."""
+        if self._line.closed:
+            self.dial_again()
+        try:
+            return self._measured(probe)
+        except UnpluggedError:
+            self.dial_again()
+            return self._measured(probe)
+
+    def _measured(self, probe: Probe) -> float:
         if self.box:
             self.tell(f"ROUT:CLOS:A {','.join(map(written, probe.a))}")
             self.tell(f"ROUT:CLOS:B {','.join(map(written, probe.b))}")

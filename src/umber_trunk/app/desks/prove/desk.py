@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -29,11 +30,14 @@ from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.suspicion import Verdict
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.results import Results
+from umber_trunk.store.device import UnpluggedError
 from umber_trunk.store.keeping import log_said
 from umber_trunk.store.meters import MeterLink
 from umber_trunk.store.proofs import UnitProof, fresh_proof
 
 TRIAL = "trial"
+AGAIN_MS, TRIES = 2000, 30
+"""How often a meter that was lost is tried again by itself, and how many times."""
 """A proof that isn't kept: no unit is being built."""
 
 
@@ -78,6 +82,9 @@ class ProveDesk(TabbedDesk):
         self.dialling = Background(self)
         self.dialling.answered.connect(self._connected)
         self.dialling.crashed.connect(self._failed)
+        self._tries = 0
+        self._again = QTimer(self, singleShot=True, interval=AGAIN_MS)
+        self._again.timeout.connect(self._dial_again)
         now = QWidget()
         beside = QHBoxLayout(now)
         beside.setContentsMargins(0, 0, 0, 0)
@@ -189,6 +196,7 @@ class ProveDesk(TabbedDesk):
         return super().reveal(part, part_id)
 
     def close_background(self) -> None:
+        self._again.stop()
         for work in (self.worker, self.dialling, self.drills.worker):
             work.drop()
         if self.link is not None:
@@ -395,10 +403,27 @@ class ProveDesk(TabbedDesk):
 
     def _failed(self, why: Exception) -> None:
         self._running = False
-        if isinstance(why, UmberError):
-            self._tell(str(why), True)
-        else:
+        if not isinstance(why, UmberError):
             self.document.crashed.emit(why)
+            return
+        said = str(why)
+        if isinstance(why, UnpluggedError) and self.link is not None and self._tries < TRIES:
+            said += tr(" It is tried again by itself.")
+            self._again.start()
+        self._tell(said, True)
+
+    def _dial_again(self) -> None:
+        """Asks a meter that was lost whether it is back; what it reads is asked for by hand, since the unit may have been moved meanwhile."""
+        link = self.link
+        if link is None or self.busy:
+            return
+        self._tries += 1
+
+        def work(_: Wanted) -> MeterLink:
+            link.dial_again()
+            return link
+
+        self.dialling.ask(work)
 
     def _safe(self, on: bool) -> None:
         if self.proof is None:
@@ -422,6 +447,8 @@ class ProveDesk(TabbedDesk):
         """Opens the meter at the address."""
         if self.worker.busy:
             return
+        self._again.stop()
+        self._tries = 0
         if self.link is not None:
             self.link.close()
             self.link = None
@@ -430,7 +457,9 @@ class ProveDesk(TabbedDesk):
 
     def _connected(self, link: MeterLink) -> None:
         self.link, self.unit = link, None
-        self._tell(f"{link.name.split(',')[1] if ',' in link.name else link.name} answers.", False)
+        name = link.name.split(",")[1] if "," in link.name else link.name
+        self._tell(f"{name} answers again: Space reads, F4 runs on." if self._tries else f"{name} answers.", False)
+        self._tries = 0
 
     def simulate(self) -> None:
         """A made-up unit with the faults named."""
