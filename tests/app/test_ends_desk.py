@@ -132,6 +132,7 @@ def test_practice_repair_and_halves(qtbot, open_window) -> None:  # type: ignore
     assert window.document.design.project.practice.solder == "flow"
     model.setData(model.index(0, 1), "9")
     assert window.document.design.project.practice.solder == "flow"
+    desk.tab(5)
     looks = desk.repair.looks.model()
     looks.setData(looks.index(0, 0), "replace")
     settled(qtbot, window)
@@ -147,6 +148,7 @@ def test_practice_repair_and_halves(qtbot, open_window) -> None:  # type: ignore
     type_in(qtbot, desk.repair.lead, "12 V 2 A centre +")
     type_in(qtbot, desk.repair.device, "12 V 1.5 A centre -")
     assert desk.repair.suits.text().startswith("No")
+    desk.tab(3)  # filled as it comes into sight
     desk.reveal("ends", "probe")
     assert desk.halves.told.text() == "2 not straight through"
     desk.halves.other.setCurrentIndex(0)

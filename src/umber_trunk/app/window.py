@@ -40,7 +40,6 @@ from umber_trunk.app.widgets.worst import WorstLine
 from umber_trunk.core.errors import UmberError, Wanted, always
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.results import Results
 from umber_trunk.core.stages import STAGES, exports, fetched, home_of, owner_of, stage_of
 
 if TYPE_CHECKING:
@@ -154,14 +153,18 @@ class Window(QMainWindow):
 
     def _wire_up(self) -> None:
         self.rail.chosen.connect(self.show_stage)
-        self.document.logged.connect(self._measured)
+        self.document.logged.connect(self._show_states)
         self.document.looked.connect(self._show_states)
         self.trunk.picked.connect(self.pick)
         self.trunk.folds_kept.connect(lambda kept: self.settings.keep_folds(self.document.path, kept))
         self.worst.chosen.connect(self.show_finding)
         self.worst.mending.connect(self.mend)
         self.document.changed.connect(self._title)
-        self.document.analysed.connect(self._analysed)
+        self._tell = QTimer(
+            self, singleShot=True, interval=0
+        )  # a turn of its own: the desk and the picture are painted first
+        self._tell.timeout.connect(self._show_states)
+        self.document.analysed.connect(lambda _: self._tell.start())
         self.document.noted.connect(self.say)
         self.document.refused.connect(lambda text: self.say(text, fault=True))
         self.document.applied.connect(self._settle)
@@ -264,13 +267,6 @@ class Window(QMainWindow):
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.open()
         return sheet
-
-    def _analysed(self, results: Results) -> None:
-        self._measured()
-
-    def _measured(self) -> None:
-        """The bench has more to say."""
-        self._show_states()
 
     def _show_states(self) -> None:
         """The rail and the line say what stands now."""

@@ -96,7 +96,9 @@ class TrunkCanvas(QWidget):
         self.setAccessibleDescription("Arrow keys go from end to end, Space opens or folds a branch, + and − zoom.")
         self.grabGesture(Qt.GestureType.PinchGesture)
         document.changed.connect(self._redraw)
-        document.analysed.connect(lambda _: self._retell())
+        self._next = QTimer(self, singleShot=True, interval=0)  # a turn after the desk's
+        self._next.timeout.connect(self._retell)
+        document.analysed.connect(lambda _: self._next.start())
         document.progressed.connect(self._retell)
 
     def sizeHint(self) -> QSize:

@@ -26,7 +26,7 @@ class PaintedCell(QStyledItemDelegate):
     ) -> None:
         model = index.model()
         assert isinstance(model, RowsModel)
-        column, record = model.columns[index.column()], model.rows[index.row()]
+        column, drawn = model.columns[index.column()], model.told(index.row(), index.column())[2]
         if column.bar is None and column.swatch is None and column.stack is None:
             super().paint(painter, option, index)
             return
@@ -36,11 +36,11 @@ class PaintedCell(QStyledItemDelegate):
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if column.bar is not None:
-            self._bar(painter, QRectF(option.rect), model.asked(column.bar, record, None))
+            self._bar(painter, QRectF(option.rect), drawn)
         elif column.stack is not None:
-            self._stack(painter, QRectF(option.rect), model.asked(column.stack, record, []))
+            self._stack(painter, QRectF(option.rect), drawn or [])
         elif column.swatch is not None:
-            self._swatch(painter, QRectF(option.rect), *model.asked(column.swatch, record, ("", "")))
+            self._swatch(painter, QRectF(option.rect), *(drawn or ("", "")))
         painter.restore()
 
     def _bar(self, painter: QPainter, cell: QRectF, used: float | None) -> None:

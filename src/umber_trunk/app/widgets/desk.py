@@ -27,6 +27,7 @@ from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.table import Column, RowsModel, RowsView
 from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.remove import remove
 
 
@@ -191,6 +192,34 @@ class Panel(QWidget):
 
     def show_now(self) -> None:
         """Shows the document as it is now."""
+        raise NotImplementedError
+
+
+class EndPanel(QWidget):
+    """A tab about one end. It is filled while it is seen, and catches up when it comes into sight: what nobody looks at takes no time."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk, self.end_id = desk, ""
+        self._behind = False
+
+    def show_end(self, end_id: str) -> None:
+        """Another end, or the same after an edit."""
+        self.end_id, self._behind = end_id, True
+        if self.isVisible():
+            self._catch_up()
+
+    def _catch_up(self) -> None:
+        if self._behind and self.end_id in index_of(self.desk.document.design).ends:
+            self._behind = False
+            self.fill(self.end_id)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self._catch_up()
+        super().showEvent(event)
+
+    def fill(self, end_id: str) -> None:
+        """Shows an end of the design as it is now."""
         raise NotImplementedError
 
 

@@ -58,10 +58,13 @@ class StageRail(QWidget):
 
     def show_states(self, states: Sequence[StageState], findings: list[Finding]) -> None:
         """What each stage is at; before that is known, its faults and warnings are counted."""
+        was = self.states, self.open
         self.states = {one.stage: one for one in states}
         faults = Counter(f.stage for f in findings if f.severity is Severity.FAULT)
         others = Counter(f.stage for f in findings if f.severity is Severity.WARNING)
         self.open = {stage.id: (faults[stage.id], others[stage.id]) for stage in self.stages}
+        if was == (self.states, self.open):
+            return
         self.setAccessibleDescription(
             "; ".join(
                 f"{tr(s.name)}: {self.states[s.id].why}"

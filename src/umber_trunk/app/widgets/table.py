@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, QTimer, Signal
@@ -31,9 +32,11 @@ EDITABLE = SHOWN | Qt.ItemFlag.ItemIsEditable
 """Roles and flags as plain values: a table asks for them a thousand times whenever it is painted."""
 HOLDS = ("?", "+", "-", "−")  # keys of the window and its desks, not of the table
 SAMPLE, FEWER = 60, 16
-"""Rows looked at for the width of columns, the first time and after an edit."""
+"""Rows looked at for the width of columns: the first time from all over, after an edit those on screen, at most so many."""
 SWATCH = 34.0
 WIDEST = 340.0
+Said = tuple[str, QColor | None, Any]
+"""What a cell says: its text, the colour of it, and what is drawn there."""
 
 
 @dataclass(frozen=True)
@@ -71,9 +74,34 @@ class RowsModel(QAbstractTableModel):
         self.columns = columns
         self.identity = identity
         self.rows: list[Any] = []
+        self._ids: list[str] = []
         self._sorted: tuple[int, Qt.SortOrder] | None = None
         self._of = document.design
         """The design the rows are of: asked before they are shown anew, what is gone from it says nothing."""
+        self._told: dict[tuple[int, int], Said] = {}
+        self._before: dict[tuple[int, int], Said] = {}
+        """What cells say, worked out once each, and what is still painted of what they said."""
+        for signal in (document.changed, document.analysed, document.prepared):
+            signal.connect(self.forget)
+
+    def forget(self, *_: object) -> None:
+        """What cells said may not hold any more; it is asked anew when they are painted."""
+        if self._told:
+            self._before |= self._told
+            self._told = {}
+
+    def told(self, row: int, column: int) -> Said:
+        """What a cell says."""
+        known = self._told.get((row, column))
+        if known is None:
+            one, record = self.columns[column], self.rows[row]
+            drawn = one.bar or one.stack or one.swatch
+            known = self._told[row, column] = (
+                self.asked(one.text, record, ""),
+                self.asked(one.colour, record, None) if one.colour else None,
+                self.asked(drawn, record, None) if drawn else None,
+            )
+        return known
 
     def asked(self, of: Callable[[Any], Any], record: Any, nothing: Any) -> Any:
         """What a column says of a record; `nothing` of one that is gone from the design since the rows were shown."""
@@ -84,19 +112,27 @@ class RowsModel(QAbstractTableModel):
                 raise
             return nothing
 
-    def set_rows(self, rows: list[Any]) -> None:
-        """Shows these records in this order, or in the order of the column sorted by."""
+    def set_rows(self, rows: list[Any], seen: range) -> None:
+        """Shows these records in this order, or in the order of the column sorted by; `seen` are the rows on screen."""
         self._of = self.document.design
         ids = [self.identity(row) for row in rows]
-        if self._sorted is None and ids == [self.identity(row) for row in self.rows]:
+        if self._sorted is None and ids == self._ids:
+            self.forget()
             self.rows = list(rows)
-            if rows:
-                self.dataChanged.emit(self.index(0, 0), self.index(len(rows) - 1, len(self.columns) - 1))
+            self._tell_changed(seen)
             return
         self.beginResetModel()
-        self.rows = list(rows)
+        self.rows, self._ids = list(rows), ids
         self._order()
         self.endResetModel()
+
+    def _tell_changed(self, seen: range) -> None:
+        """Cells that say something else than what is painted, column by column: painting is what an edit takes longest for."""
+        before, self._before = self._before, {}
+        for column in range(len(self.columns)):
+            rows = [row for row in seen if (row, column) in before and self.told(row, column) != before[row, column]]
+            if rows:
+                self.dataChanged.emit(self.index(rows[0], column), self.index(rows[-1], column))
 
     def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
         self._sorted = (column, order) if column >= 0 else None
@@ -105,15 +141,17 @@ class RowsModel(QAbstractTableModel):
         self.endResetModel()
 
     def _order(self) -> None:
+        self._told, self._before = {}, {}
         if self._sorted is None:
             return
         column, order = self._sorted
         key = self.columns[column].key or self.columns[column].text
         self.rows.sort(key=key, reverse=order == Qt.SortOrder.DescendingOrder)
+        self._ids = [self.identity(row) for row in self.rows]
 
     def row_of(self, part_id: str) -> int:
         """Row of a record's id, −1 if it isn't shown."""
-        return next((i for i, row in enumerate(self.rows) if self.identity(row) == part_id), -1)
+        return self._ids.index(part_id) if part_id in self._ids else -1
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 Qt's signature
         return 0 if parent.isValid() else len(self.rows)
@@ -135,15 +173,16 @@ class RowsModel(QAbstractTableModel):
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if not index.isValid():
             return None
-        record, column = self.rows[index.row()], self.columns[index.column()]
+        row, at = index.row(), index.column()
+        column = self.columns[at]
         if role in TEXTS:
-            return self.asked(column.text, record, "")
+            return self.told(row, at)[0]
         if role == ALIGNMENT:
             return RIGHT if column.right else LEFT
         if role == FOREGROUND and column.colour:
-            return self.asked(column.colour, record, None)
+            return self.told(row, at)[1]
         if role == TOOLTIP:
-            tips = [self.asked(column.text, record, "")]
+            tips = [self.told(row, at)[0]]
             tips += ["Double-click or press F2 to correct it."] if column.edit else []
             tips += ["Press F1 to see why."] if column.why else []
             return plain_of("\n".join(tips))
@@ -198,28 +237,27 @@ class RowsView(QTableView):
     def show_rows(self, rows: list[Any]) -> None:
         """Fills the table and keeps the chosen record."""
         chosen, known = self.chosen_id(), len(self.rows_model.rows)
-        self.rows_model.set_rows(rows)
-        self.fit_columns(anew=not known)
+        last = self.rowAt(self.viewport().height() - 1)
+        self.rows_model.set_rows(rows, range(max(self.rowAt(0), 0), last + 1 if last >= 0 else known))
+        self.fit_columns(anew=not known, more=range(len(rows))[: max(last + 1, FEWER)][-FEWER:])
         if chosen:
             self.choose(chosen, quiet=True)
 
-    def fit_columns(self, anew: bool = True) -> None:
-        """Columns as wide as their text. Not `anew`, they only grow."""
+    def fit_columns(self, anew: bool = True, more: range = range(0)) -> None:
+        """Columns as wide as their text. Not `anew`, they only grow, by what these rows want."""
         model = self.rows_model
         if not model.columns:
             return
-        if anew or not self._natural:
+        anew |= not self._natural
+        if anew:
             self._natural, self._least = [0.0] * len(model.columns), [0.0] * len(model.columns)
         scale = theme.text_scale()
-        face, bold = QFontMetricsF(theme.font()), QFontMetricsF(theme.font(bold=True))
-        rows = model.rows[:: -(-len(model.rows) // (SAMPLE if anew else FEWER)) or 1]
+        rows = range(0, len(model.rows), -(-len(model.rows) // SAMPLE) or 1) if anew else more
         for number, column in enumerate(model.columns):
-            title = bold.horizontalAdvance(tr(column.title)) + 16 * scale
+            title = _advance(tr(column.title), scale, bold=True) + 16 * scale
             wide = max(
                 title,
-                column.width * scale
-                if column.bar
-                else _text_width(model, column, rows, face, WIDEST * scale) + 20 * scale,
+                column.width * scale if column.bar else _text_width(model, number, rows, WIDEST * scale) + 20 * scale,
             )
             self._natural[number] = max(self._natural[number], wide)
             soft = column.bar is not None or not column.right
@@ -272,6 +310,7 @@ class RowsView(QTableView):
             self._waits = True
             return
         self._waits = False
+        self.rows_model.forget()
         self.fit_columns()
         self._whole_rows()
 
@@ -296,10 +335,12 @@ class RowsView(QTableView):
         row = self.rows_model.row_of(part_id)
         if row < 0:
             return False
-        column = max(self.currentIndex().column(), 0)
+        now = self.currentIndex()
+        if quiet and now.isValid() and now.row() == row:
+            return True
         if quiet:
             self.selectionModel().blockSignals(True)
-        self.setCurrentIndex(self.rows_model.index(row, column))
+        self.setCurrentIndex(self.rows_model.index(row, max(now.column(), 0)))
         self.selectionModel().blockSignals(False)
         self.scrollTo(self.currentIndex())
         self.viewport().update()
@@ -349,9 +390,16 @@ class RowsView(QTableView):
         self.rows_model.sort(section, order)
 
 
-def _text_width(model: RowsModel, column: Column, rows: list[Any], face: QFontMetricsF, most: float) -> float:
+@lru_cache(20_000)
+def _advance(text: str, _scale: float, bold: bool = False) -> float:
+    """How wide a text is in the table's face at the text size of now, which the scale stands for."""
+    return QFontMetricsF(theme.font(bold=bold)).horizontalAdvance(text)
+
+
+def _text_width(model: RowsModel, column: int, rows: range, most: float) -> float:
     """Width of the widest text of a column, colour and its swatch counted, at most `most`."""
-    if column.swatch is not None:
-        words = ["/".join(filter(None, model.asked(column.swatch, row, ()))) for row in rows]
-        return SWATCH + max((face.horizontalAdvance(word) for word in words), default=0.0)
-    return min(max((face.horizontalAdvance(model.asked(column.text, row, "")) for row in rows), default=0.0), most)
+    scale = theme.text_scale()
+    if model.columns[column].swatch is not None:
+        words = ["/".join(filter(None, model.told(row, column)[2] or ())) for row in rows]
+        return SWATCH + max((_advance(word, scale) for word in words), default=0.0)
+    return min(max((_advance(model.told(row, column)[0], scale) for row in rows), default=0.0), most)

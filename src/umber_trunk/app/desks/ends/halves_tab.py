@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QVBoxLayout
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.desk import Desk, row
+from umber_trunk.app.widgets.desk import Desk, EndPanel, row
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
@@ -18,12 +18,12 @@ from umber_trunk.core.harness.index import index_of
 DERIVED = ""
 
 
-class HalvesPanel(QWidget):
+class HalvesPanel(EndPanel):
     """Follows the end that is chosen on the desk."""
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self.desk, self.end_id = desk, ""
+        super().__init__(desk)
+        self._filled = ""
         self.other = QComboBox()
         self.other.setAccessibleName(tr("Other end"))
         self.other.currentIndexChanged.connect(lambda _: self._show())
@@ -40,12 +40,10 @@ class HalvesPanel(QWidget):
         beside.setStretch(1, 5)
         layout.addLayout(beside)
 
-    def show_end(self, end_id: str) -> None:
-        """Another end: beside it the one it plugs into, else the far end of its cable, else the derived half."""
+    def fill(self, end_id: str) -> None:
+        """Beside it the one it plugs into, else the far end of its cable, else the derived half."""
         design, kept = self.desk.document.design, self.other.currentData()
-        fresh, self.end_id = end_id != self.end_id, end_id
-        if not end_id:
-            return
+        fresh, self._filled = end_id != self._filled, end_id
         mine = {wire.id for wire in design.wires if end_id in (wire.start.end, wire.finish.end)}
         far = sorted(
             {pin.end for wire in design.wires if wire.id in mine for pin in (wire.start, wire.finish)} - {end_id}

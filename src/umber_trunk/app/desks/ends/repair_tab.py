@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.desk import Desk, heading, hint, row
+from umber_trunk.app.widgets.desk import Desk, EndPanel, heading, hint, row
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
@@ -32,12 +32,11 @@ from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import parse_length_m, show_length
 
 
-class RepairPanel(QWidget):
+class RepairPanel(EndPanel):
     """Follows the end that is chosen on the desk."""
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self.desk, self.end_id = desk, ""
+        super().__init__(desk)
         self.looks = desk.table("Looked over", "looks", self._look_columns(), lambda r: r.field)
         self.map = desk.table("Old map and new", "old map", self._map_columns(), lambda r: r.label)
         self.verdict = Label()
@@ -70,12 +69,8 @@ class RepairPanel(QWidget):
         layout.addLayout(row(self.lead, self.device))
         layout.addWidget(self.suits)
 
-    def show_end(self, end_id: str) -> None:
-        """Another end."""
-        self.end_id = end_id
+    def fill(self, end_id: str) -> None:
         design = self.desk.document.design
-        if not end_id:
-            return
         self.looks.show_rows(list(LOOKS))
         self.map.show_rows(old_and_new(design, end_id, self.desk.document.shelf))
         seen = inspected(design, end_id)

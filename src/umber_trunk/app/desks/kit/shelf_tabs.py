@@ -153,6 +153,7 @@ class CoilsPanel(Panel):
         short = [f"{one.what}: {one.metres:.1f} m for {', '.join(one.wires)}" for one in short_of(plan.short)]
         self.short.setText(f"✕ Runs short for {self._for()}, before anyone cuts: " + "; ".join(short[:6]) + (f" and {len(short) - 6} more" if len(short) > 6 else "") if short else "")  # fmt: skip
         self.short.setStyleSheet(f"color: {theme.BROKEN.name()}; font-weight: bold" if short else "")
+        self.rows.rows_model.forget()
         self.rows.rows_model.layoutChanged.emit()
         self._told()
 
