@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QFontMetricsF
+from PySide6.QtGui import QFontMetricsF, QImage
 from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
 from store.test_stations import twice  # noqa: F401 a fixture
@@ -505,10 +505,25 @@ def test_a_second_station_follows_and_builds_beside(qtbot: Any, open_window: Ope
     photo = tmp_path / "crimp.png"
     assert again.grab().save(str(photo))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(photo), ""))
+    other.tab(0)
     other.link_photo()
     qtbot.waitUntil(lambda: not other.developer.busy)
     assert again.document.project.floor.events()[-1].data["photo"] == "crimp.png"
     assert [name.split("-")[-1] for name, _ in photographs(again.document.project.floor)] == ["crimp.jpg"]
+    other.tab(3)
+    other.log.rows.setCurrentIndex(other.log.rows.rows_model.index(0, 0))
+    qtbot.waitUntil(lambda: not other.busy and not other.log.photo.image.isNull())
+    assert other.log.photo.isVisible()
+    assert "crimp.png" in other.log.photo.said
+    other.log.rows.setCurrentIndex(other.log.rows.rows_model.index(1, 0))
+    assert not other.log.photo.isVisible()  # nothing was photographed there
+    large = again.grab().toImage().scaled(4000, 2500)
+    assert large.save(str(photo))
+    for answer, side in (((0, True), 1600), ((1, True), 4000), ((0, False), 4000)):
+        monkeypatch.setattr(QInputDialog, "getItem", lambda *a, answer=answer, **__: (a[3][answer[0]], answer[1]))
+        other.link_photo()
+        qtbot.waitUntil(lambda: not other.developer.busy)
+        assert QImage.fromData(photographs(again.document.project.floor)[-1][1]).width() == side
 
 
 def test_the_window_shows_both_sides_and_asks_who_chooses(qtbot, open_window, twice: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]  # noqa: F811

@@ -108,7 +108,7 @@ def add_make(parser: argparse.ArgumentParser) -> None:
 HELP = """Enter: done, next step    b: take back the last    q: leave (it goes on here next time)
 height 1.52 | width 2.1 | pull 180 | torque 0.5 | mass 12: a reading     release NAME [WHY]
 remake [WIRE start|finish UNIT] [WHY]    scrap [WIRE UNIT] [WHY]    defect CODE [NOTE]    die [WHY]: this tool was set anew
-photo PATH    note TEXT    hand NAME: who works from here on"""
+photo PATH [whole]    note TEXT    hand NAME: who works from here on"""
 
 
 def _make(args: argparse.Namespace) -> int:
@@ -225,8 +225,9 @@ def _act(build: Build, words: str) -> None:
     elif word == "photo":
         from umber_trunk.app.paper.photographs import photograph  # here: drawing it wants Qt
 
-        build.photograph(rest, photograph(Path(rest).expanduser()), step)
-        print(f"    kept {Path(rest).name}")
+        path = Path(rest.removesuffix(" whole")).expanduser()
+        build.photograph(path.name, photograph(path, rest.endswith(" whole")), step)
+        print(f"    kept {path.name}")
     elif word == "die":
         build.reset(step.operation.tool if step else "", step.operation.setting if step else "", rest)
     elif word in ("remake", "scrap"):

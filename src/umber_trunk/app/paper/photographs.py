@@ -13,13 +13,14 @@ from umber_trunk.store.photographs import HEAD
 
 MOST_BYTES = 60_000_000
 MOST_PX = 1600
-"""The longer side of what is kept: a strand outside its barrel is seen well."""
+"""The longer side of what is kept unless more is asked for: a strand outside its barrel is seen well."""
+WHOLE_PX = 8000
+"""The longer side of what is kept whole: some 10 MB."""
 MOST_SIDE = 30_000
 QUALITY = 85
 
 
-def photograph(path: Path) -> str:
-    """A picture's file as the text that is kept. StoreError for what is none, or too large to be one."""
+def _reader(path: Path) -> tuple[QImageReader, QBuffer, QSize]:
     data = QBuffer()
     data.setData(read_whole(path, MOST_BYTES))
     data.open(QIODevice.OpenModeFlag.ReadOnly)
@@ -28,8 +29,21 @@ def photograph(path: Path) -> str:
     size = reader.size()
     if not reader.canRead() or not size.isValid() or max(size.width(), size.height()) > MOST_SIDE:
         raise StoreError(f"{path.name} is no picture that can be read (PNG, JPEG or WebP).")
-    if max(size.width(), size.height()) > MOST_PX:
-        reader.setScaledSize(size.scaled(QSize(MOST_PX, MOST_PX), Qt.AspectRatioMode.KeepAspectRatio))
+    return reader, data, size
+
+
+def size_of(path: Path) -> tuple[int, int]:
+    """Width and height [px] of a picture's file. StoreError for what is none."""
+    size = _reader(path)[2]
+    return size.width(), size.height()
+
+
+def photograph(path: Path, whole: bool = False) -> str:
+    """A picture's file as the text that is kept, at most `MOST_PX` or, `whole`, `WHOLE_PX` long. StoreError for what is none, or too large to be one."""
+    reader, _data, size = _reader(path)
+    most = WHOLE_PX if whole else MOST_PX
+    if max(size.width(), size.height()) > most:
+        reader.setScaledSize(size.scaled(QSize(most, most), Qt.AspectRatioMode.KeepAspectRatio))
     seen = reader.read()
     if seen.isNull():
         raise StoreError(f"{path.name} can’t be read as a picture: {reader.errorString()[:80]}.")

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QMessageBox
 
 from umber_trunk.app import theme
@@ -14,13 +15,14 @@ from umber_trunk.app.desks.make.card import VERBS
 from umber_trunk.app.desks.make.chart_view import ChartView
 from umber_trunk.app.widgets.asked import name_and_what, one_of
 from umber_trunk.app.widgets.desk import Panel, button, row
+from umber_trunk.app.widgets.photo_view import PhotoView
 from umber_trunk.app.widgets.plain import Label, box, choice
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.stations import disputes
-from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.events import Event, Note
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import SCHOOLS, Order, plan_order
 from umber_trunk.core.make.times import learn
@@ -29,6 +31,7 @@ from umber_trunk.store.floor import times_of
 from umber_trunk.store.inputs import orders_of
 from umber_trunk.store.keeping import choose, strike
 from umber_trunk.store.merging import BadLinesError, merge
+from umber_trunk.store.photographs import has_photograph, photograph_of
 
 if TYPE_CHECKING:
     from umber_trunk.app.desks.make.desk import MakeDesk
@@ -188,8 +191,38 @@ class LogPanel(Panel):
             self.choose,
             tip="Two stations say different things of one step, reading, test or serial: choose by name",
         )
+        self.photo = PhotoView()
+        self.photo.hide()
+        self.rows.current.connect(self._look_at)
+        self.seeing = Background(self)
+        self.seeing.answered.connect(lambda seen: self.photo.show_photo(*seen))
+        self.seeing.crashed.connect(desk.document.crashed)
+        beside = row(self.rows, self.photo)
+        beside.setStretch(0, 3)
+        beside.setStretch(1, 2)
         self.column.addLayout(row(None, choosing, striking, merging))
-        self.column.addWidget(self.rows)
+        self.column.addLayout(beside)
+
+    def _look_at(self, entry_id: str) -> None:
+        """The photograph kept with the chosen entry, read beside the window."""
+        said = next((one for one in self.rows.rows_model.rows if one.id == entry_id), None)
+        self.seeing.drop()
+        self.photo.setVisible(said is not None and has_photograph(said.event))
+        if said is None or not has_photograph(said.event):
+            return
+        self.photo.show_photo(QImage(), tr("…"))
+        document, event = self.desk.document, said.event
+
+        def work(_: Wanted) -> tuple[QImage, str]:
+            try:
+                with document.project.beside() as project:
+                    image = QImage.fromData(photograph_of(project.floor, event))
+            except UmberError as why:
+                return QImage(), str(why)
+            unit = f", unit {event.unit}" if event.unit else ""
+            return image, f"{event.build}{unit}: {event.act.photo}" if isinstance(event.act, Note) else ""
+
+        self.seeing.ask(work)
 
     def merge(self) -> None:
         """Another station's log is added to this one."""

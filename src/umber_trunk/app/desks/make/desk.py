@@ -24,8 +24,8 @@ from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.desks.make.card import card_of
 from umber_trunk.app.desks.make.defect_sheet import COMES_TO, DefectSheet
 from umber_trunk.app.document import Document
-from umber_trunk.app.paper.photographs import photograph
-from umber_trunk.app.widgets.asked import text_asked
+from umber_trunk.app.paper.photographs import MOST_PX, photograph, size_of
+from umber_trunk.app.widgets.asked import one_of, text_asked
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Count, Line
@@ -185,6 +185,7 @@ class MakeDesk(TabbedDesk):
 
     def close_background(self) -> None:
         self.order.planner.drop()
+        self.log.seeing.drop()
         self.reader.drop()
         self.coiler.drop()
         self.drawer.drop()
@@ -198,6 +199,7 @@ class MakeDesk(TabbedDesk):
     def busy(self) -> bool:
         return (
             self.order.planner.busy
+            or self.log.seeing.busy
             or self.reader.busy
             or self.coiler.busy
             or self.drawer.busy
@@ -431,17 +433,32 @@ class MakeDesk(TabbedDesk):
         """A picture is kept with the step now, inside the harness file."""
         build = self.build
         name, _ = QFileDialog.getOpenFileName(self, tr("Photograph"), "", tr("Pictures (*.png *.jpg *.jpeg *.webp)"))
-        if name and build is not None:
+        if name and build is not None and (whole := self._whole(Path(name))) is not None:
             step = build.bench.now
 
             def work(_: Wanted) -> tuple[Build, Timed | None, str, str | UmberError]:
                 try:
-                    return build, step, name, photograph(Path(name))
+                    return build, step, name, photograph(Path(name), whole)
                 except UmberError as why:
                     return build, step, name, why
 
             self.developer.ask(work)
         self.bench.setFocus()
+
+    def _whole(self, path: Path) -> bool | None:
+        """Whether a large picture is kept as large as it is; None where it is given up. What is no picture is told as it is read."""
+        try:
+            wide, high = size_of(path)
+        except UmberError:
+            return False
+        if max(wide, high) <= MOST_PX:
+            return False
+        sizes = [
+            f"{MOST_PX} px: a strand outside its barrel is seen well",
+            f"whole, {wide} × {high} px: some MB in the file",
+        ]
+        chosen, ok = one_of(self, tr("Photograph"), tr("How large is it kept?"), sizes)
+        return chosen == sizes[1] if ok else None
 
     def _developed(self, answer: tuple[Build, Timed | None, str, str | UmberError]) -> None:
         """A photograph is drawn: it is kept with the step at which it was taken."""
