@@ -15,7 +15,7 @@ from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
-from umber_trunk.core.mend.cures import cures_of, finding_of
+from umber_trunk.core.mend.cures import cures_of, cures_of_all, finding_of
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.margins import LoadFigures, WireFigures, figures_of_case
 from umber_trunk.core.stages import exports
@@ -126,13 +126,12 @@ def _check(args: argparse.Namespace) -> int:
     results = analysed(args.file, args.revision)
     findings = results.findings
     if args.json:
-        cures = stoppable(
-            lambda wanted: {f.id: cures_of(results, f, wanted) for f in findings if f.severity < Severity.NOTE}
-        )
+        cures, tried = stoppable(lambda wanted: cures_of_all(results, wanted))
         out([
             {"code": f.code, "severity": f.severity.name.lower(), "stage": f.stage, "subject": f.subject,
              "message": f.message, "cure": f.cure, "id": f.id, "values": {name: _plain(value) for name, value in f.values.items()},
-             "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves), "was": c.was, "then": c.then} for c in cures.get(f.id, ())]} for f in findings
+             "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves), "was": c.was, "then": c.then} for c in cures.get(f.id, ())],
+             "cures_tried": f.id in tried or f.id not in cures} for f in findings
         ])  # fmt: skip
     else:
         for f in findings:

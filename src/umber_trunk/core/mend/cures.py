@@ -35,6 +35,8 @@ from umber_trunk.core.units import show_length, significant
 MOST_TRIED = 12
 """Edits tried for one finding; the likeliest come first."""
 MOST_KEPT = 4
+MOST_IN_ALL, MOST_WIRES = 60, 2400
+"""Edits tried for all findings of a harness together, and wires of all these tries: each is a whole analysis."""
 SIZED = ("part.fits", "barrel.area", "contact.heat", "contact.current", "wings.insulation", "seal.insulation")
 """Rules of fits that another size of the wire may meet."""
 
@@ -53,14 +55,34 @@ class Cure:
     then: str = ""
 
 
+def cures_of_all(results: Results, wanted: Wanted = always) -> tuple[dict[str, list[Cure]], set[str]]:
+    """(Id of each fault and warning → what mends it, those for which all edits were tried.) The worst come first; once as much was tried as is
+    bearable, the rest have advice alone, until they are asked for by name (`cures_of`)."""
+    left = min(MOST_IN_ALL, MOST_WIRES // max(len(results.design.wires), 1))
+    cures: dict[str, list[Cure]] = {}
+    whole: set[str] = set()
+    for finding in results.findings:
+        if finding.severity < Severity.NOTE:
+            cures[finding.id], tried = _tried(results, finding, wanted, min(left, MOST_TRIED))
+            if tried < left or tried >= MOST_TRIED:
+                whole.add(finding.id)
+            left -= tried
+    return cures, whole
+
+
 def cures_of(results: Results, finding: Finding, wanted: Wanted = always) -> list[Cure]:
     """What mends a finding of these results: edits that were tried, the least change first, then advice. Stopped once the answer isn't
     `wanted`."""
+    return _tried(results, finding, wanted, MOST_TRIED)[0]
+
+
+def _tried(results: Results, finding: Finding, wanted: Wanted, most: int) -> tuple[list[Cure], int]:
+    """Its cures, and how many edits were tried for them."""
     known = {row.id for row in results.findings if row.severity < Severity.NOTE}
     found: list[Cure] = []
     seen: list[Design] = []
     for text, edit in _candidates(results, finding):
-        if len(seen) >= MOST_TRIED or len(found) >= MOST_KEPT:
+        if len(seen) >= most or len(found) >= MOST_KEPT:
             break
         go_on_if(wanted)
         try:
@@ -75,7 +97,7 @@ def cures_of(results: Results, finding: Finding, wanted: Wanted = always) -> lis
         if finding.id in ids or ids - known:
             continue
         found.append(Cure(text, edit, tuple(sorted(ids)), _stands(results, finding), _stands(then, finding)))
-    return [*found, *_advice(results, finding, bool(found))]
+    return [*found, *_advice(results, finding, bool(found))], len(seen)
 
 
 def _stands(results: Results, finding: Finding) -> str:
