@@ -13,7 +13,8 @@ from umber_trunk.core.language.acts import do
 from umber_trunk.core.language.grammar import begins_like_one, read_line, refusal
 from umber_trunk.core.language.records import OnTheWay, Said
 from umber_trunk.core.needs.enter import enter
-from umber_trunk.core.needs.line import Need, Piece, parse_need
+from umber_trunk.core.needs.line import parse_need
+from umber_trunk.core.needs.line_records import Need, Piece
 from umber_trunk.core.quantity import Habit
 
 

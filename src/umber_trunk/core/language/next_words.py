@@ -9,7 +9,7 @@ from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.language.hear import Heard
 from umber_trunk.core.language.records import EXAMPLES
-from umber_trunk.core.needs.line import Need
+from umber_trunk.core.needs.line_records import Need
 from umber_trunk.core.needs.suggest import suggestions
 
 MOST = 6

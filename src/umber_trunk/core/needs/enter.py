@@ -37,9 +37,19 @@ from umber_trunk.core.harness.model import (
 from umber_trunk.core.harness.screens import TAPED
 from umber_trunk.core.needs.attach import join, pins_of, poles, wired_pins
 from umber_trunk.core.needs.cases import set_case
-from umber_trunk.core.needs.line import Need
+from umber_trunk.core.needs.line_records import (
+    CaseLine,
+    FrameLine,
+    FuseLine,
+    JoinLine,
+    LoadLine,
+    Need,
+    PlaceLine,
+    SitedLine,
+    SupplyLine,
+)
 from umber_trunk.core.needs.outlets import feed_pin, find_end, limb, rails_of, return_pin, volts_at
-from umber_trunk.core.needs.places import enter_place
+from umber_trunk.core.needs.places import enter_place, main_fuse
 
 __all__ = ["enter", "find_end"]
 
@@ -55,21 +65,28 @@ def enter(design: Design, need: Need) -> Design:
 
 
 def _entered(design: Design, need: Need) -> Design:
-    if need.case_loads is not None:
-        return set_case(design, need.name, need.case_loads, need.case_c)
-    if need.join_end:
-        end = find_end(design, need.join_end)
-        if end is None:
-            raise EditError(f"There is no end called “{need.join_end}”.")
-        return join(design, end.id, need.pins)
-    design = zone_known(design, need)
-    if need.what == "supply":
-        return _enter_supply(design, need)
-    if need.what == "load":
-        return _enter_load(design, need)
-    if need.what == "frame":
-        return _frame_resistance(design, need.source_ohm)
-    return enter_place(design, need, zone_id(design, need.zone) if need.zone else None)
+    match need:
+        case CaseLine():
+            return set_case(design, need.name, need.loads, need.air_c)
+        case JoinLine():
+            end = find_end(design, need.end)
+            if end is None:
+                raise EditError(f"There is no end called “{need.end}”.")
+            return join(design, end.id, need.pins)
+        case SitedLine():
+            design = zone_known(design, need)
+    match need:
+        case SupplyLine():
+            return _enter_supply(design, need)
+        case LoadLine():
+            return _enter_load(design, need)
+        case FrameLine():
+            return _frame_resistance(design, need.source_ohm)
+        case FuseLine():
+            return main_fuse(design, need)
+        case PlaceLine():
+            return enter_place(design, need, zone_id(design, need.zone) if need.zone else None)
+    raise AssertionError(f"a line of no kind: {need.what}")
 
 
 def zone_id(design: Design, name: str) -> str | None:
@@ -78,7 +95,7 @@ def zone_id(design: Design, name: str) -> str | None:
     return next((z.id for z in design.zones if wanted in (z.id.lower(), z.name.lower())), None)
 
 
-def zone_known(design: Design, need: Need) -> Design:
+def zone_known(design: Design, need: SitedLine) -> Design:
     """The design with the line's zone, made or brought up to what the line says of it."""
     if not need.zone:
         return design
@@ -100,7 +117,7 @@ def _new_end(design: Design, name: str, kind: EndKind, point: str | None, zone: 
     return put(design, "ends", end), end
 
 
-def _enter_supply(design: Design, need: Need) -> Design:
+def _enter_supply(design: Design, need: SupplyLine) -> Design:
     name = need.where or need.name
     end = find_end(design, name)
     if end is None:
@@ -123,7 +140,7 @@ def _enter_supply(design: Design, need: Need) -> Design:
     return design
 
 
-def _supply_pins(design: Design, end: End, need: Need) -> tuple[str, str]:
+def _supply_pins(design: Design, end: End, need: SupplyLine) -> tuple[str, str]:
     """A further rail at an end has a plus of its own and shares the minus, unless its pins are named."""
     rails = rails_of(design, end)
     if need.pins and not wired_pins(design, end):
@@ -144,7 +161,7 @@ def _frame_resistance(design: Design, ohm: float) -> Design:
     return set_project(put_all(design, "ends", ends), frame_ohm=ohm)
 
 
-def source_of(design: Design, need: Need) -> End:
+def source_of(design: Design, need: SitedLine) -> End:
     """The end a line is fed from; EditError where there is none."""
     if need.source:
         end = find_end(design, need.source)
@@ -160,7 +177,7 @@ def source_of(design: Design, need: Need) -> End:
     return end
 
 
-def _load_end(design: Design, need: Need, source: End) -> tuple[Design, End]:
+def _load_end(design: Design, need: LoadLine, source: End) -> tuple[Design, End]:
     """The end the load sits at; a new one hangs on a limb of the stated run."""
     name = need.where or need.name
     end = find_end(design, name)
@@ -237,7 +254,7 @@ def _bond_supply(design: Design) -> Design:
     return put(design, "wires", wire)
 
 
-def _joined_to_wires(design: Design, need: Need) -> tuple[Pin, Pin] | None:
+def _joined_to_wires(design: Design, need: LoadLine) -> tuple[Pin, Pin] | None:
     """The pins of an end that is wired already: such a load needs no new wires. None when it isn't."""
     end = find_end(design, need.where or need.name)
     if end is None or need.run_m is not None or need.source or need.frame:
@@ -246,7 +263,7 @@ def _joined_to_wires(design: Design, need: Need) -> tuple[Pin, Pin] | None:
     return pins_of(end, pair) if pair else None
 
 
-def _load(design: Design, need: Need, plus: Pin, minus: Pin) -> Load:
+def _load(design: Design, need: LoadLine, plus: Pin, minus: Pin) -> Load:
     return Load(
         id=slug(need.name, [row.id for row in design.loads], "load"), name=need.name, plus=plus, minus=minus,
         kind=need.kind, value=need.value or 1.0, surge_a=need.surge_a, surge_s=need.surge_s, on_s=need.on_s,
@@ -255,25 +272,25 @@ def _load(design: Design, need: Need, plus: Pin, minus: Pin) -> Load:
     )  # fmt: skip
 
 
-def _enter_load(design: Design, need: Need) -> Design:
+def _enter_load(design: Design, need: LoadLine) -> Design:
     before = {load.id for load in design.loads}
     made = _with_load(design, need)
-    if not need.loop:
+    if need.loop is None:
         return made
     load = next(load for load in made.loads if load.id not in before)
     loop = Loop(
         id=slug(need.name, [one.id for one in made.loops], "loop"), name=need.name, load=load.id, need_v=need.min_volts or Loop.model_fields["need_v"].default,
-        barrier_ohm=need.barrier_ohm, receiver_ohm=need.receiver_ohm,
+        barrier_ohm=need.loop.barrier_ohm, receiver_ohm=need.loop.receiver_ohm,
     )  # fmt: skip
     return put(made, "loops", loop)
 
 
-def _starts(need: Need) -> list[tuple[float, float]]:
+def _starts(need: LoadLine) -> list[tuple[float, float]]:
     """What a fuse has to let by when the load starts (A, s)."""
     return [(need.surge_a, need.surge_s or 1.0)] if need.surge_a is not None else []
 
 
-def _with_load(design: Design, need: Need) -> Design:
+def _with_load(design: Design, need: LoadLine) -> Design:
     wired = _joined_to_wires(design, need)
     if wired is not None:
         return put(design, "loads", _load(design, need, *wired))
@@ -325,7 +342,7 @@ def taped(design: Design, pin: Pin) -> Design:
     return put(design, "ends", change(end, cavities=cavities))
 
 
-def _load_cavities(design: Design, end: End, need: Need) -> tuple[Design, str, str]:
+def _load_cavities(design: Design, end: End, need: LoadLine) -> tuple[Design, str, str]:
     """Cavities of a new load, as named or the first free ones; plus is made, minus only where a wire needs it."""
     plus, minus = (need.pins[0], need.pins[1]) if len(need.pins) == 2 else _free_cavities(design, end)
     return ensure_cavity(design, end.id, plus), plus, minus
@@ -337,7 +354,7 @@ def _own_fuse(design: Design, feed: Pin, rating_a: float) -> tuple[Design, Pin]:
     return put(design, "ends", end), Pin(end=end.id, cavity=way)
 
 
-def _cable(design: Design, need: Need) -> tuple[Design, str | None]:
+def _cable(design: Design, need: LoadLine) -> tuple[Design, str | None]:
     if need.cable is None:
         return design, None
     cable = Cable(id=new_id(design, "cables", "C"), name=f"{need.name} {need.cable}", kind=need.cable)

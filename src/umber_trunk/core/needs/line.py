@@ -8,11 +8,27 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, replace
 from functools import partial
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import CableKind, LoadKind
+from umber_trunk.core.needs.line_records import (
+    CaseLine,
+    ConverterLine,
+    DrawingLine,
+    FrameLine,
+    FuseLine,
+    JoinLine,
+    LoadLine,
+    LoopSaid,
+    Need,
+    Piece,
+    PlaceLine,
+    RelayLine,
+    SitedLine,
+    SupplyLine,
+)
 from umber_trunk.core.quantity import (
     CURRENT,
     LENGTH,
@@ -51,80 +67,6 @@ ZONE_WORDS = {
 LOOP_WORST_A = 0.022  # what a 4–20 mA transmitter draws when it reports its own failure upwards (NAMUR NE 43)
 
 
-@dataclass(frozen=True)
-class Piece:
-    """A part of the line that was read: what it is, where it stands, what was understood."""
-
-    kind: str
-    start: int
-    end: int
-    meaning: str
-    ok: bool = True
-    doubt: bool = False
-
-
-@dataclass
-class Need:
-    """What one line says. `what` tells a load from a supply, box, stud, bar, splice, connector, switch, relay,
-    converter, fuse, frame, case and join; the other fields hold what the line gives."""
-
-    what: str = "load"
-    name: str = ""
-    kind: LoadKind = LoadKind.CURRENT
-    value: float | None = None
-    volts: float | None = None
-    ac: bool = False
-    source_ohm: float = 0.0
-    surge_a: float | None = None
-    surge_s: float | None = None
-    on_s: float | None = None
-    period_s: float | None = None
-    power_factor: float = 1.0
-    efficiency: float | None = None
-    where: str = ""
-    zone: str = ""
-    zone_c: float | None = None
-    zone_flags: tuple[str, ...] = ()
-    run_m: float | None = None
-    off: str = ""
-    source: str = ""
-    by: str = ""
-    min_volts: float | None = None
-    max_drop_percent: float | None = None
-    max_drop_v: float | None = None
-    frame: bool = False
-    negative: bool = False
-    fused_a: float | None = None
-    style: str = ""
-    ways: int = 0
-    out_volts: float | None = None
-    cable: CableKind | None = None
-    pins: tuple[str, ...] = ()
-    join_end: str = ""
-    case_loads: str | None = None
-    loop: bool = False
-    barrier_ohm: float = 0.0
-    receiver_ohm: float = 250.0
-    case_c: float | None = None
-    pieces: list[Piece] = field(default_factory=list)
-    missing: list[str] = field(default_factory=list)
-
-    @property
-    def supply(self) -> bool:
-        """Whether the line gives a supply."""
-        return self.what == "supply"
-
-    @property
-    def ok(self) -> bool:
-        """Whether the line can be entered."""
-        return not self.missing and all(piece.ok for piece in self.pieces)
-
-    @property
-    def faults(self) -> list[str]:
-        """What stands in the way, in words."""
-        return [piece.meaning for piece in self.pieces if not piece.ok] + [f"say {what}" for what in self.missing]
-
-
 _KEYWORDS = r"at|in|run|length|off|from|min|minimum|drop|max|surge|start|starts|peak|inrush|duty|return|pins?|on frame|by|fused|pf|efficiency|eff|through|with"
 _STOP = rf"(?=\s+(?:{_KEYWORDS})\b|[,;]|\x00|$)"
 _NEXT = r"(?=\s*(?:$|[,;]|at\b|in\b|from\b|run\b|off\b|with\b|pins?\b|\d))"
@@ -146,7 +88,7 @@ class _Reader:
         self.text = text
         self.rest = text
         self.habit = habit
-        self.need = Need()
+        self.pieces: list[Piece] = []
 
     def take(self, kind: str, pattern: str, use: Callable[[re.Match[str]], str]) -> bool:
         """A piece that a pattern finds; `use` keeps it and says what was understood."""
@@ -184,7 +126,7 @@ class _Reader:
             piece = Piece(kind, start, end, " ".join([meaning, *(f"({note})" for note in self.habit.notes[notes:])]))
         except InputError as why:
             piece = Piece(kind, start, end, str(why), ok=False, doubt=isinstance(why, DoubtfulError))
-        self.need.pieces.append(piece)
+        self.pieces.append(piece)
         self.rest = self.rest[:start] + "\x00" * (end - start) + self.rest[end:]
 
 
@@ -196,55 +138,64 @@ def parse_need(text: str, supply_volts: float = 12.0, decimal: str = "", efficie
     """Reads one line. `supply_volts` turns a drop class in volts into its share, `decimal` is the project's habit,
     `efficiency` what its motors are taken to have where the line doesn't say."""
     reader = _Reader(text.replace("\x00", " "), Habit(decimal))
-    need = reader.need
-    if reader.take("join", r"^\s*join\s+(.+?)\s*:\s*(.+?)\s*$", lambda m: _join(need, m)):
-        return need
-    if reader.take("case", r"^\s*case\s+(.+?)\s*:\s*(.+?)\s*$", lambda m: _case(need, m)):
-        return need
-    _read_head(reader)
-    reader_of = {"supply": _read_supply, "converter": _read_converter, "fuse": _read_fuse, "frame": _read_frame}
-    reader_of.get(need.what, lambda _: None)(reader)
-    if need.what == "load":
-        _read_limits(reader, supply_volts)
-    _read_places(reader)
-    if need.what == "relay" and re.search(r"\d\s*m?A\b", reader.rest):
-        _read_amount(reader, efficiency)
-    if need.what == "load":
-        _read_amount(reader, efficiency)
-    _read_name(reader)
-    need.pieces.sort(key=lambda piece: piece.start)
-    _name_missing(need)
+    need = _read(reader, supply_volts, efficiency)
+    need.pieces = sorted(reader.pieces, key=lambda piece: piece.start)
     return need
 
 
-def _name_missing(need: Need) -> None:
-    def failed(kind: str) -> bool:
-        return any(piece.kind == kind for piece in need.pieces)
+def _read(reader: _Reader, supply_volts: float, efficiency: float | None) -> Need:
+    """The record that the line's first words ask for, filled."""
+    join, case = JoinLine(), CaseLine()
+    if reader.take("join", r"^\s*join\s+(.+?)\s*:\s*(.+?)\s*$", lambda m: _join(join, m)):
+        return join
+    if reader.take("case", r"^\s*case\s+(.+?)\s*:\s*(.+?)\s*$", lambda m: _case(case, m)):
+        return case
+    need = _read_head(reader)
+    match need:
+        case SupplyLine():
+            _read_supply(reader, need)
+        case ConverterLine():
+            _read_converter(reader, need)
+        case FuseLine():
+            _read_fuse(reader, need)
+        case FrameLine():
+            _read_frame(reader, need)
+        case LoadLine():
+            _read_limits(reader, need, supply_volts)
+    _read_places(reader, need)
+    if isinstance(need, LoadLine) or (isinstance(need, RelayLine) and re.search(r"\d\s*m?A\b", reader.rest)):
+        _read_amount(reader, need, efficiency)
+    _read_name(reader, need)
+    _name_missing(reader, need)
+    return need
 
-    if need.what == "supply" and need.volts is None and not failed("volts"):
-        need.missing.append("how many volts, such as 24 V")
-    if need.what == "load" and need.value is None and not failed("amount"):
-        need.missing.append("how much it draws, such as 18 A or 430 W")
-    if need.what == "converter" and need.out_volts is None and not failed("volts"):
-        need.missing.append("what it makes, such as 24 to 12 V")
-    if need.what == "fuse" and need.fused_a is None and not failed("amount"):
-        need.missing.append("its rating, such as 250 A")
+
+def _name_missing(reader: _Reader, need: SitedLine) -> None:
+    tried = {piece.kind for piece in reader.pieces}
+    match need:
+        case SupplyLine(volts=None) if "volts" not in tried:
+            need.missing.append("how many volts, such as 24 V")
+        case LoadLine(value=None) if "amount" not in tried:
+            need.missing.append("how much it draws, such as 18 A or 430 W")
+        case ConverterLine(out_volts=None) if "volts" not in tried:
+            need.missing.append("what it makes, such as 24 to 12 V")
+        case FuseLine(rating_a=None) if "amount" not in tried:
+            need.missing.append("its rating, such as 250 A")
     if not need.name:
-        need.missing.append("what it is" if need.what == "load" else "where it is, such as at bulkhead")
+        need.missing.append("what it is" if isinstance(need, LoadLine) else "where it is, such as at bulkhead")
 
 
-def _case(need: Need, match: re.Match[str]) -> str:
-    need.what, need.name, need.case_loads = "case", match[1], match[2]
+def _case(need: CaseLine, match: re.Match[str]) -> str:
+    need.name, need.loads = match[1], match[2]
     warm = re.fullmatch(r"(.+?)\s+at\s+([-−+\d.,]+\s*°?\s*[CF])", match[1], re.I)
     if warm:
-        need.name, need.case_c = warm[1], parse_celsius(warm[2])
-    air = "" if need.case_c is None else f" in air of {need.case_c:g} °C"
+        need.name, need.air_c = warm[1], parse_celsius(warm[2])
+    air = "" if need.air_c is None else f" in air of {need.air_c:g} °C"
     return f"{need.name} runs {match[2]}{air}"
 
 
-def _join(need: Need, match: re.Match[str]) -> str:
-    need.what, need.join_end = "join", match[1]
-    need.name = match[1]
+def _join(need: JoinLine, match: re.Match[str]) -> str:
+    need.name = need.end = match[1]
     need.pins = tuple(part for part in re.split(r"[\s,;/&]+|\band\b", match[2]) if part)
     if len(need.pins) < 2:
         raise InputError("Name two or more pins to join.")
@@ -257,9 +208,8 @@ _HEAD_WORDS = {
 }  # fmt: skip
 
 
-def _read_head(reader: _Reader) -> None:
+def _read_head(reader: _Reader) -> SitedLine:
     """What kind of line it is, from its first words."""
-    need = reader.need
     for what, pattern in _HEADS:
         match = re.match(rf"\s*{pattern}", reader.rest, re.I)
         if match is None:
@@ -271,23 +221,31 @@ def _read_head(reader: _Reader) -> None:
             and not re.search(r"\bat\b", reader.rest, re.I)
         ):
             continue
-        need.what = what
-        if what == "connector" and word:
-            need.ways = int(word)
-        need.negative = what == "bar" and word.lower() in ("negative", "minus", "ground", "return")
-        need.style = word if what == "fuse" else ""
-        reader.take("what", rf"^\s*{pattern}", lambda _: _head_told(need))
-        return
+        need = _begun(what, word)
+        reader.take("what", rf"^\s*{pattern}", partial(_head_told, need))
+        return need
+    return LoadLine()
 
 
-def _head_told(need: Need) -> str:
-    return (
-        _HEAD_WORDS[need.what] + (" for returns" if need.negative else "") + (f", {need.style}" if need.style else "")
-    )
+def _begun(what: str, word: str) -> SitedLine:
+    """The record of a kind of line; `word` is what its head says more, such as how many ways or of which kind."""
+    plain: dict[str, type[SitedLine]] = {"supply": SupplyLine, "converter": ConverterLine, "relay": RelayLine, "frame": FrameLine}  # fmt: skip
+    if what in plain:
+        return plain[what](name="")
+    if what == "fuse":
+        return FuseLine(style=word)
+    if what == "connector" and word:
+        return PlaceLine(what=what, ways=int(word))
+    return PlaceLine(what=what, negative=what == "bar" and word.lower() in ("negative", "minus", "ground", "return"))
 
 
-def _read_supply(reader: _Reader) -> None:
-    need = reader.need
+def _head_told(need: SitedLine, _: re.Match[str]) -> str:
+    more = " for returns" if isinstance(need, PlaceLine) and need.negative else ""
+    style = f", {need.style}" if isinstance(need, FuseLine) and need.style else ""
+    return _HEAD_WORDS[need.what] + more + style
+
+
+def _read_supply(reader: _Reader, need: SupplyLine) -> None:
 
     def volts(text: str) -> str:
         need.volts = parse_volts(text, reader.habit)
@@ -302,8 +260,7 @@ def _read_supply(reader: _Reader) -> None:
     _take_amount(reader, "inside", (RESISTANCE,), ohms)
 
 
-def _read_converter(reader: _Reader) -> None:
-    need = reader.need
+def _read_converter(reader: _Reader, need: ConverterLine) -> None:
 
     def volts(match: re.Match[str]) -> str:
         need.volts = parse_volts(match[1], reader.habit) if match[1] else None
@@ -318,12 +275,11 @@ def _read_converter(reader: _Reader) -> None:
     reader.take("efficiency", r"([\d.,]+\s*%)(?:\s*efficien\w+)?", share)
 
 
-def _read_fuse(reader: _Reader) -> None:
-    need = reader.need
+def _read_fuse(reader: _Reader, need: FuseLine) -> None:
 
     def amps(text: str) -> str:
-        need.fused_a = parse_amps(text, reader.habit)
-        return f"{need.fused_a:g} A"
+        need.rating_a = parse_amps(text, reader.habit)
+        return f"{need.rating_a:g} A"
 
     def style(match: re.Match[str]) -> str:
         need.style = match[0].strip()
@@ -333,8 +289,7 @@ def _read_fuse(reader: _Reader) -> None:
     reader.take("style", r"\bclass\s+\w+", style)
 
 
-def _read_frame(reader: _Reader) -> None:
-    need = reader.need
+def _read_frame(reader: _Reader, need: FrameLine) -> None:
 
     def ohms(text: str) -> str:
         need.source_ohm, need.name = parse_ohms(text, reader.habit), "frame"
@@ -343,8 +298,8 @@ def _read_frame(reader: _Reader) -> None:
     _take_amount(reader, "inside", (RESISTANCE,), ohms)
 
 
-def _read_limits(reader: _Reader, supply_volts: float) -> None:
-    need, habit = reader.need, reader.habit
+def _read_limits(reader: _Reader, need: LoadLine, supply_volts: float) -> None:
+    habit = reader.habit
 
     def duty(match: re.Match[str]) -> str:
         need.on_s, need.period_s = parse_duty(match[1], habit)
@@ -393,12 +348,16 @@ def _read_limits(reader: _Reader, supply_volts: float) -> None:
         reader.take("efficiency", r"([\d.,]+\s*%)\s+efficien\w+", share)
 
 
-def _read_places(reader: _Reader) -> None:
-    need = reader.need
+def _read_places(reader: _Reader, need: SitedLine) -> None:
+    """Where it is, how far along which way, on which pins, in what air."""
 
     def run(text: str) -> str:
         need.run_m = parse_length_m(text, "m", reader.habit)
         return f"{show_length(need.run_m)} along the way"
+
+    def frame(_: re.Match[str]) -> str:
+        need.frame = True
+        return "returns through the frame"
 
     def named(attribute: str, words: str) -> Callable[[re.Match[str]], str]:
         def use(match: re.Match[str]) -> str:
@@ -408,23 +367,50 @@ def _read_places(reader: _Reader) -> None:
 
         return use
 
-    def frame(_: re.Match[str]) -> str:
-        need.frame = True
-        return "returns through the frame"
+    if isinstance(need, PlaceLine) and need.what in ("box", "connector", "bar"):
+        reader.take("ways", r"\b(\d{1,4})[- ]*(?:ways?|pins?|poles?)\b", partial(_ways, need))
+    _read_pins(reader, need)
+    if isinstance(need, LoadLine):
+        _read_wiring(reader, need)
+    reader.take_quantity("run", r"\b(?:run|length)\s+(?=\S)", (LENGTH,), run)
+    reader.take(
+        "frame",
+        r"\b(?:return\s+(?:by\s+)?)?(?:frame|chassis|ground)\s+return\b|\breturn\s+(?:by\s+|through\s+)?(?:the\s+)?(?:frame|chassis|ground)\b",
+        frame,
+    )
+    reader.take("off", rf"\boff\s+(\S.*?){_STOP}", named("off", "branching off"))
+    reader.take("from", rf"\bfrom\s+(\S.*?){_STOP}", named("source", "from"))
+    if isinstance(need, RelayLine):
+        reader.take("by", rf"\bby\s+(\S.*?){_STOP}", named("by", "its coil fed from"))
+    reader.take("where", rf"\bat\s+(\S.*?){_STOP}", named("where", "at"))
+    reader.take("zone", rf"\bin\s+(\S.*?){_STOP}", lambda m: _zone(need, m[1]))
+
+
+def _ways(need: PlaceLine, match: re.Match[str]) -> str:
+    need.ways = int(match[1])
+    if not 1 <= need.ways <= 200:
+        raise InputError("A box or connector has 1 to 200 ways.")
+    return f"{need.ways} ways"
+
+
+def _read_pins(reader: _Reader, need: SitedLine) -> None:
+    """Two pins of what has two poles, any number of a place."""
+    listed, two = r"[^\s,;/]+", isinstance(need, LoadLine | SupplyLine)
+    few = rf"({listed}\s*(?:[,/]|and)?\s*{listed})" if two else rf"({listed}(?:[\s,/]+(?!(?:{_KEYWORDS})\b){listed})*)"
 
     def pins(match: re.Match[str]) -> str:
         need.pins = tuple(part for part in re.split(r"[\s,/]+|\band\b", match[1].strip()) if part)
-        if need.what == "load":
-            if len(need.pins) != 2:
-                raise InputError("Name two pins, plus first, such as: pins 4 3.")
-            return f"plus on {need.pins[0]}, minus on {need.pins[1]}"
-        return "pins " + ", ".join(need.pins)
+        if not isinstance(need, LoadLine):
+            return "pins " + ", ".join(need.pins)
+        if len(need.pins) != 2:
+            raise InputError("Name two pins, plus first, such as: pins 4 3.")
+        return f"plus on {need.pins[0]}, minus on {need.pins[1]}"
 
-    def ways(match: re.Match[str]) -> str:
-        need.ways = int(match[1])
-        if not 1 <= need.ways <= 200:
-            raise InputError("A box or connector has 1 to 200 ways.")
-        return f"{need.ways} ways"
+    reader.take("pins", rf"(?<![\d-])\bpins?\s+{few}", pins)
+
+
+def _read_wiring(reader: _Reader, need: LoadLine) -> None:
+    """In which cable a load's wires run, and the fuse they have for themselves."""
 
     def fused(text: str) -> str:
         need.fused_a = parse_amps(text, reader.habit)
@@ -434,34 +420,12 @@ def _read_places(reader: _Reader) -> None:
         need.cable = CableKind.SCREENED if re.match(r"s", match[1], re.I) else CableKind.PAIR
         return f"by {need.cable}"
 
-    if need.what in ("box", "connector", "bar"):
-        reader.take("ways", r"\b(\d{1,4})[- ]*(?:ways?|pins?|poles?)\b", ways)
-    listed = r"[^\s,;/]+"
-    few = (
-        rf"({listed}\s*(?:[,/]|and)?\s*{listed})"
-        if need.what in ("load", "supply")
-        else rf"({listed}(?:[\s,/]+(?!(?:{_KEYWORDS})\b){listed})*)"
-    )
-    reader.take("pins", rf"(?<![\d-])\bpins?\s+{few}", pins)
-    if need.what == "load":
-        reader.take(
-            "cable",
-            r"\b(?:by|in|on|through|with)\s+(?:a\s+)?(twisted|screened|shielded)(?:\s+(?:pair|cable))?\b",
-            cable,
-        )
-        reader.take_quantity("fused", r"\bfused(?:\s+(?:at|with|by))?\s+(?=[\d.,])", (CURRENT,), fused)
-    reader.take_quantity("run", r"\b(?:run|length)\s+(?=\S)", (LENGTH,), run)
     reader.take(
-        "frame",
-        r"\b(?:return\s+(?:by\s+)?)?(?:frame|chassis|ground)\s+return\b|\breturn\s+(?:by\s+|through\s+)?(?:the\s+)?(?:frame|chassis|ground)\b",
-        frame,
+        "cable",
+        r"\b(?:by|in|on|through|with)\s+(?:a\s+)?(twisted|screened|shielded)(?:\s+(?:pair|cable))?\b",
+        cable,
     )
-    reader.take("off", rf"\boff\s+(\S.*?){_STOP}", named("off", "branching off"))
-    reader.take("from", rf"\bfrom\s+(\S.*?){_STOP}", named("source", "from"))
-    if need.what == "relay":
-        reader.take("by", rf"\bby\s+(\S.*?){_STOP}", named("by", "its coil fed from"))
-    reader.take("where", rf"\bat\s+(\S.*?){_STOP}", named("where", "at"))
-    reader.take("zone", rf"\bin\s+(\S.*?){_STOP}", lambda m: _zone(need, m[1]))
+    reader.take_quantity("fused", r"\bfused(?:\s+(?:at|with|by))?\s+(?=[\d.,])", (CURRENT,), fused)
 
 
 _TAIL = re.compile(
@@ -477,7 +441,7 @@ def _plain_name(name: str) -> str:
     return name
 
 
-def _zone(need: Need, text: str) -> str:
+def _zone(need: SitedLine, text: str) -> str:
     warm = re.search(r"([-−]?[\d.,]+)\s*°?\s*([CF])\b", text)
     if warm:
         need.zone_c = parse_celsius(warm[0])
@@ -534,10 +498,11 @@ def _whole_start(reader: _Reader, at: int) -> int:
     return before.start() if before else at
 
 
-def _read_amount(reader: _Reader, usual: float | None) -> None:
+def _read_amount(reader: _Reader, need: DrawingLine, usual: float | None) -> None:
     """What the load draws; several of it count together, and its rail's volts may stand before."""
-    need = reader.need
-    if reader.take("amount", r"(?<![\w.,])4\s*(?:-|–|…|to)\s*20\s*mA\b(?:\s+loop)?", lambda _: _loop(need)):
+    if isinstance(need, LoadLine) and reader.take(
+        "amount", r"(?<![\w.,])4\s*(?:-|–|…|to)\s*20\s*mA\b(?:\s+loop)?", lambda _: _loop(need)
+    ):
         for part in ("barrier", "receiver"):
             reader.take(
                 "inside", rf"\b({part})\s+({_FIGURE}\s*(?:k?ohm|k?Ω))", lambda m: _in_loop(need, m, reader.habit)
@@ -577,7 +542,7 @@ def _read_amount(reader: _Reader, usual: float | None) -> None:
             reader._keep(
                 "amount", multiple.start(), found.end, lambda: amount(reader.rest_at(multiple.start(), found.end))
             )
-    if not any(piece.kind == "amount" for piece in need.pieces):
+    if not any(piece.kind == "amount" for piece in reader.pieces):
         _take_amount(reader, "amount", _AMOUNTS, amount)
     _take_amount(reader, "volts", (VOLTAGE,), volts)
 
@@ -585,27 +550,24 @@ def _read_amount(reader: _Reader, usual: float | None) -> None:
 _FIGURE = r"\d[\d.,]*"
 
 
-def _in_loop(need: Need, match: re.Match[str], habit: Habit) -> str:
+def _in_loop(need: LoadLine, match: re.Match[str], habit: Habit) -> str:
     """What is in a loop beside its wires."""
-    ohms = parse_ohms(match[2], habit)
-    if match[1].lower() == "barrier":
-        need.barrier_ohm = ohms
-    else:
-        need.receiver_ohm = ohms
-    return f"{match[1].lower()} of {show_ohms(ohms)}"
+    ohms, part = parse_ohms(match[2], habit), match[1].lower()
+    known = need.loop or LoopSaid()
+    need.loop = replace(known, barrier_ohm=ohms) if part == "barrier" else replace(known, receiver_ohm=ohms)
+    return f"{part} of {show_ohms(ohms)}"
 
 
-def _loop(need: Need) -> str:
-    need.kind, need.value, need.loop = LoadKind.CURRENT, LOOP_WORST_A, True
+def _loop(need: LoadLine) -> str:
+    need.kind, need.value, need.loop = LoadKind.CURRENT, LOOP_WORST_A, LoopSaid()
     return f"a 4–20 mA loop, at most {exact(1000 * LOOP_WORST_A)} mA"
 
 
-def _read_name(reader: _Reader) -> None:
-    need = reader.need
+def _read_name(reader: _Reader, need: SitedLine) -> None:
     words = [m.span() for m in re.finditer(r"[^\x00\s,;]+(?:[\s]+[^\x00\s,;]+)*", reader.rest)]
-    if need.what == "frame":
+    if isinstance(need, FrameLine):
         pass
-    elif words and need.what in ("load", "supply"):
+    elif words and isinstance(need, LoadLine | SupplyLine):
         start, end = words.pop(0)
         need.name = " ".join(reader.rest[start:end].split())
         strange = re.search(
@@ -613,10 +575,10 @@ def _read_name(reader: _Reader) -> None:
         )
         ok = strange is None or re.fullmatch(r"\d+(?:st|nd|rd|th|way|pin)", strange[0]) is not None
         text = need.name if ok else f"“{need.name}” has a figure in it that was not understood"
-        need.pieces.append(Piece("what", start, end, text, ok))
+        reader.pieces.append(Piece("what", start, end, text, ok))
     elif need.where:
         need.name = need.where
     if not need.name:
-        need.name = need.where if need.what != "load" else need.name
+        need.name = "" if isinstance(need, LoadLine) else need.where
     for start, end in words:
-        need.pieces.append(Piece("stray", start, end, f"“{reader.rest[start:end]}” was not understood", ok=False))
+        reader.pieces.append(Piece("stray", start, end, f"“{reader.rest[start:end]}” was not understood", ok=False))

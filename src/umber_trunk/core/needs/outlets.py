@@ -9,7 +9,7 @@ from umber_trunk.core.harness.edits import branch, ensure_cavity, free_fuse_way,
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End, EndKind, LinkKind, Pin, Supply
 from umber_trunk.core.harness.way import Method
-from umber_trunk.core.needs.line import Need
+from umber_trunk.core.needs.line_records import SitedLine
 from umber_trunk.core.physics.fuses import fitting_rating
 
 KIND_WORDS = {
@@ -146,7 +146,7 @@ def find_point(design: Design, name: str) -> str | None:
     return end.point if end else None
 
 
-def limb(design: Design, need: Need, source: End, name: str, zone: str | None) -> tuple[Design, str]:
+def limb(design: Design, need: SitedLine, source: End, name: str, zone: str | None) -> tuple[Design, str]:
     """A new limb of the stated run, off the source or the place named after "off"."""
     start = find_point(design, need.off) if need.off else source.point
     if start is None:

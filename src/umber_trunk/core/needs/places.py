@@ -20,7 +20,7 @@ from umber_trunk.core.harness.model import (
     Pin,
     Wire,
 )
-from umber_trunk.core.needs.line import Need
+from umber_trunk.core.needs.line_records import ConverterLine, FuseLine, PlaceLine, RelayLine
 from umber_trunk.core.needs.outlets import feed_pin, find_end, limb, rails_of, return_pin
 
 USUAL_WAYS = 6
@@ -31,24 +31,22 @@ KINDS = {
 }  # fmt: skip
 
 
-def enter_place(design: Design, need: Need, zone: str | None) -> Design:
+def enter_place(design: Design, need: PlaceLine, zone: str | None) -> Design:
     """The design with the place, what is inside it, and the wires that feed it."""
-    if need.what == "fuse":
-        return _main_fuse(design, need)
     source = _source(design, need)
     design, end = _placed(design, need, source, zone)
     end = _inside(end, need)
     design = put(design, "ends", end)
-    if need.what == "converter":
+    if isinstance(need, ConverterLine):
         design = _converter(design, end, need, source)
     if source is None:
         return design
     for role, cavity in _wires_of(need):
         design = _wired(design, need, source, end, role, cavity)
-    return _coil(design, need, source, end) if need.what == "relay" else design
+    return _coil(design, need, source, end) if isinstance(need, RelayLine) else design
 
 
-def _source(design: Design, need: Need) -> End | None:
+def _source(design: Design, need: PlaceLine) -> End | None:
     """What feeds the place; connectors and places that name nothing stand alone, a converter and a box don't."""
     if need.source:
         found = find_end(design, need.source)
@@ -62,7 +60,7 @@ def _source(design: Design, need: Need) -> End | None:
     return None
 
 
-def _placed(design: Design, need: Need, source: End | None, zone: str | None) -> tuple[Design, End]:
+def _placed(design: Design, need: PlaceLine, source: End | None, zone: str | None) -> tuple[Design, End]:
     """A new end at its run, or at the point of the end that has its name already."""
     kind = KINDS[need.what]
     there = find_end(design, need.name)
@@ -78,7 +76,7 @@ def _placed(design: Design, need: Need, source: End | None, zone: str | None) ->
     return design, end
 
 
-def _start(design: Design, need: Need, source: End | None) -> End:
+def _start(design: Design, need: PlaceLine, source: End | None) -> End:
     """What a place without a source of its own branches off: the first supply's end."""
     home = index_of(design).ends.get(design.supplies[0].plus.end) if design.supplies else None
     found = source or home
@@ -87,7 +85,7 @@ def _start(design: Design, need: Need, source: End | None) -> End:
     return found
 
 
-def _inside(end: End, need: Need) -> End:
+def _inside(end: End, need: PlaceLine) -> End:
     """Cavities, bridges and links of a new place."""
     if need.what == "box":
         ways = [f"F{n}" for n in range(1, (need.ways or USUAL_WAYS) + 1)]
@@ -119,7 +117,7 @@ def _inside(end: End, need: Need) -> End:
     return end.model_copy(update={"cavities": (Cavity(id="1"),)})
 
 
-def _wires_of(need: Need) -> list[tuple[str, str]]:
+def _wires_of(need: PlaceLine) -> list[tuple[str, str]]:
     """(role, cavity) of the wires that feed a place."""
     if need.what == "box":
         return [("feed", "in")] if need.frame else [("feed", "in"), ("return", "-")]
@@ -134,10 +132,10 @@ def _wires_of(need: Need) -> list[tuple[str, str]]:
     return []
 
 
-def _wired(design: Design, need: Need, source: End, end: End, role: str, cavity: str) -> Design:
+def _wired(design: Design, need: PlaceLine, source: End, end: End, role: str, cavity: str) -> Design:
     here = Pin(end=end.id, cavity=cavity)
     if role == "feed":
-        design, there = feed_pin(design, index_of(design).ends[source.id], 0.0, need.volts, need.fused_a)
+        design, there = feed_pin(design, index_of(design).ends[source.id], 0.0, need.volts, None)
     else:
         design, there = return_pin(design, source, need.volts)
     start, finish = (there, here) if role == "feed" else (here, there)
@@ -155,7 +153,7 @@ def _given_length(design: Design, wire: Wire) -> Wire:
     return wire.model_copy(update={"stated_m": 0.3}) if a.point is not None and a.point == b.point else wire
 
 
-def _converter(design: Design, end: End, need: Need, source: End | None) -> Design:
+def _converter(design: Design, end: End, need: ConverterLine, source: End | None) -> Design:
     assert need.out_volts is not None
     if (
         source is not None
@@ -172,7 +170,7 @@ def _converter(design: Design, end: End, need: Need, source: End | None) -> Desi
     return put(design, "converters", part)
 
 
-def _coil(design: Design, need: Need, source: End, end: End) -> Design:
+def _coil(design: Design, need: RelayLine, source: End, end: End) -> Design:
     """A relay whose coil current is given: the coil as a load, fed through `by` where that is named."""
     if need.value is None:
         return design
@@ -189,7 +187,7 @@ def _coil(design: Design, need: Need, source: End, end: End) -> Design:
     return put(design, "loads", load)
 
 
-def _main_fuse(design: Design, need: Need) -> Design:
+def main_fuse(design: Design, need: FuseLine) -> Design:
     """A fuse at a supply: every feed entered from there afterwards, and those there already, start behind it."""
     end = find_end(design, need.where or need.name)
     if end is None:
@@ -198,9 +196,9 @@ def _main_fuse(design: Design, need: Need) -> Design:
     plus = rails[0].plus.cavity if rails else "1"
     if not rails and not any(cavity.id == plus for cavity in end.cavities):
         raise EditError(
-            f"“{end.name}” is neither a supply nor a stud; name the load instead: … fused {need.fused_a:g} A."
+            f"“{end.name}” is neither a supply nor a stud; name the load instead: … fused {need.rating_a:g} A."
         )
-    end, way = with_fuse(end, plus, need.fused_a, need.style or "main")
+    end, way = with_fuse(end, plus, need.rating_a, need.style or "main")
     here = Pin(end=end.id, cavity=plus)
     design = put(design, "ends", end)
     for wire in design.wires:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from umber_trunk.core.harness.model import Design, EndKind
-from umber_trunk.core.needs.line import Need
+from umber_trunk.core.needs.line_records import Need
 
 MOST = 6
 _NAMED = re.compile(r".*(?:^|\s)(at|from|off|in|by)\s+([^,;]*)$", re.I)

@@ -9,6 +9,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source> It is tried again by itself.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/cable.py"/>
         <source>A cable to judge</source>
         <translation type="unfinished"></translation>
@@ -816,6 +821,11 @@
     <message>
         <location filename="app/sheets/cable.py"/>
         <source>How it was weighed</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>How large is it kept?</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2981,6 +2991,11 @@
     <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>σ</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

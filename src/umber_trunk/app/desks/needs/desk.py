@@ -48,7 +48,7 @@ from umber_trunk.core.language.grammar import MOST_SAID, begins_like_one
 from umber_trunk.core.language.hear import Listener
 from umber_trunk.core.language.next_words import next_lines
 from umber_trunk.core.needs.cases import loads_text, set_case
-from umber_trunk.core.needs.line import Need
+from umber_trunk.core.needs.line_records import Need
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.units import (
