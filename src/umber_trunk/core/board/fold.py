@@ -28,6 +28,7 @@ GAPS = (1.0, 0.65, 0.4)
 """Shares of the wanted gap that are tried, the next only where none fits."""
 COMPACT = (100.0, 1.6)
 """How far folds may stretch: across whatever is free, or in patches a little longer than wide."""
+LEAST_MM = 1e-3
 PATIENCE = 26_000
 """Legs of folds looked at in one try, times segments: large harnesses get fewer for each."""
 WORK = 60
@@ -210,7 +211,9 @@ def _branches(
     for point in reversed(order):
         if point in before:
             start, segment = before[point]
-            weight[start] += weight[point] + _mm(index, segment)
+            weight[start] += weight[point] + max(
+                _mm(index, segment), LEAST_MM
+            )  # what carries anything weighs something
 
     def branch(segment: str, start: str, end: str, carried: float) -> Branch:
         part = index.segments[segment]

@@ -184,8 +184,19 @@ class Evidence:
         state = belief.state.derive(fault)
         which = self._touching(state.touched)
         seen = list(belief.seen)
+        odd = [at for at in which if at in set(belief.odd)]
+        bar = EXPLAINS + sum(math.log(SLIP) if math.isinf(self.readings[at].ohm) else -12.0 for at in odd)
+        if explains and self._contradicts(state, [*odd, *(at for at in which if at not in set(odd))], bar):
+            return None
+        for at in which:
+            seen[at] = state.see(self.readings[at].probe)
+        gain = self._log(state, which, seen) - self._log(belief.state, which, belief.seen)
+        return Belief(state, belief.log + log_prior + gain, seen, self._odd(state, seen, 0.0, which, belief.odd))
+
+    def _contradicts(self, state: State, which: Sequence[int], bar: float) -> bool:
+        """Whether readings say otherwise than metal leads in a state, so much that it falls under the bar: that is quick, and refutes most."""
         lost = 0.0
-        for at in which:  # first whether metal leads there at all: that is quick, and refutes most
+        for at in which:
             reading = self.readings[at]
             if (
                 reading.probe.kind != "insulation"
@@ -193,14 +204,9 @@ class Evidence:
                 and math.isinf(reading.ohm) == state.joined(reading.probe)
             ):
                 lost += math.log(SLIP)
-        if explains and lost < EXPLAINS + sum(
-            math.log(SLIP) if math.isinf(self.readings[at].ohm) else -12.0 for at in belief.odd if at in set(which)
-        ):
-            return None
-        for at in which:
-            seen[at] = state.see(self.readings[at].probe)
-        gain = self._log(state, which, seen) - self._log(belief.state, which, belief.seen)
-        return Belief(state, belief.log + log_prior + gain, seen, self._odd(state, seen, 0.0, which, belief.odd))
+                if lost < bar:
+                    return True
+        return lost < bar
 
     def _resolved(self, belief: Belief, fault: Fault, log: float, explained: Collection[int] = ()) -> Belief:
         """A belief with a fault more whose weight is known already; `explained` are readings it was weighed by."""

@@ -8,7 +8,8 @@ Faults of one wire that only change its resistance are looked at along that one 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -130,6 +131,7 @@ class Judge(InLine, Touching):
         state = belief.state
         used = {wire for one in state.faults for wire in one.where if one.what == "swap"}
         touching = {wire for one in state.faults for wire in one.where if one.what == "short"}
+        parted, joined = self._explainable(belief)
         for fault in self.priors.swaps:
             rows = [self.net.edge_of[wire] for wire in fault.where]
             where = {state.island[self.net.edges[row].a] for row in rows} | {
@@ -137,6 +139,9 @@ class Judge(InLine, Touching):
             }
             if (
                 where & islands
+                and (
+                    (joined and len(where) > 1) or any(sum(one.get(row, 0.0) for row in rows) >= 0.49 for one in parted)
+                )
                 and touching.isdisjoint(fault.where)
                 and not (set(fault.where) & used and fault.end in {one.end for one in state.faults})
             ):
@@ -144,6 +149,24 @@ class Judge(InLine, Touching):
                 if child is not None and child.log > belief.log - NEGLIGIBLE:
                     found.append(child)
         return found
+
+    def _explainable(self, belief: Belief) -> tuple[list[Mapping[int, float]], bool]:
+        """What a swap could explain: (of each reading that found nothing where metal leads the wires on its way, with the square of their share of the
+        current; whether any found metal between islands, or is odd otherwise). A swap parts two points only where its two wires together carry all
+        that flows between them, and joins only islands."""
+        parted: list[Mapping[int, float]] = []
+        joined = False
+        for at in belief.odd:
+            found, should = math.isfinite(self.readings[at].ohm), math.isfinite(belief.seen[at].ohm)
+            if found and not should:
+                joined = True
+            elif not self.readings[at].probe.single or not should:
+                parted.append(defaultdict(lambda: 1.0))  # any wire may be it
+            elif found:  # otherwise than it should be: by any wire that carries some of it
+                parted.append({edge: 1.0 for edge, share in belief.seen[at].shares if share > 1e-6})
+            else:
+                parted.append(dict(belief.seen[at].shares))
+        return parted, joined
 
     def _screened(self, belief: Belief, log_depth: float) -> list[Belief]:
         if not self.net.screens or not belief.odd:
