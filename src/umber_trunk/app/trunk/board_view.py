@@ -27,7 +27,7 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.board.drawing import Drawing, Words, draw_board, drawing, folded, outlines, widths
 from umber_trunk.core.board.fold import fold
 from umber_trunk.core.board.labels import Labels
-from umber_trunk.core.errors import Wanted
+from umber_trunk.core.errors import InputError, Wanted
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
@@ -50,6 +50,7 @@ class BoardView(QWidget):
         super().__init__(parent)
         self.document = document
         self.made: Drawing | None = None
+        self._wrong = ""
         self.chosen = ""
         self.zoom, self.pan = 1.0, QPointF(0, 0)
         self._named: tuple[object, list[tuple[QRectF, str, bool]]] = (None, [])
@@ -88,14 +89,17 @@ class BoardView(QWidget):
             return
         self._results = results
 
-        def work(wanted: Wanted) -> Drawing:
+        def work(wanted: Wanted) -> Drawing | str:
             def asked() -> bool:
                 self._tries += 1
                 return wanted()
 
             if not results.has(drawing):
                 laid = results.know(folded, fold(results.design, None, asked, widths(results), results.shelf))
-                results.know(drawing, draw_board(results, laid))
+                try:
+                    results.know(drawing, draw_board(results, laid))
+                except InputError as why:
+                    return str(why)
             return results.once(drawing)
 
         self._tries = 0
@@ -108,7 +112,13 @@ class BoardView(QWidget):
             self._progress.stop()
         self.update()
 
-    def _arrived(self, made: Drawing) -> None:
+    def _arrived(self, made: Drawing | str) -> None:
+        self._wrong = made if isinstance(made, str) else ""
+        if isinstance(made, str):
+            self.made = None
+            self.said.emit(made)
+            self.update()
+            return
         self.made = made
         notes = " ".join(made.notes)
         self.said.emit(notes or f"{len(made.folded.lines)} segments at 1:1 on {made.width_mm:g} × {made.height_mm:g} mm, {len(made.folded.folds)} folds. Drag a limb to turn it.")  # fmt: skip
@@ -157,10 +167,12 @@ class BoardView(QWidget):
             if self.made is None or self.busy:
                 painter.setPen(theme.INK_SOFT)
                 painter.setFont(theme.font(12))
-                said = tr("The figures are being worked out …")
+                said = self._wrong or tr("The figures are being worked out …")
                 if self.busy:
                     said = f"{tr('Laying the board out … Esc stops it')}\n{self._tries} {tr('ways tried')}"
-                painter.drawText(QRectF(self.rect()), int(Qt.AlignmentFlag.AlignCenter), said)
+                painter.drawText(
+                    QRectF(self.rect()), int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), said
+                )
             if self.made is not None and not self.busy:
                 self._paint(painter, self.made)
         finally:

@@ -21,6 +21,8 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.units import show_length
 
 FORK_MM, POST_MM, CLIP_MM, REEL_MM = 7.0, 4.0, 3.0, 5.0
+MOST_MM = 200_000.0
+"""The longest side of a board that is drawn."""
 TEXT_MM = 4.0
 WIDE = 0.62
 """Width of a letter over its height, about."""
@@ -107,7 +109,14 @@ def drawing(results: Results) -> Drawing:
 
 
 def draw_board(results: Results, laid: Folded) -> Drawing:
-    """Everything on a board as it is laid."""
+    """Everything on a board as it is laid. InputError for a board that nobody builds on."""
+    if max(laid.size) > MOST_MM:
+        index = index_of(results.design)
+        longest = sorted(laid.lines, key=lambda one: -index.segments[one].measure.length_m)[:3]
+        told = ", ".join(f"{one} {show_length(index.segments[one].measure.length_m)}" for one in longest)
+        raise InputError(
+            f"At true scale this harness takes {laid.size[0] / 1000:.0f} × {laid.size[1] / 1000:.0f} m, and no board over {MOST_MM / 1000:.0f} m is drawn. The longest: {told}. Correct their lengths, or draw a part of it."
+        )
     return _Drawer(results, laid).drawn()
 
 

@@ -29,6 +29,8 @@ GAPS = (1.0, 0.65, 0.4)
 COMPACT = (100.0, 1.6)
 """How far folds may stretch: across whatever is free, or in patches a little longer than wide."""
 LEAST_MM = 1e-3
+MOST_LAID = 25_000
+"""Segments laid in all tries before any fits; then every limb lies straight, on as large a board as that takes."""
 PATIENCE = 26_000
 """Legs of folds looked at in one try, times segments: large harnesses get fewer for each."""
 WORK = 60
@@ -97,8 +99,14 @@ def fold(
     whole = (board.width_mm, board.height_mm)
     if not trees:
         return Folded(board, {}, {}, {}, (), True, whole, board.gap_mm, (), index.loops, (), tips)
+    covered = sum(
+        one.long_mm * max(2 * one.half_mm, 1.0) for tree in trees for one in (*tree.trunks[0], *tree.beside[0])
+    )
+    laid = 0
     for larger in LARGER:
         width, height = board.width_mm * larger, board.height_mm * larger
+        if covered > width * height or laid > MOST_LAID:
+            continue  # no way lays more than there is room for
         best: tuple[int, Grown, float, tuple[str, ...]] | None = None
         work = 0
         for gap, number, rows, compact, draw in _tries(larger > 1):
@@ -108,6 +116,9 @@ def fold(
             if best is None and draw:
                 continue
             work += len(design.segments) if best is not None else 0
+            laid += len(design.segments)
+            if best is None and laid > MOST_LAID:
+                break
             made = _tried(trees, number, width, height, board.gap_mm * gap, rows, compact, draw)
             if made is not None and (best is None or len(made.folds) < best[0]):
                 trunk = tuple(one.segment for tree in trees for one in tree.trunks[min(number, len(tree.trunks) - 1)])
