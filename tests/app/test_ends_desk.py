@@ -123,6 +123,27 @@ def test_another_housing(qtbot, open_window) -> None:  # type: ignore[no-untyped
     assert sum(spot.plugged for spot in desk.face.face.spots) == 5
 
 
+def test_the_language_is_spoken_at_ends_and_sizes_too(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window, desk = ends(qtbot, open_window, demo("tractor"))
+    type_in(qtbot, desk.telling.line, "housing Cockle 2-way M, plu")
+    qtbot.keyClick(desk.telling.line, Qt.Key.Key_Tab)
+    assert desk.telling.line.text() == "housing Cockle 2-way M, plug on "
+    type_in(qtbot, desk.telling.line, "housing Cockle 2-way M, plug on nobody")
+    qtbot.keyClick(desk.telling.line, Qt.Key.Key_Return)
+    assert desk.telling.line.text()  # it stays, to be mended
+    window.show_stage("sizes")
+    line = window.desks["sizes"].telling.line
+    wire = window.document.design.wires[0].id
+    type_in(qtbot, line, f"size 70 mm2 on {wire}")
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+    settled(qtbot, window)
+    assert index_of(window.document.design).wires[wire].size == "70 mm2"
+    type_in(qtbot, line, "pump 4 A at nowhere run 2 m")  # all of the language, whichever desk
+    qtbot.keyClick(line, Qt.Key.Key_Return)
+    assert window.document.design.loads[-1].name == "pump"
+    assert line.text() == ""
+
+
 def test_practice_repair_and_halves(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
     window, desk = ends(qtbot, open_window, demo("shore"))
     desk.reveal("ends", "tractor")

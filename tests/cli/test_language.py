@@ -21,6 +21,7 @@ from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.ends.assign import set_housing
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Severity
+from umber_trunk.core.harness.earths import least_earth_mm2
 from umber_trunk.core.harness.edits import change, put_all, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind
@@ -30,6 +31,7 @@ from umber_trunk.core.language.next_words import next_lines
 from umber_trunk.core.language.records import EXAMPLES
 from umber_trunk.core.language.taken import taken
 from umber_trunk.core.mend.cures import MOST_TRIED, cures_of, finding_of
+from umber_trunk.core.prove.plan import test_plan as list_of_tests
 from umber_trunk.core.sample import generated
 
 BASE = ("supply 12 V 3 mohm at battery", "fuse box at dash, 8 ways, from battery run 2 m",
@@ -66,9 +68,48 @@ LINES = {
     "aft lamps like lamps, 4 m off at dash": lambda d: len(d.loads) == 8 and len(d.wires) == 18 and len({f.id for f in analyse(d).findings if f.code == "load.unfed"}) == 0,
     "lamp 5 like lamp 4": lambda d: index_of(d).ends["lamp-5"].point != index_of(d).ends["lamp-4"].point,
     "buzzer 1 A at lamp 1 from dash": lambda d: len(d.loads) == 5, "horn 3 A at lamp 1 from dash run 1 m": lambda d: len(d.loads) == 5,
+    "cable loom, twisted pair for lamp 1": lambda d: d.cables[0].kind == "twisted pair" and sum(w.cable == "C1" for w in d.wires) == 2,
     "take sizes": lambda d: all(w.size for w in d.wires), "take fuses": lambda d: any(link.rating_a for link in index_of(d).ends["battery"].links),
     "sleeve on S1": lambda d: len(d.segments[0].covers) == 1, "set lamp 1 feed, lamp 2 feed within 2 mm": lambda d: len(d.sets[0].wires) == 2,
 }  # fmt: skip
+
+
+CORD = ("supply 230 V AC 10 mohm at post", "pump 8 A pf 0.7 at quay from post run 25 m", "make class5 on all", "jacket rubber on all")
+
+
+def test_a_cord_gets_its_earth_and_its_jacket_and_a_thin_earth_is_a_fault() -> None:
+    """Least earths: IEC 60364-5-54, table 54.2. A core for each wire of the part, by its role; other ways, other counts, a second jacket are refused."""
+    listener, design = Listener(), Design()
+
+    def say(line: str) -> None:
+        nonlocal design
+        design = listener.done(design, listener.hear(design, line))
+
+    def refused(line: str, why: str) -> None:
+        with pytest.raises(UmberError, match=why):
+            say(line)
+
+    for line in CORD:
+        say(line)
+    refused("earth for pump", "no size yet")
+    say("size 1.5 mm2 on pump")
+    say("earth for pump")
+    refused("earth for pump", "has its earth")
+    refused("cable a, heron-cord-a-1.5 for W1, W2", "3 cores, and these are 2")
+    say("cable quay cord, heron-cord-a-1.5 for pump")
+    refused("cable b for pump", "in a cable already")
+    refused("earth for pump", "has its earth")
+    cores = {wire.name.split()[-1]: (wire.core, wire.colour, wire.stripe, wire.cable) for wire in design.wires}
+    assert cores == {"feed": ("L", "brown", "", "C1"), "return": ("N", "blue", "", "C1"), "earth": ("E", "green", "yellow", "C1")}
+    assert any("earth" in test.kind for test in list_of_tests(analyse(design)).tests)
+    for line_mm2, least in ((1.5, 1.5), (16, 16), (25, 16), (35, 16), (70, 35), (120, 60)):
+        assert least_earth_mm2(line_mm2) == least
+    for size, found in (("1.5 mm2", False), ("1 mm2", True)):
+        say(f"size {size} on W3")
+        assert any(row.code == "wire.earth" and row.subject == "W3" for row in analyse(design).findings) is found
+    say("lamp 1 A at hut from post run 3 m")
+    refused("cable c for W4, W3", "in a cable already")
+    refused("cable c for W4, W4", "two cores or more")
 
 
 @pytest.mark.parametrize("line", LINES)

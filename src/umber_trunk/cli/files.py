@@ -135,7 +135,8 @@ def _check(args: argparse.Namespace) -> int:
         ])  # fmt: skip
     else:
         for f in findings:
-            print(f"{f.severity.name.lower():8}{f.message} {f.cure}")
+            untried = "May help: " if f.severity < Severity.NOTE else ""  # `umber mend` tries
+            print(f"{f.severity.name.lower():8}{f.message} {untried}{f.cure}")
         if not findings:
             print("Nothing found.")
     return FAULTS if any(f.severity is Severity.FAULT for f in findings) else SOUND

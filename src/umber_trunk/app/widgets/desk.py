@@ -127,8 +127,10 @@ class Desk(QWidget):
         self.views.append((part, view))
         return view
 
-    def side_by_side(self, left: QWidget, right: QWidget, widths: tuple[int, int]) -> None:
-        """Fills the desk with two parts and a bar between them to drag."""
+    def side_by_side(
+        self, left: QWidget, right: QWidget, widths: tuple[int, int], above: QWidget | None = None
+    ) -> None:
+        """Fills the desk with two parts and a bar between them to drag, below what stands above both."""
         splitter = QSplitter(Qt.Orientation.Horizontal)
         for widget, margins in ((left, (0, 0, 8, 0)), (right, (8, 0, 0, 0))):
             layout = widget.layout()
@@ -139,7 +141,9 @@ class Desk(QWidget):
         splitter.setChildrenCollapsible(False)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(12, 8, 12, 8)
-        whole.addWidget(splitter)
+        if above is not None:
+            whole.addWidget(above)
+        whole.addWidget(splitter, 1)
 
     def reveal(self, part: str, part_id: str) -> bool:
         """Chooses a part in whichever table of this desk has it."""

@@ -80,7 +80,8 @@ class WorstLine(QWidget):
             self.text.setText(_words(self.state))
             return
         place = f"{self.at + 1} of {len(self.findings)}:  " if len(self.findings) > 1 else ""
-        self.text.setText(f"{MARKS[finding.severity]} {place}{finding.message}  →  {finding.cure}")
+        untried = tr("may help: ") if finding.severity < Severity.NOTE else ""  # what was tried is behind Mend
+        self.text.setText(f"{MARKS[finding.severity]} {place}{finding.message}  →  {untried}{finding.cure}")
 
 
 def _tone(state: StageState | None) -> str:

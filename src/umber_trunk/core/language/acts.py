@@ -17,6 +17,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End, EndKind, LinkKind
 from umber_trunk.core.harness.remove import remove
 from umber_trunk.core.language import records as said
+from umber_trunk.core.language.jacketed import earth, jacketed
 from umber_trunk.core.language.shared import alike, common
 from umber_trunk.core.language.taken import taken
 from umber_trunk.core.language.whose import ends_of, part_of, sides_of, wires_of
@@ -240,6 +241,6 @@ def _ways(design: Design, line: said.Ways, _: Shelf | None) -> Design:
 
 _ACTS: dict[type[said.Said], Callable[[Design, Any, Shelf | None], Design]] = {
     said.Size: _size, said.Keep: _keep, said.Colour: _colour, said.Made: _made, said.Housing: _housing, said.Worn: _worn, said.Stud: _stud,
-    said.Blanks: _blanks, said.Put: _put, said.Fill: _fill, said.Barrel: _barrel, said.Common: common, said.Alike: alike, said.Rename: _rename,
+    said.Blanks: _blanks, said.Put: _put, said.Fill: _fill, said.Barrel: _barrel, said.Common: common, said.Jacketed: jacketed, said.Earth: earth, said.Alike: alike, said.Rename: _rename,
     said.Remove: _remove, said.Ways: _ways, said.Take: lambda design, line, shelf: taken(design, line.what, shelf).design,
 }  # fmt: skip

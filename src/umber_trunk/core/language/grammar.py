@@ -25,6 +25,9 @@ _WAY_NAMES = {
 }
 
 
+_NAMES = {"cable_name": "name"}
+
+
 @cache
 def _grammar() -> Lark:
     from lark import Lark  # half the library is parsers that aren't used: it is read when a line is
@@ -60,7 +63,7 @@ def _record(form: Tree) -> Said:  # type: ignore[type-arg]
     if rule == "take":
         return KINDS["take"](**(values or {"what": " ".join(str(form.children[0]).lower().split())}))
     if rule in KINDS:
-        return KINDS[rule](**values)
+        return KINDS[rule](**{_NAMES.get(name, name): value for name, value in values.items()})
     return OnTheWay(*_on_the_way(rule, values))
 
 

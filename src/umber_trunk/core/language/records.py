@@ -113,6 +113,21 @@ class Common(Said):
 
 
 @dataclass(frozen=True)
+class Jacketed(Said):
+    """Wires in one cable; `name` with, behind a comma, its kind or its part."""
+
+    name: str
+    where: str
+
+
+@dataclass(frozen=True)
+class Earth(Said):
+    """A protective earth beside loads' wires."""
+
+    where: str
+
+
+@dataclass(frozen=True)
 class Alike(Said):
     """Loads made after others: the same, on a limb of their own where `long` says how far."""
 
@@ -164,7 +179,7 @@ class OnTheWay(Said):
 
 KINDS: dict[str, type[Said]] = {
     "size": Size, "keep": Keep, "colour": Colour, "made": Made, "housing": Housing, "worn": Worn, "stud": Stud, "blanks": Blanks, "put": Put,
-    "fill": Fill, "barrel": Barrel, "common": Common, "alike": Alike, "rename": Rename, "remove": Remove, "ways": Ways, "take": Take,
+    "fill": Fill, "barrel": Barrel, "common": Common, "jacketed": Jacketed, "earth": Earth, "alike": Alike, "rename": Rename, "remove": Remove, "ways": Ways, "take": Take,
 }  # fmt: skip
 """Rule of the grammar → its record; the others are on the way."""
 
@@ -175,6 +190,7 @@ EXAMPLES: dict[str, str] = {
     "boot": "boot sheath-boot-8 on battery", "stud": "stud M8 on battery", "blanks": "blanks free on ecu", "put": "put W3 in 4 of ecu",
     "fill": "fill ecu from 1 with W1, W2, W3", "barrel": "barrel anchor-butt-6 on SP1", "ground": "ground splice G1 at frame for lamp left, lamp right",
     "return": "return splice R1 at battery for lamp left, lamp right", "feed": "feed splice F1 at battery for lamp left, lamp right",
+    "cable": "cable pump cord, multicore for pump", "earth": "earth for pump",
     "like": "aft lamps like bow lamps, 4 m off the trunk at hatch", "rename": "rename lamp 1 to bow lamp", "remove": "remove wire W05",
     "ways": "12 ways in fuse box", "take": "take sizes", "fit": "fit fuses", "place": "place fuses",
     "sleeve": "sleeve on S4 from 30 mm to 300 mm after", "tube": "tube rind-tube-8.5 on S1", "tape": "tape on S3 lap 50 %", "shrink": "shrink sheath-2-9.5 on W1 at battery",

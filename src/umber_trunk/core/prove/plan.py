@@ -12,6 +12,7 @@ import math
 from dataclasses import dataclass, field
 
 from umber_trunk.core.ends.mate import ends_agree
+from umber_trunk.core.harness.earths import is_earth
 from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.prove.clipping import clear_readings, hand_tests, least_tests
 from umber_trunk.core.prove.loops import budgets
@@ -436,12 +437,6 @@ def test_volts(net: Netlist) -> float:
         return chosen
     most = max([supply.volts for supply in net.design.supplies], default=0.0)
     return 500.0 if most > 60 else 250.0
-
-
-def is_earth(*words: str) -> bool:
-    """Whether a wire is a protective earth, by its name, core or circuit."""
-    plain = {word.strip().lower() for word in words}
-    return bool(plain & {"earth", "pe", "e", "protective earth", "ground conductor"})
 
 
 def _six(value: float) -> float:

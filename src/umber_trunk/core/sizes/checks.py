@@ -7,9 +7,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from umber_trunk.core.catalog.conductors import series, show_size
+from umber_trunk.core.catalog.conductors import area_of, series, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.harness.earths import is_earth, least_earth_mm2
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Wire
 from umber_trunk.core.physics.fuses import next_rating
@@ -35,6 +36,35 @@ def check_sizes(results: Results) -> Iterator[Finding]:
     yield from _limits(design, found)
     yield from _materials(design, index_of(design))
     yield from _side_by_side(found)
+    yield from _earths(design)
+
+
+def _earths(design: Design) -> Iterator[Finding]:
+    """Protective earths thinner than what lies beside them asks for."""
+    for wire in design.wires:
+        if wire.size is None or not is_earth(wire.name, wire.core, wire.circuit):
+            continue
+        ends = {wire.start.end, wire.finish.end}
+        beside = [
+            other
+            for other in design.wires
+            if other.size
+            and {other.start.end, other.finish.end} == ends
+            and (other.cable == wire.cable if wire.cable else other.circuit == wire.circuit)
+        ]
+        least, mine = max(least_earth_mm2(area_of(other.size or "")) for other in beside), area_of(wire.size)
+        if 0 < mine < 0.99 * least:  # a size nobody can read is told of its own
+            name = wire.name or wire.id
+            yield Finding.of(
+                "wire.earth",
+                FAULT,
+                "sizes",
+                "wires",
+                wire.id,
+                name=name,
+                value=show_size(wire.size),
+                least=f"{least:g} mm²",
+            )
 
 
 _BROKEN = {

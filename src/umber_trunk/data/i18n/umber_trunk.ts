@@ -1809,11 +1809,6 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/desk.py"/>
-        <source>Say what lies along the way:  sleeve on S4   ·   bend on S1 radius 60 mm by 90   ·   drip loop on S5 80 mm</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
         <location filename="app/desks/make/desk.py"/>
         <source>Scrap wire</source>
         <translation type="unfinished"></translation>
@@ -2189,6 +2184,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/widgets/telling.py"/>
+        <source>That is too long to be one line; a list is imported with Ctrl+I.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>That is too long to be one load; a list is imported with Ctrl+I.</source>
         <translation type="unfinished"></translation>
@@ -2516,11 +2516,6 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>What it is</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
-        <location filename="app/desks/runs/desk.py"/>
-        <source>What lies along the way</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2884,6 +2879,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/widgets/worst.py"/>
+        <source>may help: </source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/tree_sheet.py"/>
         <source>measure it</source>
         <translation type="unfinished"></translation>
@@ -3001,6 +3001,11 @@
     <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>■</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/widgets/telling.py"/>
+        <source>✓ Enter puts it in</source>
         <translation type="unfinished"></translation>
     </message>
 </context>

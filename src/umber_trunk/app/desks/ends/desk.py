@@ -21,6 +21,7 @@ from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.telling import Telling
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.catalog.parts import Clamp, Housing
@@ -108,7 +109,12 @@ class EndsDesk(Desk):
         )
         self._tabs, line, self._stack = tabbed(self, pages)
         right = column(line, self._stack)
-        self.side_by_side(left, right, (520, 740))
+        self.telling = Telling(
+            document, "What the ends get",
+            "Say what they get:  housing Cockle 2-way M, plug on lamp 1 to lamp 6   ·   blanks free on ecu   ·   contact … on all   ·   take ends",
+        )  # fmt: skip
+        self.telling.told.connect(self.said)
+        self.side_by_side(left, right, (520, 740), self.telling)
         self.catch_up()
 
     # what is shown

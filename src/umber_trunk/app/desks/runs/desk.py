@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from functools import partial
-
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -21,8 +19,8 @@ from umber_trunk.app.sheets.tree_sheet import TreeDialog
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.saying import SayingLine
 from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.telling import Telling
 from umber_trunk.app.widgets.typed import Typed, parse_measure, zone_named
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import InputError
@@ -30,13 +28,20 @@ from umber_trunk.core.harness.edits import Edit, change, new_id, put, rename, se
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Point, Segment, Wire
 from umber_trunk.core.harness.way import Measure, Method
-from umber_trunk.core.language.hear import Listener, way_line
-from umber_trunk.core.language.next_words import next_lines
+from umber_trunk.core.language.hear import way_line
 from umber_trunk.core.lengths.laying import provisional, suggest
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_length_m, show_length
 
 PAINTINGS = (("how it is measured", ""), ("coverings", "app.trunk.story:covers_story"))
+
+
+WAY_PAGES = (
+    dict.fromkeys(("comb", "set"), 4) | {"splice": 3} | dict.fromkeys(("pin", "unpin", "lead", "loop", "drip", "service", "bend"), 1)
+    | dict.fromkeys(("sleeve", "tube", "tape", "shrink", "clamp", "grommet"), 2)
+)  # fmt: skip
+FOUND_PAGES = dict.fromkeys(("tape", "string", "drawn", "stated", "guess"), 5)
+"""First word of a line → the tab where what it says is seen."""
 
 
 class RunsDesk(Desk):
@@ -48,18 +53,12 @@ class RunsDesk(Desk):
         self.segments = self.table("Segments", "segments", self._segment_columns())
         self.waiting = self.table("Wires not laid", "wires", self._waiting_columns())
         self.islands = self.table("Points not joined", "points", self._island_columns())
-        self.line = SayingLine()
-        self.line.wants_next.connect(self._go_on)
-        self.suggested: list[str] = []
-        self.line.setAccessibleName(tr("What lies along the way"))
-        self.line.setPlaceholderText(
-            tr(
-                "Say what lies along the way:  sleeve on S4   ·   bend on S1 radius 60 mm by 90   ·   drip loop on S5 80 mm"
-            )
-        )
-        self.line.returnPressed.connect(self.enter_line)
-        self.line.textChanged.connect(self._read)
-        self.reading = hint("")
+        self.telling = Telling(
+            document, "What lies along the way",
+            "Say what lies along the way:  sleeve on S4   ·   bend on S1 radius 60 mm by 90   ·   drip loop on S5 80 mm",
+        )  # fmt: skip
+        self.telling.told.connect(self._told)
+        self.line, self.reading = self.telling.line, self.telling.reading
         self.split = button("Breakout here…", self.split_chosen, tip="Puts a breakout into the chosen segment")
         self.gone = button(
             "Remove",
@@ -85,7 +84,6 @@ class RunsDesk(Desk):
             self.painting.addItem(tr(name), place)
         self.painting.currentIndexChanged.connect(lambda _: self.painted.emit(self.painting.currentData()))
         self._fill_in()
-        self._read("")
         self.catch_up()
 
     def _fill_in(self) -> None:
@@ -115,8 +113,7 @@ class RunsDesk(Desk):
         self._tabs, line, self._stack = tabbed(self, pages, None, self.painting, self.board, self.sheet)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
-        layout.addWidget(self.line)
-        layout.addWidget(self.reading)
+        layout.addWidget(self.telling)
         layout.addLayout(line)
         layout.addWidget(self._stack, 1)
 
@@ -135,60 +132,12 @@ class RunsDesk(Desk):
         """The board in place of the trunk, or back."""
         self.boarded.emit(self.board.isChecked())
 
-    def _read(self, text: str) -> None:
-        """Whether the line is read, while it is typed."""
-        if not text.strip():
-            self.reading.setText("")
-            self.reading.setVisible(False)
-            return
-        listener = Listener(self.document.shelf)
-        heard = listener.hear(self.document.design, text)
-        self.suggested = next_lines(self.document.design, text, heard, self.document.shelf)
-        said = "✓ Enter puts it in" if heard.ok else heard.wrong
-        said += f"   Tab: {self.suggested[0]}" if self.suggested else ""
-        self.reading.setText(said)
-        self.reading.setVisible(True)
-
-    def _go_on(self) -> None:
-        """Tab: the line goes on as first suggested."""
-        if self.suggested:
-            self.line.setText(self.suggested[0])
-
-    def enter_line(self) -> None:
-        """Puts what the line says into the harness, and shows where it went."""
-        text = self.line.text()
-        listener = Listener(self.document.shelf)
-        heard = listener.hear(self.document.design, text)
-        if not heard.ok:
-            self.reading.setText(heard.wrong)
-            self.reading.setVisible(bool(text.strip()))
-            return
-        act = (
-            Typed(way_line(text, self.document.shelf))
-            if heard.said is not None
-            else partial(listener.done, heard=heard)
-        )
-        if self.document.apply(act, " ".join(text.split())[:80]):
-            self.line.remember()
-            word = text.split()[0].lower()
-            pages = {
-                "comb": 4,
-                "set": 4,
-                "splice": 3,
-                "pin": 1,
-                "unpin": 1,
-                "lead": 1,
-                "loop": 1,
-                "drip": 1,
-                "service": 1,
-                "bend": 1,
-            }
-            pages |= dict.fromkeys(("tape", "string", "drawn", "stated", "guess"), 5) if " found " in text else {}
-            pages |= dict.fromkeys(("sleeve", "tube", "shrink", "clamp", "grommet"), 2)
-            if word == "tape" and " found " not in text:
-                pages[word] = 2
-            if word in pages:
-                self.tab(pages[word])
+    def _told(self, text: str) -> None:
+        """Shows where what was said went."""
+        word = text.split()[0].lower()
+        pages = FOUND_PAGES if " found " in text else WAY_PAGES
+        if word in pages:
+            self.tab(pages[word])
 
     def refresh(self) -> None:
         design = self.document.design

@@ -17,6 +17,7 @@ from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, ta
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.telling import Telling
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import area_of, parse_spec, show_size
 from umber_trunk.core.explain.about_fuses import why_fuse, why_start
@@ -99,7 +100,12 @@ class SizesDesk(Desk):
         )
         self._tabs, line, stack = tabbed(self, pages)
         right = column(line, stack)
-        self.side_by_side(left, right, (790, 450))
+        self.telling = Telling(
+            document, "What the wires are",
+            "Say what they are:  size 4 mm2 tinned on pump   ·   jacket rubber on all   ·   earth for pump   ·   cable pump cord for pump   ·   take sizes",
+        )  # fmt: skip
+        self.telling.told.connect(self.said)
+        self.side_by_side(left, right, (790, 450), self.telling)
         self.catch_up()
 
     def refresh(self) -> None:
