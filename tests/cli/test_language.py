@@ -108,7 +108,7 @@ def test_a_cord_gets_its_earth_and_its_jacket_and_a_thin_earth_is_a_fault() -> N
         say(f"size {size} on W3")
         assert any(row.code == "wire.earth" and row.subject == "W3" for row in analyse(design).findings) is found
     say("lamp 1 A at hut from post run 3 m")
-    refused("cable c for W4, W3", "in a cable already")
+    refused("cable c for W4, W3", "different ways")
     refused("cable c for W4, W4", "two cores or more")
 
 

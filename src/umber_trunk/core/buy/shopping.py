@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from umber_trunk.core.catalog.conductors import area_of, conductor, show_size
@@ -19,6 +19,7 @@ from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.errors import InputError, Wanted, always
+from umber_trunk.core.harness.model import LinkKind
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil, Piece, suits
@@ -97,6 +98,7 @@ def shopping(
             rows.append(_line(shelf.named(part_id), part_id, "pcs", count, tests.get(part_id, 0.0), rule, held.get(part_id, 0.0)))  # fmt: skip
     for part_id, lengths in metres.items():
         rows.append(_lengths(shelf.named(part_id), part_id, lengths, rule, held.get(part_id, 0.0)))
+    rows += _fuses(results, units, rule, held)
     rows += _wires(results, units, rule, coils, wanted)
     many = float(units * LABELS_PER_WIRE * len({piece.wire for piece in pieces(results, 1)}))
     spare = float(max(math.ceil(many * rule.percent / 100), rule.least))
@@ -152,6 +154,20 @@ def _parts(
             if cover.collar:
                 metres[cover.collar] += units * cover.collars * [COLLAR_M]
     return dict(counted), dict(metres), _samples(results, rule)
+
+
+def _fuses(results: Results, units: int, rule: Spares, held: Mapping[str, float]) -> list[Buy]:
+    """Fuses by kind and rating, of every way a wire uses: no catalogue has them, and no lead is whole without."""
+    design = results.design
+    used = {(pin.end, pin.cavity) for wire in design.wires for pin in (wire.start, wire.finish)}
+    counted: dict[str, float] = defaultdict(float)
+    for end in design.ends:
+        for link in end.links:
+            if link.kind is LinkKind.FUSE and link.rating_a and {(end.id, link.a), (end.id, link.b)} & used:
+                style = f" {link.style}" if link.style and link.style != "main" else ""
+                counted[f"fuse{style}, {link.rating_a:g} A"] += units
+    lines = [_line(None, name, "pcs", count, 0.0, rule, held.get(name, 0.0)) for name, count in counted.items()]
+    return [replace(line, what="fuse") for line in lines]
 
 
 def _group(together: Iterable[WireEnd]) -> str:
