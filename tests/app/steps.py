@@ -11,18 +11,18 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from app.conftest import settled
-from umber_trunk_helpers import press
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtGui import QImage, QKeySequence, QShortcut
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QDialog, QFileDialog, QInputDialog, QLabel, QLineEdit, QMessageBox, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QFileDialog, QInputDialog, QLabel, QLineEdit, QMessageBox, QWidget
 
+from app.conftest import settled
 from umber_trunk.app.widgets.table import RowsView
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.stages import STAGES
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.project import ProjectFile
+from umber_trunk_helpers import press
 
 
 class StepError(AssertionError):
@@ -39,6 +39,12 @@ class Steps:
         self.clicked: set[str] = set()
         self.pressed: set[str] = set()
         self.count = 0
+        (folder / "stock.csv").write_text("coil,size,metal,colour,length_m\nQ1,1.5 mm2,copper,red,100\n")
+        (folder / "list.csv").write_text(
+            "wire,from,pin,to,pin,size,length (m),colour\n"
+            + "".join(f"10{n},box,{n},lamp {n},1,1.5 mm2,{1.2 + n / 5:.1f},red\n" for n in range(1, 7))
+        )
+        QImage(64, 48, QImage.Format.Format_RGB32).save(str(folder / "crimp.png"))
         for name in ("getOpenFileName", "getSaveFileName"):
             patch.setattr(QFileDialog, name, lambda *_, **__: (str(self.folder / self.answer()), ""))
         patch.setattr(QInputDialog, "getText", lambda *_, **__: (self.answer(), True))
@@ -143,6 +149,9 @@ class Steps:
         if local:
             local[0].activated.emit()
             return
+        if button := next((one for one in self.window.findChildren(QAbstractButton) if one.isVisible() and one.shortcut() == wanted), None):
+            button.click()
+            return
         combo = QKeySequence(keys)[0]
         QTest.keyClick(QApplication.focusWidget() or self.top, combo.key(), combo.keyboardModifiers())
 
@@ -202,6 +211,15 @@ class Steps:
         at = [column.title for column in view.rows_model.columns].index(name)
         view.model().setData(view.model().index(view.currentIndex().row(), at), value)
 
+    def do_pick(self, text: str) -> None:
+        for box in self.top.findChildren(QComboBox):
+            at = next((n for n in range(box.count()) if box.itemText(n).startswith(text)), -1)
+            if box.isVisible() and at >= 0:
+                box.setCurrentIndex(at)
+                box.activated.emit(at)
+                return
+        raise StepError("no list in sight has it")
+
     def do_answer(self, text: str) -> None:
         self.answers.append(text)
 
@@ -213,16 +231,17 @@ class Steps:
                 raise StepError(f"not in sight; there is: {self.shown()[:3000]}")
 
     def do_close(self, _: str) -> None:
-        modal = QApplication.activeModalWidget()
-        if not isinstance(modal, QDialog):
+        over = [one for one in [QApplication.activeModalWidget(), *QApplication.topLevelWidgets()] if isinstance(one, QDialog) and one.isVisible()]
+        if not over:
             raise StepError("nothing lies over the window")
-        modal.reject()
+        over[0].reject()
 
     def shown(self) -> str:
         """All words in sight."""
         said = [one.text() for kind in (QLabel, QAbstractButton, QLineEdit) for one in self.top.findChildren(kind) if one.isVisible()]
         said += [f"{one.accessibleName()} {one.accessibleDescription()}" for one in self.top.findChildren(QWidget) if one.isVisible()]
         said += [cell for *_, cell in self._cells()]
+        said += [column.title for view in self.top.findChildren(RowsView) if view.isVisible() for column in view.rows_model.columns]
         desk = self.window.desks.get(self.window.stage)
         for name in ("view", "bench"):
             card = getattr(getattr(desk, name, None), "card", None)

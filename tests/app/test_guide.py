@@ -8,8 +8,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from app.steps import Steps
 
+from app.steps import Steps
 from umber_trunk.cli.main import main
 
 DOCS = Path(__file__).parents[2] / "docs"
@@ -34,3 +34,53 @@ def test_a_first_page_is_done_as_it_is_told(
     for line in shell[0].splitlines():
         assert main(shlex.split(line)[1:]) == 0, capsys.readouterr().err
     assert f"(first-pages/{page.name})" in GUIDE.read_text("utf-8")
+
+
+@pytest.mark.parametrize("number", range(len(blocks(GUIDE.read_text("utf-8"), "window"))))
+def test_the_guides_steps_are_done_as_they_are_told(
+    number: int, qtbot: Any, open_window: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    Steps(qtbot, open_window, tmp_path, monkeypatch).play(blocks(GUIDE.read_text("utf-8"), "window")[number])
+
+
+SAID = frozenset(
+    (
+        "what",
+        "how much",
+        "surge",
+        "duty",
+        "at",
+        "in",
+        "run",
+        "off",
+        "from",
+        "min",
+        "drop",
+        "efficiency",
+        "frame return",
+        "pick",
+        "answer",
+        "say",
+        "go",
+        "choose",
+        "write",
+        "see",
+        "press",
+        "click",
+    )
+)
+"""Italics of the guide that are words of a line or of these blocks."""
+NOT_RUN: frozenset[str] = frozenset()
+"""What the guide names and no block does."""
+
+
+def test_what_the_guide_names_is_done_in_a_block() -> None:
+    """Buttons, tabs, columns, commands in italics; keys in prose."""
+    text = GUIDE.read_text("utf-8")
+    steps = "\n".join(blocks(text, "window"))
+    prose = re.sub(r"`[^`]*`", "", re.sub(r"^```.*?^```$", "", text, flags=re.MULTILINE | re.DOTALL))
+    named = set(re.findall(r"(?<!\*)\*([^*\n]+)\*(?!\*)", prose)) - SAID
+    undone = {one for one in named if not re.search(rf"^(?:click|menu|choose|write|fill|see|pick) {re.escape(one)}", steps, re.MULTILINE)}
+    keys = set(re.findall(r"(?<!\+)\b(?:(?:Ctrl|Alt|Shift)\+(?:[A-Z]\b|Del|F?\d+)|F\d{1,2}|Space|Backspace|Home|Tab)\b", prose))
+    undone |= {one for one in keys if f"press {one}" not in steps and not one.startswith(("Alt+", "Shift+Z"))}
+    assert undone == NOT_RUN, sorted(undone)
