@@ -174,6 +174,11 @@ def size_rules(
     """How the sizes of a column are to be read, each cell with its row and what it was taken apart into; what the column itself doesn't settle
     is asked. `evident` is what “3x1.5” stands for where the list shows it."""
     plain = [spec.size for spec in specs]
+    kinds = dict.fromkeys(spec.kind for spec in specs if spec.kind)
+    if kinds:
+        asked.note(
+            f"“{'”, “'.join(list(kinds)[:6])}” beside the sizes name kinds of cable; make and jacket are not taken from them."
+        )
     return SizeRules(
         _bare_series(plain, note, lengths, asked, column), _mm_area(plain, note, asked, column),
         evident or _many(cells, specs, pinned, asked, column), _words(plain, asked, column), decimal,
@@ -307,7 +312,13 @@ def length_cell(text: str, unit: str, decimal: str) -> float | None:
     """A length in m; InputError says what can't be read."""
     if text in NOTHING:
         return None
-    return parse_length_m(text, unit or "m", Habit(decimal, foreign=True))
+    return parse_length_m(ABOUT.sub("", text), unit or "m", Habit(decimal, foreign=True))
+
+
+ABOUT = re.compile(
+    r"^(?:ca\.?|circa|approx\.?|about|abt\.?|etwa|ungefähr|env\.?|environ|aprox\.?|cca\.?|ok\.?|~|≈)\s*(?=\d)", re.I
+)
+"""Words for “about”: the length is taken as it stands."""
 
 
 FAR = 200

@@ -8,6 +8,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
+from umber_trunk.store.listing.cells import ABOUT
 from umber_trunk.store.listing.colours import is_colour
 from umber_trunk.store.listing.doubts import Answers, Doubt, Option, Questions
 from umber_trunk.store.listing.pins import like_a_pin
@@ -125,6 +126,8 @@ def unit_note(label: str) -> str:
         said = next((part for part in match.groups() if part), "").strip(" .").lower()
         if re.fullmatch(rf"{LENGTH_WORDS}|{SIZE_WORDS}", said):
             return said
+    if re.fullmatch(r"feet|ft|m|cm|inches|metres|meters", tidy, re.I):
+        return tidy.lower()
     lone = re.search(r"\b(awg|gauge|gage|mm2|mm²|kcmil)(?!\w)", tidy, re.I)
     return lone[1].lower() if lone else ""
 
@@ -184,10 +187,20 @@ def _by_content(layout: Layout, grid: Sequence[Sequence[str]], asked: Questions)
         ("size", is_spec), ("colour", is_colour), ("length", re.compile(rf"\d+(?:[.,]\d+)?\s*(?:{LENGTH_WORDS})", re.I).fullmatch)
     )  # fmt: skip
     runs = columns.get("length", -1)
-    if runs in cells and len(cells[runs]) > 1 and not any(cell[0].isdigit() for cell in cells[runs]):
+    if runs in cells and len(cells[runs]) > 1 and not any(ABOUT.sub("", cell)[0].isdigit() for cell in cells[runs]):
         del columns["length"]  # “Run” names runs as often as it says how long they are
     else:
         runs = -1
+    called = next(
+        (
+            at
+            for at in free
+            if re.fullmatch(CABLE_TITLE, _plain(layout.headers[at] if at < len(layout.headers) else ""))
+        ),
+        -1,
+    )
+    if "size" not in columns and called in cells and _share(cells[called], is_spec) > 0.7:
+        take("size", called)  # “Cable” says which
     told = columns.get("name", -1)
     if "size" not in columns and told in cells and _share(cells[told], is_spec) > 0.7:
         del columns["name"]

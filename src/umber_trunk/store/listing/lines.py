@@ -17,6 +17,9 @@ from umber_trunk.store.listing.words import DITTO, FIELDS, LENGTH_WORDS, REMARKS
 from umber_trunk.store.sheets import Sheet, unquoted
 
 TELLING = 200  # characters of a cell that may tell something
+_NUMBER = re.compile(r"[A-Za-z]*-?\d{2,}")
+WIRED = frozenset(("wire", "to-pin", "both", "size", "colour", "length"))
+"""What only a row of a wire says."""
 _TOTAL = re.compile(rf"{TOTALS}\b", re.I)
 _REMARK = re.compile(REMARKS, re.I)
 _FIGURES = re.compile(r"[-+\d.,\s]*(?:mm|m|ft|kg)?")
@@ -123,6 +126,8 @@ class Lines:
                 return "a remark"
             self.heads[at] = _HEAD.sub("", cells[0][:TELLING]).strip(" :–-") if len(cells[0]) <= 80 else ""
             return f"a title, “{cells[0][:60]}”"
+        if not finish and "to" in self.layout.columns and "from-pin" in said and not WIRED & said.keys():
+            return "a pin without a wire"
         return (
             "a remark"
             if not start and not finish and len(cells) < 3 and _REMARK.match(folded(cells[0][:TELLING]))
@@ -298,6 +303,10 @@ class Lines:
             "wire" not in self.layout.columns
             and len(set(marks)) == len(marks) > 2
             and not all(_CORE.fullmatch(one) or is_colour(one) for one in marks)
+            and (
+                len({line.says("cable") for line in self.lines if line.says("cable")}) > 1
+                or all(_NUMBER.fullmatch(one) for one in marks)
+            )
         ):
             for line in self.lines:  # numbers of wires of their own, beside the cable they lie in
                 line.cells["wire"] = line.cells.pop("core", "")

@@ -165,8 +165,9 @@ def split_pin(text: str, habit: PinHabit | None = None) -> tuple[str, str]:
     habit = habit or PinHabit()
     found = next((match for pattern in _SURE if (match := pattern.fullmatch(tidy))), None)
     if found is None and habit.mark:
-        pattern = _PINNED.get(habit.mark) or re.compile(rf"(.+?){re.escape(habit.mark)}(.{{1,12}})")
-        found = pattern.fullmatch(tidy)
+        found = _PINNED[habit.mark].fullmatch(tidy) if habit.mark in _PINNED else None
+        if found is None and habit.mark.strip():  # said to part them: “BATT.POS” too
+            found = re.fullmatch(rf"(.+?)\s*{re.escape(habit.mark)}\s*([^\s{re.escape(habit.mark)}]{{1,12}})", tidy)
     if found is None and habit.parted:
         found = next((match for mark in PIN_MARKS if (match := _of(tidy, mark, habit.parted))), None)
     if found is None:

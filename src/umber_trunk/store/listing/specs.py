@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from umber_trunk.store.listing.colours import COLOURS, colour_word, is_colour
@@ -26,13 +26,21 @@ _SIZE = re.compile(
     r"(?:awg\s*(?:\d/0|\d{1,2})|(?:\d/0|\d{1,2})\s*-?\s*(?:awg|ga|gauge|gage)\b|#\s*\d{1,2}|\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm|mm)(?!\w)|\d{3}\s*(?:kcmil|mcm))",
     re.I,
 )
+_TYPE = re.compile(
+    r"(?<![\w.,/])(?:[HA]0[357](?:[A-Z0-9]{1,5})?(?:-[A-Z]\d?)?|N?Y[MY]{1,2}(?:-[JO])?|YSLY(?:CY|YCY)?(?:-(?:JZ|OZ|JB|OB|J|O))?|LI2?[YH]C?[YH](?:-TP)?|FL(?:R|K|U|4G|Y)[A-Z0-9]{0,3}(?:-[AB])?|"
+    r"FLY|GXL|SXL|TXL|GPT|SGX|SGT|THHN|THWN(?:-2)?|MTW|XHHW(?:-2)?|S(?:J|T)?O?OW|SJTW|SWA|AWA|XLPE|LSZH|LS[FO]H?|LSOH|EPR|PVC|T&E|twin(?: (?:and|&) earth)?|tri-?rated|duplex|triplex)(?![\w])",
+    re.I,
+)
+"""Kinds of cable as standards designate them (CENELEC HD 361, DIN VDE 0281, ISO 6722, UL, SAE J1128): no size."""
+_EARTH = re.compile(r"(?<![\w.,])(\d)\s*c?\s*\+\s*(?:E|PE|earth)(?!\w)", re.I)
+_GROUND = re.compile(r"(\d{1,2})\s*[-/]\s*([2-5])\s*(?:with|w/?)\s*(?:ground|gnd|g)\b", re.I)
 _BARE = re.compile(r"(?<![\w.,])\d+(?:[.,]\d+)?(?![\w.,²/])")
 
 
 @dataclass(frozen=True)
 class Spec:
     """A cell taken apart: what is left for the size, conductors with the mark that counted them ("" for one), a colour as
-    written, whether it is screened or twisted. The size keeps words that nobody knows."""
+    written, whether it is screened or twisted, which kind of cable it names. The size keeps words that nobody knows."""
 
     size: str
     count: int = 1
@@ -40,11 +48,19 @@ class Spec:
     colour: str = ""
     screened: bool = False
     twisted: bool = False
+    kind: str = ""
 
 
 @lru_cache(maxsize=20_000)
 def spec_of(text: str, letters: bool = False) -> Spec:
     """The things in a cell of sizes; `letters` where single letters beside the sizes are colours."""
+    kind = _TYPE.search(text)
+    if kind and (rest := _tidy(f"{text[: kind.start()]} {text[kind.end() :]}")):
+        return replace(spec_of(rest, letters), kind=kind[0])
+    earthed = _GROUND.fullmatch(_tidy(text))
+    if earthed:
+        return Spec(f"AWG {earthed[1]}", int(earthed[2]) + 1, "c")
+    text = _EARTH.sub(lambda found: f"{int(found[1]) + 1}c", text)
     left = re.sub(r"\bw/\s*", "with ", text.strip(), flags=re.I)
     left = (
         _tidy(re.sub(r"\b(?:stripe|tracer|streifen)\b", " ", left, flags=re.I))
@@ -115,4 +131,5 @@ def is_spec(text: str) -> bool:
         rest = _tidy(text[: found.start()] + " " + text[found.end() :])
         return not re.search(r"\d{3}", rest)
     spec = spec_of(text)
-    return bool(spec.mark or spec.colour) and bool(_BARE.fullmatch(spec.size)) and colour_word(text) is None
+    bare = _BARE.fullmatch(spec.size) or spec.size.startswith("AWG ")
+    return bool(spec.mark or spec.colour) and bool(bare) and colour_word(text) is None

@@ -44,7 +44,7 @@ _CORE_WORD = r"(?:core|ader|brin|âme|conductor|alma|anima|veia|żyła|kardel|pa
 
 CABLE_TITLE = folded(rf"{_CABLE_WORD}(?: ?{_NUMBER})?")
 """A title that names the cable, where another of the same list names its core."""
-CORE_TITLE = folded(rf"{_CORE_WORD}(?: ?{_NUMBER})?|core colou?r|aderkennung|adernummer|adernr")
+CORE_TITLE = folded(rf"(?:{_CORE_WORD}|{_WIRE_WORD})(?: ?{_NUMBER})?|core colou?r|aderkennung|adernummer|adernr")
 CONDUCTOR_TITLE = folded(
     rf"(?:{_WIRE_WORD}|{_CORE_WORD}|colou?r|farbe|couleur|color|colore) ?(a|b|c|d|[1-6]|\+|-|pos|neg|hi|lo|high|low|h|l)"
 )
@@ -84,7 +84,7 @@ TITLES: dict[str, str] = {
     "pair": folded(r"pair|twisted ?(?:pair|with)?|twist(?: with)?|tp|paar|verdrillt(?: mit)?|paire|torsad[eé]e? ?(?:avec)?|par|coppia|parvis|para|pár|twisted pair (?:no|id)"),
     "screen": folded(r"screen(?:ed)?|shield(?:ed)?|schirm|geschirmt|blindage|blind[ée]|pantalla|apantallado|schermo|schermato|blindagem|afscherming|ekran|skärm|stínění"),
     "size": folded(
-        r"size|wire size|gauge|wire gauge|gage|awg|csa|cross section|cross-section|section|area|mm2|mm²|sqmm|conductor size|"
+        r"size|wire size|gauge|wire gauge|gage|awg|csa|cross section|cross-section|section|area|mm2|mm²|sqmm|qmm|mmq|q mm|conductor size|"
         r"querschnitt|leiterquerschnitt|qs|quers|aderquerschnitt|section(?: du fil)?|calibre|sección|sección transversal|sezione|sez|secção|seção|bitola|"
         r"doorsnede|doorsnee|aderdoorsnede|diameter|przekrój|tvärsnitt|kabelarea|průřez"
     ),
@@ -97,7 +97,7 @@ TITLES: dict[str, str] = {
         r"riga|striscia|listra|streep|pasek|rand|pruh"
     ),
     "length": folded(
-        r"length|wire length|len|cut length|run|run length|distance|finished length|länge|laenge|leitungslänge|zuschnitt|lg|longueur|long|longitud|largo|"
+        r"length|wire length|len|cut length|feet|ft|m|cm|metres|meters|inches|mètres|metros|metri|run|run length|distance|finished length|länge|laenge|leitungslänge|zuschnitt|lg|longueur|long|longitud|largo|"
         r"lunghezza|lungh|lung|comprimento|comp|lengte|lengde|długość|dł|längd|délka"
     ),
     "unit": r"units?|einheit|unite|unidad|unita|unidade|eenheid|jednostka|enhet|jednotka|uom",
