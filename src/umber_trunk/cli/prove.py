@@ -58,7 +58,7 @@ def _tests(args: argparse.Namespace) -> int:
         out({
             "tests": [{"n": t.n, "kind": t.kind, "from": t.a, "to": t.b, "expect": t.expect, "low": t.low, "high": t.high, "unit": t.unit, "wires": list(t.wires), "text": t.text, "told": t.told} for t in plan.tests],
             "shorts_tests": plan.shorts_box, "nets": plan.nets, "shorts_by_hand": plan.shorts_hand, "pairs": plan.pairs, "moves": plan.moves, "moves_bound": plan.moves_bound,
-            "seconds": round(plan.seconds), "insulation_v": test_volts(net), "unreached": list(plan.unreached),
+            "seconds": round(plan.seconds), "insulation_v": test_volts(net), "unreached": list(plan.unreached), "cannot_tell": _blind(net, plan),
         })  # fmt: skip
         return SOUND
     for t in plan.tests:
@@ -70,8 +70,24 @@ def _tests(args: argparse.Namespace) -> int:
         f"{len(plan.tests)} tests, {plan.nets} nets: {plan.shorts_box} group tests for shorts with a switch box, {plan.shorts_hand} by hand, not {plan.pairs} pairs."
     )
     print(f"Leads are placed {plan.moves} times ({plan.moves_bound} at least); about {plan.seconds / 60:.0f} minutes.")
+    _say_blind(net, plan)
     print("High voltage and power only once all before was sound; the local code and a licensed person decide.")
     return SOUND
+
+
+def _blind(net: Netlist, plan: Any) -> list[dict[str, str]]:
+    """What the list's readings can't tell."""
+    from umber_trunk.core.prove.blind import cannot_tell
+
+    return [{"wire": one.wire, "why": one.why, "would": one.would} for one in cannot_tell(net, plan)]
+
+
+def _say_blind(net: Netlist, plan: Any) -> None:
+    together: dict[tuple[str, str], list[str]] = {}
+    for one in _blind(net, plan):
+        together.setdefault((one["why"], one["would"]), []).append(one["wire"])
+    for (why, would), wires in together.items():
+        print(f"{', '.join(wires[:12])}{' …' if len(wires) > 12 else ''}: {why}. To tell: {would}.")
 
 
 def _ohms(value: float | None) -> str:
@@ -148,13 +164,14 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
     if as_json:
         out({
             "readings": len(prover.taken), "follow_ups": len(prover.taken) - len(listed), "verdict": word, "sound": round(verdict.sound, 6), "settled": verdict.settled,
-            "unreached": list(prover.plan.unreached), "faults": _merged(verdict),
+            "unreached": list(prover.plan.unreached), "faults": _merged(verdict), "alike": _alike(verdict), "cannot_tell": _blind(net, prover.plan),
             "taken": [{"test": t.test, "kind": t.probe.kind, "from": ",".join(map(net.said, t.probe.a)), "to": ",".join(map(net.said, t.probe.b)), "ohm": _finite(t.ohm), "ok": t.ok, "expect": _finite(t.expect)} for t in prover.taken],
         })  # fmt: skip
         return SOUND if word == "sound" else FAULTS
     print(f"{len(prover.taken)} readings, {len(prover.taken) - len(listed)} of them to follow up.")
     if word == "sound":
         print("Sound: every reading is in its own band. Power, polarity and load are still to be tried.")
+        _say_blind(net, prover.plan)
         if prover.plan.unreached:
             print(f"No reading goes over {', '.join(prover.plan.unreached)}: of them it says nothing.")
         return SOUND
@@ -163,32 +180,25 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
 
 
 def _merged(verdict: Any) -> list[dict[str, Any]]:
-    """Faults by kind and wires, likeliest first; the same at either end is one."""
-    found: dict[tuple[str, str], dict[str, Any]] = {}
-    for one in verdict.suspects:
-        row = found.setdefault(
-            (one.fault.what, one.fault.place),
-            {"what": one.fault.what, "where": one.fault.place, "probability": 0.0, "group": one.group, "end": one.fault.end, "fault": one.fault.word, "words": one.words},
-        )  # fmt: skip
-        row["probability"] = round(min(row["probability"] + one.probability, 1.0), 4)
-    return sorted(found.values(), key=lambda row: -row["probability"])
+    """Faults by kind and wires, likeliest first, each with its own share; the same at several ends is one, with them all."""
+    return [
+        {"what": one.fault.what, "where": one.fault.place, "probability": round(one.probability, 4), "group": one.group, "end": one.fault.end if len(one.ends) < 2 else "",
+         "fault": one.fault.word, "words": one.words, "ends": list(one.ends), "ohm": _finite(one.fault.ohm) if one.fault.ohm else None}
+        for one in verdict.causes
+    ]  # fmt: skip
+
+
+def _alike(verdict: Any) -> list[list[str]]:
+    """Fault words that no reading at the ends parts."""
+    return [[one.fault.word for one in group] for group in verdict.alike if len(group) > 1]
 
 
 def _suspects(verdict: Any) -> None:
-    shown = set()
-    for one in verdict.suspects[:12]:
-        if one.group in shown:
-            continue
-        shown.add(one.group)
-        mates = verdict.group(one.group)
-        print(
-            f"✕ {one.words}: {100 * sum(m.probability for m in mates if m.fault.where == one.fault.where or len(mates) == 1):.0f} %"
-        )
-        if len(mates) > 1:
-            print(
-                "    readings at the ends can’t tell it from: "
-                + "; ".join(f"{m.words} ({100 * m.probability:.0f} %)" for m in mates if m is not one)
-            )
+    for first, *mates in verdict.alike[:12]:
+        print(f"✕ {first.words}: {100 * first.probability:.0f} %")
+        if mates:
+            others = "; ".join(f"{mate.words} ({100 * mate.probability:.0f} %)" for mate in mates)
+            print(f"    readings at the ends can’t tell it from: {others}")
     if not verdict.suspects:
         print("✕ A reading is out of its band and no known fault explains it: read it again.")
 

@@ -192,7 +192,7 @@ class UnitProof:
         if not self.proof.complete:
             closing = [
                 self._event(Found(what=one.fault.what, where=one.fault.place, says=one.words[:1000], probability=round(one.probability, 4)))
-                for one in (verdict or self.proof.verdict()).suspects[:6]
+                for one in (verdict or self.proof.verdict()).causes[:6]
             ]  # fmt: skip
         elif not self.record.lacks:
             told = f"{len(self.proof.answers)} answers, all in their bands"

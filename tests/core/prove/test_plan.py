@@ -212,7 +212,7 @@ class TestProof:
     def test_a_reading_read_again_is_held_to_its_own_band(self) -> None:
         one = subject("shore")
         proof = Proof(one.net, plan=one.plan, priors=one.priors)
-        self._through(proof, Unit(one.net, [parse_fault(one.net, "high:T4@lamps:0.5")], 2))
+        self._through(proof, Unit(one.net, [parse_fault(one.net, "high:T4@lamps:5")], 2))
         again = [answer for answer in proof.answers if answer.task.following is not None and answer.task.following.again]
         assert again
         assert not any(answer.ok for answer in again)

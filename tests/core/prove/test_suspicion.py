@@ -12,6 +12,7 @@ import pytest
 
 from core.prove.prove_kit import Subject, key_of, pairs, subject, subject_of, trial
 from golden.worlds import as_kept
+from umber_trunk.core.prove.blind import cannot_tell
 from umber_trunk.core.prove.faults import LEADS, Fault, parse_fault
 from umber_trunk.core.prove.meter import Meter, log_insulation
 from umber_trunk.core.prove.netlist import EARTH
@@ -36,6 +37,39 @@ def test_single_faults_of_every_kind(kind: str) -> None:
     found = trial(one, 10, seed=8, kind=kind)
     as_kept("prints-trials.json", kind, [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]], 1e-4)
     assert found.in_group >= 9, found.missed
+
+
+@pytest.mark.parametrize("more", [0.0006, 0.001, 0.002, 0.005])
+def test_a_bad_lug_on_a_heavy_lead_is_looked_at_before_the_lead_is_scrapped(more: float) -> None:
+    """What is read: the sound unit's ohms, and by plain series arithmetic so much more over B1 (2 m of 35 mm²). Both ends are named; what reads alike
+    keeps its own, smaller share; nothing beyond reason is named; strands are never called likelier than the lug."""
+    one = subject("shore")
+    lead = {("battery", "fused"), ("winch", "+")}
+    for seed in (1, 2, 3):
+        unit = Unit(one.net, [], seed)
+
+        def read(probe: Probe, unit: Unit = unit) -> float:
+            over = len(probe.a) == len(probe.b) == 1 and {*probe.a, *probe.b} == lead
+            return unit.measure(probe) + more * over
+
+        verdict = Prover(one.net, plan=one.plan, priors=one.priors).run(read)
+        first, *others = verdict.causes
+        assert (first.fault.what, first.fault.where, set(first.ends)) == ("high", ("B1",), {"battery", "winch"})
+        assert first.fault.ohm == pytest.approx(more, rel=0.6)
+        assert " or at " in first.words
+        assert first.probability > 2 * max((cause.probability for cause in others), default=0.0)
+        assert sum(cause.probability for cause in verdict.causes) <= 1.001
+        assert all(cause.fault.share <= 0.7 and cause.fault.metres <= 2.2 for cause in verdict.causes)
+
+
+def test_a_lead_a_size_thinner_that_would_pass_is_said() -> None:
+    """IEC 60228 class 5: 35 mm² 0.554 Ω/km, 25 mm² 0.780 Ω/km: over 2 m 0.45 mΩ more, less than what the joints leave open. 25 m of 1.5 mm² tell."""
+    one = subject("shore")
+    blind = {row.wire: row.why for row in cannot_tell(one.net, one.plan)}
+    test = next(test for test in one.plan.tests if test.wires == ("B1",))
+    assert (test.expect + 2 * (0.780 - 0.554) / 1000 < test.high) is ("B1" in blind)
+    assert "25 mm²" in blind["B1"]
+    assert not {"T1", "C1", "C2"} & blind.keys()
 
 
 def test_screens_that_land_wrongly() -> None:

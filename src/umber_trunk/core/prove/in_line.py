@@ -14,10 +14,12 @@ from umber_trunk.core.prove.belief import NEGLIGIBLE, Belief, Evidence
 from umber_trunk.core.prove.faults import IN_LINE, Fault, faulty_ohm
 from umber_trunk.core.prove.gauss import log_each, log_normals
 from umber_trunk.core.prove.meter import SLIP, log_stray
-from umber_trunk.core.prove.priors import HIGH_OHM, LONGER, SHARES
+from umber_trunk.core.prove.priors import HIGH_USUAL, LONGER, SHARES
 from umber_trunk.core.prove.state import Seen, State
 
 Floats = NDArray[np.float64]
+HIGH_STEP = 0.055
+"""Between two ohms of a joint that are looked at, in their logarithm."""
 BROADEN = 0.03
 """How much of what a figure adds lies between it and the next of the grid."""
 
@@ -129,10 +131,13 @@ class InLine(Evidence):
             return self._grids[wire]
         facts = self.net.facts[wire]
         rows: list[tuple[str, float, float, Fault]] = [("open", math.inf, SHARES["open"], Fault("open", (wire,)))]
-        ohms = np.geomspace(*HIGH_OHM, 170)
-        rows += [
-            ("high", float(ohm), SHARES["high"] / len(ohms), Fault("high", (wire,), ohm=float(ohm))) for ohm in ohms
-        ]
+        low, usual, most = self.priors.joint_ohms(wire)
+        for span, share in (((low, usual), HIGH_USUAL), ((usual, most), 1 - HIGH_USUAL)):
+            ohms = np.geomspace(*span, max(int(math.log(span[1] / span[0]) / HIGH_STEP), 8))
+            rows += [
+                ("high", float(ohm), SHARES["high"] * share / len(ohms), Fault("high", (wire,), ohm=float(ohm)))
+                for ohm in ohms
+            ]
         for label, share in self.priors.sizes(wire):
             fault = Fault("size", (wire,), size=label)
             rows.append(("size", faulty_ohm(self.net, fault) - facts.ohm, SHARES["size"] * share, fault))

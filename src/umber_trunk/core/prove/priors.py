@@ -18,16 +18,19 @@ from umber_trunk.core.prove.faults import Fault, faulty_ohm
 from umber_trunk.core.prove.netlist import Netlist, netlist
 from umber_trunk.core.results import Results
 
-SHARES = {"open": 0.30, "high": 0.14, "swap": 0.20, "short": 0.10, "leak": 0.06, "size": 0.05, "metal": 0.03, "longer": 0.04, "strands": 0.05, "shield": 0.03}  # fmt: skip
-"""Of a hundred faults, how many are of each kind."""
+SHARES = {"open": 0.27, "high": 0.38, "swap": 0.16, "short": 0.08, "leak": 0.05, "size": 0.012, "metal": 0.008, "longer": 0.01, "strands": 0.01, "shield": 0.02}  # fmt: skip
+"""Of a hundred faults, how many are of each kind. Joints come far before a wire that isn't what the list says: one reading at a lead's ends can't part
+them, so these figures say who is looked at first."""
 MANY = (0.90, 0.09, 0.009, 0.0009)
 """How many units in a thousand have no fault, one, two, three."""
-HIGH_OHM = (0.01, 100.0)
+HIGH_TIMES, HIGH_USUAL, HIGH_OHM = (0.1, 30.0), 0.8, 100.0
+"""What a bad joint adds: mostly (so much of them) 0.1 to 30 times the ohms of the wire it joins, evenly in its logarithm; the rest more, up to so many ohms."""
 LEAK_OHM = (1e3, 5e5)
-LONGER = (0.15, 1.0)
-LOST = (0.3, 0.9)
+LONGER = (0.1, 0.5)
+LOST = (0.3, 0.7)
+"""Shares of a wire's length it is cut too long, and of its strands that are lost: nobody hides twice the length, nor loses all but a few."""
 STRETCH = (0.2, 1.0)
-STEPS = {-1: 0.4, -2: 0.2, 1: 0.3, 2: 0.1}
+STEPS = {-1: 0.5, -2: 0.1, 1: 0.35, 2: 0.05}
 """Steps of the series a wire was mistaken by → how often."""
 OTHER_METALS = {"copper": ("cca10", "cca15", "aluminium"), "tinned": ("cca10", "aluminium")}
 FAR_SHARE = 0.02
@@ -114,6 +117,11 @@ class Priors:
             found.append(metal)
         return found
 
+    def joint_ohms(self, wire: str) -> tuple[float, float, float]:
+        """What a bad joint of a wire adds [Ω]: at least, mostly up to, at most."""
+        own = max(self.net.facts[wire].copper_ohm, 1e-4)
+        return HIGH_TIMES[0] * own, min(HIGH_TIMES[1] * own, HIGH_OHM / 2), HIGH_OHM
+
     @cached_property
     def lost(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """(share lost, stretch as a share of the length, the share by which the metal's ohms rise) of strands broken, on a grid of
@@ -140,8 +148,10 @@ class Priors:
         wire = random_.choice(self.wires)
         facts, one = self.net.facts[wire], self.net.index.wires[wire]
         if what == "high":
+            low, usual, most = self.joint_ohms(wire)
+            span = (low, usual) if random_.random() < HIGH_USUAL else (usual, most)
             return Fault(
-                what, (wire,), random_.choice((one.start.end, one.finish.end)), ohm=_log_uniform(random_, *HIGH_OHM)
+                what, (wire,), random_.choice((one.start.end, one.finish.end)), ohm=_log_uniform(random_, *span)
             )
         if what == "leak":
             return Fault(what, (wire,), ohm=_log_uniform(random_, *LEAK_OHM))

@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -41,6 +41,21 @@ class Suspect:
     probability: float
     group: int
     words: str
+    at: str = ""
+    """The name of the end it is at, where it is at one."""
+    anywhere: str = ""
+    """The same in words that name no end."""
+
+
+@dataclass(frozen=True)
+class Cause:
+    """What may be wrong, with its own probability: the same at several ends is one, and names them all. `group` as of a suspect."""
+
+    fault: Fault
+    probability: float
+    group: int
+    words: str
+    ends: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -61,6 +76,33 @@ class Verdict:
     def group(self, number: int) -> list[Suspect]:
         """Suspects of one group."""
         return [one for one in self.suspects if one.group == number]
+
+    @property
+    def causes(self) -> list[Cause]:
+        """What may be wrong, the likeliest first, each with its own share: what reads alike isn't added up under one name."""
+        same: dict[tuple[str, str, int, str], list[Suspect]] = {}
+        for one in self.suspects:
+            end = "" if one.anywhere else one.fault.end
+            same.setdefault((one.fault.what, one.fault.place, one.group, end), []).append(one)
+        found = []
+        for mates in same.values():
+            first = mates[0]
+            words = (
+                first.words if len(mates) == 1 else f"{first.anywhere}, at {' or at '.join(mate.at for mate in mates)}"
+            )
+            share = min(sum(mate.probability for mate in mates), 1.0)
+            found.append(
+                Cause(first.fault, share, first.group, words, tuple(m.fault.end for m in mates if m.fault.end))
+            )
+        return sorted(found, key=lambda cause: -cause.probability)
+
+    @property
+    def alike(self) -> list[list[Cause]]:
+        """Causes that no further reading at the ends parts, the likeliest first, group by group; those of their own stand alone."""
+        groups: dict[int, list[Cause]] = {}
+        for cause in self.causes:
+            groups.setdefault(cause.group, []).append(cause)
+        return list(groups.values())
 
 
 class Judge(InLine, Touching):
@@ -261,11 +303,14 @@ class Judge(InLine, Touching):
                 best.setdefault(fault.key, fault)
         ranked = sorted((key for key in mass if mass[key] >= SHOWN), key=lambda key: -mass[key])[:BEAM]
         groups = self._groups([best[key] for key in ranked])
-        suspects = tuple(
-            Suspect(best[key], mass[key], groups[n], words_of(self.net, best[key])) for n, key in enumerate(ranked)
-        )
+        suspects = tuple(self._suspect(best[key], mass[key], groups[n]) for n, key in enumerate(ranked))
         odd = self._odd(self.sound, self._base)
         return Verdict(sound, suspects, False, odd)
+
+    def _suspect(self, fault: Fault, share: float, group: int) -> Suspect:
+        at = self.net.index.ends[fault.end].name if fault.end else ""
+        anywhere = words_of(self.net, replace(fault, end="")) if fault.what == "high" else ""
+        return Suspect(fault, share, group, words_of(self.net, fault), at, anywhere)
 
     def _groups(self, faults: list[Fault]) -> list[int]:
         """Number of each fault's group: the first that no pair of points tells from it."""

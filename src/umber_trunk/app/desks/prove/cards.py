@@ -7,6 +7,7 @@ from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.prove.blind import passes_thinner
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.plan import NOTHING
 from umber_trunk.core.prove.proof import Proof
@@ -74,6 +75,20 @@ def card_of(
     elif task.kind in ("polarity", "load", "loop"):
         caution = "Source on: battery negative last, a small fuse first. Mains only by or under a qualified person."
     told = task.told if not task.high_voltage else ""
+    test = task.test
+    if (
+        test is not None
+        and len(test.wires) == 1
+        and test.unit == "Ω"
+        and test.expect is not None
+        and test.high is not None
+    ):
+        thinner = passes_thinner(proof.net, test.wires[0], [test])
+        told += (
+            f" This reading can’t tell {thinner} from what is planned: count and measure its strands."
+            if thinner
+            else ""
+        )
     return ProbeCard(
         VERBS.get(task.kind, task.kind), task.text, told, caution, task.unit, task.expect, task.low, task.high, shown, None, tuple(place_of(proof.net, point) for point in task.points[:2]),
         done, whole, minutes, suspects, said, wrong,
@@ -99,23 +114,12 @@ def _standing(record: UnitRecord | None, simulated: bool) -> tuple[str, str]:
 
 
 def suspects_of(verdict: Verdict) -> tuple[tuple[str, float, str], ...]:
-    """The likeliest groups of faults: words, probability, and what can't be told from them."""
+    """The likeliest of each group of faults with its own probability, and what can't be told from it with theirs."""
     rows: list[tuple[str, float, str]] = []
-    seen: set[int] = set()
-    for one in verdict.suspects:
-        if one.group in seen or len(rows) >= MOST_SUSPECTS:
-            continue
-        seen.add(one.group)
-        mates = [mate for mate in verdict.group(one.group) if mate is not one]
-        share = min(one.probability + sum(mate.probability for mate in mates), 1.0)
-        more = (
-            "can’t be told from: "
-            + "; ".join(mate.words.split(":")[0] for mate in mates[:3])
-            + (" …" if len(mates) > 3 else "")
-            if mates
-            else ""
-        )
-        rows.append((one.words, share, more))
+    for first, *mates in verdict.alike[:MOST_SUSPECTS]:
+        others = "; ".join(f"{mate.words.split(':')[0]} {100 * mate.probability:.0f} %" for mate in mates[:3])
+        more = f"reads alike: {others}{' …' if len(mates) > 3 else ''}" if mates else ""
+        rows.append((first.words, first.probability, more))
     return tuple(rows)
 
 

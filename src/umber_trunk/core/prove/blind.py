@@ -1,0 +1,57 @@
+"""What a list's readings can't tell: a lead a size thinner that would pass, and what would tell."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from umber_trunk.core.catalog.conductors import series, show_size
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.prove.faults import Fault, faulty_ohm
+from umber_trunk.core.prove.netlist import Netlist
+from umber_trunk.core.prove.plan import Plan, Test
+
+WOULD = "count and measure the strands at a cut end, or read millivolts along the lead under load, joints left out"
+
+
+@dataclass(frozen=True)
+class Blind:
+    """A wire of which the list can't say something: `why`, and what `would` tell."""
+
+    wire: str
+    why: str
+    would: str
+
+
+def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
+    """Wires that would pass every test of their ohms though they are one size thinner than planned; those no test reads alone are left out."""
+    alone: dict[str, list[Test]] = {}
+    for test in plan.tests:
+        if len(test.wires) == 1 and test.unit == "Ω" and test.expect is not None and test.high is not None:
+            alone.setdefault(test.wires[0], []).append(test)
+    found = []
+    for wire, tests in alone.items():
+        thinner = passes_thinner(net, wire, tests)
+        if thinner:
+            found.append(Blind(wire, f"these readings would pass a lead of {thinner}, one size thinner", WOULD))
+    return found
+
+
+def passes_thinner(net: Netlist, wire: str, tests: Sequence[Test]) -> str:
+    """The next size below a wire's, where these tests of it alone would pass it; "" where one of them tells, or there is none."""
+    thinner = _thinner(net, wire) if wire in net.facts else None
+    if thinner is None:
+        return ""
+    try:
+        more = faulty_ohm(net, Fault("size", (wire,), size=thinner)) - net.facts[wire].ohm
+    except InputError:  # its make doesn't come in that size
+        return ""
+    return show_size(thinner) if all(test.judged((test.expect or 0.0) + more) for test in tests) else ""
+
+
+def _thinner(net: Netlist, wire: str) -> str | None:
+    """The next size below a wire's, None for the thinnest."""
+    plant = net.results.figures.solution.plant
+    one = plant.conductors[plant.row[wire]]
+    below = [size for size in series(one.size.series) if size.area_mm2 < 0.99 * one.size.area_mm2]
+    return max(below, key=lambda size: size.area_mm2).label if below else None
