@@ -100,6 +100,9 @@ class Steps:
         self.window = self._opened(path, Design(project=Project(name="new")))
 
     def _opened(self, path: Path, design: Design | None) -> Any:
+        for left in QApplication.topLevelWidgets():
+            if isinstance(left, QDialog) and left.isVisible():
+                left.reject()  # of another test
         if self.window is not None:
             self.window.close()
         if design is not None:

@@ -67,7 +67,7 @@ def test_proofs_name_the_fault(folder: Path, capsys: Capture) -> None:
     assert found["readings"] == len(found["taken"])  # type: ignore[arg-type]
     status, found = told(capsys, "prove", folder / "shore.umber", "--sim", "--json")
     assert (status, found["verdict"], found["faults"]) == (0, "sound", [])
-    assert main(["prove", str(folder / "shore.umber"), "--sim", "--fault", "high:T4@lamps:0.5"]) == 1
+    assert main(["prove", str(folder / "shore.umber"), "--sim", "--fault", "high:T4@lamps:0.05"]) == 1
     out = capsys.readouterr().out
     assert "lamp box" in out
     assert "can’t tell it from" in out

@@ -72,6 +72,42 @@ def test_a_lead_a_size_thinner_that_would_pass_is_said() -> None:
     assert not {"T1", "C1", "C2"} & blind.keys()
 
 
+@pytest.mark.parametrize("word", ["short:T1,T2:5.0", "short:C1,T2:40.0", "leak:T1,T2:300000.0", "leak:C1,C2:30000.0"])
+def test_a_resistance_between_two_nets_is_named_with_its_ohms(word: str) -> None:
+    """What is read: the sound unit's, and so many ohms between the two nets, by hand: neither a swap nor a dead short."""
+    one = subject("shore")
+    fault = parse_fault(one.net, word)
+    nets = [one.net.wire_net(wire) for wire in fault.where]
+    for seed in (1, 2):
+        unit = Unit(one.net, [], seed)
+
+        def read(probe: Probe, unit: Unit = unit) -> float:
+            sides = [{one.net.net_of[one.net.node(point)] for point in side} for side in (probe.a, probe.b)]
+            crossed = any(nets[n] in sides[0] and nets[1 - n] in sides[1] for n in (0, 1)) and not sides[0] & sides[1]
+            return 1.01 * fault.ohm if crossed else unit.measure(probe)
+
+        first = Prover(one.net, plan=one.plan, priors=one.priors).run(read).causes[0]
+        assert (first.fault.what, {one.net.wire_net(wire) for wire in first.fault.where}) == (fault.what, set(nets))
+        assert first.fault.ohm == pytest.approx(fault.ohm, rel=0.1)
+        assert first.probability > 0.5
+
+
+def test_what_is_no_known_fault_is_said_to_be_none_and_where_it_lies() -> None:
+    """A plug that isn't home: each contact reads something else each time. Nothing known is called sure; the lamp box is named."""
+    one, drawn = subject("shore"), random.Random(4)
+    unit = Unit(one.net, [], 4)
+
+    def read(probe: Probe) -> float:
+        ohm = unit.measure(probe)
+        at = any(point[0] == "lamps" for point in (*probe.a, *probe.b))
+        return ohm + drawn.uniform(0.05, 3) if at and probe.single and math.isfinite(ohm) else ohm
+
+    verdict = Prover(one.net, plan=one.plan, priors=one.priors).run(read)
+    assert verdict.unknown > 0.9
+    assert verdict.sound < 0.01
+    assert all("lamp box" in place for place in verdict.isolated)
+
+
 def test_screens_that_land_wrongly() -> None:
     for name, cable in (("loops", "c2"), ("shore", "data")):
         one = subject(name)

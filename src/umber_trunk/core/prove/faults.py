@@ -38,8 +38,9 @@ class Fault:
 
     @property
     def key(self) -> tuple[str, tuple[str, ...], str]:
-        """What it is told from others by: its kind, its wires, its end; not its figures."""
-        return self.what, tuple(sorted(self.where)), self.end
+        """What it is told from others by: its kind, its wires, its end, and whether wires that touch do so through a resistance; not its figures."""
+        through = "Ω" if self.what == "short" and self.ohm else ""
+        return self.what, tuple(sorted(self.where)), self.end or through
 
     @property
     def place(self) -> str:
@@ -67,10 +68,10 @@ def parse_fault(net: Netlist, text: str) -> Fault:
     names, _, end = head.partition("@")
     wires = tuple(names.split(","))
     if (
-        len(wires) != kind.wires
-        or len(values) != kind.values
+        len(wires) not in (kind.wires, kind.or_wires)
+        or len(values) not in (kind.values, kind.or_values)
         or (bool(end) != kind.ended)
-        or len(set(wires)) != kind.wires
+        or len(set(wires)) != len(wires)
     ):
         raise InputError(f"{quoted(text)} isn’t {kind.writing}.")
     for wire in wires:
@@ -110,6 +111,8 @@ def _as_it_is(_: Netlist, fault: Fault, __: list[str]) -> Fault:
 
 
 def _read_ohm(_: Netlist, fault: Fault, values: list[str]) -> Fault:
+    if not values:
+        return fault
     ohm = read(values[0], RESISTANCE, "ohm", POINT).value
     if not 1e-6 <= ohm <= 1e12:
         raise InputError(f"{values[0]} is no resistance a fault can have: a millionth of an ohm to 1e12.")
@@ -194,8 +197,22 @@ def _says_high(net: Netlist, fault: Fault) -> str:
     return f"{at} has {show_ohms(fault.ohm)} too much: a bad crimp"
 
 
+def _says_short(_: Netlist, fault: Fault) -> str:
+    one, two = fault.where
+    if not fault.ohm:
+        return f"{one} and {two} touch"
+    return f"{one} and {two} lead to one another by {show_ohms(fault.ohm)}: a strand, dirt or a part between their nets"
+
+
+def _says_leak(_: Netlist, fault: Fault) -> str:
+    to = "to earth" if len(fault.where) == 1 else f"to {fault.where[1]}"
+    return f"{fault.where[0]} leaks {to} by {show_ohms(fault.ohm)}: wet, or its insulation is cut"
+
+
 def _says_swap(net: Netlist, fault: Fault) -> str:
     a, b = fault.where
+    if not fault.end:
+        return f"{a} and {b} are in each other’s cavities"
     return f"{a} and {b} are in each other’s cavities at {net.index.ends[fault.end].name}{_which_swap(net, fault)}"
 
 
@@ -244,6 +261,9 @@ class Kind:
     wires: int = 1
     ended: bool = False
     values: int = 0
+    or_wires: int = -1
+    or_values: int = -1
+    """Other counts of wires and values it may be said with, −1 for none."""
     read: Callable[[Netlist, Fault, list[str]], Fault] = _as_it_is
     tail: Callable[[Fault], str] = _no_tail
     ohm: Callable[[Netlist, Fault], float] = _ohm_same
@@ -255,11 +275,8 @@ KINDS: dict[str, Kind] = {
         "high:WIRE@END:OHM", _says_high, in_line=True, ended=True, values=1, read=_read_ohm, tail=lambda f: f":{_plain(f.ohm)}", ohm=_ohm_high,
     ),
     "swap": Kind("swap:WIRE,WIRE@END", _says_swap, wires=2, ended=True),
-    "short": Kind("short:WIRE,WIRE", lambda _, f: f"{f.where[0]} and {f.where[1]} touch", wires=2),
-    "leak": Kind(
-        "leak:WIRE:OHM", lambda _, f: f"{f.where[0]} leaks to earth by {show_ohms(f.ohm)}: wet, or its insulation is cut", values=1, read=_read_ohm,
-        tail=lambda f: f":{_plain(f.ohm)}",
-    ),
+    "short": Kind("short:WIRE,WIRE or short:WIRE,WIRE:OHM", _says_short, wires=2, or_values=1, read=_read_ohm, tail=lambda f: f":{_plain(f.ohm)}" if f.ohm else ""),
+    "leak": Kind("leak:WIRE:OHM or leak:WIRE,WIRE:OHM", _says_leak, values=1, or_wires=2, read=_read_ohm, tail=lambda f: f":{_plain(f.ohm)}"),
     "size": Kind(
         "size:WIRE:SIZE", lambda _, f: f"{f.where[0]} is {f.size.replace('mm2', 'mm²')}, not the size of the list", in_line=True, values=1, read=_read_size,
         tail=lambda f: f":{f.size}", ohm=_ohm_size,

@@ -155,10 +155,11 @@ class State:
         return {rows[0]: replace(first, ohm=max(first.ohm + extra, LEAST_OHM))}, [], ()
 
     def leaking(self, fault: Fault) -> Changes:
-        """A way to earth."""
+        """A way to earth, or to another wire's net."""
         rows, first = self._rows(fault)
-        kept: dict[int, Edge | None] = {rows[0]: first} if rows[0] in self.edges else {}
-        return kept, [Edge(STRAY, first.a, 0, fault.ohm, 0.1 * fault.ohm)], ()
+        kept: dict[int, Edge | None] = {row: self.edges[row] for row in rows if row in self.edges}
+        other = self.edges.get(rows[1], self.net.edges[rows[1]]).a if len(rows) > 1 else 0
+        return kept, [Edge(STRAY, first.a, other, fault.ohm, 0.1 * fault.ohm)], ()
 
     def swapped(self, fault: Fault) -> Changes:
         """Two wires in each other's cavities; where one is open, the other still lands where it shouldn't."""
@@ -182,7 +183,7 @@ class State:
         halves = [
             *_cut(first, along, m1),
             *_cut(second, other, m2),
-            Edge(STRAY, m1, m2, fault.ohm or SHORT_OHM, SHORT_OHM),
+            Edge(STRAY, m1, m2, fault.ohm or SHORT_OHM, max(0.1 * fault.ohm, SHORT_OHM)),
         ]
         return {rows[0]: None, rows[1]: None}, halves, (m1, m2)
 

@@ -18,10 +18,13 @@ from numpy.typing import NDArray
 from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, weights_of
 from umber_trunk.core.prove.faults import IN_LINE, LEADS, Fault, words_of
+from umber_trunk.core.prove.gauss import log_each
 from umber_trunk.core.prove.in_line import InLine
+from umber_trunk.core.prove.meter import DECADES, SLIP, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import EARTH, Point
 from umber_trunk.core.prove.priors import LEAK_OHM, MANY, SHARES
 from umber_trunk.core.prove.touching import LEAST_LEAK_OHM, Touching
+from umber_trunk.core.units import show_ohms
 
 Floats = NDArray[np.float64]
 DEEPEST, WIDEN = 3, 5
@@ -30,6 +33,8 @@ ALIKE_SD = 3.0
 ALIKE_SHARE = 0.03
 """How far two figures of a wire may lie apart and still be its own uncertainty: one standard deviation, as a share."""
 SHOWN = 0.003
+UNKNOWN, MOST_ISOLATED = 0.02, 4
+"""Of a hundred faults, how many are none of the kinds known here; readings named then."""
 LEAD_OHM = (0.03, 3.0)
 
 
@@ -67,6 +72,10 @@ class Verdict:
     suspects: tuple[Suspect, ...]
     settled: bool
     odd: tuple[int, ...]
+    unknown: float = 0.0
+    """The probability that it is none of the kinds known here."""
+    isolated: tuple[str, ...] = ()
+    """Where the readings that call for an explanation lie, the narrowest first, with what was read."""
 
     @property
     def ok(self) -> bool:
@@ -157,6 +166,7 @@ class Judge(InLine, Touching):
         found += self._swapped(belief, islands, log_depth)
         found += self._screened(belief, log_depth)
         found += self._shorted(belief, log_depth)
+        found += self._bridged(belief, log_depth)
         found += self._leaking(belief, log_depth)
         found += self._leads(belief, log_depth)
         found.sort(key=lambda one: -one.log)
@@ -293,7 +303,8 @@ class Judge(InLine, Touching):
     def verdict(self, wanted: Wanted = always) -> Verdict:
         """Probabilities from all readings so far. Faults that no reading at the ends tells apart share a group."""
         rows = self.beliefs(wanted)
-        weights = weights_of(rows)
+        unknown = self._unknown(rows)
+        weights = weights_of(rows) * (1 - unknown)
         sound = float(sum(w for w, one in zip(weights, rows, strict=True) if not one.state.faults))
         mass: dict[tuple[str, tuple[str, ...], str], float] = {}
         best: dict[tuple[str, tuple[str, ...], str], Fault] = {}
@@ -305,11 +316,56 @@ class Judge(InLine, Touching):
         groups = self._groups([best[key] for key in ranked])
         suspects = tuple(self._suspect(best[key], mass[key], groups[n]) for n, key in enumerate(ranked))
         odd = self._odd(self.sound, self._base)
-        return Verdict(sound, suspects, False, odd)
+        return Verdict(sound, suspects, False, odd, unknown, self._isolated(odd))
+
+    def _unknown(self, rows: Sequence[Belief]) -> float:
+        """How likely it is that none of the kinds known here is at work: a fault that may read anything, at as many readings as call for one."""
+        odd = self._odd(self.sound, self._base)
+        if not odd:
+            return 0.0
+        log = (
+            math.log(MANY[1] * UNKNOWN)
+            + sum(self._anything(at) for at in odd)
+            - len(odd) * math.log(len(self.readings))
+        )
+        best = rows[0].log
+        known = sum(math.exp(one.log - best) for one in rows)
+        other = math.exp(min(log - best, 50.0))
+        return other / (known + other)
+
+    def _anything(self, at: int) -> float:
+        """By how much a reading is likelier where it may be anything than in a sound harness, in log units."""
+        reading, what = self.readings[at], self._base[at]
+        kind, single = reading.probe.kind, reading.probe.single
+        if kind == "insulation":
+            return -math.log(DECADES) - log_insulation(what.ohm, reading.ohm)
+        if math.isinf(reading.ohm) or not single:
+            return math.log(0.5) - math.log(SLIP)
+        if math.isinf(what.ohm):
+            return -math.log(SLIP)
+        off, spread = self._spread(self.sound, [at], self._base)
+        fits = float(log_each(off, np.diag(spread))[0])
+        return min(log_stray(reading.ohm) - math.log(SLIP) - fits, -math.log(SLIP))
+
+    def _isolated(self, odd: Sequence[int]) -> tuple[str, ...]:
+        """The odd readings between fewest points, in words."""
+
+        def many(at: int) -> int:
+            return len(self.readings[at].probe.a) * len(self.readings[at].probe.b)
+
+        told = []
+        for at in sorted(odd, key=many)[:MOST_ISOLATED]:
+            probe = self.readings[at].probe
+            sides = [
+                ", ".join(map(self.net.name, side[:4])) + (" …" if len(side) > 4 else "") for side in (probe.a, probe.b)
+            ]
+            read = "nothing leads" if math.isinf(self.readings[at].ohm) else show_ohms(self.readings[at].ohm)
+            told.append(f"{sides[0]} to {sides[1]}: {read}")
+        return tuple(dict.fromkeys(told))
 
     def _suspect(self, fault: Fault, share: float, group: int) -> Suspect:
         at = self.net.index.ends[fault.end].name if fault.end else ""
-        anywhere = words_of(self.net, replace(fault, end="")) if fault.what == "high" else ""
+        anywhere = words_of(self.net, replace(fault, end="")) if fault.end else ""
         return Suspect(fault, share, group, words_of(self.net, fault), at, anywhere)
 
     def _groups(self, faults: list[Fault]) -> list[int]:

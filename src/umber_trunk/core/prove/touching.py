@@ -10,11 +10,16 @@ from numpy.typing import NDArray
 from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, Evidence
 from umber_trunk.core.prove.faults import SHORT_OHM, Fault
 from umber_trunk.core.prove.meter import SLIP
-from umber_trunk.core.prove.priors import LEAK_OHM
+from umber_trunk.core.prove.priors import LEAK_OHM, SHARES
 from umber_trunk.core.prove.state import State
 
 Floats = NDArray[np.float64]
 ALONG = tuple(np.linspace(0.02, 0.98, 49))
+LEAST_RESISTIVE_OHM = 20 * SHORT_OHM
+RESISTIVE, PER_OHM = 0.4, 0.05
+"""Of the shorts and leaks, how many are a resistance between two nets; and of those, how many lie within a tenth of the ohms read."""
+CLIPPED_OHM, CLIPPED_HIGH = 2.0, math.log(0.01)
+"""Wires that touch read more than so much between points clipped together as seldom as that."""
 LEAST_LEAK_OHM = 0.5 * LEAK_OHM[0]
 """What an ohmmeter reads between nets is a short below this, a leak above."""
 
@@ -25,14 +30,45 @@ class Touching(Evidence):
     def _shorted(self, belief: Belief, log_depth: float) -> list[Belief]:
         """Every two islands that lead to one another in a reading and were never shown apart; then every two of their wires, at
         places along them."""
+        found: list[Belief] = []
+        for islands, ones, twos, ohm in self._joined(belief, 0.0, LEAST_LEAK_OHM):
+            found += self._touch(belief, islands, ones, twos, log_depth)
+            if ohm > LEAST_RESISTIVE_OHM:
+                fault = Fault("short", (ones[0], twos[0]), ohm=ohm, along=0.5)
+                share = SHARES["short"] * RESISTIVE / max(self._pairs, 1) * PER_OHM
+                found += self._if_likely(belief, self._child(belief, fault, log_depth + math.log(share)))
+        return found
+
+    def _bridged(self, belief: Belief, log_depth: float) -> list[Belief]:
+        """Every two islands between which an ohmmeter reads thousands of ohms: a leak of one to the other."""
+        found: list[Belief] = []
+        for _, ones, twos, ohm in self._joined(belief, LEAST_LEAK_OHM, self.meter.over_ohm):
+            share = SHARES["leak"] * RESISTIVE / max(self._pairs, 1) * PER_OHM
+            child = self._child(belief, Fault("leak", (ones[0], twos[0]), ohm=ohm), log_depth + math.log(share))
+            found += self._if_likely(belief, child)
+        return found
+
+    def _if_likely(self, belief: Belief, child: Belief | None) -> list[Belief]:
+        return [child] if child is not None and child.log > belief.log - NEGLIGIBLE else []
+
+    @property
+    def _pairs(self) -> int:
+        """How many pairs of nets there are."""
+        nets = len(self.net.nets)
+        return nets * (nets - 1) // 2
+
+    def _joined(
+        self, belief: Belief, least: float, most: float
+    ) -> list[tuple[tuple[int, int], list[str], list[str], float]]:
+        """(islands, wires of the one, of the other, ohms read) of every two islands that lead to one another in a reading of so many ohms, and were
+        never shown apart; what is read by fewest points first."""
         state = belief.state
         positive = [
             at
             for at in belief.odd
-            if math.isfinite(self.readings[at].ohm)
+            if least <= self.readings[at].ohm < most
             and self.readings[at].probe.kind != "insulation"
             and math.isinf(belief.seen[at].ohm)
-            and self.readings[at].ohm < LEAST_LEAK_OHM
         ]
         if not positive:
             return []
@@ -40,6 +76,7 @@ class Touching(Evidence):
         place = {number: n for n, number in enumerate(numbers)}
         apart = np.zeros((len(numbers), len(numbers)), dtype=bool)
         votes = np.zeros((len(numbers), len(numbers)), dtype=int)
+        ohms: dict[tuple[int, int], tuple[int, float]] = {}
         for at, reading in enumerate(self.readings):
             if reading.probe.kind == "insulation" or reading.probe.lift:
                 continue
@@ -51,6 +88,11 @@ class Touching(Evidence):
             elif at in positive:
                 votes[np.ix_(a, b)] += 1
                 votes[np.ix_(b, a)] += 1
+                said = (len(a) * len(b), reading.ohm)
+                for i in a.tolist():
+                    for j in b.tolist():
+                        pair = (min(i, j), max(i, j))
+                        ohms[pair] = min(ohms.get(pair, said), said)
         wires: dict[int, list[str]] = {}
         for wire in self.priors.wires:
             row = self.net.edge_of[wire]
@@ -62,10 +104,7 @@ class Touching(Evidence):
             if i in wires and j in wires
         ]
         pairs.sort(key=lambda pair: -votes[pair])
-        found: list[Belief] = []
-        for i, j in pairs[: 4 * BEAM]:
-            found += self._touch(belief, (numbers[i], numbers[j]), wires[i], wires[j], log_depth)
-        return found
+        return [((numbers[i], numbers[j]), wires[i], wires[j], ohms[i, j][1]) for i, j in pairs[: 4 * BEAM]]
 
     def _touch(
         self, belief: Belief, islands: tuple[int, int], ones: list[str], twos: list[str], log_depth: float
@@ -80,6 +119,9 @@ class Touching(Evidence):
         filled = [seen.get(at, belief.seen[at]) for at in range(len(self.readings))]
         gain = self._log(example, others, filled) - self._log(state, which, belief.seen)
         gain += math.log(SLIP) * sum(math.isinf(self.readings[at].ohm) for at in cross)
+        gain += CLIPPED_HIGH * sum(
+            CLIPPED_OHM < self.readings[at].ohm < math.inf and not self.readings[at].probe.single for at in others
+        )
         cross = [at for at in cross if math.isfinite(self.readings[at].ohm)]
         if gain + log_depth < -NEGLIGIBLE - 20:
             return []

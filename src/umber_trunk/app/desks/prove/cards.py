@@ -120,7 +120,15 @@ def suspects_of(verdict: Verdict) -> tuple[tuple[str, float, str], ...]:
         others = "; ".join(f"{mate.words.split(':')[0]} {100 * mate.probability:.0f} %" for mate in mates[:3])
         more = f"reads alike: {others}{' …' if len(mates) > 3 else ''}" if mates else ""
         rows.append((first.words, first.probability, more))
-    return tuple(rows)
+    if verdict.unknown > 0.05:
+        rows.append(
+            (
+                "None of the faults known here",
+                verdict.unknown,
+                f"look where the readings lie: {'; '.join(verdict.isolated)}",
+            )
+        )
+    return tuple(sorted(rows, key=lambda row: -row[1])[:MOST_SUSPECTS])
 
 
 def place_of(net: Netlist, point: Point) -> Place:
