@@ -117,7 +117,7 @@ def suspects_of(verdict: Verdict) -> tuple[tuple[str, float, str], ...]:
     """The likeliest of each group of faults with its own probability, and what can't be told from it with theirs."""
     rows: list[tuple[str, float, str]] = []
     for first, *mates in verdict.alike[:MOST_SUSPECTS]:
-        others = "; ".join(f"{mate.words.split(':')[0]} {100 * mate.probability:.0f} %" for mate in mates[:3])
+        others = "; ".join(f"{mate.words.split(':')[0]} ({100 * mate.probability:.0f} %)" for mate in mates[:3])
         more = f"reads alike: {others}{' …' if len(mates) > 3 else ''}" if mates else ""
         rows.append((first.words, first.probability, more))
     if verdict.unknown > 0.05:
