@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
@@ -42,7 +44,10 @@ def paint_board(
 
 
 def words(painter: QPainter, x: float, y: float, text: str, tall: float, ink: QColor) -> None:
-    """Text whose letters are so many mm tall, whatever the painter's scale: drawn at 40 units and shrunk."""
+    """Text whose letters are so many mm tall, whatever the painter's scale: drawn at 40 units and shrunk; none where it would be less than a pixel."""
+    seen = painter.combinedTransform()
+    if math.hypot(seen.m11(), seen.m12()) * tall < 1.0:
+        return
     font = QFont(theme.font(10))
     font.setPixelSize(40)
     painter.save()
