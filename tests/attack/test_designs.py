@@ -1,6 +1,6 @@
 """Every command of the shell that isn't a server, a bench or an attack, on designs nobody draws but somebody opens: an answer or a sentence, in bounded work.
 
-Small ones in this process in the normal run, a share of the commands each; large ones (1 000 wires, 500 ends at one point) with bounds on CPU and memory
+Small ones in this process in the normal run, a share of the commands each; large ones (600 wires, 500 ends at one point) with bounds on CPU and memory
 when UMBER_CALLS is set (`./umber test --long`).
 """
 
@@ -65,7 +65,7 @@ def plain(design: Design) -> Design:
 
 
 DESIGNS: dict[str, tuple[int, Callable[[Design], Design]]] = {
-    "many wires": (1000 if LONG else 60, plain), "one point": (500 if LONG else 40, at_one_point), "no length": (300 if LONG else 40, lengths(0.0)),
+    "many wires": (600 if LONG else 60, plain), "one point": (500 if LONG else 40, at_one_point), "no length": (300 if LONG else 40, lengths(0.0)),
     "10 km": (150 if LONG else 40, lengths(10_000.0)), "supplies in a ring": (150 if LONG else 40, ring),
 }  # fmt: skip
 COMMANDS = """check F|check F --json|solve F --json|take F all --dry-run|mend F run.open:X --dry-run|lengths F --json|lengths F --csv|cover F --json|board F --json
