@@ -30,14 +30,12 @@ class StepError(AssertionError):
 
 
 class Steps:
-    """Plays steps; `clicked` are the buttons and commands used, `pressed` the keys."""
+    """Plays steps."""
 
     def __init__(self, qtbot: Any, open_window: Any, folder: Path, patch: pytest.MonkeyPatch) -> None:
         self.qtbot, self.open_window, self.folder = qtbot, open_window, folder
         self.window: Any = None
         self.answers: list[str] = []
-        self.clicked: set[str] = set()
-        self.pressed: set[str] = set()
         self.count = 0
         (folder / "stock.csv").write_text("coil,size,metal,colour,length_m\nQ1,1.5 mm2,copper,red,100\n")
         (folder / "list.csv").write_text(
@@ -48,20 +46,17 @@ class Steps:
         for name in ("getOpenFileName", "getSaveFileName"):
             patch.setattr(QFileDialog, name, lambda *_, **__: (str(self.folder / self.answer()), ""))
         patch.setattr(QInputDialog, "getText", lambda *_, **__: (self.answer(), True))
-        patch.setattr(
-            QInputDialog,
-            "getItem",
-            lambda *a, **__: (
-                next(one for one in a[3] if self.answers and self.answers[0].lower() in one.lower()) if self.answer(keep=True) else "",
-                self.answers.pop(0) != "",
-            ),
-        )
+        patch.setattr(QInputDialog, "getItem", lambda *a, **__: (self._picked(a[3]), True))
         patch.setattr(QMessageBox, "exec", self._asked)
 
-    def answer(self, keep: bool = False) -> str:
+    def answer(self) -> str:
         if not self.answers:
             raise StepError("a question was asked that the steps don't answer")
-        return self.answers[0] if keep else self.answers.pop(0)
+        return self.answers.pop(0)
+
+    def _picked(self, names: list[str]) -> str:
+        wanted = self.answer().lower()
+        return next(one for one in names if wanted in one.lower())
 
     def _asked(self, box: QMessageBox) -> int:
         wanted = self.answer()
@@ -123,13 +118,11 @@ class Steps:
         if number is None:
             raise StepError("there is no such desk")
         press(self.window, f"Alt+{number}")
-        self.pressed.add(f"Alt+{number}")
 
     def do_menu(self, name: str) -> None:
         action = self.window.commands.by_name.get(name)
         if action is None:
             raise StepError("there is no such command")
-        self.clicked.add(name)
         action.trigger()
 
     def do_click(self, text: str) -> None:
@@ -139,11 +132,9 @@ class Steps:
                 "no such button is in sight; there are: "
                 + "; ".join(sorted({_words(one.text()) for one in self.top.findChildren(QAbstractButton) if one.isVisible()}))
             )
-        self.clicked.add(text)
         found[0].click()
 
     def do_press(self, keys: str) -> None:
-        self.pressed.add(keys)
         wanted = QKeySequence(keys)
         if any(wanted in one.shortcuts() for one in self.window.actions()):
             press(self.window, keys)

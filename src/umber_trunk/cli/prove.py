@@ -164,7 +164,7 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
     if as_json:
         out({
             "readings": len(prover.taken), "follow_ups": len(prover.taken) - len(listed), "verdict": word, "sound": round(verdict.sound, 6), "settled": verdict.settled,
-            "unreached": list(prover.plan.unreached), "faults": _merged(verdict), "alike": _alike(verdict), "unknown": {"probability": round(verdict.unknown, 4), "nets": list(verdict.isolated) if verdict.unknown > 0.003 else []}, "cannot_tell": _blind(net, prover.plan),
+            "unreached": list(prover.plan.unreached), "faults": _merged(verdict), "alike": _alike(verdict), "unknown": {"probability": round(verdict.unknown, 4), "nets": list(verdict.isolated) if verdict.unexplained else []}, "cannot_tell": _blind(net, prover.plan),
             "taken": [{"test": t.test, "kind": t.probe.kind, "from": ",".join(map(net.said, t.probe.a)), "to": ",".join(map(net.said, t.probe.b)), "ohm": _finite(t.ohm), "ok": t.ok, "expect": _finite(t.expect)} for t in prover.taken],
         })  # fmt: skip
         return SOUND if word == "sound" else FAULTS
@@ -199,7 +199,7 @@ def _suspects(verdict: Any) -> None:
         if mates:
             others = "; ".join(f"{mate.words} ({100 * mate.probability:.0f} %)" for mate in mates)
             print(f"    readings at the ends can’t tell it from: {others}")
-    if verdict.unknown > 0.05:
+    if verdict.unexplained:
         print(
             f"✕ none of the faults known here: {100 * verdict.unknown:.0f} %. Look where the readings lie: {'; '.join(verdict.isolated)}"
         )

@@ -21,7 +21,7 @@ from umber_trunk.core.prove.priors import SHARES
 from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe
-from umber_trunk.core.prove.suspicion import Judge
+from umber_trunk.core.prove.suspicion import Judge, Suspect, Verdict
 
 
 @pytest.mark.parametrize("name", ["barge", "shore", "computer", "tractor", "loops"])
@@ -90,6 +90,17 @@ def test_a_resistance_between_two_nets_is_named_with_its_ohms(word: str) -> None
         assert (first.fault.what, {one.net.wire_net(wire) for wire in first.fault.where}) == (fault.what, set(nets))
         assert first.fault.ohm == pytest.approx(fault.ohm, rel=0.1)
         assert first.probability > 0.5
+
+
+def test_a_dead_short_and_a_resistance_are_two_causes_ends_are_one() -> None:
+    rows = [(Fault("short", ("a", "b")), "", ""), (Fault("short", ("a", "b"), ohm=40.0), "", "")]
+    rows += [(Fault("high", ("c",), end), end, "a joint of c") for end in ("x", "y")]
+    verdict = Verdict(0.0, tuple(Suspect(fault, 0.25, 1, f"words {n}", at, anywhere) for n, (fault, at, anywhere) in enumerate(rows)), True, ())
+    assert [(cause.words, cause.probability, cause.ends) for cause in verdict.causes] == [
+        ("a joint of c, at x or at y", 0.5, ("x", "y")),
+        ("words 0", 0.25, ()),
+        ("words 1", 0.25, ()),
+    ]
 
 
 def test_what_is_no_known_fault_is_said_to_be_none_and_where_it_lies() -> None:

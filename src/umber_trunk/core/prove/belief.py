@@ -184,10 +184,11 @@ class Evidence:
         state = belief.state.derive(fault)
         which = self._touching(state.touched)
         seen = list(belief.seen)
-        odd = [at for at in which if at in set(belief.odd)]
-        bar = EXPLAINS + sum(math.log(SLIP) if math.isinf(self.readings[at].ohm) else -12.0 for at in odd)
-        if explains and self._contradicts(state, [*odd, *(at for at in which if at not in set(odd))], bar):
-            return None
+        if explains:
+            odd = set(belief.odd).intersection(which)
+            bar = EXPLAINS + sum(math.log(SLIP) if math.isinf(self.readings[at].ohm) else -12.0 for at in odd)
+            if self._contradicts(state, sorted(which, key=lambda at: at not in odd), bar):
+                return None
         for at in which:
             seen[at] = state.see(self.readings[at].probe)
         gain = self._log(state, which, seen) - self._log(belief.state, which, belief.seen)

@@ -27,7 +27,7 @@ def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
     """Wires that would pass every test of their ohms though they are one size thinner than planned; those no test reads alone are left out."""
     alone: dict[str, list[Test]] = {}
     for test in plan.tests:
-        if len(test.wires) == 1 and test.unit == "Ω" and test.expect is not None and test.high is not None:
+        if tells_of_one(test):
             alone.setdefault(test.wires[0], []).append(test)
     found = []
     for wire, tests in alone.items():
@@ -35,6 +35,11 @@ def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
         if thinner:
             found.append(Blind(wire, f"these readings would pass a lead of {thinner}, one size thinner", WOULD))
     return found
+
+
+def tells_of_one(test: Test) -> bool:
+    """Whether a test reads the ohms of one wire alone, within a band."""
+    return len(test.wires) == 1 and test.unit == "Ω" and test.expect is not None and test.high is not None
 
 
 def passes_thinner(net: Netlist, wire: str, tests: Sequence[Test]) -> str:

@@ -33,8 +33,8 @@ ALIKE_SD = 3.0
 ALIKE_SHARE = 0.03
 """How far two figures of a wire may lie apart and still be its own uncertainty: one standard deviation, as a share."""
 SHOWN = 0.003
-UNKNOWN, MOST_ISOLATED = 0.02, 4
-"""Of a hundred faults, how many are none of the kinds known here; readings named then."""
+UNKNOWN, UNKNOWN_TOLD, MOST_ISOLATED = 0.02, 0.05, 4
+"""How many faults are none of the kinds known here, the program's own guess; from which probability on that is said; readings named then."""
 LEAD_OHM = (0.03, 3.0)
 
 
@@ -87,12 +87,17 @@ class Verdict:
         return [one for one in self.suspects if one.group == number]
 
     @property
+    def unexplained(self) -> bool:
+        """Whether it is worth saying that none of the kinds known here may be at work."""
+        return self.unknown > UNKNOWN_TOLD
+
+    @property
     def causes(self) -> list[Cause]:
         """What may be wrong, the likeliest first, each with its own share: what reads alike isn't added up under one name."""
         same: dict[tuple[str, str, int, str], list[Suspect]] = {}
         for one in self.suspects:
-            end = "" if one.anywhere else one.fault.end
-            same.setdefault((one.fault.what, one.fault.place, one.group, end), []).append(one)
+            through = "" if one.anywhere else one.fault.key[2]  # ends are one; a dead short and a resistance aren't
+            same.setdefault((one.fault.what, one.fault.place, one.group, through), []).append(one)
         found = []
         for mates in same.values():
             first = mates[0]

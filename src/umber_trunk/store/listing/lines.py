@@ -18,6 +18,12 @@ from umber_trunk.store.sheets import Sheet, unquoted
 
 TELLING = 200  # characters of a cell that may tell something
 _NUMBER = re.compile(r"[A-Za-z]*-?\d{2,}")
+SPARE = re.compile(
+    folded(
+        r"spare|reserve[dr]?|n\.?/?c\.?|not used|unused|not connected|free|frei|unbelegt|nicht belegt|leer|libre|vide|réservé|reserva|libero|riserva|vrij|wolny|rezerwa|ledig|reserv|volný|rezerva"
+    )
+)
+"""What shops call a pin nothing goes to."""
 WIRED = frozenset(("wire", "to-pin", "both", "size", "colour", "length"))
 """What only a row of a wire says."""
 _TOTAL = re.compile(rf"{TOTALS}\b", re.I)
@@ -126,8 +132,13 @@ class Lines:
                 return "a remark"
             self.heads[at] = _HEAD.sub("", cells[0][:TELLING]).strip(" :–-") if len(cells[0]) <= 80 else ""
             return f"a title, “{cells[0][:60]}”"
-        if not finish and "to" in self.layout.columns and "from-pin" in said and not WIRED & said.keys():
-            return "a pin without a wire"
+        if (
+            not finish
+            and "from-pin" in said
+            and not WIRED & said.keys()
+            and SPARE.fullmatch(folded(said.get("name", "")))
+        ):
+            return "a spare pin"
         return (
             "a remark"
             if not start and not finish and len(cells) < 3 and _REMARK.match(folded(cells[0][:TELLING]))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -43,6 +44,17 @@ FOLLOW_MS = 2000
 """How often a station that only reads looks for what was done."""
 TELL_MS = 250
 """How long after a step the trunk follows."""
+
+
+@dataclass(frozen=True)
+class Developed:
+    """A photograph for a step: its file, what it is kept as or why it can't be, and how large the file's is [px]."""
+
+    build: Build
+    step: Timed | None
+    name: str
+    text: str | UmberError = ""
+    size: tuple[int, int] = (0, 0)
 
 
 class MakeDesk(TabbedDesk):
@@ -433,40 +445,39 @@ class MakeDesk(TabbedDesk):
         """A picture is kept with the step now, inside the harness file."""
         build = self.build
         name, _ = QFileDialog.getOpenFileName(self, tr("Photograph"), "", tr("Pictures (*.png *.jpg *.jpeg *.webp)"))
-        if name and build is not None and (whole := self._whole(Path(name))) is not None:
-            step = build.bench.now
-
-            def work(_: Wanted) -> tuple[Build, Timed | None, str, str | UmberError]:
-                try:
-                    return build, step, name, photograph(Path(name), whole)
-                except UmberError as why:
-                    return build, step, name, why
-
-            self.developer.ask(work)
+        if name and build is not None:
+            self._develop(Developed(build, build.bench.now, name), whole=False)
         self.bench.setFocus()
 
-    def _whole(self, path: Path) -> bool | None:
-        """Whether a large picture is kept as large as it is; None where it is given up. What is no picture is told as it is read."""
-        try:
-            wide, high = size_of(path)
-        except UmberError:
-            return False
-        if max(wide, high) <= MOST_PX:
-            return False
-        sizes = [
-            f"{MOST_PX} px: a strand outside its barrel is seen well",
-            f"whole, {wide} × {high} px: some MB in the file",
-        ]
-        chosen, ok = one_of(self, tr("Photograph"), tr("How large is it kept?"), sizes)
-        return chosen == sizes[1] if ok else None
+    def _develop(self, one: Developed, whole: bool) -> None:
+        def work(_: Wanted) -> Developed:
+            try:
+                path = Path(one.name)
+                return replace(one, text=photograph(path, whole), size=(0, 0) if whole else size_of(path))
+            except UmberError as why:
+                return replace(one, text=why)
 
-    def _developed(self, answer: tuple[Build, Timed | None, str, str | UmberError]) -> None:
-        """A photograph is drawn: it is kept with the step at which it was taken."""
-        build, step, name, text = answer
-        if isinstance(text, UmberError):
-            self._say_wrong(str(text))
-        elif build is self.build:
-            self._act(lambda: build.photograph(name, text, step), f"kept {Path(name).name}")
+        self.developer.ask(work)
+
+    def _developed(self, one: Developed) -> None:
+        """A photograph is drawn: it is kept with the step at which it was taken; a large one as large as is said."""
+        build = one.build
+        if isinstance(one.text, UmberError):
+            self._say_wrong(str(one.text))
+            return
+        if build is not self.build:
+            return
+        if max(one.size) > MOST_PX:
+            whole = f"whole, {one.size[0]} × {one.size[1]} px: some MB in the file"
+            sizes = [f"{MOST_PX} px: a strand outside its barrel is seen well", whole]
+            chosen, ok = one_of(self, tr("Photograph"), tr("How large is it kept?"), sizes)
+            if not ok:
+                return
+            if chosen == whole:
+                self._develop(one, whole=True)
+                return
+        text = one.text
+        self._act(lambda: build.photograph(one.name, text, one.step), f"kept {Path(one.name).name}")
 
     def follow(self) -> None:
         """What another station has logged meanwhile is shown."""

@@ -7,10 +7,10 @@ from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.keep.record import UnitRecord
-from umber_trunk.core.prove.blind import passes_thinner
+from umber_trunk.core.prove.blind import passes_thinner, tells_of_one
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.plan import NOTHING
-from umber_trunk.core.prove.proof import Proof
+from umber_trunk.core.prove.proof import Proof, Task
 from umber_trunk.core.prove.suspicion import Verdict
 
 VERBS = {
@@ -74,25 +74,20 @@ def card_of(
             caution = "Locked out: tick “electronics are disconnected” first. " + caution
     elif task.kind in ("polarity", "load", "loop"):
         caution = "Source on: battery negative last, a small fuse first. Mains only by or under a qualified person."
-    told = task.told if not task.high_voltage else ""
-    test = task.test
-    if (
-        test is not None
-        and len(test.wires) == 1
-        and test.unit == "Ω"
-        and test.expect is not None
-        and test.high is not None
-    ):
-        thinner = passes_thinner(proof.net, test.wires[0], [test])
-        told += (
-            f" This reading can’t tell {thinner} from what is planned: count and measure its strands."
-            if thinner
-            else ""
-        )
     return ProbeCard(
-        VERBS.get(task.kind, task.kind), task.text, told, caution, task.unit, task.expect, task.low, task.high, shown, None, tuple(place_of(proof.net, point) for point in task.points[:2]),
+        VERBS.get(task.kind, task.kind), task.text, _told(proof.net, task), caution, task.unit, task.expect, task.low, task.high, shown, None, tuple(place_of(proof.net, point) for point in task.points[:2]),
         done, whole, minutes, suspects, said, wrong,
     )  # fmt: skip
+
+
+def _told(net: Netlist, task: Task) -> str:
+    """What to mind at a task, and what its reading can't tell."""
+    test = task.test
+    thinner = passes_thinner(net, test.wires[0], [test]) if test is not None and tells_of_one(test) else ""
+    blind = (
+        f" This reading can’t tell {thinner} from what is planned: count and measure its strands." if thinner else ""
+    )
+    return ("" if task.high_voltage else task.told) + blind
 
 
 def _standing(record: UnitRecord | None, simulated: bool) -> tuple[str, str]:
@@ -120,7 +115,7 @@ def suspects_of(verdict: Verdict) -> tuple[tuple[str, float, str], ...]:
         others = "; ".join(f"{mate.words.split(':')[0]} ({100 * mate.probability:.0f} %)" for mate in mates[:3])
         more = f"reads alike: {others}{' …' if len(mates) > 3 else ''}" if mates else ""
         rows.append((first.words, first.probability, more))
-    if verdict.unknown > 0.05:
+    if verdict.unexplained:
         rows.append(
             (
                 "None of the faults known here",

@@ -282,7 +282,7 @@ class ProveDesk(TabbedDesk):
     def accept(self) -> None:
         """Eyes say it is right; or the meter, or the simulated unit, is read."""
         task = self.proof.now if self.proof is not None else None
-        if task is None or self.worker.busy:
+        if task is None or self.worker.busy or self.dialling.busy:  # a line is opened or read, never both at once
             return
         if task.kind in EYE:
             self._answer(lambda: None, True)
@@ -415,7 +415,10 @@ class ProveDesk(TabbedDesk):
     def _dial_again(self) -> None:
         """Asks a meter that was lost whether it is back; what it reads is asked for by hand, since the unit may have been moved meanwhile."""
         link = self.link
-        if link is None or self.busy:
+        if link is None:
+            return
+        if self.busy:
+            self._again.start()
             return
         self._tries += 1
 
