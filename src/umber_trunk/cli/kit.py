@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, opened, shelf
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, Progress, out, stoppable
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
@@ -330,6 +330,14 @@ def _labels(args: argparse.Namespace) -> int:
     ending = args.output.suffix.lower()
     if ending not in (".csv", ".pdf"):
         raise InputError(f"{args.output.name}: labels are written as .csv or .pdf.")
-    drawn = labels_csv(results) if ending == ".csv" else fetched("app.paper.book:labels_at")(labels(results), float(match[1]), float(match[2]))  # fmt: skip
+    if ending == ".csv":
+        write_whole(args.output, labels_csv(results))
+        return SOUND
+    made, progress = labels(results), Progress()
+
+    def told(number: int) -> None:
+        progress(f"{number} of {len(made)} labels drawn", "Ctrl-C stops it")
+
+    drawn = fetched("app.paper.book:labels_at")(made, float(match[1]), float(match[2]), told)
     write_whole(args.output, drawn)
     return SOUND

@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from umber_trunk.cli.reading import opened, shelf
-from umber_trunk.cli.terminal import BAD_INPUT, SOUND, out
+from umber_trunk.cli.terminal import BAD_INPUT, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.language.hear import Listener
@@ -48,7 +48,10 @@ def add_take(parser: argparse.ArgumentParser) -> None:
 
 def _take(args: argparse.Namespace) -> int:
     with opened(args.file, for_writing=not args.dry_run) as project:
-        found = taken(project.design, args.what, shelf())
+        parts, at = shelf(), ["the first figures"]
+        found = stoppable(
+            lambda wanted: taken(project.design, args.what, parts, at.append, wanted), at_what=lambda: at[-1]
+        )
         if found.changed and not args.dry_run:
             project.commit(found.design, f"take {args.what}")
     if args.json:

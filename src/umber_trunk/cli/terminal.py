@@ -93,10 +93,15 @@ def output_lost(why: OSError) -> int:
     return NOT_WRITTEN
 
 
-def stoppable(work: Callable[[Callable[[], bool]], T], last_words: Callable[[], None] | None = None) -> T:
+def stoppable(
+    work: Callable[[Callable[[], bool]], T],
+    last_words: Callable[[], None] | None = None,
+    at_what: Callable[[], str] | None = None,
+) -> T:
     """Does the work on a thread of its own, so that Ctrl-C is heard at once. `work` gets a question it may ask to learn
     whether it is still wanted. On Ctrl-C it has a moment to end by itself; then `last_words` are said and
-    KeyboardInterrupt goes on, whatever the work is at."""
+    KeyboardInterrupt goes on, whatever the work is at. Long work that says nothing itself is told of now and then, with
+    `at_what` it is."""
     wanted, ended = threading.Event(), threading.Event()
     answer: list[T] = []
     error: list[BaseException] = []
@@ -111,8 +116,12 @@ def stoppable(work: Callable[[Callable[[], bool]], T], last_words: Callable[[], 
             ended.set()
 
     threading.Thread(target=run, daemon=True, name="work").start()
+    progress, since = Progress(), time.monotonic()
     try:
-        ended.wait()
+        while not ended.wait(PROGRESS_S[0]):
+            if last_words is None:
+                at = f" ({at_what()})" if at_what is not None else ""
+                progress(f"still at it after {time.monotonic() - since:.0f} s{at}", "Ctrl-C stops it")
     except KeyboardInterrupt:
         wanted.clear()
         ended.wait(PATIENCE_S)
@@ -130,10 +139,10 @@ class Progress:
     def __init__(self) -> None:
         self._next = time.monotonic() + PROGRESS_S[0]
 
-    def __call__(self, told: str) -> None:
+    def __call__(self, told: str, way_out: str = "Ctrl-C ends it with what there is") -> None:
         if time.monotonic() >= self._next:
             self._next = time.monotonic() + PROGRESS_S[1]
-            print(f"umber: {told}; Ctrl-C ends it with what there is", file=sys.stderr, flush=True)
+            print(f"umber: {told}; {way_out}", file=sys.stderr, flush=True)
 
 
 PROGRESS_S = 5.0, 10.0

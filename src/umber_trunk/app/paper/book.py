@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from itertools import groupby
 
 import segno
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
@@ -176,13 +177,22 @@ class Book(Pages):
 
 def draw_code(painter: QPainter, text: str, box: QRectF) -> None:
     """A QR code in a square, its quiet zone around it."""
-    matrix = [list(row) for row in segno.make(text, micro=False, error="m").matrix_iter(border=2)]
-    side = min(box.width(), box.height()) / len(matrix)
-    painter.fillRect(QRectF(box.left(), box.top(), side * len(matrix), side * len(matrix)), Qt.GlobalColor.white)
+    matrix = segno.make(text, micro=False, error="m").matrix
+    side = min(box.width(), box.height()) / (len(matrix) + 2 * QUIET)
+    left, top = box.left() + QUIET * side, box.top() + QUIET * side
+    whole = side * (len(matrix) + 2 * QUIET)
+    painter.fillRect(QRectF(box.left(), box.top(), whole, whole), Qt.GlobalColor.white)
     for y, row in enumerate(matrix):
-        for x, dark in enumerate(row):
-            if dark:
-                painter.fillRect(QRectF(box.left() + x * side, box.top() + y * side, side * 1.02, side * 1.02), Qt.GlobalColor.black)  # fmt: skip
+        x = 0
+        for dark, run in groupby(row):
+            wide = len(list(run))
+            if dark:  # a whole run at once, a hair larger: squares drawn singly leave white lines on some printers
+                painter.fillRect(QRectF(left + x * side, top + y * side, side * (wide + 0.02), side * 1.02), Qt.GlobalColor.black)  # fmt: skip
+            x += wide
+
+
+QUIET = 2
+"""Modules of white round a code."""
 
 
 def draw_label(painter: QPainter, one: WireLabel, box: QRectF, framed: bool = False) -> None:
@@ -209,8 +219,10 @@ def labels_pdf(results: Results) -> bytes:
     return labels_at(labels(results), *LABEL_MM)
 
 
-def labels_at(made: Iterable[WireLabel], width_mm: float, height_mm: float) -> bytes:
-    """Labels of a size, one a page, for tape and heat-shrink printers."""
+def labels_at(
+    made: Iterable[WireLabel], width_mm: float, height_mm: float, told: Callable[[int], None] = lambda _: None
+) -> bytes:
+    """Labels of a size, one a page, for tape and heat-shrink printers; `told` how many are drawn."""
     able_to_draw()
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -224,6 +236,7 @@ def labels_at(made: Iterable[WireLabel], width_mm: float, height_mm: float) -> b
     painter = QPainter(writer)
     with theme.as_on_paper():
         for number, one in enumerate(made):
+            told(number)
             if number:
                 writer.newPage()
             draw_label(painter, one, QRectF(0, 0, width_mm * PER_MM, height_mm * PER_MM))

@@ -123,9 +123,7 @@ def faces_of(
     end = index_of(design).ends.get(end_id)
     if end is None:
         raise InputError(f"There is no end {quoted(end_id)}. {ends_known(design)}")
-    found = [
-        _loaded(places, end, body, housing, side, blanks) for one, body, housing in places.housings() if one is end
-    ]
+    found = [_loaded(places, end, body, housing, side, blanks) for _, body, housing in places.housings(end_id)]
     if not found:
         raise InputError(f"No catalogue part is chosen for a housing of {end.name}: choose one on the Ends desk first.")
     return found

@@ -66,8 +66,8 @@ class _Making:
         self.inserted: list[str] = []
         self.seated: dict[tuple[str, float], list[str]] = {}
         self.drains: dict[str, list[str]] = {}
-        self.bodies = [(body, housing) for end, body, housing in places.housings() if end.id == end_id]
-        here = [one for one in places.ends if one.end.id == end_id and one.made is not None]
+        self.bodies = [(body, housing) for _, body, housing in places.housings(end_id)]
+        here = [one for one in places.of_end(end_id) if one.made is not None]
         self.threaded = self._over_the_cable()
         self.peeled = self._jackets(here)
         for one in self._sequence(here):

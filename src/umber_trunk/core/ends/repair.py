@@ -78,9 +78,7 @@ def tries_left(results: Results, end_id: str, left_m: float) -> int | None:
     """How many more times the end can be made with so much wire left to cut back, by its hungriest wire; None where nothing
     is known of its parts."""
     places = places_of(results.design, results.shelf)
-    eaten = [
-        made.eaten_mm for one in places.ends if one.end.id == end_id and (made := strip_of(results, one)) is not None
-    ]
+    eaten = [made.eaten_mm for one in places.of_end(end_id) if (made := strip_of(results, one)) is not None]
     return math.floor(left_m * 1e3 / max(eaten) + 1e-9) if eaten else None
 
 

@@ -166,10 +166,22 @@ class Places:
         cable = self.cables.get(wire.cable or "")
         return next((core for core in cable.cores if core.mark == wire.core), None) if cable and wire.core else None
 
-    def housings(self) -> list[tuple[End, Body, Housing]]:
-        """Every housing of every end that the catalogue knows."""
+    def of_end(self, end_id: str) -> list[WireEnd]:
+        """The wire ends at one end of the harness."""
+        return self._by_end.get(end_id, [])
+
+    @cached_property
+    def _by_end(self) -> dict[str, list[WireEnd]]:
+        found: dict[str, list[WireEnd]] = {}
+        for one in self.ends:
+            found.setdefault(one.end.id, []).append(one)
+        return found
+
+    def housings(self, end_id: str | None = None) -> list[tuple[End, Body, Housing]]:
+        """Every housing that the catalogue knows, of every end or of one."""
         found = []
-        for end in self.design.ends:
+        ends = index_of(self.design).ends
+        for end in self.design.ends if end_id is None else [ends[end_id]] if end_id in ends else []:
             for body in end.housings:
                 housing = self.shelf.get(body.part, Housing)
                 if housing is not None:

@@ -3,7 +3,7 @@ fuse before a wire is too large for it but its circuit asks for less."""
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from dataclasses import dataclass
 
 import numpy as np
@@ -127,6 +127,7 @@ class _Heads:
                 if other not in seen and other not in stop:
                     seen[other] = first
                     queue.append(other)
+        self._many = Counter(self.pin.values())
 
     def first(self, bare: dict[int, float]) -> list[int]:
         """First wires of the bare feeds that run further than the reach allowed without a fuse."""
@@ -135,4 +136,4 @@ class _Heads:
 
     def alone(self, row: int) -> bool:
         """Whether no other feed wire starts at this wire's head."""
-        return sum(pin == self.pin[row] for pin in self.pin.values()) == 1
+        return self._many[self.pin[row]] == 1

@@ -12,7 +12,7 @@ from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.assign import accept
 from umber_trunk.core.ends.covering import fitted
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.fuses.fit import fit_fuses
 from umber_trunk.core.fuses.place import place_fuses
@@ -38,25 +38,38 @@ class Taken:
     left: tuple[tuple[str, str], ...] = ()
 
 
-def taken(design: Design, what: str, shelf: Shelf | None = None) -> Taken:
+def taken(
+    design: Design,
+    what: str,
+    shelf: Shelf | None = None,
+    told: Callable[[str], None] = lambda _: None,
+    wanted: Wanted = always,
+) -> Taken:
     """The design with what is proposed for sizes, ends, coverings or fuses chosen, none of it bringing a new finding. InputError
-    for a proposal there is none of."""
+    for a proposal there is none of, Stopped once not `wanted`. `told`: hears how far it is."""
     kind = " ".join(what.lower().split())
     if kind == "all":
-        return _everything(design, shelf)
+        return _everything(design, shelf, told, wanted)
     if kind not in _TAKERS:
         raise InputError(f"There is no proposal of “{what}”; there are sizes, ends, coverings, fuses, and all of them.")
-    before = analyse(design, shelf)
-    return _held(design, _TAKERS[kind](design, before, shelf), before, shelf)
+    told(kind)
+    before = analyse(design, shelf, wanted=wanted)
+    proposed = _TAKERS[kind](design, before, shelf)
+
+    def judged(made: Design, round_: int) -> Results:
+        told(f"{kind}, round {round_ + 1}")
+        return analyse(made, shelf, wanted=wanted)
+
+    return _held(design, proposed, before, shelf, judged)
 
 
-def _everything(design: Design, shelf: Shelf | None) -> Taken:
+def _everything(design: Design, shelf: Shelf | None, told: Callable[[str], None], wanted: Wanted) -> Taken:
     """All proposals, fuses first, since sizes follow from them."""
     raised: dict[str, None] = {}
     left: dict[str, str] = {}
     made = design
     for what in ("fuses", "sizes", "ends", "coverings"):
-        found = taken(made, what, shelf)
+        found = taken(made, what, shelf, told, wanted)
         made = found.design
         raised |= dict.fromkeys(found.raised)
         left |= dict(found.left)
@@ -65,14 +78,16 @@ def _everything(design: Design, shelf: Shelf | None) -> Taken:
 
 def _changed(before: Design, after: Design) -> int:
     """How many wires, ends and segments differ."""
-    return sum(
-        {row.id: row for row in getattr(before, table)}.get(row.id) != row
-        for table in _TABLES
-        for row in getattr(after, table)
-    )
+    many = 0
+    for table in _TABLES:
+        old = {row.id: row for row in getattr(before, table)}
+        many += sum(old.get(row.id) != row for row in getattr(after, table))
+    return many
 
 
-def _held(design: Design, made: Design, before: Results, shelf: Shelf | None) -> Taken:
+def _held(
+    design: Design, made: Design, before: Results, shelf: Shelf | None, judged: Callable[[Design, int], Results]
+) -> Taken:
     """What of `made` can be taken without a new finding."""
     known = {finding.id for finding in before.findings}
     first = made
@@ -80,11 +95,11 @@ def _held(design: Design, made: Design, before: Results, shelf: Shelf | None) ->
     for round_ in range(ROUNDS):
         if made == design:
             break
-        fresh = new_findings(known, analyse(made, shelf))
+        fresh = new_findings(known, judged(made, round_))
         if not fresh:
             break
         higher = _risen(made, shelf) if round_ < ROUNDS // 2 else made
-        if higher != made and len(new_findings(known, analyse(higher, shelf))) < len(fresh):
+        if higher != made and len(new_findings(known, judged(higher, round_))) < len(fresh):
             made = higher
             continue
         less, names = _without(design, made, fresh)

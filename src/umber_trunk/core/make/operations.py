@@ -176,7 +176,7 @@ class _Unit:
     def _end(self, end_id: str) -> None:
         """The steps the parts ask for at an end, put after the cut; contacts go in once the wire is laid."""
         names = {}
-        here = [one for one in self.places.ends if one.end.id == end_id and one.wire.id in self.base]
+        here = [one for one in self.places.of_end(end_id) if one.wire.id in self.base]
         for step in steps_at(self.results, end_id):
             if step.wire and step.wire not in self.base:
                 continue
@@ -230,7 +230,7 @@ class _Unit:
         known = self.results.once(fitted)
         straight = [self.laid[w] for w, row in self.rows.items() if not {row.wire.start.end, row.wire.finish.end} & self.splices.keys()]  # fmt: skip
         for end_id in self.splices:
-            here = [one for one in self.places.ends if one.end.id == end_id and one.wire.id in self.base]
+            here = [one for one in self.places.of_end(end_id) if one.wire.id in self.base]
             if not here:
                 continue
             name, plan = self.index.ends[end_id].name, plans.get(end_id)
@@ -375,11 +375,15 @@ class _Unit:
 
     def _ties(self) -> None:
         """A tie at every breakout, once its limbs are laid."""
+        sleeves_on: dict[str, list[str]] = {}
+        for key, one in self.found.items():
+            if one.op == "sleeve" and one.wire == "":
+                sleeves_on.setdefault(key.split(" ")[0], []).append(key)
         for point, limbs in self.index.neighbours.items():
             wires = [w for name, _ in limbs for w in self.index.contents[name] if w in self.laid]
             if len(limbs) >= 3 and wires:
                 name = next((p.name or p.id for p in self.design.points if p.id == point), point)
-                sleeves = [key for key, one in self.found.items() if one.op == "sleeve" and one.wire == "" and any(key.startswith(f"{limb} ") for limb, _ in limbs)]  # fmt: skip
+                sleeves = [key for limb, _ in limbs for key in sleeves_on.get(limb, ())]
                 early = [key for key in sleeves if key not in self.closing]
                 self.made.append(self.add(f"{point} tie", "tie", Message("step.tie", {"name": name}), [*(self.laid[w] for w in wires), *early]))  # fmt: skip
 

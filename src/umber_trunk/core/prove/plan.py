@@ -129,6 +129,10 @@ class _Maker:
         self.moves = self.bound = 0
         self.held: set[Point] = set()
         self.walked = 0
+        self._order = {end.id: n for n, end in enumerate(net.design.ends)}
+        self._at_end: dict[str, list[Point]] = {}
+        for point in net.points:
+            self._at_end.setdefault(point[0], []).append(point)
 
     def plan(self) -> Plan:
         self._by_eye()
@@ -166,10 +170,14 @@ class _Maker:
         self.rows.append(Test(len(self.rows) + 1, kind, a, b, expect, low, high, unit, text, probe, wires, told, shown))
 
     def _by_eye(self) -> None:
-        reached = {point[0] for point in self.net.points}
+        reached = self._at_end
         ends = [end for end in self.net.design.ends if end.id in reached or end.kind is EndKind.SPLICE]
+        arriving: dict[str, list[str]] = {}
+        for wire in self.net.facts:
+            for pin in (self.net.index.wires[wire].start, self.net.index.wires[wire].finish):
+                arriving.setdefault(pin.end, []).append(wire)
         for end in ends:
-            points = tuple(point for point in self.net.points if point[0] == end.id)
+            points = tuple(self._at_end.get(end.id, ()))
             self._add(
                 "look",
                 end.id,
@@ -179,12 +187,7 @@ class _Maker:
                 points=points,
             )
         for end in ends:
-            wires = tuple(
-                wire
-                for wire in self.net.facts
-                for pin in (self.net.index.wires[wire].start, self.net.index.wires[wire].finish)
-                if pin.end == end.id
-            )
+            wires = tuple(arriving.get(end.id, ()))
             if wires:
                 self._add(
                     "tug",
@@ -274,7 +277,7 @@ class _Maker:
 
     def _place(self, points: list[Point]) -> tuple[int, int]:
         """Where a net begins in the order of the ends, so that one stays at an end as long as there is work."""
-        order = {end.id: n for n, end in enumerate(self.net.design.ends)}
+        order = self._order
         busy = max(points, key=lambda p: (len(self._neighbours(p)), -order[p[0]]))
         return order[busy[0]], min(order[p[0]] for p in points)
 
@@ -356,7 +359,7 @@ class _Maker:
     def _shake(self) -> None:
         """Bend and shake: each breakout with the meter held on its most worked net."""
         for end in self.net.design.ends:
-            points = [point for point in self.net.points if point[0] == end.id]
+            points = self._at_end.get(end.id, [])
             zone = self.net.index.zones.get(end.zone or "")
             if points and zone is not None and (zone.vibration or zone.flexing):
                 text = f"{end.name}: bend and shake the breakout while the meter stays on {self.net.name(points[0])}; it must not jump."

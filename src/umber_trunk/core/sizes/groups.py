@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,12 +27,12 @@ class Group:
     steps: tuple[Conductor, ...]
     metre_conductors: float
 
-    @property
+    @cached_property
     def areas(self) -> Floats:
         """Conductor areas of the steps [mm²]."""
         return np.array([step.size.area_mm2 for step in self.steps])
 
-    @property
+    @cached_property
     def masses(self) -> Floats:
         """Conductor mass of the whole group at each step [kg]."""
         return np.array([step.kg_per_m * self.metre_conductors for step in self.steps])
