@@ -121,7 +121,7 @@ def dialogue(name: str, fault: str) -> list[list[Any]]:
     unit, asked = Unit(proof.net, [parse_fault(proof.net, fault)], 4), []
     proof.disconnected = True
     while (task := proof.now) is not None:
-        value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
+        value = task.value_of(unit.measure(task.probe)) if task.probe is not None else task.expect if task.unit else None
         one = proof.answer(value, None if task.unit else True)
         asked.append([task.kind, task.text, task.told, task.expect, task.low, task.high, one.ok, [":".join(point) for point in task.points]])
     return [[str(cell) if isinstance(cell, float) and not math.isfinite(cell) else cell for cell in row] for row in asked]

@@ -359,7 +359,7 @@ class TestProofs:
             task = kept.proof.now
             if task is None:
                 break
-            kept.answer(unit.measure(task.probe) if task.probe else task.expect if task.unit else None, None if task.unit else True)
+            kept.answer(task.value_of(unit.measure(task.probe)) if task.probe else task.expect if task.unit else None, None if task.unit else True)
         kept.close_with(who)
 
     def test_half_done_it_goes_on_and_at_the_end_it_is_proven(self, shore: ProjectFile) -> None:

@@ -399,7 +399,7 @@ def test_a_proof_keeps_its_meter_and_as_is_stands_first(tmp_path: Path, capsys: 
         unit = Unit(again.proof.net, seed=3, meter=again.meter)
         again.safe()
         while (task := again.proof.now) is not None:
-            again.answer(unit.measure(task.probe) if task.probe else task.expect if task.unit else None, None if task.unit else True)
+            again.answer(task.value_of(unit.measure(task.probe)) if task.probe else task.expect if task.unit else None, None if task.unit else True)
         assert "steps aren’t done" in again.close_with("Ines")
         assert kept_unit(project, "lot/1").proven is None
     path = tmp_path / "s.umber"

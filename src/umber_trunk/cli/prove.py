@@ -103,7 +103,7 @@ def add_prove(parser: argparse.ArgumentParser) -> None:
         action="append",
         default=[],
         metavar="FAULT",
-        help="of the simulated unit: open:W08, high:W08@END:OHM, swap:W10,W11@END, short:W1,W2, leak:W1:OHM, size:W1:SIZE, metal:W1:METAL, longer:W1:M, strands:W1:SHARE:M, shield:CABLE",
+        help="of the simulated unit: open:W08, high:W08@END:OHM, stud:W08@END:OHM, flicker:W08@END:SHARE, swap:W10,W11@END, short:W1,W2[:OHM], leak:W1[,W2]:OHM, size:W1:SIZE, metal:W1:METAL, longer:W1:M, strands:W1:SHARE:M, shield:CABLE, wet:END:OHM, loose:END, cut:CABLE, crossed:END,END",
     )
     parser.add_argument("--seed", type=int, default=1, metavar="N")
     parser.add_argument(
@@ -183,7 +183,8 @@ def _merged(verdict: Any) -> list[dict[str, Any]]:
     """Faults by kind and wires, likeliest first, each with its own share; the same at several ends is one, with them all."""
     return [
         {"what": one.fault.what, "where": one.fault.place, "probability": round(one.probability, 4), "group": one.group, "end": one.fault.end if len(one.ends) < 2 else "",
-         "fault": one.fault.word, "words": one.words, "ends": list(one.ends), "ohm": _finite(one.fault.ohm) if one.fault.ohm else None}
+         "fault": one.fault.word, "words": one.words, "ends": list(one.ends), "ohm": _finite(one.fault.ohm) if one.fault.ohm else None,
+         "ohm_low": _finite(one.fault.ohm_low) if one.fault.ohm_low else None, "ohm_high": _finite(one.fault.ohm_high) if one.fault.ohm_high else None, "mend": one.mend}
         for one in verdict.causes
     ]  # fmt: skip
 
@@ -195,7 +196,7 @@ def _alike(verdict: Any) -> list[list[str]]:
 
 def _suspects(verdict: Any) -> None:
     for first, *mates in verdict.alike[:12]:
-        print(f"✕ {first.words}: {100 * first.probability:.0f} %")
+        print(f"✕ {first.words}: {100 * first.probability:.0f} %. {first.mend[:1].upper()}{first.mend[1:]}.")
         if mates:
             others = "; ".join(f"{mate.words} ({100 * mate.probability:.0f} %)" for mate in mates)
             print(f"    readings at the ends can’t tell it from: {others}")
@@ -225,7 +226,7 @@ def _dialogue(proof: Proof, args: argparse.Namespace, kept: UnitProof | None = N
                     and task.probe is not None
                     and (not task.high_voltage or proof.disconnected)
                 ):
-                    one = proof.answer(link.measure(task.probe))
+                    one = proof.answer(task.value_of(link.measure(task.probe)))
                 else:
                     _ask(task)
                     words = next(lines, "q").strip()
@@ -240,7 +241,7 @@ def _dialogue(proof: Proof, args: argparse.Namespace, kept: UnitProof | None = N
                         one = proof.answer(ok={"ok": True, "": True, "bad": False}.get(words.lower()))
                     else:
                         value = (
-                            link.measure(task.probe)
+                            task.value_of(link.measure(task.probe))
                             if link is not None and task.probe is not None and not words
                             else read_reading(words, task.unit)
                         )
@@ -311,7 +312,7 @@ def _prove_logged(args: argparse.Namespace) -> int:
         kept.safe()
         while proof.now is not None:
             task = proof.now
-            value = unit.measure(task.probe) if task.probe is not None else task.expect if task.unit else None
+            value = task.value_of(unit.measure(task.probe)) if task.probe is not None else task.expect if task.unit else None
             kept.answer(value, True if not task.unit else None, simulated=True)
         kept.close_with(args.hand)
         kept.read()

@@ -14,13 +14,15 @@ from urllib.parse import quote, unquote
 
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.simulate import Unit
-from umber_trunk.core.prove.state import Probe
+from umber_trunk.core.prove.state import SHAKES, Probe
 from umber_trunk.store.device import WAIT_S, Device, UnpluggedError
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.lines import LineServer, LineTerminal
 
 OVER = 9.9e37
-ASKS = {"two": "MEAS:RES?", "four": "MEAS:FRES?", "insulation": "MEAS:INS?"}
+ASKS = {"two": "MEAS:RES?", "four": "MEAS:FRES?", "insulation": "MEAS:INS?", "millivolt": "MEAS:VOLT:DC?"}
+BENT = {"shake": "four", "shake-two": "two"}
+"""Kinds of readings that are the highest of many → the kind of each."""
 _NUMBER = re.compile(r"\s*([+-]?\d+(?:\.\d*)?(?:[eE][+-]?\d+)?)\s*([A-Za-zΩ]*)\s*")
 _OHMS = {
     "": 1.0,
@@ -60,6 +62,15 @@ def parse_answer(text: str, address: str) -> float:
     if not -1.0 < value < 1e15:
         raise StoreError(f"The meter at {address} answered {plain[:40]}: no resistance a harness can have.")
     return max(value, 0.0)
+
+
+def parse_volts(text: str, address: str) -> float:
+    """Volts from what a meter answered. StoreError where that is no voltage a lead can have while some amperes flow."""
+    match = _NUMBER.fullmatch(text.strip())
+    scale = {"": 1.0, "V": 1.0, "VDC": 1.0, "mV": 1e-3}.get(match[2], 0.0) if match is not None else 0.0
+    if match is None or not scale or not abs(value := float(match[1]) * scale) < 10:
+        raise StoreError(f"The meter at {address} answered “{text.strip()[:40]}”: no voltage across a joint. Set it to DC volts. Nothing was logged.")  # fmt: skip
+    return abs(value)
 
 
 class MeterLink:
@@ -115,7 +126,17 @@ class MeterLink:
             self.tell(f"ROUT:CLOS:A {','.join(map(written, probe.a))}")
             self.tell(f"ROUT:CLOS:B {','.join(map(written, probe.b))}")
             self.tell(f"ROUT:LIFT {quote(probe.lift)}")
-        ohm = parse_answer(self.ask(ASKS[probe.kind]), self.address)
+            if probe.part:
+                self.tell(f"ROUT:PART {quote(probe.wire)} {quote(probe.part)}")
+                self.tell(
+                    f"SOUR:CURR {probe.amps:g}"
+                )  # the simulated supply alone: a real one is switched by whoever stands at it
+        if probe.part:
+            ohm = parse_volts(self.ask(ASKS[probe.kind]), self.address) / probe.amps
+        elif probe.kind in BENT:
+            ohm = max(parse_answer(self.ask(ASKS[BENT[probe.kind]]), self.address) for _ in range(SHAKES))
+        else:
+            ohm = parse_answer(self.ask(ASKS[probe.kind]), self.address)
         if self.box and (fault := self.ask("SYST:ERR?")) and not fault.startswith("0"):
             raise StoreError(f"The meter at {self.address} says: {fault[:120]}. Nothing was logged.")
         return ohm
@@ -155,6 +176,8 @@ class Bench:
         self.a: tuple[Point, ...] = ()
         self.b: tuple[Point, ...] = ()
         self.lift = ""
+        self.wire = self.part = ""
+        self.amps = 0.0
         self.range_ohm = math.inf
         self.errors: list[str] = []
 
@@ -174,6 +197,13 @@ class Bench:
             return None
         if word == "ROUT:LIFT":
             self.lift = unquote(rest.strip())
+            return None
+        if word == "ROUT:PART":
+            wire, _, part = rest.strip().partition(" ")
+            self.wire, self.part = unquote(wire), unquote(part)
+            return None
+        if word == "SOUR:CURR":
+            self.amps = float(rest) if re.fullmatch(r"\d{1,4}(\.\d{1,6})?", rest.strip()) else 0.0
             return None
         if word == "SENS:RES:RANG":
             self.range_ohm = float(rest) if rest.strip().upper() != "AUTO" else math.inf
@@ -204,10 +234,20 @@ class Bench:
         if not self.a or not self.b or (self.lift and self.lift not in self.unit.net.edge_of):
             self.errors.append('-221,"No leads placed"')
             return "9.91E37"
+        if kind == "millivolt":
+            return self._volts()
         ohm = self.unit.measure(Probe(kind, self.a, self.b, self.lift))
         if math.isinf(ohm) or ohm > self.range_ohm:
             return f"{OVER:.1E}"
         return f"{ohm:.6E}"
+
+    def _volts(self) -> str:
+        net = self.unit.net
+        if self.wire not in net.facts or self.part not in net.parts(self.wire) or not 0 < self.amps <= 1000:
+            self.errors.append('-221,"No part of a wire chosen, or no current"')
+            return "9.91E37"
+        ohm = self.unit.measure(Probe("millivolt", self.a, self.b, wire=self.wire, part=self.part, amps=self.amps))
+        return "0.0" if math.isinf(ohm) else f"{ohm * self.amps:.6E}"
 
 
 class MeterTerminal(LineTerminal):

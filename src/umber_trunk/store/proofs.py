@@ -16,7 +16,7 @@ from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import Plan, make_plan, test_plan
-from umber_trunk.core.prove.priors import priors
+from umber_trunk.core.prove.priors import Priors, priors
 from umber_trunk.core.prove.proof import Answer
 from umber_trunk.core.prove.proof import Proof as Asking
 from umber_trunk.core.prove.suspicion import Verdict
@@ -111,7 +111,12 @@ class UnitProof:
         go_on_if(wanted)
         self.made = made_wires(self.record, self._making)
         net = self.results.once(netlist)
-        self.proof = Asking(net, self.meter, self._plan(), self.results.once(priors))
+        met = (
+            Priors(net, self.begun.shares)
+            if self.begun is not None and self.begun.shares and not self._anew
+            else self.results.once(priors)
+        )
+        self.proof = Asking(net, self.meter, self._plan(), met)
         if not self._anew:
             self.proof.replay(one.act for one in self.logged if isinstance(one.act, Test))
         return self.proof
@@ -132,8 +137,8 @@ class UnitProof:
         text = plan_text(self.proof.plan)
         four = self.meter.four_wire
         act = Proof(
-            tests=digest_of(text), four_wire=four, box=self.box, floor_ohm=self.meter.floor_ohm, share=self.meter.four_share if four else self.meter.two_share, who=self.hand,
-            version=__version__,
+            tests=digest_of(text), four_wire=four, box=self.box, floor_ohm=self.meter.floor_ohm, share=self.meter.four_share if four else self.meter.two_share, amps=self.meter.amps,
+            shares=dict(self.proof.prover.judge.priors.shares), who=self.hand, version=__version__,
         )  # fmt: skip
         self.project.floor.append_with([self._event(act)], [text])
         self.begun, self._anew, self._listed = act, False, self.proof.plan
@@ -208,13 +213,14 @@ class UnitProof:
 def meter_of(begun: Proof) -> Meter:
     """The meter a proof was begun with."""
     if not begun.floor_ohm and not begun.share:
-        return Meter(begun.four_wire)
+        return Meter(begun.four_wire, amps=begun.amps)
     if begun.four_wire:
-        return Meter(True, four_ohm=begun.floor_ohm, four_share=begun.share)
-    return Meter(False, two_ohm=begun.floor_ohm, two_share=begun.share)
+        return Meter(True, four_ohm=begun.floor_ohm, four_share=begun.share, amps=begun.amps)
+    return Meter(False, two_ohm=begun.floor_ohm, two_share=begun.share, amps=begun.amps)
 
 
 def _said_of(meter: Meter) -> tuple[bool, float, float]:
+    """What bands follow from; the supply for millivolts is asked of each reading anew."""
     return meter.four_wire, meter.floor_ohm, meter.four_share if meter.four_wire else meter.two_share
 
 

@@ -169,8 +169,8 @@ class Note(_Act):
 
 
 class Proof(_Act):
-    """A proof begun: the digest of its frozen list, the meter's leads and error, whether there is a switch box. All its readings are judged
-    by that list."""
+    """A proof begun: the digest of its frozen list, the meter's leads and error, whether there is a switch box, what the supply for millivolts
+    gives, how often each kind of fault was met till then. All its readings are judged by that list."""
 
     kind: ClassVar[str] = "proof"
     tests: Digest
@@ -178,6 +178,8 @@ class Proof(_Act):
     box: bool = True
     floor_ohm: Figure = 0.0
     share: Figure = 0.0
+    amps: Figure = 0.0
+    shares: dict[Words, Figure] = Field(default_factory=dict, max_length=40)
     who: Words = ""
     version: Words = ""
 

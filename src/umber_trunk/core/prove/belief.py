@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.prove.faults import Fault
 from umber_trunk.core.prove.gauss import log_each, log_sound
-from umber_trunk.core.prove.meter import SLIP, Meter, log_insulation, log_stray
+from umber_trunk.core.prove.meter import SLIP, Meter, log_anything, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.state import Probe, Seen, State
@@ -26,6 +26,10 @@ EXPLAINS = 3.0
 """Log units a fault has to explain, so that it is looked at more closely."""
 CLIPPED = math.log(0.1)
 """Log likelihood of what leads between points clipped together, where it should: how well it leads says little."""
+
+
+VAGUE = (0.35, 0.35, 0.3)
+"""At a plug that isn't home, how often a contact reads nothing, anything, or what it should."""
 
 
 @dataclass(frozen=True)
@@ -101,6 +105,10 @@ class Evidence:
             kind = reading.probe.kind
             if kind == "insulation":
                 total += log_insulation(what.ohm, reading.ohm)
+            elif what.vague:
+                total += self._log_vague(state, at, seen)
+            elif what.breaks and math.isinf(reading.ohm):
+                total += math.log(what.breaks)
             elif math.isinf(reading.ohm) != (what.ohm > self.meter.over(kind)):
                 total += (
                     math.log(SLIP)
@@ -112,6 +120,7 @@ class Evidence:
             elif not math.isinf(reading.ohm):
                 if reading.probe.single:
                     sized.append(at)
+                    total += math.log1p(-what.breaks)
                 else:
                     total += CLIPPED
         if sized:
@@ -121,6 +130,15 @@ class Evidence:
             total += float(stray[spoilt].sum())
             total += log_sound(off[~spoilt], spread[np.ix_(~spoilt, ~spoilt)], stray[~spoilt])
         return total
+
+    def _log_vague(self, state: State, at: int, seen: Sequence[Seen]) -> float:
+        """Log likelihood of a reading at a plug that isn't home: nothing, too much, or as it should be."""
+        ohm = self.readings[at].ohm
+        if math.isinf(ohm):
+            return math.log(VAGUE[0])
+        off, spread = self._spread(state, [at], seen)
+        usual = float(log_each(off, np.diag(spread))[0])
+        return float(np.logaddexp(math.log(VAGUE[1]) + log_anything(ohm), math.log(VAGUE[2]) + usual))
 
     def _spread(
         self, state: State, which: Sequence[int], seen: Sequence[Seen], leads: float = 0.0
@@ -139,12 +157,33 @@ class Evidence:
             for edge, part in seen[at].shares:
                 share[row, place[edge]] = part
         sd = np.array([state.edges[edge].sd_ohm for edge in edges])
-        meter = np.array([self._meter_sd(self.readings[at].probe, seen[at].ohm) for at in which])
-        return off, (share * sd**2) @ share.T + np.diag(meter**2)
+        meter = np.array(
+            [math.hypot(self._meter_sd(self.readings[at].probe, seen[at].ohm), seen[at].sd_ohm) for at in which]
+        )
+        spread = (share * sd**2) @ share.T + np.diag(meter**2)
+        for row, at in enumerate(which):
+            if self.readings[at].probe.part:  # what a part of a wire is off by, the whole wire is off by too
+                column = place.get(self.net.edge_of[self.readings[at].probe.wire])
+                common = share[:, column] * seen[at].sd_ohm ** 2 if column is not None else 0.0
+                spread[row] += common
+                spread[:, row] += common
+                same = [
+                    other
+                    for other, second in enumerate(which)
+                    if other != row and self.readings[second].probe == self.readings[at].probe
+                ]
+                spread[row, same] = seen[at].sd_ohm ** 2
+        return off, spread
 
     def _meter_sd(self, probe: Probe, ohm: float) -> float:
-        sd = self.meter.sd(probe.kind, ohm)
+        sd = float(self._meter_sds(probe, np.array(ohm)))
         return sd if probe.single else math.hypot(sd, 0.1 * ohm, 0.005)
+
+    def _meter_sds(self, probe: Probe, ohms: Floats) -> Floats:
+        """One standard deviation of the meter's error at each of many ohms between two points or across a part."""
+        if not probe.part:
+            return self.meter.sds(probe.kind, ohms)
+        return self.meter.part_sds(probe.amps, ohms)
 
     def _odd(
         self,
@@ -165,6 +204,8 @@ class Evidence:
                 usual = log_insulation(what.ohm, 10**9.3 if math.isinf(what.ohm) else what.ohm)
                 bad = log_insulation(what.ohm, reading.ohm) < usual - 0.5 * ODD**2 - 2
                 bad = bad and not (math.isinf(what.ohm) and reading.ohm > 10**9.3)
+            elif what.vague or (what.breaks and math.isinf(reading.ohm)):
+                bad = False
             elif math.isinf(reading.ohm) != (what.ohm > self.meter.over(kind)):
                 bad = True
             elif math.isinf(reading.ohm) or not reading.probe.single:
@@ -202,6 +243,7 @@ class Evidence:
             if (
                 reading.probe.kind != "insulation"
                 and not reading.probe.lift
+                and not reading.probe.part
                 and math.isinf(reading.ohm) == state.joined(reading.probe)
             ):
                 lost += math.log(SLIP)

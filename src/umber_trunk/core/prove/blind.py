@@ -38,8 +38,9 @@ def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
 
 
 def tells_of_one(test: Test) -> bool:
-    """Whether a test reads the ohms of one wire alone, within a band."""
-    return len(test.wires) == 1 and test.unit == "Ω" and test.expect is not None and test.high is not None
+    """Whether a test reads one wire alone, or along it, within a band."""
+    read = test.unit == "Ω" or (test.probe is not None and test.probe.part == "along")
+    return len(test.wires) == 1 and read and test.expect is not None and test.high is not None
 
 
 def passes_thinner(net: Netlist, wire: str, tests: Sequence[Test]) -> str:
@@ -51,7 +52,7 @@ def passes_thinner(net: Netlist, wire: str, tests: Sequence[Test]) -> str:
         more = faulty_ohm(net, Fault("size", (wire,), size=thinner)) - net.facts[wire].ohm
     except InputError:  # its make doesn't come in that size
         return ""
-    return show_size(thinner) if all(test.judged((test.expect or 0.0) + more) for test in tests) else ""
+    return show_size(thinner) if all(test.judged((test.expect or 0.0) + test.value_of(more)) for test in tests) else ""
 
 
 def _thinner(net: Netlist, wire: str) -> str | None:

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.prove.belief import NEGLIGIBLE, Belief, Evidence
-from umber_trunk.core.prove.faults import IN_LINE, Fault, faulty_ohm
+from umber_trunk.core.prove.belief import NEGLIGIBLE, Belief, Evidence, Reading
+from umber_trunk.core.prove.faults import Fault, faulty_ohm
 from umber_trunk.core.prove.gauss import log_each, log_normals
 from umber_trunk.core.prove.meter import SLIP, log_stray
-from umber_trunk.core.prove.priors import HIGH_USUAL, LONGER, SHARES
-from umber_trunk.core.prove.state import Seen, State
+from umber_trunk.core.prove.priors import HIGH_USUAL, LONGER, STUD_SHARE
+from umber_trunk.core.prove.state import at_part
 
 Floats = NDArray[np.float64]
 HIGH_STEP = 0.055
@@ -34,6 +34,19 @@ class _Along:
     carries: Floats
     across: float
     ohm: float
+    placed: Floats = field(default_factory=lambda: np.zeros(0))
+    """1 for readings of millivolts across the part in which the fault that is looked at lies, else 0."""
+
+    def __post_init__(self) -> None:
+        if not len(self.placed):
+            object.__setattr__(self, "placed", np.zeros(len(self.mine)))
+
+    def at(self, readings: Sequence[Reading], what: str, end: str) -> _Along:
+        """The same for a fault of a kind at an end."""
+        placed = [
+            float(at_part(what, end, readings[at].probe.part)) if readings[at].probe.part else 0.0 for at in self.mine
+        ]
+        return replace(self, placed=np.array(placed))
 
 
 class InLine(Evidence):
@@ -47,7 +60,8 @@ class InLine(Evidence):
         rows, inverse = state.solved(island)
         u, v = rows[edge.a], rows[edge.b]
         across = float(inverse[u, u] + inverse[v, v] - 2 * inverse[u, v])
-        mine = [at for at in range(len(self.readings)) if self.readings[at].probe.single and self.readings[at].probe.kind != "insulation" and not self.readings[at].probe.lift
+        mine = [at for at in range(len(self.readings)) if self.readings[at].probe.single and self.readings[at].probe.kind != "insulation" and not self.readings[at].probe.lift and not self.readings[at].probe.part
+                and not belief.seen[at].vague and not belief.seen[at].breaks
                 and state.island[state.node(self.readings[at].probe.a[0])] == island == state.island[state.node(self.readings[at].probe.b[0])]]  # fmt: skip
         if not mine:
             return []
@@ -64,19 +78,27 @@ class InLine(Evidence):
         if not carries.any():
             return []
         kinds, extras, weights, faults = self._grid(wire)
-        known = _Along(belief, mine, carries, across, edge.ohm)
-        before = self._log(state, mine, belief.seen)
-        gain = self._figures(known, extras, BROADEN) - before + np.log(weights) - math.log(len(self.priors.wires))
+        parts = [at for at, one in enumerate(self.readings) if one.probe.wire == wire and one.probe.part]
+        known = _Along(belief, [*mine, *parts], np.append(carries, np.zeros(len(parts))), across, edge.ohm)
+        before = self._log(state, known.mine, belief.seen) - np.log(weights) + math.log(len(self.priors.wires))
+        alike = None if parts else self._figures(known, extras, BROADEN) - before
         found = []
-        for kind in IN_LINE:
+        for kind in dict.fromkeys(kinds.tolist()):
             chosen = np.flatnonzero(kinds == kind)
-            if not len(chosen):
-                continue
-            best = int(chosen[np.argmax(gain[chosen])])
-            total = float(np.logaddexp.reduce(gain[chosen]))
-            if total + log_depth < -NEGLIGIBLE:
-                continue
-            for fault, log_share in self._named(wire, self._refined(known, faults[best], float(extras[best])), kind):
+            for what, end, log_share in self._named(wire, kind):
+                if alike is not None:
+                    here = alike[chosen]
+                else:
+                    here = self._figures(known.at(self.readings, what, end), extras[chosen], BROADEN) - before[chosen]
+                total = float(np.logaddexp.reduce(here))
+                if total + log_share + log_depth < -NEGLIGIBLE:
+                    continue
+                best = int(np.argmax(here))
+                fault = replace(faults[chosen[best]], what=what, end=end)
+                fault = self._refined(known.at(self.readings, what, end), fault, float(extras[chosen[best]]))
+                if what in ("high", "stud"):
+                    low, high = _nine_of_ten(extras[chosen], here)
+                    fault = replace(fault, ohm_low=min(low, fault.ohm), ohm_high=max(high, fault.ohm))
                 found.append(self._resolved(belief, fault, belief.log + log_depth + total + log_share))
         return found
 
@@ -94,6 +116,9 @@ class InLine(Evidence):
                 carries[:, None] == 0, 0.0, carries[:, None] ** 2 * np.where(np.isinf(change), 1.0, change)[None, :]
             )
         predicted = np.where(np.isinf(change)[None, :] & (carries[:, None] != 0), np.inf, predicted)
+        parts = np.array([bool(self.readings[at].probe.part) for at in mine])
+        gone_too, added = np.isinf(extras)[None, :], np.where(np.isinf(extras), 0.0, extras)[None, :]
+        predicted[parts] = base[parts, None] + np.where(gone_too, np.inf, known.placed[parts, None] * added)
         over = np.array([self.meter.over(self.readings[at].probe.kind) for at in mine])[:, None]
         gone = np.isinf(read_)[:, None]
         mismatch = gone != (predicted > over)
@@ -101,13 +126,11 @@ class InLine(Evidence):
         log = log + np.where(
             mismatch & ~gone, np.array([log_stray(one) if math.isfinite(one) else 0.0 for one in read_])[:, None], 0.0
         ).sum(axis=0)
-        return log + self._sized(
-            belief.state, belief.seen, mine, read_, predicted, mismatch, extras, carries, known.ohm, broaden
-        )
+        return log + self._sized(known, read_, predicted, mismatch, extras, broaden)
 
     def _refined(self, known: _Along, fault: Fault, extra: float) -> Fault:
         """A fault whose figure is any, brought from the grid's nearest to what the readings say."""
-        if fault.what not in ("high", "longer", "strands"):
+        if fault.what not in ("high", "stud", "longer", "strands"):
             return fault
         scale = 1 + np.linspace(-0.06, 0.06, 49)
         by = float(scale[int(np.argmax(self._figures(known, extra * scale, 0.0)))])
@@ -118,54 +141,61 @@ class InLine(Evidence):
             metres=min(fault.metres * by, length) if fault.what == "strands" else fault.metres * by,
         )
 
-    def _named(self, wire: str, best: Fault, kind: str) -> list[tuple[Fault, float]]:
-        """A kind's likeliest figures; a high joint at either end alike."""
+    def _named(self, wire: str, kind: str) -> list[tuple[str, str, float]]:
+        """(kind, end, log of its share) of what a kind can be at a wire: a high joint at either end alike, under a nut or screw that or the crimp."""
         if kind != "high":
-            return [(best, 0.0)]
+            return [(kind, "", 0.0)]
         one = self.net.index.wires[wire]
-        return [(replace(best, end=end), math.log(0.5)) for end in (one.start.end, one.finish.end)]
+        found = []
+        for end in dict.fromkeys((one.start.end, one.finish.end)):
+            share = 0.5 if one.start.end != one.finish.end else 1.0
+            stud = STUD_SHARE if self.net.screwed(wire, end) else 0.0
+            found.append(("high", end, math.log(share * (1 - stud))))
+            if stud:
+                found.append(("stud", end, math.log(share * stud)))
+        return found
 
     def _grid(self, wire: str) -> tuple[NDArray[np.str_], Floats, Floats, list[Fault]]:
         """(kind, ohms added, prior, fault) of every in-line fault of a wire that is looked at."""
         if wire in self._grids:
             return self._grids[wire]
-        facts = self.net.facts[wire]
-        rows: list[tuple[str, float, float, Fault]] = [("open", math.inf, SHARES["open"], Fault("open", (wire,)))]
+        facts, shares = self.net.facts[wire], self.priors.shares
+        rows: list[tuple[str, float, float, Fault]] = [("open", math.inf, shares["open"], Fault("open", (wire,)))]
         low, usual, most = self.priors.joint_ohms(wire)
         for span, share in (((low, usual), HIGH_USUAL), ((usual, most), 1 - HIGH_USUAL)):
             ohms = np.geomspace(*span, max(int(math.log(span[1] / span[0]) / HIGH_STEP), 8))
             rows += [
-                ("high", float(ohm), SHARES["high"] * share / len(ohms), Fault("high", (wire,), ohm=float(ohm)))
+                ("high", float(ohm), shares["high"] * share / len(ohms), Fault("high", (wire,), ohm=float(ohm)))
                 for ohm in ohms
             ]
         for label, share in self.priors.sizes(wire):
             fault = Fault("size", (wire,), size=label)
-            rows.append(("size", faulty_ohm(self.net, fault) - facts.ohm, SHARES["size"] * share, fault))
+            rows.append(("size", faulty_ohm(self.net, fault) - facts.ohm, shares["size"] * share, fault))
         names = self.priors.metals(wire)
         for name in names:
             fault = Fault("metal", (wire,), metal=name)
-            rows.append(("metal", faulty_ohm(self.net, fault) - facts.ohm, SHARES["metal"] / len(names), fault))
+            rows.append(("metal", faulty_ohm(self.net, fault) - facts.ohm, shares["metal"] / len(names), fault))
         for share in np.linspace(*LONGER, 60):
             rows.append(
                 (
                     "longer",
                     facts.copper_ohm * float(share),
-                    SHARES["longer"] / 60,
+                    shares["longer"] / 60,
                     Fault("longer", (wire,), metres=facts.length_m * float(share)),
                 )
             )
-        shares, stretches, rises = self.priors.lost
+        lost, stretches, rises = self.priors.lost
         order = np.argsort(rises)
         for group in np.array_split(order, 60):  # those that come to the same ohms together
             middle = int(group[len(group) // 2])
             fault = Fault(
-                "strands", (wire,), share=float(shares[middle]), metres=facts.length_m * float(stretches[middle])
+                "strands", (wire,), share=float(lost[middle]), metres=facts.length_m * float(stretches[middle])
             )
             rows.append(
                 (
                     "strands",
                     facts.copper_ohm * float(rises[group].mean()),
-                    SHARES["strands"] * len(group) / len(rises),
+                    shares["strands"] * len(group) / len(rises),
                     fault,
                 )
             )
@@ -184,33 +214,31 @@ class InLine(Evidence):
 
     def _sized(
         self,
-        state: State,
-        seen: Sequence[Seen],
-        mine: list[int],
+        known: _Along,
         read_: Floats,
         predicted: Floats,
         mismatch: NDArray[np.bool_],
         extras: Floats,
-        carries: Floats,
-        ohm: float,
         broaden: float,
     ) -> Floats:
         """Log likelihood of the sizes of readings for each figure of the grid: the covariance of the state, widened by the grid's
         own steps."""
         log = np.zeros(len(extras))
-        _, spread = self._spread(state, mine, seen)
-        relative = carries / max(ohm, 1e-12)
-        kinds = [self.readings[at].probe.kind for at in mine]
+        mine, seen = known.mine, known.belief.seen
+        _, spread = self._spread(known.belief.state, mine, seen)
+        relative = known.carries / max(known.ohm, 1e-12) + known.placed
         before = np.array(
             [
-                self.meter.sd(kind, seen[at].ohm) if math.isfinite(seen[at].ohm) else 0.0
-                for kind, at in zip(kinds, mine, strict=True)
+                float(self._meter_sds(self.readings[at].probe, np.array(seen[at].ohm)))
+                if math.isfinite(seen[at].ohm)
+                else 0.0
+                for at in mine
             ]
         )
         after = np.array(
             [
-                self.meter.sds(kind, np.where(np.isfinite(row), row, 0.0))
-                for kind, row in zip(kinds, predicted, strict=True)
+                self._meter_sds(self.readings[at].probe, np.where(np.isfinite(row), row, 0.0))
+                for at, row in zip(mine, predicted, strict=True)
             ]
         )
         added = np.where(np.isfinite(extras), extras, 0.0)
@@ -235,3 +263,12 @@ class InLine(Evidence):
             values = predicted[np.ix_(rows, columns)]
             log[columns] += log_normals((read_[rows][:, None] - values).T, whole)
         return log
+
+
+def _nine_of_ten(figures: Floats, logs: Floats) -> tuple[float, float]:
+    """(low, high) between which nine of ten of a figure's weight lie; figures in rising order."""
+    order = np.argsort(figures)
+    weight = np.exp(logs[order] - logs.max())
+    whole = np.cumsum(weight) / weight.sum()
+    low, high = np.searchsorted(whole, (0.05, 0.95))
+    return float(figures[order][low]), float(figures[order][min(high, len(figures) - 1)])

@@ -13,12 +13,15 @@ INSULATION_LOG10, INSULATION_SD = 9.3, 0.5
 SLIP = 1e-4
 """How often a reading is spoilt by a probe that didn't touch or touched beside."""
 DECADES = 14.0
+SHAKEN = {"four": "shake", "two": "shake-two"}
+"""How a meter measures → the kind of a reading that is its highest while an end is bent."""
 
 
 @dataclass(frozen=True)
 class Meter:
     """An ohmmeter of two wires or four with an insulation tester. Errors are one standard deviation: `two_ohm` is what nulled leads still
-    leave, `four_ohm` the same of four wires, shares are of the reading. Above `over_ohm` it shows nothing."""
+    leave, `four_ohm` the same of four wires, shares are of the reading. `amps`: what the supply for millivolts gives at most, 0 where there is none;
+    `millivolt` what its millivolts are off, `millivolt_share` its clamp. Above `over_ohm` it shows nothing."""
 
     four_wire: bool = True
     two_ohm: float = 0.006
@@ -26,6 +29,9 @@ class Meter:
     four_ohm: float = 2e-5
     four_share: float = 0.002
     insulation_share: float = 0.05
+    millivolt: float = 0.02
+    millivolt_share: float = 0.01
+    amps: float = 20.0
     over_ohm: float = 5e7
     insulation_over_ohm: float = 1e11
 
@@ -47,8 +53,18 @@ class Meter:
         """`sd` of many readings."""
         if kind == "insulation":
             return self.insulation_share * ohm
-        floor, share = (self.four_ohm, self.four_share) if kind == "four" else (self.two_ohm, self.two_share)
+        floor, share = (
+            (self.four_ohm, self.four_share) if kind in ("four", SHAKEN["four"]) else (self.two_ohm, self.two_share)
+        )
         return np.hypot(floor, share * ohm)
+
+    def part_sd(self, amps: float, ohm: float) -> float:
+        """One standard deviation of the ohms worked out from millivolts at a current."""
+        return float(self.part_sds(amps, np.array(ohm)))
+
+    def part_sds(self, amps: float, ohm: NDArray[np.float64]) -> NDArray[np.float64]:
+        """`part_sd` of many readings."""
+        return np.hypot(1e-3 * self.millivolt / amps, self.millivolt_share * ohm)
 
     def over(self, kind: str) -> float:
         """The most it can show."""
@@ -58,6 +74,11 @@ class Meter:
 def log_stray(ohm: float) -> float:
     """Log density of a spoilt reading: anything over many decades."""
     return math.log(SLIP) - math.log(max(ohm, 0.01) * DECADES * math.log(10))
+
+
+def log_anything(ohm: float) -> float:
+    """Log density of a reading of which nothing is known but that it leads: from a milliohm to a megohm, evenly in its logarithm."""
+    return -math.log(max(ohm, 1e-3) * 9 * math.log(10))
 
 
 def log_insulation(seen_ohm: float, read_ohm: float) -> float:

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.parts import Housing
+from umber_trunk.core.ends.wire_ends import STUDS, Side, places_of
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import End, EndKind, LinkKind, Pin
 from umber_trunk.core.harness.screens import Screen, screens_of
@@ -155,6 +156,66 @@ class Netlist:
     def screens(self) -> dict[str, Screen]:
         """Cable → its screen, of those that lead from place to place."""
         return {cable: screen for cable, screen in screens_of(self.index).items() if screen.wire in self.facts}
+
+    @cached_property
+    def arriving(self) -> dict[str, tuple[str, ...]]:
+        """End → its wires, of those that lead from place to place."""
+        found: dict[str, list[str]] = {}
+        for wire in self.facts:
+            for point in self.places(wire):
+                found.setdefault(point[0], []).append(wire)
+        return {end: tuple(dict.fromkeys(wires)) for end, wires in found.items()}
+
+    @cached_property
+    def cores(self) -> dict[str, tuple[str, ...]]:
+        """Cable → its wires that lead from place to place; of jacketed cables and pairs with at least two such."""
+        found: dict[str, list[str]] = {}
+        for wire in self.design.wires:
+            if wire.cable and wire.id in self.facts:
+                found.setdefault(wire.cable, []).append(wire.id)
+        return {cable: tuple(wires) for cable, wires in found.items() if len(wires) > 1}
+
+    def alike_plugs(self, one: str, two: str) -> bool:
+        """Whether what belongs at one end goes into the other's place: the same housings, or the same cavities where no part is chosen."""
+        a, b = self.index.ends[one], self.index.ends[two]
+        if a.kind is not b.kind or a.kind not in UNPLUGGED:
+            return False
+        labels = [sorted(cavity.label or cavity.id for cavity in end.cavities) for end in (a, b)]
+        parts = [sorted(body.part or "" for body in end.housings) for end in (a, b)]
+        return labels[0] == labels[1] and parts[0] == parts[1] and len(labels[0]) > 1
+
+    def screwed(self, wire: str, end: str) -> bool:
+        """Whether a wire is under a nut or screw at an end, by its lug, its clamp or the place alone."""
+        one = self.index.wires[wire]
+        return any(self._screws[wire][side] for side, pin in enumerate((one.start, one.finish)) if pin.end == end)
+
+    def parts(self, wire: str) -> tuple[str, ...]:
+        """What of a wire millivolts can be read across without piercing it: "stud@END" and "crimp@END" at each end under a nut or screw, and
+        "along" it where both its ends are."""
+        ends = [point[0] for side, point in enumerate(self.places(wire)) if self._screws[wire][side]]
+        joints = [f"{part}@{end}" for end in ends for part in ("stud", "crimp")]
+        return (*joints, "along") if len(set(ends)) == 2 else tuple(joints)
+
+    def part_ohm(self, wire: str, part: str) -> tuple[float, float]:
+        """(ohms, one standard deviation) of a part of a sound wire."""
+        facts = self.facts[wire]
+        if part == "along":
+            row = self.edges[self.edge_of[wire]]
+            return facts.copper_ohm, math.sqrt(
+                max(row.sd_ohm**2 - (JOINT_SD_SHARE * math.hypot(*facts.joints)) ** 2, (0.01 * facts.copper_ohm) ** 2)
+            )
+        side = 0 if self.places(wire)[0][0] == part.partition("@")[2] else 1
+        return facts.joints[side] / 2, JOINT_SD_SHARE * facts.joints[side] / math.sqrt(2)
+
+    @cached_property
+    def _screws(self) -> dict[str, tuple[bool, bool]]:
+        places = places_of(self.design, self.shelf)
+
+        def screws(wire: str, side: Side) -> bool:
+            one = places.by_key.get((wire, side))
+            return one is not None and (one.made in ("lug", "clamp") or (one.made is None and one.end.kind in STUDS))
+
+        return {wire: (screws(wire, "start"), screws(wire, "finish")) for wire in self.facts}
 
     def places(self, wire: str) -> tuple[Point, Point]:
         """Where a wire goes from and to."""

@@ -16,7 +16,7 @@ from umber_trunk.core.harness.earths import is_earth
 from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.prove.clipping import clear_readings, hand_tests, least_tests
 from umber_trunk.core.prove.loops import budgets
-from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist, point_of
 from umber_trunk.core.prove.state import Probe, State
 from umber_trunk.core.results import Results
@@ -30,6 +30,7 @@ KINDS = (
     "shield",
     "insulation",
     "resistance",
+    "millivolt",
     "shake",
     "polarity",
     "load",
@@ -39,12 +40,18 @@ KINDS = (
 BAND_SD = 4.0
 """A reading is out of its band beyond so many standard deviations: once in sixteen thousand readings of sound wire."""
 HEAVY_A = 10.0
+HEAVY_MM2 = 10.0
+"""Leads from this size on that carry `HEAVY_A` are read by millivolts too: their joints weigh as much as they do."""
+MOST_S = 60.0
+"""How long a current for millivolts flows at most."""
+READS = ("continuity", "resistance", "earth")
+"""Kinds of tests that read a wire's ohms."""
 EARTH_OHM = 0.1
 """What an earth may have beside the lead's own resistance."""
 OPEN_OHM = 1e6
 """What an ohmmeter has to show at least where nothing should lead."""
 POLARITY_SHARE, LOAD_SHARE = 0.03, 0.03
-SECONDS = {"look": 15.0, "tug": 12.0, "earth": 20.0, "shorts": 12.0, "continuity": 8.0, "shield": 25.0, "insulation": 20.0, "resistance": 15.0, "shake": 20.0, "polarity": 15.0, "load": 40.0, "loop": 60.0}  # fmt: skip
+SECONDS = {"look": 15.0, "tug": 12.0, "earth": 20.0, "shorts": 12.0, "continuity": 8.0, "shield": 25.0, "insulation": 20.0, "resistance": 15.0, "millivolt": 25.0, "shake": 20.0, "polarity": 15.0, "load": 40.0, "loop": 60.0}  # fmt: skip
 """First guesses of the time a test takes, without the walk."""
 WALK_S = 15.0
 
@@ -71,6 +78,10 @@ class Test:
     def judged(self, value: float) -> bool:
         """Whether a reading is within the band."""
         return (self.low is None or value >= self.low) and (self.high is None or value <= self.high)
+
+    def value_of(self, ohm: float) -> float:
+        """A reading in ohms as the list has it: millivolts where it is read while a current flows."""
+        return 1e3 * ohm * self.probe.amps if self.unit == "mV" and self.probe is not None else ohm
 
 
 @dataclass(frozen=True)
@@ -112,7 +123,8 @@ def band_of(state: State, meter: Meter, probe: Probe) -> tuple[float | None, flo
     seen = state.see(probe)
     if math.isinf(seen.ohm):
         return None, None, None
-    sd = math.hypot(meter.sd(probe.kind, seen.ohm), *(share * state.edges[edge].sd_ohm for edge, share in seen.shares))
+    own = meter.part_sd(probe.amps, seen.ohm) if probe.part else meter.sd(probe.kind, seen.ohm)
+    sd = math.hypot(own, seen.sd_ohm, *(share * state.edges[edge].sd_ohm for edge, share in seen.shares))
     return seen.ohm, max(seen.ohm - BAND_SD * sd, 0.0), seen.ohm + BAND_SD * sd
 
 
@@ -143,13 +155,12 @@ class _Maker:
         self._shields()
         self._shorts(nets, "insulation")
         self._heavy()
-        self._shake()
+        self._millivolts()
+        self._shakes()
         self._powered()
         seconds = sum(SECONDS[test.kind] for test in self.rows) + WALK_S * self.walked
         count = len(nets)
-        covered = {
-            wire for test in self.rows if test.kind in ("continuity", "resistance", "earth") for wire in test.wires
-        }
+        covered = {wire for test in self.rows if test.kind in READS for wire in test.wires}
         unreached = tuple(edge.wire for edge in self.net.edges if edge.wire and edge.wire not in covered)
         return Plan(
             tuple(self.rows),
@@ -356,14 +367,107 @@ class _Maker:
                 told = "Current through the outer pair of clips, volts at the inner."
                 self._sized("resistance", *self.net.places(wire.id), (wire.id,), told)
 
-    def _shake(self) -> None:
-        """Bend and shake: each breakout with the meter held on its most worked net."""
-        for end in self.net.design.ends:
-            points = self._at_end.get(end.id, [])
-            zone = self.net.index.zones.get(end.zone or "")
-            if points and zone is not None and (zone.vibration or zone.flexing):
-                text = f"{end.name}: bend and shake the breakout while the meter stays on {self.net.name(points[0])}; it must not jump."
-                self._add("shake", self.net.said(points[0]), "", text, points=(points[0],))
+    def _millivolts(self) -> None:
+        """Heavy leads: while a current flows through the lead, millivolts across each joint and along it. Ohms from end to end can't part a bad lug
+        from a thin lead; these do."""
+        for wire in self.net.design.wires:
+            amps = test_amps(self.net, wire.id, self.meter)
+            for part in self.net.parts(wire.id) if amps and self._is_heavy(wire.id) else ():
+                self._millivolt(wire.id, part, amps)
+
+    def _is_heavy(self, wire: str) -> bool:
+        known, plant = self.net.results.figures.wires.get(wire), self.net.results.figures.solution.plant
+        return (
+            known is not None and known.amps >= HEAVY_A and plant.conductors[plant.row[wire]].size.area_mm2 >= HEAVY_MM2
+        )
+
+    def _millivolt(self, wire: str, part: str, amps: float) -> None:
+        probe = part_probe(self.net, wire, part, amps)
+        expect, low, high = band_of(self.state, self.meter, probe)
+        assert expect is not None
+        assert high is not None
+        text, told = millivolt_words(self.net, probe)
+        expect_mv, low_mv, high_mv = (_six(1e3 * amps * ohm) for ohm in (expect, low or 0.0, high))
+        self._add("millivolt", wire, part, text, expect_mv, low_mv, high_mv, "mV", probe, (wire,), told)
+
+    def _shakes(self) -> None:
+        """Bend and shake: readings that go through every wire at a movable end, as few as lie along one another."""
+        movable = {
+            end.id
+            for end in self.net.design.ends
+            if (zone := self.net.index.zones.get(end.zone or "")) is not None and (zone.vibration or zone.flexing)
+        }
+        left = {wire for end in movable for wire in self.net.arriving.get(end, ()) if self.net.reached(wire)}
+        for points in sorted(self.net.nets.values(), key=self._place):
+            self._shaken(points, movable, left)
+
+    def _shaken(self, points: list[Point], movable: set[str], left: set[str]) -> None:
+        """Readings of one net that pass each of its wires at movable ends: the pair of points first that passes most of what is left."""
+        mine = {
+            edge.wire
+            for point in points
+            for at in self.net.at_node.get(self.net.node(point), ())
+            if (edge := self.net.edges[at]).wire in left
+        }
+        ways = self._ways(points, mine) if mine else {}
+        while mine and ways:
+            (a, b), passed = max(ways.items(), key=lambda way: len(way[1] & mine))
+            if not passed & mine:
+                break
+            bent = dict.fromkeys(
+                end
+                for wire in sorted(passed & mine)
+                for end in (self.net.places(wire)[0][0], self.net.places(wire)[1][0])
+                if end in movable
+            )
+            self._placed((a, b))
+            self._held_while_bent(a, b, tuple(sorted(passed)), list(bent))
+            mine -= passed
+            left -= passed
+
+    def _ways(self, points: list[Point], mine: set[str]) -> dict[tuple[Point, Point], set[str]]:
+        """(point, point) → the wires all of its current goes through, of pairs that pass one of these; of many points the ends of those wires alone."""
+        few = (
+            [point for point in points if any(point in self.net.places(wire) for wire in mine)]
+            if len(points) > MOST_POINTS
+            else points
+        )
+        ways = {}
+        for n, a in enumerate(few[:MOST_POINTS]):
+            for b in few[n + 1 : MOST_POINTS]:
+                if self.net.node(a) == self.net.node(b):
+                    continue
+                seen = self.state.see(Probe(self.meter.kind, (a,), (b,)))
+                passed = {
+                    self.net.edges[edge].wire
+                    for edge, share in seen.shares
+                    if share > 0.99 and self.net.edges[edge].wire
+                }
+                if passed & mine:
+                    ways[a, b] = passed
+        return ways
+
+    def _held_while_bent(self, a: Point, b: Point, wires: tuple[str, ...], bent: list[str]) -> None:
+        probe = Probe(SHAKEN[self.meter.kind], (a,), (b,))
+        expect, low, high = band_of(self.state, self.meter, probe)
+        assert expect is not None
+        assert high is not None
+        where = ", ".join(self.net.index.ends[end].name for end in bent)
+        text = f"{', '.join(wires[:4])}{' …' if len(wires) > 4 else ''}: hold {self.net.name(a)} and {self.net.name(b)}; bend and shake {where}."
+        told = "Write down the highest it shows while you bend; OL where it breaks."
+        self._add(
+            "shake",
+            self.net.said(a),
+            self.net.said(b),
+            text,
+            _six(expect),
+            _six(low or 0.0),
+            _six(high),
+            "Ω",
+            probe,
+            wires,
+            told,
+        )
 
     def _powered(self) -> None:
         loads = self.net.results.figures.loads
@@ -431,6 +535,52 @@ class _Maker:
             if found.agrees is False
             else f" Whether {other.name} is wired alike can’t be told: {why}."
         )
+
+
+MOST_POINTS = 24
+"""Points of a net between which a way for bending is looked for."""
+
+
+def test_amps(net: Netlist, wire: str, meter: Meter) -> float:
+    """The current for millivolts through a wire [A]: what the supply gives, and no more than the wire carries at work, less where that is over one
+    of its limits; 0 where it carries nothing."""
+    known = net.results.figures.wires.get(wire)
+    if known is None or not math.isfinite(known.amps):
+        return 0.0
+    worst = max((use.used for use in known.uses if math.isfinite(use.used)), default=0.0)
+    return float(f"{min(meter.amps, known.amps / max(worst, 1.0)):.2g}")
+
+
+def part_probe(net: Netlist, wire: str, part: str, amps: float) -> Probe:
+    """Millivolts across a part of a wire (see `Netlist.parts`)."""
+    first, last = net.places(wire)
+    end = part.partition("@")[2]
+    a, b = (first, last) if part == "along" else (first, first) if first[0] == end else (last, last)
+    return Probe("millivolt", (a,), (b,), wire=wire, part=part, amps=amps)
+
+
+def millivolt_words(net: Netlist, probe: Probe) -> tuple[str, str]:
+    """(what is read, how): where the two tips go."""
+    what, _, end = probe.part.partition("@")
+    name = net.index.ends[end].name if end else ""
+    text, held = {
+        "stud": (
+            f"{probe.wire} at {name}, stud to lug, {probe.amps:g} A on",
+            "One tip on the stud’s own face, the other on the lug’s tongue, both inside the current’s clamps",
+        ),
+        "crimp": (
+            f"{probe.wire} at {name}, lug to strand, {probe.amps:g} A on",
+            "One tip on the tongue, the other on the strands at the barrel’s inspection hole or behind it; never through the insulation",
+        ),
+        "along": (
+            f"{probe.wire} along the lead, {probe.amps:g} A on",
+            "Tips on the strands at both barrels’ holes, joints left out",
+        ),
+    }[what]
+    return (
+        f"{text}.",
+        f"{held}. At most {probe.amps:g} A and {MOST_S:.0f} s, by a current-limited supply across the lead alone, switched by you: a battery isn’t one.",
+    )
 
 
 def test_volts(net: Netlist) -> float:

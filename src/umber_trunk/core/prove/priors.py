@@ -7,20 +7,29 @@ from __future__ import annotations
 
 import math
 import random
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 
 from umber_trunk.core.catalog.conductors import series
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.prove.faults import Fault, faulty_ohm
-from umber_trunk.core.prove.netlist import Netlist, netlist
+from umber_trunk.core.prove.netlist import JOINING, Netlist, netlist
 from umber_trunk.core.results import Results
 
-SHARES = {"open": 0.27, "high": 0.38, "swap": 0.16, "short": 0.08, "leak": 0.05, "size": 0.012, "metal": 0.008, "longer": 0.01, "strands": 0.01, "shield": 0.02}  # fmt: skip
-"""Of a hundred faults, how many are of each kind. Joints come far before a wire that isn't what the list says: one reading at a lead's ends can't part
-them, so these figures say who is looked at first."""
+SHARES = {
+    "open": 0.25, "high": 0.37, "flicker": 0.03, "swap": 0.155, "short": 0.08, "leak": 0.045, "size": 0.012, "metal": 0.008, "longer": 0.01, "strands": 0.01, "shield": 0.01,
+    "wet": 0.01, "loose": 0.005, "cut": 0.002, "crossed": 0.003,
+}  # fmt: skip
+"""Of a thousand faults, how many are of each kind. Joints come far before a wire that isn't what the list says: one reading at a lead's ends can't part
+them, so these figures say who is looked at first. A joint under a nut or screw is one of "high"."""
+STUD_SHARE = 0.3
+"""Of the bad joints where a wire is under a nut or screw, how many are that nut or screw and not the crimp."""
+PRACTICE = 50
+"""How many faults found in the shop weigh as much as the program's own first guess."""
 MANY = (0.90, 0.09, 0.009, 0.0009)
 """How many units in a thousand have no fault, one, two, three."""
 HIGH_TIMES, HIGH_USUAL, HIGH_OHM = (0.1, 30.0), 0.8, 100.0
@@ -33,15 +42,24 @@ STRETCH = (0.2, 1.0)
 STEPS = {-1: 0.5, -2: 0.1, 1: 0.35, 2: 0.05}
 """Steps of the series a wire was mistaken by → how often."""
 OTHER_METALS = {"copper": ("cca10", "cca15", "aluminium"), "tinned": ("cca10", "aluminium")}
+BREAKS = (0.1, 0.6)
+"""How often a contact that makes and breaks is open."""
 FAR_SHARE = 0.02
 """How likely two wires that share no stretch and no end touch, beside two that do."""
 
 
+def shares_of(found: Mapping[str, int]) -> dict[str, float]:
+    """How often each kind is met, by the first guess and by what the shop itself found: kind → faults found of it."""
+    whole = PRACTICE + sum(found.get(kind, 0) for kind in SHARES)
+    return {kind: (PRACTICE * share + found.get(kind, 0)) / whole for kind, share in SHARES.items()}
+
+
 @dataclass(frozen=True)
 class Priors:
-    """Where each kind of fault can be in a harness."""
+    """Where each kind of fault can be in a harness, and how often each is met."""
 
     net: Netlist
+    shares: Mapping[str, float] = field(default_factory=lambda: SHARES)
 
     @cached_property
     def wires(self) -> list[str]:
@@ -62,6 +80,44 @@ class Priors:
                     if one != two and node != other and self.net.wire_net(one) != self.net.wire_net(two):
                         found.append(Fault("swap", (one, two), end.id))
         return found
+
+    @cached_property
+    def plugs(self) -> list[str]:
+        """Ends that can be wet: all but studs, bars and frames at which a probe reaches two nets."""
+        net = self.net
+        found = []
+        for end in net.design.ends:
+            reached = {net.net_at(point) for point in net.points if point[0] == end.id}
+            if end.kind not in JOINING and not end.frame and len(reached) > 1:
+                found.append(end.id)
+        return found
+
+    @cached_property
+    def pushed(self) -> list[str]:
+        """Those of them that are pushed home: plugs, and what hasn't all of its wires under nuts or screws."""
+        net = self.net
+        return [
+            end for end in self.plugs
+            if net.index.ends[end].kind is EndKind.CONNECTOR or not all(net.screwed(wire, end) for wire in net.arriving[end])
+        ]  # fmt: skip
+
+    def _differ(self, one: str, two: str) -> bool:
+        """Whether two alike plugs carry different nets anywhere, so that it shows when they change places."""
+        nets = [
+            {cavity.label or cavity.id: self.net.net_of[self.net.node_of[end, cavity.id]] for cavity in self.net.index.ends[end].cavities}
+            for end in (one, two)
+        ]  # fmt: skip
+        return nets[0] != nets[1]
+
+    @cached_property
+    def crossings(self) -> list[tuple[str, str]]:
+        """Every two plugs that go into each other's places."""
+        return [
+            (one, two)
+            for n, one in enumerate(self.pushed)
+            for two in self.pushed[n + 1 :]
+            if self.net.alike_plugs(one, two) and self._differ(one, two)
+        ]
 
     @cached_property
     def beside(self) -> dict[str, set[str]]:
@@ -92,7 +148,7 @@ class Priors:
     def log_short(self, one: str, two: str) -> float:
         """Log prior of two wires touching, given that a fault is there."""
         weight = 1.0 if two in self.beside[one] else FAR_SHARE
-        return math.log(SHARES["short"] * weight / self.short_mass)
+        return math.log(self.shares["short"] * weight / self.short_mass)
 
     def sizes(self, wire: str) -> list[tuple[str, float]]:
         """(size, how often) of what a wire may have been mistaken for."""
@@ -132,7 +188,7 @@ class Priors:
 
     def draw(self, random_: random.Random, kind: str = "") -> Fault:
         """A fault as often as it is met, of one kind where that is said. InputError where the harness can't have that kind."""
-        kinds = [kind] if kind else random_.choices(list(SHARES), list(SHARES.values()))
+        kinds = [kind] if kind else random_.choices(list(self.shares), list(self.shares.values()))
         what = kinds[0]
         if what == "swap":
             if not self.swaps:
@@ -143,6 +199,24 @@ class Priors:
             return Fault(what, (random_.choice(cables),)) if cables else self._none(random_, kind, "a screened cable")
         if what == "short":
             return self._draw_short(random_, kind)
+        if what in ("wet", "loose"):
+            ends = self.plugs if what == "wet" else self.pushed
+            if not ends:
+                return self._none(random_, kind, "a plug of two nets")
+            ohm = _log_uniform(random_, *LEAK_OHM) if what == "wet" else 0.0
+            return Fault(what, (random_.choice(ends),), ohm=ohm)
+        if what == "cut":
+            known = list(self.net.cores)
+            return (
+                Fault(what, (random_.choice(known),))
+                if known
+                else self._none(random_, kind, "a cable of several cores")
+            )
+        if what == "crossed":
+            pairs = self.crossings
+            return (
+                Fault(what, random_.choice(pairs)) if pairs else self._none(random_, kind, "two plugs that are alike")
+            )
         if not self.wires:
             raise InputError("There is no wire to put a fault in.")
         wire = random_.choice(self.wires)
@@ -150,9 +224,11 @@ class Priors:
         if what == "high":
             low, usual, most = self.joint_ohms(wire)
             span = (low, usual) if random_.random() < HIGH_USUAL else (usual, most)
-            return Fault(
-                what, (wire,), random_.choice((one.start.end, one.finish.end)), ohm=_log_uniform(random_, *span)
-            )
+            end = random_.choice((one.start.end, one.finish.end))
+            stud = self.net.screwed(wire, end) and random_.random() < STUD_SHARE
+            return Fault("stud" if stud else what, (wire,), end, ohm=_log_uniform(random_, *span))
+        if what == "flicker":
+            return Fault(what, (wire,), random_.choice((one.start.end, one.finish.end)), share=random_.uniform(*BREAKS))
         if what == "leak":
             return Fault(what, (wire,), ohm=_log_uniform(random_, *LEAK_OHM))
         if what == "size":

@@ -12,16 +12,15 @@ from typing import Any
 
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.make.events import Test as Answered
-from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.netlist import Netlist, Point
-from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, Plan, Test, band_of
+from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, Plan, Test, band_of, millivolt_words
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Next, Prover
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.suspicion import Verdict
 from umber_trunk.core.quantity import RESISTANCE, VOLTAGE, Habit, read
 
-EYE = ("look", "tug", "shake")
 POWERED = ("polarity", "load", "loop")
 NOTHING = ("ol", "o.l", "o.l.", "over", "open", "inf", "∞", "nothing")
 """What a meter shows, or a builder types, for nothing at all."""
@@ -50,6 +49,14 @@ class Task:
     def high_voltage(self) -> bool:
         """Whether it energises the harness by the insulation tester."""
         return self.probe is not None and self.probe.kind == "insulation"
+
+    def ohm_of(self, value: float) -> float:
+        """A reading in ohms: of millivolts at the current that flows."""
+        return 1e-3 * value / self.probe.amps if self.unit == "mV" and self.probe is not None else value
+
+    def value_of(self, ohm: float) -> float:
+        """A reading in ohms as the task asks for it."""
+        return 1e3 * ohm * self.probe.amps if self.unit == "mV" and self.probe is not None else ohm
 
     def fits(self, value: float) -> bool:
         """Whether a reading is in its band."""
@@ -91,13 +98,12 @@ class Proof:
             value, _ = yield task
             assert value is not None
             try:
-                step = steps.send(value)
+                step = steps.send(task.ohm_of(value))
             except StopIteration:
                 step = None
-        for probe in self.prover.jumped:
-            yield self._jumped(probe)
         for test in self.plan.of("shake"):
-            yield _task(test)
+            if test.probe is None:  # of a list frozen when bending was judged by eye
+                yield _task(test)
         if not self.sound_so_far:
             return  # power stays off
         for kind in POWERED:
@@ -106,6 +112,10 @@ class Proof:
 
     def _follow(self, probe: Probe, following: Next | None) -> Task:
         expect, low, high = band_of(self.prover.judge.sound, self.meter, probe)
+        if probe.part:
+            return self._across(probe, (expect, low, high), following)
+        if probe.kind in SHAKEN.values():
+            return self._bent(probe, (expect, low, high))
         insulation = probe.kind == "insulation"
         if expect is None:
             low = self.net.design.project.insulation_ohm if insulation else OPEN_OHM
@@ -120,12 +130,24 @@ class Proof:
             kind, f"{a} to {b}.", told, "Ω", expect, low, high, (*probe.a[:1], *probe.b[:1]), None, probe, following
         )
 
-    def _jumped(self, probe: Probe) -> Task:
-        """A reading that was bad once and right the second time: a probe that slipped, or a joint that makes and breaks."""
+    def _across(
+        self, probe: Probe, band: tuple[float | None, float | None, float | None], following: Next | None
+    ) -> Task:
+        """Millivolts across a part of a wire that follow up."""
+        text, told = millivolt_words(self.net, probe)
+        most = f"This tells most: {following.bits:.1f} bits. " if following is not None else ""
+        expect, low, high = (None if ohm is None else 1e3 * ohm * probe.amps for ohm in band)
+        points = tuple(dict.fromkeys((*probe.a, *probe.b)))
+        return Task("millivolt", text, most + told, "mV", expect, low, high, points, None, probe, following)
+
+    def _bent(self, probe: Probe, band: tuple[float | None, float | None, float | None]) -> Task:
+        """A reading that was bad once and right the second time: a probe that slipped, or a contact that makes and breaks."""
         a, b = self._several(probe.a), self._several(probe.b)
-        text = f"{a} to {b} read wrong once and right the second time: bend and shake both ends while the meter stays on; it must not jump."
-        told = "A crimp that makes and breaks looks like this. Not right: make it anew."
-        return Task("shake", text, told, "", None, None, None, (*probe.a[:1], *probe.b[:1]))
+        text = (
+            f"{a} to {b} read wrong once and right the second time: bend and shake both ends while the meter stays on."
+        )
+        told = "Write down the highest it shows, OL where it breaks: a crimp that makes and breaks looks like this."
+        return Task("shake", text, told, "Ω", *band, (*probe.a[:1], *probe.b[:1]), None, probe)
 
     def _several(self, points: tuple[Point, ...]) -> str:
         return ", ".join(map(self.net.name, points[:3])) + (" …" if len(points) > 3 else "")
@@ -186,7 +208,7 @@ class Proof:
         state = dict.fromkeys(self.net.facts, "left")
         over = {one.task.probe: one.task.test.wires for one in self.answers if one.task.test is not None}
         for one in self.standing:
-            if one.task.kind in EYE:
+            if not one.task.unit:
                 continue
             for wire in one.task.test.wires if one.task.test is not None else over.get(one.task.probe, ()):
                 if wire in state:
@@ -212,6 +234,8 @@ class Proof:
         """What tells a task from others in the log: its number and places."""
         if task.test is not None:
             return task.test.n, task.test.a, task.test.b
+        if task.probe is not None and task.probe.part:
+            return 0, task.probe.wire, task.probe.part
         a, b = (task.probe.a, task.probe.b) if task.probe is not None else (task.points[:1], task.points[1:])
         return 0, ",".join(map(self.net.said, a)), ",".join(map(self.net.said, b))
 
@@ -250,8 +274,8 @@ def read_reading(text: str, unit: str, habit: Habit | None = None) -> float:
         raise InputError("“1” is how some meters show nothing, and may be one ohm: type OL or 1 ohm.")
     if plain in NOTHING and unit == "Ω":
         return math.inf
-    measure, base = (RESISTANCE, "ohm") if unit == "Ω" else (VOLTAGE, "v")
-    value = read(text, measure, base, habit).value
+    measure, base = (RESISTANCE, "ohm") if unit == "Ω" else (VOLTAGE, "mV" if unit == "mV" else "v")
+    value = read(text, measure, base, habit).value * (1e3 if unit == "mV" else 1.0)
     if unit == "Ω" and not 0 <= value < 1e15:
         raise InputError(f"{quoted(text)} is no resistance a harness can have.")
     return value

@@ -3,31 +3,39 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Generator
+from collections.abc import Callable, Generator, Set
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from umber_trunk.core.errors import Wanted, always
 from umber_trunk.core.prove.belief import Belief, weights_of
 from umber_trunk.core.prove.clipping import box_readings, by_hand_readings
-from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.faults import IN_LINE, act_of
+from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
-from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, WALK_S, Plan, Test, band_of, make_plan
+from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, WALK_S, Plan, Test, band_of, make_plan, part_probe, test_amps
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.suspicion import ALIKE_SD, ALIKE_SHARE, Judge, Verdict
 from umber_trunk.core.prove.touching import LEAST_LEAK_OHM
+from umber_trunk.core.prove.whole import LEAST_SIGNS
 
+Floats = NDArray[np.float64]
 Measure = Callable[[Probe], float]
 LEAST_BITS = 0.03
 """A reading that is expected to tell less than this isn't worth walking for."""
 MOST_FOLLOW = 40
 LOOKED_AT = 28
+SURE = 0.95
+"""How likely one act of repair has to be, so that leads aren't placed for more."""
 SLIPPED = 0.01
 """How likely a reading has to be spoilt by its probe, so that it is read again."""
 MOVE_S = 4.0
+SUPPLY_S = 60.0
+"""Setting up the supply and its clamps, for a first reading of millivolts."""
 
 
 @dataclass(frozen=True)
@@ -79,7 +87,7 @@ class Prover:
         """A reading, judged against its own band."""
         if test is not None:
             expect, low, high, number = test.expect, test.low, test.high, test.n
-            ok = test.judged(ohm)
+            ok = test.judged(test.value_of(ohm))
         else:
             number = 0
             expect, low, high = band_of(self.judge.sound, self.meter, probe)
@@ -108,7 +116,7 @@ class Prover:
         """One reading after another: yields what to measure, is sent what was read. Where a group test leads, halving finds which; shorts
         found put off the high voltage; what is odd at the end is followed up until no reading tells more."""
         tests = self.cold()
-        for kind in ("earth", "shorts", "continuity", "shield", "insulation", "resistance"):
+        for kind in ("earth", "shorts", "continuity", "shield", "insulation", "resistance", "millivolt", "shake"):
             mine = [test for test in tests if test.kind == kind]
             if kind == "shorts":
                 yield from self._grouped(mine, "two", [])
@@ -120,20 +128,23 @@ class Prover:
                     assert test.probe is not None
                     ohm = yield Step(test.probe, test)
                     self.take(test.probe, ohm, test)
-        if not self.odd_left():
-            return
         for _ in range(MOST_FOLLOW):
-            following = self.next(wanted)
+            following = self.next(wanted) if self.odd_left() else None
             if following is None:
-                return
+                break
             ohm = yield Step(following.probe, None, following)
             self.take(following.probe, ohm)
+        for probe in self.jumped:
+            held = replace(probe, kind=SHAKEN.get(probe.kind, ""))
+            if held.kind and not any(one.probe == held for one in self.taken):
+                self.take(held, (yield Step(held, None)))
 
     def _grouped(self, tests: list[Test], kind: str, left_out: list[int]) -> Generator[Step, float, None]:
         """Group tests of all nets; those that follow up are readings like any other."""
         first = [points[0] for net, points in self.net.nets.items() if net not in left_out]
         known = {(test.probe.a, test.probe.b): test for test in tests if test.probe is not None}
         asking = box_readings(len(first)) if self.plan.box else by_hand_readings(len(first))
+        leaking = 0
         with suppress(StopIteration):
             a, b = next(asking)
             while True:
@@ -142,7 +153,18 @@ class Prover:
                 ohm = yield Step(probe, test)
                 one = self.take(probe, ohm, test, self._least(kind))
                 self.shorted |= kind == "two" and ohm < LEAST_LEAK_OHM
+                leaking += not one.ok and min(len(a), len(b)) == 1
+                if leaking >= LEAST_SIGNS and not one.ok and min(len(a), len(b)) == 1 and self._one_cause():
+                    self.shorted = True  # no high voltage onto what is known to lead
+                    return
                 a, b = asking.send(not one.ok)
+
+    def _one_cause(self) -> bool:
+        """Whether one fault, or those no reading parts from it, explains all that was read so far, beyond doubt."""
+        best = self.judge.beliefs()[0]
+        if best.odd or len(best.state.faults) != 1:
+            return False
+        return sum(cause.probability for cause in self.judge.verdict().alike[0]) > SURE
 
     def _insulation(self, tests: list[Test]) -> Generator[Step, float, None]:
         """All nets against earth, halved where they leak; then the same groups as for shorts, those that leak to earth left out."""
@@ -221,11 +243,13 @@ class Prover:
         again = self._again(rows)
         if again is not None:
             return again
+        if self.judge.unknown(rows) > SURE:
+            return None  # no reading tells more of what no kind known here explains
         top = [one for one in rows if one.log > rows[0].log - 6][:LOOKED_AT]
-        if len(top) < 2:
-            return None
+        if len({acts_of(self.net, one) for one in top}) < 2:
+            return None  # one act mends all that is left
         last = self.taken[-1].probe.a[:1] + self.taken[-1].probe.b[:1] if self.taken else ()
-        return best_reading(self.judge, top, last, {(t.probe.kind, t.probe.a, t.probe.b) for t in self.taken})
+        return best_reading(self.judge, top, last, {t.probe for t in self.taken})
 
 
 def _entropy(share: float) -> float:
@@ -236,43 +260,111 @@ def best_reading(
     judge: Judge,
     top: list[Belief],
     held: tuple[Point, ...],
-    had: set[tuple[str, tuple[Point, ...], tuple[Point, ...]]],
+    had: Set[Probe],
 ) -> Next | None:
-    """Of all pairs of points where the beliefs differ, the one whose reading is expected to tell most per minute."""
+    """Of all pairs of points where the beliefs differ, and of millivolts across the parts of their wires, the reading expected to tell most per minute
+    about which act of repair is called for."""
     points = judge.points_of([fault for one in top for fault in one.state.faults])
-    if len(points) < 2:
+    asked = [*_pairs(judge, points, held, had), *_parts(judge, top, had), *_bends(judge, top, held, had)]
+    if not asked:
         return None
-    weights = weights_of(top)
-    tables = np.array([one.state.table(points) for one in top])
-    i, j = np.triu_indices(len(points), 1)
-    values = tables[:, i, j]
-    meter = judge.meter
-    order = np.argsort(values, axis=0)
-    ranked = np.take_along_axis(values, order, axis=0)
-    mass = weights[order]
-    with np.errstate(invalid="ignore"):
-        gap = np.diff(ranked, axis=0)
-        sd = np.hypot(meter.floor_ohm, ALIKE_SHARE * ranked[:-1])
-        split = (gap > ALIKE_SD * sd) | (np.isinf(ranked[1:]) & np.isfinite(ranked[:-1]))
-    split &= ~np.isnan(gap) | (np.isinf(ranked[1:]) & np.isfinite(ranked[:-1]))
-    classes = np.vstack([np.zeros((1, len(i)), dtype=int), np.cumsum(split, axis=0)])
-    sums = np.zeros_like(mass)
-    for row in range(len(top)):
-        np.add.at(sums, (classes[row], np.arange(len(i))), mass[row])
-    with np.errstate(divide="ignore", invalid="ignore"):
-        bits = -np.where(sums > 0, sums * np.log2(sums), 0.0).sum(axis=0)
-    seconds = np.array([_seconds(points[a], points[b], held) for a, b in zip(i, j, strict=True)])
-    for n, (a, b) in enumerate(zip(i, j, strict=True)):
-        pair = ((points[a],), (points[b],))
-        if (meter.kind, *pair) in had or (meter.kind, *pair[::-1]) in had:
-            bits[n] = 0.0
+    values = _predicted(judge, top, points, asked)
+    bits = _told_of_acts(
+        judge, top, values, np.array([judge.net.part_ohm(p.wire, p.part)[1] if p.part else 0.0 for p, _ in asked])
+    )
+    seconds = np.array([took for _, took in asked])
     best = int(np.argmax(bits / seconds * (bits > LEAST_BITS)))
     if bits[best] <= LEAST_BITS:
         return None
     close = np.flatnonzero(bits > 0.98 * bits.max())
     best = int(close[np.argmin(seconds[close])]) if bits[best] < 0.6 * bits.max() else best
-    a, b = points[i[best]], points[j[best]]
-    return Next(Probe(meter.kind, (a,), (b,)), float(bits[best]), float(seconds[best]))
+    return Next(asked[best][0], float(bits[best]), float(seconds[best]))
+
+
+def acts_of(net: Netlist, one: Belief) -> tuple[str, ...]:
+    """The acts of repair that mend all of a belief's faults."""
+    return tuple(sorted({act_of(net, fault) for fault in one.state.faults}))
+
+
+def _pairs(judge: Judge, points: list[Point], held: tuple[Point, ...], had: Set[Probe]) -> list[tuple[Probe, float]]:
+    """(reading, seconds) between every two points that weren't read."""
+    kind = judge.meter.kind
+    known = {frozenset((*probe.a, *probe.b)) for probe in had if probe.single and probe.kind == kind}
+    return [
+        (Probe(kind, (a,), (b,)), _seconds(a, b, held)) for n, a in enumerate(points) for b in points[n + 1 :] if frozenset((a, b)) not in known
+    ]  # fmt: skip
+
+
+def _parts(judge: Judge, top: list[Belief], had: Set[Probe]) -> list[tuple[Probe, float]]:
+    """(reading, seconds) across the parts of the wires the beliefs call bad, that weren't read."""
+    wires = dict.fromkeys(
+        fault.where[0] for one in top for fault in one.state.faults if fault.what in IN_LINE and fault.what != "open"
+    )
+    found = []
+    for wire in wires:
+        amps = test_amps(judge.net, wire, judge.meter)
+        for part in judge.net.parts(wire) if amps else ():
+            probe = part_probe(judge.net, wire, part, amps)
+            if not any((one.wire, one.part) == (wire, part) for one in had):
+                found.append((probe, SECONDS["millivolt"] + SUPPLY_S))
+    return found
+
+
+def _bends(judge: Judge, top: list[Belief], held: tuple[Point, ...], had: Set[Probe]) -> list[tuple[Probe, float]]:
+    """(reading, seconds) over each wire alone that may make and break, while its ends are bent."""
+    wires = dict.fromkeys(fault.where[0] for one in top for fault in one.state.faults if fault.what == "flicker")
+    kind = SHAKEN[judge.meter.kind]
+    bends = ((a, b) for wire in wires if judge.net.reached(wire) for a, b in [judge.net.places(wire)])
+    return [
+        (probe, _seconds(a, b, held) + SECONDS["shake"]) for a, b in bends
+        if (probe := Probe(kind, (a,), (b,))) not in had and Probe(kind, (b,), (a,)) not in had
+    ]  # fmt: skip
+
+
+def _seen_as(one: Belief, probe: Probe) -> float:
+    """What a belief says that a part or a bent wire reads; one that makes and breaks will have broken while it was bent."""
+    seen = one.state.see(probe)
+    return math.inf if seen.breaks > 0.5 else seen.ohm
+
+
+def _predicted(judge: Judge, top: list[Belief], points: list[Point], asked: list[tuple[Probe, float]]) -> Floats:
+    """(beliefs, readings): what each would read."""
+    place = {point: n for n, point in enumerate(points)}
+    tables = np.array([one.state.table(points) for one in top]) if len(points) > 1 else np.zeros((len(top), 0, 0))
+    columns = [
+        np.array([_seen_as(one, probe) for one in top]) if probe.part or probe.kind in SHAKEN.values() else tables[:, place[probe.a[0]], place[probe.b[0]]] for probe, _ in asked
+    ]  # fmt: skip
+    return np.array(columns).T
+
+
+def _told_of_acts(judge: Judge, top: list[Belief], values: Floats, own_sd: Floats) -> Floats:
+    """Bits each reading is expected to tell about the acts of repair: the mutual information of what it reads (figures nearer than the errors are one)
+    and the act."""
+    order = np.argsort(values, axis=0)
+    ranked = np.take_along_axis(values, order, axis=0)
+    mass = weights_of(top)[order]
+    with np.errstate(invalid="ignore"):
+        gap = np.diff(ranked, axis=0)
+        floor = np.where(own_sd > 0, own_sd, judge.meter.floor_ohm)
+        sd = np.hypot(floor, ALIKE_SHARE * ranked[:-1])
+        split = (gap > ALIKE_SD * sd) | (np.isinf(ranked[1:]) & np.isfinite(ranked[:-1]))
+    split &= ~np.isnan(gap) | (np.isinf(ranked[1:]) & np.isfinite(ranked[:-1]))
+    classes = np.vstack([np.zeros((1, values.shape[1]), dtype=int), np.cumsum(split, axis=0)])
+    names = [acts_of(judge.net, one) for one in top]
+    number = {act: n for n, act in enumerate(dict.fromkeys(names))}
+    act = np.array([number[name] for name in names])[order]
+    both = np.zeros((len(top), len(number), values.shape[1]))
+    columns = np.arange(values.shape[1])
+    for row in range(len(top)):
+        np.add.at(both, (classes[row], act[row], columns), mass[row])
+    return _entropies(both.sum(axis=1)) + _entropies(both.sum(axis=0)) - _entropies(both.reshape(-1, values.shape[1]))
+
+
+def _entropies(shares: Floats) -> Floats:
+    """Entropy in bits of each column."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found: Floats = -np.where(shares > 0, shares * np.log2(shares), 0.0).sum(axis=0)
+    return found
 
 
 def _seconds(a: Point, b: Point, held: tuple[Point, ...]) -> float:

@@ -9,7 +9,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.prove.faults import IN_LINE, LEADS, SCREEN_OHM, SHORT_OHM, Fault, faulty_ohm
+from umber_trunk.core.prove.faults import IN_LINE, LEADS, SCREEN_OHM, SHORT_OHM, Fault, faulty_ohm, wires_of
+from umber_trunk.core.prove.meter import SHAKEN
 from umber_trunk.core.prove.netlist import LEAST_OHM, Edge, Netlist, Point, between, resistances
 
 Floats = NDArray[np.float64]
@@ -19,13 +20,17 @@ STRAY = "stray"
 
 @dataclass(frozen=True)
 class Probe:
-    """One question to the meter: the points clipped together on each lead. `kind` is "four" or "two" (an ohmmeter's wires) or "insulation";
-    `lift` is a wire that is taken off meanwhile."""
+    """One question to the meter: the points clipped together on each lead. `kind` is "four" or "two" (an ohmmeter's wires), "shake" or "shake-two" (the
+    highest while an end is bent), "insulation" or "millivolt"; `lift` is a wire that is taken off meanwhile. Millivolts are read across a `part` of a `wire`
+    (see `Netlist.parts`) while `amps` flow through it, and are told in ohms."""
 
     kind: str
     a: tuple[Point, ...]
     b: tuple[Point, ...]
     lift: str = ""
+    wire: str = ""
+    part: str = ""
+    amps: float = 0.0
 
     @property
     def single(self) -> bool:
@@ -35,10 +40,14 @@ class Probe:
 
 @dataclass(frozen=True)
 class Seen:
-    """What a probe would read: ohms, infinite for nothing; `shares` are (edge, share of its ohms in it), how far each edge counts."""
+    """What a probe would read: ohms, infinite for nothing; `shares` are (edge, share of its ohms in it), how far each edge counts. `sd_ohm` is one
+    standard deviation of its own; `vague`: it may read anything; `breaks`: how likely it reads nothing though metal leads."""
 
     ohm: float
     shares: tuple[tuple[int, float], ...] = ()
+    sd_ohm: float = 0.0
+    vague: bool = False
+    breaks: float = 0.0
 
 
 Changes = tuple[dict[int, Edge | None], list[Edge], tuple[int, ...]]
@@ -61,6 +70,10 @@ class State:
         self._solved: dict[int, tuple[dict[int, int], Floats]] = {}
         self._columns: dict[int, tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp], Floats]] = {}
         self._fresh = 1 + max(self.members, default=0)
+        self.loose: frozenset[str] = frozenset()
+        """Ends that aren't home."""
+        self.flickers: dict[int, float] = {}
+        """Edge → how often it is open, of those that make and break."""
         self.touched: frozenset[int] = frozenset()
         """Nodes of the islands the last fault changed."""
 
@@ -71,6 +84,16 @@ class State:
         new.faults = (*self.faults, fault)
         new.touched = frozenset()
         if fault.what == LEADS:
+            return new
+        if fault.what == "loose":
+            new.loose = self.loose | set(fault.where)
+            new.touched = frozenset(self.node(point) for point in self.net.points if point[0] in fault.where)
+            return new
+        if fault.what == "flicker":
+            at = self.net.edge_of[fault.where[0]]
+            if at in self.edges:
+                new.flickers = {**self.flickers, at: fault.share}
+                new.touched = frozenset(self.members[self.island[self.edges[at].a]][0])
             return new
         changed, added, extra = self._changes(fault)
         nodes = {node for at in changed for node in (self.edges[at].a, self.edges[at].b)}
@@ -187,6 +210,46 @@ class State:
         ]
         return {rows[0]: None, rows[1]: None}, halves, (m1, m2)
 
+    def wet(self, fault: Fault) -> Changes:
+        """Water in a housing: its nets lead to one another through it."""
+        middle = -2 * len(self.edges) - 1
+        nodes = dict.fromkeys(self.node(point) for point in self.net.points if point[0] in fault.where)
+        half = fault.ohm / 2
+        kept: dict[int, Edge | None] = {
+            at: self.edges[at] for wire in wires_of(self.net, fault) if (at := self.net.edge_of[wire]) in self.edges
+        }
+        return kept, [Edge(STRAY, node, middle, half, 0.1 * half) for node in nodes], (middle,)
+
+    def cut(self, fault: Fault) -> Changes:
+        """A cable cut through: all of its cores."""
+        rows = [self.net.edge_of[wire] for wire in wires_of(self.net, fault)]
+        return {row: None for row in rows if row in self.edges}, [], ()
+
+    def crossed(self, fault: Fault) -> Changes:
+        """Two plugs in each other's places: each cavity's wires are at the cavity of the same name at the other."""
+        moved: dict[int, Edge | None] = {}
+        labels = [
+            {
+                cavity.label or cavity.id: self.net.node_of[end, cavity.id]
+                for cavity in self.net.index.ends[end].cavities
+            }
+            for end in fault.where
+        ]
+        across = {
+            node: labels[1 - n][label] for n in (0, 1) for label, node in labels[n].items() if label in labels[1 - n]
+        }
+        for wire in wires_of(self.net, fault):
+            at = self.net.edge_of[wire]
+            edge = self.edges.get(at)
+            if edge is None:
+                continue
+            for side, point in enumerate(self.net.places(wire)):
+                node = (edge.a, edge.b)[side]
+                if point[0] in fault.where and node in across:
+                    edge = _moved(edge, side, across[node])
+            moved[at] = edge
+        return moved, [], ()
+
     def unchanged(self, _: Fault) -> Changes:
         """A fault of the meter's."""
         return {}, [], ()
@@ -226,16 +289,45 @@ class State:
 
     def joined(self, probe: Probe) -> bool:
         """Whether any metal leads from one lead to the other."""
-        if probe.lift:
+        if probe.lift or probe.part:
             return math.isfinite(self.see(probe).ohm)
         here = {self.island[self.node(one)] for one in probe.a}
         return any(self.island[self.node(one)] in here for one in probe.b)
 
     def see(self, probe: Probe, clipped: bool = False) -> Seen:
         """What a probe reads, without the meter's own faults. Between points clipped together only whether it leads, unless `clipped`."""
+        if probe.part:
+            return self._across(probe)
         if probe.lift:
             at = self.net.edge_of[probe.lift]
             return self._tied(probe, {at})
+        if probe.single and (self.loose or self.flickers):
+            return self._unsure(probe)
+        return self._by_metal(probe, clipped)
+
+    def _unsure(self, probe: Probe) -> Seen:
+        """What a probe reads where a plug isn't home or a contact makes and breaks."""
+        seen = self._by_metal(probe, False)
+        if not self.loose.isdisjoint((probe.a[0][0], probe.b[0][0])) and math.isfinite(seen.ohm):
+            return replace(seen, vague=True)
+        whole = max((self.flickers.get(edge, 0.0) for edge, share in seen.shares if share > 0.99), default=0.0)
+        return (
+            replace(seen, breaks=1 - (1 - whole) ** SHAKES if probe.kind in SHAKEN.values() else whole)
+            if whole
+            else seen
+        )
+
+    def _across(self, probe: Probe) -> Seen:
+        """Millivolts across a part of a wire, in ohms: the part as it is when sound, and what the faults of that wire add there."""
+        ohm, sd = self.net.part_ohm(probe.wire, probe.part)
+        for fault in self.faults:
+            if fault.what in ("open", "cut") and probe.wire in wires_of(self.net, fault):
+                return Seen(math.inf)
+            if fault.where[:1] == (probe.wire,) and at_part(fault.what, fault.end, probe.part):
+                ohm += faulty_ohm(self.net, fault) - self.net.facts[probe.wire].ohm
+        return Seen(max(ohm, 0.0), (), sd)
+
+    def _by_metal(self, probe: Probe, clipped: bool) -> Seen:
         if not self.joined(probe):
             return Seen(math.inf)
         if not probe.single:
@@ -308,6 +400,17 @@ class State:
         return found
 
 
+SHAKES = 30
+"""How often a contact that makes and breaks has its chance to while an end is bent and shaken."""
+
+
+def at_part(what: str, end: str, part: str) -> bool:
+    """Whether what a fault adds to a wire lies in this part of it."""
+    if part == "along":
+        return what in ("size", "metal", "longer", "strands")
+    return what in ("high", "stud") and part == f"{'crimp' if what == 'high' else 'stud'}@{end}"
+
+
 def _cut(edge: Edge, along: float, middle: int) -> tuple[Edge, Edge]:
     """A wire's two parts beside a place along it; where exactly that is, is never known better than to a hundredth."""
 
@@ -324,6 +427,7 @@ def _moved(edge: Edge, side: int, node: int) -> Edge:
 
 
 CHANGES: dict[str, Callable[[State, Fault], Changes]] = {
-    **dict.fromkeys(IN_LINE, State.in_line), "swap": State.swapped, "short": State.touching, "leak": State.leaking, "shield": State.shielded, LEADS: State.unchanged,
+    **dict.fromkeys(IN_LINE, State.in_line), "swap": State.swapped, "short": State.touching, "leak": State.leaking, "shield": State.shielded, "wet": State.wet, "cut": State.cut,
+    "crossed": State.crossed, **dict.fromkeys((LEADS, "loose", "flicker"), State.unchanged),
 }  # fmt: skip
 """What each kind of fault does to a harness."""

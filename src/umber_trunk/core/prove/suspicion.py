@@ -17,13 +17,15 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, weights_of
-from umber_trunk.core.prove.faults import IN_LINE, LEADS, Fault, words_of
+from umber_trunk.core.prove.faults import IN_LINE, LEADS, Fault, act_of, wires_of, words_of
 from umber_trunk.core.prove.gauss import log_each
 from umber_trunk.core.prove.in_line import InLine
 from umber_trunk.core.prove.meter import DECADES, SLIP, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import EARTH, Point
-from umber_trunk.core.prove.priors import LEAK_OHM, MANY, SHARES
+from umber_trunk.core.prove.priors import LEAK_OHM, MANY
+from umber_trunk.core.prove.state import at_part
 from umber_trunk.core.prove.touching import LEAST_LEAK_OHM, Touching
+from umber_trunk.core.prove.whole import Whole
 from umber_trunk.core.units import show_ohms
 
 Floats = NDArray[np.float64]
@@ -50,6 +52,7 @@ class Suspect:
     """The name of the end it is at, where it is at one."""
     anywhere: str = ""
     """The same in words that name no end."""
+    mend: str = ""
 
 
 @dataclass(frozen=True)
@@ -61,6 +64,8 @@ class Cause:
     group: int
     words: str
     ends: tuple[str, ...] = ()
+    mend: str = ""
+    """The act of repair."""
 
 
 @dataclass(frozen=True)
@@ -106,7 +111,14 @@ class Verdict:
             )
             share = min(sum(mate.probability for mate in mates), 1.0)
             found.append(
-                Cause(first.fault, share, first.group, words, tuple(m.fault.end for m in mates if m.fault.end))
+                Cause(
+                    first.fault,
+                    share,
+                    first.group,
+                    words,
+                    tuple(m.fault.end for m in mates if m.fault.end),
+                    "; or ".join(dict.fromkeys(m.mend for m in mates)),
+                )
             )
         return sorted(found, key=lambda cause: -cause.probability)
 
@@ -119,7 +131,7 @@ class Verdict:
         return list(groups.values())
 
 
-class Judge(InLine, Touching):
+class Judge(InLine, Touching, Whole):
     """Takes readings in, gives verdicts and what it believes."""
 
     def beliefs(self, wanted: Wanted = always) -> list[Belief]:
@@ -163,6 +175,7 @@ class Judge(InLine, Touching):
         found: list[Belief] = []
         islands = self._odd_islands(belief)
         along = {edge for at in belief.odd for edge, share in belief.seen[at].shares if share > 1e-6}
+        along |= {self.net.edge_of[self.readings[at].probe.wire] for at in belief.odd if self.readings[at].probe.part}
         changed = {one.where[0] for one in belief.state.faults if one.what in IN_LINE}
         for wire in self.priors.wires:
             row = self.net.edge_of[wire]
@@ -174,6 +187,7 @@ class Judge(InLine, Touching):
         found += self._bridged(belief, log_depth)
         found += self._leaking(belief, log_depth)
         found += self._leads(belief, log_depth)
+        found += self._whole(belief, log_depth)
         found.sort(key=lambda one: -one.log)
         return found[: 6 * BEAM]
 
@@ -183,7 +197,7 @@ class Judge(InLine, Touching):
         }
 
     def _swapped(self, belief: Belief, islands: set[int], log_depth: float) -> list[Belief]:
-        log_prior = log_depth + math.log(SHARES["swap"] / max(len(self.priors.swaps), 1))
+        log_prior = log_depth + math.log(self.priors.shares["swap"] / max(len(self.priors.swaps), 1))
         found = []
         state = belief.state
         used = {wire for one in state.faults for wire in one.where if one.what == "swap"}
@@ -228,7 +242,7 @@ class Judge(InLine, Touching):
     def _screened(self, belief: Belief, log_depth: float) -> list[Belief]:
         if not self.net.screens or not belief.odd:
             return []
-        log_prior = log_depth + math.log(SHARES["shield"] / len(self.net.screens))
+        log_prior = log_depth + math.log(self.priors.shares["shield"] / len(self.net.screens))
         known = {one.where for one in belief.state.faults if one.what == "shield"}
         rows = [
             self._child(belief, Fault("shield", (cable,)), log_prior)
@@ -275,7 +289,7 @@ class Judge(InLine, Touching):
                 fault = Fault("leak", (wire,), ohm=ohm)
                 log_prior = (
                     log_depth
-                    + math.log(SHARES["leak"] / len(self.priors.wires))
+                    + math.log(self.priors.shares["leak"] / len(self.priors.wires))
                     + math.log(0.05 * math.sqrt(2 * math.pi) / math.log10(LEAK_OHM[1] / LEAK_OHM[0]))
                 )
                 child = self._child(belief, fault, log_prior)
@@ -308,7 +322,7 @@ class Judge(InLine, Touching):
     def verdict(self, wanted: Wanted = always) -> Verdict:
         """Probabilities from all readings so far. Faults that no reading at the ends tells apart share a group."""
         rows = self.beliefs(wanted)
-        unknown = self._unknown(rows)
+        unknown = self.unknown(rows)
         weights = weights_of(rows) * (1 - unknown)
         sound = float(sum(w for w, one in zip(weights, rows, strict=True) if not one.state.faults))
         mass: dict[tuple[str, tuple[str, ...], str], float] = {}
@@ -323,7 +337,7 @@ class Judge(InLine, Touching):
         odd = self._odd(self.sound, self._base)
         return Verdict(sound, suspects, False, odd, unknown, self._isolated(odd))
 
-    def _unknown(self, rows: Sequence[Belief]) -> float:
+    def unknown(self, rows: Sequence[Belief]) -> float:
         """How likely it is that none of the kinds known here is at work: a fault that may read anything, at as many readings as call for one."""
         odd = self._odd(self.sound, self._base)
         if not odd:
@@ -365,13 +379,16 @@ class Judge(InLine, Touching):
                 ", ".join(map(self.net.name, side[:4])) + (" …" if len(side) > 4 else "") for side in (probe.a, probe.b)
             ]
             read = "nothing leads" if math.isinf(self.readings[at].ohm) else show_ohms(self.readings[at].ohm)
+            if probe.part:
+                told.append(f"{probe.wire} {probe.part}: {read}")
+                continue
             told.append(f"{sides[0]} to {sides[1]}: {read}")
         return tuple(dict.fromkeys(told))
 
     def _suspect(self, fault: Fault, share: float, group: int) -> Suspect:
         at = self.net.index.ends[fault.end].name if fault.end else ""
         anywhere = words_of(self.net, replace(fault, end="")) if fault.end else ""
-        return Suspect(fault, share, group, words_of(self.net, fault), at, anywhere)
+        return Suspect(fault, share, group, words_of(self.net, fault), at, anywhere, act_of(self.net, fault))
 
     def _groups(self, faults: list[Fault]) -> list[int]:
         """Number of each fault's group: the first that no pair of points tells from it."""
@@ -381,13 +398,7 @@ class Judge(InLine, Touching):
         found: list[int] = []
         for n, one in enumerate(faults):
             same = next(
-                (
-                    found[m]
-                    for m in range(n)
-                    if _one_figure(faults[m], one)
-                    or faults[m].what == one.what == LEADS
-                    or (LEADS not in (one.what, faults[m].what) and self._same(tables[n], tables[m]))
-                ),
+                (found[m] for m in range(n) if self._alike(faults[m], one, tables[m], tables[n])),
                 None,
             )
             found.append(same if same is not None else len(set(found)) + 1)
@@ -397,13 +408,13 @@ class Judge(InLine, Touching):
         """The points at which these faults could show: those of the nets they touch, and earth."""
         nets: dict[int, None] = {}
         for fault in faults:
-            for wire in self._wires_of(fault):
+            for wire in wires_of(self.net, fault):
                 edge = self.net.edges[self.net.edge_of[wire]]
                 nets.setdefault(self.net.net_of[edge.a])
         lists = [list(dict.fromkeys(self.net.nets.get(net, []))) for net in nets]
         share = max(most // max(len(lists), 1), 2)
         picked: list[Point] = []
-        ends = {place for fault in faults[:12] for wire in self._wires_of(fault) for place in self.net.places(wire)}
+        ends = {place for fault in faults[:12] for wire in wires_of(self.net, fault) for place in self.net.places(wire)}
         for rows in lists:
             rows.sort(key=lambda point: point not in ends)
             seen: set[int] = set()
@@ -413,13 +424,27 @@ class Judge(InLine, Touching):
             picked.append(EARTH)
         return picked
 
-    def _wires_of(self, fault: Fault) -> tuple[str, ...]:
-        """The wires a fault is about; a screen's is that of its cable."""
-        return (self.net.screens[fault.where[0]].wire,) if fault.what == "shield" else fault.where
-
     def _tables(self, faults: Sequence[Fault]) -> list[Floats]:
         points = self.points_of(faults)
         return [self.sound.derive(one).table(points) for one in faults]
+
+    def _alike(self, one: Fault, two: Fault, first: Floats, second: Floats) -> bool:
+        """Whether no reading there is parts two faults."""
+        if LEADS in (one.what, two.what):
+            return one.what == two.what
+        if {one.what, two.what} & {"loose", "flicker"}:
+            return one.what == two.what and one.where == two.where
+        if not (_one_figure(one, two) or self._same(first, second)):
+            return False
+        wire = one.where[0]
+        parts = (
+            [self.net.parts(wire)]
+            if one.where == two.where and {one.what, two.what} <= set(IN_LINE) and self.meter.amps
+            else []
+        )
+        return not any(
+            at_part(one.what, one.end, part) != at_part(two.what, two.end, part) for some in parts for part in some
+        )
 
     def _same(self, one: Floats, two: Floats) -> bool:
         """Whether two faults look alike between all points: both the same where they lead nowhere, within the errors elsewhere."""

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, Evidence
 from umber_trunk.core.prove.faults import SHORT_OHM, Fault
 from umber_trunk.core.prove.meter import SLIP
-from umber_trunk.core.prove.priors import LEAK_OHM, SHARES
+from umber_trunk.core.prove.priors import LEAK_OHM
 from umber_trunk.core.prove.state import State
 
 Floats = NDArray[np.float64]
@@ -35,7 +35,7 @@ class Touching(Evidence):
             found += self._touch(belief, islands, ones, twos, log_depth)
             if ohm > LEAST_RESISTIVE_OHM:
                 fault = Fault("short", (ones[0], twos[0]), ohm=ohm, along=0.5)
-                share = SHARES["short"] * RESISTIVE / max(self._pairs, 1) * PER_OHM
+                share = self.priors.shares["short"] * RESISTIVE / max(self._pairs, 1) * PER_OHM
                 found += self._if_likely(belief, self._child(belief, fault, log_depth + math.log(share)))
         return found
 
@@ -43,7 +43,7 @@ class Touching(Evidence):
         """Every two islands between which an ohmmeter reads thousands of ohms: a leak of one to the other."""
         found: list[Belief] = []
         for _, ones, twos, ohm in self._joined(belief, LEAST_LEAK_OHM, self.meter.over_ohm):
-            share = SHARES["leak"] * RESISTIVE / max(self._pairs, 1) * PER_OHM
+            share = self.priors.shares["leak"] * RESISTIVE / max(self._pairs, 1) * PER_OHM
             child = self._child(belief, Fault("leak", (ones[0], twos[0]), ohm=ohm), log_depth + math.log(share))
             found += self._if_likely(belief, child)
         return found

@@ -24,7 +24,7 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.make.events import Begin
 from umber_trunk.core.prove.faults import parse_fault
-from umber_trunk.core.prove.proof import EYE, Answer, Proof, read_reading
+from umber_trunk.core.prove.proof import Answer, Proof, read_reading
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.suspicion import Verdict
@@ -284,17 +284,17 @@ class ProveDesk(TabbedDesk):
         task = self.proof.now if self.proof is not None else None
         if task is None or self.worker.busy or self.dialling.busy:  # a line is opened or read, never both at once
             return
-        if task.kind in EYE:
+        if not task.unit:  # eyes judge
             self._answer(lambda: None, True)
         elif self.unit is not None and task.probe is not None:
             unit, at = self.unit, task.probe
-            self._answer(lambda: unit.measure(at), None)
+            self._answer(lambda: task.value_of(unit.measure(at)), None)
         elif self.unit is not None and task.unit == "V":
             self._answer(lambda: task.expect, None)
         elif self.link is not None and task.probe is not None:
             link, probe = self.link, task.probe
             locked = task.high_voltage and self.proof is not None and not self.proof.disconnected
-            self._answer(lambda: 0.0 if locked else link.measure(probe), None)  # the proof says that it is locked out
+            self._answer(lambda: 0.0 if locked else task.value_of(link.measure(probe)), None)  # the proof says that it is locked out
         else:
             self._tell("Type the reading, or connect a meter.", True)
 
@@ -396,7 +396,7 @@ class ProveDesk(TabbedDesk):
         if self.stack.currentWidget() is not None and self.stack.currentIndex() == 1:
             self.list.show_now()
         task = self.proof.now if self.proof is not None else None
-        if self._running and task is not None and task.kind not in EYE:
+        if self._running and task is not None and task.unit:
             self.accept()
         else:
             self._running = False
