@@ -20,8 +20,10 @@ from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import demo
 from umber_trunk.core.prove.netlist import EARTH
+from umber_trunk.core.prove.priors import shares_of
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.store.demo_file import put_demo
+from umber_trunk.store.found_faults import found_faults
 from umber_trunk.store.keeping import log_said
 from umber_trunk.store.meters import MeterServer, simulated
 from umber_trunk_helpers import press, type_in
@@ -201,9 +203,12 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(qtbot: Any, open_window: Opened
         settled(qtbot, window)
     assert len(desk.proof.answers) == 3
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("R05 crimped anew", True))
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *a, **k: (next(name for name in a[3] if "bad joint" in name), True))
     desk.mended()
     settled(qtbot, window)
     assert desk.proof.answers == []
+    assert found_faults() == {"high": 1}, "the judge of the next proof knows that joints are what fails here"
+    assert shares_of(found_faults())["high"] > shares_of({})["high"]
     log_said(window.document.project, "lot 1/1", "mended", {"says": "R06 too", "who": "Jo"})  # by another station
     press(window, "Alt+8")
     press(window, "Alt+7")

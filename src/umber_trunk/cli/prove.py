@@ -24,6 +24,7 @@ COMMANDS = {
     "learn": "the map of a cable nobody knows, from the fewest readings",
     "meter": "the simulated meter with a unit under test, as a server; or one reading of a real one",
     "practise": "drills: find the fault, the cavity on a face, what threads on first",
+    "faults": "how often each kind of fault is met: by the first guess, and by what the shop found",
     "loops": "4–20 mA loops: whether the instrument has its volts at 22 mA; a spare pair for a bad one",
 }
 
@@ -44,8 +45,27 @@ def add_tests(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("--two-wire", action="store_true", help="a hand meter without four-wire leads")
     parser.add_argument("--by-hand", action="store_true", help="without a switch box")
+    _add_amps(parser)
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_tests)
+
+
+def _add_amps(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--amps", metavar="A", help="what the current-limited supply for millivolts gives, 20 where nothing is said; 0: there is none")  # fmt: skip
+
+
+def _amps(args: argparse.Namespace) -> float:
+    """The supply's amperes. InputError for what no bench has."""
+    from umber_trunk.core.errors import InputError
+    from umber_trunk.core.prove.meter import Meter
+    from umber_trunk.core.units import parse_number
+
+    if args.amps is None:
+        return Meter().amps
+    amps = parse_number(args.amps.strip().removesuffix("A").strip())
+    if not 0 <= amps <= 500:
+        raise InputError(f"{args.amps} is no current for millivolts: 0 (no supply) to 500 A.")
+    return amps
 
 
 def _tests(args: argparse.Namespace) -> int:
@@ -53,7 +73,7 @@ def _tests(args: argparse.Namespace) -> int:
     from umber_trunk.core.prove.plan import make_plan, test_volts
 
     net = _net(args.file)
-    plan = make_plan(net, Meter(four_wire=not args.two_wire), not args.by_hand)
+    plan = make_plan(net, Meter(four_wire=not args.two_wire, amps=_amps(args)), not args.by_hand)
     if args.json:
         out({
             "tests": [{"n": t.n, "kind": t.kind, "from": t.a, "to": t.b, "expect": t.expect, "low": t.low, "high": t.high, "unit": t.unit, "wires": list(t.wires), "text": t.text, "told": t.told} for t in plan.tests],
@@ -117,6 +137,7 @@ def add_prove(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--unit", type=int, metavar="N", help="log it for this unit")
     parser.add_argument("--hand", default="", metavar="WHO")
     parser.add_argument("--meter-error", nargs=2, metavar=("OHM", "SHARE"), help="one standard deviation of the meter’s own error: what it still reads of nothing, and its share of a reading")  # fmt: skip
+    _add_amps(parser)
     parser.add_argument(
         "--anew", action="store_true", help="with --unit: begin the proof anew, with another list or meter"
     )
@@ -131,6 +152,7 @@ def _prove(args: argparse.Namespace) -> int:
     from umber_trunk.core.prove.meter import Meter
     from umber_trunk.core.prove.session import Prover
     from umber_trunk.core.prove.simulate import Unit
+    from umber_trunk.store.found_faults import priors_here
 
     if args.fault and not args.sim:
         raise InputError("Faults are put into a simulated unit: say --sim too.")
@@ -150,9 +172,9 @@ def _prove(args: argparse.Namespace) -> int:
     if not args.sim:
         from umber_trunk.core.prove.proof import Proof
 
-        return _dialogue(Proof(net, meter, plan), args)
+        return _dialogue(Proof(net, meter, plan, priors_here(net)), args)
     faults = [parse_fault(net, word) for word in args.fault]
-    prover = Prover(net, meter, plan)
+    prover = Prover(net, meter, plan, priors_here(net))
     unit = Unit(net, faults, args.seed, meter)
     verdict = prover.run(unit.measure)
     return _told(net, prover, verdict, args.json)
@@ -312,7 +334,13 @@ def _prove_logged(args: argparse.Namespace) -> int:
         kept.safe()
         while proof.now is not None:
             task = proof.now
-            value = task.value_of(unit.measure(task.probe)) if task.probe is not None else task.expect if task.unit else None
+            value = (
+                task.value_of(unit.measure(task.probe))
+                if task.probe is not None
+                else task.expect
+                if task.unit
+                else None
+            )
             kept.answer(value, True if not task.unit else None, simulated=True)
         kept.close_with(args.hand)
         kept.read()
@@ -339,15 +367,46 @@ def _meter_said(args: argparse.Namespace) -> Meter | None:
     from umber_trunk.core.prove.meter import Meter
     from umber_trunk.core.units import parse_number
 
-    if not args.two_wire and not args.meter_error:
+    if not args.two_wire and not args.meter_error and args.amps is None:
         return None
+    amps = _amps(args)
     if not args.meter_error:
-        return Meter(four_wire=False)
+        return Meter(four_wire=not args.two_wire, amps=amps)
     ohm, share = (parse_number(one.removesuffix("%").strip()) for one in args.meter_error)
     share = share / 100 if args.meter_error[1].strip().endswith("%") else share
     if not (0 < ohm <= 10 and 0 < share <= 0.2):
         raise InputError("A meter’s error is over 0 and at most 10 ohm, its share over 0 and at most 0.2.")
-    return Meter(False, two_ohm=ohm, two_share=share) if args.two_wire else Meter(four_ohm=ohm, four_share=share)
+    if args.two_wire:
+        return Meter(False, two_ohm=ohm, two_share=share, amps=amps)
+    return Meter(four_ohm=ohm, four_share=share, amps=amps)
+
+
+def add_faults(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("--found", nargs=2, action="append", default=[], metavar=("KIND", "N"), help="the shop found N of a kind in all; +1: one more")  # fmt: skip
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_faults)
+
+
+def _faults(args: argparse.Namespace) -> int:
+    from umber_trunk.core.errors import InputError
+    from umber_trunk.core.prove.priors import PRACTICE, SHARES, shares_of
+    from umber_trunk.store.found_faults import found_faults, set_found
+
+    for kind, many in args.found:
+        if not many.lstrip("+").isdecimal():
+            raise InputError(f"“{many}” is no count: a number, or +1 for one more.")
+        had = found_faults().get(kind, 0) if many.startswith("+") else 0
+        set_found(kind, had + int(many))
+    found = found_faults()
+    met = shares_of(found)
+    if args.json:
+        out({"kinds": [{"what": kind, "guess": guess, "found": found.get(kind, 0), "share": round(met[kind], 5)} for kind, guess in SHARES.items()], "guess_weighs": PRACTICE})  # fmt: skip
+        return SOUND
+    print(f"kind      first guess   found here   used   (the first guess weighs as {PRACTICE} faults found)")
+    for kind, guess in SHARES.items():
+        print(f"{kind:9} {100 * guess:9.1f} % {found.get(kind, 0):12} {100 * met[kind]:6.1f} %")
+    return SOUND
 
 
 def add_identify(parser: argparse.ArgumentParser) -> None:

@@ -57,6 +57,13 @@ def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], who
                 tests,
             )
         )
+    if record.untold:
+        by = (
+            f"What these readings can’t tell; taken so by {record.untold_by}"
+            if record.untold_by
+            else "What these readings can’t tell"
+        )
+        tables.append(PaperTable((by,), (1.0,), (), tuple((one,) for one in record.untold)))
     said = tuple((said_of(act), act.who, moment(event.at_ms)) for event, act in record.said)
     if said:
         tables.append(PaperTable(("Deviations, releases, repairs", "Who", "When"), (0.66, 0.16, 0.18), (), said))
@@ -181,7 +188,7 @@ def plain(record: UnitRecord, seal: tuple[int, str]) -> dict[str, Any]:
         "hands": sorted(record.hands), "tools": sorted([t, s] for t, s in record.tools), "coils": {coil: sorted(wires) for coil, wires in sorted(record.coils.items())},
         "steps": [{"step": key, "at_ms": e.at_ms, **dict(e.data)} for key, e in record.done.items()], "steps_left": record.left, **events,
         "struck": [{"entry": one.n, "kind": one.kind, "who": act.who, "why": act.why, "at_ms": at.at_ms} for one, at, act in record.struck],
-        "proven": {"at_ms": proven.at_ms, "ok": True, "who": proven.who, "tests": proven.tests} if proven is not None else None, "log_entries": seal[0], "seal": seal[1],
+        "proven": {"at_ms": proven.at_ms, "ok": True, "who": proven.who, "tests": proven.tests} if proven is not None else None, "log_entries": seal[0], "seal": seal[1], "cannot_tell": list(record.untold),
     }  # fmt: skip
 
 

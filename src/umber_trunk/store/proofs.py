@@ -12,11 +12,12 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.keep.record import SIMULATED, made_wires, records
 from umber_trunk.core.make.events import Act, AsIs, Event, Found, Proof, Proven, Safe, Test, Undo
+from umber_trunk.core.prove.blind import with_untold
 from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import Plan, make_plan, test_plan
-from umber_trunk.core.prove.priors import Priors, priors
+from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.proof import Answer
 from umber_trunk.core.prove.proof import Proof as Asking
 from umber_trunk.core.prove.suspicion import Verdict
@@ -24,13 +25,15 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
 from umber_trunk.store.build import plan_once_more
 from umber_trunk.store.files import StoreError
+from umber_trunk.store.found_faults import priors_here
 from umber_trunk.store.inputs import figures_of, frozen_of, inputs_of, making_of
 from umber_trunk.store.project import ProjectFile
 
 
 def fresh_proof(results: Results) -> Asking:
     """A proof with nothing answered, on what is worked out of the harness already."""
-    return Asking(results.once(netlist), plan=results.once(test_plan), priors=results.once(priors))
+    net = results.once(netlist)
+    return Asking(net, plan=results.once(test_plan), priors=priors_here(net))
 
 
 class UnitProof:
@@ -111,11 +114,8 @@ class UnitProof:
         go_on_if(wanted)
         self.made = made_wires(self.record, self._making)
         net = self.results.once(netlist)
-        met = (
-            Priors(net, self.begun.shares)
-            if self.begun is not None and self.begun.shares and not self._anew
-            else self.results.once(priors)
-        )
+        begun = self.begun if not self._anew else None
+        met = Priors(net, begun.shares) if begun is not None and begun.shares else priors_here(net)
         self.proof = Asking(net, self.meter, self._plan(), met)
         if not self._anew:
             self.proof.replay(one.act for one in self.logged if isinstance(one.act, Test))
@@ -134,7 +134,7 @@ class UnitProof:
         """Freezes the list and how it is measured, before the first answer is logged."""
         if self.begun is not None and not self._anew:
             return
-        text = plan_text(self.proof.plan)
+        text = plan_text(with_untold(self.proof.net, self.proof.plan))
         four = self.meter.four_wire
         act = Proof(
             tests=digest_of(text), four_wire=four, box=self.box, floor_ohm=self.meter.floor_ohm, share=self.meter.four_share if four else self.meter.two_share, amps=self.meter.amps,

@@ -1,4 +1,4 @@
-"""The judge: the right fault first, probabilities that hold, no alarm on sound units, few readings. Larger trials: `python -m attack.trial`."""
+"""The judge: the right fault first, probabilities that hold, no alarm on sound units, few readings. A trial on units of another author's making: `./umber trial`."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from functools import cache
 import numpy as np
 import pytest
 
+from attack.trial import Outcome, alarms, hidden
 from core.prove.prove_kit import Subject, key_of, pairs, subject, subject_of, trial
 from golden.worlds import as_kept
 from umber_trunk.core.prove.blind import cannot_tell
@@ -125,6 +126,23 @@ def test_what_is_no_known_fault_is_said_to_be_none_and_where_it_lies() -> None:
     assert verdict.unknown > 0.9
     assert verdict.sound < 0.01
     assert all("lamp box" in place for place in verdict.isolated)
+
+
+def test_what_is_said_holds_on_units_of_another_author() -> None:
+    """Faults as often as they are met and sound units, by `attack.workshop`'s physics and meter; 3 000 of each by `./umber trial`."""
+    found, accused = Outcome(), 0
+    for name in ("shore", "tractor"):
+        hidden(subject(name), 60, 7, found)
+        accused += alarms(subject(name), 40, 1.0)
+    told = found.all("n") - found.all("untellable")
+    assert told > 80
+    assert found.all("group") + found.all("passed") >= 0.95 * told, found.missed
+    assert found.all("passed") <= 3, found.missed  # contacts that made all the time they were looked at
+    assert accused <= 1
+    sure = [right for share, right in found.stated if share > 0.9]
+    assert sum(sure) >= 0.93 * len(sure)
+    halves = [(share, right) for share, right in found.stated if 0.3 < share < 0.7]
+    assert abs(sum(share for share, _ in halves) - sum(right for _, right in halves)) < 2.6 * math.sqrt(sum(s * (1 - s) for s, _ in halves)) + 1
 
 
 def test_screens_that_land_wrongly() -> None:

@@ -141,6 +141,10 @@ class UnitRecord:
     disputed: list[Dispute] = field(default_factory=list)
     """What two stations say differently of it, and nobody chose between: nothing is proven across it."""
 
+    untold: tuple[str, ...] = ()
+    """What its proof's list can't tell, and `untold_by` who began it so."""
+    untold_by: str = ""
+
     @property
     def name(self) -> str:
         """How it is called: its serial, else build and number."""
@@ -423,6 +427,8 @@ class _Fold:
         self._clear(event, "its proof was begun anew")
         self.proof, self.plan = (event, act), self.inputs.tests(act.tests)
         self.listed = {one.n: one for one in self.plan.tests} if self.plan is not None else {}
+        self.record.untold = self.plan.untold if self.plan is not None else ()
+        self.record.untold_by = act.who
         self.record.found.clear()
 
     def _seen(self, event: Event, act: Defect, undone: bool) -> None:

@@ -264,9 +264,10 @@ class Deviation(_Act):
 
 
 class Mended(_Act):
-    """A repair: the unit isn't what was tested any more."""
+    """A repair: the unit isn't what was tested any more. `was` is the kind of fault that was found, "" where nobody said."""
 
     kind: ClassVar[str] = "mended"
+    was: Words = ""
     says: Words = ""
     who: Words = ""
     why: Words = ""

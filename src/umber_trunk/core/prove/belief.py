@@ -158,7 +158,10 @@ class Evidence:
                 share[row, place[edge]] = part
         sd = np.array([state.edges[edge].sd_ohm for edge in edges])
         meter = np.array(
-            [math.hypot(self._meter_sd(self.readings[at].probe, seen[at].ohm), seen[at].sd_ohm) for at in which]
+            [
+                math.hypot(self._meter_sd(self.readings[at].probe, seen[at].ohm), seen[at].sd_ohm, seen[at].wander_ohm)
+                for at in which
+            ]
         )
         spread = (share * sd**2) @ share.T + np.diag(meter**2)
         for row, at in enumerate(which):

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 
 from umber_trunk.core.catalog.conductors import series, show_size
 from umber_trunk.core.errors import InputError
@@ -35,6 +35,28 @@ def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
         if thinner:
             found.append(Blind(wire, f"these readings would pass a lead of {thinner}, one size thinner", WOULD))
     return found
+
+
+def with_untold(net: Netlist, plan: Plan) -> Plan:
+    """The list with what it can't tell said in sentences: sizes that would pass, wires no reading goes over, wires never bent."""
+    told = []
+    for wires, why in _together((one.wire, f"{one.why}. To tell: {one.would}") for one in cannot_tell(net, plan)):
+        told.append(f"{wires}: {why}.")
+    if plan.unreached:
+        told.append(f"{', '.join(plan.unreached)}: no reading goes over them.")
+    bent = {wire for test in plan.tests if test.kind == "shake" for wire in test.wires}
+    still = [wire for wire in net.facts if wire not in bent and wire not in plan.unreached]
+    if still:
+        told.append(f"{', '.join(still)}: never bent or shaken while a meter was on, since no zone says that they move; a contact that makes and breaks may have passed.")  # fmt: skip
+    return replace(plan, untold=tuple(told))
+
+
+def _together(rows: Iterable[tuple[str, str]]) -> list[tuple[str, str]]:
+    """(wires, what is said of them), wires of which the same is said in one."""
+    found: dict[str, list[str]] = {}
+    for wire, why in rows:
+        found.setdefault(why, []).append(wire)
+    return [(", ".join(wires), why) for why, wires in found.items()]
 
 
 def tells_of_one(test: Test) -> bool:

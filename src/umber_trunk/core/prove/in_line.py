@@ -15,7 +15,7 @@ from umber_trunk.core.prove.faults import Fault, faulty_ohm
 from umber_trunk.core.prove.gauss import log_each, log_normals
 from umber_trunk.core.prove.meter import SLIP, log_stray
 from umber_trunk.core.prove.priors import HIGH_USUAL, LONGER, STUD_SHARE
-from umber_trunk.core.prove.state import at_part
+from umber_trunk.core.prove.state import WANDERS, at_part
 
 Floats = NDArray[np.float64]
 HIGH_STEP = 0.055
@@ -242,6 +242,8 @@ class InLine(Evidence):
             ]
         )
         added = np.where(np.isfinite(extras), extras, 0.0)
+        joint = known.placed * [self.readings[at].probe.part != "along" for at in mine]
+        after = np.hypot(after, WANDERS * joint[:, None] * added[None, :])
         step = broaden * np.abs(added)[:, None] * relative[None, :] ** 2
         own = np.diag(spread)[:, None] + after**2 - before[:, None] ** 2 + (step**2).T + 1e-18
         sized = np.isfinite(read_)[:, None] & ~mismatch

@@ -29,7 +29,8 @@ def plan_from(data: Any) -> Plan:
         if data["format"] != FORMAT:
             raise ValueError("a list of a newer format")
         tests = tuple(_TEST.validate_python(one) for one in data["tests"])
-        said = {name: data[name] for name in _PLAN} | {"unreached": tuple(data["unreached"])}
+        said = {name: data[name] for name in _PLAN if name in data or name != "untold"}
+        said |= {name: tuple(data[name]) for name in ("unreached", "untold") if name in data}
         if [one.n for one in tests] != list(range(1, len(tests) + 1)):
             raise ValueError("a list that isn't numbered")
         return Plan(tests, **said)

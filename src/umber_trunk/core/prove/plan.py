@@ -98,6 +98,8 @@ class Plan:
     seconds: float
     box: bool = True
     unreached: tuple[str, ...] = field(default=())
+    untold: tuple[str, ...] = field(default=())
+    """What its readings can't tell, in sentences; frozen with the list a proof is held to."""
 
     @property
     def measures(self) -> bool:

@@ -26,6 +26,12 @@ SHARES = {
 }  # fmt: skip
 """Of a thousand faults, how many are of each kind. Joints come far before a wire that isn't what the list says: one reading at a lead's ends can't part
 them, so these figures say who is looked at first. A joint under a nut or screw is one of "high"."""
+KIND_NAMES = {
+    "open": "a wire or contact that is open", "high": "a bad joint", "flicker": "a contact that makes and breaks", "swap": "two wires in each other’s cavities", "short": "wires that touch",
+    "leak": "a leak", "size": "a wrong size", "metal": "a wrong metal", "longer": "a wrong length", "strands": "lost strands", "shield": "a screen landed wrongly", "wet": "water in a housing",
+    "loose": "a plug not home", "cut": "a cable cut through", "crossed": "two plugs changed over",
+}  # fmt: skip
+"""Each kind in words."""
 STUD_SHARE = 0.3
 """Of the bad joints where a wire is under a nut or screw, how many are that nut or screw and not the crimp."""
 PRACTICE = 50

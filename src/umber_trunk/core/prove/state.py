@@ -41,11 +41,12 @@ class Probe:
 @dataclass(frozen=True)
 class Seen:
     """What a probe would read: ohms, infinite for nothing; `shares` are (edge, share of its ohms in it), how far each edge counts. `sd_ohm` is one
-    standard deviation of its own; `vague`: it may read anything; `breaks`: how likely it reads nothing though metal leads."""
+    standard deviation of its own; `wander_ohm` the same of what is bad in it and reads otherwise each time; `vague`: it may read anything; `breaks`: how likely it reads nothing though metal leads."""
 
     ohm: float
     shares: tuple[tuple[int, float], ...] = ()
     sd_ohm: float = 0.0
+    wander_ohm: float = 0.0
     vague: bool = False
     breaks: float = 0.0
 
@@ -320,12 +321,15 @@ class State:
     def _across(self, probe: Probe) -> Seen:
         """Millivolts across a part of a wire, in ohms: the part as it is when sound, and what the faults of that wire add there."""
         ohm, sd = self.net.part_ohm(probe.wire, probe.part)
+        wanders = 0.0
         for fault in self.faults:
             if fault.what in ("open", "cut") and probe.wire in wires_of(self.net, fault):
                 return Seen(math.inf)
             if fault.where[:1] == (probe.wire,) and at_part(fault.what, fault.end, probe.part):
-                ohm += faulty_ohm(self.net, fault) - self.net.facts[probe.wire].ohm
-        return Seen(max(ohm, 0.0), (), sd)
+                more = faulty_ohm(self.net, fault) - self.net.facts[probe.wire].ohm
+                ohm += more
+                wanders = WANDERS * more if probe.part != "along" else 0.0
+        return Seen(max(ohm, 0.0), (), sd, abs(wanders))
 
     def _by_metal(self, probe: Probe, clipped: bool) -> Seen:
         if not self.joined(probe):
@@ -402,6 +406,10 @@ class State:
 
 SHAKES = 30
 """How often a contact that makes and breaks has its chance to while an end is bent and shaken."""
+
+
+WANDERS = 0.1
+"""How far a bad joint reads otherwise under a current than by an ohmmeter, as a share: films give way, metal creeps. One standard deviation."""
 
 
 def at_part(what: str, end: str, part: str) -> bool:

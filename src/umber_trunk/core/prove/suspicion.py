@@ -22,6 +22,7 @@ from umber_trunk.core.prove.gauss import log_each
 from umber_trunk.core.prove.in_line import InLine
 from umber_trunk.core.prove.meter import DECADES, SLIP, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import EARTH, Point
+from umber_trunk.core.prove.plan import test_amps
 from umber_trunk.core.prove.priors import LEAK_OHM, MANY
 from umber_trunk.core.prove.state import at_part
 from umber_trunk.core.prove.touching import LEAST_LEAK_OHM, Touching
@@ -433,18 +434,13 @@ class Judge(InLine, Touching, Whole):
         if LEADS in (one.what, two.what):
             return one.what == two.what
         if {one.what, two.what} & {"loose", "flicker"}:
-            return one.what == two.what and one.where == two.where
+            return one.what == two.what and set(wires_of(self.net, one)) == set(wires_of(self.net, two))
         if not (_one_figure(one, two) or self._same(first, second)):
             return False
-        wire = one.where[0]
-        parts = (
-            [self.net.parts(wire)]
-            if one.where == two.where and {one.what, two.what} <= set(IN_LINE) and self.meter.amps
-            else []
-        )
-        return not any(
-            at_part(one.what, one.end, part) != at_part(two.what, two.end, part) for some in parts for part in some
-        )
+        if one.where != two.where or not {one.what, two.what} <= set(IN_LINE):
+            return True
+        read = self.net.parts(one.where[0]) if test_amps(self.net, one.where[0], self.meter) else ()
+        return not any(at_part(one.what, one.end, part) != at_part(two.what, two.end, part) for part in read)
 
     def _same(self, one: Floats, two: Floats) -> bool:
         """Whether two faults look alike between all points: both the same where they lead nowhere, within the errors elsewhere."""

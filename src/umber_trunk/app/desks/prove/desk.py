@@ -15,7 +15,7 @@ from umber_trunk.app.desks.prove.cards import card_of
 from umber_trunk.app.desks.prove.panels import CoresPanel, DrillPanel, ListPanel, LoopsPanel
 from umber_trunk.app.desks.prove.probe_view import ProbeView
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.asked import name_and_what, text_asked
+from umber_trunk.app.widgets.asked import name_and_what, one_of, text_asked
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Line
@@ -24,6 +24,7 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.make.events import Begin
 from umber_trunk.core.prove.faults import parse_fault
+from umber_trunk.core.prove.priors import KIND_NAMES
 from umber_trunk.core.prove.proof import Answer, Proof, read_reading
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.simulate import Unit
@@ -31,6 +32,7 @@ from umber_trunk.core.prove.suspicion import Verdict
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.results import Results
 from umber_trunk.store.device import UnpluggedError
+from umber_trunk.store.found_faults import count_found
 from umber_trunk.store.keeping import log_said
 from umber_trunk.store.meters import MeterLink
 from umber_trunk.store.proofs import UnitProof, fresh_proof
@@ -294,7 +296,9 @@ class ProveDesk(TabbedDesk):
         elif self.link is not None and task.probe is not None:
             link, probe = self.link, task.probe
             locked = task.high_voltage and self.proof is not None and not self.proof.disconnected
-            self._answer(lambda: 0.0 if locked else task.value_of(link.measure(probe)), None)  # the proof says that it is locked out
+            self._answer(
+                lambda: 0.0 if locked else task.value_of(link.measure(probe)), None
+            )  # the proof says that it is locked out
         else:
             self._tell("Type the reading, or connect a meter.", True)
 
@@ -503,7 +507,8 @@ class ProveDesk(TabbedDesk):
             self._tell("Say who mended it first: the name stands in the log.", True)
             self.hand.setFocus()
             return
-        what, ok = text_asked(self, tr("Mended"), tr("What was done?"))
+        was = self._was()
+        what, ok = text_asked(self, tr("Mended"), tr("What was done?")) if was is not None else ("", False)
         if not ok or not what.strip():
             return
         try:
@@ -511,12 +516,24 @@ class ProveDesk(TabbedDesk):
                 self.document.project,
                 f"{self.kept.build}/{self.kept.unit}",
                 "mended",
-                {"says": what[:1000], "who": self.hand.text()[:80]},
+                {"says": what[:1000], "who": self.hand.text()[:80]} | ({"was": was} if was else {}),
             )
+            if was:
+                count_found(was)
         except UmberError as why:
             self._tell(str(why), True)
             return
         self.open_unit()
+
+    def _was(self) -> str | None:
+        """The kind of fault that was found, so that the shop learns how often each is met: "" for none of those known, None where it was given up."""
+        named = {cause.words: cause.fault.what for cause in self.verdict.causes[:6]} if self.verdict is not None else {}
+        kinds = {f"another fault: {name}": what for what, name in KIND_NAMES.items()}
+        offered = named | kinds | {tr("none of these, or not known"): ""}
+        chosen, ok = one_of(
+            self, tr("Mended"), tr("What was it? The judge learns from it how often each is met here."), list(offered)
+        )
+        return offered[chosen] if ok else None
 
     def _tell(self, words: str, wrong: bool) -> None:
         self._said, self._wrong = words, wrong
