@@ -69,8 +69,10 @@ def test_proofs_name_the_fault(folder: Path, capsys: Capture) -> None:
     assert (status, found["verdict"], found["faults"]) == (0, "sound", [])
     assert main(["prove", str(folder / "shore.umber"), "--sim", "--fault", "high:T4@lamps:0.05"]) == 1
     out = capsys.readouterr().out
-    assert "lamp box" in out
-    assert "can’t tell it from" in out
+    assert "make T4 anew at lamp box" in out
+    assert "can’t tell it from" not in out, "millivolts at its clamps part the two ends"
+    assert main(["prove", str(folder / "shore.umber"), "--sim", "--fault", "high:T4@lamps:0.05", "--amps", "0"]) == 1
+    assert "can’t tell it from" in capsys.readouterr().out
     for words, why in ((["--fault", "open:T4"], "--sim"), (["--sim", "--fault", "open:T99"], "no wire")):
         assert main(["prove", str(folder / "shore.umber"), *words]) == 2
         assert why in capsys.readouterr().err

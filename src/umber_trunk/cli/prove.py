@@ -422,6 +422,10 @@ def add_identify(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument("--no-return", action="store_true", help="no conductor is known at both ends")
     parser.add_argument(
+        "--check", action="store_true", help="with a partner: one call more, so that a broken core shows"
+    )
+    parser.add_argument("--drawer", default="E24", metavar="VALUES", help="the resistors there are for tags: E24, E96, or values such as \"100 220 1k\"")  # fmt: skip
+    parser.add_argument(
         "--enter", action="store_true", help="go through it, entering what is found; tags are printed at the end"
     )
     parser.add_argument("--json", action="store_true")
@@ -431,12 +435,12 @@ def add_identify(parser: argparse.ArgumentParser) -> None:
 def _identify(args: argparse.Namespace) -> int:
     from umber_trunk.core.prove.identify import scheme
 
-    plan = scheme(args.cores, args.way, not args.no_return)
+    plan = scheme(args.cores, args.way, not args.no_return, args.check, args.drawer)
     if args.enter and not plan.why:
         return _entered(plan)
     if args.json:
         out({
-            "n": plan.cores, "way": plan.way, "walks": plan.walks, "calls": plan.calls, "readings": plan.readings, "possible": not plan.why, "why": plan.why, "tags_ohm": list(plan.tags_ohm),
+            "n": plan.cores, "way": plan.way, "walks": plan.walks, "calls": plan.calls, "readings": plan.readings, "possible": not plan.why, "why": plan.why, "tags_ohm": list(plan.tags_ohm), "told": plan.told,
             "steps": [{"at": s.at, "do": s.do, "joins": [list(j) for j in s.joins], "reads": s.reads} for s in plan.steps],
         })  # fmt: skip
         return SOUND if not plan.why else FAULTS
@@ -446,6 +450,8 @@ def _identify(args: argparse.Namespace) -> int:
     for number, step in enumerate(plan.steps, 1):
         print(f"{number}. {step.at}: {step.do}")
     print(f"{plan.walks} walks, {plan.calls} calls to the partner.")
+    if plan.told:
+        print(plan.told)
     return SOUND
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import itertools
 import math
 import random
@@ -14,7 +15,7 @@ from hypothesis import strategies as st
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.clipping import find_joined, hand_tests, least_tests
 from umber_trunk.core.prove.entering import Entering, pairs_in
-from umber_trunk.core.prove.identify import Alone, ContradictionError, called, from_calls, from_joint, from_tags, near_pairs, scheme, tag_ohms
+from umber_trunk.core.prove.identify import Alone, ContradictionError, base_of, called, drawer_of, from_calls, from_joint, from_tags, near_pairs, scheme, tag_ohms
 from umber_trunk.core.prove.learn import Place, compared, learn
 
 
@@ -90,17 +91,46 @@ class TestCores:
             assert self._alone(order) == truth
             if number % 5:
                 continue
-            led = [[far in called(cores, call) for far in order] for call in range(cores.bit_length())]
-            assert from_calls(cores, led) == truth
-            ohms = [ohm * draw.uniform(0.99, 1.01) for ohm in tag_ohms(cores)]
-            assert from_tags(cores, {near: ohms[far - 1] for near, far in truth.items()}) == truth
+            named = range(1, cores + 1)
+            led = [{near for near, far in truth.items() if far in called(named, call)} for call in range(math.ceil(math.log2(cores)))]
+            assert from_calls(named, named, led) == truth
 
     def test_tags_without_a_return_from_sums_alone(self) -> None:
+        """As sold (IEC 60063), each off by up to 1 %, read through up to 2.5 Ω of cable: told apart up to as many as the values allow."""
         draw = random.Random(4)
-        for cores in (3, 4, 9, 40):
-            order = draw.sample(range(1, cores + 1), cores)
-            ohms = tag_ohms(cores)
-            assert from_joint(cores, lambda a, b, o=order, r=ohms: r[o[a - 1] - 1] + r[o[b - 1] - 1]) == dict(enumerate(order, 1))
+        for drawer, common, most in (("E24", True, 97), ("E96", True, 331), ("E24", False, 97), ("E96", False, 311)):
+            values = tag_ohms(1000, drawer_of(drawer), common)
+            assert len(values) == most
+            assert scheme(len(values), "tags", common, drawer=drawer).tags_ohm == tuple(values)
+            assert f"at most {len(values)}" in scheme(len(values) + 1, "tags", common, drawer=drawer).why
+            for cores in {3, 4, 9, 40, len(values)}:
+                ohms = tag_ohms(cores, drawer_of(drawer), common)
+                for _ in range(20):
+                    order = draw.sample(range(1, cores + 1), cores)
+                    own = [ohm * draw.uniform(0.99, 1.01) for ohm in ohms]
+                    truth = dict(enumerate(order, 1))
+                    if common:
+                        assert from_tags(ohms, {near: own[far - 1] + draw.uniform(0, 2.5) for near, far in truth.items()}) == truth
+                        continue
+                    over = lambda a, b, own=own, truth=truth: own[truth[a] - 1] + own[truth[b] - 1] + draw.uniform(0, 2.5)  # noqa: E731
+                    base = base_of({core: own[truth[1] - 1] + own[truth[core] - 1] for core in range(2, cores + 1)})
+                    assert from_joint(ohms, base, {core: over(base, core) for core in truth if core != base}) == truth
+
+    @pytest.mark.parametrize("cores", [2, 3, 4, 5, 6])
+    def test_one_broken_and_two_touching_are_never_silently_wrong(self, cores: int) -> None:
+        """Every order, every core broken at its near or far end, every two touching there: with the check it is refused or right; without, the plan says
+        that it can't tell."""
+        named = range(1, cores + 1)
+        wrong = {True: 0, False: 0}
+        for check in (True, False):
+            plan = scheme(cores, "partner", check=check)
+            assert plan.calls == math.ceil(math.log2(cores)) + check
+            assert ("--check" in plan.told) is not check
+            for broken, (one, two), at in itertools.product(named, itertools.combinations(named, 2), ("near", "far")):
+                led = [_led(cores, set(called(named, call)), broken, {one, two}, at) for call in range(plan.calls)]
+                with contextlib.suppress(ContradictionError):
+                    wrong[check] += from_calls(named, named, led) != {core: core for core in named}
+        assert wrong[True] == 0
 
     def test_two_can_not_be_told_apart_alone_but_by_a_diode(self) -> None:
         assert "can’t be told apart" in scheme(2, "alone").why
@@ -111,7 +141,8 @@ class TestCores:
 
     def test_walks_and_calls_are_counted(self) -> None:
         assert (scheme(100, "partner").walks, scheme(100, "partner").calls) == (0, 7)
-        assert (scheme(100, "tags").walks, len(scheme(100, "tags").tags_ohm)) == (1, 100)
+        assert [scheme(n, "partner").calls for n in (1, 2, 4, 5, 64, 65)] == [0, 1, 2, 3, 6, 7]
+        assert (scheme(100, "tags", drawer="E96").walks, len(scheme(100, "tags", drawer="E96").tags_ohm)) == (1, 100)
         with pytest.raises(InputError, match="no way"):
             scheme(4, "dowsing")
         with pytest.raises(InputError, match="1 to 1000"):
@@ -144,27 +175,53 @@ class TestCores:
 
     def test_calls_that_can_not_be_begin_anew(self) -> None:
         run = Entering(scheme(3, "partner"))
-        with pytest.raises(ContradictionError, match="1 cores lead"):
-            run.enter("1")
-        run.enter("1 2")
-        with pytest.raises(ContradictionError, match="both come to 3"):
+        with pytest.raises(ContradictionError, match="2 cores lead, 1 were made"):
             run.enter("1 2")
+        run.enter("2")
+        with pytest.raises(ContradictionError, match="too many calls"):
+            run.enter("2")
         assert "Call 1" in (run.question or "")
-        run.enter("1 3")
-        run.enter("3 2")
+        run.enter("2")
+        assert "--check" in run.enter("3")
         assert run.names == {1: 1, 2: 2, 3: 3}
+
+    def test_what_is_entered_keeps_to_the_plan_without_a_return(self) -> None:
+        run = Entering(scheme(5, "partner", common=False, check=True))
+        run.enter("3-1")
+        with pytest.raises(ContradictionError, match="share one core"):
+            run.enter("2-4")
+        run.enter("3-1")
+        assert "Near core 3 is 1" in run.enter("5-3")
+        for led in ("5", "2", "1 2 4 5"):  # far 2, 3, 4, 5 are near 1, 5, 2, 4 by their digits 0, 1, 2, 3
+            if run.question and "Call 1" in run.question:
+                assert "2, 3, 4" not in run.question
+                run.enter("5 4")
+            elif run.question and "Call 2" in run.question:
+                run.enter("2 4")
+            else:
+                run.enter(led)
+        assert run.names == {3: 1, 1: 2, 5: 3, 2: 4, 4: 5}
+        diode = Entering(scheme(2, "tags", common=False))
+        assert "diode" in (diode.question or "")
+        diode.enter("2")
+        assert diode.names == {2: 1, 1: 2}
+        sums = Entering(scheme(3, "tags", common=False))
+        ohms = sums.plan.tags_ohm
+        assert "Core 2 reads least" in sums.enter(f"2={ohms[2] + ohms[0]:.1f} 3={ohms[2] + ohms[1]:.1f}")
+        sums.enter(f"1={ohms[0] + ohms[2]:.1f} 3={ohms[0] + ohms[1]:.1f}")
+        assert sums.names == {1: 3, 2: 1, 3: 2}
 
     def test_tags_that_can_not_be(self) -> None:
         run = Entering(scheme(3, "tags"))
         for text, told in (
-            ("1=100 2=100 3=104.7", "both read"),
-            ("1=100", "1 of 3"),
-            ("1=777 2=100 3=104.7", "none of the resistors"),
+            ("1=100 2=100 3=110", "both read"),
+            ("1=100", "read 2, 3 too"),
+            ("1=777 2=100 3=110", "none of the resistors"),
             ("1-5", "no reading"),
         ):
             with pytest.raises(ContradictionError, match=told):
                 run.enter(text)
-        run.enter("1=109.6 2=100 3=104.7")
+        run.enter("1=121 2=100 3=110")
         assert run.names == {1: 3, 2: 1, 3: 2}
         assert pairs_in("") == []
 
@@ -221,3 +278,17 @@ class TestLearning:
     def test_nothing_at_all(self) -> None:
         found = learn(([], []), lambda a, b: False)
         assert (found.nets, found.readings) == ([], 0)
+
+
+def _led(cores: int, made: set[int], broken: int, touching: set[int], at: str) -> set[int]:
+    """Near cores that lead while the far cores `made` are on the return: wires as a little graph, walked."""
+    joins = [(("near", core), ("far", core)) for core in range(1, cores + 1) if core != broken]
+    joins += [((at, one), (at, two)) for one, two in [sorted(touching)]]
+    joins += [(("far", core), ("return", 0)) for core in made]
+    reached, todo = set(), [("return", 0)]
+    while todo:
+        place = todo.pop()
+        if place not in reached:
+            reached.add(place)
+            todo += [b if a == place else a for a, b in joins if place in (a, b)]
+    return {core for mark, core in reached if mark == "near"}

@@ -11,8 +11,11 @@ from umber_trunk.core.prove.identify import (
     ContradictionError,
     Pair,
     Scheme,
+    base_of,
     called,
+    calls_for,
     from_calls,
+    from_joint,
     from_tags,
 )
 from umber_trunk.core.quantity import RESISTANCE, read
@@ -20,14 +23,29 @@ from umber_trunk.core.units import counted
 
 
 class Entering:
-    """`question` is what is wanted now, None at the end, when `names` gives near core → far core."""
+    """`question` is what is wanted now, None at the end, when `names` gives near core → far core. It keeps to the plan it was given: its return, its
+    check, its resistors."""
 
     def __init__(self, plan: Scheme) -> None:
         self.plan = plan
         self.names: Mapping[int, int] = {1: 1} if plan.cores == 1 else {}
         self._alone = Alone(plan.cores)
-        self._led: list[list[bool]] = []
+        self._pairs: list[Pair] = []
+        self._led: list[set[int]] = []
+        self._base = 0
         self._stage = 0
+
+    @property
+    def _named(self) -> list[int]:
+        """The far cores that calls tell apart: all, or all but the one that became the return."""
+        return list(range(1 if self.plan.common else 2, self.plan.cores + 1))
+
+    @property
+    def _return(self) -> int:
+        """The near core found to be far core 1, 0 while it isn't known or isn't needed."""
+        if self.plan.common or len(self._pairs) < 2:
+            return 0
+        return (set(self._pairs[0]) & set(self._pairs[1])).pop()
 
     @property
     def question(self) -> str | None:
@@ -39,25 +57,28 @@ class Entering:
             where = "far" if self._stage == 0 else "near"
             return f"{first}Which cores lead to one another at the {where} end? Pairs such as 1-4 2-3:"
         if self.plan.way == "partner":
-            call = len(self._led)
-            return f"Call {call + 1}: the partner makes {', '.join(map(str, called(self.plan.cores, call)))} to the return. Which cores lead here?"
-        return "Each core's reading to the return, such as 1=220 2=104.7:"
+            return self._call_question()
+        if not self.plan.common and self.plan.cores == 2:
+            return "A diode is at the far end, its ring at core 2. Which near core leads with + on it, 1 or 2?"
+        if self.plan.common:
+            return "Each core's reading to the return, such as 1=220 2=104.7:"
+        base = self._base or 1
+        return f"The reading of core {base} to each of the others, such as {2 if base == 1 else 1}=220:"
+
+    def _call_question(self) -> str:
+        if not self.plan.common and len(self._pairs) < 2:
+            return f"The partner joins core 1 to core {len(self._pairs) + 2}, all others are open. Which two cores lead to one another here? A pair such as 1-4:"
+        call = len(self._led)
+        made = ", ".join(map(str, called(self._named, call)))
+        return f"Call {call + 1}: the partner makes {made} to the return{f', near core {self._return}' if self._return else ''}. Which cores lead here?"
 
     def enter(self, text: str) -> str:
         """What was found. ContradictionError for what can't be true or read; it is asked again then."""
         if self.plan.way == "alone":
             return self._enter_alone(text)
         if self.plan.way == "partner":
-            return self._enter_call(text)
-        rows = {}
-        for word in text.split():
-            said, mark, ohm = word.partition("=")
-            core = counted(said, self.plan.cores) if mark else None
-            if core is None or core in rows:
-                raise ContradictionError(f"{quoted(word)} is no reading such as 3=220.")
-            rows[core] = read(ohm, RESISTANCE, "ohm").value
-        self.names = from_tags(self.plan.cores, rows)
-        return ""
+            return self._enter_pair(text) if not self.plan.common and len(self._pairs) < 2 else self._enter_call(text)
+        return self._enter_tags(text)
 
     def _enter_alone(self, text: str) -> str:
         pairs = pairs_in(text)
@@ -69,24 +90,74 @@ class Entering:
         self.names = self._alone.near(pairs)
         return ""
 
+    def _enter_pair(self, text: str) -> str:
+        found = pairs_in(text)
+        if len(found) != 1 or not all(1 <= core <= self.plan.cores for core in found[0]) or found[0][0] == found[0][1]:
+            raise ContradictionError(
+                f"One pair leads while two cores are joined: enter it, of cores from 1 to {self.plan.cores}."
+            )
+        if self._pairs and len(set(self._pairs[0]) & set(found[0])) != 1:
+            self._pairs = []
+            raise ContradictionError(
+                "Core 1 is in both pairs, so they share one core: read both again, from the first."
+            )
+        self._pairs.append(found[0])
+        return f"Near core {self._return} is 1, from here the return." if self._return else ""
+
     def _enter_call(self, text: str) -> str:
+        near = [core for core in range(1, self.plan.cores + 1) if core != self._return]
         words = text.replace(",", " ").split()
         led = {counted(word, self.plan.cores) for word in words}
-        if None in led:
-            raise ContradictionError(f"Enter the numbers of the cores that lead, from 1 to {self.plan.cores}.")
-        expect = len(called(self.plan.cores, len(self._led)))
+        if None in led or not led <= set(near):
+            raise ContradictionError(
+                f"Enter the numbers of the cores that lead: {', '.join(map(str, near[:12]))}{' …' if len(near) > 12 else ''}."
+            )
+        expect = len(called(self._named, len(self._led)))
         if len(led) != expect:
             raise ContradictionError(
                 f"{len(led)} cores lead, {expect} were made: one is broken, two touch, or a core was missed."
             )
-        self._led.append([core in led for core in range(1, self.plan.cores + 1)])
-        if len(self._led) == self.plan.cores.bit_length():
-            try:
-                self.names = from_calls(self.plan.cores, self._led)
-            except ContradictionError:
-                self._led = []
-                raise
+        self._led.append({core for core in led if core is not None})
+        if len(self._led) < calls_for(len(self._named)) + self.plan.check:
+            return ""
+        try:
+            found = from_calls(near, self._named, self._led)
+        except ContradictionError:
+            self._led = []
+            raise
+        self.names = ({self._return: 1} if self._return else {}) | found
+        return self.plan.told
+
+    def _enter_tags(self, text: str) -> str:
+        if not self.plan.common and self.plan.cores == 2:
+            core = counted(text.strip(), 2)
+            if core is None:
+                raise ContradictionError("1 or 2: the near core that leads with + on it.")
+            self.names = {core: 1, 3 - core: 2}
+            return ""
+        rows = self._readings(text)
+        if self.plan.common:
+            self.names = from_tags(self.plan.tags_ohm, rows)
+        elif not self._base:
+            self._base = base_of(rows)
+            return f"Core {self._base} reads least: read it to all the others."
+        else:
+            self.names = from_joint(self.plan.tags_ohm, self._base, rows)
         return ""
+
+    def _readings(self, text: str) -> dict[int, float]:
+        rows: dict[int, float] = {}
+        for word in text.split():
+            said, mark, ohm = word.partition("=")
+            core = counted(said, self.plan.cores) if mark else None
+            if core is None or core in rows:
+                raise ContradictionError(f"{quoted(word)} is no reading such as 3=220.")
+            rows[core] = read(ohm, RESISTANCE, "ohm").value
+        from_core = 0 if self.plan.common else self._base or 1
+        left = [core for core in range(1, self.plan.cores + 1) if core not in rows and core != from_core]
+        if left or from_core in rows:
+            raise ContradictionError(f"Core {from_core} is the one that is read from." if from_core in rows else f"{len(rows)} cores are read; read {', '.join(map(str, left[:12]))} too.")  # fmt: skip
+        return rows
 
 
 def pairs_in(text: str) -> list[Pair]:

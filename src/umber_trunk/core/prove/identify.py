@@ -2,22 +2,52 @@
 
 Alone: two walks do for any number but two. Here, cores are joined in pairs, one left free, or two where the number is even; there, the pairs are
 found, joined on to a chain, and walked back to, where the chain gives each core's number from the one before it.
-With a partner, who joins the cores of a word's turn to the return: as many calls as the numbers have digits. With a different resistor on each far
-end: one walk, and a diode does where there are two cores alone.
+With a partner, who joins the cores of a call's turn to the return: ⌈log₂ n⌉ calls, by the binary digits of the cores' numbers less one; one more, with
+all made, shows that none is broken. With a different resistor on each far end: one walk, and a diode does where there are two cores alone.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field
 
 from umber_trunk.core.errors import InputError, UmberError, quoted
+from umber_trunk.core.quantity import RESISTANCE, read
 
 WAYS = ("alone", "partner", "tags")
 MOST = 1000
-TAG_OHM, TAG_STEP = 100.0, 1.047
-"""Resistors for tagging: the smallest, and how much larger the next one is; ± 1 % ones are told apart."""
-TAG_SHARE = 0.015
+TAG_SHARE, TAG_LEAD_OHM = 0.01, 2.5
+"""A tag's resistor is right to so much, and the cable adds up to so many ohms: two tags have to read apart even so."""
+TAG_SPAN = 100.0, 1e6
+"""Resistors used as tags [Ω]: less is lost in the cable, more in what a damp cable leaks."""
+E24 = (
+    1.0,
+    1.1,
+    1.2,
+    1.3,
+    1.5,
+    1.6,
+    1.8,
+    2.0,
+    2.2,
+    2.4,
+    2.7,
+    3.0,
+    3.3,
+    3.6,
+    3.9,
+    4.3,
+    4.7,
+    5.1,
+    5.6,
+    6.2,
+    6.8,
+    7.5,
+    8.2,
+    9.1,
+)
+"""IEC 60063: the values of 5 % resistors in a decade; those of 1 % are round(10^(k/96), 2)."""
+NOT_CHECKED = "No call showed that every core is whole: one that is broken together with two that touch could stand in each other’s places. One call more, with all made, tells (--check)."
 Pair = tuple[int, int]
 
 
@@ -37,7 +67,8 @@ class Todo:
 
 @dataclass(frozen=True)
 class Scheme:
-    """A whole plan. `walks` from end to end, `calls` to a partner, `readings` at most; `why` where it can't be done so."""
+    """A whole plan. `walks` from end to end, `calls` to a partner, `readings` at most; `why` where it can't be done so. `common`: there is a conductor known at both ends; `check`:
+    a call shows that no core is broken."""
 
     way: str
     cores: int
@@ -47,11 +78,16 @@ class Scheme:
     steps: tuple[Todo, ...]
     why: str = ""
     tags_ohm: tuple[float, ...] = field(default=())
+    common: bool = True
+    check: bool = False
+    told: str = ""
+    """What the plan leaves open."""
 
 
-def scheme(cores: int, way: str, common: bool = True) -> Scheme:
-    """How to find which of so many cores is which. `common`: there is a conductor known at both ends, such as a screen or an earth. InputError
-    for a number or way there is none of."""
+def scheme(cores: int, way: str, common: bool = True, check: bool = False, drawer: str = "E24") -> Scheme:
+    """How to find which of so many cores is which. `common`: there is a conductor known at both ends, such as a screen or an earth; `check`: a
+    partner makes all cores once, so that a broken one shows; `drawer`: the resistors there are for tags (see `drawer_of`). InputError for a number, way
+    or drawer there is none of."""
     if not 1 <= cores <= MOST:
         raise InputError(f"From 1 to {MOST} cores can be told apart, not {cores}.")
     if way not in WAYS:
@@ -59,8 +95,8 @@ def scheme(cores: int, way: str, common: bool = True) -> Scheme:
     if way == "alone":
         return _alone(cores)
     if way == "partner":
-        return _partner(cores, common)
-    return _tags(cores, common)
+        return _partner(cores, common, check)
+    return _tags(cores, common, drawer_of(drawer))
 
 
 # alone
@@ -159,119 +195,164 @@ class Alone:
 # with a partner
 
 
-def _partner(cores: int, common: bool) -> Scheme:
+def calls_for(cores: int) -> int:
+    """⌈log₂ n⌉: fewer calls can't give n cores a pattern each."""
+    return (cores - 1).bit_length()
+
+
+def _partner(cores: int, common: bool, check: bool) -> Scheme:
+    named = list(range(1, cores + 1))
+    before: tuple[Todo, ...] = ()
     if not common:
         if cores < 3:
-            return Scheme("partner", cores, 0, 0, 0, (), "Without a conductor known at both ends two cores give no return; use the ground, a screen, or a resistor.")  # fmt: skip
-        steps = (Todo("far", "The partner joins core 1 to core 2, then 1 to 3."), Todo("near", "The one in both pairs is 1: from here it is the return.", reads=True), *_calls(cores - 1, 2))  # fmt: skip
-        return Scheme(
-            "partner", cores, 0, 2 + _digits(cores - 1), cores * (cores - 1) + _digits(cores - 1) * (cores - 1), steps
-        )
-    return Scheme("partner", cores, 0, _digits(cores), cores * _digits(cores), _calls(cores, 1))
+            return Scheme("partner", cores, 0, 0, 0, (), "Without a conductor known at both ends two cores give no return; use the ground, a screen, or a resistor.", common=False)  # fmt: skip
+        named = named[1:]
+        before = (
+            Todo("far", "The partner joins core 1 to core 2, and breaks all others."), Todo("near", "Find the two cores that lead to one another.", reads=True),
+            Todo("far", "The partner joins core 1 to core 3 instead."), Todo("near", "Find the two that lead now: the one in both pairs is 1, from here the return.", reads=True),
+        )  # fmt: skip
+    calls = calls_for(len(named)) + check
+    count = calls * len(named) + (cores * (cores - 1) if before else 0)
+    told = "" if check or cores == 1 else NOT_CHECKED
+    return Scheme("partner", cores, 0, calls + 2 * bool(before), count, (*before, *_calls(named, check)), common=common, check=check, told=told)  # fmt: skip
 
 
-def _digits(cores: int) -> int:
-    return cores.bit_length()
+def called(named: Sequence[int], call: int) -> list[int]:
+    """The far cores the partner makes to the return at a call, from 0: those whose place in the row, from 0, has that binary digit; at the call after
+    the last digit all."""
+    if call >= calls_for(len(named)):
+        return list(named)
+    return [core for n, core in enumerate(named) if n >> call & 1]
 
 
-def called(cores: int, call: int) -> list[int]:
-    """The far cores the partner makes to the return at a call, from 0: those whose number has that binary digit."""
-    return [core for core in range(1, cores + 1) if core >> call & 1]
-
-
-def _calls(cores: int, first: int) -> tuple[Todo, ...]:
+def _calls(named: Sequence[int], check: bool) -> tuple[Todo, ...]:
     rows = []
-    for call in range(_digits(cores)):
-        named = [core + first - 1 for core in called(cores, call)]
-        rows.append(
-            Todo(
-                "far",
-                f"Call {call + 1}: the partner makes {_list(named)} to the return, breaks all others.",
-                (tuple(named),),
-            )
-        )
-        rows.append(Todo("near", f"Note for each core whether it leads: digit {call + 1} of its number.", reads=True))
+    digits = calls_for(len(named))
+    for call in range(digits + check):
+        made = called(named, call)
+        what = "each must lead: one that doesn’t is broken." if call == digits else f"digit {call + 1} of its number."
+        rows.append(Todo("far", f"Call {call + 1}: the partner makes {_list(made)} to the return, breaks all others.", (tuple(made),)))  # fmt: skip
+        rows.append(Todo("near", f"Note for each core whether it leads: {what}", reads=True))
     return tuple(rows)
 
 
-def from_calls(cores: int, led: list[list[bool]]) -> dict[int, int]:
-    """Near core → far core, from what led at each call (calls × near cores). ContradictionError where two have the same number or one has none."""
+def from_calls(near: Sequence[int], named: Sequence[int], led: Sequence[Set[int]]) -> dict[int, int]:
+    """Near core → far core, from which of the `near` cores led at each call. ContradictionError where two have the same pattern, one's is nobody's, or one
+    didn't lead when all were made."""
     found: dict[int, int] = {}
-    for core in range(1, cores + 1):
-        number = sum(1 << call for call, row in enumerate(led) if row[core - 1])
-        if not 1 <= number <= cores:
+    digits = calls_for(len(named))
+    for core in near:
+        if len(led) > digits and core not in led[digits]:
+            raise ContradictionError(f"Core {core} didn’t lead when all were made: it is broken.")
+        number = sum(1 << call for call in range(digits) if core in led[call])
+        if number >= len(named):
+            raise ContradictionError(f"Core {core} led at too many calls: it touches another, or a call was missed.")
+        if named[number] in found.values():
+            other = next(one for one, far in found.items() if far == named[number])
             raise ContradictionError(
-                f"Core {core} led at no call or at too many ({number}): it is broken, or a call was missed."
+                f"Cores {other} and {core} both come to {named[number]}: they touch, one is broken, or a reading is wrong."
             )
-        if number in found.values():
-            other = next(near for near, far in found.items() if far == number)
-            raise ContradictionError(
-                f"Cores {other} and {core} both come to {number}: they touch, or a reading is wrong."
-            )
-        found[core] = number
+        found[core] = named[number]
     return found
 
 
 # with tags
 
 
-def tag_ohms(cores: int) -> list[float]:
-    """A resistor for each far core, far enough apart for ± 1 % ones."""
-    return [float(f"{TAG_OHM * TAG_STEP**k:.4g}") for k in range(cores)]
+def drawer_of(words: str) -> tuple[float, ...]:
+    """The resistors there are, in ohms and rising: "E24", "E96", or values such as "100 220 1k". InputError for what is none."""
+    plain = words.strip().upper()
+    if plain in ("E24", "E96"):
+        decade = E24 if plain == "E24" else tuple(round(10 ** (k / 96), 2) for k in range(96))
+        values = (float(f"{value * 10**power:.4g}") for power in range(-1, 7) for value in decade)
+        return tuple(value for value in values if TAG_SPAN[0] <= value <= TAG_SPAN[1])
+    found = set()
+    for word in words.replace(",", " ").split():
+        ohm = read(word, RESISTANCE, "ohm").value
+        if not 1 <= ohm <= 1e7:
+            raise InputError(f"{quoted(word)} is no resistor for a tag: 1 ohm to 10 Mohm.")
+        found.add(ohm)
+    if not found:
+        raise InputError("Say which resistors there are: E24, E96, or values such as “100 220 470 1k”.")
+    return tuple(sorted(found))
 
 
-def _tags(cores: int, common: bool) -> Scheme:
-    ohms = tuple(tag_ohms(cores))
+def _span(*ohms: float) -> tuple[float, float]:
+    """What resistors in a row may read, with the cable before them."""
+    return (1 - TAG_SHARE) * sum(ohms), (1 + TAG_SHARE) * sum(ohms) + TAG_LEAD_OHM
+
+
+def tag_ohms(cores: int, drawer: Sequence[float], common: bool = True) -> list[float]:
+    """Resistors for so many cores out of a drawer, or as many as it has that never read alike: the smallest first, each next one the first whose
+    reading can't be that of one before. Without a return, readings go through two of them: through the smallest or, from the core that has it, the next."""
+    chosen: list[float] = []
+    for ohm in drawer:
+        if len(chosen) == cores:
+            break
+        if _clear(chosen, ohm, common):
+            chosen.append(ohm)
+    return chosen
+
+
+def _clear(chosen: Sequence[float], ohm: float, common: bool) -> bool:
+    if not chosen:
+        return True
+    if common:
+        return _span(chosen[-1])[1] < _span(ohm)[0]
+    if len(chosen) == 1:  # far enough from the smallest that the next reads otherwise from either
+        return _span(chosen[0], 1.1 * ohm)[1] < _span(ohm, 1.1 * ohm)[0]
+    if len(chosen) == 2:  # by the second lowest reading one knows which of the two smallest is the base
+        return _span(chosen[0], ohm)[1] < _span(chosen[1], ohm)[0] and _span(*chosen)[1] < _span(chosen[0], ohm)[0]
+    return all(_span(base, chosen[-1])[1] < _span(base, ohm)[0] for base in chosen[:2])
+
+
+def _tags(cores: int, common: bool, drawer: Sequence[float]) -> Scheme:
     if cores == 1:
-        return Scheme("tags", 1, 0, 0, 0, ())
+        return Scheme("tags", 1, 0, 0, 0, (), common=common)
     if cores == 2 and not common:
         steps = (Todo("far", "A diode from core 1 to core 2, its ring (cathode) at 2."), Todo("near", "Walk back. The lead on which + makes it lead is core 1.", reads=True))  # fmt: skip
-        return Scheme("tags", 2, 1, 0, 2, steps)
+        return Scheme("tags", 2, 1, 0, 2, steps, common=False)
+    ohms = tuple(tag_ohms(cores, drawer, common))
+    if len(ohms) < cores:
+        return Scheme("tags", cores, 0, 0, 0, (), f"These resistors tell at most {len(ohms)} cores apart, read to {100 * TAG_SHARE:.0f} % with up to {TAG_LEAD_OHM:g} Ω of cable: take more values (E96), another way, or the cores in two goes.", ohms, common)  # fmt: skip
     where = "the return" if common else "one joint of all of them"
     steps = (
         Todo("far", f"On each core its resistor ({ohms[0]:g} Ω on 1 up to {ohms[-1]:g} Ω on {cores}), all other ends to {where}."),
-        Todo("near", "Walk back. Read each core to the return." if common else "Walk back. Read one core to all others, then, from the one that read least, all again.", reads=True),
+        Todo("near", "Walk back. Read each core to the return." if common else "Walk back. Read core 1 to all others, then, from the one that read least, all again.", reads=True),
     )  # fmt: skip
-    return Scheme("tags", cores, 1, 0, cores if common else 2 * (cores - 1), steps, tags_ohm=ohms)
+    return Scheme("tags", cores, 1, 0, cores if common else 2 * (cores - 1), steps, tags_ohm=ohms, common=common)
 
 
-def from_tags(cores: int, read: dict[int, float], loop_ohm: float = 0.0) -> dict[int, int]:
-    """Near core → far core, from each core's reading to the return. ContradictionError for a reading that is no resistor's, or twice the same."""
-    ohms = tag_ohms(cores)
+def from_tags(ohms: Sequence[float], read_ohm: Mapping[int, float], before: tuple[float, ...] = ()) -> dict[int, int]:
+    """Near core → far core (whose resistor is `ohms`, from 1), from each core's reading, through the resistors `before` it. ContradictionError for a
+    reading that is no resistor's, or twice the same."""
     found: dict[int, int] = {}
-    for core, ohm in sorted(read.items()):
-        likely = min(range(cores), key=lambda k: abs(ohms[k] - (ohm - loop_ohm)))
-        if (
-            abs(ohms[likely] - (ohm - loop_ohm))
-            > TAG_SHARE * ohms[likely] + 2.0 * (ohms[likely] < 200) * TAG_SHARE * 50
-        ):
-            raise ContradictionError(
-                f"Core {core} reads {ohm:g} Ω, which is none of the resistors: is it broken, or is its clip off?"
-            )
-        if likely + 1 in found.values():
-            other = next(near for near, far in found.items() if far == likely + 1)
-            raise ContradictionError(
-                f"Cores {other} and {core} both read {ohms[likely]:g} Ω: they touch at the far end, or one was read twice."
-            )
-        found[core] = likely + 1
-    if len(found) != cores:
-        raise ContradictionError(f"{len(found)} of {cores} cores are read; read the others too.")
+    for core, ohm in sorted(read_ohm.items()):
+        spans = [_span(*before, one) for one in ohms]
+        far = next((n + 1 for n, (low, high) in enumerate(spans) if low <= ohm <= high), None)
+        if far is None:
+            raise ContradictionError(f"Core {core} reads {ohm:g} Ω, which is none of the resistors: is it broken, does it touch another, is its clip off?")  # fmt: skip
+        if far in found.values():
+            other = next(near for near, one in found.items() if one == far)
+            raise ContradictionError(f"Cores {other} and {core} both read as {ohms[far - 1]:g} Ω: they touch, or one was read twice.")  # fmt: skip
+        found[core] = far
     return found
 
 
-def from_joint(cores: int, read: Callable[[int, int], float]) -> dict[int, int]:
-    """The same without a return: `read` gives the ohms between two near cores. First one core to all others, then from the one that read least,
-    which has the smallest resistor, or the next."""
-    first = {core: read(1, core) for core in range(2, cores + 1)}
-    base = min(first, key=lambda core: first[core])
-    second = {core: read(base, core) for core in range(1, cores + 1) if core != base}
-    ohms = tag_ohms(cores)
-    for low in (0, 1):  # the base has the smallest resistor, or, where core 1 had that, the next
-        try:
-            return from_tags(cores, {base: ohms[low], **{core: ohm - ohms[low] for core, ohm in second.items()}})
-        except ContradictionError as why:
-            fault = why
-    raise fault
+def base_of(first: Mapping[int, float]) -> int:
+    """The core all are read from at the second go: the one that read least to core 1."""
+    return min(first, key=lambda core: first[core])
+
+
+def from_joint(ohms: Sequence[float], base: int, second: Mapping[int, float]) -> dict[int, int]:
+    """Near core → far core without a return, from the readings of `base` to all others: it has the smallest resistor or, where core 1 has that, the
+    next, which the second lowest reading tells. ContradictionError for what can't be."""
+    rows = sorted(second.values())
+    low, high = _span(ohms[1], ohms[2])
+    own = 1 if len(rows) > 1 and low <= rows[1] <= high else 0
+    others = [ohm for n, ohm in enumerate(ohms) if n != own]
+    found = from_tags(others, second, (ohms[own],))
+    return {base: own + 1} | {core: far + (far > own) for core, far in found.items()}
 
 
 def _within(pairs: Iterable[Pair], cores: int) -> None:
