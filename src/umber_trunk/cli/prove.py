@@ -138,6 +138,7 @@ def add_prove(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--hand", default="", metavar="WHO")
     parser.add_argument("--meter-error", nargs=2, metavar=("OHM", "SHARE"), help="one standard deviation of the meter’s own error: what it still reads of nothing, and its share of a reading")  # fmt: skip
     _add_amps(parser)
+    parser.add_argument("--powered", metavar="LOAD", default="", help="found plugged in: this load doesn’t work; by volts with the source on. With --sim, --fault fuse:ID, wire:ID, ground:ID, switch:ID, load:ID or source:ID")  # fmt: skip
     parser.add_argument(
         "--anew", action="store_true", help="with --unit: begin the proof anew, with another list or meter"
     )
@@ -154,6 +155,8 @@ def _prove(args: argparse.Namespace) -> int:
     from umber_trunk.core.prove.simulate import Unit
     from umber_trunk.store.found_faults import priors_here
 
+    if args.powered:
+        return _powered(args)
     if args.fault and not args.sim:
         raise InputError("Faults are put into a simulated unit: say --sim too.")
     if args.json and not args.sim:
@@ -178,6 +181,70 @@ def _prove(args: argparse.Namespace) -> int:
     unit = Unit(net, faults, args.seed, meter)
     verdict = prover.run(unit.measure)
     return _told(net, prover, verdict, args.json)
+
+
+def _powered(args: argparse.Namespace) -> int:
+    """A load that doesn't work, by volts; typed in, or a simulated harness's."""
+    import random
+
+    from umber_trunk.cli.reading import analysed
+    from umber_trunk.core.errors import InputError, UmberError, quoted
+    from umber_trunk.core.prove.powered import CAUTIONS, Powered
+    from umber_trunk.core.quantity import VOLTAGE, read
+
+    if args.json and not args.sim:
+        raise InputError("--json goes with --sim; a search by hand is a talk.")
+    if args.unit is not None or args.meter:
+        raise InputError("A search plugged in is typed in, and nothing of it proves a unit: leave --unit and --meter.")
+    search = Powered(analysed(args.file), args.powered)
+    truth = None
+    for word in args.fault:
+        kind, _, where = word.partition(":")
+        truth = next((n for n, one in enumerate(search.suspects) if (one.kind, one.where) == (kind, where)), None)
+        if truth is None:
+            known = dict.fromkeys(f"{one.kind}:{one.where}" for one in search.suspects)
+            raise InputError(f"{quoted(word)} doesn’t starve {search.load.name}; there are: {', '.join(known)}.")
+    if not args.json:
+        print(*CAUTIONS, sep="\n")
+    draw, lines = random.Random(args.seed), iter(sys.stdin)
+    while (ask := search.next()) is not None:
+        said = f"+ at {_place(search, ask.a)}, − at {_place(search, ask.b)}: sound {ask.expect:.2f} V"
+        if args.sim:
+            at = search.sound if truth is None else search.at(truth)
+            volts = round(float(at[search.pins[ask.a]] - at[search.pins[ask.b]]) + draw.gauss(0, 0.03), 2) + 0.0
+            search.read(ask.a, ask.b, volts)
+            if not args.json:
+                print(f"{said}; read {volts:.2f} V")
+            continue
+        print(f"{said}. Volts:", flush=True)
+        words = next(lines, "q").strip()
+        if words.lower() in ("q", "quit"):
+            break
+        try:
+            search.read(ask.a, ask.b, read(words, VOLTAGE, "V").value)
+        except UmberError as why:
+            print(f"✕ {why}", flush=True)
+    named, (_, unknown) = search.named(), search.weights()
+    if args.json:
+        out({
+            "load": args.powered, "readings": [{"from": ":".join(a), "to": ":".join(b), "volts": volts, "expect": round(search.expected(a, b), 3)} for a, b, volts in search.readings],
+            "faults": [{"what": one.kind, "where": one.where, "probability": round(one.probability, 4), "words": one.words, "mend": one.mend} for one in named if one.probability > 0.003], "unknown": round(unknown, 4),
+        })  # fmt: skip
+        return FAULTS
+    for one in named[:4]:
+        if one.probability > 0.02:
+            print(f"✕ {one.words}: {100 * one.probability:.0f} %. {one.mend[:1].upper()}{one.mend[1:]}.")
+    if unknown > 0.05:
+        print(f"✕ none of these: {100 * unknown:.0f} %: unplug it and prove it cold (umber prove).")
+    return FAULTS
+
+
+def _place(search: Any, place: tuple[str, str]) -> str:
+    from umber_trunk.core.harness.index import index_of
+
+    end = index_of(search.results.design).ends[place[0]]
+    label = next((cavity.label for cavity in end.cavities if cavity.id == place[1]), "") or place[1]
+    return f"{end.name} {label}"
 
 
 def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:

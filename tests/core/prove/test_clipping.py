@@ -15,7 +15,19 @@ from hypothesis import strategies as st
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.clipping import find_joined, hand_tests, least_tests
 from umber_trunk.core.prove.entering import Entering, pairs_in
-from umber_trunk.core.prove.identify import Alone, ContradictionError, base_of, called, drawer_of, from_calls, from_joint, from_tags, near_pairs, scheme, tag_ohms
+from umber_trunk.core.prove.identify import (
+    Alone,
+    ContradictionError,
+    base_of,
+    called,
+    drawer_of,
+    from_calls,
+    from_joint,
+    from_tags,
+    near_pairs,
+    scheme,
+    tag_ohms,
+)
 from umber_trunk.core.prove.learn import Place, compared, learn
 
 

@@ -1,0 +1,346 @@
+"""A fault found plugged in: a load that doesn't work on a living harness, by volts with the source on.
+
+Current goes through loads and parallel paths too, so what a place should have is solved from the whole harness, sound and with each suspect in it;
+the next reading is the one expected to tell most about what has to be mended. Fuse and ground are suspected first, as is met.
+
+    source +──fuse──wire──┬──load──┬──ground──source −      volts at every place against the source's minus,
+                          └─others─┘                        and across whatever lies in the way
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.model import LinkKind
+from umber_trunk.core.results import Results
+
+Floats = NDArray[np.float64]
+Point = tuple[str, str]
+MET = {"fuse": 0.30, "ground": 0.22, "wire": 0.20, "load": 0.17, "switch": 0.05, "source": 0.03, "sound": 0.03}
+"""How often a load is dead by each, the program's own first guess. A ground is whatever leads back to the source's minus."""
+TIMES = (0.3, 1.0, 3.0, 10.0, 30.0)
+"""A bad joint that starves a load has so many times the load's own ohms; half of them are open."""
+FLAT = 0.75
+"""What a flat source still gives, as a share."""
+VOLT_SD, VOLT_SHARE, STARVED_SHARE = 0.05, 0.02, 0.12
+"""One standard deviation of a reading: of nothing, of a volt read, and of the source's volts where a load is starved: lamps and electronics are no
+resistors then."""
+LEAST_BITS, SURE, SPOILT = 0.05, 0.97, 1e-3
+MOST_V = 60.0
+UNKNOWN = 0.02
+SECONDS = 12.0
+CAUTIONS = (
+    "The source is on: no rings or watch, insulated tips with a millimetre of metal, one hand. A slip at a large battery welds.",
+    "Nobody bridges a fuse. Before anything is undone the source is off: battery negative first.",
+    "Read at studs, screws, fuses and plugs from behind; no tip goes through insulation, and none into a sealed plug.",
+)
+
+
+@dataclass(frozen=True)
+class Suspected:
+    """What may starve the load: its kind, the fuse, wire, end or load it is at, and by how much the way is changed: branch → its ohms."""
+
+    kind: str
+    where: str
+    words: str
+    mend: str
+    ohms: tuple[tuple[int, float], ...] = ()
+    load_open: bool = False
+    source: float = 1.0
+
+
+@dataclass(frozen=True)
+class Ask:
+    """A reading: + tip, − tip, what a sound harness has there [V], bits it is expected to tell."""
+
+    a: Point
+    b: Point
+    expect: float
+    bits: float
+
+
+@dataclass(frozen=True)
+class Named:
+    """What may be wrong with its probability."""
+
+    kind: str
+    where: str
+    words: str
+    mend: str
+    probability: float
+
+
+@dataclass
+class Powered:
+    """The search at one load. InputError for a load there is none of, one that nothing feeds, or a source this isn't for."""
+
+    results: Results
+    load_id: str
+    readings: list[tuple[Point, Point, float]] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        plant = self.plant = self.results.figures.solution.plant
+        known = [load.id for load in plant.loads]
+        if self.load_id not in known:
+            raise InputError(f"There is no load {quoted(self.load_id)} that is wired; there are: {', '.join(known) or 'none'}.")  # fmt: skip
+        self.row = known.index(self.load_id)
+        self.load = plant.loads[self.row]
+        self.volts = float(plant.nominal_v[self.row])
+        if any(supply.ac or supply.volts > MOST_V for supply in plant.supplies):
+            raise InputError(f"With AC or over {MOST_V:g} V nothing is read while it is on: lock it out, prove it dead, and let a qualified person look; the cold proof finds it too (umber prove).")  # fmt: skip
+        ends = plant.terminals
+        if int(ends[0][self.row]) < 0 or int(ends[1][self.row]) < 0 or not math.isfinite(self.volts):
+            raise InputError(f"Nothing feeds {self.load.name}: no volts can be looked for at it.")
+        self.plus, self.minus = int(ends[0][self.row]), int(ends[1][self.row])
+        self._load_ohm = self._loads()
+        self.sound = self._solved(Suspected("sound", "", "", ""))
+        self.pins = self._pins()
+        self.suspects = list(self._suspects())
+        self._at = np.array([self._solved(one) for one in self.suspects])
+        self.prior = self._priors()
+
+    # the living harness
+
+    def _loads(self) -> Floats:
+        """Each load as the resistor that draws what it draws at its nominal volts."""
+        found = []
+        for load, volts in zip(self.plant.loads, self.plant.nominal_v, strict=True):
+            amps = load.value if load.kind.value == "current" else load.value / volts if load.kind.value == "power" else volts / max(load.value, 1e-6)  # fmt: skip
+            found.append(float(volts) / max(amps, 1e-6))
+        return np.array(found)
+
+    def _solved(self, one: Suspected) -> Floats:
+        """Volts of every node against the minus this load hangs on, with a suspect in it."""
+        plant, network = self.plant, self.plant.network
+        wires = plant.wire_ohm(np.full(len(plant.wires), 20.0))
+        ohms = np.concatenate([wires, plant.link_ohm])
+        for branch, ohm in one.ohms:
+            ohms[branch] = ohm
+        loads = self._load_ohm.copy()
+        if one.load_open:
+            loads[self.row] = math.inf
+        n, m = network.nodes, len(network.plus)
+        matrix, sent = np.zeros((n + m, n + m)), np.zeros(n + m)
+        heads = np.concatenate([network.a, plant.load_plus])
+        tails = np.concatenate([network.b, plant.load_minus])
+        siemens = np.nan_to_num(1 / np.concatenate([ohms, loads]), posinf=1e6)
+        for a, b, g in zip(heads.tolist(), tails.tolist(), siemens.tolist(), strict=True):
+            matrix[a, a] += g
+            matrix[b, b] += g
+            matrix[a, b] -= g
+            matrix[b, a] -= g
+        for k, (plus, minus) in enumerate(zip(network.plus.tolist(), network.minus.tolist(), strict=True)):
+            matrix[plus, n + k] = matrix[n + k, plus] = 1.0
+            matrix[minus, n + k] = matrix[n + k, minus] = -1.0
+            matrix[n + k, n + k] = -float(plant.source_ohm[k])
+            sent[n + k] = float(plant.source_volts[k]) * one.source
+        matrix[np.arange(n), np.arange(n)] += 1e-9  # what floats leaks a little, as everything does
+        volts = np.linalg.solve(matrix, sent)[:n]
+        found: Floats = volts - volts[self.minus]
+        return found
+
+    def _carries(self) -> list[tuple[int, bool]]:
+        """(branch, whether it is on the way back) of what carries this load's current."""
+        plant, network = self.plant, self.plant.network
+        without = self._solved(Suspected("", "", "", "", load_open=True))
+        ohms = np.concatenate([plant.wire_ohm(np.full(len(plant.wires), 20.0)), plant.link_ohm])
+        amps = ((self.sound - without)[network.a] - (self.sound - without)[network.b]) / ohms
+        own = self.volts / self._load_ohm[self.row]
+        middle = (self.sound[self.plus] + self.sound[self.minus]) / 2
+        return [
+            (branch, bool((self.sound[network.a[branch]] + self.sound[network.b[branch]]) / 2 < middle))
+            for branch in np.flatnonzero(np.abs(amps) > 0.1 * own).tolist()
+        ]  # fmt: skip
+
+    def _suspects(self) -> Iterator[Suspected]:
+        plant, index = self.plant, index_of(self.results.design)
+        for branch, back in self._carries():
+            if branch < len(plant.wires):
+                wire = plant.wires[branch]
+                ends = " or ".join(index.ends[pin.end].name for pin in (wire.start, wire.finish))
+                kind, where = ("ground", wire.id) if back else ("wire", wire.id)
+                words = (
+                    f"{wire.id} doesn’t lead well: a contact or {'ground' if back else 'joint'} at {ends}, or the wire"
+                )
+                mend = f"source off; look at {wire.id} at {ends}: undo, clean, tighten, or make the contact anew"
+            else:
+                end, link = plant.links[branch - len(plant.wires)]
+                name = f"{link.id} at {index.ends[end].name}"
+                if link.kind is LinkKind.FUSE:
+                    yield Suspected("fuse", link.id, f"the fuse {name} is blown, or its holder doesn’t grip", "source off; pull it, read it alone, and find why it blew before another goes in", ((branch, math.inf),))  # fmt: skip
+                    continue
+                frame = link.kind is LinkKind.FRAME
+                kind, where = ("ground" if frame else "switch"), link.id
+                words = f"{name} doesn’t lead well" if frame else f"{name} doesn’t close, or its plug isn’t home"
+                mend = (
+                    f"source off; clean and tighten {index.ends[end].name}"
+                    if frame
+                    else f"try {name} bridged by a fused lead of its rating, then change it"
+                )
+            for times in (math.inf, *TIMES):
+                yield Suspected(kind, where, words, mend, ((branch, times * float(self._load_ohm[self.row])),))
+        yield Suspected("load", self.load.id, f"{self.load.name} itself: it has its volts and doesn’t work", f"try another in the place of {self.load.name}, or read it alone", load_open=True)  # fmt: skip
+        yield Suspected("sound", self.load.id, f"everything is as in a sound harness: {self.load.name} works now, and fails only at times", "bend and shake its plugs and grounds while it is on, and see when it goes out")  # fmt: skip
+        yield Suspected("source", plant.supplies[0].id if plant.supplies else "", "the source is low: flat, or its own joints are bad", "charge it, and read it again under load", source=FLAT)  # fmt: skip
+
+    def _priors(self) -> Floats:
+        """Each kind's share, spread over what it can be at; of a bad joint half is open."""
+        places: dict[str, set[str]] = {}
+        for one in self.suspects:
+            places.setdefault(one.kind, set()).add(one.where)
+        whole = sum(MET[kind] for kind in places)
+        weights = []
+        for one in self.suspects:
+            share = MET[one.kind] / whole / len(places[one.kind])
+            several = one.kind in ("wire", "ground", "switch")
+            weights.append(share * ((0.5 if math.isinf(one.ohms[0][1]) else 0.5 / len(TIMES)) if several else 1.0))
+        return np.array(weights)
+
+    def _pins(self) -> dict[Point, int]:
+        """Places a tip can go along the load's way → node: not splices under their shrink, nor sealed plugs but the load's own."""
+        plant, index, network = self.plant, index_of(self.results.design), self.plant.network
+        own = {self.load.plus.end}
+        found: dict[Point, int] = {(self.load.plus.end, self.load.plus.cavity): int(plant.load_plus[self.row]), (self.load.minus.end, self.load.minus.cavity): int(plant.load_minus[self.row])}  # fmt: skip
+        for branch, _ in self._carries():
+            if branch < len(plant.wires):
+                wire = plant.wires[branch]
+                places = [
+                    ((wire.start.end, wire.start.cavity), network.a[branch]),
+                    ((wire.finish.end, wire.finish.cavity), network.b[branch]),
+                ]
+            else:
+                end, link = plant.links[branch - len(plant.wires)]
+                places = [((end, link.a), network.a[branch]), ((end, link.b), network.b[branch])]
+            for place, node in places:
+                known = index.ends.get(place[0])
+                closed = (
+                    known is None
+                    or known.kind.value == "splice"
+                    or place[1] == "frame"
+                    or any(body.sealed for body in known.housings)
+                )
+                if not closed or place[0] in own:
+                    found.setdefault(place, int(node))
+        for supply, plus, minus in zip(plant.supplies, network.plus.tolist(), network.minus.tolist(), strict=False):
+            found.setdefault((supply.plus.end, supply.plus.cavity), plus)
+            found.setdefault((supply.minus.end, supply.minus.cavity), minus)
+        return found
+
+    # what readings say
+
+    def read(self, a: Point, b: Point, volts: float) -> None:
+        """A reading taken. InputError for a place that isn't on the way, or volts the source can't give."""
+        for place in (a, b):
+            if place not in self.pins:
+                raise InputError(f"{quoted(':'.join(place))} isn’t a place on the way of {self.load.name}.")
+        if not abs(volts) <= 1.5 * max(self.plant.source_volts):
+            raise InputError(f"{volts:g} V is more than this source gives: read it again.")
+        self.readings.append((a, b, volts))
+
+    def at(self, number: int) -> Floats:
+        """Volts of every node with one of the suspects in it, by its number."""
+        found: Floats = self._at[number]
+        return found
+
+    def expected(self, a: Point, b: Point) -> float:
+        """What a sound harness has between two places, everything on [V]."""
+        return float(self.sound[self.pins[a]] - self.sound[self.pins[b]])
+
+    def _sd(self, volts: Floats) -> Floats:
+        whole = self.volts
+        starved = (np.abs(volts) > 0.08 * whole) & (np.abs(volts) < 0.92 * whole)
+        return np.hypot(VOLT_SD, VOLT_SHARE * np.abs(volts)) + np.where(starved, STARVED_SHARE * whole, 0.0)
+
+    def weights(self) -> tuple[Floats, float]:
+        """(probability of each suspect, that of none of them)."""
+        log = np.log(self.prior * (1 - UNKNOWN))
+        none = math.log(UNKNOWN)
+        for a, b, volts in self.readings:
+            predicted = self._at[:, self.pins[a]] - self._at[:, self.pins[b]]
+            sd = self._sd(predicted)
+            fits = np.exp(-0.5 * ((volts - predicted) / sd) ** 2) / (sd * math.sqrt(2 * math.pi))
+            anything = 1 / (2.2 * self.volts)
+            log = log + np.log((1 - SPOILT) * fits + SPOILT * anything)
+            none += math.log(anything)
+        every = np.append(log, none)
+        shares = np.exp(every - every.max())
+        shares /= shares.sum()
+        return shares[:-1], float(shares[-1])
+
+    def named(self) -> list[Named]:
+        """What may be wrong, the likeliest first; one place with all that may be bad in it is one."""
+        shares, _ = self.weights()
+        found: dict[tuple[str, str], float] = {}
+        first: dict[tuple[str, str], Suspected] = {}
+        for one, share in zip(self.suspects, shares.tolist(), strict=True):
+            found[one.kind, one.where] = found.get((one.kind, one.where), 0.0) + share
+            first.setdefault((one.kind, one.where), one)
+        return [
+            Named(kind, where, first[kind, where].words, first[kind, where].mend, share)
+            for (kind, where), share in sorted(found.items(), key=lambda row: -row[1])
+        ]  # fmt: skip
+
+    def next(self) -> Ask | None:
+        """The source's own volts first, then the load's, then what tells most per minute about what has to be mended; None when nothing does."""
+        source = self._source_pins()
+        if not self.readings and source is not None:
+            return Ask(*source, self.expected(*source), 0.0)
+        shares, _ = self.weights()
+        named = self.named()
+        if named[0].probability > SURE:
+            return None
+        acts = [(one.kind, one.where) for one in self.suspects]
+        had = {frozenset((a, b)) for a, b, _ in self.readings}
+        base = source[1] if source is not None else None
+        best: tuple[float, Ask] | None = None
+        for a, b in self._tips(base):
+            if frozenset((a, b)) in had or self.pins[a] == self.pins[b]:
+                continue
+            bits = self._bits(self._at[:, self.pins[a]] - self._at[:, self.pins[b]], shares, acts)
+            walks = {a[0], b[0]} - ({self.readings[-1][0][0], self.readings[-1][1][0]} if self.readings else set())
+            pace = bits / (SECONDS + 15.0 * len(walks))
+            if bits > LEAST_BITS and (best is None or pace > best[0] + 1e-12):
+                best = pace, Ask(a, b, self.expected(a, b), bits)
+        return best[1] if best is not None else None
+
+    def _source_pins(self) -> tuple[Point, Point] | None:
+        for supply in self.plant.supplies:
+            pins = (supply.plus.end, supply.plus.cavity), (supply.minus.end, supply.minus.cavity)
+            if self.pins.get(pins[0]) == self.plus:
+                return pins
+        return None
+
+    def _tips(self, base: Point | None) -> Iterator[tuple[Point, Point]]:
+        """The load's own two places, and every place against the source's minus."""
+        own = (self.load.plus.end, self.load.plus.cavity), (self.load.minus.end, self.load.minus.cavity)
+        yield own
+        for place in self.pins:
+            if base is not None and place != base:
+                yield place, base
+
+    def _bits(self, volts: Floats, shares: Floats, acts: list[tuple[str, str]]) -> float:
+        """Mutual information of a reading, in classes its errors part, and what has to be mended."""
+        order = np.argsort(volts)
+        cuts = np.diff(volts[order]) > 3 * self._sd(volts[order][:-1])
+        classes = np.concatenate([[0], np.cumsum(cuts)])
+        both: dict[tuple[int, tuple[str, str]], float] = {}
+        for place, number in zip(order.tolist(), classes.tolist(), strict=True):
+            key = number, acts[place]
+            both[key] = both.get(key, 0.0) + float(shares[place])
+        return _entropy(both, lambda key: key[0]) + _entropy(both, lambda key: key[1]) - _entropy(both, lambda key: key)
+
+
+def _entropy(
+    mass: dict[tuple[int, tuple[str, str]], float], of: Callable[[tuple[int, tuple[str, str]]], object]
+) -> float:
+    sums: dict[object, float] = {}
+    for key, share in mass.items():
+        sums[of(key)] = sums.get(of(key), 0.0) + share
+    return -sum(share * math.log2(share) for share in sums.values() if share > 0)
