@@ -586,12 +586,10 @@ def _learn(args: argparse.Namespace) -> int:
     else:
         raise InputError("Say --sim or --meter ADDRESS.")
 
-    def leads(plus: Any, minus: Any) -> bool:
-        return (
-            measure(Probe("two", tuple((names[m], c) for m, c in plus), tuple((names[m], c) for m, c in minus))) < 1e5
-        )
+    def ohms(plus: Any, minus: Any) -> float:
+        return measure(Probe("two", tuple((names[m], c) for m, c in plus), tuple((names[m], c) for m, c in minus)))
 
-    found = learn((cavities[0], cavities[1]), leads)
+    found = learn((cavities[0], cavities[1]), ohms)
     differs = compared(found, wanted_nets(net, args.a, args.b))
     if args.output is not None:
         from umber_trunk.store.project import ProjectFile
@@ -602,6 +600,10 @@ def _learn(args: argparse.Namespace) -> int:
             {
                 "nets": [[f"{m}:{c}" for m, c in n] for n in found.nets],
                 "diodes": [list(pair) for pair in found.diodes],
+                "parts": [
+                    {"a": p.a, "b": p.b, "ohm": _finite(p.ohm), "back_ohm": _finite(p.back_ohm), "told": p.told}
+                    for p in found.parts
+                ],
                 "alone": [f"{m}:{c}" for m, c in found.alone],
                 "readings": found.readings,
                 "bound": found.bound,
@@ -611,9 +613,13 @@ def _learn(args: argparse.Namespace) -> int:
     else:
         for row in found.nets:
             print("  ".join(f"{names[m]} {c}" for m, c in row))
-        for plus, minus in found.diodes:
-            print(f"a diode leads from {found.nets[plus][0][1]} to {found.nets[minus][0][1]}")
-        print(f"{found.readings} readings; no plan could do with fewer than {found.bound}.")
+        for part in found.parts:
+            way = "to" if part.one_way else "and"
+            at = [f"{names[mark]} {cavity}" for mark, cavity in (found.nets[part.a][0], found.nets[part.b][0])]
+            print(f"{at[0]} {way} {at[1]}: {part.ohm:.3g} Ω, {part.told}")
+        print(
+            f"{found.readings} readings; no plan finds a cable of this shape with fewer than {found.bound} on average."
+        )
         print("As the design has it." if not differs else "\n".join(f"✕ {row}" for row in differs))
     return FAULTS if differs else SOUND
 
