@@ -719,7 +719,7 @@ def add_loops(parser: argparse.ArgumentParser) -> None:
 
 def _loops(args: argparse.Namespace) -> int:
     from umber_trunk.cli.reading import analysed
-    from umber_trunk.core.prove.loops import budgets
+    from umber_trunk.core.prove.loops import TREADS, budgets, stairs
     from umber_trunk.core.prove.spare_pair import take_spare
 
     if args.spare:
@@ -729,7 +729,7 @@ def _loops(args: argparse.Namespace) -> int:
         print(told)
         return SOUND
     results = analysed(args.file)
-    found = budgets(results.design, results)
+    found, steps = budgets(results.design, results), stairs(results.design, results)
     if args.json:
         out(
             {
@@ -744,6 +744,17 @@ def _loops(args: argparse.Namespace) -> int:
                         "run_v": round(b.run_v, 4),
                         "receiver_v": round(b.receiver_v, 3),
                         "ok": b.ok,
+                        "stairs": [
+                            {
+                                "ma": s.ma,
+                                "hot": s.hot,
+                                "volts": dict(zip(TREADS, (round(v, 3) for v in s.volts), strict=True)),
+                                "left_v": round(s.left_v, 3),
+                                "ok": s.ok,
+                            }
+                            for s in steps
+                            if s.loop == b.loop
+                        ],
                     }
                     for b in found
                 ]

@@ -118,6 +118,7 @@ STAGES = (
         exports=(
             Export("tests-csv", "Test list", "-tests.csv", "store.output:tests_csv", "CSV (*.csv)"),
             Export("tests-pdf", "Test sheet", "-tests.pdf", "app.paper.book:tests_pdf", "PDF (*.pdf)"),
+            Export("loops-pdf", "Loop sheets", "-loops.pdf", "app.paper.book:loops_pdf", "PDF (*.pdf)"),
         ),
     ),
     Stage(

@@ -19,6 +19,7 @@ from umber_trunk.core.ends.svg import faces_svg
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.kit.printed import Printed
 from umber_trunk.core.make.book import LABEL_MM, WireLabel, bags, kit_sheets, labels, traveller
+from umber_trunk.core.prove.loops import loop_sheet
 from umber_trunk.core.prove.testsheet import test_sheet
 from umber_trunk.core.results import Results
 
@@ -46,6 +47,11 @@ def _written(results: Results, sheet: Printed, whole: bool) -> bytes:
 def tests_pdf(results: Results) -> bytes:
     """The test list to be filled in by hand."""
     return _written(results, test_sheet(results), False)
+
+
+def loops_pdf(results: Results) -> bytes:
+    """A sheet for each loop: its stairs, cores, tags and spares."""
+    return _written(results, loop_sheet(results), False)
 
 
 def kit_pdf(results: Results) -> bytes:

@@ -1,17 +1,57 @@
-"""4–20 mA loops: whether the instrument still has its volts at 22 mA, hot, through barrier, both legs and receiver."""
+"""4–20 mA loops: whether the instrument still has its volts at 22 mA, hot, through barrier, both legs and receiver; and its volts as stairs.
+
+supply ──┐barrier                 each tread is what is left against the supply's minus; the tallest step is the
+         └──┐out                  instrument's own, and gets lower as the loop carries more
+            └──┐instrument
+               └─┐back
+                 └──┐receiver ── 0 V
+"""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.kit.printed import TICK, PaperTable, Printed
+from umber_trunk.core.kit.tables import decision_rows
 from umber_trunk.core.results import Results
+from umber_trunk.core.solve.feeds import Ways
 
 MOST_A = 0.022
 """What an instrument drives to say that it has failed; the loop has to stand it."""
 SUPPLY_SHARE = 0.95
 """A supply may be so far under its stated volts; the loop has to work then too."""
+
+
+STAIR_MA = (4.0, 12.0, 20.0, 22.0)
+COLD_C = -20.0
+TREADS = ("supply", "barrier", "out", "instrument", "back", "receiver")
+
+
+@dataclass(frozen=True)
+class Stairs:
+    """One loop's volts against the supply's minus after each of `TREADS`, at a current [mA], hot or at −20 °C; `left_v` is the instrument's step."""
+
+    loop: str
+    name: str
+    ma: float
+    hot: bool
+    volts: tuple[float, ...]
+    need_v: float
+
+    @property
+    def left_v(self) -> float:
+        """What stays at the instrument."""
+        return self.volts[2] - self.volts[3]
+
+    @property
+    def ok(self) -> bool:
+        """Whether the instrument works."""
+        return self.left_v >= self.need_v
 
 
 @dataclass(frozen=True)
@@ -76,3 +116,83 @@ def budgets(design: Design, results: Results) -> list[Budget]:
             )
         )
     return found
+
+
+def stairs(design: Design, results: Results) -> list[Stairs]:
+    """Every fed loop's volts at 4, 12, 20 and 22 mA, hot (as the case solved hottest) and at −20 °C; a supply 5 % low."""
+    found = []
+    loops = {loop.id: loop for loop in design.loops}
+    for one in budgets(design, results):
+        if not one.supply_v:
+            continue
+        out, cold = _legs(results, loops[one.loop].load)
+        for hot in (True, False):
+            run = one.run_ohm * (1.0 if hot else cold)
+            for ma in STAIR_MA:
+                amps = ma / 1e3
+                barrier, receiver = amps * one.barrier_v / MOST_A, amps * one.receiver_v / MOST_A
+                behind = one.supply_v - barrier
+                at_plus, at_receiver = behind - amps * run * out, receiver
+                volts = (one.supply_v, behind, at_plus, at_receiver + amps * run * (1 - out), at_receiver, 0.0)
+                found.append(Stairs(one.loop, one.name, ma, hot, volts, one.need_v))
+    return found
+
+
+def _legs(results: Results, load: str) -> tuple[float, float]:
+    """(share of the run's ohms on the way out, ohms at −20 °C over those hot) of a loop's two legs."""
+    solution = results.figures.solution
+    plant, case = solution.plant, solution.cases[0]
+    row = next(n for n, one in enumerate(plant.loads) if one.id == load)
+    hot = np.concatenate([case.wire_ohm, plant.link_ohm])
+    cold = np.concatenate([plant.wire_ohm(np.full(len(plant.wires), COLD_C)), plant.link_ohm])
+    branches = [leg.branch for leg in Ways(plant, case).of(row)]
+    whole = float(hot[branches].sum()) if branches else 0.0
+    if whole <= 0:
+        return 0.5, 1.0
+    middle = (case.node_v[plant.load_plus[row]] + case.node_v[plant.load_minus[row]]) / 2
+    out = [b for b in branches if (case.node_v[plant.network.a[b]] + case.node_v[plant.network.b[b]]) / 2 > middle]
+    return float(hot[out].sum()) / whole, float(cold[branches].sum()) / whole
+
+
+def loop_sheet(results: Results) -> Printed:
+    """Each loop's own sheet: its stairs, its cores with their tags, what is bad, what is spare, and places to mark in red what is in and tested."""
+    design = results.design
+    cautions = ("Loop work: the control room knows, and the loop is out of automatic, before a core is lifted. In hazardous areas by its own rules and a licensed person.",)  # fmt: skip
+    tables = [PaperTable(("Cautions",), (1.0,), (), tuple((one,) for one in cautions))]
+    index = index_of(design)
+    loads = {load.id: load for load in design.loads}
+    for loop in design.loops:
+        rows = [one for one in stairs(design, results) if one.loop == loop.id]
+        tables.append(
+            PaperTable(
+                (f"{loop.name}: volts against the supply’s minus", *TREADS, "left", "needs"), (0.28, *([0.09] * 6), 0.09, 0.09), tuple(range(1, 9)),
+                tuple((f"{one.ma:g} mA, {'hot' if one.hot else '−20 °C'}", *(f"{v:.2f}" for v in one.volts), f"{one.left_v:.2f}{'' if one.ok else ' ✕'}", f"{one.need_v:g}") for one in rows),
+            )
+        )  # fmt: skip
+        load = loads.get(loop.load)
+        ends = {load.plus.end, load.minus.end} if load is not None else set()
+        near = {wire.cable for wire in design.wires if wire.cable and ends & {wire.start.end, wire.finish.end}}
+        circuits = {wire.circuit for wire in design.wires if wire.circuit and ends & {wire.start.end, wire.finish.end}}
+        cores = [
+            wire
+            for wire in design.wires
+            if wire.cable and (wire.cable in near or wire.circuit in circuits or wire.spare)
+        ]
+        tables.append(
+            PaperTable(
+                (f"{loop.name}: cores", "Cable", "Pair", "From", "To", "Tag", "In", "Tested"), (0.14, 0.12, 0.1, 0.2, 0.2, 0.12, 0.06, 0.06), (),
+                tuple(
+                    (wire.id, wire.cable or "", f"{wire.pair or ''}{' bad' if wire.bad else ' spare' if wire.spare else ''}".strip(),
+                     f"{index.ends[wire.start.end].name} {wire.start.cavity}", f"{index.ends[wire.finish.end].name} {wire.finish.cavity}", wire.circuit or wire.id, TICK, TICK)
+                    for wire in cores
+                ),
+            )
+        )  # fmt: skip
+    decided = decision_rows(design)
+    if len(decided) > 1:
+        heads = tuple(str(cell).capitalize() for cell in decided[0])
+        tables.append(
+            PaperTable(heads, (0.1, 0.2, 0.2, 0.2, 0.3), (), tuple(tuple(map(str, one)) for one in decided[1:]))
+        )
+    state = f"{len(design.loops)} loops; redline what is in and tested" if design.loops else "no loop is declared"
+    return Printed(f"{design.project.name}: loop sheets", state, True, tuple(tables))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, shown_value
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.errors import InputError
@@ -14,7 +16,7 @@ from umber_trunk.core.prove.proof import Proof, Task
 from umber_trunk.core.prove.suspicion import Verdict
 
 VERBS = {
-    "look": "Look", "tug": "Tug", "earth": "Earth", "shorts": "Nothing may lead", "continuity": "Through", "shield": "Screen", "insulation": "Insulation", "resistance": "Four wires",
+    "look": "Look", "tug": "Tug", "earth": "Earth", "shorts": "Nothing may lead", "continuity": "Through", "shield": "Screen", "insulation": "Insulation", "resistance": "Four wires", "millivolt": "Millivolts, current on",
     "shake": "Bend and shake", "polarity": "Polarity, source on", "load": "Under load", "loop": "Loop at 22 mA", "follow": "What tells most",
 }  # fmt: skip
 MATING = "probe on a mating contact or a test lead: never a tip into a socket or through a seal"
@@ -75,9 +77,27 @@ def card_of(
     elif task.kind in ("polarity", "load", "loop"):
         caution = "Source on: battery negative last, a small fuse first. Mains only by or under a qualified person."
     return ProbeCard(
-        VERBS.get(task.kind, task.kind), task.text, _told(proof.net, task), caution, task.unit, task.expect, task.low, task.high, shown, None, tuple(place_of(proof.net, point) for point in task.points[:2]),
+        VERBS.get(task.kind, task.kind), task.text, _told(proof.net, task), caution, task.unit, task.expect, task.low, task.high, shown, None, _places(proof.net, task),
         done, whole, minutes, suspects, said, wrong,
     )  # fmt: skip
+
+
+def _places(net: Netlist, task: Task) -> tuple[Place, ...]:
+    """Where both leads go; of millivolts where on the joint each tip does."""
+    probe = task.probe
+    if probe is None or not probe.part:
+        return tuple(place_of(net, point) for point in task.points[:2])
+    part = probe.part.partition("@")[0]
+    tips = {
+        "stud": (("stud", "on the stud’s own face"), ("tongue", "on the lug’s tongue")),
+        "crimp": (("tongue", "on the lug’s tongue"), ("strand", "on the strands, at the barrel’s hole or behind it; never through the jacket")),
+        "along": (("strand", "on the strands behind the barrel"), ("strand", "on the strands behind the other barrel")),
+    }[part]  # fmt: skip
+    points = (probe.a[0], probe.b[0])
+    return tuple(
+        replace(place_of(net, point), face=None, found="", how=f"{how}, inside the current’s clamps", spot=spot)
+        for point, (spot, how) in zip(points, tips, strict=True)
+    )
 
 
 def _told(net: Netlist, task: Task) -> str:
@@ -113,7 +133,8 @@ def suspects_of(verdict: Verdict) -> tuple[tuple[str, float, str], ...]:
     rows: list[tuple[str, float, str]] = []
     for first, *mates in verdict.alike[:MOST_SUSPECTS]:
         others = "; ".join(f"{mate.words.split(':')[0]} ({100 * mate.probability:.0f} %)" for mate in mates[:3])
-        more = f"reads alike: {others}{' …' if len(mates) > 3 else ''}" if mates else ""
+        alike = f"; reads alike: {others}{' …' if len(mates) > 3 else ''}" if mates else ""
+        more = f"{first.mend}{alike}"
         rows.append((first.words, first.probability, more))
     if verdict.unexplained:
         rows.append(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QCheckBox, QComboBox, QPlainTextEdit
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPlainTextEdit
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -16,6 +16,7 @@ from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Count, Line
 from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.stairs_view import StairsView
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError
@@ -24,7 +25,7 @@ from umber_trunk.core.harness.model import Design, Wire
 from umber_trunk.core.prove.drilling import Drilling
 from umber_trunk.core.prove.entering import Entering
 from umber_trunk.core.prove.identify import scheme
-from umber_trunk.core.prove.loops import Budget, budgets
+from umber_trunk.core.prove.loops import Budget, Stairs, budgets, stairs
 from umber_trunk.core.prove.plan import Test
 from umber_trunk.core.prove.spare_pair import take_spare
 from umber_trunk.core.prove.testsheet import band_text, show
@@ -106,6 +107,7 @@ class LoopsPanel(Panel):
     def __init__(self, desk: ProveDesk) -> None:
         super().__init__(desk)
         self.prove = desk
+        self._steps: list[Stairs] = []
         self.loops = desk.table("Loops", "loops", _loop_columns(), lambda r: r.loop)
         self.pairs = desk.table("Pairs", "wires", _pair_columns(), lambda r: r.id)
         spare = button(
@@ -113,8 +115,14 @@ class LoopsPanel(Panel):
             self.take,
             tip="The chosen wire's pair is bad; its circuit takes a spare pair of the same cable, by a named decision",
         )
-        self.column.addWidget(heading("Loops at 22 mA, hot"))
-        self.column.addWidget(self.loops, 1)
+        self.stairs = StairsView()
+        self.loops.current.connect(lambda _: self._show_stairs())
+        sheets = button("Loop sheets…", lambda: desk.wants_export.emit("loops-pdf"), tip="A sheet for each loop: its stairs, cores, tags, spares, and places to mark in red")  # fmt: skip
+        self.column.addLayout(row(heading("Loops at 22 mA, hot"), None, sheets))
+        upper = QHBoxLayout()
+        upper.addWidget(self.loops, 5)
+        upper.addWidget(self.stairs, 6)
+        self.column.addLayout(upper, 3)
         self.column.addLayout(row(heading("Cores and pairs"), None, spare))
         self.column.addWidget(self.pairs, 2)
 
@@ -123,7 +131,16 @@ class LoopsPanel(Panel):
         if results is None:
             return
         self.loops.show_rows(budgets(results.design, results))
+        self._steps = stairs(results.design, results)
+        self._show_stairs()
         self.pairs.show_rows([wire for wire in results.design.wires if wire.cable])
+
+    def _show_stairs(self) -> None:
+        """Those of the loop that is chosen, else of the one with least to spare."""
+        chosen = self.loops.chosen_id()
+        if not chosen and self._steps:
+            chosen = min(self._steps, key=lambda one: one.left_v - one.need_v).loop
+        self.stairs.show_rows([one for one in self._steps if one.loop == chosen])
 
     def take(self) -> None:
         """A bad pair's circuit goes over to a spare one."""

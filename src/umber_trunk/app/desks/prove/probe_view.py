@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
 from umber_trunk.app import theme
+from umber_trunk.app.desks.prove.joint_paint import draw_joint
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.keyed import KeyedView
 from umber_trunk.core.ends.faces import Face
@@ -27,6 +28,8 @@ class Place:
     face: Face | None
     found: str = ""
     how: str = ""
+    spot: str = ""
+    """Where on the joint under its nut a tip goes, see `joint_paint.SPOTS`."""
 
 
 @dataclass(frozen=True)
@@ -230,7 +233,9 @@ class ProbeView(KeyedView):
             self.drawn[f"place {number}"] = box
             painter.save()
             painter.setClipRect(inner)
-            if wide and place.face is not None:
+            if wide and place.spot:
+                draw_joint(painter, left, place.spot)
+            elif wide and place.face is not None:
                 self._face.face, self._face.current = place.face, place.cavity
                 self._face.wrong, self._face.stacks = {}, {}
                 self._face.draw_alone(painter, left.adjusted(4, 2, -4, -4), place.face)
