@@ -221,6 +221,58 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(qtbot: Any, open_window: Opened
     assert "trial" in desk.view.card.said  # type: ignore[union-attr]
 
 
+@pytest.mark.parametrize(("kind", "name"), [("fault", "barge"), ("lug", "tractor"), ("powered", "tractor")])
+def test_a_drill_is_done_on_the_faces_and_the_needle_moves(qtbot: Any, open_window: Opened, kind: str, name: str) -> None:
+    """No word is typed: two places chosen, or a part of a lead, then what it is out of a list."""
+    window, desk = proving(qtbot, open_window, name)
+    desk.tab(4)
+    drills = desk.drills
+    drills.kind.setCurrentIndex(drills.kind.findData(kind))
+    drills.start()
+    qtbot.waitUntil(lambda: drills.drill is not None and not drills.worker.busy, timeout=60_000)
+    settled(qtbot, window)
+    needle = drills.bench.needle
+    if kind == "lug":
+        drills.parts.setCurrentIndex(0)
+        drills.parts.activated.emit(0)
+        truth = drills.drill.fault.fault
+        answer = f"say {truth.what} {truth.where[0]}@{truth.end}"
+    else:
+        for side in (drills.bench.red, drills.bench.black):
+            side._picked(list(side._labels)[-1])
+        found = drills.drill.powered
+        answer = (
+            f"say {found.truth.kind} {found.truth.where}"
+            if found
+            else f"say {drills.drill.fault.fault.what} {','.join(drills.drill.fault.fault.where)}"
+        )
+    settled(qtbot, window)
+    assert needle.share is not None
+    assert "sound: " in needle.words
+    assert answer in [drills.choices.itemData(n) for n in range(drills.choices.count())]
+    drills.choices.setCurrentIndex(drills.choices.findData(answer))
+    drills.say.click()
+    assert "✓ Right" in drills.words.toPlainText()
+    assert drills.drill.right
+
+
+def test_millivolts_are_asked_for_and_drawn_where_the_tips_go(qtbot: Any, open_window: Opened) -> None:
+    window, desk = proving(qtbot, open_window, "shore")
+    desk.hidden.setText("stud:B1@battery:0.002")
+    desk.simulate()
+    desk.safe.setChecked(True)
+    task = on(qtbot, window, desk, lambda task: task.kind == "millivolt")
+    card = desk.view.card
+    assert [place.spot for place in card.places] == ["stud", "tongue"]
+    assert (card.unit, task.probe.amps) == ("mV", 20.0)
+    assert task.low <= task.expect <= task.high
+    say(qtbot, window, desk, "41 mV")  # at 20 A: 2 mΩ more than the 0.1 planned
+    assert not desk.proof.answers[-1].ok
+    assert desk.proof.prover.taken[-1].ohm == pytest.approx(41e-3 / 20)
+    assert on(qtbot, window, desk) is None
+    assert "undo, clean and tighten B1 at winch battery" in desk.view.card.suspects[0][2]
+
+
 def test_list_loops_cores_and_drills(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch, boxes: list[str]) -> None:
     window, desk = proving(qtbot, open_window, "loops")
     desk.simulate()
@@ -251,7 +303,7 @@ def test_list_loops_cores_and_drills(qtbot: Any, open_window: Opened, monkeypatc
         desk.cores.enter()
     assert "near 1 is far 2" in desk.cores.words.toPlainText()
     desk.tab(4)
-    desk.drills.kind.setCurrentIndex(1)
+    desk.drills.kind.setCurrentIndex(desk.drills.kind.findData("face"))
     desk.drills.start()
     settled(qtbot, window)
     assert desk.drills.face.isVisible()

@@ -670,7 +670,9 @@ def _meter(args: argparse.Namespace) -> int:
 
 def add_practise(parser: argparse.ArgumentParser) -> None:
     """Its options."""
-    parser.add_argument("drill", nargs="?", default="fault", choices=("fault", "face", "thread"))
+    parser.add_argument(
+        "drill", nargs="?", default="fault", choices=("fault", "lug", "loose", "powered", "face", "thread")
+    )
     parser.add_argument("--file", type=Path, metavar="FILE", help="on this harness; otherwise on the demo barge")
     parser.add_argument("--seed", type=int, default=1, metavar="N", help="the same seed gives the same drill")
     parser.set_defaults(run=_practise)

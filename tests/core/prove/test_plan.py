@@ -20,7 +20,7 @@ from umber_trunk.core.make.events import Test as Answered
 from umber_trunk.core.prove.drilling import Drilling
 from umber_trunk.core.prove.drills import FaultDrill, _opposite
 from umber_trunk.core.prove.faults import WORDS, parse_fault
-from umber_trunk.core.prove.loops import budgets
+from umber_trunk.core.prove.loops import budgets, loop_sheet, stairs
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.plan import KINDS, OPEN_OHM, make_plan
 from umber_trunk.core.prove.plan import test_plan as plan_of
@@ -122,6 +122,25 @@ class TestList:
                     assert test.judged(test.expect), (test.kind, test.text, test.low, test.expect, test.high)
             told = [test for test in tests if "mend the design" in test.told]
             assert len(told) >= number * len([t for t in tests if t.kind in ("load", "loop")])
+
+
+def test_a_loops_volts_come_down_to_nothing_by_stairs() -> None:
+    """Ohm's and Kirchhoff's: each step is the current through its ohms, all of them together the supply; copper at −20 °C has 0.8428 of its ohms at 20 °C
+    (IEC 60028: 0.00393 a kelvin)."""
+    results = subject("loops").results
+    known = {one.loop: one for one in budgets(results.design, results)}
+    rows = stairs(results.design, results)
+    assert len(rows) == 8 * len(known)
+    for one in rows:
+        budget, amps = known[one.loop], one.ma / 1e3
+        assert one.volts[0] - one.volts[1] == pytest.approx(amps * budget.barrier_v / 0.022)
+        assert one.volts[4] == pytest.approx(amps * budget.receiver_v / 0.022)
+        run = one.volts[1] - one.volts[2] + one.volts[3] - one.volts[4]
+        assert run == pytest.approx(amps * budget.run_ohm) if one.hot else 0.75 * amps * budget.run_ohm < run < 0.95 * amps * budget.run_ohm
+        assert one.left_v + run + one.volts[4] + one.volts[0] - one.volts[1] == pytest.approx(budget.supply_v)
+        if one.hot and one.ma == 22:
+            assert (one.left_v, one.ok) == (pytest.approx(budget.left_v), budget.ok)
+    assert len(loop_sheet(results).tables) >= 1 + 2 * len(results.design.loops)
 
 
 class TestProof:

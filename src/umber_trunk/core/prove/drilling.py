@@ -5,10 +5,14 @@ from __future__ import annotations
 import math
 
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.prove.drills import FaceDrill, FaultDrill, Score, ThreadDrill
+from umber_trunk.core.prove.drills import GIVEN, FaceDrill, FaultDrill, PoweredDrill, Score, ThreadDrill
 from umber_trunk.core.prove.faults import WORDS
+from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
+from umber_trunk.core.prove.plan import make_plan
+from umber_trunk.core.prove.powered import CAUTIONS
 from umber_trunk.core.prove.priors import priors
+from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import counted, show_ohms
 
@@ -19,9 +23,89 @@ class Drilling:
     def __init__(self, results: Results, drill: str, seed: int) -> None:
         self.drill, self.right = drill, False
         self.net: Netlist = results.once(netlist)
-        self.fault = FaultDrill(self.net, seed, results.once(priors)) if drill == "fault" else None
+        self.fault = FaultDrill(self.net, seed, results.once(priors), drill) if drill in GIVEN else None
+        self.powered = PoweredDrill(results, seed) if drill == "powered" else None
         self.face = FaceDrill(results, seed) if drill == "face" else None
         self.thread = ThreadDrill(results, seed) if drill == "thread" else None
+
+    @property
+    def ends(self) -> tuple[list[str], tuple[str, str] | None]:
+        """(ends at which a tip can be set, the two that the first symptom is between); none where nothing is probed."""
+        if self.powered is not None:
+            search = self.powered.search
+            return list(dict.fromkeys(place[0] for place in search.pins)), (
+                search.load.plus.end,
+                list(search.pins)[-1][0],
+            )
+        if self.fault is None:
+            return [], None
+        ends = list(dict.fromkeys(point[0] for point in self.net.points))
+        single = next((one.probe for one in self.fault.symptoms if one.probe.single and not one.probe.part), None)
+        return ends, (single.a[0][0], single.b[0][0]) if single is not None and EARTH not in (
+            single.a[0],
+            single.b[0],
+        ) else None
+
+    @property
+    def parts(self) -> list[tuple[str, str]]:
+        """(words, line) of millivolts that can be read, of the drill that needs them."""
+        if self.drill != "lug":
+            return []
+        plan = make_plan(self.net, Meter())
+        return [(test.text.rpartition(",")[0], f"across {test.probe.wire} {test.probe.part}") for test in plan.of("millivolt") if test.probe is not None]  # fmt: skip
+
+    @property
+    def answers(self) -> list[tuple[str, str]]:
+        """(words, line) of what can be said it is, where the lines are few enough to choose from."""
+        if self.powered is not None:
+            return [(one.words, f"say {one.kind} {one.where}") for one in self.powered.search.named()]
+        if self.fault is None:
+            return []
+        wires = dict.fromkeys(wire for one in self.fault.symptoms for wire in self._near(one.probe))
+        ends = self.net.index.ends
+        if self.drill == "lug":
+            joints = [
+                (wire, place[0])
+                for wire in wires
+                for place in self.net.places(wire)
+                if self.net.screwed(wire, place[0])
+            ]
+            return [(f"{wire} at {ends[end].name}: {words}", f"say {what} {wire}@{end}") for wire, end in joints for what, words in (("high", "the crimp"), ("stud", "the nut"))]  # fmt: skip
+        if self.drill == "loose":
+            return [(f"{ends[end].name} isn’t home", f"say loose {end}") for end in dict.fromkeys(place[0] for wire in wires for place in self.net.places(wire))] + [(f"{wire} is open", f"say open {wire}") for wire in wires]  # fmt: skip
+        rows = [
+            (f"{wire} {words}", f"say {what} {wire}")
+            for wire in wires
+            for what, words in (("open", "is open"), ("high", "has a bad joint"))
+        ]
+        pairs = [(a, b) for n, a in enumerate(list(wires)[:12]) for b in list(wires)[n + 1 : 12]]
+        return rows + [(f"{a} and {b} {words}", f"say {what} {a},{b}") for what, words in (("swap", "are changed over"), ("short", "touch")) for a, b in pairs]  # fmt: skip
+
+    def _near(self, probe: Probe) -> list[str]:
+        """The wires at a reading's places; of one between many points those at its first."""
+        places = {*probe.a[:6], *probe.b[:6]}
+        return [wire for wire in self.net.facts if places & set(self.net.places(wire))]
+
+    @property
+    def last(self) -> tuple[float, float, str] | None:
+        """(what was read last, what a sound one reads, both in words), None before the first."""
+        if self.powered is not None:
+            if not (taken := self.powered.search.readings):
+                return None
+            a, b, volts = taken[-1]
+            sound = self.powered.search.expected(a, b)
+            return volts, sound, f"{volts:.2f} V; sound: {sound:.2f} V"
+        if self.fault is None or not self.fault.taken:
+            return None
+        one = self.fault.taken[-1]
+        sound = math.inf if one.expect is None else one.expect
+        if one.probe.part:
+            return (
+                one.ohm,
+                sound,
+                f"{_millivolts(one.ohm, one.probe.amps)}; sound: {_millivolts(sound, one.probe.amps)}",
+            )
+        return one.ohm, sound, f"{_told(one.ohm)}; sound: {_told(one.expect)}"
 
     @property
     def opening(self) -> str:
@@ -34,8 +118,21 @@ class Drilling:
                 rows.append(
                     f"  {a}{' and others' if len(one.probe.a) > 1 else ''} to {b}{' and others' if len(one.probe.b) > 1 else ''}: {read_}, expected {wanted}"
                 )
-            rows.append("probe END:CAVITY END:CAVITY   reads;   say KIND WIRE[,WIRE]   answers: " + ", ".join(WORDS))
+            if self.drill == "lug":
+                rows.append("across WIRE PART (stud@END, crimp@END, along)   reads millivolts, a current flows;   say high WIRE@END for a bad crimp, say stud WIRE@END for a nut.")  # fmt: skip
+            else:
+                rows.append(
+                    "probe END:CAVITY END:CAVITY   reads;   say KIND WIRE[,WIRE]   answers (END for a plug): "
+                    + ", ".join(WORDS)
+                )
             return "\n".join(rows)
+        if self.powered is not None:
+            search = self.powered.search
+            return "\n".join([
+                f"{search.load.name} doesn’t work; everything is plugged in and the source is on. What is it? {CAUTIONS[0]}",
+                "volts END:CAVITY END:CAVITY   reads;   say KIND WHERE   answers: " + ", ".join(f"{row.kind} {row.where}" for row in search.named()),
+                "Places: " + ", ".join(self.net.said(place) for place in search.pins),
+            ])  # fmt: skip
         if self.face is not None:
             spots = ", ".join(spot.label for spot in self.face.face.spots)
             return f"{self.face.question}\nCavities: {spots}"
@@ -50,6 +147,8 @@ class Drilling:
             raise InputError("Nothing was said.")
         if self.fault is not None:
             return self._enter_fault(words)
+        if self.powered is not None:
+            return self._enter_powered(words)
         if self.face is not None:
             return self._over(self.face.answer(words[0]))
         assert self.thread is not None
@@ -64,9 +163,28 @@ class Drilling:
         if words[0] == "probe" and len(words) == 3:
             one = self.fault.probe(self.place(words[1]), self.place(words[2]))
             return f"{_told(one.ohm)}; a sound unit: {_told(one.expect)}", False
+        if words[0] == "across" and len(words) == 3:
+            one = self.fault.across(words[1], words[2])
+            return (
+                f"{_millivolts(one.ohm, one.probe.amps)} at {one.probe.amps:g} A; a sound unit: {_millivolts(one.expect, one.probe.amps)}",
+                False,
+            )
         if words[0] == "say" and len(words) == 3 and words[1] in WORDS:
             return self._over(self.fault.name(words[1], words[2].split(",")))
         raise InputError("probe END:CAVITY END:CAVITY, or say KIND WIRE[,WIRE].")
+
+    def _enter_powered(self, words: list[str]) -> tuple[str, bool]:
+        assert self.powered is not None
+        if words[0] == "volts" and len(words) == 3:
+            read, sound = self.powered.volts(*(self._plain(word) for word in words[1:]))
+            return f"{read:.2f} V; a sound harness: {sound:.2f} V", False
+        if words[0] == "say" and len(words) >= 3:
+            return self._over(self.powered.name(words[1], " ".join(words[2:])))
+        raise InputError("volts END:CAVITY END:CAVITY, or say KIND WHERE.")
+
+    def _plain(self, text: str) -> Point:
+        end, _, cavity = text.rpartition(":")
+        return end, cavity
 
     def place(self, text: str) -> Point:
         """A place from END:CAVITY or earth."""
@@ -87,3 +205,7 @@ class Drilling:
 
 def _told(ohm: float | None) -> str:
     return "nothing" if ohm is None or math.isinf(ohm) else show_ohms(ohm)
+
+
+def _millivolts(ohm: float | None, amps: float) -> str:
+    return "nothing" if ohm is None or math.isinf(ohm) else f"{1e3 * ohm * amps:.2f} mV"

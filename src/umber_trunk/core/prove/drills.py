@@ -16,16 +16,21 @@ from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.prove.faults import Fault, words_of
+from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
+from umber_trunk.core.prove.plan import make_plan, part_probe, test_amps
+from umber_trunk.core.prove.powered import Powered
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Prover, Taken
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.results import Results
 
-DRILLS = ("fault", "face", "thread")
+DRILLS = ("fault", "lug", "loose", "powered", "face", "thread")
 FOR_BEGINNERS = ("open", "swap", "high", "short")
 """Faults a beginner is given: those that show plainly."""
+GIVEN = {"fault": FOR_BEGINNERS, "lug": ("high",), "loose": ("loose",)}
+"""Drill → the kinds of fault it hides."""
 
 
 MOST_SYMPTOMS = 12
@@ -42,19 +47,23 @@ class Score:
 
 
 class FaultDrill:
-    """A unit that failed its list: the symptom is known, the fault is to be named with as few readings more as can be."""
+    """A unit that failed its list: the symptom is known, the fault is to be named with as few readings more as can be. Of the drill "lug" it is a bad
+    lug or nut on a heavy lead, of "loose" a plug that isn't home."""
 
-    def __init__(self, net: Netlist, seed: int, priors: Priors | None = None) -> None:
-        self.net, self.seed = net, seed
+    def __init__(self, net: Netlist, seed: int, priors: Priors | None = None, drill: str = "fault") -> None:
+        self.net, self.seed, self.drill = net, seed, drill
         draw = random.Random(seed)
         self.priors = priors or Priors(net)
         for _ in range(50):
-            kind = draw.choice(FOR_BEGINNERS)
+            kind = draw.choice(GIVEN[drill])
             try:
-                self.fault: Fault = self.priors.draw(draw, kind)
+                self.fault: Fault = self._heavy(draw) if drill == "lug" else self.priors.draw(draw, kind)
             except InputError:
                 continue
-            self._expert = Prover(net, priors=self.priors)
+            meter = (
+                Meter(amps=0.0) if drill == "lug" else Meter()
+            )  # by ohms alone it failed: millivolts are the learner's
+            self._expert = Prover(net, meter, make_plan(net, meter), self.priors)
             verdict = self._expert.run(Unit(net, [self.fault], seed).measure)
             if verdict.suspects:
                 break
@@ -65,6 +74,38 @@ class FaultDrill:
         self.unit = Unit(net, [self.fault], seed + 1)
         self.taken: list[Taken] = []
         self._mine = Prover(net, priors=self.priors)
+
+    def _heavy(self, draw: random.Random) -> Fault:
+        """A bad lug or nut on a heavy lead. InputError where there is none."""
+        heavy = [
+            test.probe
+            for test in make_plan(self.net, Meter()).of("millivolt")
+            if test.probe is not None and test.probe.part != "along"
+        ]
+        if not heavy:
+            raise InputError("This harness has no heavy lead under nuts at which millivolts would tell.")
+        probe = draw.choice(heavy)
+        what, _, end = probe.part.partition("@")
+        ohm = self.net.facts[probe.wire].copper_ohm * draw.uniform(1.0, 4.0) + 4 * sum(
+            self.net.facts[probe.wire].joints
+        )
+        return Fault("stud" if what == "stud" else "high", (probe.wire,), end, ohm=ohm)
+
+    def across(self, wire: str, part: str) -> Taken:
+        """Millivolts of the learner's across a part of a lead, in ohms. InputError for a part it hasn't."""
+        amps = test_amps(self.net, wire, Meter()) if wire in self.net.facts else 0.0
+        if not amps or part not in self.net.parts(wire):
+            known = ", ".join(
+                f"{one} {name}"
+                for one in self.net.facts
+                for name in self.net.parts(one)
+                if test_amps(self.net, one, Meter())
+            )
+            raise InputError(f"Millivolts can’t be read there; there are: {known[:400] or 'none'}.")
+        probe = part_probe(self.net, wire, part, amps)
+        one = self._mine.take(probe, self.unit.measure(probe))
+        self.taken.append(one)
+        return one
 
     def probe(self, a: Point, b: Point) -> Taken:
         """A reading of the learner's."""
@@ -77,18 +118,56 @@ class FaultDrill:
         return one
 
     def name(self, what: str, wires: Sequence[str]) -> Score:
-        """The learner's answer: the kind of fault and its wires."""
-        right = what == self.fault.what and set(wires) == set(self.fault.where)
+        """The learner's answer: the kind of fault and its wires, WIRE@END where the end counts."""
+        named, ends = {one.partition("@")[0] for one in wires}, {one.partition("@")[2] for one in wires} - {""}
+        asked = self.drill == "lug"
+        right = what == self.fault.what and named == set(self.fault.where) and (not asked or ends == {self.fault.end})
         told = f"It was: {words_of(self.net, self.fault)}."
-        more = len(self.taken) - self.least
-        told += (
-            f" {len(self.taken)} readings, {self.least} would do."
-            if more > 0
-            else f" {len(self.taken)} read: as few as can be."
-            if right
-            else ""
-        )
-        return Score(right, len(self.taken), self.least, told)
+        used = len(self.taken)
+        if asked and named == set(self.fault.where) and not right:
+            told += " The wire is right: ohms at its ends can’t say which joint, and whether nut or crimp; millivolts across each do."
+        elif used > self.least:
+            told += f" {used} readings; the judge took {self.least}."
+        elif right:
+            told += f" {used} read{': none was needed' if not used else ': without one nobody can tell' if used == 1 else f', no more than the judge’s {self.least}'}."
+        return Score(right, used, self.least, told)
+
+
+class PoweredDrill:
+    """A load that doesn't work on a living harness: by volts with the source on."""
+
+    def __init__(self, results: Results, seed: int) -> None:
+        self.draw = random.Random(seed)
+        loads = [load.id for load in results.figures.solution.plant.loads]
+        self.draw.shuffle(loads)
+        for load in loads:
+            try:
+                self.search = Powered(results, load)
+            except InputError:
+                continue
+            break
+        else:
+            raise InputError(
+                "This harness has no load that is found plugged in: none is fed, or its source is for a qualified person."
+            )
+        dead = [n for n, one in enumerate(self.search.suspects) if one.kind not in ("sound", "source")]
+        self.truth = self.search.suspects[number := self.draw.choice(dead)]
+        self._volts = self.search.at(number)
+
+    def volts(self, a: Point, b: Point) -> tuple[float, float]:
+        """(volts read, volts of a sound harness) between two places on the way."""
+        for place in (a, b):
+            if place not in self.search.pins:
+                raise InputError(f"{':'.join(place)} isn’t on the way of {self.search.load.name}; there are: {', '.join(':'.join(one) for one in self.search.pins)}.")  # fmt: skip
+        read = float(self._volts[self.search.pins[a]] - self._volts[self.search.pins[b]]) + self.draw.gauss(0, 0.02)
+        self.search.read(a, b, read)
+        return read, self.search.expected(a, b)
+
+    def name(self, kind: str, where: str) -> Score:
+        """The learner's answer."""
+        right = (kind, where) == (self.truth.kind, self.truth.where)
+        used = len(self.search.readings)
+        return Score(right, used, used, f"It was: {self.truth.words}. {self.truth.mend[:1].upper()}{self.truth.mend[1:]}. {used} readings.")  # fmt: skip
 
 
 @dataclass

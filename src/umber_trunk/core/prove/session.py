@@ -16,7 +16,18 @@ from umber_trunk.core.prove.clipping import box_readings, by_hand_readings
 from umber_trunk.core.prove.faults import IN_LINE, act_of
 from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
-from umber_trunk.core.prove.plan import OPEN_OHM, SECONDS, WALK_S, Plan, Test, band_of, make_plan, part_probe, test_amps
+from umber_trunk.core.prove.plan import (
+    OPEN_OHM,
+    READS,
+    SECONDS,
+    WALK_S,
+    Plan,
+    Test,
+    band_of,
+    make_plan,
+    part_probe,
+    test_amps,
+)
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.suspicion import ALIKE_SD, ALIKE_SHARE, Judge, Verdict
@@ -86,7 +97,8 @@ class Prover:
     def take(self, probe: Probe, ohm: float, test: Test | None = None, least: float = OPEN_OHM) -> Taken:
         """A reading, judged against its own band."""
         if test is not None:
-            expect, low, high, number = test.expect, test.low, test.high, test.n
+            number, per = test.n, test.value_of(1.0)
+            expect, low, high = (None if one is None else one / per for one in (test.expect, test.low, test.high))
             ok = test.judged(test.value_of(ohm))
         else:
             number = 0
@@ -126,6 +138,8 @@ class Prover:
             else:
                 for test in mine:
                     assert test.probe is not None
+                    if kind in ("millivolt", "shake") and self._open(test):
+                        continue  # no current goes through what is open, and bending it tells nothing more
                     ohm = yield Step(test.probe, test)
                     self.take(test.probe, ohm, test)
         for _ in range(MOST_FOLLOW):
@@ -158,6 +172,12 @@ class Prover:
                     self.shorted = True  # no high voltage onto what is known to lead
                     return
                 a, b = asking.send(not one.ok)
+
+    def _open(self, test: Test) -> bool:
+        """Whether an ohmmeter found nothing over one of a test's wires."""
+        wires = {one.n: set(one.wires) for one in self.plan.tests if one.kind in READS}
+        gone = [wires[one.test] for one in self.standing if one.test in wires and math.isinf(one.ohm)]
+        return any(set(test.wires) & row for row in gone)
 
     def _one_cause(self) -> bool:
         """Whether one fault, or those no reading parts from it, explains all that was read so far, beyond doubt."""

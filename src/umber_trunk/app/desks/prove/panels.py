@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPlainTextEdit
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.prove.drill_bench import DrillBench, dial
 from umber_trunk.app.desks.prove.probe_view import shown_value
 from umber_trunk.app.widgets.asked import one_of, text_asked
 from umber_trunk.app.widgets.desk import Panel, beside, button, heading, hint, row
@@ -26,6 +27,7 @@ from umber_trunk.core.prove.drilling import Drilling
 from umber_trunk.core.prove.entering import Entering
 from umber_trunk.core.prove.identify import scheme
 from umber_trunk.core.prove.loops import Budget, Stairs, budgets, stairs
+from umber_trunk.core.prove.netlist import Point
 from umber_trunk.core.prove.plan import Test
 from umber_trunk.core.prove.spare_pair import take_spare
 from umber_trunk.core.prove.testsheet import band_text, show
@@ -38,7 +40,14 @@ WAY_WORDS = {
     "partner": "with a partner at the far end",
     "tags": "resistors on the far ends",
 }
-DRILL_WORDS = {"fault": "find the fault", "face": "find the cavity", "thread": "what threads on first"}
+DRILL_WORDS = {
+    "fault": "find the fault",
+    "lug": "a bad lug on a heavy lead",
+    "loose": "a plug not home",
+    "powered": "found plugged in",
+    "face": "find the cavity",
+    "thread": "what threads on first",
+}
 
 
 class ListPanel(Panel):
@@ -294,14 +303,24 @@ class DrillPanel(Panel):
         self.face = FaceView()
         self.face.wants.connect(self._pointed)
         self.face.setVisible(False)
+        self.bench = DrillBench()
+        self.bench.probed.connect(self._probed)
+        self.bench.setVisible(False)
+        self.choices = QComboBox()
+        self.choices.setAccessibleName(tr("What it is"))
+        self.say = button("That is it", self._say)
+        self.parts = QComboBox()
+        self.parts.setAccessibleName(tr("Millivolts across"))
+        self.parts.activated.connect(lambda _: self._across())
         self.words = QPlainTextEdit()
         self.words.setReadOnly(True)
         self.words.setAccessibleName(tr("The drill"))
         self.line = Line()
         self.line.setAccessibleName(tr("Your turn"))
         self.line.returnPressed.connect(self.enter)
-        self.column.addLayout(Flow(self.kind, self.seed, start))
+        self.column.addLayout(Flow(self.kind, self.seed, start, self.parts, self.choices, self.say))
         self.column.addWidget(self.face, 2)
+        self.column.addWidget(self.bench, 3)
         self.column.addWidget(self.words, 2)
         self.column.addWidget(self.line)
         self.column.addWidget(
@@ -336,9 +355,51 @@ class DrillPanel(Panel):
         self.words.setPlainText(self.drill.opening)
         self.line.setEnabled(True)
         face = self.drill.face
+        self._offer(drill)
         self.face.setVisible(face is not None)
         if face is not None:
             self.face.show_face(_unnamed(face.face), {}, "")
+
+    def _offer(self, drill: Drilling) -> None:
+        """What a drill is done with: two ends and a needle, millivolts across parts, and the answers there are."""
+        ends, first = drill.ends
+        self.bench.setVisible(bool(ends))
+        if ends:
+            only = frozenset(drill.powered.search.pins) if drill.powered is not None else frozenset[Point]()
+            self.bench.offer(drill.net, ends, first, only)
+        for box, rows in ((self.parts, drill.parts), (self.choices, drill.answers)):
+            box.clear()
+            box.setVisible(bool(rows))
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+            for words, line in rows:
+                box.addItem(words, line)
+        self.say.setVisible(bool(drill.answers))
+
+    def _probed(self, a: Point, b: Point) -> None:
+        if self.drill is not None and self.line.isEnabled():
+            self.line.setText(f"{'volts' if self.drill.powered is not None else 'probe'} {':'.join(a)} {':'.join(b)}")
+            self.enter()
+
+    def _across(self) -> None:
+        self.line.setText(str(self.parts.currentData()))
+        self.enter()
+
+    def _say(self) -> None:
+        self.line.setText(str(self.choices.currentData()))
+        self.enter()
+
+    def _moved(self) -> None:
+        """The needle where the last reading stands."""
+        if self.drill is not None and (last := self.drill.last) is not None:
+            read, sound, words = last
+            if self.drill.powered is not None:
+                whole = 1.1 * self.drill.powered.search.volts
+                self.bench.needle.show_reading(abs(read) / whole, abs(sound) / whole, words)
+            elif self.drill.drill == "lug":
+                most = max(4 * sound, 1.2 * read, 1e-6)
+                self.bench.needle.show_reading(read / most, sound / most, words)
+            else:
+                self.bench.needle.show_reading(dial(read), dial(sound), words)
 
     def _pointed(self, label: str) -> None:
         self.line.setText(label)
@@ -354,6 +415,7 @@ class DrillPanel(Panel):
         except UmberError as why:
             told, over = f"✕ {why}", False
         self.words.appendPlainText(f"\n> {text}\n{told}")
+        self._moved()
         self.line.clear()
         if over:
             self.line.setEnabled(False)
