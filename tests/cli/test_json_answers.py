@@ -32,7 +32,7 @@ CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
     "wirecheck": (("--claim", "35 mm2 copper", "--length", "2m", "--mass", "620g", "--resistance", "1.1mohm", "--in", "shore", "--sold", "9 m", "--coil-resistance", "5 mohm"),
                   ("--claim", "35 mm2 copper", "--length", "2m", "--mass", "620g", "--resistance", "8.9mohm")),
     "order": (("shore",), ("empty",)), "log": (("tractor",),), "charts": (("tractor",),), "tests": (("loops",), ("empty",)),
-    "prove": (("shore", "--sim"), ("shore", "--sim", "--fault", "open:T4")), "identify": (("5",), ("2",)), "learn": (("shore", "--from", "logger", "--to", "probe", "--sim"),),
+    "prove": (("shore", "--sim"), ("shore", "--sim", "--fault", "open:T4"), ("tractor", "--sim", "--powered", "beacon", "--fault", "fuse:F5")), "faults": ((),), "identify": (("5",), ("2",)), "learn": (("shore", "--from", "logger", "--to", "probe", "--sim"),),
     "loops": (("loops",), ("empty",)), "units": (("tractor",), ("tractor", "hand", "Mara"), ("empty",)), "diff": (("tractor@1", "tractor"), ("tractor#lot 1/1", "tractor#lot 1/2")),
     "upgrade": (("tractor2", "lot 1/2"),), "repair": (("tractor", "lot 1/2"),), "verify": (("tractor",), ("empty",)), "disputes": (("tractor",), ("empty",)), "check": (("barge",), ("empty",)), "solve": (("barge",), ("unfed.json",)),
     "history": (("barge",), ("cut",)), "salvage": (("barge", "-o", "made3.umber"), ("cut", "-o", "made4.umber")), "copies": ((),), "status": (("barge",), ("loops",), ("tractor",), ("empty",)), "station": ((),),

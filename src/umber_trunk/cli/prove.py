@@ -227,8 +227,8 @@ def _powered(args: argparse.Namespace) -> int:
     named, (_, unknown) = search.named(), search.weights()
     if args.json:
         out({
-            "load": args.powered, "readings": [{"from": ":".join(a), "to": ":".join(b), "volts": volts, "expect": round(search.expected(a, b), 3)} for a, b, volts in search.readings],
-            "faults": [{"what": one.kind, "where": one.where, "probability": round(one.probability, 4), "words": one.words, "mend": one.mend} for one in named if one.probability > 0.003], "unknown": round(unknown, 4),
+            "load": args.powered, "read": [{"from": ":".join(a), "to": ":".join(b), "volts": volts, "expect": round(search.expected(a, b), 3)} for a, b, volts in search.readings],
+            "faults": [{"what": one.kind, "where": one.where, "probability": round(one.probability, 4), "words": one.words, "mend": one.mend} for one in named if one.probability > 0.003], "unknown": {"probability": round(unknown, 4), "nets": []},
         })  # fmt: skip
         return FAULTS
     for one in named[:4]:

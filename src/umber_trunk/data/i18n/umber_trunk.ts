@@ -44,6 +44,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>A sheet for each loop: its stairs, cores, tags, spares, and places to mark in red</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>A shelf file for all harnesses…</source>
         <translation type="unfinished"></translation>
@@ -1149,6 +1154,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="core/stages.py"/>
+        <source>Loop sheets</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Loop sheets…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>Loops</source>
         <translation type="unfinished"></translation>
@@ -1261,6 +1276,11 @@
     <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>Metres</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Millivolts across</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2184,6 +2204,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>That is it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/widgets/telling.py"/>
         <source>That is too long to be one line; a list is imported with Ctrl+I.</source>
         <translation type="unfinished"></translation>
@@ -2570,6 +2595,11 @@
     </message>
     <message>
         <location filename="app/desks/prove/desk.py"/>
+        <source>What was it? The judge learns from it how often each is met here.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
         <source>What was looked at, tugged or shaken isn't right</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2896,6 +2926,11 @@
     <message>
         <location filename="app/desks/make/bench_tabs.py"/>
         <source>n</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/desk.py"/>
+        <source>none of these, or not known</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
