@@ -216,12 +216,15 @@ def _powered(args: argparse.Namespace) -> int:
             if not args.json:
                 print(f"{said}; read {volts:.2f} V")
             continue
-        print(f"{said}. Volts:", flush=True)
+        print(f"{said}. Volts (or: 11.2 twin 11.6, with what a sound one of the same make has there):", flush=True)
         words = next(lines, "q").strip()
         if words.lower() in ("q", "quit"):
             break
         try:
-            search.read(ask.a, ask.b, read(words, VOLTAGE, "V").value)
+            mine, _, twin = words.partition("twin")
+            search.read(
+                ask.a, ask.b, read(mine, VOLTAGE, "V").value, read(twin, VOLTAGE, "V").value if twin.strip() else None
+            )
         except UmberError as why:
             print(f"✕ {why}", flush=True)
     named, (_, unknown) = search.named(), search.weights()

@@ -57,6 +57,14 @@ def test_volts_are_those_of_a_divider(times: float) -> None:
             assert plus == pytest.approx(12 / (1 + times) if one.kind == "wire" else 12, abs=0.02)
             assert minus == pytest.approx(0 if one.kind == "wire" else 12 * times / (1 + times), abs=0.02)
     assert {one.where for one in search.suspects if one.kind == "wire"} == {"P0"}, "the other lamp's wires don't starve this one"
+    search.read(("lamp0", "+"), ("lamp0", "-"), 10.0, twin=10.1)
+    twin = {one.kind: one.probability for one in search.named()}
+    search.readings.clear()
+    search._twin.clear()
+    search.read(("lamp0", "+"), ("lamp0", "-"), 10.0)
+    alone = {one.kind: one.probability for one in search.named()}
+    assert twin["load"] > 5 * alone["load"], "10 V is what a sound twin has there: the lamp itself is dead"
+    search.readings.clear()
     assert search.next() is not None
     assert search.next().expect == pytest.approx(12, abs=0.01)  # type: ignore[union-attr]
 

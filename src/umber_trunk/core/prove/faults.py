@@ -126,6 +126,12 @@ def faulty_ohm(net: Netlist, fault: Fault) -> float:
     return KINDS[fault.what].ohm(net, fault)
 
 
+def within(fault: Fault, sd_share: float) -> Fault:
+    """The fault with what its ohms may be: nine of ten of a normal error that is so much of them."""
+    spread = 1.645 * sd_share * fault.ohm
+    return replace(fault, ohm_low=fault.ohm - spread, ohm_high=fault.ohm + spread)
+
+
 def wires_of(net: Netlist, fault: Fault) -> tuple[str, ...]:
     """The wires a fault is about: its own, those of its cable or screen, or all that arrive at its ends."""
     of = KINDS[fault.what].of

@@ -100,6 +100,7 @@ class Powered:
             raise InputError(f"Nothing feeds {self.load.name}: no volts can be looked for at it.")
         self.plus, self.minus = int(ends[0][self.row]), int(ends[1][self.row])
         self._load_ohm = self._loads()
+        self._twin: dict[frozenset[Point], float] = {}
         self.sound = self._solved(Suspected("sound", "", "", ""))
         self.pins = self._pins()
         self.suspects = list(self._suspects())
@@ -235,13 +236,15 @@ class Powered:
 
     # what readings say
 
-    def read(self, a: Point, b: Point, volts: float) -> None:
-        """A reading taken. InputError for a place that isn't on the way, or volts the source can't give."""
+    def read(self, a: Point, b: Point, volts: float, twin: float | None = None) -> None:
+        """A reading taken; `twin`: what a sound harness of the same make has there, which outweighs what is worked out. InputError for a place that isn't on the way, or volts the source can't give."""
         for place in (a, b):
             if place not in self.pins:
                 raise InputError(f"{quoted(':'.join(place))} isn’t a place on the way of {self.load.name}.")
         if not abs(volts) <= 1.5 * max(self.plant.source_volts):
             raise InputError(f"{volts:g} V is more than this source gives: read it again.")
+        if twin is not None and abs(expected := self.expected(a, b)) > 0.1 * self.volts and twin * expected > 0:
+            self._twin[frozenset((a, b))] = twin / expected
         self.readings.append((a, b, volts))
 
     def at(self, number: int) -> Floats:
@@ -263,7 +266,7 @@ class Powered:
         log = np.log(self.prior * (1 - UNKNOWN))
         none = math.log(UNKNOWN)
         for a, b, volts in self.readings:
-            predicted = self._at[:, self.pins[a]] - self._at[:, self.pins[b]]
+            predicted = (self._at[:, self.pins[a]] - self._at[:, self.pins[b]]) * self._twin.get(frozenset((a, b)), 1.0)
             sd = self._sd(predicted)
             fits = np.exp(-0.5 * ((volts - predicted) / sd) ** 2) / (sd * math.sqrt(2 * math.pi))
             anything = 1 / (2.2 * self.volts)

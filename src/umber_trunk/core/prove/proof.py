@@ -121,7 +121,7 @@ class Proof:
             low = self.net.design.project.insulation_ohm if insulation else OPEN_OHM
         told = "Halving: which of them leads."
         if following is not None and following.again:
-            told = "Again, the probe set anew: one that slipped may be all there was to it."
+            told = "Again, the place wiped and the probe set anew: a film or a slip may be all there was to it."
         elif following is not None:
             told = f"This tells most: {following.bits:.1f} bits in {following.seconds:.0f} s."
         kind = "insulation" if insulation else "follow" if probe.single else "shorts"

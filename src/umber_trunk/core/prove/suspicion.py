@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, weights_of
-from umber_trunk.core.prove.faults import IN_LINE, LEADS, Fault, act_of, wires_of, words_of
+from umber_trunk.core.prove.faults import IN_LINE, LEADS, Fault, act_of, wires_of, within, words_of
 from umber_trunk.core.prove.gauss import log_each
 from umber_trunk.core.prove.in_line import InLine
 from umber_trunk.core.prove.meter import DECADES, SLIP, log_insulation, log_stray
@@ -25,7 +25,7 @@ from umber_trunk.core.prove.netlist import EARTH, Point
 from umber_trunk.core.prove.plan import test_amps
 from umber_trunk.core.prove.priors import LEAK_OHM, MANY
 from umber_trunk.core.prove.state import at_part
-from umber_trunk.core.prove.touching import LEAST_LEAK_OHM, Touching
+from umber_trunk.core.prove.touching import INSULATION_SHARE, LEAST_LEAK_OHM, Touching
 from umber_trunk.core.prove.whole import Whole
 from umber_trunk.core.units import show_ohms
 
@@ -287,7 +287,7 @@ class Judge(InLine, Touching, Whole):
             ohm = self.readings[narrowest].ohm
             ohm = max(ohm, 1.0)
             for wire in wires:
-                fault = Fault("leak", (wire,), ohm=ohm)
+                fault = within(Fault("leak", (wire,), ohm=ohm), INSULATION_SHARE)
                 log_prior = (
                     log_depth
                     + math.log(self.priors.shares["leak"] / len(self.priors.wires))

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, Evidence
-from umber_trunk.core.prove.faults import SHORT_OHM, Fault
+from umber_trunk.core.prove.faults import SHORT_OHM, Fault, within
 from umber_trunk.core.prove.meter import SLIP
 from umber_trunk.core.prove.priors import LEAK_OHM
 from umber_trunk.core.prove.state import State
@@ -20,6 +20,8 @@ RESISTIVE, PER_OHM = 0.4, 0.05
 """Of the shorts and leaks, how many are a resistance between two nets; and of those, how many lie within a tenth of the ohms read."""
 CLIPPED_OHM, CLIPPED_HIGH = 2.0, math.log(0.01)
 """Wires that touch read more than so much between points clipped together as seldom as that."""
+READ_SHARE, INSULATION_SHARE = 0.03, 0.12
+"""One standard deviation of the ohms between two nets, as a share: read by an ohmmeter, or by an insulation tester."""
 LEAST_LEAK_OHM = 0.5 * LEAK_OHM[0]
 """What an ohmmeter reads between nets is a short below this, a leak above."""
 
@@ -34,7 +36,7 @@ class Touching(Evidence):
         for islands, ones, twos, ohm in self._joined(belief, 0.0, LEAST_LEAK_OHM):
             found += self._touch(belief, islands, ones, twos, log_depth)
             if ohm > LEAST_RESISTIVE_OHM:
-                fault = Fault("short", (ones[0], twos[0]), ohm=ohm, along=0.5)
+                fault = within(Fault("short", (ones[0], twos[0]), ohm=ohm, along=0.5), READ_SHARE)
                 share = self.priors.shares["short"] * RESISTIVE / max(self._pairs, 1) * PER_OHM
                 found += self._if_likely(belief, self._child(belief, fault, log_depth + math.log(share)))
         return found
@@ -44,7 +46,8 @@ class Touching(Evidence):
         found: list[Belief] = []
         for _, ones, twos, ohm in self._joined(belief, LEAST_LEAK_OHM, self.meter.over_ohm):
             share = self.priors.shares["leak"] * RESISTIVE / max(self._pairs, 1) * PER_OHM
-            child = self._child(belief, Fault("leak", (ones[0], twos[0]), ohm=ohm), log_depth + math.log(share))
+            fault = within(Fault("leak", (ones[0], twos[0]), ohm=ohm), READ_SHARE)
+            child = self._child(belief, fault, log_depth + math.log(share))
             found += self._if_likely(belief, child)
         return found
 

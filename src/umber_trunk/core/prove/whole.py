@@ -6,11 +6,11 @@ import math
 from collections.abc import Iterable
 
 from umber_trunk.core.prove.belief import NEGLIGIBLE, Belief, Evidence
-from umber_trunk.core.prove.faults import Fault
+from umber_trunk.core.prove.faults import Fault, within
 from umber_trunk.core.prove.meter import SHAKEN
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.priors import BREAKS
-from umber_trunk.core.prove.touching import LEAST_LEAK_OHM, PER_OHM
+from umber_trunk.core.prove.touching import INSULATION_SHARE, LEAST_LEAK_OHM, PER_OHM
 
 LEAST_SIGNS = 2
 """So many readings have to speak for a fault of a whole plug or cable; a single one has nearer causes."""
@@ -99,7 +99,10 @@ class Whole(Evidence):
             if across:
                 # what is read between points clipped together is less than between two cavities: two that are alone say it best
                 fewest = min(across, key=lambda at: len(self.readings[at].probe.a) * len(self.readings[at].probe.b))
-                yield Fault("wet", (end,), ohm=self._per_pair(belief, fewest, islands)), log_prior
+                yield (
+                    within(Fault("wet", (end,), ohm=self._per_pair(belief, fewest, islands)), INSULATION_SHARE),
+                    log_prior,
+                )
 
     def _reaches(self, belief: Belief, at: int, islands: set[int]) -> bool:
         probe = self.readings[at].probe
