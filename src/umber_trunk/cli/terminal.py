@@ -118,10 +118,11 @@ def stoppable(
     threading.Thread(target=run, daemon=True, name="work").start()
     progress, since = Progress(), time.monotonic()
     try:
+        if last_words is not None:  # what can say what it has says how far it is, too
+            ended.wait()
         while not ended.wait(PROGRESS_S[0]):
-            if last_words is None:
-                at = f" ({at_what()})" if at_what is not None else ""
-                progress(f"still at it after {time.monotonic() - since:.0f} s{at}", "Ctrl-C stops it")
+            at = f" ({at_what()})" if at_what is not None else ""
+            progress(f"still at it after {time.monotonic() - since:.0f} s{at}", "Ctrl-C stops it")
     except KeyboardInterrupt:
         wanted.clear()
         ended.wait(PATIENCE_S)
