@@ -31,16 +31,6 @@ from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.project import ProjectFile
 
-DOUBTFUL = """wire,from,pin,to,pin,size,length (m),colour
-101,Fuse box,1,Work light left,1,1.5 mm2,1.2,red
-102,,2,Work light right,1,1.5 mm2,0.8,GR
-103,,3,Horn,1,1.5 mm2,1500,BK
-104,Winch box,4/5,Winch,1/2,2x4 mm2,2.1,
-105,Ignition,1,Panel lamp,1,1 mm2,1.9,WH
-106,,2,Bell,1,1 mm2,2.2,BK
-"""
-"""A shop's list with blank ends, a length a thousand times the others and a colour of two meanings."""
-
 
 def settle(window: Window) -> None:
     """Runs the event loop until everything shown has arrived and is painted."""

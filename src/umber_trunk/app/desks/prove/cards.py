@@ -32,8 +32,8 @@ def card_of(
     done = len({one.task.test.n for one in proof.answers if one.task.test is not None})
     last = proof.answers[-1] if proof.answers else None
     shown = (shown_value(last.value, last.task.unit), last.ok) if last is not None and last.task.unit else None
-    suspects = suspects_of(verdict) if verdict is not None else ()
     task = proof.now
+    suspects = suspects_of(verdict, task is None) if verdict is not None else ()
     minutes = f"about {proof.left_s() / 60:.0f} min left" if proof.left_s() > 60 else ""
     if not proof.plan.measures:
         return ProbeCard("Nothing to prove", NOTHING, said=said, wrong=True, over=True)
@@ -128,13 +128,13 @@ def _standing(record: UnitRecord | None, simulated: bool) -> tuple[str, str]:
     return "Not proven", f"Every test is in its band, but {record.why or record.state}."
 
 
-def suspects_of(verdict: Verdict) -> tuple[tuple[str, float, str], ...]:
-    """The likeliest of each group of faults with its own probability, and what can't be told from it with theirs."""
+def suspects_of(verdict: Verdict, over: bool = False) -> tuple[tuple[str, float, str], ...]:
+    """The likeliest of each group of faults with its own probability, and what can't be told from it with theirs; once it is `over` what mends it."""
     rows: list[tuple[str, float, str]] = []
     for first, *mates in verdict.alike[:MOST_SUSPECTS]:
         others = "; ".join(f"{mate.words.split(':')[0]} ({100 * mate.probability:.0f} %)" for mate in mates[:3])
-        alike = f"; reads alike: {others}{' …' if len(mates) > 3 else ''}" if mates else ""
-        more = f"{first.mend}{alike}"
+        alike = f"reads alike: {others}{' …' if len(mates) > 3 else ''}" if mates else ""
+        more = "; ".join(part for part in (first.mend if over else "", alike) if part)
         rows.append((first.words, first.probability, more))
     if verdict.unexplained:
         rows.append(

@@ -129,8 +129,8 @@ class LoopsPanel(Panel):
         sheets = button("Loop sheets…", lambda: desk.wants_export.emit("loops-pdf"), tip="A sheet for each loop: its stairs, cores, tags, spares, and places to mark in red")  # fmt: skip
         self.column.addLayout(row(heading("Loops at 22 mA, hot"), None, sheets))
         upper = QHBoxLayout()
-        upper.addWidget(self.loops, 5)
-        upper.addWidget(self.stairs, 6)
+        upper.addWidget(self.loops, 1)
+        upper.addWidget(self.stairs, 1)
         self.column.addLayout(upper, 3)
         self.column.addLayout(row(heading("Cores and pairs"), None, spare))
         self.column.addWidget(self.pairs, 2)
@@ -187,10 +187,9 @@ def _loop_columns() -> list[Column]:
         return theme.GOOD if one.ok else theme.BROKEN
 
     return [
-        Column("Loop", lambda b: b.name, width=220), Column("Left", lambda b: f"{b.left_v:.2f} V{'' if b.ok else ' ✕'}", right=True, colour=ink, key=lambda b: b.left_v, width=76),
+        Column("Loop", lambda b: b.name, width=-1), Column("Left", lambda b: f"{b.left_v:.2f} V{'' if b.ok else ' ✕'}", right=True, colour=ink, key=lambda b: b.left_v, width=76),
         Column("Needs", lambda b: f"{b.need_v:g} V", right=True, key=lambda b: b.need_v, width=64), Column("Supply", lambda b: f"{b.supply_v:.1f} V", right=True, width=64),
         Column("Barrier", lambda b: f"{b.barrier_v:.2f} V", right=True, width=68), Column("Run", lambda b: f"{b.run_v:.3f} V", right=True, width=68), Column("Receiver", lambda b: f"{b.receiver_v:.2f} V", right=True, width=72),
-        Column("", lambda b: b.told, width=-1),
     ]  # fmt: skip
 
 

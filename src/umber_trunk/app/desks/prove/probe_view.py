@@ -179,11 +179,16 @@ class ProbeView(KeyedView):
     def _suspects(self, painter: QPainter, room: QRectF, card: ProbeCard, line: float) -> None:
         wrap = int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap)
         y = room.top()
-        for words, share, more in card.suspects:
+        for number, (words, share, more) in enumerate(card.suspects):
             text = words + (f"\n{more}" if more else "")
             face = theme.font(9.5)
             needed = QFontMetricsF(face).boundingRect(QRectF(0, 0, room.width() - 58, 1e4), wrap, text).height()
             if y + max(needed, 1.8 * line) > room.bottom():
+                painter.setFont(theme.font(9))
+                painter.setPen(theme.INK_SOFT)
+                left = len(card.suspects) - number
+                words = f"… and {left} more, up to {100 * share:.0f} %"
+                painter.drawText(QRectF(room.left(), min(y, room.bottom() - line), room.width(), line), words)
                 break
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.BROKEN if share >= 0.5 else theme.TIGHT)
