@@ -17,7 +17,7 @@ from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import Plan, make_plan, test_plan
-from umber_trunk.core.prove.priors import Priors
+from umber_trunk.core.prove.priors import Priors, shares_from
 from umber_trunk.core.prove.proof import Answer
 from umber_trunk.core.prove.proof import Proof as Asking
 from umber_trunk.core.prove.suspicion import Verdict
@@ -34,6 +34,10 @@ def fresh_proof(results: Results) -> Asking:
     """A proof with nothing answered, on what is worked out of the harness already."""
     net = results.once(netlist)
     return Asking(net, plan=results.once(test_plan), priors=priors_here(net))
+
+
+MOST_AMPS = 500.0
+"""No bench supply gives more."""
 
 
 class UnitProof:
@@ -115,7 +119,7 @@ class UnitProof:
         self.made = made_wires(self.record, self._making)
         net = self.results.once(netlist)
         begun = self.begun if not self._anew else None
-        met = Priors(net, begun.shares) if begun is not None and begun.shares else priors_here(net)
+        met = Priors(net, shares_from(begun.shares)) if begun is not None and begun.shares else priors_here(net)
         self.proof = Asking(net, self.meter, self._plan(), met)
         if not self._anew:
             self.proof.replay(one.act for one in self.logged if isinstance(one.act, Test))
@@ -212,11 +216,12 @@ class UnitProof:
 
 def meter_of(begun: Proof) -> Meter:
     """The meter a proof was begun with."""
+    amps = begun.amps if 0 <= begun.amps <= MOST_AMPS else 0.0
     if not begun.floor_ohm and not begun.share:
-        return Meter(begun.four_wire, amps=begun.amps)
+        return Meter(begun.four_wire, amps=amps)
     if begun.four_wire:
-        return Meter(True, four_ohm=begun.floor_ohm, four_share=begun.share, amps=begun.amps)
-    return Meter(False, two_ohm=begun.floor_ohm, two_share=begun.share, amps=begun.amps)
+        return Meter(True, four_ohm=begun.floor_ohm, four_share=begun.share, amps=amps)
+    return Meter(False, two_ohm=begun.floor_ohm, two_share=begun.share, amps=amps)
 
 
 def _said_of(meter: Meter) -> tuple[bool, float, float]:

@@ -21,7 +21,7 @@ from umber_trunk.core.prove.faults import LEADS, Fault, act_of, parse_fault
 from umber_trunk.core.prove.meter import Meter, log_insulation
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.plan import make_plan
-from umber_trunk.core.prove.priors import SHARES
+from umber_trunk.core.prove.priors import SHARES, shares_from, shares_of
 from umber_trunk.core.prove.session import Prover, best_reading
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe, State
@@ -407,6 +407,18 @@ def test_priors_only_name_what_can_be() -> None:
         fault = one.priors.draw(draw)
         assert parse_fault(one.net, fault.word) if fault.what != "short" else set(fault.where) <= set(one.net.facts)
     assert sum(SHARES.values()) == pytest.approx(1.0)
+
+
+def test_shares_a_log_brings_along_are_whole_whatever_it_says() -> None:
+    assert shares_from({}) == pytest.approx(SHARES)
+    for said in ({"open": 0.0}, {"open": -1.0, "high": 1e300}, {"moon": 0.5}, {"open": math.nan}):
+        found = shares_from(said)
+        assert found.keys() == SHARES.keys()
+        assert all(0 < share < 1 for share in found.values())
+        assert sum(found.values()) == pytest.approx(1)
+    learnt = shares_of({"size": 100})
+    assert learnt["size"] > 0.5, "a hundred wrong sizes found outweigh the first guess"
+    assert sum(learnt.values()) == pytest.approx(1)
 
 
 def test_what_insulation_may_read_adds_up_to_everything() -> None:

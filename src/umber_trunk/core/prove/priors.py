@@ -60,6 +60,14 @@ def shares_of(found: Mapping[str, int]) -> dict[str, float]:
     return {kind: (PRACTICE * share + found.get(kind, 0)) / whole for kind, share in SHARES.items()}
 
 
+def shares_from(said: Mapping[str, float]) -> dict[str, float]:
+    """Shares as a log has them, which may come from anywhere: every kind has one above nothing, of a whole."""
+    taken = {kind: said.get(kind, share) for kind, share in SHARES.items()}
+    known = {kind: share if 1e-6 < share <= 1 else SHARES[kind] for kind, share in taken.items()}
+    whole = sum(known.values())
+    return {kind: share / whole for kind, share in known.items()}
+
+
 @dataclass(frozen=True)
 class Priors:
     """Where each kind of fault can be in a harness, and how often each is met."""
