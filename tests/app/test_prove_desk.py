@@ -238,6 +238,10 @@ def test_a_drill_is_done_on_the_faces_and_the_needle_moves(qtbot: Any, open_wind
         truth = drills.drill.fault.fault
         answer = f"say {truth.what} {truth.where[0]}@{truth.end}"
     else:
+        ends = [drills.bench.red.ends.currentData(), drills.bench.black.ends.currentData()]
+        for end in ends:
+            window.pick("ends", end)  # on the trunk: the first for the red lead, the next for the black
+        assert [side.ends.currentData() for side in (drills.bench.red, drills.bench.black)] == ends
         for side in (drills.bench.red, drills.bench.black):
             side._picked(list(side._labels)[-1])
         found = drills.drill.powered

@@ -195,6 +195,8 @@ class ProveDesk(TabbedDesk):
             self.tab(1)
         elif part == "drills":
             self.tab(4)
+        elif part == "ends" and self.stack.currentIndex() == 4:
+            return self.drills.bench.take_end(part_id)
         return super().reveal(part, part_id)
 
     def close_background(self) -> None:

@@ -156,6 +156,7 @@ class DrillBench(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.red, self.black, self.needle = Side("Red lead"), Side("Black lead"), Needle()
+        self._red_last = False
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self.red, 4)
@@ -175,6 +176,17 @@ class DrillBench(QWidget):
         for side, at in ((self.red, 0), (self.black, 1)):
             side.offer(net, ends, ends.index(first[at]) if first is not None and first[at] in ends else at, only)
         self.needle.show_reading(None, None, "")
+
+    def take_end(self, end: str) -> bool:
+        """An end chosen on the trunk: for the red lead, the next one for the black; False for one no tip goes to."""
+        side = self.black if self._red_last else self.red
+        at = side.ends.findData(end)
+        if at < 0:
+            return False
+        self._red_last = not self._red_last
+        side.ends.setCurrentIndex(at)
+        side.face.setFocus()
+        return True
 
     def _both(self) -> None:
         if self.red.place is not None and self.black.place is not None and self.red.place != self.black.place:
