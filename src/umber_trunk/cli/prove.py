@@ -91,6 +91,7 @@ def _tests(args: argparse.Namespace) -> int:
     )
     print(f"Leads are placed {plan.moves} times ({plan.moves_bound} at least); about {plan.seconds / 60:.0f} minutes.")
     _say_blind(net, plan)
+    print(Meter(four_wire=not args.two_wire, amps=_amps(args)).told)
     print("High voltage and power only once all before was sound; the local code and a licensed person decide.")
     return SOUND
 

@@ -138,7 +138,7 @@ class UnitProof:
         """Freezes the list and how it is measured, before the first answer is logged."""
         if self.begun is not None and not self._anew:
             return
-        text = plan_text(with_untold(self.proof.net, self.proof.plan))
+        text = plan_text(with_untold(self.proof.net, self.proof.plan, self.meter))
         four = self.meter.four_wire
         act = Proof(
             tests=digest_of(text), four_wire=four, box=self.box, floor_ohm=self.meter.floor_ohm, share=self.meter.four_share if four else self.meter.two_share, amps=self.meter.amps,

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from umber_trunk.core.catalog.conductors import series, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.faults import Fault, faulty_ohm
+from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.prove.plan import Plan, Test
 
@@ -37,9 +38,9 @@ def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
     return found
 
 
-def with_untold(net: Netlist, plan: Plan) -> Plan:
+def with_untold(net: Netlist, plan: Plan, meter: Meter) -> Plan:
     """The list with what it can't tell said in sentences: sizes that would pass, wires no reading goes over, wires never bent."""
-    told = []
+    told = [meter.told]
     for wires, why in _together((one.wire, f"{one.why}. To tell: {one.would}") for one in cannot_tell(net, plan)):
         told.append(f"{wires}: {why}.")
     if plan.unreached:

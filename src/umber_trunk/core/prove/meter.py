@@ -66,6 +66,14 @@ class Meter:
         """`part_sd` of many readings."""
         return np.hypot(1e-3 * self.millivolt / amps, self.millivolt_share * ohm)
 
+    @property
+    def told(self) -> str:
+        """What it can tell, in a sentence: how it is held, and how little it sees."""
+        floor, share = (self.four_ohm, self.four_share) if self.four_wire else (self.two_ohm, self.two_share)
+        held = "four wires" if self.four_wire else "two wires, leads shorted and nulled first"
+        supply = f"a supply of {self.amps:g} A for millivolts" if self.amps else "no supply for millivolts"
+        return f"Read by {held}, {supply}; wait till a reading stands. It is off by {1e3 * floor:.3g} mΩ and {100 * share:.2g} % at one standard deviation: four of them it can’t tell from sound."
+
     def over(self, kind: str) -> float:
         """The most it can show."""
         return self.insulation_over_ohm if kind == "insulation" else self.over_ohm
