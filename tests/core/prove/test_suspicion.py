@@ -137,12 +137,12 @@ def test_what_is_said_holds_on_units_of_another_author() -> None:
     """Faults as often as they are met and sound units, by `attack.workshop`'s physics and meter; 3 000 of each by `./umber trial`."""
     found, accused = Outcome(), 0
     for name in ("shore", "tractor"):
-        hidden(subject(name), 60, 7, found)
-        accused += alarms(subject(name), 40, 1.0)
+        hidden(subject(name), 30, 7, found)
+        accused += alarms(subject(name), 20, 1.0)
     told = found.all("n") - found.all("untellable")
-    assert told > 80
+    assert told > 40
     assert found.all("group") + found.all("passed") >= 0.95 * told, found.missed
-    assert found.all("passed") <= 3, found.missed  # contacts that made all the time they were looked at
+    assert found.all("passed") <= 1, found.missed  # contacts that made all the time they were looked at
     assert accused <= 1
     sure = [right for share, right in found.stated if share > 0.9]
     assert sum(sure) >= 0.93 * len(sure)
@@ -295,7 +295,7 @@ class TestFewestReadings:
     def test_small_harnesses_of_any_shape_take_no_more_than_the_best_plan(self) -> None:
         """Trees of 4 to 7 wires, an open wire or a bad joint in each: readings till one act of repair is left, against every plan there is. 200 by --long."""
         used = best = 0.0
-        for seed in range(200 if os.environ.get("UMBER_CALLS") else 12):
+        for seed in range(200 if os.environ.get("UMBER_CALLS") else 8):
             one = subject_of(generated(random.Random(seed).randint(4, 7), seed))
             wires = one.priors.wires[:6]
             faults = [Fault("open", (wire,)) for wire in wires]
