@@ -189,21 +189,21 @@ def _bench_views(album: Album) -> Iterator[Path]:
     yield album.saved("wire-check", window)
 
 
-def _proof_views(album: Album) -> Iterator[Path]:
-    """The list half done on the brine loops; the reading that tells most on a faulty barge; a drill; a unit of the tractor."""
-    window = album.opened("brine-loops.umber", demo("loops"))
+def _at_prove(window: Window) -> tuple[Window, ProveDesk]:
     window.show_stage("prove")
     desk = window.desks["prove"]
     assert isinstance(desk, ProveDesk)
     settle(window)
+    return window, desk
+
+
+def _proof_views(album: Album) -> Iterator[Path]:
+    """The list half done on the brine loops; the reading that tells most on a faulty barge; a drill; a unit of the tractor."""
+    window, desk = _at_prove(album.opened("brine-loops.umber", demo("loops")))
     desk.simulate()
     _run_to(window, desk, lambda task: task.kind == "continuity" and any("jb" in point for point in task.points), 9)
     yield album.saved("prove", window)
-    window = album.opened("barge-to-prove.umber", barge())
-    window.show_stage("prove")
-    desk = window.desks["prove"]
-    assert isinstance(desk, ProveDesk)
-    settle(window)
+    window, desk = _at_prove(album.opened("barge-to-prove.umber", barge()))
     desk.hidden.setText("short:W28,W41")
     desk.simulate()
     _run_to(window, desk, lambda task: task.following is not None, 2)
@@ -242,27 +242,17 @@ def _proof_views(album: Album) -> Iterator[Path]:
 
 def _diagnosis_views(album: Album) -> Iterator[Path]:
     """A heavy lead whose causes read alike, at the millivolts that part them; a loop as stairs; a drill on two faces."""
-    window = album.opened("leads-to-prove.umber", demo("shore"))
-    window.show_stage("prove")
-    desk = window.desks["prove"]
-    assert isinstance(desk, ProveDesk)
-    settle(window)
+    window, desk = _at_prove(album.opened("leads-to-prove.umber", demo("shore")))
     desk.hidden.setText("stud:B1@battery:0.002")
     desk.simulate()
     desk.safe.setChecked(True)
     _run_to(window, desk, lambda task: task.kind == "millivolt", 1)
     yield album.saved("millivolts", window)
-    window = album.opened("loops-to-read.umber", demo("loops"))
-    window.show_stage("prove")
-    desk = window.desks["prove"]
-    assert isinstance(desk, ProveDesk)
+    window, desk = _at_prove(album.opened("loops-to-read.umber", demo("loops")))
     desk.tab(2)
     settle(window)
     yield album.saved("stairs", window)
-    window = album.opened("barge-drill.umber", barge())
-    window.show_stage("prove")
-    desk = window.desks["prove"]
-    assert isinstance(desk, ProveDesk)
+    window, desk = _at_prove(album.opened("barge-drill.umber", barge()))
     desk.tab(4)
     wait_for(lambda: desk.drills.drill is not None)
     for side, label in ((desk.drills.bench.red, "F2"), (desk.drills.bench.black, "1")):

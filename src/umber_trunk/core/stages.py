@@ -114,7 +114,7 @@ STAGES = (
     Stage(
         "prove", "Prove", "Is it what was drawn, and if not, what is wrong?",
         tables=("loops", "tests"), checks=("core.prove.checks:check_prove",), desk="app.desks.prove.desk:ProveDesk", paints="app.trunk.story:prove_story",
-        shows=("core.prove.netlist:netlist", "core.prove.plan:test_plan"), commands=("prove",),
+        shows=("core.prove.netlist:netlist", "core.prove.plan:test_plan"), commands=("prove", "cores"),
         exports=(
             Export("tests-csv", "Test list", "-tests.csv", "store.output:tests_csv", "CSV (*.csv)"),
             Export("tests-pdf", "Test sheet", "-tests.pdf", "app.paper.book:tests_pdf", "PDF (*.pdf)"),

@@ -26,8 +26,6 @@ def found_faults() -> dict[str, int]:
 def set_found(kind: str, many: int) -> None:
     """Says how many faults of a kind the shop found in all. InputError for a kind there is none of or a count that can't be, StoreError where it
     can't be kept."""
-    if kind == "stud":
-        kind = "high"
     if kind not in SHARES:
         raise InputError(f"{quoted(kind)} is no kind of fault that is counted: {', '.join(SHARES)}.")
     if not 0 <= many <= MOST:
@@ -37,9 +35,10 @@ def set_found(kind: str, many: int) -> None:
 
 
 def count_found(kind: str) -> None:
-    """One fault more of a kind."""
+    """One fault more of a kind; a nut is a joint, and what isn't counted, such as the meter's own leads, changes nothing."""
     kind = "high" if kind == "stud" else kind
-    set_found(kind, found_faults().get(kind, 0) + 1)
+    if kind in SHARES:
+        set_found(kind, found_faults().get(kind, 0) + 1)
 
 
 def priors_here(net: Netlist) -> Priors:

@@ -12,6 +12,7 @@ import time
 from typing import Any
 from urllib.parse import quote, unquote
 
+from umber_trunk.core.prove.meter import MOST_AMPS
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import SHAKES, Probe
@@ -243,7 +244,7 @@ class Bench:
 
     def _volts(self) -> str:
         net = self.unit.net
-        if self.wire not in net.facts or self.part not in net.parts(self.wire) or not 0 < self.amps <= 1000:
+        if self.wire not in net.facts or self.part not in net.parts(self.wire) or not 0 < self.amps <= MOST_AMPS:
             self.errors.append('-221,"No part of a wire chosen, or no current"')
             return "9.91E37"
         ohm = self.unit.measure(Probe("millivolt", self.a, self.b, wire=self.wire, part=self.part, amps=self.amps))

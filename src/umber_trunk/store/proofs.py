@@ -14,7 +14,7 @@ from umber_trunk.core.keep.record import SIMULATED, made_wires, records
 from umber_trunk.core.make.events import Act, AsIs, Event, Found, Proof, Proven, Safe, Test, Undo
 from umber_trunk.core.prove.blind import with_untold
 from umber_trunk.core.prove.listed import plan_text
-from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.meter import MOST_AMPS, Meter
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import Plan, make_plan, test_plan
 from umber_trunk.core.prove.priors import Priors, shares_from
@@ -34,10 +34,6 @@ def fresh_proof(results: Results) -> Asking:
     """A proof with nothing answered, on what is worked out of the harness already."""
     net = results.once(netlist)
     return Asking(net, plan=results.once(test_plan), priors=priors_here(net))
-
-
-MOST_AMPS = 500.0
-"""No bench supply gives more."""
 
 
 class UnitProof:
@@ -69,7 +65,7 @@ class UnitProof:
             raise InputError(
                 f"This proof was begun with {_leads(said.four_wire)}, {'a switch box' if said.box else 'by hand'}: its bands are that meter’s. Go on with it, or begin the proof anew (--anew)."
             )
-        self.meter = meter or (meter_of(said) if said is not None else Meter())
+        self.meter = meter_of(said) if said is not None else meter or Meter()
         self.box = box if box is not None else said.box if said is not None else True
         self._anew = anew
         self._design = frozen_of(project.floor, self.record.design, self.record.order).design_text
@@ -225,7 +221,7 @@ def meter_of(begun: Proof) -> Meter:
 
 
 def _said_of(meter: Meter) -> tuple[bool, float, float]:
-    """What bands follow from; the supply for millivolts is asked of each reading anew."""
+    """What bands follow from. The supply for millivolts is as the proof was begun."""
     return meter.four_wire, meter.floor_ohm, meter.four_share if meter.four_wire else meter.two_share
 
 

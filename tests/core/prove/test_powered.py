@@ -96,6 +96,18 @@ def test_every_suspect_of_every_load_is_named(name: str) -> None:
     assert readings / cases < 8
 
 
+@pytest.mark.parametrize("times", [0.93, 1.0, 1.15])
+def test_a_source_that_charges_or_rests_is_taken_as_it_reads(times: float) -> None:
+    """A blown fuse on a vehicle at 11.2, 12 or 13.8 V: the same fault, by the same readings times so much."""
+    search = Powered(subject("tractor").results, "beacon")
+    at = times * search.at(next(n for n, one in enumerate(search.suspects) if (one.kind, one.where) == ("fuse", "F5")))
+    while (ask := search.next()) is not None:
+        search.read(ask.a, ask.b, float(at[search.pins[ask.a]] - at[search.pins[ask.b]]))
+    first = search.named()[0]
+    assert (first.kind, first.where, first.probability > 0.9) == ("fuse", "F5", True)
+    assert search.weights()[1] < 0.05
+
+
 def test_what_is_dangerous_or_not_there_is_refused() -> None:
     design = lamp()
     mains = design.model_copy(update={"supplies": (design.supplies[0].model_copy(update={"volts": 230.0, "ac": True}),)})

@@ -181,6 +181,10 @@ class Book(Pages):
         self.y += tall + 4
 
 
+QUIET = 2
+"""Modules of white round a code."""
+
+
 def draw_code(painter: QPainter, text: str, box: QRectF) -> None:
     """A QR code in a square, its quiet zone around it."""
     matrix = segno.make(text, micro=False, error="m").matrix
@@ -195,10 +199,6 @@ def draw_code(painter: QPainter, text: str, box: QRectF) -> None:
             if dark:  # a whole run at once, a hair larger: squares drawn singly leave white lines on some printers
                 painter.fillRect(QRectF(left + x * side, top + y * side, side * (wide + 0.02), side * 1.02), Qt.GlobalColor.black)  # fmt: skip
             x += wide
-
-
-QUIET = 2
-"""Modules of white round a code."""
 
 
 def draw_label(painter: QPainter, one: WireLabel, box: QRectF, framed: bool = False) -> None:

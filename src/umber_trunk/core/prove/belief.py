@@ -14,7 +14,7 @@ from umber_trunk.core.prove.gauss import log_each, log_sound
 from umber_trunk.core.prove.meter import SLIP, Meter, log_anything, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.prove.priors import Priors
-from umber_trunk.core.prove.state import Probe, Seen, State
+from umber_trunk.core.prove.state import Probe, Seen, State, error_of
 
 Floats = NDArray[np.float64]
 ODD = 3.5
@@ -179,14 +179,8 @@ class Evidence:
         return off, spread
 
     def _meter_sd(self, probe: Probe, ohm: float) -> float:
-        sd = float(self._meter_sds(probe, np.array(ohm)))
+        sd = float(error_of(self.meter, probe, np.array(ohm)))
         return sd if probe.single else math.hypot(sd, 0.1 * ohm, 0.005)
-
-    def _meter_sds(self, probe: Probe, ohms: Floats) -> Floats:
-        """One standard deviation of the meter's error at each of many ohms between two points or across a part."""
-        if not probe.part:
-            return self.meter.sds(probe.kind, ohms)
-        return self.meter.part_sds(probe.amps, ohms)
 
     def _odd(
         self,

@@ -7,9 +7,8 @@ import math
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.drills import GIVEN, FaceDrill, FaultDrill, PoweredDrill, Score, ThreadDrill
 from umber_trunk.core.prove.faults import WORDS
-from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
-from umber_trunk.core.prove.plan import make_plan
+from umber_trunk.core.prove.plan import millivolt_words
 from umber_trunk.core.prove.powered import CAUTIONS
 from umber_trunk.core.prove.priors import priors
 from umber_trunk.core.prove.state import Probe
@@ -49,10 +48,8 @@ class Drilling:
     @property
     def parts(self) -> list[tuple[str, str]]:
         """(words, line) of millivolts that can be read, of the drill that needs them."""
-        if self.drill != "lug":
-            return []
-        plan = make_plan(self.net, Meter())
-        return [(test.text.rpartition(",")[0], f"across {test.probe.wire} {test.probe.part}") for test in plan.of("millivolt") if test.probe is not None]  # fmt: skip
+        probes = self.fault.parts if self.fault is not None else []
+        return [(millivolt_words(self.net, probe)[0], f"across {probe.wire} {probe.part}") for probe in probes]
 
     @property
     def answers(self) -> list[tuple[str, str]]:

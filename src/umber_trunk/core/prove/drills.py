@@ -54,6 +54,8 @@ class FaultDrill:
         self.net, self.seed, self.drill = net, seed, drill
         draw = random.Random(seed)
         self.priors = priors or Priors(net)
+        self.parts = [test.probe for test in make_plan(net, Meter()).of("millivolt") if test.probe is not None] if drill == "lug" else []  # fmt: skip
+        """Where millivolts can be read, of the drill that needs them."""
         for _ in range(50):
             kind = draw.choice(GIVEN[drill])
             try:
@@ -77,11 +79,7 @@ class FaultDrill:
 
     def _heavy(self, draw: random.Random) -> Fault:
         """A bad lug or nut on a heavy lead. InputError where there is none."""
-        heavy = [
-            test.probe
-            for test in make_plan(self.net, Meter()).of("millivolt")
-            if test.probe is not None and test.probe.part != "along"
-        ]
+        heavy = [probe for probe in self.parts if probe.part != "along"]
         if not heavy:
             raise InputError("This harness has no heavy lead under nuts at which millivolts would tell.")
         probe = draw.choice(heavy)

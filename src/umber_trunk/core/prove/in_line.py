@@ -15,7 +15,7 @@ from umber_trunk.core.prove.faults import Fault, faulty_ohm
 from umber_trunk.core.prove.gauss import log_each, log_normals
 from umber_trunk.core.prove.meter import SLIP, log_stray
 from umber_trunk.core.prove.priors import HIGH_USUAL, LONGER, STUD_SHARE
-from umber_trunk.core.prove.state import WANDERS, at_part
+from umber_trunk.core.prove.state import WANDERS, at_part, error_of
 
 Floats = NDArray[np.float64]
 HIGH_STEP = 0.055
@@ -229,7 +229,7 @@ class InLine(Evidence):
         relative = known.carries / max(known.ohm, 1e-12) + known.placed
         before = np.array(
             [
-                float(self._meter_sds(self.readings[at].probe, np.array(seen[at].ohm)))
+                float(error_of(self.meter, self.readings[at].probe, np.array(seen[at].ohm)))
                 if math.isfinite(seen[at].ohm)
                 else 0.0
                 for at in mine
@@ -237,7 +237,7 @@ class InLine(Evidence):
         )
         after = np.array(
             [
-                self._meter_sds(self.readings[at].probe, np.where(np.isfinite(row), row, 0.0))
+                error_of(self.meter, self.readings[at].probe, np.where(np.isfinite(row), row, 0.0))
                 for at, row in zip(mine, predicted, strict=True)
             ]
         )

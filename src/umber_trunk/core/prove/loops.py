@@ -122,10 +122,12 @@ def stairs(design: Design, results: Results) -> list[Stairs]:
     """Every fed loop's volts at 4, 12, 20 and 22 mA, hot (as the case solved hottest) and at −20 °C; a supply 5 % low."""
     found = []
     loops = {loop.id: loop for loop in design.loops}
+    solution = results.figures.solution
+    ways = Ways(solution.plant, solution.cases[0])
     for one in budgets(design, results):
         if not one.supply_v:
             continue
-        out, cold = _legs(results, loops[one.loop].load)
+        out, cold = _legs(results, ways, loops[one.loop].load)
         for hot in (True, False):
             run = one.run_ohm * (1.0 if hot else cold)
             for ma in STAIR_MA:
@@ -138,14 +140,14 @@ def stairs(design: Design, results: Results) -> list[Stairs]:
     return found
 
 
-def _legs(results: Results, load: str) -> tuple[float, float]:
+def _legs(results: Results, ways: Ways, load: str) -> tuple[float, float]:
     """(share of the run's ohms on the way out, ohms at −20 °C over those hot) of a loop's two legs."""
     solution = results.figures.solution
     plant, case = solution.plant, solution.cases[0]
     row = next(n for n, one in enumerate(plant.loads) if one.id == load)
     hot = np.concatenate([case.wire_ohm, plant.link_ohm])
     cold = np.concatenate([plant.wire_ohm(np.full(len(plant.wires), COLD_C)), plant.link_ohm])
-    branches = [leg.branch for leg in Ways(plant, case).of(row)]
+    branches = [leg.branch for leg in ways.of(row)]
     whole = float(hot[branches].sum()) if branches else 0.0
     if whole <= 0:
         return 0.5, 1.0
@@ -161,8 +163,9 @@ def loop_sheet(results: Results) -> Printed:
     tables = [PaperTable(("Cautions",), (1.0,), (), tuple((one,) for one in cautions))]
     index = index_of(design)
     loads = {load.id: load for load in design.loads}
+    steps = stairs(design, results)
     for loop in design.loops:
-        rows = [one for one in stairs(design, results) if one.loop == loop.id]
+        rows = [one for one in steps if one.loop == loop.id]
         tables.append(
             PaperTable(
                 (f"{loop.name}: volts against the supply’s minus", *TREADS, "left", "needs"), (0.28, *([0.09] * 6), 0.09, 0.09), tuple(range(1, 9)),

@@ -13,6 +13,8 @@ INSULATION_LOG10, INSULATION_SD = 9.3, 0.5
 SLIP = 1e-4
 """How often a reading is spoilt by a probe that didn't touch or touched beside."""
 DECADES = 14.0
+MOST_AMPS = 500.0
+"""No current-limited bench supply gives more."""
 SHAKEN = {"four": "shake", "two": "shake-two"}
 """How a meter measures → the kind of a reading that is its highest while an end is bent."""
 

@@ -11,6 +11,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from umber_trunk.core.ends.mate import ends_agree
 from umber_trunk.core.harness.earths import is_earth
 from umber_trunk.core.harness.model import EndKind
@@ -18,7 +20,7 @@ from umber_trunk.core.prove.clipping import clear_readings, hand_tests, least_te
 from umber_trunk.core.prove.loops import budgets
 from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist, point_of
-from umber_trunk.core.prove.state import Probe, State
+from umber_trunk.core.prove.state import Probe, State, error_of
 from umber_trunk.core.results import Results
 
 KINDS = (
@@ -125,8 +127,11 @@ def band_of(state: State, meter: Meter, probe: Probe) -> tuple[float | None, flo
     seen = state.see(probe)
     if math.isinf(seen.ohm):
         return None, None, None
-    own = meter.part_sd(probe.amps, seen.ohm) if probe.part else meter.sd(probe.kind, seen.ohm)
-    sd = math.hypot(own, seen.sd_ohm, *(share * state.edges[edge].sd_ohm for edge, share in seen.shares))
+    sd = math.hypot(
+        float(error_of(meter, probe, np.array(seen.ohm))),
+        seen.sd_ohm,
+        *(share * state.edges[edge].sd_ohm for edge, share in seen.shares),
+    )
     return seen.ohm, max(seen.ohm - BAND_SD * sd, 0.0), seen.ohm + BAND_SD * sd
 
 
@@ -185,10 +190,6 @@ class _Maker:
     def _by_eye(self) -> None:
         reached = self._at_end
         ends = [end for end in self.net.design.ends if end.id in reached or end.kind is EndKind.SPLICE]
-        arriving: dict[str, list[str]] = {}
-        for wire in self.net.facts:
-            for pin in (self.net.index.wires[wire].start, self.net.index.wires[wire].finish):
-                arriving.setdefault(pin.end, []).append(wire)
         for end in ends:
             points = tuple(self._at_end.get(end.id, ()))
             self._add(
@@ -200,7 +201,7 @@ class _Maker:
                 points=points,
             )
         for end in ends:
-            wires = tuple(arriving.get(end.id, ()))
+            wires = self.net.arriving.get(end.id, ())
             if wires:
                 self._add(
                     "tug",
@@ -268,12 +269,15 @@ class _Maker:
                 self._placed((a, b))
                 self._sized("continuity", a, b, wires)
 
-    def _sized(self, kind: str, a: Point, b: Point, wires: tuple[str, ...], told: str = "") -> None:
-        probe = Probe(self.meter.kind if kind == "continuity" else "four", (a,), (b,))
+    def _sized(self, kind: str, a: Point, b: Point, wires: tuple[str, ...], told: str = "", doing: str = "") -> None:
+        """A reading between two places, judged by its own prediction; `doing` says what is done there."""
+        held = {"continuity": self.meter.kind, "shake": SHAKEN[self.meter.kind]}.get(kind, "four")
+        probe = Probe(held, (a,), (b,))
         expect, low, high = band_of(self.state, self.meter, probe)
         assert expect is not None
         assert high is not None
-        text = f"{', '.join(wires[:4])}{' …' if len(wires) > 4 else ''}: {self.net.name(a)} to {self.net.name(b)}."
+        places = doing or f"{self.net.name(a)} to {self.net.name(b)}"
+        text = f"{', '.join(wires[:4])}{' …' if len(wires) > 4 else ''}: {places}."
         self._add(
             kind,
             self.net.said(a),
@@ -423,7 +427,10 @@ class _Maker:
                 if end in movable
             )
             self._placed((a, b))
-            self._held_while_bent(a, b, tuple(sorted(passed)), list(bent))
+            where = ", ".join(self.net.index.ends[end].name for end in bent)
+            doing = f"hold {self.net.name(a)} and {self.net.name(b)}; bend and shake {where}"
+            told = "Write down the highest it shows while you bend; OL where it breaks."
+            self._sized("shake", a, b, tuple(sorted(passed)), told, doing)
             mine -= passed
             left -= passed
 
@@ -448,28 +455,6 @@ class _Maker:
                 if passed & mine:
                     ways[a, b] = passed
         return ways
-
-    def _held_while_bent(self, a: Point, b: Point, wires: tuple[str, ...], bent: list[str]) -> None:
-        probe = Probe(SHAKEN[self.meter.kind], (a,), (b,))
-        expect, low, high = band_of(self.state, self.meter, probe)
-        assert expect is not None
-        assert high is not None
-        where = ", ".join(self.net.index.ends[end].name for end in bent)
-        text = f"{', '.join(wires[:4])}{' …' if len(wires) > 4 else ''}: hold {self.net.name(a)} and {self.net.name(b)}; bend and shake {where}."
-        told = "Write down the highest it shows while you bend; OL where it breaks."
-        self._add(
-            "shake",
-            self.net.said(a),
-            self.net.said(b),
-            text,
-            _six(expect),
-            _six(low or 0.0),
-            _six(high),
-            "Ω",
-            probe,
-            wires,
-            told,
-        )
 
     def _powered(self) -> None:
         loads = self.net.results.figures.loads

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import LinkKind
+from umber_trunk.core.physics.network import Network, solve_flow
 from umber_trunk.core.results import Results
 
 Floats = NDArray[np.float64]
@@ -35,6 +36,10 @@ resistors then."""
 LEAST_BITS, SURE, SPOILT = 0.05, 0.97, 1e-3
 MOST_V = 60.0
 UNKNOWN = 0.02
+LEAST_SIEMENS, BATH_C, CARRIES = 1e-12, 20.0, 0.1
+"""What an open still leads; the metal's temperature; a branch is on a load's way if it carries such a share of its current."""
+AS_READ = 0.85, 1.25
+"""A source that reads so many times its stated volts is as it is, charging or resting, and all else is held against that; lower is flat."""
 SECONDS = 12.0
 CAUTIONS = (
     "The source is on: no rings or watch, insulated tips with a millimetre of metal, one hand. A slip at a large battery welds.",
@@ -99,9 +104,14 @@ class Powered:
         if int(ends[0][self.row]) < 0 or int(ends[1][self.row]) < 0 or not math.isfinite(self.volts):
             raise InputError(f"Nothing feeds {self.load.name}: no volts can be looked for at it.")
         self.plus, self.minus = int(ends[0][self.row]), int(ends[1][self.row])
+        network = plant.network
         self._load_ohm = self._loads()
+        self._branch_ohm = np.concatenate([plant.wire_ohm(np.full(len(plant.wires), BATH_C)), plant.link_ohm])
+        heads, tails = np.concatenate([network.a, plant.load_plus]), np.concatenate([network.b, plant.load_minus])
+        self._living = Network.build(network.nodes, heads, tails, network.plus, network.minus)
         self._twin: dict[frozenset[Point], float] = {}
         self.sound = self._solved(Suspected("sound", "", "", ""))
+        self._way = self._carries()
         self.pins = self._pins()
         self.suspects = list(self._suspects())
         self._at = np.array([self._solved(one) for one in self.suspects])
@@ -118,51 +128,35 @@ class Powered:
         return np.array(found)
 
     def _solved(self, one: Suspected) -> Floats:
-        """Volts of every node against the minus this load hangs on, with a suspect in it."""
-        plant, network = self.plant, self.plant.network
-        wires = plant.wire_ohm(np.full(len(plant.wires), 20.0))
-        ohms = np.concatenate([wires, plant.link_ohm])
+        """Volts of every node against the minus this load hangs on, with a suspect in it; loads are branches of the network here."""
+        plant = self.plant
+        ohms = np.concatenate([self._branch_ohm, self._load_ohm])
         for branch, ohm in one.ohms:
             ohms[branch] = ohm
-        loads = self._load_ohm.copy()
         if one.load_open:
-            loads[self.row] = math.inf
-        n, m = network.nodes, len(network.plus)
-        matrix, sent = np.zeros((n + m, n + m)), np.zeros(n + m)
-        heads = np.concatenate([network.a, plant.load_plus])
-        tails = np.concatenate([network.b, plant.load_minus])
-        siemens = np.nan_to_num(1 / np.concatenate([ohms, loads]), posinf=1e6)
-        for a, b, g in zip(heads.tolist(), tails.tolist(), siemens.tolist(), strict=True):
-            matrix[a, a] += g
-            matrix[b, b] += g
-            matrix[a, b] -= g
-            matrix[b, a] -= g
-        for k, (plus, minus) in enumerate(zip(network.plus.tolist(), network.minus.tolist(), strict=True)):
-            matrix[plus, n + k] = matrix[n + k, plus] = 1.0
-            matrix[minus, n + k] = matrix[n + k, minus] = -1.0
-            matrix[n + k, n + k] = -float(plant.source_ohm[k])
-            sent[n + k] = float(plant.source_volts[k]) * one.source
-        matrix[np.arange(n), np.arange(n)] += 1e-9  # what floats leaks a little, as everything does
-        volts = np.linalg.solve(matrix, sent)[:n]
+            ohms[len(self._branch_ohm) + self.row] = math.inf
+        siemens = np.maximum(1 / ohms, LEAST_SIEMENS)
+        nobody = np.zeros(0, dtype=np.intp)
+        side = self._living.right_hand(one.source * plant.source_volts[:, None], nobody, nobody, np.zeros((0, 1)))
+        volts = np.nan_to_num(solve_flow(self._living, siemens, plant.source_ohm, side).potential)
         found: Floats = volts - volts[self.minus]
         return found
 
     def _carries(self) -> list[tuple[int, bool]]:
         """(branch, whether it is on the way back) of what carries this load's current."""
-        plant, network = self.plant, self.plant.network
-        without = self._solved(Suspected("", "", "", "", load_open=True))
-        ohms = np.concatenate([plant.wire_ohm(np.full(len(plant.wires), 20.0)), plant.link_ohm])
-        amps = ((self.sound - without)[network.a] - (self.sound - without)[network.b]) / ohms
+        network = self.plant.network
+        less = self.sound - self._solved(Suspected("", "", "", "", load_open=True))
+        amps = (less[network.a] - less[network.b]) / self._branch_ohm
         own = self.volts / self._load_ohm[self.row]
         middle = (self.sound[self.plus] + self.sound[self.minus]) / 2
         return [
             (branch, bool((self.sound[network.a[branch]] + self.sound[network.b[branch]]) / 2 < middle))
-            for branch in np.flatnonzero(np.abs(amps) > 0.1 * own).tolist()
+            for branch in np.flatnonzero(np.abs(amps) > CARRIES * own).tolist()
         ]  # fmt: skip
 
     def _suspects(self) -> Iterator[Suspected]:
         plant, index = self.plant, index_of(self.results.design)
-        for branch, back in self._carries():
+        for branch, back in self._way:
             if branch < len(plant.wires):
                 wire = plant.wires[branch]
                 ends = " or ".join(index.ends[pin.end].name for pin in (wire.start, wire.finish))
@@ -183,7 +177,7 @@ class Powered:
                 mend = (
                     f"source off; clean and tighten {index.ends[end].name}"
                     if frame
-                    else f"try {name} bridged by a fused lead of its rating, then change it"
+                    else f"source off; push its plug home, read {name} alone, and change it where it doesn’t close"
                 )
             for times in (math.inf, *TIMES):
                 yield Suspected(kind, where, words, mend, ((branch, times * float(self._load_ohm[self.row])),))
@@ -209,7 +203,7 @@ class Powered:
         plant, index, network = self.plant, index_of(self.results.design), self.plant.network
         own = {self.load.plus.end}
         found: dict[Point, int] = {(self.load.plus.end, self.load.plus.cavity): int(plant.load_plus[self.row]), (self.load.minus.end, self.load.minus.cavity): int(plant.load_minus[self.row])}  # fmt: skip
-        for branch, _ in self._carries():
+        for branch, _ in self._way:
             if branch < len(plant.wires):
                 wire = plant.wires[branch]
                 places = [
@@ -265,8 +259,10 @@ class Powered:
         """(probability of each suspect, that of none of them)."""
         log = np.log(self.prior * (1 - UNKNOWN))
         none = math.log(UNKNOWN)
+        as_read = np.where([one.kind == "source" for one in self.suspects], 1.0, self._as_read())
         for a, b, volts in self.readings:
-            predicted = (self._at[:, self.pins[a]] - self._at[:, self.pins[b]]) * self._twin.get(frozenset((a, b)), 1.0)
+            twin = self._twin.get(frozenset((a, b)))
+            predicted = (self._at[:, self.pins[a]] - self._at[:, self.pins[b]]) * (as_read if twin is None else twin)
             sd = self._sd(predicted)
             fits = np.exp(-0.5 * ((volts - predicted) / sd) ** 2) / (sd * math.sqrt(2 * math.pi))
             anything = 1 / (2.2 * self.volts)
@@ -276,6 +272,13 @@ class Powered:
         shares = np.exp(every - every.max())
         shares /= shares.sum()
         return shares[:-1], float(shares[-1])
+
+    def _as_read(self) -> float:
+        """How many times its stated volts the source has, by its own reading."""
+        source = self._source_pins()
+        read = next((volts for a, b, volts in self.readings if source == (a, b)), None)
+        share = read / self.expected(*source) if read is not None and source is not None else 1.0
+        return share if AS_READ[0] <= share <= AS_READ[1] else 1.0
 
     def named(self) -> list[Named]:
         """What may be wrong, the likeliest first; one place with all that may be bad in it is one."""
@@ -291,7 +294,7 @@ class Powered:
         ]  # fmt: skip
 
     def next(self) -> Ask | None:
-        """The source's own volts first, then the load's, then what tells most per minute about what has to be mended; None when nothing does."""
+        """The source's own volts first, then what tells most per minute about what has to be mended; None when nothing does."""
         source = self._source_pins()
         if not self.readings and source is not None:
             return Ask(*source, self.expected(*source), 0.0)

@@ -130,6 +130,7 @@ class Prover:
         tests = self.cold()
         for kind in ("earth", "shorts", "continuity", "shield", "insulation", "resistance", "millivolt", "shake"):
             mine = [test for test in tests if test.kind == kind]
+            gone = self._open()
             if kind == "shorts":
                 yield from self._grouped(mine, "two", [])
             elif kind == "insulation":
@@ -138,7 +139,7 @@ class Prover:
             else:
                 for test in mine:
                     assert test.probe is not None
-                    if kind in ("millivolt", "shake") and self._open(test):
+                    if kind in ("millivolt", "shake") and not gone.isdisjoint(test.wires):
                         continue  # no current goes through what is open, and bending it tells nothing more
                     ohm = yield Step(test.probe, test)
                     self.take(test.probe, ohm, test)
@@ -173,11 +174,10 @@ class Prover:
                     return
                 a, b = asking.send(not one.ok)
 
-    def _open(self, test: Test) -> bool:
-        """Whether an ohmmeter found nothing over one of a test's wires."""
-        wires = {one.n: set(one.wires) for one in self.plan.tests if one.kind in READS}
-        gone = [wires[one.test] for one in self.standing if one.test in wires and math.isinf(one.ohm)]
-        return any(set(test.wires) & row for row in gone)
+    def _open(self) -> set[str]:
+        """Wires over which an ohmmeter found nothing."""
+        wires = {one.n: one.wires for one in self.plan.tests if one.kind in READS}
+        return {wire for one in self.standing if one.test in wires and math.isinf(one.ohm) for wire in wires[one.test]}
 
     def _one_cause(self) -> bool:
         """Whether one fault, or those no reading parts from it, explains all that was read so far, beyond doubt."""

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.prove.faults import IN_LINE, LEADS, SCREEN_OHM, SHORT_OHM, Fault, faulty_ohm, wires_of
-from umber_trunk.core.prove.meter import SHAKEN
+from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.netlist import LEAST_OHM, Edge, Netlist, Point, between, resistances
 
 Floats = NDArray[np.float64]
@@ -402,6 +402,11 @@ class State:
             block = np.maximum(diagonal[:, None] + diagonal[None, :] - 2 * inverse[np.ix_(at, at)], 0.0)
             found[np.ix_(mine, mine)] = block
         return found
+
+
+def error_of(meter: Meter, probe: Probe, ohms: Floats) -> Floats:
+    """One standard deviation of the meter's error [Ω] at each of many ohms between two points, or across a part."""
+    return meter.part_sds(probe.amps, ohms) if probe.part else meter.sds(probe.kind, ohms)
 
 
 SHAKES = 30

@@ -54,6 +54,7 @@ class Suspect:
     anywhere: str = ""
     """The same in words that name no end."""
     mend: str = ""
+    """The act of repair."""
 
 
 @dataclass(frozen=True)

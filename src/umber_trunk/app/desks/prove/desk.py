@@ -520,12 +520,14 @@ class ProveDesk(TabbedDesk):
                 "mended",
                 {"says": what[:1000], "who": self.hand.text()[:80]} | ({"was": was} if was else {}),
             )
-            if was:
-                count_found(was)
         except UmberError as why:
             self._tell(str(why), True)
             return
-        self.open_unit()
+        try:
+            count_found(was or "")
+            self.open_unit()
+        except UmberError as why:  # the repair stands, whatever becomes of the count
+            self.open_unit(str(why))
 
     def _was(self) -> str | None:
         """The kind of fault that was found, so that the shop learns how often each is met: "" for none of those known, None where it was given up."""
