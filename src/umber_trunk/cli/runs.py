@@ -241,16 +241,16 @@ def _infer(args: argparse.Namespace) -> int:
     if args.json:
         out({
             "points": [{"id": places[point], "ends": [called[end] for end in ends]} for point, ends in found.points.items()],
-            "segments": [{"a": places[one.a], "b": places[one.b], "length_m": round(one.length_m, 6), "sure": one.sure} for one in found.segments],
+            "segments": [{"a": places[one.a], "b": places[one.b], "length_m": round(one.length_m, 6), "sure": one.sure, "sd_m": round(one.sd_m, 6)} for one in found.segments],
             "misfits": [{"wire": wire, "m": round(off, 6)} for wire, off in found.misfits.items()],
             "open_pairs": [[called[end] for end in pair] for pair in found.open_pairs], "left_out": found.left_out, "rms_m": round(found.rms_m, 6), "notes": list(found.notes),
+            "unlisted": [{"a": called[one.a], "b": called[one.b], "length_m": round(one.length_m, 6), "sd_m": round(one.sd_m, 6)} for one in found.unlisted],
+            "next": found.next and {"a": called[found.next.a], "b": called[found.next.b], "bits": round(found.next.bits, 3)}, "suspect": found.suspect, "noise": round(found.noise, 6),
         })  # fmt: skip
         return SOUND
     for one in found.segments:
-        print(
-            f"{places[one.a]} – {places[one.b]}: {one.length_m:.3f} m"
-            + ("" if one.sure else "  not determined by the list")
-        )
+        sure = "" if one.sure else "  not determined by the list"
+        print(f"{places[one.a]} – {places[one.b]}: {one.length_m:.3f} m ± {1e3 * one.sd_m:.0f} mm{sure}")
     for wire, off in sorted(found.misfits.items(), key=lambda entry: -abs(entry[1])):
         if abs(off) > 5e-4:
             print(f"  {wire}: {1e3 * off:+.0f} mm by this trunk")
@@ -258,6 +258,10 @@ def _infer(args: argparse.Namespace) -> int:
         print(f"  {wire} is left out: {why}")
     for note in found.notes:
         print(note)
+    if found.next is not None:
+        print(
+            f"Measure {called[found.next.a]} – {called[found.next.b]} next: it tells most ({found.next.bits:.1f} bits)."
+        )
     return SOUND
 
 

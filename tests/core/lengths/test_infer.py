@@ -1,5 +1,6 @@
 """Trunks from end-to-end lengths: the same tree back where the list decides it, said to be open where it doesn't."""
 
+import os
 import random
 
 import networkx
@@ -11,6 +12,8 @@ from umber_trunk.core.harness.model import Cavity, Design, End, Pin, Wire
 from umber_trunk.core.harness.way import Method
 from umber_trunk.core.lengths.adopt import adopt, inferred_trunk
 from umber_trunk.core.lengths.infer import Inferred, Listed, infer
+
+LONG = "UMBER_KILL_ROUNDS" in os.environ
 
 
 def tree_of(seed: int, ends: int) -> tuple[list[int], dict[int, dict[int, float]]]:
@@ -51,7 +54,7 @@ def off_by(found: Inferred, tips: list[int], far: dict[int, dict[int, float]]) -
     return max(off for off, _ in offs), max(off / long for off, long in offs)
 
 
-@pytest.mark.parametrize("seed", range(100))
+@pytest.mark.parametrize("seed", range(16))
 def test_exact_lists_give_the_same_tree(seed: int) -> None:
     """10 to 60 ends, every pair listed: all ways within 1 mm, so the tree is the same (a tree is its distances)."""
     tips, far = tree_of(seed, random.Random(seed).randint(10, 60))
@@ -62,7 +65,7 @@ def test_exact_lists_give_the_same_tree(seed: int) -> None:
     assert max(map(abs, found.misfits.values())) < 1e-3
 
 
-@pytest.mark.parametrize(("seed", "share"), [(seed, share) for seed in range(8) for share in (0.0, 0.3)])
+@pytest.mark.parametrize(("seed", "share"), [(seed, share) for seed in range(4) for share in (0.0, 0.3)])
 def test_what_a_list_leaves_open_is_said(seed: int, share: float) -> None:
     tips, far = tree_of(seed, random.Random(seed).randint(10, 60))
     found = infer(listed(tips, far, seed, share))
@@ -71,7 +74,7 @@ def test_what_a_list_leaves_open_is_said(seed: int, share: float) -> None:
     assert any("not determined" in note for note in found.notes) == any(not one.sure for one in found.segments)
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(3))
 def test_noise_of_one_percent_stays_within_two(seed: int) -> None:
     tips, far = tree_of(seed, random.Random(seed).randint(10, 40))
     assert off_by(infer(listed(tips, far, seed, noise=0.01)), tips, far)[1] < 0.02
@@ -88,7 +91,8 @@ def test_four_ends_by_hand() -> None:
     less = infer([Listed(f"W{n}", *row) for n, row in enumerate(rows[:5])])  # of c–d it says no more than that it is at most 10
     assert less.open_pairs == (("c", "d"),)
     wrong = infer([Listed(f"W{n}", *row) for n, row in enumerate([*rows, ("a", "b", 5)])])
-    assert wrong.misfits["W6"] == pytest.approx(-wrong.misfits["W0"], rel=0.2)
+    made = (3 / 3**2 + 5 / 5**2) / (1 / 3**2 + 1 / 5**2)  # each is off by a share of itself
+    assert [wrong.misfits["W0"], wrong.misfits["W6"]] == pytest.approx([made - 3, made - 5], abs=1e-3)
 
 
 def test_a_star_is_all_open_and_a_pair_is_not() -> None:
@@ -147,3 +151,97 @@ def test_a_proposal_is_corrected_and_taken() -> None:
     assert longer.segments[0].sure
     guess = adopt(as_design([Listed(f"W{n}", "box", f"x{n}", 2.0 + n) for n in range(4)]), infer([Listed(f"W{n}", "box", f"x{n}", 2.0 + n) for n in range(4)]))  # fmt: skip
     assert Method.GUESS in {one.measure.method for one in guess.segments}
+
+
+def test_a_length_that_another_tree_makes_differently_is_not_sure() -> None:
+    """Three ends and a fourth listed from one of them only: it may leave any of their three legs, so no leg is sure."""
+    rows = [("e0", "e1", 1.49), ("e0", "e2", 2.17), ("e1", "e2", 1.26), ("e0", "e3", 1.97)]
+    found = infer([Listed(f"W{n}", *row) for n, row in enumerate(rows)])
+    assert not any(one.sure for one in found.segments)
+    assert {frozenset(pair) for pair in found.open_pairs} == {frozenset(("e1", "e3")), frozenset(("e2", "e3"))}
+    assert found.next is not None
+    assert found.next.bits > 1
+    for one in found.unlisted:  # e3 leaves e0's leg at most 1.2 m from e0, so it is 0.77 + 0.29 … 1.97 + 1.49 m from e1
+        assert 0.1 < one.sd_m < 1.5
+    two = infer([Listed(f"W{n}", *row) for n, row in enumerate([*rows, ("e1", "e3", 1.06)])])  # by 0.77 m from the middle
+    three = infer([Listed(f"W{n}", *row) for n, row in enumerate([*rows, ("e1", "e3", 2.2)])])  # on e0's leg: 0.86 m from e0
+    assert three.suspect is None
+    assert len(two.open_pairs) <= 1
+    assert not three.open_pairs
+    (far,) = (one for one in three.unlisted if {one.a, one.b} == {"e2", "e3"})
+    assert far.length_m == pytest.approx(2.2 - 0.29 + 0.97, abs=0.02)
+
+
+def strewn(seed: int, noise: float, share: float, most: int = 14) -> tuple[list[Listed], dict[int, dict[int, float]], list[tuple[int, int]]]:
+    """A list of some of the pairs of a tree whose joints hang on one another at random, each off by a normal share."""
+    draw = random.Random(seed)
+    joints = draw.randint(2, most // 2)
+    graph = networkx.Graph((at, draw.randrange(at), {"weight": draw.uniform(0.1, 1.5)}) for at in range(1, joints))
+    tips = list(range(100, 100 + draw.randint(5, most)))
+    graph.add_weighted_edges_from((tip, draw.randrange(joints), draw.uniform(0.05, 1.5)) for tip in tips)
+    far = dict(networkx.all_pairs_dijkstra_path_length(graph))
+    pairs = [(a, b) for n, a in enumerate(tips) for b in tips[n + 1 :]]
+    some = [pair for pair in pairs if draw.random() < share] or pairs[:1]
+    return [Listed(f"W{n}", str(a), str(b), far[a][b] * (1 + draw.gauss(0, noise))) for n, (a, b) in enumerate(some)], far, pairs
+
+
+def test_what_is_not_called_open_lies_within_its_plus_minus() -> None:
+    """The stated 95 % holds in 93 of 100 of the pairs neither listed nor open, and of the segments called sure: of these the true
+    length is the least of (ac + bd − ab − cd) / 2 over ends a, b on one side and c, d on the other (P. Buneman 1971)."""
+    told, held = [0, 0], [0, 0]
+    for number in range(56 if LONG else 2):
+        for noise in (0.0, 0.01, 0.03):
+            for share in (0.2, 0.34, 0.6):
+                rows, far, _ = strewn(31 * number + 7, noise, share, 14 if LONG else 10)
+                found = infer(rows)
+                left = {frozenset(pair) for pair in found.open_pairs}
+                for one in found.unlisted:
+                    if frozenset((one.a, one.b)) not in left:
+                        told[0] += 1
+                        held[0] += abs(one.length_m - far[int(one.a)][int(one.b)]) <= 1.96 * one.sd_m
+                graph = networkx.Graph((one.a, one.b) for one in found.segments)
+                for seg in (one for one in found.segments if one.sure):
+                    graph.remove_edge(seg.a, seg.b)
+                    sides = [[int(end) for point in networkx.node_connected_component(graph, at) for end in found.points[point]] for at in (seg.a, seg.b)]
+                    graph.add_edge(seg.a, seg.b)
+                    true = min((far[a][c] + far[b][d] - far[a][b] - far[c][d]) / 2 for a in sides[0] for b in sides[0] for c in sides[1] for d in sides[1])
+                    told[1] += 1
+                    held[1] += abs(true - seg.length_m) <= 1.96 * seg.sd_m
+    assert told[0] > (1000 if LONG else 10)
+    assert held[0] >= 0.93 * told[0], (held, told)
+    assert held[1] >= 0.93 * told[1], (held, told)
+
+
+@pytest.mark.parametrize("noise", [0.0, 0.01])
+def test_one_wrong_length_is_named(noise: float) -> None:
+    """30 % off, in whole lists. Twins that hang on one joint are told apart from the rest by their own length alone: there the list
+    doesn't say, and nobody is accused; a sound list accuses nobody."""
+    named = allowed = 0
+    for seed in range(60 if LONG else 9):
+        rows, far, pairs = strewn(17 * seed + 3, noise, 1.0, 10)
+        ends = list(far)[-len({end for pair in pairs for end in pair}) :]
+
+        def told(a: int, b: int, ends: list[int] = ends, far: dict[int, dict[int, float]] = far) -> bool:
+            """Whether two others tell a–b: of the sums of opposite lengths the two without it differ (P. Buneman 1971)."""
+            return any(len({a, b, c, d}) == 4 and abs(far[a][c] + far[b][d] - far[a][d] - far[b][c]) > 0.5 for c in ends for d in ends)
+
+        some = [at for at, pair in enumerate(pairs) if told(*pair)]
+        assert infer(rows).suspect is None
+        if len(rows) < 21 or not some:
+            continue
+        draw = random.Random(seed)
+        at = draw.choice(some)
+        wrong = Listed(rows[at].wire, rows[at].a, rows[at].b, rows[at].length_m * draw.choice((0.7, 1.3)))
+        found = infer([*rows[:at], wrong, *rows[at + 1 :]])
+        assert found.suspect in (None, wrong.wire)
+        either = next((note for note in found.notes if "can’t tell which" in note), "")
+        if either:  # without any of these the others fit the same
+            assert wrong.wire in either
+            continue
+        allowed += 1
+        named += found.suspect == wrong.wire
+        if found.suspect:
+            assert abs(found.misfits[wrong.wire]) > 0.2 * wrong.length_m
+            assert "measure it again" in found.notes[0]
+    assert allowed >= 3
+    assert named >= 0.9 * allowed, (named, allowed)

@@ -9,6 +9,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import heading, hint, row
+from umber_trunk.app.widgets.doubts_view import DoubtsView
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import InputError, UmberError, Wanted
@@ -26,10 +27,11 @@ class TreeDialog(QDialog):
         self.document = document
         self.proposal: Inferred | None = None
         self.setWindowTitle(tr("Infer the tree"))
-        self.resize(880, 520)
+        self.resize(960, 720)
+        self.picture = DoubtsView()
         self.told = Label(tr("Looking for the tree that fits the list …"))
         self.told.setWordWrap(True)
-        self.segments = _table(["From", "To", "Length", ""])
+        self.segments = _table(["From", "To", "Length", "±", ""])
         self.segments.itemChanged.connect(self._corrected)
         self.misfits = _table(["Wire", "Listed", "Off by"])
         self.message = Label()
@@ -48,11 +50,12 @@ class TreeDialog(QDialog):
         layout.addWidget(heading("Infer the tree"))
         layout.addWidget(
             hint(
-                "The tree whose ways fit all listed lengths best. What the list doesn’t decide is marked: measure there."
+                "The tree whose ways fit all listed lengths best, and how far other trees that fit as well differ from it."
             )
         )
         layout.addWidget(self.told)
-        layout.addLayout(tables)
+        layout.addWidget(self.picture, 3)
+        layout.addLayout(tables, 2)
         layout.addWidget(self.message)
         layout.addLayout(row(None, cancel, self.go))
         self._background = Background(self)
@@ -98,6 +101,7 @@ class TreeDialog(QDialog):
             at_it = found.points[point]
             return ", ".join(index.ends[end].name for end in at_it) or point
 
+        self.picture.show_tree(found, name)
         self.segments.blockSignals(True)
         self.segments.setRowCount(len(found.segments))
         for at, one in enumerate(found.segments):
@@ -105,6 +109,7 @@ class TreeDialog(QDialog):
                 name(one.a),
                 name(one.b),
                 show_length(one.length_m),
+                f"{1e3 * one.sd_m:.0f} mm",
                 "" if one.sure else tr("measure it"),
             )
             for column, text in enumerate(cells):
@@ -122,7 +127,7 @@ class TreeDialog(QDialog):
             for column, text in enumerate((wire, show_length(listed), _off(off))):
                 item = QTableWidgetItem(text)
                 item.setFlags(item.flags() & ~Qt.ItemFlag.ItemIsEditable)
-                if abs(off) > 0.02 * listed:
+                if abs(off) > max(0.02, 2 * found.noise) * listed:
                     item.setForeground(theme.BROKEN)
                 self.misfits.setItem(at, column, item)
 

@@ -1,9 +1,8 @@
-"""The trunk that a list of end-to-end lengths speaks of: the tree whose path lengths fit the list best.
+"""The trunk that a list of end-to-end lengths speaks of: the tree whose path lengths fit the list best, and how sure that is.
 
-What the list leaves out is filled in where four ends decide it (of three sums of opposite lengths the two larger are
-equal in a tree: P. Buneman 1971), else taken as far as the ends it hangs between allow. Neighbour joining (N. Saitou,
-M. Nei 1987) finds the shape, least squares without negative lengths the segments, exchanges of neighbouring branches
-mend what noise spoilt. What the list doesn't determine is said.
+Gaps of the list are filled (`gaps`) to find a first shape (`trees`), exchanges of neighbouring branches mend what noise spoilt, and
+`shapes` asks every tree that fits as well within the noise: a segment is sure, and a pair of ends not open, only if all of them agree.
+A length that all others contradict is named and left out (`suspects`).
 """
 
 from __future__ import annotations
@@ -11,23 +10,23 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
+from umber_trunk.core.errors import InputError, Wanted, always
+from umber_trunk.core.lengths.best_tree import Rows
+from umber_trunk.core.lengths.shapes import Shapes
+from umber_trunk.core.lengths.suspects import suspect_of
+from umber_trunk.core.lengths.trees import Tree, incidence, least_squares
 
-Floats = NDArray[np.float64]
 MOST_ENDS = 300
 SAME_M = 5e-4
 """Shorter segments are none: their points are one."""
-EXCHANGES = 250
-"""So many exchanges of neighbouring branches are tried."""
-DERIVED = 0.05
-"""What a length that only follows from the list weighs beside one that is listed."""
-ANCHORS, WITNESSES = 12, 40
-"""So many ends are asked about a segment, and about a distance that isn't listed."""
-NOISE_FOURS, PRECISE, EXACT = 600, 0.02, 1e-5
+BoolArray = NDArray[np.bool_]
+ANCHORS = 12
+"""So many ends are asked about a segment."""
 
 
 @dataclass(frozen=True)
@@ -42,12 +41,32 @@ class Listed:
 
 @dataclass(frozen=True)
 class InferredSegment:
-    """A segment between two points; `sure`: the list determines its length."""
+    """A segment between two points; `sure`: every tree that fits the list within its noise has it, within ± `sd_m` (one σ)."""
 
     a: str
     b: str
     length_m: float
     sure: bool
+    sd_m: float = 0.0
+
+
+@dataclass(frozen=True)
+class Unlisted:
+    """How far two ends are from each other that no wire of the list joins."""
+
+    a: str
+    b: str
+    length_m: float
+    sd_m: float
+
+
+@dataclass(frozen=True)
+class NextMeasured:
+    """The pair of ends whose length would tell most of what is still open."""
+
+    a: str
+    b: str
+    bits: float
 
 
 @dataclass(frozen=True)
@@ -64,35 +83,21 @@ class Inferred:
     notes: tuple[str, ...] = ()
     ways: dict[str, tuple[int, ...]] = field(default_factory=dict)
     """wire → the numbers of the segments on its way."""
+    unlisted: tuple[Unlisted, ...] = ()
+    next: NextMeasured | None = None
+    suspect: str | None = None
+    """The wire whose length all others contradict: it is left out of the fit."""
+    noise: float = 0.0
+    """What a listed length is off by, as a share of it (one σ)."""
 
     def with_length(self, number: int, length_m: float) -> Inferred:
         """With another length for one segment, sure from now on, and the misfits that follow."""
         more = length_m - self.segments[number].length_m
         rows = list(self.segments)
-        rows[number] = replace(rows[number], length_m=length_m, sure=True)
+        rows[number] = replace(rows[number], length_m=length_m, sure=True, sd_m=0.0)
         misfits = {wire: off + more * (number in self.ways.get(wire, ())) for wire, off in self.misfits.items()}
         rms = float(np.sqrt(np.mean(np.square(list(misfits.values())))))
         return replace(self, segments=tuple(rows), misfits=misfits, rms_m=rms)
-
-
-@dataclass
-class _Tree:
-    """An unrooted tree while it is worked on: leaves are 0…n−1, further nodes come after; `near` are neighbours."""
-
-    leaves: int
-    near: dict[int, set[int]] = field(default_factory=lambda: defaultdict(set))
-
-    def join(self, a: int, b: int) -> None:
-        self.near[a].add(b)
-        self.near[b].add(a)
-
-    def part(self, a: int, b: int) -> None:
-        self.near[a].discard(b)
-        self.near[b].discard(a)
-
-    @property
-    def edges(self) -> list[tuple[int, int]]:
-        return sorted((a, b) for a, others in self.near.items() for b in others if a < b)
 
 
 def infer(listed: Iterable[Listed], wanted: Wanted = always) -> Inferred:
@@ -109,20 +114,39 @@ def infer(listed: Iterable[Listed], wanted: Wanted = always) -> Inferred:
     segments: list[InferredSegment] = []
     misfits: dict[str, float] = {}
     ways: dict[str, tuple[int, ...]] = {}
-    open_pairs: list[tuple[str, str]] = []
     for one in made:
         ways |= one.ways(len(segments))
         one.named(points, segments)
         misfits |= one.misfits()
-        open_pairs += one.open_pairs()
+    suspect = max((one for one in made if one.suspect), key=lambda one: abs(misfits[one.suspect or ""]), default=None)
+    asked = [found for one in made if (found := one.next_measured()) is not None]
+    counted = [off for wire, off in misfits.items() if all(wire != one.suspect for one in made)]
+    return Inferred(
+        points, tuple(segments), misfits, tuple(pair for one in made for pair in one.open_pairs()), left_out,
+        float(np.sqrt(np.mean(np.square(counted)))), tuple(_notes(made, segments, misfits)), ways,
+        tuple(pair for one in made for pair in one.unlisted()), max(asked, key=lambda one: one.bits, default=None),
+        None if suspect is None else suspect.suspect, max(one.shapes.noise.share for one in made),
+    )  # fmt: skip
+
+
+def _notes(made: Sequence[_Piece], segments: Sequence[InferredSegment], misfits: dict[str, float]) -> list[str]:
+    """What has to be said of the whole."""
     notes = []
-    if len(pieces) > 1:
-        notes.append(f"The list falls into {len(pieces)} parts that no wire joins: each is a tree of its own.")
+    if len(made) > 1:
+        notes.append(f"The list falls into {len(made)} parts that no wire joins: each is a tree of its own.")
+    listed = {row.wire: row.length_m for one in made for row in one.rows}
+    for one in made:
+        if one.suspect:
+            says, off = listed[one.suspect], misfits[one.suspect]
+            notes.append(f"{one.suspect} says {says:.2f} m, all others say {says + off:.2f} m: it is left out; measure it again.")  # fmt: skip
+        elif one.either:
+            notes.append(
+                f"One of {', '.join(one.either)} must be wrong; the list can’t tell which. Measure them again."
+            )
     unsure = sum(not one.sure for one in segments)
     if unsure:
         notes.append(f"{unsure} of {len(segments)} segments are not determined by the list: measure them, or list more wires between their ends.")  # fmt: skip
-    rms = float(np.sqrt(np.mean(np.square(list(misfits.values())))))
-    return Inferred(points, tuple(segments), misfits, tuple(open_pairs), left_out, rms, tuple(notes), ways)
+    return notes
 
 
 def _sound(rows: list[Listed]) -> tuple[list[Listed], dict[str, str]]:
@@ -160,59 +184,21 @@ class _Piece:
     """One tree: its shape, its lengths, and what of them the list determines."""
 
     def __init__(self, rows: list[Listed], wanted: Wanted) -> None:
-        self.rows, self.wanted = rows, wanted
+        self.rows = rows
         self.ends = list(dict.fromkeys(end for row in rows for end in (row.a, row.b)))
         self.number = {end: at for at, end in enumerate(self.ends)}
-        n = len(self.ends)
-        total, count = np.zeros((n, n)), np.zeros((n, n))
-        for row in rows:
-            a, b = self.number[row.a], self.number[row.b]
-            for i, j in ((a, b), (b, a)):
-                total[i, j] += row.length_m
-                count[i, j] += 1
-        listed = np.where(count > 0, total / np.maximum(count, 1), np.nan)
-        np.fill_diagonal(listed, 0.0)
-        whole, self.known = _completed(listed, wanted)
-        self.pairs = [(i, j) for i in range(n) for j in range(i + 1, n) if self.known[i, j]]
-        self.lengths_m = np.array([whole[i, j] for i, j in self.pairs])
-        sure = np.array([1.0 if count[i, j] else DERIVED for i, j in self.pairs])
-        self.weight = sure / np.maximum(self.lengths_m, np.max(self.lengths_m) * 1e-3)
-        self.tree = _joined(whole, wanted)
-        self.edges, self.long, self.wrong = self._fit()
-        self._exchange()
+        every = Rows(
+            len(self.ends), np.array([(self.number[row.a], self.number[row.b]) for row in rows]),
+            np.array([row.length_m for row in rows]), np.ones(len(rows)),
+        )  # fmt: skip
+        found = suspect_of(every, wanted)
+        self.suspect = None if found.row is None else rows[found.row].wire
+        self.either = [rows[at].wire for at in found.either]
+        self.listed, self.known = found.rows, found.known
+        self.shapes = Shapes(found.fit, self.listed, wanted)
+        best = self.shapes.best
+        self.tree, self.edges, self.long = best.tree, best.edges, best.long
         self._merge()
-
-    def _fit(self) -> tuple[list[tuple[int, int]], Floats, float]:
-        """(edges, their lengths, sum of squared misfits, each as a share of its length)."""
-        edges = self.tree.edges
-        table = _incidence(self.tree, edges, self.pairs) * self.weight[:, None]
-        found = _least_squares(table, self.lengths_m * self.weight)
-        return edges, found, float(np.sum(np.square(table @ found - self.lengths_m * self.weight)))
-
-    def _exchange(self) -> None:
-        """Swaps neighbouring branches across a segment, the shortest first, as long as the list fits better for it."""
-        tried, better = 0, True
-        while better and tried < EXCHANGES and self.wrong > 1e-12:
-            better = False
-            inner = sorted(
-                (float(long), a, b)
-                for (a, b), long in zip(self.edges, self.long, strict=True)
-                if min(a, b) >= self.tree.leaves
-            )
-            for _, a, b in inner:
-                one = min(self.tree.near[a] - {b})
-                for other in sorted(self.tree.near[b] - {a}):
-                    go_on_if(self.wanted)
-                    tried += 1
-                    _swapped(self.tree, a, one, b, other)
-                    fit = self._fit()
-                    if fit[2] < self.wrong * (1 - 1e-6):
-                        self.edges, self.long, self.wrong = fit
-                        better = True
-                        break
-                    _swapped(self.tree, a, other, b, one)
-                if better or tried >= EXCHANGES:
-                    break
 
     def _merge(self) -> None:
         """Points that nothing lies between become one."""
@@ -228,13 +214,18 @@ class _Piece:
                 low, high = sorted((find(a), find(b)))
                 leader[high] = low
         self.at = {node: find(node) for node in self.tree.near}
-        self.merged = _Tree(self.tree.leaves)
+        self.merged = Tree(self.tree.leaves)
         for a, b in self.edges:
             if self.at[a] != self.at[b]:
                 self.merged.join(self.at[a], self.at[b])
         self.merged_edges = self.merged.edges
-        table = _incidence(self.merged, self.merged_edges, self._met(self.pairs)) * self.weight[:, None]
-        self.found = _least_squares(table, self.lengths_m * self.weight)
+        weight = self.listed.weight
+        table = incidence(self.merged, self.merged_edges, self._met(self.listed.pairs.tolist())) * weight[:, None]
+        self.found = least_squares(table, self.listed.lengths_m * weight)
+        self.split: dict[tuple[int, int], bytes] = {}
+        for split, at in self.shapes.best.splits(self.listed.ends).items():
+            a, b = self.at[self.edges[at][0]], self.at[self.edges[at][1]]
+            self.split[min(a, b), max(a, b)] = split
 
     def _met(self, pairs: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
         """Pairs of ends as pairs of the points they are at."""
@@ -251,7 +242,8 @@ class _Piece:
                 name = f"{at_it[0]}-{number}" if at_it else f"B{number}"
             points[name], names[node] = at_it, name
         for (a, b), long in zip(self.merged_edges, self.found, strict=True):
-            segments.append(InferredSegment(names[a], names[b], float(long), self._sure(a, b)))
+            sd, agreed = self.shapes.segment(self.split[min(a, b), max(a, b)])
+            segments.append(InferredSegment(names[a], names[b], float(long), agreed and self._sure(a, b), sd))
 
     def _beyond(self, node: int, before: int) -> list[list[int]]:
         """The ends in each branch at a node but the one towards `before`; an end at the node itself is a branch too."""
@@ -267,7 +259,10 @@ class _Piece:
         return branches
 
     def _sure(self, a: int, b: int) -> bool:
-        """Whether ends of known distance pin a segment: two that part at each of its points, or the end that is there."""
+        """Whether ends of known distance pin a segment: two that part at each of its points, or the end that is there. Asked of sampled
+        trees only, since a walk may have missed the one that says otherwise."""
+        if self.shapes.exact:
+            return True
         sides = [self._anchors(a, b), self._anchors(b, a)]
         for i, j in sides[0]:
             for k, m in sides[1]:
@@ -291,192 +286,45 @@ class _Piece:
     def misfits(self) -> dict[str, float]:
         """wire → how much longer the tree makes it."""
         pairs = self._met([(self.number[row.a], self.number[row.b]) for row in self.rows])
-        table = _incidence(self.merged, self.merged_edges, pairs)
+        table = incidence(self.merged, self.merged_edges, pairs)
         return {row.wire: float(made - row.length_m) for row, made in zip(self.rows, table @ self.found, strict=True)}
 
     def ways(self, before: int) -> dict[str, tuple[int, ...]]:
         """wire → which segments it runs through, counted on from those before."""
         pairs = self._met([(self.number[row.a], self.number[row.b]) for row in self.rows])
-        table = _incidence(self.merged, self.merged_edges, pairs)
+        table = incidence(self.merged, self.merged_edges, pairs)
         return {
             row.wire: tuple(before + int(at) for at in np.flatnonzero(line))
             for row, line in zip(self.rows, table, strict=True)
         }
 
+    @cached_property
+    def _is_listed(self) -> BoolArray:
+        """(pairs,): whether a wire joins the two ends, condensed as the shapes' pairs."""
+        table = np.zeros((len(self.ends), len(self.ends)), dtype=bool)
+        i, j = self.listed.pairs.T
+        table[i, j] = table[j, i] = True
+        return table[self.shapes.one, self.shapes.other]
+
+    def _pair(self, at: int) -> tuple[str, str]:
+        return self.ends[int(self.shapes.one[at])], self.ends[int(self.shapes.other[at])]
+
     def open_pairs(self) -> list[tuple[str, str]]:
-        """Pairs of ends that the list neither names nor determines."""
-        return [(self.ends[i], self.ends[j]) for i, j in np.argwhere(np.triu(~self.known, 1)).tolist()]
+        """Pairs of ends that no wire joins, and that fitting trees don't agree on or the list leaves free."""
+        left = self.shapes.between.open_.copy()
+        if not self.shapes.exact:
+            left |= ~self.known[self.shapes.one, self.shapes.other]
+        return [self._pair(at) for at in np.flatnonzero(left & ~self._is_listed).tolist()]
 
+    def unlisted(self) -> list[Unlisted]:
+        """How far apart all others are, by all trees that fit."""
+        told = self.shapes.between
+        return [
+            Unlisted(*self._pair(at), float(told.mean_m[at]), float(told.sd_m[at]))
+            for at in np.flatnonzero(~self._is_listed).tolist()
+        ]
 
-def _completed(listed: Floats, wanted: Wanted) -> tuple[Floats, NDArray[np.bool_]]:
-    """(the table of distances with its gaps filled, which of them are listed or follow from the list). Gaps are filled by four
-    ends where those decide, else by the middle of what the ends between allow."""
-    table, noise = listed.copy(), _noise(listed)
-    known = ~np.isnan(table)
-    for turn in range(len(table)):
-        go_on_if(wanted)
-        gaps = np.argwhere(np.triu(np.isnan(table), 1)).tolist()
-        found = [(i, j, value) for i, j in gaps if (value := _by_four(table, i, j, noise)) is not None]
-        if not found:
-            break
-        for i, j, value in found:
-            table[i, j] = table[j, i] = value
-        if noise < EXACT or turn == 0:  # what follows from what follows carries too much noise to be called known
-            known = ~np.isnan(table)
-    while np.isnan(table).any():
-        go_on_if(wanted)
-        i, j = _likeliest_gap(table)
-        both = ~np.isnan(table[i]) & ~np.isnan(table[j])
-        if both.any():
-            most, least = float(np.min((table[i] + table[j])[both])), float(np.max(np.abs(table[i] - table[j])[both]))
-            table[i, j] = table[j, i] = max(least, 0.5 * (most + least))
-        else:
-            table[i, j] = table[j, i] = _through(table, i)[j]
-    return table, known
-
-
-def _noise(listed: Floats) -> float:
-    """How far the list is from any tree: of fours of ends it knows whole, the median share by which the two larger sums
-    differ; 0 where it knows none."""
-    known = ~np.isnan(listed)
-    pairs = np.argwhere(np.triu(known, 1))
-    draw = np.random.default_rng(5)
-    off = []
-    for i, j in pairs[draw.permutation(len(pairs))[:NOISE_FOURS]].tolist():
-        both = np.flatnonzero(known[i] & known[j])
-        both = both[(both != i) & (both != j)]
-        if len(both) < 2:
-            continue
-        for k, m in ((a, b) for a, b in draw.choice(both, (4, 2)).tolist() if a != b and known[a, b]):
-            sums = sorted((listed[i, j] + listed[k, m], listed[i, k] + listed[j, m], listed[i, m] + listed[j, k]))
-            off.append((sums[2] - sums[1]) / sums[2])
-    return float(np.median(off)) if off else 0.0
-
-
-def _by_four(table: Floats, i: int, j: int, noise: float) -> float | None:
-    """d(i, j) where two other ends k, l decide it: of the three sums the two larger are equal. Told by the median of all that
-    decide clearly; None where noise could have decided, or be more than PRECISE of it."""
-    known = np.flatnonzero(~np.isnan(table[i]) & ~np.isnan(table[j]))
-    known = known[(known != i) & (known != j)]
-    if len(known) < 2:
-        return None
-    if len(known) > WITNESSES:
-        known = known[np.linspace(0, len(known) - 1, WITNESSES).astype(int)]
-    between = table[np.ix_(known, known)]
-    one = table[i, known][:, None] + table[j, known][None, :]
-    other = one.T
-    larger = np.maximum(one, other)
-    apart = np.abs(one - other)
-    size = np.nanmax(np.where(np.isnan(between), 0, between)) + 1e-9
-    clear = (apart > np.maximum(1e-4 * size, 8 * noise * larger)) & ~np.isnan(between) & (between > 0)
-    if not clear.any():
-        return None
-    value = max(float(np.median((larger - between)[clear])), 0.0)
-    return value if noise * float(np.median(larger[clear])) <= PRECISE * value + 1e-9 else None
-
-
-def _likeliest_gap(table: Floats) -> tuple[int, int]:
-    """The gap with the most ends known to both."""
-    known = ~np.isnan(table)
-    common = (known.astype(float) @ known.astype(float)) * ~known
-    i, j = (int(at) for at in np.unravel_index(int(np.argmax(common - known)), common.shape))
-    if known[i, j]:
-        i, j = (int(x) for x in np.argwhere(~known)[0])
-    return i, j
-
-
-def _through(table: Floats, start: int) -> Floats:
-    """Shortest ways along known lengths from one end."""
-    from scipy.sparse.csgraph import dijkstra
-
-    found: Floats = dijkstra(np.where(np.isnan(table), 0, table), directed=False, indices=start)
-    return found
-
-
-def _joined(table: Floats, wanted: Wanted) -> _Tree:
-    """Neighbour joining on a whole table of distances."""
-    n = len(table)
-    tree = _Tree(n)
-    if n == 1:
-        return tree
-    active, far = list(range(n)), table.astype(float)
-    names = list(range(n))
-    fresh = n
-    while len(active) > 3:
-        go_on_if(wanted)
-        m = len(active)
-        d = far[np.ix_(active, active)]
-        total = d.sum(axis=1)
-        score = (m - 2) * d - total[:, None] - total[None, :]
-        np.fill_diagonal(score, np.inf)
-        i, j = np.unravel_index(int(np.argmin(score)), score.shape)
-        a, b = active[i], active[j]
-        tree.join(names[a], fresh)
-        tree.join(names[b], fresh)
-        row = 0.5 * (far[a] + far[b] - far[a, b])
-        far[a], far[:, a] = row, row
-        far[a, a] = 0.0
-        names[a] = fresh
-        active.remove(b)
-        fresh += 1
-    if len(active) == 3:
-        for one in active:
-            tree.join(names[one], fresh)
-    elif len(active) == 2:
-        tree.join(names[active[0]], names[active[1]])
-    return tree
-
-
-def _swapped(tree: _Tree, a: int, one: int, b: int, other: int) -> None:
-    """`one`, hung on a, and `other`, hung on b, change places."""
-    tree.part(a, one)
-    tree.part(b, other)
-    tree.join(a, other)
-    tree.join(b, one)
-
-
-def _incidence(tree: _Tree, edges: Sequence[tuple[int, int]], pairs: Sequence[tuple[int, int]]) -> Floats:
-    """(pairs, edges): which edges lie on the way of each pair."""
-    number = {edge: at for at, edge in enumerate(edges)}
-    if not edges:
-        return np.zeros((len(pairs), 0))
-    root = edges[0][0]
-    above: dict[int, tuple[int, int]] = {}
-    order, seen = [root], {root}
-    for node in order:
-        for other in tree.near[node]:
-            if other not in seen:
-                seen.add(other)
-                above[other] = (node, number[min(node, other), max(node, other)])
-                order.append(other)
-    ways = np.zeros((max(order) + 1, len(edges)))
-    for node in order[1:]:
-        parent, edge = above[node]
-        ways[node] = ways[parent]
-        ways[node, edge] = 1.0
-    found: Floats = np.array([np.abs(ways[i] - ways[j]) for i, j in pairs]) if pairs else np.zeros((0, len(edges)))
-    return found
-
-
-def _least_squares(table: Floats, lengths: Floats) -> Floats:
-    """Lengths of the edges, none negative; of many answers the one with the least lengths."""
-    if not table.shape[1]:
-        return np.zeros(0)
-    square, right = table.T @ table, table.T @ lengths
-    scale = float(np.trace(square)) / len(square)
-    from scipy.linalg import LinAlgError, cho_factor, cho_solve
-
-    try:
-        free = cho_solve(cho_factor(square + 1e-13 * scale * np.eye(len(square))), right)
-        free += cho_solve(cho_factor(square + 1e-13 * scale * np.eye(len(square))), right - square @ free)
-    except LinAlgError:
-        free = np.linalg.lstsq(table, lengths, rcond=None)[0]
-    if free.min() >= -1e-7:
-        result: Floats = np.maximum(free, 0.0)
-        return result
-    from scipy.optimize import nnls
-
-    gram = 1e-7 * np.sqrt(scale) * np.eye(len(square))
-    many = np.vstack([table, gram])
-    found: Floats = nnls(many, np.concatenate([lengths, np.zeros(len(square))]), maxiter=50 * len(square))[0]
-    return found
+    def next_measured(self) -> NextMeasured | None:
+        """What to measure next; None where every pair is listed."""
+        found = self.shapes.next_measured(self._is_listed)
+        return None if found is None else NextMeasured(*self._pair(found[0]), found[1])
