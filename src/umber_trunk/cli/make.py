@@ -334,7 +334,8 @@ def _charts(args: argparse.Namespace) -> int:
     if args.json:
         out([{**run.said, "values": list(run.chart.values), "mean": _number(run.chart.mean), "low": _number(run.chart.low), "high": _number(run.chart.high),
               "alarms": [{"rule": alarm.rule, "at": alarm.at} for alarm in run.chart.alarms], "capability": run.chart.capability, "pull_bound": run.chart.pull_bound,
-              "verdict": run.chart.verdict, "told": run.chart.told} for run in found])  # fmt: skip
+              "verdict": run.chart.verdict, "told": run.chart.told, "base": run.chart.base,
+              "gauge": {"step": run.chart.gauge.step, "share": run.chart.gauge.share, "repeats": run.chart.gauge.repeats}} for run in found])  # fmt: skip
     else:
         for run in found:
             print(f"{run.title}: {run.chart.told}")

@@ -185,6 +185,7 @@ def strewn(seed: int, noise: float, share: float, most: int = 14) -> tuple[list[
     return [Listed(f"W{n}", str(a), str(b), far[a][b] * (1 + draw.gauss(0, noise))) for n, (a, b) in enumerate(some)], far, pairs
 
 
+@pytest.mark.timeout(1800 if LONG else 120)
 def test_what_is_not_called_open_lies_within_its_plus_minus() -> None:
     """The stated 95 % holds in 93 of 100 of the pairs neither listed nor open, and of the segments called sure: of these the true
     length is the least of (ac + bd − ab − cd) / 2 over ends a, b on one side and c, d on the other (P. Buneman 1971)."""

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
+from statistics import fmean
 from typing import Any
 
 from umber_trunk.core.make.charts import Chart, chart
-from umber_trunk.core.make.events import Event, Read, Reset, Strike, Undo
+from umber_trunk.core.make.events import Event, Read, Remake, Reset, Strike, Undo
 from umber_trunk.core.make.measuring import KINDS
 
 
@@ -43,23 +44,30 @@ class Run:
 
 
 def runs_of(events: Iterable[Event]) -> list[Run]:
-    """All runs, those that ask for a look at the die first, then those with most readings. Readings taken back are left out; a die
-    set anew begins its runs anew."""
+    """All runs, those that ask for a look at the die first, then those with most readings. Readings taken back are left out; a piece
+    read more than once counts with its mean, and its readings tell the gauge's own scatter; a die set anew begins its runs anew."""
     rows = list(events)
     undone = {act.of for one in rows if isinstance(act := one.act, Undo | Strike)}
-    by: dict[tuple[str, str, str, str, float], list[Read]] = defaultdict(list)
+    by: dict[tuple[str, str, str, str, float], dict[tuple[object, ...], list[Read]]] = defaultdict(dict)
+    made_anew: Counter[tuple[str, int, str]] = Counter()
     for one in rows:
         act = one.act
         if one.id in undone:
             continue
+        piece = one.build, one.unit, one.step
         if isinstance(act, Reset):
             for key in [key for key in by if key[1:3] == (act.tool, act.setting)]:
                 del by[key]
+        elif isinstance(act, Remake):
+            made_anew.update((one.build, one.unit, step) for step in act.voids)
         elif isinstance(act, Read) and act.what in KINDS:
-            by[act.what, act.tool, act.setting, act.part, act.area_mm2 or 0.0].append(act)
+            alone = (one.id,) if act.sample or not one.step else ()  # each sample is a piece of its own
+            pieces = by[act.what, act.tool, act.setting, act.part, act.area_mm2 or 0.0]
+            pieces.setdefault((*piece, made_anew[piece], *alone), []).append(act)
     found = []
-    for (kind, tool, setting, part, area), mine in by.items():
-        last = mine[-1]
-        made = chart([one.value for one in mine], last.low, last.high)
+    for (kind, tool, setting, part, area), pieces in by.items():
+        last = next(reversed(pieces.values()))[-1]
+        repeated = [[one.value for one in some] for some in pieces.values() if len(some) > 1]
+        made = chart([fmean(one.value for one in some) for some in pieces.values()], last.low, last.high, repeated)
         found.append(Run(kind, tool, setting, part, area, last.low, last.high, last.source, made))
     return sorted(found, key=lambda run: (run.chart.verdict != "check the die", -len(run.chart.values)))

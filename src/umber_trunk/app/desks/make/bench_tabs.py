@@ -162,7 +162,9 @@ class ChartsPanel(Panel):
 
 def _run_columns() -> list[Column]:
     def ink(run: Run) -> Any:
-        return {"check the die": theme.BROKEN, "few": theme.TIGHT_TEXT}.get(run.chart.verdict, theme.GOOD)
+        return {"check the die": theme.BROKEN, "few": theme.TIGHT_TEXT, "coarse": theme.TIGHT_TEXT}.get(
+            run.chart.verdict, theme.GOOD
+        )
 
     return [
         Column("Part", lambda r: r.part, width=156), Column("What", lambda r: r.kind, width=56),

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.core.make.charts import CUSUM_H, RULES
+from umber_trunk.core.make.charts import RULES
 from umber_trunk.core.make.measuring import KINDS
 from umber_trunk.core.make.runs import Run
 
@@ -47,7 +47,7 @@ class ChartView(QWidget):
         metrics, fine = QFontMetricsF(bold), QFontMetricsF(small)
         bad = found.verdict == "check the die"
         painter.setFont(bold)
-        painter.setPen(theme.BROKEN if bad else theme.TIGHT_TEXT if found.verdict == "few" else theme.GOOD)
+        painter.setPen(theme.BROKEN if bad else theme.TIGHT_TEXT if found.verdict in ("few", "coarse") else theme.GOOD)
         told = ("✕ " if bad else "") + found.told
         head = QRectF(room.left(), room.top(), room.width(), 2 * metrics.height())
         painter.drawText(head, int(Qt.TextFlag.TextWordWrap), told)
@@ -91,7 +91,7 @@ class ChartView(QWidget):
         painter.setPen(theme.INK_SOFT)
         many = len(found.values)
         painter.drawText(QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()), int(Qt.AlignmentFlag.AlignRight), f"reading {many}")  # fmt: skip
-        painter.drawText(QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()), int(Qt.AlignmentFlag.AlignLeft), f"reading 1; limits from the first {found.base}")  # fmt: skip
+        painter.drawText(QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()), int(Qt.AlignmentFlag.AlignLeft), f"reading 1; limits learnt from {found.base}, those of the next reading")  # fmt: skip
 
     def _points(self, painter: QPainter, plot: QRectF, run: Run, y: object) -> None:
         found = run.chart
@@ -113,7 +113,8 @@ class ChartView(QWidget):
 
     def _sums(self, painter: QPainter, room: QRectF, run: Run, fine: QFontMetricsF) -> None:
         found = run.chart
-        high = max(CUSUM_H * 1.2, *found.high_sum, *found.low_sum)
+        most = found.heights
+        high = max(most[-1] * 1.2, *found.high_sum, *found.low_sum)
         plot = QRectF(room.left() + 6, room.top() + fine.height(), room.width() - 90, room.height() - fine.height())
         middle = plot.center().y()
 
@@ -121,17 +122,19 @@ class ChartView(QWidget):
             return middle - value / high * plot.height() / 2
 
         painter.setPen(QPen(theme.BROKEN, 1, Qt.PenStyle.DashLine))
-        for side in (1, -1):
-            painter.drawLine(QPointF(plot.left(), y(side * CUSUM_H)), QPointF(plot.right(), y(side * CUSUM_H)))
-        painter.drawText(QPointF(plot.right() + 6, y(CUSUM_H) + 4), "5 σ")
         step = plot.width() / max(len(found.values), 1)
+        for side in (1, -1):
+            painter.drawPolyline(
+                [QPointF(plot.left() + (at + 0.5) * step, y(side * top)) for at, top in enumerate(most)]
+            )
+        painter.drawText(QPointF(plot.right() + 6, y(most[-1]) + 4), f"{most[-1]:.1f} σ")
         for at, (up, down) in enumerate(zip(found.high_sum, found.low_sum, strict=True)):
             for value, sign in ((up, 1), (down, -1)):
-                over = value > CUSUM_H
+                over = value > most[at]
                 box = QRectF(plot.left() + at * step + 0.15 * step, min(y(0), y(sign * value)), 0.7 * step, abs(y(sign * value) - y(0)))  # fmt: skip
                 painter.fillRect(box, theme.BROKEN if over else theme.GOOD_PALE)
         painter.setPen(QPen(theme.INK_SOFT, 1))
         painter.drawLine(QPointF(plot.left(), middle), QPointF(plot.right(), middle))
         last = f" · last rule broken: {RULES[found.alarms[-1].rule]}" if found.alarms else ""
-        words = f"small shifts added up, in σ (CUSUM, k 0.5){last}"
+        words = f"small shifts added up, each reading against those before it, in σ (CUSUM){last}"
         painter.drawText(QRectF(room.left(), room.top() - 2, room.width(), fine.height()), int(Qt.AlignmentFlag.AlignLeft), fine.elidedText(words, Qt.TextElideMode.ElideRight, room.width()))  # fmt: skip
