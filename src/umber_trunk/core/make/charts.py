@@ -66,7 +66,7 @@ class Gauge:
 @dataclass(frozen=True)
 class Chart:
     """A chart over readings in their order. `mean`, `sigma`, `low`, `high`: what the next reading is judged by, learnt from `base`
-    readings; `high_sum` and `low_sum` are the drift CUSUM's two sides in σ, `heights` what they may reach. `capability` is Cpk with its
+    readings, or what the first alarm was judged by; `high_sum` and `low_sum` are the drift CUSUM's two sides in σ, `heights` what they may reach. `capability` is Cpk with its
     95 % interval, None while there are too few; `pull_bound` the force that 99 of 100 crimps hold with 95 % confidence. verdict: "few",
     "coarse", "steady" or "check the die"."""
 
@@ -97,8 +97,7 @@ def chart(
     than once."""
     rows = np.asarray(values, dtype=float)
     n = len(rows)
-    base = _base(n)
-    mean, sigma = (float(rows[:base].mean()) if n else math.nan), (float(rows[:base].std(ddof=1)) if base > 1 else 0.0)
+    base, mean, sigma = _learnt(rows, _base(n))
     gauge = gauge_of(rows, repeated)
     out = [v for v in (*values, *(v for some in repeated for v in some)) if (low is not None and v < low) or (high is not None and v > high)]  # fmt: skip
     blind = n >= FEW and gauge.step > COARSE * sigma
@@ -118,8 +117,16 @@ def chart(
     verdict, told = _told(n, len(out), alarms, capable, bound, low, low is not None or high is not None)
     if blind or (gauge.share or 0) > GAUGE_SHARE:
         verdict, told = "coarse" if verdict == "steady" else verdict, f"{_coarse(gauge)}; {told}"
+    if alarms and alarms[0].at >= FEW:  # what stood before anything was broken
+        base, mean, sigma = _learnt(rows, _base(alarms[0].at))
     reach = _student(NORMAL.cdf(BEYOND), base - 1) * sigma * math.sqrt(1 + 1 / base)
     return Chart(tuple(rows), base, mean, sigma, mean - reach, mean + reach, up, down, tuple(heights.tolist()), alarms, capable, bound, gauge, verdict, told)  # fmt: skip
+
+
+def _learnt(rows: Floats, base: int) -> tuple[int, float, float]:
+    """(so many, their mean, their σ)."""
+    some = rows[:base]
+    return base, float(some.mean()) if base else math.nan, float(some.std(ddof=1)) if base > 1 else 0.0
 
 
 def _base(at: int) -> int:

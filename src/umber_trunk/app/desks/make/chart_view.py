@@ -91,7 +91,7 @@ class ChartView(QWidget):
         painter.setPen(theme.INK_SOFT)
         many = len(found.values)
         painter.drawText(QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()), int(Qt.AlignmentFlag.AlignRight), f"reading {many}")  # fmt: skip
-        painter.drawText(QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()), int(Qt.AlignmentFlag.AlignLeft), f"reading 1; limits learnt from {found.base}, those of the next reading")  # fmt: skip
+        painter.drawText(QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()), int(Qt.AlignmentFlag.AlignLeft), f"reading 1; limits learnt from the first {found.base}")  # fmt: skip
 
     def _points(self, painter: QPainter, plot: QRectF, run: Run, y: object) -> None:
         found = run.chart
@@ -100,7 +100,8 @@ class ChartView(QWidget):
         spots = [QPointF(plot.left() + (at + 0.5) * step, y(value)) for at, value in enumerate(found.values)]  # type: ignore[operator]
         painter.setPen(QPen(theme.SLATE, 1.2))
         painter.drawPolyline(spots)
-        ringed = {alarm.at for alarm in found.alarms}
+        broken = {(alarm.rule, alarm.at) for alarm in found.alarms}
+        ringed = {at for rule, at in broken if (rule, at - 1) not in broken}  # where a rule begins to be broken
         for at, spot in enumerate(spots):
             out = (run.low is not None and found.values[at] < run.low) or (run.high is not None and found.values[at] > run.high)  # fmt: skip
             colour = QColor(theme.BROKEN if out or at in ringed else theme.INK)
@@ -114,7 +115,7 @@ class ChartView(QWidget):
     def _sums(self, painter: QPainter, room: QRectF, run: Run, fine: QFontMetricsF) -> None:
         found = run.chart
         most = found.heights
-        high = max(most[-1] * 1.2, *found.high_sum, *found.low_sum)
+        high = min(max(most[-1] * 1.2, *found.high_sum, *found.low_sum), 4 * most[-1])
         plot = QRectF(room.left() + 6, room.top() + fine.height(), room.width() - 90, room.height() - fine.height())
         middle = plot.center().y()
 
@@ -129,7 +130,7 @@ class ChartView(QWidget):
             )
         painter.drawText(QPointF(plot.right() + 6, y(most[-1]) + 4), f"{most[-1]:.1f} σ")
         for at, (up, down) in enumerate(zip(found.high_sum, found.low_sum, strict=True)):
-            for value, sign in ((up, 1), (down, -1)):
+            for value, sign in ((min(up, high), 1), (min(down, high), -1)):
                 over = value > most[at]
                 box = QRectF(plot.left() + at * step + 0.15 * step, min(y(0), y(sign * value)), 0.7 * step, abs(y(sign * value) - y(0)))  # fmt: skip
                 painter.fillRect(box, theme.BROKEN if over else theme.GOOD_PALE)
