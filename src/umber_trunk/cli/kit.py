@@ -87,7 +87,7 @@ def _coils(args: argparse.Namespace) -> int:
             "short": list(dict.fromkeys(piece.wire for piece in plan.short)),
             "short_pieces": [{"wire": p.wire, "unit": p.unit, "size": p.size, "metal": p.metal, "colour": p.colour, "length_m": round(p.length_m, 4), "why": plan.reasons[p.wire]}
                              for p in plan.short],
-            "short_bound": plan.short_bound, "opened": list(plan.opened), "opened_bound": plan.opened_bound,
+            "short_bound": plan.short_bound, "told_short": plan.told_short, "opened": list(plan.opened), "opened_bound": plan.opened_bound,
             "left": [{"coil": coil.id, "left_m": round(plan.left_m[coil.id], 4)} for coil in coils],
         })  # fmt: skip
         return FAULTS if plan.short else SOUND
@@ -98,10 +98,10 @@ def _coils(args: argparse.Namespace) -> int:
             print(f"  at {cut.at_m:8.3f} m cut {cut.piece.length_m:7.3f} m  {what}")
         left = plan.left_m[coil]
         print(f"  left {left:.3f} m" + ("" if left >= usable or left == 0 else ", too short to keep"))
-    kept = (
-        f"{len(plan.opened)} coils opened, waste {plan.waste_m:.3f} m (no plan wastes less than {plan.bound_m:.3f} m)."
-    )
+    kept = f"{len(plan.opened)} coils opened (at least {plan.opened_bound}), waste {plan.waste_m:.3f} m (no plan that leaves as few short wastes less than {plan.bound_m:.3f} m)."
     print(kept if plan.cuts else "Nothing can be cut.")
+    if plan.short:
+        print(f"✕ {plan.told_short[0].upper()}{plan.told_short[1:]}.")
     by_wire: dict[str, list[Any]] = {}
     for piece in plan.short:
         by_wire.setdefault(piece.wire, []).append(piece)

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import itertools
+import os
 import random
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.optimize import Bounds, LinearConstraint, milp
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
@@ -19,6 +22,8 @@ from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.substitute import decided, substitute, take_back
 from umber_trunk.core.kit.tables import cut_rows
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
+
+LONG = "UMBER_KILL_ROUNDS" in os.environ
 
 
 def made(lengths: list[float], size: str = "1 mm2", colour: str = "red") -> list[Piece]:
@@ -69,6 +74,77 @@ def test_small_shelves_are_cut_as_well_as_trying_every_way(seed: int) -> None:
     plan = plan_cuts(coils, wanted, 0.5)
     checked(plan, coils, wanted)
     assert (len(plan.short), round(plan.waste_m, 4)) == pytest.approx(brute(coils, wanted, 0.5), abs=1e-3)
+
+
+def piece_by_piece(coils: list[Coil], wanted: list[Piece], usable: float, short: int | None, waste: float | None) -> float:
+    """Another model of the same question, a variable for each piece on each coil, solved to the end: the fewest short; or, with that
+    many, the least waste; or, with that much, the fewest coils."""
+    n, m = len(wanted), len(coils)
+    pairs = [(p, c) for p in range(n) for c in range(m) if suits(coils[c], wanted[p]) and coils[c].length_m >= wanted[p].length_m - 1e-9]
+    size = len(pairs) + 3 * m
+    rows, low, high = [], [], []
+
+    def add(entries: dict[int, float], least: float, most: float) -> None:
+        row = np.zeros(size)
+        for at, value in entries.items():
+            row[at] = value
+        rows.append(row)
+        low.append(least)
+        high.append(most)
+
+    for p in range(n):
+        add({at: 1.0 for at, pair in enumerate(pairs) if pair[0] == p}, 0, 1)
+    for c in range(m):
+        used, open_, kept, lost = ({at: wanted[p].length_m for at, (p, on) in enumerate(pairs) if on == c}, *(len(pairs) + k * m + c for k in range(3)))
+        room = coils[c].length_m
+        add({**used, open_: -room}, -np.inf, 1e-9)
+        add({**{at: -v for at, v in used.items()}, open_: room, kept: -usable}, -1e-9, np.inf)
+        add({**{at: -v for at, v in used.items()}, open_: room, kept: -room, lost: -1}, -np.inf, 1e-9)
+        add({open_: 1, kept: -1}, 0, np.inf)
+    cost = np.zeros(size)
+    if short is None:
+        cost[: len(pairs)] = -1
+    else:
+        add(dict.fromkeys(range(len(pairs)), 1.0), n - short, n)
+        cost[len(pairs) + 2 * m if waste is None else len(pairs) :][:m] = 1
+    if waste is not None:
+        add(dict.fromkeys(range(len(pairs) + 2 * m, size), 1.0), 0, waste + 1e-6)
+    whole = np.concatenate([np.ones(len(pairs) + 2 * m), np.zeros(m)])
+    top = np.concatenate([np.ones(len(pairs) + 2 * m), np.full(m, usable)])
+    found = milp(cost, integrality=whole, bounds=Bounds(0, top), constraints=LinearConstraint(np.array(rows), low, high), options={"time_limit": 120})
+    assert found.status in (0, 1)
+    return n + found.mip_dual_bound if short is None else float(found.fun) if found.x is not None else np.inf
+
+
+@pytest.mark.timeout(7200 if LONG else 120)
+def test_no_bound_is_false_and_shortages_are_proven() -> None:
+    """Shelves of 0.6 to 1.2 of the need against a model with a variable a piece: what is claimed to be the least is never undercut; in
+    95 of 100 the shortage is proven, the rest are within one piece."""
+    proven = of = 0
+    for number in range(200 if LONG else 10):
+        draw = random.Random(number)
+        colours = ["red", "blue", "black"][: draw.randint(1, 3)]
+        count = draw.randint(6, 60 if LONG else 14)
+        wanted = [Piece(f"W{n}", 1, "1 mm2", "copper", draw.choice(colours), round(draw.uniform(0.2, 6), draw.choice((1, 2, 3)))) for n in range(count)]
+        shares = [draw.uniform(0.2, 2) for _ in range(draw.randint(2, 12 if LONG else 5))]
+        whole = draw.choice((0.6, 0.75, 0.9, 1.0, 1.05, 1.2)) * sum(p.length_m for p in wanted)
+        coils = [Coil(f"C{n}", "1 mm2", max(0.3, round(whole * x / sum(shares), 2)), "", draw.choice([*colours, ""])) for n, x in enumerate(shares)]
+        plan = plan_cuts(coils, wanted)
+        checked(plan, coils, wanted)
+        short = len(plan.short)
+        of += 1
+        proven += short == plan.short_bound
+        assert plan.short_bound <= short <= plan.short_bound + 1
+        assert ("by any plan" in plan.told_short) == (0 < short == plan.short_bound)
+        if count <= 14:  # where the other model comes to its end
+            assert short == round(piece_by_piece(coils, wanted, 0.5, None, None))
+            least = piece_by_piece(coils, wanted, 0.5, short, None)
+            assert plan.bound_m <= least + 1e-3
+            if plan.waste_m <= least + 1e-3:
+                assert plan.opened_bound <= piece_by_piece(coils, wanted, 0.5, short, plan.waste_m) + 1e-6
+        again = plan_cuts(draw.sample(coils, len(coils)), draw.sample(wanted, len(wanted)))
+        assert {(cut.coil, cut.at_m, cut.piece.wire) for cut in again.cuts} == {(cut.coil, cut.at_m, cut.piece.wire) for cut in plan.cuts}
+    assert proven >= 0.95 * of, (proven, of)
 
 
 @pytest.mark.parametrize("seed", range(10))

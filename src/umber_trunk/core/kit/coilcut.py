@@ -11,7 +11,7 @@ import math
 import random
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -22,6 +22,8 @@ from umber_trunk.core.kit.coils import TENTHS, USABLE_M, Coil, Piece, suits
 NODES = 600
 """What the exact search may look at in all: counted, so that no clock chooses the plan."""
 TRIES, REFILLS, MANY = 32, 250, 600
+PACKINGS, PACKED_COILS, PACKING_NODES = 12, 4, 40
+"""So many times, so many coils are filled anew exactly, within so many nodes, where pieces are left short."""
 MOST_PAIRS = 2500
 MOST_BITS, MOST_PIECES, MOST_COILS = 400_000, 20_000, 100
 
@@ -37,9 +39,10 @@ class Cut:
 
 @dataclass(frozen=True)
 class CutPlan:
-    """All pieces: cut in the order of `cuts`, coil by coil, or short. `waste_m` is of offcuts under the usable length, `bound_m` what
-    no plan that leaves as few pieces short can go below; `left_m` by coil, opened ones in `opened`. `short_bound` is the fewest pieces
-    that any plan leaves short."""
+    """All pieces: cut in the order of `cuts`, coil by coil, or short. `waste_m` is of offcuts under the usable length; `left_m` by coil,
+    opened ones in `opened`. Bounds, each of plans that are as good in what counts before it: `short_bound` the fewest pieces that any
+    leaves short, `bound_m` the least waste of those that leave no more short than this one, `opened_bound` the fewest coils of those
+    that waste no more either."""
 
     cuts: tuple[Cut, ...]
     short: tuple[Piece, ...]
@@ -51,6 +54,16 @@ class CutPlan:
     left_m: dict[str, float]
     usable_m: float
     reasons: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def told_short(self) -> str:
+        """What can be said of the pieces left short; empty where none is."""
+        many, least = len(self.short), self.short_bound
+        if not many:
+            return ""
+        if many == least:
+            return f"the shelf doesn’t reach: {many} {'piece is' if many == 1 else 'pieces are'} left short by any plan"
+        return f"this plan leaves {many} short, at least {least} can’t be helped"
 
     @property
     def proven(self) -> bool:
@@ -75,6 +88,11 @@ def plan_cuts(
         raise InputError(
             f"{len(wanted_pieces)} pieces are too many to plan at once, {MOST_PIECES} are the most: plan fewer units."
         )
+    given = coils
+    coils = sorted(coils, key=lambda c: (c.size, c.metal, c.colour, c.length_m, c.id))  # the same shelf, the same plan
+    wanted_pieces = sorted(
+        wanted_pieces, key=lambda p: (p.size, p.metal, p.colour, -p.length_m, p.wire, p.unit, p.parallel)
+    )
     allowed = _allowed(coils, wanted_pieces)
     need = [_up(piece.length_m) for piece in wanted_pieces]
     room = [int(coil.length_m * TENTHS + 1e-6) for coil in coils]
@@ -82,9 +100,11 @@ def plan_cuts(
     groups = _apart(allowed, len(coils))
     where: dict[int, int] = {}
     waste_bound, short_bound, opened_bound = 0.0, 0, 0
+    unsure: set[int] = set()
     for number, (mine, theirs) in enumerate(groups):
         go_on_if(wanted)
-        every, mine = mine, _enough(mine, coils, room, min(need[p] for p in theirs))
+        least = min(need[p] for p in theirs)
+        every, mine = [c for c in mine if room[c] >= least], _enough(mine, coils, room, least)
         number_of = {coil: at for at, coil in enumerate(mine)}
         options = [[number_of[c] for c in allowed[p] if c in number_of] for p in theirs]
         puzzle = _Puzzle([need[p] for p in theirs], [room[c] for c in mine], options, usable)
@@ -92,12 +112,21 @@ def plan_cuts(
         if len(mine) < len(every):  # some were left aside: only what holds for all of them is a bound
             longest = max(room[c] for c in every)
             bounds = (sum(need[p] > longest for p in theirs), 0.0, min(bounds[2], 1))
+        if (
+            puzzle.value(fill)[0] > bounds[0]
+        ):  # another group may leave one more, this one fewer: no bound holds for both
+            unsure.update(theirs)
         where.update({theirs[p]: mine[c] for c, held in fill.items() for p in held})
         short_bound, waste_bound, opened_bound = (
             short_bound + bounds[0], waste_bound + bounds[1], opened_bound + bounds[2],
         )  # fmt: skip
     hopeless = sum(not options for options in allowed)
-    return _told(coils, wanted_pieces, where, usable_m, waste_bound / TENTHS, short_bound + hopeless, opened_bound)
+    if unsure:
+        waste_bound, opened_bound = 0.0, min(opened_bound, 1)
+    made = _told(
+        coils, wanted_pieces, where, usable_m, waste_bound / TENTHS, short_bound + hopeless, opened_bound, unsure
+    )
+    return replace(made, left_m={coil.id: made.left_m[coil.id] for coil in given})
 
 
 def _allowed(coils: Sequence[Coil], wanted_pieces: Sequence[Piece]) -> list[list[int]]:
@@ -157,6 +186,7 @@ def _apart(allowed: Sequence[Sequence[int]], coils: int) -> list[tuple[list[int]
 
 def _told(
     coils: Sequence[Coil], wanted_pieces: Sequence[Piece], where: dict[int, int], usable_m: float, bound_m: float, short_bound: int, opened_bound: int,
+    unsure: set[int],
 ) -> CutPlan:  # fmt: skip
     """A plan in words and metres, coil by coil, longest pieces first."""
     on: dict[int, list[int]] = defaultdict(list)
@@ -172,13 +202,17 @@ def _told(
         left[coils[coil].id] = rest
         waste += rest if rest < usable_m - 1e-9 else 0.0
     short = [piece for at, piece in enumerate(wanted_pieces) if at not in where]
-    reasons = {piece.wire: _why_short(piece, coils) for piece in short}
+    reasons = {
+        piece.wire: _why_short(piece, coils, at not in unsure)
+        for at, piece in enumerate(wanted_pieces)
+        if at not in where
+    }
     return CutPlan(
         tuple(done), tuple(short), waste, min(bound_m, waste), short_bound, tuple(coils[c].id for c in sorted(on)), opened_bound, left, usable_m, reasons,
     )  # fmt: skip
 
 
-def _why_short(piece: Piece, coils: Iterable[Coil]) -> str:
+def _why_short(piece: Piece, coils: Iterable[Coil], proven: bool) -> str:
     like = [coil for coil in coils if suits(coil, piece)]
     if not like:
         what = " ".join(filter(None, (piece.size, piece.metal, piece.colour)))
@@ -186,7 +220,7 @@ def _why_short(piece: Piece, coils: Iterable[Coil]) -> str:
     longest = max(coil.length_m for coil in like)
     if longest < piece.length_m:
         return f"the longest coil has {longest:.3f} m, {piece.length_m:.3f} m are wanted in one"
-    return "what is on the shelf doesn’t reach for all"
+    return "what is on the shelf doesn’t reach for all" if proven else "this plan leaves it short, another may not"
 
 
 class _Puzzle:
@@ -217,12 +251,20 @@ class _Puzzle:
             if total + length > sum(self.room):
                 break
             total, served = total + length, served + 1
+        short = len(self.need) - served
+        return short, 0, self.opened_at_least(short)
+
+    def opened_at_least(self, short: int) -> int:
+        """The coils that any plan opens which leaves no more than `short`: the shortest pieces, on the longest coils."""
+        total = sum(
+            sorted(self.need[p] for p, options in enumerate(self.fits) if options)[: max(len(self.need) - short, 0)]
+        )
         opened, filled = 0, 0
         for room in sorted(self.room, reverse=True):
             if filled >= total:
                 break
             opened, filled = opened + 1, filled + room
-        return len(self.need) - served, 0, opened
+        return opened
 
     def solve(self, wanted: Wanted, nodes: int) -> tuple[Fill, tuple[int, float, int]]:
         """The best filling found, and bounds on (short, waste, opened)."""
@@ -366,26 +408,56 @@ class _Puzzle:
 
     def exactly(self, start: Fill, wanted: Wanted, nodes: int) -> tuple[Fill, tuple[int, float, int]]:
         """The whole puzzle as a mixed-integer program, in three steps: short, waste, coils opened."""
-        go_on_if(wanted)
         program = _Program(self)
         best, value = start, self.value(start)
-        simple = self.simple_bounds()
-        short_bound, waste_bound, opened_bound = simple[0], 0.0, simple[2]
+        short_bound, waste_bound = self.simple_bounds()[0], 0.0
         if value[0] > short_bound:
-            found, bound = program.run("short", value, 2 * nodes // 5)
-            short_bound = max(short_bound, int(np.ceil(bound - 1e-6)))
+            go_on_if(wanted)
+            found, bound = program.fewest_short(nodes)
+            short_bound = max(short_bound, bound)
             best, value = self._better(best, value, found)
-        go_on_if(wanted)
+            if value[0] > short_bound:
+                best = self.refilled(best, (short_bound, 0.0, 0), wanted, 12 * self.refills)
+                best = self.packed(best, short_bound, wanted)
+                value = self.value(best)
         if value[1] > 0:
-            found, bound = program.run("waste", value, 2 * nodes // 5)
-            waste_bound = max(bound, 0.0)
+            go_on_if(wanted)
+            found, waste_bound = program.least_waste(value[0], nodes // 2)
             best, value = self._better(best, value, found)
-        go_on_if(wanted)
+        opened_bound: int = self.opened_at_least(value[0])
         if value[2] > opened_bound:
-            found, bound = program.run("opened", value, nodes // 5)
-            opened_bound = max(opened_bound, int(np.ceil(bound - 1e-6)))
+            go_on_if(wanted)
+            found, least = program.fewest_opened(value[0], value[1], nodes // 4)
+            opened_bound = max(opened_bound, math.ceil(least - 1e-6))
             best, value = self._better(best, value, found)
         return best, (short_bound, waste_bound, opened_bound)
+
+    def packed(self, fill: Fill, bound: int, wanted: Wanted) -> Fill:
+        """A filling that leaves fewer short: a few coils at a time are filled anew with what they hold and what lies beside them, as many
+        pieces as can be and of these the shortest, so that room gathers where a further piece may go in."""
+        draw = random.Random(9)
+        best = {c: list(held) for c, held in fill.items() if held}
+        for _ in range(PACKINGS):
+            go_on_if(wanted)
+            held_by = {p: c for c, held in best.items() for p in held}
+            if len(self.need) - len(held_by) <= bound:
+                break
+            coils = sorted(draw.sample(range(len(self.room)), min(PACKED_COILS, len(self.room))))
+            pool = [
+                p for p, fits in enumerate(self.fits) if held_by.get(p, coils[0]) in coils and set(fits) & set(coils)
+            ]
+            number = {c: at for at, c in enumerate(coils)}
+            allowed = [[number[c] for c in self.fits[p] if c in number] for p in pool]
+            part = _Puzzle([self.need[p] for p in pool], [self.room[c] for c in coils], allowed, self.usable)
+            found, _ = _Program(part).fewest_short(PACKING_NODES, shortest=True)
+            before = [p for p in pool if p in held_by]
+            if found is None:
+                continue
+            after = [pool[p] for held in found.values() for p in held]
+            if (-len(after), sum(self.need[p] for p in after)) <= (-len(before), sum(self.need[p] for p in before)):
+                best = {c: held for c, held in best.items() if c not in number}
+                best |= {coils[at]: [pool[p] for p in held] for at, held in found.items() if held}
+        return best
 
     def _better(self, best: Fill, value: tuple[int, int, int, int], found: Fill | None) -> tuple[Fill, Any]:
         if found is None:
@@ -408,75 +480,102 @@ class _Program:
         self.pairs = [(k, coil) for k, ((_, options), _) in enumerate(self.kinds) for coil in options]
         self.hopeless = sum(not options for options in puzzle.fits)
 
-    def run(self, goal: str, value: tuple[int, int, int, int], nodes: int) -> tuple[Fill | None, float]:
-        """(a filling if one was found, the bound on the goal)."""
-        from scipy.optimize import Bounds, LinearConstraint, milp  # here: most shelves never need it
+    def fewest_short(self, nodes: int, shortest: bool = False) -> tuple[Fill | None, int]:
+        """(a filling if one was found, the fewest pieces any leaves short): rooms and pieces alone, since nothing else counts before it.
+        `shortest`: of fillings with as many pieces one of the shortest."""
+        n, k = len(self.pairs), len(self.kinds)
+        rooms, kinds = self._tables(n)
+        table, low, high = (
+            [rooms, kinds],
+            [np.full(len(self.puzzle.room), -np.inf), np.zeros(k)],
+            [self._room(), self._many()],
+        )
+        cost = -np.ones(n)
+        if shortest and n:
+            length = np.array([self.kinds[kind][0][0] for kind, _ in self.pairs])
+            cost += length / (2.0 * float(length.max()) * float(self._many().sum()))
+        found, bound = self._solved(cost, np.ones(n), self._most(), table, low, high, nodes)
+        served = (
+            math.floor(-bound + 1e-6 + (0.5 if shortest else 0)) if math.isfinite(bound) else int(self._many().sum())
+        )
+        return found, max(int(self._many().sum()) - served, 0) + self.hopeless
+
+    def least_waste(self, short: int, nodes: int) -> tuple[Fill | None, float]:
+        """(a filling that leaves no more than `short`, what none of those can waste less than)."""
+        return self._kept(short, math.inf, "waste", nodes)
+
+    def fewest_opened(self, short: int, waste: int, nodes: int) -> tuple[Fill | None, float]:
+        """(a filling that leaves no more short and wastes no more, what none of those can open less than)."""
+        return self._kept(short, waste, "opened", nodes)
+
+    def _kept(self, short: int, waste: float, goal: str, nodes: int) -> tuple[Fill | None, float]:
+        """x, then y: opened, z: its rest is kept, w: its waste."""
+        from scipy.sparse import coo_array, hstack, vstack
+
+        n, m, k = len(self.pairs), len(self.puzzle.room), len(self.kinds)
+        room, usable = self._room(), self.puzzle.usable / TENTHS
+        rooms, kinds = self._tables(n)
+        each, none = coo_array(np.eye(m)), coo_array((m, m))
+        columns = [
+            hstack([-1 * rooms, each * room, none, none]),  # the rest is never under nothing
+            hstack([-1 * rooms, each * room, -usable * each, none]),  # what is kept is usable
+            hstack([rooms, each * -room, each * room, each]),  # what isn't kept is waste
+            hstack([coo_array((m, n)), each, -1 * each, none]),
+            hstack([kinds, coo_array((k, 3 * m))]),
+            coo_array(np.concatenate([np.ones(n), np.zeros(3 * m)])[None, :]),
+        ]
+        served = float(self._many().sum()) - (short - self.hopeless)
+        low = [np.zeros(4 * m), np.zeros(k), [served]]
+        high = [np.full(4 * m, np.inf), self._many(), [np.inf]]
+        if math.isfinite(waste):
+            columns.append(coo_array(np.concatenate([np.zeros(n + 2 * m), np.ones(m)])[None, :]))
+            low.append([0.0])
+            high.append([waste / TENTHS + 1e-9])
+        cost = np.zeros(n + 3 * m)
+        cost[n + 2 * m :] = 1.0 if goal == "waste" else 0.0
+        cost[n : n + m] = 1.0 if goal == "opened" else 0.0
+        whole = np.concatenate([np.ones(n + 2 * m), np.zeros(m)])
+        most = np.concatenate([self._most(), np.ones(2 * m), np.minimum(room, usable)])
+        found, bound = self._solved(cost, whole, most, [vstack(columns)], low, high, nodes)
+        return found, max(bound, 0.0) * (TENTHS if goal == "waste" else 1) if math.isfinite(bound) else 0.0
+
+    def _room(self) -> Any:
+        return np.array(self.puzzle.room) / TENTHS
+
+    def _many(self) -> Any:
+        return np.array([float(len(held)) for _, held in self.kinds])
+
+    def _most(self) -> Any:
+        """So many pieces of a kind can come from a coil."""
+        return np.array([
+            min(len(self.kinds[kind][1]), self.puzzle.room[coil] // self.kinds[kind][0][0] if self.kinds[kind][0][0] else np.inf)
+            for kind, coil in self.pairs
+        ])  # fmt: skip
+
+    def _tables(self, n: int) -> tuple[Any, Any]:
+        """(coils, pairs) [m] taken of each coil, (kinds, pairs) how many of each kind."""
         from scipy.sparse import coo_array
 
-        puzzle, n, m, k = self.puzzle, len(self.pairs), len(self.puzzle.room), len(self.kinds)
-        y, z, w, s = n, n + m, n + 2 * m, n + 3 * m
-        size = s + k
-        rows: list[int] = []
-        cols: list[int] = []
-        values: list[float] = []
-        low: list[float] = []
-        high: list[float] = []
+        at = np.arange(n)
+        kind, coil = (np.array(side, dtype=int) for side in zip(*self.pairs, strict=True)) if n else (at, at)
+        length = np.array([self.kinds[k][0][0] / TENTHS for k in kind.tolist()])
+        rooms = coo_array((length, (coil, at)), shape=(len(self.puzzle.room), n))
+        return rooms, coo_array((np.ones(n), (kind, at)), shape=(len(self.kinds), n))
 
-        def add(entries: Iterable[tuple[int, float]], least: float, most: float) -> None:
-            for col, factor in entries:
-                rows.append(len(low))
-                cols.append(col)
-                values.append(factor)
-            low.append(least)
-            high.append(most)
+    def _solved(self, cost: Any, whole: Any, most: Any, tables: Sequence[Any], low: Sequence[Any], high: Sequence[Any], nodes: int) -> tuple[Fill | None, float]:  # fmt: skip
+        """(the filling, the proven bound on the cost)."""
+        from scipy.optimize import Bounds, LinearConstraint, milp  # here: most shelves never need it
+        from scipy.sparse import vstack
 
-        scale = 1.0 / TENTHS
-        on_coil: dict[int, list[tuple[int, float]]] = defaultdict(list)
-        of_kind: dict[int, list[tuple[int, float]]] = defaultdict(list)
-        for at, (kind, coil) in enumerate(self.pairs):
-            on_coil[coil].append((at, self.kinds[kind][0][0] * scale))
-            of_kind[kind].append((at, 1.0))
-        for kind, entries in of_kind.items():
-            many = len(self.kinds[kind][1])
-            add([*entries, (s + kind, 1.0)], many, many)
-        usable = puzzle.usable * scale
-        for coil, room in enumerate(puzzle.room):
-            length, entries = room * scale, on_coil[coil]
-            minus = [(col, -factor) for col, factor in entries]
-            add([*minus, (y + coil, length)], 0.0, np.inf)  # the rest is never under nothing
-            add([*minus, (y + coil, length), (z + coil, -usable)], 0.0, np.inf)  # what is kept is usable
-            add([*minus, (y + coil, length), (z + coil, -length), (w + coil, -1.0)], -np.inf, 0.0)
-            add([(y + coil, 1.0), (z + coil, -1.0)], 0.0, np.inf)
-        most_short = value[0] - self.hopeless
-        if goal != "short":
-            add([(s + kind, 1.0) for kind in range(k)], 0.0, most_short)
-        if goal == "opened":
-            add([(w + coil, 1.0) for coil in range(m)], 0.0, value[1] * scale + 1e-9)
-        cost = np.zeros(size)
-        first = {"short": s, "waste": w, "opened": y}[goal]
-        cost[first : first + (k if goal == "short" else m)] = 1.0
-        if goal == "short":
-            cost[w : w + m] = 1e-6
-        exact = n <= MOST_PAIRS  # beyond, only the bound of the relaxed program is had in time
-        whole = np.full(size, 1.0 if exact else 0.0)
-        whole[w : w + m] = 0
-        top = np.concatenate([
-            [min(len(self.kinds[kind][1]), puzzle.room[coil] // self.kinds[kind][0][0] if self.kinds[kind][0][0] else np.inf) for kind, coil in self.pairs],
-            np.ones(2 * m), np.full(m, min(max(puzzle.room, default=0), puzzle.usable) * scale), [len(held) for _, held in self.kinds],
-        ])  # fmt: skip
-        table = coo_array((values, (rows, cols)), shape=(len(low), size)).tocsc()
+        exact = len(self.pairs) <= MOST_PAIRS  # beyond, only the bound of the relaxed program is had in time
+        rows = LinearConstraint(vstack(tables).tocsc(), np.concatenate([*low]), np.concatenate([*high]))
         found = milp(
-            cost, integrality=whole, bounds=Bounds(0, top), constraints=LinearConstraint(table, low, high),
-            options={"node_limit": max(nodes, 20), "mip_rel_gap": 1e-3},
+            cost, integrality=whole if exact else 0 * whole, bounds=Bounds(0, most), constraints=rows,
+            options={"node_limit": max(nodes, 20), "mip_rel_gap": 1e-4},
         )  # fmt: skip
         bound = getattr(found, "mip_dual_bound", None) if exact else found.fun
-        bound = 0.0 if bound is None else float(bound)
-        bound = bound if np.isfinite(bound) else 0.0
-        if goal == "waste":
-            bound *= TENTHS
-        if goal == "short":
-            bound = max(bound - 1e-6 * m * usable, 0.0) + self.hopeless
-        return (self._filled(found.x) if exact and found.x is not None else None), bound
+        filled = self._filled(found.x) if exact and found.x is not None else None
+        return filled, -math.inf if bound is None else float(bound)
 
     def _filled(self, x: Any) -> Fill | None:
         """The pieces behind the numbers; None where rounding overfills a coil."""

@@ -31,6 +31,8 @@ from umber_trunk.core.wirecheck.evidence import (
 
 FAMILIES = {"copper": "copper", "tinned": "copper", "cca10": "copper-clad aluminium", "cca15": "copper-clad aluminium", "aluminium": "aluminium"}  # fmt: skip
 SURE, LIKELY = 0.95, 0.9
+ACCUSED = 0.03
+"""A coil is said not to be what it is sold as where it would be that so seldom."""
 CONTRADICTION = 0.005
 """Readings that agree this seldom by chance don't belong to one cable."""
 LENGTHS_APART = 3.5
@@ -272,17 +274,16 @@ def _least_mm2(evidence: Evidence) -> float | None:
 def _claimed(
     evidence: Evidence, fits: list[Fitted], families: dict[str, float], least: float | None, consistent: bool
 ) -> bool | None:
-    """As sold: surely that family of metal and surely enough of it. Not: surely not. Either by readings that agree; else None."""
+    """As sold: surely that family of metal and surely enough of it. Not: hardly ever both at once, whatever else it may be. Either by
+    readings that agree; else None."""
     family = FAMILIES[evidence.claim_metal or "copper"]
-    right = families[family]
     if least is None or not consistent:
         return None
-    enough = 1 - _below(fits, least)
-    if right < 1 - SURE or enough < 1 - LIKELY:
+    as_sold = [f for f in fits if FAMILIES[f.guess.metal.id] == family]
+    both = families[family] - (_below(as_sold, least) if as_sold else 0.0)
+    if both < ACCUSED:
         return False
-    if right < SURE or enough < LIKELY:
-        return None
-    return True
+    return True if families[family] >= SURE and 1 - _below(fits, least) >= LIKELY else None
 
 
 def _accused_either_way(evidence: Evidence, least: float | None) -> bool:
