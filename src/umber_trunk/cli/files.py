@@ -215,7 +215,7 @@ def _load_json(entry: LoadFigures) -> dict[str, Any]:
 def _wire_json(figure: WireFigures) -> dict[str, Any]:
     return {
         "id": figure.wire.id, "amps": _number(figure.amps), "size": figure.shown_size,
-        "conductor_c": _number(figure.conductor_c), "length_m": _number(figure.length_m),
+        "conductor_c": _number(figure.conductor_c), "mean_c": _number(figure.mean_c), "length_m": _number(figure.length_m),
         "drop_v": _number(figure.drop_v), "governs": str(figure.worst.limit),
         "margins": {str(use.limit): _number(use.margin) for use in figure.uses}, "ok": figure.ok,
     }  # fmt: skip

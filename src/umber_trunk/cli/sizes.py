@@ -6,7 +6,7 @@ import argparse
 import re
 from typing import Any
 
-from umber_trunk.cli.terminal import out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.onerun.run import Judged, Run, RunAnswer, size_run
@@ -21,6 +21,7 @@ from umber_trunk.core.usual import MET, USUAL_DROP_PERCENT
 COMMANDS = {
     "size": "size one run: the sum done at the bench",
     "pack": "pack wires into the smallest circle",
+    "figures": "published tables beside what is reckoned here, with how far they differ",
 }
 
 
@@ -173,3 +174,40 @@ def _pack(args: argparse.Namespace) -> int:
         return 0
     print(f"{packing.diameter:.2f} mm round {len(packing.diameters)} wires")
     return 0
+
+
+def add_figures(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("table", nargs="?", default="", help="one table by its id; all otherwise")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_figures)
+
+
+def _figures(args: argparse.Namespace) -> int:
+    from umber_trunk.core.onerun.published import beside, published
+
+    rows = beside(args.table)
+    if not rows:
+        raise InputError(f"There is no table “{args.table}”: {', '.join(one['id'] for one in published())}.")
+    if args.json:
+        out({
+            "figures": [
+                {"table": row.table, "source": row.source, "rule": row.rule, "what": row.what, "published": row.published, "ours": round(row.ours, 6), "unit": row.unit,
+                 "off_share": round(row.off, 6), "side": row.side, "agrees": row.agrees} for row in rows
+            ],
+        })  # fmt: skip
+        return SOUND if all(row.agrees for row in rows) else FAULTS
+    table = ""
+    for row in rows:
+        if row.table != table:
+            mine = [one for one in rows if one.table == row.table]
+            table = row.table
+            low, high = min(one.off for one in mine), max(one.off for one in mine)
+            print(
+                f"{'' if row is rows[0] else chr(10)}{row.title} ({row.table}): ours {100 * low:+.1f} to {100 * high:+.1f} %"
+            )
+            print(f"  {row.source}: {row.rule}")
+        print(
+            f"  {row.what:22} {row.published:9.4g} {row.ours:9.4g} {row.unit:3} {100 * row.off:+6.1f} % {row.side}{'' if row.agrees else '  ✕ further off than it may be'}"
+        )
+    return SOUND if all(row.agrees for row in rows) else FAULTS

@@ -21,7 +21,7 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Housing, Pin, Point, Segment, Wire
 from umber_trunk.core.harness.way import Bend, Cover, CoverKind, Method
 from umber_trunk.core.lengths.accept import take_covers
-from umber_trunk.core.solve.clothing import clothed
+from umber_trunk.core.solve.clothing import Clothing, clothed
 
 BRAID = Braid(id="b", name="braid", bore_mm={"low": 5, "high": 12}, sold_bore_mm=6, sold_angle_deg=25)  # type: ignore[arg-type]
 
@@ -271,16 +271,16 @@ def test_coverings_keep_the_heat_in() -> None:
         sized = edits.set_size(edits.put_all(plain, "segments", segments), [w.id for w in plain.wires], "4 mm2")
         hot.append(max(row.conductor_c for row in analyse(sized).figures.wires.values()))
     assert hot[0] == hot[1]
-    assert hot[1] != hot[2]
-    assert hot[3] > max(hot[:3]) + 2
+    assert hot[2] >= hot[1]  # two wires under tape give off no more than bare
+    assert hot[3] > max(hot[:3]) + 1.5
     shelf = generic().carrying((PART.validate_python({"kind": "braid", "id": "b", "name": "b", "bore_mm": {"low": 1, "high": 20}, "wall_mm": 1.0}),))
     one = edits.change(plain.segments[0], covers=(Cover(id="a", kind=CoverKind.SLEEVE, part="b"),))
-    assert clothed(one, shelf) == (pytest.approx(1e-3), False)
-    assert clothed(edits.change(one, sleeve_mm=3.0), shelf)[0] == pytest.approx(3e-3)
-    assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TAPE, part="rind-tape-plain", lap=0.75),)), shelf)[0] == pytest.approx(
+    assert clothed(one, shelf) == Clothing(pytest.approx(1e-3))
+    assert clothed(edits.change(one, sleeve_mm=3.0), shelf).wall_m == pytest.approx(3e-3)
+    assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TAPE, part="rind-tape-plain", lap=0.75),)), shelf).wall_m == pytest.approx(
         0.52e-3
     )
-    assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TUBE, part="rind-tube-13"),)), shelf) == (pytest.approx(1.6e-3), True)
+    assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TUBE, part="rind-tube-13"),)), shelf) == Clothing(0.0, True, pytest.approx(0.013), pytest.approx(1.6e-3))
 
 
 def test_a_covering_stands_what_its_wires_get() -> None:

@@ -191,7 +191,7 @@ def test_cross_section_gives_off_all_its_heat() -> None:
     radius = packed.diameter / 2e3
     probes = 0.9999 * radius * np.column_stack([np.cos(turns), np.sin(turns)])
     centres = np.append(packed.centres / 1e3, probes, axis=0)[None]
-    section = bundle.Sections.of(centres, strands(outer), np.array([2 * radius]), True)
+    section = bundle.Sections.of(centres, strands(outer), np.array([2 * radius]))
     watts = np.append([[4.0, 0.0, 2.0, 1.0, 0.0, 3.0, 0.5]], np.zeros((1, 24)), axis=1)
     rim = section.rise_k(watts, np.array([15.0]))[0][7:]
     assert 15.0 * 2 * np.pi * radius * rim.mean() == pytest.approx(watts.sum(), rel=1e-3)

@@ -171,7 +171,7 @@ def _drawn(found: Figures, case: CaseSolution, bundle: int) -> Section | None:
         for pair, r, (x, y) in zip(inside, heat.wire[inside], places, strict=True)
     )  # fmt: skip
     ambient = case.case.ambient_c if case.case.ambient_c is not None else float(heat.bundles.ambient_c[bundle])
-    sleeve = 1e3 * float(heat.bundles.sleeve_m[bundle])
+    sleeve = 1e3 * float(heat.bundles.sleeve_m[bundle] + heat.bundles.outside.tube_wall_m[bundle])
     name, width = plant.index.segment_name(segment), 2e3 * float(heat.bundles.radius_m[bundle])
     return Section(segment, name, case.case.name, width, sleeve, ambient, wires)
 

@@ -126,7 +126,7 @@ class _Section:
         if run.together > 1:
             row = np.ones((1, run.together))
             strands = Strands(row * self.body.outer_m, row * self.body.conductor_m, row * self.body.jacket_w_mk)
-            self.sections = sections_of(strands, np.array([False]))
+            self.sections = sections_of(strands)
         self.radius = self.sections.radius_m if self.sections is not None else self.body.outer_m / 2
         self.share = self.sections.rim_share if self.sections is not None else np.ones(1)
         inside = 0.0 if self.sections is None else max(float(self.sections.own_km_w[0].max()), 0.0)

@@ -29,7 +29,6 @@ from umber_trunk.core.physics.constants import FILLING_W_MK, SLEEVE_W_MK
 from umber_trunk.core.physics.surroundings import Outside, rim_rise_k
 
 Floats = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 MODES = 48
 DENSE_MOST = 1000  # beyond this many wires heat is smeared over rings
 USUAL_FILM_W_M2K = 14.0  # how the rim mirrors dipoles; S(t) starts from it and is put right for the real one
@@ -75,14 +74,14 @@ class Sections:
     rim_share: Floats
 
     @classmethod
-    def of(cls, centres_m: Floats, strands: Strands, diameters_m: Floats, sleeved: Flags | bool = False) -> Sections:
-        """From centres (s, n, 2), wires (s, n) and enclosing diameters (s,); sleeved (s,) bundles are round."""
+    def of(cls, centres_m: Floats, strands: Strands, diameters_m: Floats) -> Sections:
+        """From centres (s, n, 2), wires (s, n) and enclosing diameters (s,). A snug cover lies on the wires as the band does."""
         radius = diameters_m / 2
         band_m, band_m2 = _band(centres_m, strands.outer_m)
-        share = np.where(sleeved, 1.0, np.minimum(band_m / (np.pi * diameters_m), 1.0))
+        share = np.minimum(band_m / (np.pi * diameters_m), 1.0)
         wires_m2 = np.pi / 4 * np.square(strands.outer_m).sum(axis=1)
         gaps_m2 = np.maximum(np.pi * radius**2 - wires_m2, 1e-9 * wires_m2)
-        filled = np.where(sleeved, 1.0, np.clip((band_m2 - wires_m2) / gaps_m2, 0.02, 1.0))
+        filled = np.clip((band_m2 - wires_m2) / gaps_m2, 0.02, 1.0)
         filling = FILLING_W_MK / np.sqrt(filled)
         plane = _Plane.of(centres_m, strands.outer_m, radius)
         near = np.log(radius[:, None, None] / plane.distance) - plane.spread(strands.spread_m2(filling), filling)
@@ -215,13 +214,23 @@ def rim_film_w_m2k(
 ) -> Floats:
     """Film coefficient seen at the packed rim (s,) for total losses (s,) [W/m].
 
-    A bare bundle gives off heat over rim_share of its circle; a sleeve's wall lies in series, a conduit or the turns
-    of a reel round it.
+    A bundle gives off heat over rim_share of its circle; a snug cover lies on it as a band would, its wall in series, a conduit or the
+    turns of a reel round it. A cover bridges the wires, and what air it shuts in is worth more than the little surface it adds: no
+    covered bundle runs cooler than it would bare (a lone wire may).
     """
-    outer, lost = radius_m + sleeve_m, np.maximum(watts, 1e-9)
-    rise = rim_rise_k(lost, outer, ambient_c, rim_share, air_m_s, outside)
-    wall = np.log(outer / radius_m) / (2 * np.pi * SLEEVE_W_MK * np.asarray(rim_share))
-    result: Floats = 1 / (2 * np.pi * radius_m * (rise / lost + wall))
+    lost, share = np.maximum(watts, 1e-9), np.asarray(rim_share)
+    bare = rim_rise_k(lost, radius_m, ambient_c, share, air_m_s, outside)
+    if not np.any(sleeve_m):
+        return _seen(lost, radius_m, bare)
+    outer = radius_m + sleeve_m
+    over = rim_rise_k(lost, outer, ambient_c, (share * radius_m + sleeve_m) / outer, air_m_s, outside)
+    covered = over + lost * np.log(outer / radius_m) / (2 * np.pi * SLEEVE_W_MK * share)
+    return _seen(lost, radius_m, np.where(share < 1, np.maximum(covered, bare), covered))
+
+
+def _seen(watts: Floats, radius_m: Floats, rise_k: Floats) -> Floats:
+    """A rise as a film coefficient at the packed rim."""
+    result: Floats = watts / (2 * np.pi * radius_m * rise_k)
     return result
 
 

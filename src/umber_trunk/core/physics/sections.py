@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
 from umber_trunk.core.physics.bundle import Sections, Strands
 from umber_trunk.core.physics.packing import laid
@@ -12,10 +11,10 @@ KNOWN_MOST = 3_000_000  # numbers kept, about 24 MB
 _known: dict[bytes, Sections] = {}
 
 
-def sections_of(strands: Strands, sleeved: NDArray[np.bool_]) -> Sections:
+def sections_of(strands: Strands) -> Sections:
     """The laid sections of s bundles (s, n); those met before are not laid again."""
     table = np.stack([strands.outer_m, strands.conductor_m, strands.jacket_w_mk], axis=1)
-    keys = [row.tobytes() + (b"s" if flag else b"") for row, flag in zip(table, sleeved, strict=True)]
+    keys = [row.tobytes() for row in table]
     # other threads may clear or add meanwhile: each key is asked for once
     found = {key: one for key in set(keys) if (one := _known.get(key)) is not None}
     fresh = list({key: at for at, key in enumerate(keys) if key not in found}.values())
@@ -24,7 +23,7 @@ def sections_of(strands: Strands, sleeved: NDArray[np.bool_]) -> Sections:
         rows = fresh[start : start + together]
         part = Strands(strands.outer_m[rows], strands.conductor_m[rows], strands.jacket_w_mk[rows])
         centres, enclosing = laid(part.outer_m)
-        made = Sections.of(centres, part, enclosing, sleeved[rows])
+        made = Sections.of(centres, part, enclosing)
         found |= {keys[row]: made.one(at) for at, row in enumerate(rows)}
     if sum(one.near.size + one.waves.size for one in list(_known.values())) > KNOWN_MOST:
         _known.clear()

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.physics.constants import EMISSIVITY_JACKET, STEFAN_BOLTZMANN, ZERO_C_K
+from umber_trunk.core.physics.constants import EMISSIVITY_JACKET, G_M_S2, SLEEVE_W_MK, STEFAN_BOLTZMANN, ZERO_C_K
 from umber_trunk.core.physics.film import air_properties, surface_rise_k
 
 Floats = NDArray[np.float64]
@@ -15,6 +15,11 @@ Flags = NDArray[np.bool_]
 
 CONDUIT_WIDTH = 1.6
 """Bore of a conduit over the bundle in it: about 40 % filled, the usual most (IEC 60364-5-52, NEC chapter 9)."""
+OFF_CENTRE, TIGHT = 0.85, 0.45
+"""How far towards its tube's floor a bundle counts as lying, of the whole gap; less in a tight tube, by TIGHT of the square of its filling,
+since a bundle touches with one or two wires and no cylinder does. Set by a volume model, `tests/core/physics/volumes.py`."""
+TIGHTEST = 1.02
+"""A tube is at least so much wider than what is in it."""
 REEL_SHARE = (1.0, 0.85, 0.65, 0.45, 0.35)
 """Current that a cable on a reel carries over that of one laid out, by layers (IEC 60204-1, table 7)."""
 SUN_ABSORBED = 0.9
@@ -28,12 +33,14 @@ def pressure_share(altitude_m: Floats | float) -> Floats:
 
 @dataclass(frozen=True)
 class Surroundings:
-    """The facts of one run or stretch."""
+    """The facts of one run or stretch; enclosed in a tube of `bore_m`, or in one nobody chose (0)."""
 
     enclosed: bool = False
     coiled_layers: int = 0
     sun_w_m2: float = 0.0
     altitude_m: float = 0.0
+    bore_m: float = 0.0
+    tube_wall_m: float = 0.0
 
 
 OPEN_AIR = Surroundings()
@@ -42,12 +49,14 @@ OPEN_AIR = Surroundings()
 @dataclass(frozen=True)
 class Outside:
     """The same as columns: pressure over that at the sea, in conduit or not, share of the current a reel leaves,
-    sun on the jackets [W/m²]."""
+    sun on the jackets [W/m²], bore and wall of the conduit [m], 0 where nobody chose one."""
 
     pressure: Floats
     enclosed: Flags
     reel: Floats
     sun_w_m2: Floats
+    bore_m: Floats
+    tube_wall_m: Floats
 
     @classmethod
     def of(cls, rows: list[Surroundings]) -> Outside:
@@ -55,6 +64,7 @@ class Outside:
         return cls(
             pressure_share(np.array([row.altitude_m for row in rows])), np.array([row.enclosed for row in rows], dtype=bool),
             np.array([REEL_SHARE[row.coiled_layers] for row in rows]), np.array([row.sun_w_m2 for row in rows]),
+            np.array([row.bore_m for row in rows]), np.array([row.tube_wall_m for row in rows]),
         )  # fmt: skip
 
     @property
@@ -69,7 +79,7 @@ class Outside:
 
     def at(self, rows: NDArray[np.intp]) -> Outside:
         """The columns of some bundles."""
-        return Outside(self.pressure[rows], self.enclosed[rows], self.reel[rows], self.sun_w_m2[rows])
+        return Outside(*(getattr(self, one.name)[rows] for one in fields(self)))
 
 
 def rim_rise_k(
@@ -82,27 +92,54 @@ def rim_rise_k(
 ) -> Floats:
     """Rise over ambient of a bundle's outside that gives off `watts` [W/m] over rim_share of its circle.
 
-    In a conduit the heat crosses a still gap by conduction and radiation between two cylinders, then leaves the
-    conduit; on a reel the rise goes with one over the square of the current share.
+    In a conduit or tube the heat crosses the gap and the wall, then leaves the outside; on a reel the rise goes with one over the square of the current share.
     """
     if outside is None or outside.plain:
         return surface_rise_k(watts / rim_share, 2 * outer_m, ambient_c, air_m_s)
     open_air = surface_rise_k(watts / rim_share, 2 * outer_m, ambient_c, air_m_s, outside.pressure)
-    rise = np.where(outside.enclosed, _conduit_rise_k(watts, outer_m, ambient_c, outside.pressure), open_air)
+    rise = np.where(outside.enclosed, tube_rise_k(watts, outer_m * rim_share, outer_m, ambient_c, outside), open_air)
     result: Floats = rise / np.square(outside.reel)
     return result
 
 
-def _conduit_rise_k(watts: Floats, outer_m: Floats, ambient_c: Floats, pressure: Floats) -> Floats:
-    wall = surface_rise_k(watts, 2 * outer_m * CONDUIT_WIDTH, ambient_c, 0.0, pressure)
-    gap = np.zeros_like(wall)
-    shape = 1 / (1 / EMISSIVITY_JACKET + (1 / EMISSIVITY_JACKET - 1) / CONDUIT_WIDTH)
-    for _ in range(8):
-        middle = ambient_c + wall + gap / 2
-        conducted = 2 * np.pi * air_properties(middle)[0] / np.log(CONDUIT_WIDTH)
-        radiated = 2 * np.pi * outer_m * 4 * shape * STEFAN_BOLTZMANN * (middle + ZERO_C_K) ** 3
-        gap = np.minimum(watts / (conducted + radiated), 2000.0)
-    result: Floats = wall + gap
+def tube_rise_k(watts: Floats, rim_m: Floats, outer_m: Floats, ambient_c: Floats, outside: Outside) -> Floats:
+    """Rise over ambient of a bundle in a tube, rim_m the radius of a circle as long as a band round it, outer_m of what it needs.
+
+    Across the gap: convection between concentric cylinders (Raithby and Hollands 1975, k_eff at least that of still air), conduction
+    between cylinders off centre by OFF_CENTRE of the gap, since the bundle lies on the floor (shape factor 2π / arcosh, Incropera table
+    4.1), what each adds to still air between concentric ones combined as squares, and radiation between grey cylinders. Then the wall, then the outside in free air.
+
+            ___
+          /     \\      hot air rises over the bundle,
+         |   o   |     below it is thin: conduction
+          \\_ooo_/
+    """
+    bore = np.maximum(np.where(outside.bore_m > 0, outside.bore_m, 2 * CONDUIT_WIDTH * outer_m), 2 * TIGHTEST * outer_m)
+    inner, wide = 2 * rim_m, bore + 2 * outside.tube_wall_m
+    skin = surface_rise_k(watts, wide, ambient_c, 0.0, outside.pressure)
+    base = ambient_c + skin + watts * np.log(wide / bore) / (2 * np.pi * SLEEVE_W_MK)
+    apart = (bore - inner) / 2
+    narrow = np.log(bore / inner) ** 4 / (apart**3 * (inner**-0.6 + bore**-0.6) ** 5)
+    still = 2 * np.pi / np.log(bore / inner)
+    tilted = (
+        2
+        * np.pi
+        / np.arccosh(
+            (bore**2 + inner**2 - 4 * np.square(OFF_CENTRE * (1 - TIGHT * np.square(inner / bore)) * apart))
+            / (2 * inner * bore)
+        )
+    )
+    shape = 1 / (1 / EMISSIVITY_JACKET + inner / bore * (1 / EMISSIVITY_JACKET - 1))
+    gap = watts / (np.pi * inner * 10.0)
+    for _ in range(12):
+        middle = base + gap / 2
+        k, nu, pr = air_properties(middle)
+        rayleigh = G_M_S2 * gap * apart**3 * pr / ((middle + ZERO_C_K) * np.square(nu / outside.pressure))
+        stirred = np.maximum(0.386 * (pr / (0.861 + pr)) ** 0.25 * (narrow * rayleigh) ** 0.25, 1.0)
+        across = k * np.sqrt(np.square(tilted) + (np.square(stirred) - 1) * np.square(still))
+        radiated = np.pi * inner * 4 * shape * STEFAN_BOLTZMANN * (middle + ZERO_C_K) ** 3
+        gap = np.minimum(np.sqrt(gap * watts / (across + radiated)), 2000.0)
+    result: Floats = base - ambient_c + gap
     return result
 
 

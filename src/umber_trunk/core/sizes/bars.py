@@ -276,7 +276,12 @@ class Certain:
         for row in group.rows:
             for pair in np.flatnonzero(heat.wire == row):
                 bundle = int(heat.bundle[pair])
-                width = np.nan if pair in self._lone else self._width[bundle] + 2 * float(bundles.sleeve_m[bundle])
+                tube = bundles.outside.bore_m[bundle] + 2 * bundles.outside.tube_wall_m[bundle]
+                width = (
+                    np.nan
+                    if pair in self._lone
+                    else max(self._width[bundle] + 2 * float(bundles.sleeve_m[bundle]), tube)
+                )
                 for number, (case, amps) in enumerate(zip(solution.cases, self.amps, strict=True)):
                     own = case.case.ambient_c
                     air = float(bundles.ambient_c[bundle]) if own is None else own

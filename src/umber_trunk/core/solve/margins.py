@@ -68,11 +68,13 @@ class _WireRow(NamedTuple):  # thousands are made an edit: a tuple is the quicke
     drop_share: float
     worst: Use
     idle: bool = False
+    mean_c: float = math.nan
 
 
 class WireFigures(_WireRow):
     """One wire over all cases: worst current, temperature and drop, and the use of every limit.
 
+    `conductor_c` is the hottest place of it, `mean_c` its mean along it in the case that heats it most.
     Drop and dip are those of the worst load the wire serves; drop_share is the part of that load's
     allowed drop lost in this very wire, which tells the culprit from the bystanders. `worst` is the limit that governs,
     the one most used up. An idle wire is one that no case
@@ -404,6 +406,7 @@ def _wire_table(
     drop_load, dip_load, shares, warm, ohm = (
         [getattr(column, name).tolist() for column in worst.columns] for name in ("drop_load", "dip_load", "share", "warm_c", "ohm")
     )  # fmt: skip
+    means = [column.case.mean_c.tolist() for column in worst.columns]
     limits, metres = plant.limit_c.tolist(), plant.length_m.tolist()
     handling = (least / plant.area_mm2).tolist()
 
@@ -431,5 +434,6 @@ def _wire_table(
             wire=wire, row=row, size=cond.size.label, amps=amps, conductor_c=warm[heat][row], limit_c=limits[row],
             drop_v=amps * max(ohm[heat][row], LEAST_OHM), length_m=metres[row], uses=(*uses, *rest), case=names[heat],
             drop_share=shares[worst.drop_at[row]][row], worst=most, idle=amps == 0,
+            mean_c=means[heat][row],
         )  # fmt: skip
     return table

@@ -23,7 +23,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
 _known: dict[tuple[int, ...], tuple[list[Conductor], Response]] = {}
-"""Conductors by their identity, sleeved or not → those conductors, so that no other takes their identity, and the response."""
+"""Conductors by their identity → those conductors, so that no other takes their identity, and the response."""
 KNOWN_MOST = 20_000  # responses of whole sections
 
 
@@ -97,8 +97,7 @@ def responses(plant: Plant, heat: ThermalPlan, pairs: Ints) -> Response:
 def _section(plant: Plant, heat: ThermalPlan, batch: int, section: int) -> Response:
     part = heat.batches[batch]
     wires = [plant.conductors[row] for row in heat.wire[part.pairs[section]].tolist()]
-    bundle = int(part.bundles[section])
-    key = (bool(heat.bundles.sleeve_m[bundle]), *map(id, wires))
+    key = tuple(map(id, wires))
     known = _known.get(key)
     if known is None:
         assert part.sections is not None

@@ -142,11 +142,12 @@ def _stretches(plant: Plant) -> list[_Stretch]:
         if rows:
             length = segment.measure.length_m
             air = zone.air_m_s if zone else 0.0
-            wall, shut = clothed(segment, shelf)
+            worn = clothed(segment, shelf)
             around = Surroundings(
-                bool(zone and zone.enclosed) or shut, segment.coiled_layers, zone.sun_w_m2 if zone else 0.0, zone.altitude_m if zone else 0.0
+                bool(zone and zone.enclosed) or worn.shut, segment.coiled_layers, zone.sun_w_m2 if zone else 0.0, zone.altitude_m if zone else 0.0,
+                worn.bore_m, worn.tube_wall_m,
             )  # fmt: skip
-            found.append(_Stretch(segment.id, rows, length, index.ambient_c(segment), wall, air, around))
+            found.append(_Stretch(segment.id, rows, length, index.ambient_c(segment), worn.wall_m, air, around))
     for row, wire in enumerate(plant.wires):
         if not index.routes[wire.id].segments:
             found.append(_Stretch("", [row] * wire.parallel, 1.0, project.ambient_c, 0.0, 0.0))
@@ -284,7 +285,7 @@ def _batch(plant: Plant, wire: Ints, members: Ints, pairs: Ints, bundles: Bundle
     rows = wire[pairs]
     strands = Strands(bodies.outer_m[rows], bodies.conductor_m[rows], bodies.jacket_w_mk[rows])
     if pairs.shape[1] <= DENSE_MOST:
-        sections = sections_of(strands, bundles.sleeve_m[members] > 0)
+        sections = sections_of(strands)
         bundles.radius_m[members] = sections.radius_m
         bundles.rim_share[members] = sections.rim_share
         return Batch(pairs, members, sections, np.zeros((0, 0)), np.zeros(0))
