@@ -26,7 +26,7 @@ CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
     "lengths": (("barge",), ("empty",)), "board": (("shore",),), "cover": (("barge",), ("empty",)), "infer": (("pairs.csv",), ("pairs.csv", "--accept-doubts")),
     "size": (("--load", "18A", "--supply", "24V", "--run", "7.5m", "--why", "--fuse", "auto", "--surge", "60A/2s"), ("--load", "4kW", "--supply", "12V", "--run", "90m", "--size", "0.5 mm2"),
              ("--load", "18A", "--supply", "24V", "--run", "9000m")),
-    "pack": (("1.8", "2.5x3"),), "optimise": (("tiny",),), "worth": (("tiny",), ("unfed.json",)), "fit": (("shore",), ("empty",)), "pinmap": (("barge", "--end", "j1", "--side", "wire"),),
+    "pack": (("1.8", "2.5x3"),), "figures": (("boat-bunch-7",),), "optimise": (("tiny",),), "worth": (("tiny",), ("unfed.json",)), "fit": (("shore",), ("empty",)), "pinmap": (("barge", "--end", "j1", "--side", "wire"),),
     "mate": (("barge", "--end", "j1"), ("shore", "--end", "logger", "--with", "probe")), "strip": (("shore", "--wire", "B2"), ("shore", "--wire", "C3")),
     "catalogue": (("list",), ("check", "bad.json")), "coils": (("tractor",),), "shelf": (("tractor",),), "buy": (("tractor",), ("empty",)),
     "wirecheck": (("--claim", "35 mm2 copper", "--length", "2m", "--mass", "620g", "--resistance", "1.1mohm", "--in", "shore", "--sold", "9 m", "--coil-resistance", "5 mohm"),

@@ -17,6 +17,7 @@ from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.mend.cures import cures_of, cures_of_all, finding_of
 from umber_trunk.core.results import Results
+from umber_trunk.core.sizes.twins import BAD_LUG_OHM, twins
 from umber_trunk.core.solve.margins import LoadFigures, WireFigures, figures_of_case
 from umber_trunk.core.stages import exports
 from umber_trunk.store.files import STREAMS, StoreError, target_of
@@ -237,7 +238,13 @@ def solve_json(analysis: Results) -> dict[str, Any]:
             "loads": [_load_json(entry) for entry in alone.loads.values()],
             "wires": [_wire_json(figure) for figure in alone.wires.values()],
         })  # fmt: skip
-    return {"loads": loads, "wires": wires, "cases": cases}
+    pairs = [
+        {"wires": list(one.wires), "conductors": one.conductors, "worst": one.worst, "amps": _number(one.amps), "conductor_c": _number(one.conductor_c), "limit_c": _number(one.limit_c),
+         "one_opens": {"amps": _number(one.open_amps), "conductor_c": _number(one.open_c), "ok": one.ok},
+         "bad_lug": {"ohm": BAD_LUG_OHM, "amps": _number(one.bad_amps), "conductor_c": _number(one.bad_c), "ok": one.bad_c <= one.limit_c}}
+        for one in analysis.once(twins)
+    ]  # fmt: skip
+    return {"loads": loads, "wires": wires, "cases": cases, "twins": pairs}
 
 
 def _solve(args: argparse.Namespace) -> int:
@@ -258,6 +265,10 @@ def _solve(args: argparse.Namespace) -> int:
     for wire in sorted(analysis.figures.wires.values(), key=lambda w: w.rank):
         print(f"{'ok  ' if wire.ok else 'LOOK'} {wire.wire.id:10} {wire.shown_size:10} {wire.amps:8.2f} A "
               f"{wire.conductor_c:6.0f} °C {wire.length_m:7.2f} m  {wire.worst.limit} {wire.worst.margin:+.0%}")  # fmt: skip
+    for one in analysis.once(twins):
+        print(
+            f"{'ok  ' if one.ok else 'NOTE'} {', '.join(one.wires)}: if one of {one.conductors} opens, another carries {one.open_amps:.1f} A at {one.open_c:.0f} °C; with 1 mΩ more in a lug {one.bad_amps:.1f} A at {one.bad_c:.0f} °C"
+        )
     return 0
 
 

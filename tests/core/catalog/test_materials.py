@@ -11,6 +11,7 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Case, Design
 from umber_trunk.core.kit.cutlist import cuts
+from umber_trunk.core.sizes.twins import twins
 from umber_trunk.store.listing.merge import add_wires
 from umber_trunk_helpers import list_of
 
@@ -82,6 +83,30 @@ def test_parallel_wires_share_by_their_length_and_say_so() -> None:
     # 2.8264 / 1.7241: copper takes 62 % of what both share
     assert uneven.subject == "W1"
     assert "carries 62 % of the 60.0 A that 2 wires share" in uneven.message
+
+
+def test_a_pair_is_told_what_one_bad_lug_does_to_the_other() -> None:
+    """Two alike on 60 A: one opens, the other carries all of it, as hot as it would be there alone; with a milliohm more in one lug the
+    currents go by conductances: 4 m of 10 mm² are 4 × 1.72e-8 × 1.02 / 1e-5 = 7.0 mΩ warm 8, so of 60 A about 60 × 9 / 17 stay in the sound one."""
+    one = edits.set_size(design_of("supply 24 V at battery", "pump 60 A at bow run 4 m"), ["W1", "W2"], "10 mm2")
+    twin = edits.change(one.wires[0], id="W9", name="second feed", size="10 mm2", stated_m=4.0)
+    results = analyse(edits.put(one, "wires", twin))
+    (pair,) = results.once(twins)
+    assert set(pair.wires) == {"W1", "W9"}
+    alone = analyse(one).figures.wires["W1"]
+    assert (pair.open_amps, pair.open_c) == (pytest.approx(alone.amps, rel=1e-3), pytest.approx(alone.conductor_c, abs=0.5))
+    assert pair.amps == pytest.approx(alone.amps / 2, rel=0.02)
+    ohm = float(results.figures.solution.cases[0].wire_ohm[0])
+    assert pair.bad_amps == pytest.approx(2 * pair.amps * (ohm + 1e-3) / (2 * ohm + 1e-3), rel=0.01)
+    assert pair.conductor_c < pair.bad_c < pair.open_c
+    hot = analyse(edits.set_size(edits.put(one, "wires", twin), ["W1", "W9"], "4 mm2"))
+    assert "wire.twin" in {row.code for row in hot.findings}
+    assert "wire.twin" not in {row.code for row in analyse(edits.set_size(edits.put(one, "wires", twin), ["W1", "W9"], "25 mm2")).findings}
+    doubled = analyse(edits.put(one, "wires", edits.change(one.wires[0], parallel=2)))  # one record of two conductors says the same
+    (record,) = doubled.once(twins)
+    assert record.conductors == 2
+    assert record.open_c == pytest.approx(alone.conductor_c, abs=0.5)
+    assert not analyse(one).once(twins)
 
 
 @pytest.mark.parametrize(("volts", "codes"), [

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Iterator
 
 import numpy as np
@@ -15,9 +14,10 @@ from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Wire
 from umber_trunk.core.physics.fuses import next_rating
 from umber_trunk.core.results import Results
+from umber_trunk.core.sizes.twins import by_nodes, twins
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import Figures, Limit, LoadFigures, WireFigures
-from umber_trunk.core.solve.plant import SMALLEST_STAND_IN, Plant, spec_of
+from umber_trunk.core.solve.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.units import show_length, show_seconds, significant
 from umber_trunk.core.usual import MET
 
@@ -36,6 +36,7 @@ def check_sizes(results: Results) -> Iterator[Finding]:
     yield from _limits(design, found)
     yield from _materials(design, index_of(design))
     yield from _side_by_side(found)
+    yield from _twins(results)
     yield from _earths(design)
 
 
@@ -214,20 +215,22 @@ def _materials(design: Design, index: Index) -> Iterator[Finding]:
             )
 
 
-def _beside(plant: Plant) -> list[list[int]]:
-    """Rows of wires that join the same two nodes, where there are several."""
-    beside: dict[tuple[int, int], list[int]] = defaultdict(list)
-    wires = len(plant.wires)
-    for row, (a, b) in enumerate(zip(plant.network.a[:wires].tolist(), plant.network.b[:wires].tolist(), strict=True)):
-        if a != b:
-            beside[min(a, b), max(a, b)].append(row)
-    return [rows for rows in beside.values() if len(rows) > 1]
+def _twins(results: Results) -> Iterator[Finding]:
+    """Conductors in parallel whose twins wouldn't stand it if one opened."""
+    for one in results.once(twins):
+        if not one.ok:
+            yield Finding.of(
+                "wire.twin", NOTE, "sizes", "wires", one.worst, value=", ".join(one.wires), count=one.conductors,
+                amps=significant(one.open_amps), warm=f"{one.open_c:.0f}", limit=f"{one.limit_c:.0f}", bad=f"{one.bad_c:.0f}",
+            )  # fmt: skip
 
 
 def _side_by_side(found: Figures) -> Iterator[Finding]:
     """Wires between the same two places that don't share as their areas would have them."""
     plant = found.solution.plant
-    for rows in plant.index.once_wired("side by side", lambda: _beside(plant)):
+    for rows in plant.index.once_wired("by nodes", lambda: by_nodes(plant)):
+        if len(rows) < 2:
+            continue
         amps = np.array([found.wires[plant.wires[row].id].amps for row in rows])
         area = plant.area_mm2[rows] * plant.parallel[rows]
         if amps.sum() < 1e-3:

@@ -112,9 +112,7 @@ def judge(evidence: Evidence) -> Judged:
     area, sd = _mixed(fits)
     low, high = _between(fits)
     by_metal = {metal: sum(f.probability for f in fits if f.guess.metal.id == metal) for metal in metals()}
-    families: dict[str, float] = {}
-    for metal, probability in by_metal.items():
-        families[FAMILIES[metal]] = families.get(FAMILIES[metal], 0.0) + probability
+    families = _families(fits)
     consistent = _agree(evidence, fits)
     odd = "" if consistent else _odd_one(evidence)
     gains = _gains(evidence, fits)
@@ -234,6 +232,15 @@ def _quantile(fits: list[Fitted], share: float, low: float, high: float) -> floa
     return math.sqrt(low * high)
 
 
+def _families(fits: list[Fitted]) -> dict[str, float]:
+    """Family of metal → its probability."""
+    found: dict[str, float] = {}
+    for fit in fits:
+        family = FAMILIES[fit.guess.metal.id]
+        found[family] = found.get(family, 0.0) + fit.probability
+    return found
+
+
 def _agree(evidence: Evidence, fits: list[Fitted]) -> bool:
     """Whether the readings can belong to one cable: what is over for judging is one less than there are readings."""
     free = len(evidence.kinds) - 1
@@ -292,14 +299,15 @@ def _accused_either_way(evidence: Evidence, least: float | None) -> bool:
         return True
     if evidence.kinds == ("mass",):
         return False
+    if evidence.ohm is not None:
+        alone = replace(evidence, mass_kg=None)  # short by all else, whatever was weighed
+        fits = _fits(alone)
+        if _claimed(alone, fits, _families(fits), least, _agree(alone, fits)) is False:
+            return True
     for weighed in ("bare", "jacketed"):
         one = replace(evidence, weighed=weighed)
         fits = _fits(one)
-        families: dict[str, float] = {}
-        for fit in fits:
-            family = FAMILIES[fit.guess.metal.id]
-            families[family] = families.get(family, 0.0) + fit.probability
-        if _agree(one, fits) and _claimed(one, fits, families, least, True) is not False:
+        if _agree(one, fits) and _claimed(one, fits, _families(fits), least, True) is not False:
             return False
     return True
 

@@ -1,0 +1,100 @@
+"""Conductors in parallel when one of them lets go: what its twins then carry, and how hot they get.
+
+A pair sized for half of its current each is sound as long as both lugs are. One that opens leaves all of it to the other; one that reads
+a milliohm too much leaves it most. Nothing at the load shows it, so the case is reckoned and told: with one gone the harness is solved
+anew; with a bad lug the currents go by their conductances, and the rise between those two answers by the square of the current.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from umber_trunk.core.harness.edits import change, drop, put
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.results import Results
+from umber_trunk.core.solve.margins import Figures, figures
+from umber_trunk.core.solve.plant import Plant
+from umber_trunk.core.solve.solution import solve
+
+BAD_LUG_OHM = 1e-3
+
+
+@dataclass(frozen=True)
+class Twin:
+    """`wires` share a current; `worst` is the one that suffers. Now, with one conductor open, and with one lug of BAD_LUG_OHM more: amperes
+    in a conductor of it and its hottest place [°C], beside what its jacket stands."""
+
+    wires: tuple[str, ...]
+    conductors: int
+    worst: str
+    amps: float
+    conductor_c: float
+    open_amps: float
+    open_c: float
+    bad_amps: float
+    bad_c: float
+    limit_c: float
+
+    @property
+    def ok(self) -> bool:
+        """Whether the others stand it if one opens."""
+        return self.open_c <= self.limit_c
+
+
+def by_nodes(plant: Plant) -> list[list[int]]:
+    """Rows of wires that join the same two nodes."""
+    found: dict[tuple[int, int], list[int]] = defaultdict(list)
+    wires = len(plant.wires)
+    for row, (a, b) in enumerate(zip(plant.network.a[:wires].tolist(), plant.network.b[:wires].tolist(), strict=True)):
+        if a != b:
+            found[min(a, b), max(a, b)].append(row)
+    return list(found.values())
+
+
+def twins(results: Results) -> tuple[Twin, ...]:
+    """Every group of conductors in parallel that carries a current."""
+    found = results.figures
+    plant = found.solution.plant
+    sizes = {wire.id: found.wires[wire.id].size for wire in plant.wires}
+    made = []
+    for rows in plant.index.once_wired("by nodes", lambda: by_nodes(plant)):
+        if sum(plant.parallel[rows]) < 2:
+            continue
+        amps = np.array([found.wires[plant.wires[row].id].amps for row in rows]) / plant.parallel[rows]
+        if amps.max() < 0.1:
+            continue
+        gone = rows[int(np.argmax(amps))]  # the one whose loss weighs most
+        then = figures(solve(_without(results.design, plant, gone), sizes, shelf=plant.shelf))
+        made.append(_judged(found, then, plant, rows, gone))
+    return tuple(made)
+
+
+def _without(design: Design, plant: Plant, row: int) -> Design:
+    """The design with one conductor less."""
+    wire = plant.wires[row]
+    if wire.parallel > 1:
+        return put(design, "wires", change(wire, parallel=wire.parallel - 1))
+    return drop(design, "wires", [wire.id])
+
+
+def _judged(found: Figures, then: Figures, plant: Plant, rows: list[int], gone: int) -> Twin:
+    parallel = {row: int(plant.parallel[row]) for row in rows}
+    left = {row: parallel[row] - (row == gone) for row in rows}
+    names = {row: plant.wires[row].id for row in rows}
+    worst = max((row for row in rows if left[row]), key=lambda row: then.wires[names[row]].conductor_c)
+    now, after = found.wires[names[worst]], then.wires[names[worst]]
+    one, alone = now.amps / parallel[worst], after.amps / left[worst]
+    ohm: Callable[[int], float] = lambda row: float(found.solution.cases[0].wire_ohm[row]) * parallel[row]  # noqa: E731
+    siemens = sum(count / ohm(row) for row, count in left.items() if count)
+    bad = 1 / (ohm(gone) + BAD_LUG_OHM)
+    shared = sum(found.wires[names[row]].amps for row in rows) / (siemens + bad) / ohm(worst)
+    spread = alone**2 - one**2
+    part = min(max((shared**2 - one**2) / spread, 0.0), 1.0) if spread > 0 else 0.0
+    return Twin(
+        tuple(names.values()), sum(parallel.values()), names[worst], one, now.conductor_c, alone, after.conductor_c, shared,
+        now.conductor_c + part * (after.conductor_c - now.conductor_c), now.limit_c,
+    )  # fmt: skip
