@@ -17,6 +17,7 @@ from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.mend.cures import cures_of, cures_of_all, finding_of
 from umber_trunk.core.results import Results
+from umber_trunk.core.sizes.sure import LOAD_SHARE, how_sure
 from umber_trunk.core.sizes.twins import BAD_LUG_OHM, twins
 from umber_trunk.core.solve.margins import LoadFigures, WireFigures, figures_of_case
 from umber_trunk.core.stages import exports
@@ -90,6 +91,7 @@ def _status(args: argparse.Namespace) -> int:
 def add_solve(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     _add_reading(parser)
+    parser.add_argument("--sure", action="store_true", help="how sure each verdict is, by the ± of lengths and loads")
     parser.set_defaults(run=_solve)
 
 
@@ -250,7 +252,12 @@ def solve_json(analysis: Results) -> dict[str, Any]:
 def _solve(args: argparse.Namespace) -> int:
     analysis = analysed(args.file, args.revision)
     answer = solve_json(analysis)
+    doubts = stoppable(lambda wanted: how_sure(analysis, wanted)) if args.sure else ()
     if args.json:
+        if args.sure:
+            answer["sure"] = [
+                {"kind": one.kind, "id": one.id, "used": _number(one.used), "sd": _number(one.sd), "chance_ok": _number(one.chance), "because": one.because} for one in doubts
+            ]  # fmt: skip
         out(answer)
         return 0
     for load in answer["loads"]:
@@ -268,6 +275,15 @@ def _solve(args: argparse.Namespace) -> int:
     for one in analysis.once(twins):
         print(
             f"{'ok  ' if one.ok else 'NOTE'} {', '.join(one.wires)}: if one of {one.conductors} opens, another carries {one.open_amps:.1f} A at {one.open_c:.0f} °C; with 1 mΩ more in a lug {one.bad_amps:.1f} A at {one.bad_c:.0f} °C"
+        )
+    for doubt in doubts:
+        if 0.005 < doubt.chance < 0.995:
+            print(
+                f"     {doubt.kind} {doubt.id}: ok in {100 * doubt.chance:.0f} of 100; most of the doubt is {doubt.because}"
+            )
+    if doubts:
+        print(
+            f"     All others in more than 99 of 100 as said, by the ± of lengths and {200 * LOAD_SHARE:.0f} % of each load."
         )
     return 0
 

@@ -97,10 +97,6 @@ class DoubtsView(QWidget):
             painter.setPen(pen)
             painter.drawLine(at[one.a], at[one.b])
         point_of = {end: point for point, ends in found.points.items() for end in ends}
-        if found.next is not None:
-            painter.setPen(QPen(theme.BROKEN, 2.0))
-            for end in (found.next.a, found.next.b):
-                painter.drawEllipse(at[point_of[end]], RING, RING)
         centre = room.center()
         for point, ends in found.points.items():
             spot = at[point]
@@ -118,6 +114,7 @@ class DoubtsView(QWidget):
                 if not any(box.intersects(other) for other in taken):
                     taken.append(box)
                     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+        taken += [QRectF(spot.x() - 6, spot.y() - 6, 12, 12) for spot in at.values()]  # no figure hides a point
         for one in sorted(found.segments, key=lambda row: row.sure):
             words = f"{one.length_m:.2f} ± {one.sd_m:.2f}"
             wide = metrics.horizontalAdvance(words) + 6
@@ -129,6 +126,10 @@ class DoubtsView(QWidget):
             painter.fillRect(box, theme.PAPER_BRIGHT)
             painter.setPen(theme.INK if one.sure else theme.TIGHT_TEXT)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+        if found.next is not None:
+            painter.setPen(QPen(theme.BROKEN, 2.0))
+            for end in (found.next.a, found.next.b):
+                painter.drawEllipse(at[point_of[end]], RING, RING)
         self._legend(painter, room, found)
 
     def _legend(self, painter: QPainter, room: QRectF, found: Inferred) -> None:
@@ -136,7 +137,7 @@ class DoubtsView(QWidget):
         words = "solid: every tree that fits agrees; broken: they differ"
         if found.next is not None:
             a, b = (next(p for p, ends in found.points.items() if end in ends) for end in (found.next.a, found.next.b))
-            words += f". Rings: measure {self.called(a)} – {self.called(b)} next, it tells most ({found.next.bits:.1f} bits)"  # fmt: skip
+            words += f". Rings: measure from {self.called(a)} to {self.called(b)} next, it tells most ({found.next.bits:.1f} bits)"  # fmt: skip
         painter.setPen(theme.INK_SOFT)
         line = QRectF(8, room.bottom() - LEGEND, room.width() - 16, LEGEND)
         words = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, line.width())

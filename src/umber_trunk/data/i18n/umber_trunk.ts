@@ -2290,7 +2290,7 @@
     </message>
     <message>
         <location filename="app/sheets/tree_sheet.py"/>
-        <source>The tree whose ways fit all listed lengths best. What the list doesn’t decide is marked: measure there.</source>
+        <source>The tree whose ways fit all listed lengths best, and how far other trees that fit as well differ from it.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

@@ -1,0 +1,79 @@
+"""How sure a verdict is: what the ± of lengths and loads does to the use of every limit.
+
+First order (ISO/IEC Guide 98-3, 5.1.2): each input is moved by its own σ, alone, the harness solved anew, and the moves of a use add as
+squares, u² = Σ (Δ use)². The chance to be within a limit is that of a normal spread about the use. Sizes stay as they are. Lengths have the
+± of the way they were measured; a load is taken to be within 10 % of what it is said to draw, nineteen times of twenty.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from statistics import NormalDist
+
+import numpy as np
+
+from umber_trunk.core.errors import Wanted, always, go_on_if
+from umber_trunk.core.harness.edits import change, put
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.results import Results
+from umber_trunk.core.solve.margins import Figures, figures
+from umber_trunk.core.solve.solution import solve
+
+LOAD_SHARE = 0.05
+"""One σ of a load whose current nobody measured."""
+NORMAL = NormalDist()
+
+
+@dataclass(frozen=True)
+class Sure:
+    """A load or wire: the use of its worst limit, one σ of that, the chance to keep it, and the input that makes most of the doubt."""
+
+    kind: str
+    id: str
+    used: float
+    sd: float
+    chance: float
+    because: str
+
+
+def how_sure(results: Results, wanted: Wanted = always) -> tuple[Sure, ...]:
+    """Every load and wire that has a use, the least sure first. As many solutions as there are lengths and loads, and one."""
+    found = results.figures
+    sizes = {wire.id: one.size for wire, one in ((one.wire, one) for one in found.wires.values())}
+    shelf = found.solution.plant.shelf
+    keys, now = _uses(found)
+    names, moved = [], []
+    for name, design in _moved(results.design):
+        go_on_if(wanted)
+        names.append(name)
+        moved.append(_uses(figures(solve(design, sizes, shelf=shelf)))[1] - now)
+    apart = np.array(moved).reshape(len(names), len(keys))
+    sd = np.sqrt(np.square(np.nan_to_num(apart)).sum(axis=0))
+    made = []
+    for at, (kind, key) in enumerate(keys):
+        if not np.isfinite(now[at]):
+            continue
+        chance = NORMAL.cdf((1 - now[at]) / sd[at]) if sd[at] > 1e-9 else float(now[at] <= 1)
+        because = names[int(np.argmax(np.abs(np.nan_to_num(apart[:, at]))))] if sd[at] > 1e-9 else ""
+        made.append(Sure(kind, key, float(now[at]), float(sd[at]), float(chance), because))
+    return tuple(sorted(made, key=lambda one: (one.chance, -one.used)))
+
+
+def _uses(found: Figures) -> tuple[list[tuple[str, str]], np.ndarray]:
+    """(what, the use of its worst limit) of all loads, then of all wires."""
+    loads = {key: one.used for key, one in found.loads.items()}
+    wires = {key: one.worst.used for key, one in found.wires.items()}
+    keys = [*(("load", key) for key in loads), *(("wire", key) for key in wires)]
+    return keys, np.array([*loads.values(), *wires.values()], dtype=float)
+
+
+def _moved(design: Design) -> Iterator[tuple[str, Design]]:
+    """(what was moved by its σ, the design then)."""
+    for segment in design.segments:
+        sd = segment.measure.plus_minus_m / 2
+        if sd > 0:
+            longer = change(segment.measure, length_m=segment.measure.length_m + sd)
+            yield f"the length of {segment.id}", put(design, "segments", change(segment, measure=longer))
+    for load in design.loads:
+        yield f"what {load.name} draws", put(design, "loads", change(load, value=load.value * (1 + LOAD_SHARE)))
