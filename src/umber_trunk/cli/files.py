@@ -20,6 +20,7 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.sure import LOAD_SHARE, how_sure
 from umber_trunk.core.sizes.twins import BAD_LUG_OHM, twins
 from umber_trunk.core.solve.margins import LoadFigures, WireFigures, figures_of_case
+from umber_trunk.core.solve.solution import joints_c
 from umber_trunk.core.stages import exports
 from umber_trunk.store.files import STREAMS, StoreError, target_of
 from umber_trunk.store.jsonfile import schema_text
@@ -227,8 +228,9 @@ def _wire_json(figure: WireFigures) -> dict[str, Any]:
 def solve_json(analysis: Results) -> dict[str, Any]:
     """Worst over all cases at the top, with the case that is worst for each limit; then each case on its own."""
     found = analysis.figures
+    joints = {number: joints_c(found.solution.plant, case) for number, case in found.cases.items()}
     wires = [
-        {**_wire_json(figure), "case": figure.case, "worst_cases": {str(use.limit): use.case for use in figure.uses if use.case}}
+        {**_wire_json(figure), "joints_c": [_number(one) for one in joints[figure.case][figure.row].tolist()], "case": figure.case, "worst_cases": {str(use.limit): use.case for use in figure.uses if use.case}}
         for figure in found.wires.values()
     ]  # fmt: skip
     loads = [{**_load_json(entry), "case": entry.case} for entry in found.loads.values()]

@@ -12,6 +12,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Case, Design
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.sizes.twins import twins
+from umber_trunk.core.solve.solution import joints_c
 from umber_trunk.store.listing.merge import add_wires
 from umber_trunk_helpers import list_of
 
@@ -107,6 +108,25 @@ def test_a_pair_is_told_what_one_bad_lug_does_to_the_other() -> None:
     assert record.conductors == 2
     assert record.open_c == pytest.approx(alone.conductor_c, abs=0.5)
     assert not analyse(one).once(twins)
+
+
+def test_a_bad_contact_has_a_temperature_of_its_own() -> None:
+    """A long fin (Incropera, table 3.4): P / √(k A / R′). 20 A through 2 mΩ are 0.8 W; copper of 2.5 mm² leads 390 × 2.5e-6, and the wire
+    gives off what its own losses warm it by: R′ = ΔT / (I² R per metre), read off the solution itself where no joint is. (The two wires lie
+    together there and warm each other; the joint stands alone, so its rise is somewhat less.)"""
+    design = edits.set_size(design_of("supply 24 V at battery", "pump 20 A at bow run 4 m"), ["W1", "W2"], "2.5 mm2")
+    bow = index_of(design).ends["bow"]
+    bad = edits.put(design, "ends", edits.change(bow, cavities=[edits.change(one, joint_ohm=2e-3) for one in bow.cavities]))
+    solution = analyse(bad).figures.solution
+    (joints,) = (joints_c(solution.plant, case) for case in solution.cases)
+    mean, wire = float(solution.cases[0].mean_c[0]), analyse(bad).figures.wires["W1"]
+    per_m = wire.amps**2 * solution.plant.conductors[0].ohm_per_m_20 * (1 + 0.00393 * (mean - 20))
+    film = (mean - 30) / per_m
+    rises = sorted(float(one) - mean for one in joints[0])
+    by_hand = wire.amps**2 * 2e-3 / (390 * 2.5e-6 / film) ** 0.5
+    assert 0.7 * by_hand < rises[1] < by_hand
+    assert rises[0] < 0.4 * rises[1]
+    assert wire.conductor_c == pytest.approx(max(joints[0]), abs=0.5)
 
 
 @pytest.mark.parametrize(("volts", "codes"), [

@@ -221,7 +221,7 @@ def _finished(
     hottest, mean = heat.by_wire(state.pair_c)
     amps = load_amps(plant, state.load_v, running, amps)
     wires, through = len(plant.wires), flow.branch_a[:, 0]
-    at_joints = mean + joint_rise_k(plant, through[:wires], mean)
+    at_joints = mean + joint_rises_k(plant, through[:wires], mean).max(axis=1)
     power = np.array([load.kind is LoadKind.POWER for load in plant.loads], dtype=bool)
     load_v = flow.across(plant.load_plus, plant.load_minus)[:, 0]
     low = np.nan_to_num(load_v, nan=np.inf) < np.where(settled, HELD_SHARE, 0.6) * np.nan_to_num(plant.nominal_v)
@@ -247,11 +247,21 @@ SLIGHT_K = 1.0
 """Starts that even without any loss warm a wire less than this are counted without any loss."""
 
 
-def joint_rise_k(plant: Plant, amps: Floats, mean_c: Floats) -> Floats:
-    """Rise of each wire at its worse joint over its own temperature, alone in air."""
-    lost = np.square(amps) * plant.end_ohm.max(axis=1)
-    per_metre = thermal_resistance_km_w(np.full(len(lost), 3.0), plant.bodies, np.minimum(mean_c, 200.0))
-    result: Floats = fin_rise_k(lost, plant.conductors, per_metre) / plant.parallel
+def joint_rises_k(plant: Plant, amps: Floats, mean_c: Floats) -> Floats:
+    """(wires, 2): rise of a wire's contact, lug or clamp at its start and finish over the wire's own mean, alone in air: what the joint
+    loses flows off along the metal (`heat.fin_rise_k`); its own surface is left out, so that it is on the safe side."""
+    per_metre = thermal_resistance_km_w(np.full(len(amps), 3.0), plant.bodies, np.minimum(mean_c, 200.0))
+    rises = [
+        fin_rise_k(np.square(amps) * plant.end_ohm[:, side], plant.conductors, per_metre) / plant.parallel
+        for side in (0, 1)
+    ]
+    result: Floats = np.stack(rises, axis=1)
+    return result
+
+
+def joints_c(plant: Plant, case: CaseSolution) -> Floats:
+    """(wires, 2) temperature of the joint at each start and finish."""
+    result: Floats = case.mean_c[:, None] + joint_rises_k(plant, case.wire_a, case.mean_c)
     return result
 
 

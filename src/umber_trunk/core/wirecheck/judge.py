@@ -234,10 +234,9 @@ def _quantile(fits: list[Fitted], share: float, low: float, high: float) -> floa
 
 def _families(fits: list[Fitted]) -> dict[str, float]:
     """Family of metal → its probability."""
-    found: dict[str, float] = {}
+    found = dict.fromkeys(FAMILIES.values(), 0.0)
     for fit in fits:
-        family = FAMILIES[fit.guess.metal.id]
-        found[family] = found.get(family, 0.0) + fit.probability
+        found[FAMILIES[fit.guess.metal.id]] += fit.probability
     return found
 
 
