@@ -280,7 +280,9 @@ def test_coverings_keep_the_heat_in() -> None:
     assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TAPE, part="rind-tape-plain", lap=0.75),)), shelf).wall_m == pytest.approx(
         0.52e-3
     )
-    assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TUBE, part="rind-tube-13"),)), shelf) == Clothing(0.0, True, pytest.approx(0.013), pytest.approx(1.6e-3))
+    assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TUBE, part="rind-tube-13"),)), shelf) == Clothing(
+        0.0, True, pytest.approx(0.013), pytest.approx(1.6e-3)
+    )
 
 
 def test_a_covering_stands_what_its_wires_get() -> None:

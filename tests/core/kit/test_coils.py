@@ -95,7 +95,10 @@ def piece_by_piece(coils: list[Coil], wanted: list[Piece], usable: float, short:
     for p in range(n):
         add({at: 1.0 for at, pair in enumerate(pairs) if pair[0] == p}, 0, 1)
     for c in range(m):
-        used, open_, kept, lost = ({at: wanted[p].length_m for at, (p, on) in enumerate(pairs) if on == c}, *(len(pairs) + k * m + c for k in range(3)))
+        used, open_, kept, lost = (
+            {at: wanted[p].length_m for at, (p, on) in enumerate(pairs) if on == c},
+            *(len(pairs) + k * m + c for k in range(3)),
+        )
         room = coils[c].length_m
         add({**used, open_: -room}, -np.inf, 1e-9)
         add({**{at: -v for at, v in used.items()}, open_: room, kept: -usable}, -1e-9, np.inf)
@@ -125,7 +128,9 @@ def test_no_bound_is_false_and_shortages_are_proven() -> None:
         draw = random.Random(number)
         colours = ["red", "blue", "black"][: draw.randint(1, 3)]
         count = draw.randint(6, 60 if LONG else 14)
-        wanted = [Piece(f"W{n}", 1, "1 mm2", "copper", draw.choice(colours), round(draw.uniform(0.2, 6), draw.choice((1, 2, 3)))) for n in range(count)]
+        wanted = [
+            Piece(f"W{n}", 1, "1 mm2", "copper", draw.choice(colours), round(draw.uniform(0.2, 6), draw.choice((1, 2, 3)))) for n in range(count)
+        ]
         shares = [draw.uniform(0.2, 2) for _ in range(draw.randint(2, 12 if LONG else 5))]
         whole = draw.choice((0.6, 0.75, 0.9, 1.0, 1.05, 1.2)) * sum(p.length_m for p in wanted)
         coils = [Coil(f"C{n}", "1 mm2", max(0.3, round(whole * x / sum(shares), 2)), "", draw.choice([*colours, ""])) for n, x in enumerate(shares)]

@@ -203,9 +203,13 @@ def test_what_is_not_called_open_lies_within_its_plus_minus() -> None:
                 graph = networkx.Graph((one.a, one.b) for one in found.segments)
                 for seg in (one for one in found.segments if one.sure):
                     graph.remove_edge(seg.a, seg.b)
-                    sides = [[int(end) for point in networkx.node_connected_component(graph, at) for end in found.points[point]] for at in (seg.a, seg.b)]
+                    sides = [
+                        [int(end) for point in networkx.node_connected_component(graph, at) for end in found.points[point]] for at in (seg.a, seg.b)
+                    ]
                     graph.add_edge(seg.a, seg.b)
-                    true = min((far[a][c] + far[b][d] - far[a][b] - far[c][d]) / 2 for a in sides[0] for b in sides[0] for c in sides[1] for d in sides[1])
+                    true = min(
+                        (far[a][c] + far[b][d] - far[a][b] - far[c][d]) / 2 for a in sides[0] for b in sides[0] for c in sides[1] for d in sides[1]
+                    )
                     told[1] += 1
                     held[1] += abs(true - seg.length_m) <= 1.96 * seg.sd_m
     assert told[0] > (1000 if LONG else 10)

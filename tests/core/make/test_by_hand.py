@@ -51,7 +51,12 @@ def test_the_spread_of_a_sum_of_times() -> None:
     assert times.spread_s([*four, step("s", "strip")]) == pytest.approx(7.33 + 5.26, abs=0.02)
 
 
-OLD = [step("cut|W1", "cut", wire="W1", length_m=2.0), step("crimp|W1|start", wire="W1", part="c1", after=("cut|W1",)), step("cut|W2", "cut", wire="W2", length_m=1.0), step("test", "test", after=("crimp|W1|start",))]
+OLD = [
+    step("cut|W1", "cut", wire="W1", length_m=2.0),
+    step("crimp|W1|start", wire="W1", part="c1", after=("cut|W1",)),
+    step("cut|W2", "cut", wire="W2", length_m=1.0),
+    step("test", "test", after=("crimp|W1|start",)),
+]
 
 
 @pytest.mark.parametrize(

@@ -92,7 +92,8 @@ def test_repeats_of_a_piece_tell_the_gauges_share() -> None:
         assert made.gauge.share == pytest.approx(share, rel=0.08)
         assert (made.verdict == "coarse") == (own == 0.010)
     events = [
-        Event(f"e{n}", "b", n, Read(what="height", value=1.5 + 0.01 * (n % 3) + 0.001 * n, tool="P", setting="5"), 1, f"crimp|W{n // 3}|start") for n in range(18)
+        Event(f"e{n}", "b", n, Read(what="height", value=1.5 + 0.01 * (n % 3) + 0.001 * n, tool="P", setting="5"), 1, f"crimp|W{n // 3}|start")
+        for n in range(18)
     ]
     (run,) = runs_of(events)
     assert len(run.chart.values) == 6

@@ -29,7 +29,12 @@ def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch)
     seen: dict[tuple[str, str], list[float]] = {}
     for _ in range(many):
         design = results.design
-        lengths = [edits.change(one, measure=edits.change(one.measure, length_m=max(0.01, one.measure.length_m + draw.gauss(0, one.measure.plus_minus_m / 2)))) for one in design.segments]
+        lengths = [
+            edits.change(
+                one, measure=edits.change(one.measure, length_m=max(0.01, one.measure.length_m + draw.gauss(0, one.measure.plus_minus_m / 2)))
+            )
+            for one in design.segments
+        ]
         loads = [edits.change(one, value=one.value * (1 + draw.gauss(0, LOAD_SHARE))) for one in design.loads]
         found = figures(solve(edits.put_all(edits.put_all(design, "segments", lengths), "loads", loads), sizes, shelf=shelf))
         for key, load in found.loads.items():
@@ -55,7 +60,9 @@ def test_a_single_run_by_hand() -> None:
     from conftest import design_of
 
     design = design_of("supply 24 V at battery", "pump 18 A at bow run 10 m")
-    design = edits.put_all(design, "segments", [edits.change(one, measure=edits.change(one.measure, length_m=10.0, plus_minus_m=1.0)) for one in design.segments[:1]])
+    design = edits.put_all(
+        design, "segments", [edits.change(one, measure=edits.change(one.measure, length_m=10.0, plus_minus_m=1.0)) for one in design.segments[:1]]
+    )
     results = analyse(edits.set_size(design, [wire.id for wire in design.wires], "6 mm2"))
     (load,) = (one for one in how_sure(results) if one.kind == "load")
     assert load.sd / load.used == pytest.approx(0.071, rel=0.15)
