@@ -83,20 +83,64 @@ class _Modest:
         for load, legs in self._legs.items():
             if not all(self._known[leg.branch] for leg in legs):
                 continue
-            left, volts = wiring_rule(self.solution, load, inside)[0], dict[int, Floats]()
-            for leg in legs:
-                amps = float(self._least[leg.branch])
-                number = of_row.get(leg.branch)
-                if number is not None:
-                    joint = amps * float(plant.joint_ohm[leg.branch])
-                    left -= joint
-                    volts[number] = volts.get(number, np.zeros(1)) + amps * self._cold_ohm(groups[number], leg.branch)
-                elif leg.branch < len(plant.wires):
-                    left -= amps * float(cold[leg.branch])
-                else:
-                    left -= amps * float(plant.link_ohm[leg.branch - len(plant.wires)])
-            if volts and left > 0:
-                rows.add(volts, left)
+            self._add_row(
+                rows,
+                groups,
+                of_row,
+                wiring_rule(self.solution, load, inside)[0],
+                {leg.branch: float(self._least[leg.branch]) for leg in legs},
+                cold,
+            )
+            for starts in self._starts():
+                self._add_dip(rows, groups, of_row, (load, starts), cold)
+
+    def _starts(self) -> list[int]:
+        """Loads that draw more when they start."""
+        plant, case = self.solution.plant, self.case
+        return [
+            row for row in self._legs if (surge := plant.loads[row].surge_a) is not None and surge > case.load_a[row]
+        ]
+
+    def _add_dip(
+        self, rows: Rows, groups: Sequence[Group], of_row: dict[int, int], who: tuple[int, int], cold: Floats
+    ) -> None:
+        """A load that has a lowest voltage while another, or it itself, starts on top of what all draw at least: the source loses its
+        share first. With several sources nobody can say beforehand which gives the start."""
+        load, starts = who
+        plant, least_v = self.solution.plant, self.solution.plant.loads[load].min_volts
+        if least_v is None or len(plant.source_ohm) != 1:
+            return
+        more = float(plant.loads[starts].surge_a or 0.0) - _least_a(self.solution, starts)
+        total = more + sum(_least_a(self.solution, row) for row in self._legs)
+        left = float(plant.nominal_v[load]) - least_v - float(plant.source_ohm[0]) * total
+        on_its_way = {leg.branch for leg in self._legs[starts]}
+        amps = {
+            leg.branch: float(self._least[leg.branch]) + more * (leg.branch in on_its_way) for leg in self._legs[load]
+        }
+        self._add_row(rows, groups, of_row, left, amps, cold)
+
+    def _add_row(
+        self,
+        rows: Rows,
+        groups: Sequence[Group],
+        of_row: dict[int, int],
+        left: float,
+        through: dict[int, float],
+        cold: Floats,
+    ) -> None:
+        """Volts lost along a way with so many amperes in each branch of it, at least, against those there are."""
+        plant, volts = self.solution.plant, dict[int, Floats]()
+        for branch, amps in through.items():
+            number = of_row.get(branch)
+            if number is not None:
+                left -= amps * float(plant.joint_ohm[branch])
+                volts[number] = volts.get(number, np.zeros(1)) + amps * self._cold_ohm(groups[number], branch)
+            elif branch < len(plant.wires):
+                left -= amps * float(cold[branch])
+            else:
+                left -= amps * float(plant.link_ohm[branch - len(plant.wires)])
+        if volts and left > 0:
+            rows.add(volts, left)
 
     def _cold_ohm(self, group: Group, row: int) -> Floats:
         plant = self.solution.plant
