@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 import random
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -88,7 +88,7 @@ def plan_cuts(
         raise InputError(
             f"{len(wanted_pieces)} pieces are too many to plan at once, {MOST_PIECES} are the most: plan fewer units."
         )
-    given = coils
+    given, listed = coils, wanted_pieces
     coils = sorted(coils, key=lambda c: (c.size, c.metal, c.colour, c.length_m, c.id))  # the same shelf, the same plan
     wanted_pieces = sorted(
         wanted_pieces, key=lambda p: (p.size, p.metal, p.colour, -p.length_m, p.wire, p.unit, p.parallel)
@@ -126,7 +126,13 @@ def plan_cuts(
     made = _told(
         coils, wanted_pieces, where, usable_m, waste_bound / TENTHS, short_bound + hopeless, opened_bound, unsure
     )
-    return replace(made, left_m={coil.id: made.left_m[coil.id] for coil in given})
+    short = Counter(made.short)
+    in_order = []
+    for piece in listed:
+        if short[piece] > 0:
+            short[piece] -= 1
+            in_order.append(piece)
+    return replace(made, short=tuple(in_order), left_m={coil.id: made.left_m[coil.id] for coil in given})
 
 
 def _allowed(coils: Sequence[Coil], wanted_pieces: Sequence[Piece]) -> list[list[int]]:
