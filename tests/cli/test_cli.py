@@ -130,7 +130,13 @@ def test_new_import_check_solve_export(capsys: pytest.CaptureFixture[str], tmp_p
     status, out, _ = run(capsys, "solve", str(tmp_path / "n.umber"), "--json")
     assert (status, json.loads(out)) == (
         0,
-        {"format": 1, "loads": [], "wires": [], "cases": [{"id": "all", "name": "everything on", "settled": True, "loads": [], "wires": []}]},
+        {
+            "format": 1,
+            "loads": [],
+            "wires": [],
+            "cases": [{"id": "all", "name": "everything on", "settled": True, "loads": [], "wires": []}],
+            "twins": [],
+        },
     )
 
 

@@ -21,6 +21,8 @@ from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.solution import solve
 
 BAD_LUG_OHM = 1e-3
+MOST = 12
+"""So many groups are solved anew: each takes a solution of the whole harness."""
 
 
 @dataclass(frozen=True)
@@ -56,11 +58,11 @@ def by_nodes(plant: Plant) -> list[list[int]]:
 
 
 def twins(results: Results) -> tuple[Twin, ...]:
-    """Every group of conductors in parallel that carries a current."""
+    """Groups of conductors in parallel that carry a current: of very many the MOST whose twins would lose most."""
     found = results.figures
     plant = found.solution.plant
     sizes = {wire.id: found.wires[wire.id].size for wire in plant.wires}
-    made = []
+    groups: list[tuple[float, list[int], int]] = []
     for rows in plant.index.once_wired("by nodes", lambda: by_nodes(plant)):
         if sum(plant.parallel[rows]) < 2:
             continue
@@ -68,6 +70,10 @@ def twins(results: Results) -> tuple[Twin, ...]:
         if amps.max() < 0.1:
             continue
         gone = rows[int(np.argmax(amps))]  # the one whose loss weighs most
+        watts = float(np.max(np.square(amps) / plant.area_mm2[rows]))
+        groups.append((watts, rows, gone))
+    made = []
+    for _, rows, gone in sorted(groups, key=lambda one: -one[0])[:MOST]:
         then = figures(solve(_without(results.design, plant, gone), sizes, shelf=plant.shelf))
         made.append(_judged(found, then, plant, rows, gone))
     return tuple(made)

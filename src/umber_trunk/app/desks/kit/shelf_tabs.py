@@ -148,7 +148,11 @@ class CoilsPanel(Panel):
             self.short.setText("")
             self._told()
             return
-        bound = f"at least {plan.bound_m:.2f} m by any plan" if plan.waste_m > 0 else "nothing is wasted"
+        bound = (
+            f"at least {plan.bound_m:.2f} m by any plan that leaves as few short"
+            if plan.waste_m > 0
+            else "nothing is wasted"
+        )
         self.summary.setText(f"{wires} pieces for {self._for()} from {len(plan.opened)} coils; offcuts too short to keep: {plan.waste_m:.2f} m ({bound}); offcuts from {plan.usable_m:g} m go back to the shelf.")  # fmt: skip
         short = [f"{one.what}: {one.metres:.1f} m for {', '.join(one.wires)}" for one in short_of(plan.short)]
         self.short.setText(f"✕ Runs short for {self._for()}, before anyone cuts: {plan.told_short}: " + "; ".join(short[:6]) + (f" and {len(short) - 6} more" if len(short) > 6 else "") if short else "")  # fmt: skip
