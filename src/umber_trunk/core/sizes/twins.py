@@ -72,8 +72,11 @@ def twins(results: Results) -> tuple[Twin, ...]:
         gone = rows[int(np.argmax(amps))]  # the one whose loss weighs most
         watts = float(np.max(np.square(amps) / plant.area_mm2[rows]))
         groups.append((watts, rows, gone))
-    made = []
-    for _, rows, gone in sorted(groups, key=lambda one: -one[0])[:MOST]:
+    made: list[Twin] = []
+    least = sorted((watts for watts, _, _ in groups), reverse=True)[:MOST][-1:]
+    for watts, rows, gone in groups:
+        if watts < least[0] or len(made) >= MOST:
+            continue
         then = figures(solve(_without(results.design, plant, gone), sizes, shelf=plant.shelf))
         made.append(_judged(found, then, plant, rows, gone))
     return tuple(made)
