@@ -260,7 +260,7 @@ def _infer(args: argparse.Namespace) -> int:
         print(note)
     if found.next is not None:
         print(
-            f"Measure {called[found.next.a]} – {called[found.next.b]} next: it tells most ({found.next.bits:.1f} bits)."
+            f"Measure from {called[found.next.a]} to {called[found.next.b]} next: it tells most ({found.next.bits:.1f} bits)."
         )
     return SOUND
 

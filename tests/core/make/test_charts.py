@@ -13,6 +13,8 @@ from scipy import stats
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.findings import Severity
+from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.charts import capability, chart, cusum, pull_bound, scores, tolerance_factor
 from umber_trunk.core.make.events import Event, Read
 from umber_trunk.core.make.measuring import DEFECTS, KINDS, Limits, judge_reading, least_pull_n, limits_of, read_figure, reading_data, wanted_readings
@@ -87,7 +89,7 @@ def test_repeats_of_a_piece_tell_the_gauges_share() -> None:
     for own, share in ((0.010, 0.7071), (0.001, 0.0995)):
         pieces = draw.normal(1.5, 0.010, 400)
         again = [list(piece + draw.normal(0, own, 3)) for piece in pieces[:300]]
-        made = chart([some[0] for some in again] + list(pieces[300:] + draw.normal(0, own, 100)), 1.3, 1.7, again)
+        made = chart([some[0] for some in again] + list(pieces[300:] + draw.normal(0, own, 100)), 1.3, 1.7, dict(enumerate(again)))
         assert made.gauge.repeats == 600
         assert made.gauge.share == pytest.approx(share, rel=0.08)
         assert (made.verdict == "coarse") == (own == 0.010)
@@ -95,6 +97,11 @@ def test_repeats_of_a_piece_tell_the_gauges_share() -> None:
         Event(f"e{n}", "b", n, Read(what="height", value=1.5 + 0.01 * (n % 3) + 0.001 * n, tool="P", setting="5"), 1, f"crimp|W{n // 3}|start")
         for n in range(18)
     ]
+    assert not alarms(events)
+    twice = [*events, Event("f1", "b", 90, Read(what="height", value=2.4, low=1.4, high=1.8, tool="P", setting="5"), 1, "crimp|W1|start")]
+    (found,) = alarms(twice)  # one reading of a piece is out, though their mean is not
+    assert found.severity is Severity.FAULT
+    assert "1 reading is out" in found.message
     (run,) = runs_of(events)
     assert len(run.chart.values) == 6
     assert run.chart.gauge.repeats == 12

@@ -1,12 +1,7 @@
-"""An inferred trunk as a picture: solid where every tree that fits the list agrees, broken where they don't, a ring on what to measure.
-
-Each branch gets an angle by the number of ends in it (equal angles, J. Felsenstein 2004), so that no two segments cross; lengths are to
-scale.
-"""
+"""An inferred trunk as a picture: solid where every tree that fits the list agrees, broken where they don't, a ring on what to measure."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -14,48 +9,10 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.core.lengths.angles import equal_angles
 from umber_trunk.core.lengths.infer import Inferred
 
 MARGIN, RING, LEGEND = 58.0, 7.0, 20.0
-
-
-def equal_angles(found: Inferred) -> dict[str, tuple[float, float]]:
-    """point → place [m]; parts of the list that nothing joins stand side by side."""
-    near: dict[str, list[tuple[str, float]]] = {point: [] for point in found.points}
-    for one in found.segments:
-        near[one.a].append((one.b, one.length_m))
-        near[one.b].append((one.a, one.length_m))
-    spots: dict[str, tuple[float, float]] = {}
-    left = 0.0
-    for start in found.points:
-        if start in spots:
-            continue
-        order, above = [start], {start: ""}
-        for here in order:
-            for other, _ in near[here]:
-                if other not in above:
-                    above[other] = here
-                    order.append(other)
-        tips = dict.fromkeys(order, 0)
-        for here in reversed(order):
-            tips[here] = max(tips[here], 1)
-            if above[here]:
-                tips[above[here]] += tips[here]
-        placed, turned = {start: (0.0, 0.0)}, {start: 0.0}
-        for here in order:
-            wide = 2 * math.pi / tips[start]
-            angle = turned[here]
-            for other, long in near[here]:
-                if above[other] != here:
-                    continue
-                middle = angle + 0.5 * wide * tips[other]
-                placed[other] = (placed[here][0] + long * math.cos(middle), placed[here][1] + long * math.sin(middle))
-                turned[other] = angle
-                angle += wide * tips[other]
-        first = min(x for x, _ in placed.values())
-        spots |= {point: (x - first + left, y) for point, (x, y) in placed.items()}
-        left = max(x for x, _ in spots.values()) + 0.3
-    return spots
 
 
 class DoubtsView(QWidget):

@@ -15,11 +15,8 @@ def alarms(events: Iterable[Event]) -> list[Finding]:
 
 
 def _said(run: Run) -> Finding:
-    out = any(
-        (run.low is not None and v < run.low) or (run.high is not None and v > run.high) for v in run.chart.values
-    )
     cure = "Stop, measure a sample; set or change the die."
-    severity = Severity.FAULT if out else Severity.WARNING
+    severity = Severity.FAULT if run.chart.out else Severity.WARNING
     return Finding.of(
         "make.die",
         severity,

@@ -15,9 +15,10 @@ heights were set by simulation for all rules together and are a little lower whi
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from statistics import NormalDist
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -67,7 +68,7 @@ class Gauge:
 class Chart:
     """A chart over readings in their order. `mean`, `sigma`, `low`, `high`: what the next reading is judged by, learnt from `base`
     readings, or what the first alarm was judged by; `high_sum` and `low_sum` are the drift CUSUM's two sides in σ, `heights` what they may reach. `capability` is Cpk with its
-    95 % interval, None while there are too few; `pull_bound` the force that 99 of 100 crimps hold with 95 % confidence. verdict: "few",
+    95 % interval, None while there are too few; `pull_bound` the force that 99 of 100 crimps hold with 95 % confidence; `out` readings lie outside the part's limits. verdict: "few",
     "coarse", "steady" or "check the die"."""
 
     values: tuple[float, ...]
@@ -83,6 +84,7 @@ class Chart:
     capability: tuple[float, float, float] | None
     pull_bound: float | None
     gauge: Gauge
+    out: int
     verdict: str
     told: str
 
@@ -91,36 +93,37 @@ def chart(
     values: Sequence[float],
     low: float | None = None,
     high: float | None = None,
-    repeated: Sequence[Sequence[float]] = (),
+    repeated: Mapping[int, Sequence[float]] = MappingProxyType({}),
 ) -> Chart:
-    """The chart of readings, one a piece; `low` and `high` are the part's limits, `repeated` the readings of pieces that were read more
-    than once."""
+    """The chart of readings, one a piece; `low` and `high` are the part's limits, `repeated` all readings of pieces that were read more
+    than once, by their number."""
     rows = np.asarray(values, dtype=float)
     n = len(rows)
     base, mean, sigma = _learnt(rows, _base(n))
-    gauge = gauge_of(rows, repeated)
-    out = [v for v in (*values, *(v for some in repeated for v in some)) if (low is not None and v < low) or (high is not None and v > high)]  # fmt: skip
+    gauge = gauge_of(rows, repeated.values())
+    every = [v for at, value in enumerate(values) for v in repeated.get(at, (value,))]
+    out = sum((low is not None and v < low) or (high is not None and v > high) for v in every)
     blind = n >= FEW and gauge.step > COARSE * sigma
     zero = (0.0,) * n
     if n < FEW or sigma == 0:
         told = f"{n} readings: too few to say anything, {FEW} are the least" if n < FEW else "all readings are alike: the gauge reads too coarsely to chart them"  # fmt: skip
         verdict = "few" if n < FEW else "coarse"
         if out:
-            told, verdict = f"{len(out)} readings are out of the part’s limits: check the die", "check the die"
-        return Chart(tuple(rows), base, mean, sigma, math.nan, math.nan, zero, zero, zero, (), None, None, gauge, verdict, told)  # fmt: skip
+            told, verdict = f"{_outside(out)}: check the die", "check the die"
+        return Chart(tuple(rows), base, mean, sigma, math.nan, math.nan, zero, zero, zero, (), None, None, gauge, out, verdict, told)  # fmt: skip
     z = scores(rows, gauge.step if blind else gauge.step / math.sqrt(12))
     up, down = cusum(z, DRIFT_K)
     heights = _height(DRIFT_H, np.arange(n))
     alarms = _alarms(z, up, down, heights)
     capable = capability(rows, low, high) if n >= CAPABLE_FROM else None
     bound = pull_bound(rows) if low is not None and high is None else None
-    verdict, told = _told(n, len(out), alarms, capable, bound, low, low is not None or high is not None)
+    verdict, told = _told(n, out, alarms, capable, bound, low, low is not None or high is not None)
     if blind or (gauge.share or 0) > GAUGE_SHARE:
         verdict, told = "coarse" if verdict == "steady" else verdict, f"{_coarse(gauge)}; {told}"
     if alarms and alarms[0].at >= FEW:  # what stood before anything was broken
         base, mean, sigma = _learnt(rows, _base(alarms[0].at))
     reach = _student(NORMAL.cdf(BEYOND), base - 1) * sigma * math.sqrt(1 + 1 / base)
-    return Chart(tuple(rows), base, mean, sigma, mean - reach, mean + reach, up, down, tuple(heights.tolist()), alarms, capable, bound, gauge, verdict, told)  # fmt: skip
+    return Chart(tuple(rows), base, mean, sigma, mean - reach, mean + reach, up, down, tuple(heights.tolist()), alarms, capable, bound, gauge, out, verdict, told)  # fmt: skip
 
 
 def _learnt(rows: Floats, base: int) -> tuple[int, float, float]:
@@ -186,7 +189,7 @@ def _alarms(z: Floats, up: Sequence[float], down: Sequence[float], heights: Floa
     return tuple(Alarm(rule, at) for at in range(len(z)) for rule, rows in broken.items() if rows[at])
 
 
-def gauge_of(rows: Floats, repeated: Sequence[Sequence[float]] = ()) -> Gauge:
+def gauge_of(rows: Floats, repeated: Iterable[Sequence[float]] = ()) -> Gauge:
     """The step of a gauge and its own share of the readings' σ."""
     apart = np.diff(np.unique(np.round(rows, 9)))
     step = float(apart.min()) if len(apart) and len(apart) < len(rows) - 1 else 0.0
@@ -199,6 +202,10 @@ def gauge_of(rows: Floats, repeated: Sequence[Sequence[float]] = ()) -> Gauge:
         return Gauge(step, None, repeats)
     own = math.sqrt(sum(float(((some - some.mean()) ** 2).sum()) for some in again) / repeats)
     return Gauge(step, min(own / every, 1.0), repeats)
+
+
+def _outside(out: int) -> str:
+    return f"{out} {'reading is' if out == 1 else 'readings are'} out of the part’s limits"
 
 
 def _coarse(gauge: Gauge) -> str:
@@ -241,7 +248,7 @@ def _told(
     """(verdict, why). Capability is called bad, or good, by its lower bound alone."""
     fresh = [alarm for alarm in alarms if alarm.at >= n - FRESH]
     if out or fresh:
-        why = f"{out} readings are out of the part’s limits" if out else f"{RULES[fresh[-1].rule]}, at reading {fresh[-1].at + 1}"  # fmt: skip
+        why = _outside(out) if out else f"{RULES[fresh[-1].rule]}, at reading {fresh[-1].at + 1}"  # fmt: skip
         return "check the die", f"{why}: check the die"
     if bound is not None and low is not None and bound < low:
         return "check the die", f"by this scatter 1 of 100 crimps may hold less than {bound:.0f} N, under {low:g} N: check the die"  # fmt: skip

@@ -20,9 +20,8 @@ from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.make.operations import Operation
 from umber_trunk.core.quantity import LENGTH, MASS, DoubtfulError, Habit, Measure, read
 
-FORCE = Measure(
-    "force", "N", {"n": 1.0, "newton": 1.0, "newtons": 1.0, "kn": 1000.0, "lbf": 4.4482216152605, "kgf": 9.80665}
-)
+POUND_N = 4.4482216152605
+FORCE = Measure("force", "N", {"n": 1.0, "newton": 1.0, "newtons": 1.0, "kn": 1000.0, "lbf": POUND_N, "kgf": 9.80665})
 TORQUE = Measure("torque", "N·m", {"n·m": 1.0, "nm": 1.0, "n.m": 1.0, "cnm": 0.01, "lbf·in": 0.1129848290276, "lbfin": 0.1129848290276})  # fmt: skip
 KINDS: dict[str, tuple[str, Measure, str, float]] = {
     "height": ("crimp height", LENGTH, "mm", 1e3), "width": ("crimp width", LENGTH, "mm", 1e3), "pull": ("pull force", FORCE, "N", 1.0),
@@ -34,9 +33,8 @@ MOST = {"height": 100.0, "width": 100.0}
 """What no crimp is over: of two readings of a text the one that is left."""
 
 PULL_CONTACT_N = {0.22: 28, 0.32: 40, 0.5: 60, 0.75: 85, 1.0: 108, 1.5: 150, 2.5: 230, 4: 310, 6: 360, 10: 380}
-_LBF = 4.4482216152605
 PULL_LUG_N = {
-    awg_area_mm2(gauge): lbf * _LBF
+    awg_area_mm2(gauge): lbf * POUND_N
     for gauge, lbf in {22: 8, 20: 13, 18: 20, 16: 30, 14: 50, 12: 70, 10: 80, 8: 90, 6: 100, 4: 140, 2: 180, 1: 200, 0: 250, -1: 300, -2: 350, -3: 450}.items()
 }  # fmt: skip
 TORQUE_SHARE = 0.1

@@ -49,6 +49,7 @@ def runs_of(events: Iterable[Event]) -> list[Run]:
     rows = list(events)
     undone = {act.of for one in rows if isinstance(act := one.act, Undo | Strike)}
     by: dict[tuple[str, str, str, str, float], dict[tuple[object, ...], list[Read]]] = defaultdict(dict)
+    latest: dict[tuple[str, str, str, str, float], Read] = {}
     made_anew: Counter[tuple[str, int, str]] = Counter()
     for one in rows:
         act = one.act
@@ -62,12 +63,13 @@ def runs_of(events: Iterable[Event]) -> list[Run]:
             made_anew.update((one.build, one.unit, step) for step in act.voids)
         elif isinstance(act, Read) and act.what in KINDS:
             alone = (one.id,) if act.sample or not one.step else ()  # each sample is a piece of its own
-            pieces = by[act.what, act.tool, act.setting, act.part, act.area_mm2 or 0.0]
-            pieces.setdefault((*piece, made_anew[piece], *alone), []).append(act)
+            key = act.what, act.tool, act.setting, act.part, act.area_mm2 or 0.0
+            latest[key] = act
+            by[key].setdefault((*piece, made_anew[piece], *alone), []).append(act)
     found = []
     for (kind, tool, setting, part, area), pieces in by.items():
-        last = next(reversed(pieces.values()))[-1]
-        repeated = [[one.value for one in some] for some in pieces.values() if len(some) > 1]
+        last = latest[kind, tool, setting, part, area]
+        repeated = {at: [one.value for one in some] for at, some in enumerate(pieces.values()) if len(some) > 1}
         made = chart([fmean(one.value for one in some) for some in pieces.values()], last.low, last.high, repeated)
         found.append(Run(kind, tool, setting, part, area, last.low, last.high, last.source, made))
     return sorted(found, key=lambda run: (run.chart.verdict != "check the die", -len(run.chart.values)))

@@ -17,13 +17,11 @@ from typing import Any
 import numpy as np
 
 from umber_trunk.core.catalog.conductors import area_of, conductor, metals, parse_size
-from umber_trunk.core.make.measuring import least_pull_n
+from umber_trunk.core.make.measuring import POUND_N, least_pull_n
 from umber_trunk.core.onerun.run import Run, judge
 from umber_trunk.core.physics.fuses import continuous_a, opening_s
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.physics.surroundings import REEL_SHARE, pressure_share
-
-NEWTONS_A_POUND = 4.4482216152605
 
 
 @dataclass(frozen=True)
@@ -81,7 +79,7 @@ def _fuse(row: Mapping[str, Any]) -> float:
 
 def _pull(size: str, row: Mapping[str, Any]) -> float:
     newtons, _ = least_pull_n(area_of(parse_size(size).label), row["lug"])
-    return (newtons or math.nan) / (NEWTONS_A_POUND if row["lug"] else 1.0)
+    return (newtons or math.nan) / (POUND_N if row["lug"] else 1.0)
 
 
 KINDS: dict[str, Callable[[str, Mapping[str, Any]], float]] = {

@@ -121,14 +121,8 @@ def tube_rise_k(watts: Floats, rim_m: Floats, outer_m: Floats, ambient_c: Floats
     apart = (bore - inner) / 2
     narrow = np.log(bore / inner) ** 4 / (apart**3 * (inner**-0.6 + bore**-0.6) ** 5)
     still = 2 * np.pi / np.log(bore / inner)
-    tilted = (
-        2
-        * np.pi
-        / np.arccosh(
-            (bore**2 + inner**2 - 4 * np.square(OFF_CENTRE * (1 - TIGHT * np.square(inner / bore)) * apart))
-            / (2 * inner * bore)
-        )
-    )
+    off = OFF_CENTRE * (1 - TIGHT * np.square(inner / bore)) * apart
+    tilted = 2 * np.pi / np.arccosh((bore**2 + inner**2 - 4 * np.square(off)) / (2 * inner * bore))
     shape = 1 / (1 / EMISSIVITY_JACKET + inner / bore * (1 / EMISSIVITY_JACKET - 1))
     gap = watts / (np.pi * inner * 10.0)
     for _ in range(12):

@@ -80,6 +80,7 @@ class _Modest:
         inside = 0.0
         if len(plant.source_ohm) == 1:
             inside = float(plant.source_ohm[0]) * sum(_least_a(self.solution, row) for row in self._legs)
+        starting = self._starts()
         for load, legs in self._legs.items():
             if not all(self._known[leg.branch] for leg in legs):
                 continue
@@ -91,7 +92,7 @@ class _Modest:
                 {leg.branch: float(self._least[leg.branch]) for leg in legs},
                 cold,
             )
-            for starts in self._starts():
+            for starts in starting:
                 self._add_dip(rows, groups, of_row, (load, starts), cold)
 
     def _starts(self) -> list[int]:

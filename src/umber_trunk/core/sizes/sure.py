@@ -40,7 +40,7 @@ class Sure:
 def how_sure(results: Results, wanted: Wanted = always) -> tuple[Sure, ...]:
     """Every load and wire that has a use, the least sure first. As many solutions as there are lengths and loads, and one."""
     found = results.figures
-    sizes = {wire.id: one.size for wire, one in ((one.wire, one) for one in found.wires.values())}
+    sizes = {key: one.size for key, one in found.wires.items()}
     shelf = found.solution.plant.shelf
     keys, now = _uses(found)
     names, moved = [], []

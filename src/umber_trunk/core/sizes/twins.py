@@ -8,7 +8,6 @@ anew; with a bad lug the currents go by their conductances, and the rise between
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -73,10 +72,8 @@ def twins(results: Results) -> tuple[Twin, ...]:
         watts = float(np.max(np.square(amps) / plant.area_mm2[rows]))
         groups.append((watts, rows, gone))
     made: list[Twin] = []
-    least = sorted((watts for watts, _, _ in groups), reverse=True)[:MOST][-1:]
-    for watts, rows, gone in groups:
-        if watts < least[0] or len(made) >= MOST:
-            continue
+    heaviest = sorted(range(len(groups)), key=lambda at: -groups[at][0])[:MOST]
+    for _, rows, gone in (groups[at] for at in sorted(heaviest)):
         then = figures(solve(_without(results.design, plant, gone), sizes, shelf=plant.shelf))
         made.append(_judged(found, then, plant, rows, gone))
     return tuple(made)
@@ -97,10 +94,10 @@ def _judged(found: Figures, then: Figures, plant: Plant, rows: list[int], gone: 
     worst = max((row for row in rows if left[row]), key=lambda row: then.wires[names[row]].conductor_c)
     now, after = found.wires[names[worst]], then.wires[names[worst]]
     one, alone = now.amps / parallel[worst], after.amps / left[worst]
-    ohm: Callable[[int], float] = lambda row: float(found.solution.cases[0].wire_ohm[row]) * parallel[row]  # noqa: E731
-    siemens = sum(count / ohm(row) for row, count in left.items() if count)
-    bad = 1 / (ohm(gone) + BAD_LUG_OHM)
-    shared = sum(found.wires[names[row]].amps for row in rows) / (siemens + bad) / ohm(worst)
+    ohm = {row: float(found.cases[now.case].wire_ohm[row]) * parallel[row] for row in rows}
+    siemens = sum(count / ohm[row] for row, count in left.items() if count)
+    bad = 1 / (ohm[gone] + BAD_LUG_OHM)
+    shared = sum(found.wires[names[row]].amps for row in rows) / (siemens + bad) / ohm[worst]
     spread = alone**2 - one**2
     part = min(max((shared**2 - one**2) / spread, 0.0), 1.0) if spread > 0 else 0.0
     return Twin(
