@@ -171,7 +171,7 @@ def test_duties_in_bundles_against_a_finite_volume_run_in_time(size: str, n: int
     watts = np.where(np.arange(n) < loaded, 10.0, 0.0)
     plate = Plate(centres[0], wires, enclosing[0] / 2, float(section.filling_w_mk[0]), 14.0, 120)
     run = plate.peak(watts, wire.kg_per_m * 385, *duty, 0)
-    jacket, own = float(body.jacket_km_w[0]), float(section.own_km_w[0, 0])
+    jacket, own = float(body.jacket_km_w[0]), float(section.own_km_w()[0, 0])
     film = 1 / (2 * np.pi * enclosing[0] / 2 * 14.0)
     near, bulk = duty_factor(*duty, np.array([
         heat_capacity_j_mk(wire) * (own + jacket), n * heat_capacity_j_mk(wire, 1.0) * film,

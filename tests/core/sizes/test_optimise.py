@@ -18,7 +18,7 @@ from umber_trunk.core.harness.model import Cavity, Design
 from umber_trunk.core.physics.constants import FILLING_W_MK
 from umber_trunk.core.physics.film import film_w_m2k, surface_rise_k
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizes.bars import Certain, least_share
+from umber_trunk.core.sizes.certain import Certain, least_share
 from umber_trunk.core.sizes.groups import Group, groups_of
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.sizes.optimise import optimise

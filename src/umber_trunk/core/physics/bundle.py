@@ -111,10 +111,9 @@ class Sections:
         result: Floats = (direct + turned + film[:, None]) / (2 * np.pi * self.filling_w_mk)[:, None]
         return result
 
-    @property
-    def own_km_w(self) -> Floats:
-        """Rise of each wire's surface (s, n) over the rim's per W/m of its own, at a usual film."""
-        mirror = _mirror(USUAL_FILM_W_M2K * self.radius_m / self.filling_w_mk)
+    def own_km_w(self, film_w_m2k: float = USUAL_FILM_W_M2K) -> Floats:
+        """Rise of each wire's surface (s, n) over the rim's per W/m of its own, at a film."""
+        mirror = _mirror(film_w_m2k * self.radius_m / self.filling_w_mk)
         turned = np.einsum("snm,sm,snm->sn", self.waves, mirror, self.waves)
         result: Floats = (np.einsum("sii->si", self.near) + turned) / (2 * np.pi * self.filling_w_mk)[:, None]
         return result

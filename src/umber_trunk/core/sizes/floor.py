@@ -8,14 +8,16 @@ current has one way, since where ways share it the sizes decide how.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.harness.model import LoadKind
 from umber_trunk.core.physics.transient import rms_factor
-from umber_trunk.core.sizes.bars import Certain
+from umber_trunk.core.sizes.certain import Certain
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Program, Rows
 from umber_trunk.core.solve.feeds import Leg, Ways
@@ -26,35 +28,82 @@ from umber_trunk.core.solve.solution import CaseSolution, Solution
 Floats = NDArray[np.float64]
 
 
+CLOSINGS = 6
+"""Times that what is ruled out narrows what else can be."""
+FLOOR_NODES = 300  # the floor may end early: a bound found by then holds
+
+
+@dataclass(frozen=True)
+class Best:
+    """The best choice known: the harness solved with it, its steps, what it is worth, and whether all limits hold."""
+
+    found: Figures
+    levels: Sequence[int]
+    value: float
+    met: bool
+
+
 def floor_of(
-    found: Figures, groups: Sequence[Group], of_row: dict[int, int], program: Program, widest: Solution, nodes: int
+    best: Best,
+    groups: Sequence[Group],
+    program: Program,
+    solve_at: Callable[[Sequence[int]], Solution],
+    nodes: int,
+    told: Callable[[float], None] = lambda _: None,
 ) -> float | None:
-    """Lower bound of the program's objective; None when even the relaxed program has no answer in time."""
-    rows, heating = Rows(), []
-    for case in found.solution.cases:
-        modest = _Modest(found.solution, case)
-        heating.append(modest.heating_a)
-        modest.add_rows(rows, groups, of_row)
-    certain = Certain(found, groups, heating, widest)
-    answer = program.solve(rows, [certain.least(number) for number in range(len(groups))], nodes, 3e-3)
-    return answer.bound if answer.levels is not None else None
+    """Lower bound of the program's objective; None when even the relaxed program has no answer in time.
+
+    Nothing better than the best can have thicker wires than its worth leaves room for; thinner neighbours warm a wire more and
+    leave it less room; so what is ruled out rules out more. `told` hears the bound each time it rises.
+    """
+    least, most = [0] * len(groups), [len(group.steps) - 1 for group in groups]
+    bound: float | None = None
+    for _ in range(CLOSINGS):
+        closing = _Closing(best, groups, least, most, solve_at(most))
+        higher = closing.certain.steps
+        rows = closing.rows()
+        answer = program.solve(rows, higher, min(nodes, FLOOR_NODES), 3e-3)
+        if answer.levels is not None and answer.bound > (bound or 0.0):
+            bound = answer.bound
+            told(min(bound, best.value))
+        lower = most
+        if best.met:
+            limits = zip(most, program.dearest(best.value, higher), program.reduced(best.value, rows, higher), strict=True)
+            lower = [max(min(these), level) for these, level in zip(limits, higher, strict=True)]
+        if (higher, lower) == (least, most):
+            break
+        least, most = higher, lower
+    return bound
 
 
-def certain_levels(found: Figures, groups: Sequence[Group], widest: Solution) -> list[int]:
-    """The first step of each group that no choice up to `widest` can go under."""
-    heating = [_Modest(found.solution, case).heating_a for case in found.solution.cases]
-    certain = Certain(found, groups, heating, widest)
-    return [certain.least(number) for number in range(len(groups))]
+class _Closing:
+    """What can be said given that every group is at least at one step and at most at another; `widest` is the harness at the last."""
+
+    def __init__(self, best: Best, groups: Sequence[Group], least: list[int], most: list[int], widest: Solution) -> None:
+        self._groups, solution = groups, best.found.solution
+        self._modest = [_Modest(solution, case, wide) for case, wide in zip(solution.cases, widest.cases, strict=True)]
+        self.certain = Certain(best.found, groups, [modest.heating_a for modest in self._modest], least, most)
+
+    def rows(self) -> Rows:
+        """Volts for every load whose way is known, room for every wire that asks for it."""
+        rows = Rows()
+        of_row = {row: number for number, group in enumerate(self._groups) for row in group.rows}
+        for number, modest in enumerate(self._modest):
+            modest.add_rows(rows, self._groups, of_row, partial(self.certain.mean_c, number))
+        self.certain.add_room_rows(rows)
+        self.certain.add_heat_rows(rows)
+        return rows
 
 
 class _Modest:
-    """One case with every load drawing the least it may.
+    """One case with every load drawing the least it may; `widest` is the same case with the thickest wires there may be.
 
     Attributes: heating_a, least current that heats each wire (wires,); 0 where ways share it.
     """
 
-    def __init__(self, solution: Solution, case: CaseSolution) -> None:
+    def __init__(self, solution: Solution, case: CaseSolution, widest: CaseSolution) -> None:
         self.solution, self.case, plant = solution, case, solution.plant
+        self._least_of = {row: _least_a(solution, row, widest) for row in range(len(plant.loads))}
         branches = len(plant.wires) + len(plant.links)
         self._amps, self._least, self._heating = np.zeros(branches), np.zeros(branches), np.zeros(branches)
         ways = Ways(plant, case)
@@ -62,7 +111,7 @@ class _Modest:
         for row in np.flatnonzero(case.running & np.isfinite(case.load_v)).tolist():
             legs = self._legs[row] = ways.of(row)
             on = [leg.branch for leg in legs]
-            least = _least_a(solution, row)
+            least = self._least_of[row]
             load = plant.loads[row]
             self._amps[on] += case.load_a[row]
             self._least[on] += least
@@ -71,29 +120,25 @@ class _Modest:
         self._known = np.abs(self._amps - through) <= 1e-6 + 1e-4 * through
         self.heating_a = np.where(self._known, self._heating, 0.0)[: len(plant.wires)]
 
-    def add_rows(self, rows: Rows, groups: Sequence[Group], of_row: dict[int, int]) -> None:
-        """One row for each load whose whole way is known."""
+    def add_rows(
+        self, rows: Rows, groups: Sequence[Group], of_row: dict[int, int], mean_c: Callable[[int], Floats]
+    ) -> None:
+        """One row for each load whose whole way is known; mean_c gives the least temperatures of a free wire at its steps."""
         plant = self.solution.plant
         if plant.ac:
             return
-        cold = plant.wire_ohm(self.case.ambient_c)
+        ways = _Free(groups, of_row, plant.wire_ohm(self.case.ambient_c), mean_c)
         inside = 0.0
         if len(plant.source_ohm) == 1:
-            inside = float(plant.source_ohm[0]) * sum(_least_a(self.solution, row) for row in self._legs)
+            inside = float(plant.source_ohm[0]) * sum(self._least_of[row] for row in self._legs)
         starting = self._starts()
         for load, legs in self._legs.items():
             if not all(self._known[leg.branch] for leg in legs):
                 continue
-            self._add_row(
-                rows,
-                groups,
-                of_row,
-                wiring_rule(self.solution, load, inside)[0],
-                {leg.branch: float(self._least[leg.branch]) for leg in legs},
-                cold,
-            )
+            through = {leg.branch: float(self._least[leg.branch]) for leg in legs}
+            self._add_row(rows, ways, wiring_rule(self.solution, load, inside)[0], through)
             for starts in starting:
-                self._add_dip(rows, groups, of_row, (load, starts), cold)
+                self._add_dip(rows, ways, load, starts)
 
     def _starts(self) -> list[int]:
         """Loads that draw more when they start."""
@@ -102,62 +147,65 @@ class _Modest:
             row for row in self._legs if (surge := plant.loads[row].surge_a) is not None and surge > case.load_a[row]
         ]
 
-    def _add_dip(
-        self, rows: Rows, groups: Sequence[Group], of_row: dict[int, int], who: tuple[int, int], cold: Floats
-    ) -> None:
+    def _add_dip(self, rows: Rows, ways: _Free, load: int, starts: int) -> None:
         """A load that has a lowest voltage while another, or it itself, starts on top of what all draw at least: the source loses its
         share first. With several sources nobody can say beforehand which gives the start."""
-        load, starts = who
         plant, least_v = self.solution.plant, self.solution.plant.loads[load].min_volts
         if least_v is None or len(plant.source_ohm) != 1:
             return
-        more = float(plant.loads[starts].surge_a or 0.0) - _least_a(self.solution, starts)
-        total = more + sum(_least_a(self.solution, row) for row in self._legs)
+        more = float(plant.loads[starts].surge_a or 0.0) - self._least_of[starts]
+        total = more + sum(self._least_of[row] for row in self._legs)
         left = float(plant.nominal_v[load]) - least_v - float(plant.source_ohm[0]) * total
         on_its_way = {leg.branch for leg in self._legs[starts]}
         amps = {
             leg.branch: float(self._least[leg.branch]) + more * (leg.branch in on_its_way) for leg in self._legs[load]
         }
-        self._add_row(rows, groups, of_row, left, amps, cold)
+        self._add_row(rows, ways, left, amps)
 
-    def _add_row(
-        self,
-        rows: Rows,
-        groups: Sequence[Group],
-        of_row: dict[int, int],
-        left: float,
-        through: dict[int, float],
-        cold: Floats,
-    ) -> None:
+    def _add_row(self, rows: Rows, ways: _Free, left: float, through: dict[int, float]) -> None:
         """Volts lost along a way with so many amperes in each branch of it, at least, against those there are."""
         plant, volts = self.solution.plant, dict[int, Floats]()
         for branch, amps in through.items():
-            number = of_row.get(branch)
+            number = ways.of_row.get(branch)
             if number is not None:
                 left -= amps * float(plant.joint_ohm[branch])
-                volts[number] = volts.get(number, np.zeros(1)) + amps * self._cold_ohm(groups[number], branch)
+                volts[number] = volts.get(number, np.zeros(1)) + amps * ways.ohm(plant, branch)
             elif branch < len(plant.wires):
-                left -= amps * float(cold[branch])
+                left -= amps * float(ways.fixed_ohm[branch])
             else:
                 left -= amps * float(plant.link_ohm[branch - len(plant.wires)])
         if volts and left > 0:
             rows.add(volts, left)
 
-    def _cold_ohm(self, group: Group, row: int) -> Floats:
-        plant = self.solution.plant
-        warmth = 1 + group.steps[0].metal.alpha_per_k * (float(self.case.ambient_c[row]) - 20)
-        per_m = np.array([step.ohm_per_m_20 for step in group.steps]) * warmth
-        result: Floats = per_m * float(plant.length_m[row] / plant.parallel[row])
-        return result
+
+class _Free:
+    """Least resistances: of wires that are free at every step of their groups, of the others as they are."""
+
+    def __init__(
+        self, groups: Sequence[Group], of_row: dict[int, int], fixed_ohm: Floats, mean_c: Callable[[int], Floats]
+    ) -> None:
+        self.groups, self.of_row, self.fixed_ohm, self.mean_c = groups, of_row, fixed_ohm, mean_c
+        self._known: dict[int, Floats] = {}
+
+    def ohm(self, plant: Plant, row: int) -> Floats:
+        """Of a free wire (steps,)."""
+        if row not in self._known:
+            group = self.groups[self.of_row[row]]
+            warmth = 1 + group.steps[0].metal.alpha_per_k * (self.mean_c(row) - 20)
+            per_m = np.array([step.ohm_per_m_20 for step in group.steps]) * warmth
+            self._known[row] = per_m * float(plant.length_m[row] / plant.parallel[row])
+        return self._known[row]
 
 
-def _least_a(solution: Solution, row: int) -> float:
-    """The least a load may draw when it is fed within its drop: power at full volts, resistance at the lowest."""
+def _least_a(solution: Solution, row: int, widest: CaseSolution) -> float:
+    """The least a load may draw when it is fed within its drop: power at the volts that the thickest wires leave it, or at its nominal
+    ones if these are less, resistance at the lowest."""
     plant: Plant = solution.plant
     load, nominal = plant.loads[row], float(plant.nominal_v[row])
     if load.kind is LoadKind.CURRENT:
         return load.value
     if load.kind is LoadKind.POWER:
-        return load.value / nominal
+        most = float(widest.load_v[row])
+        return load.value / max(most if np.isfinite(most) and most > 0 else nominal, 1e-9)
     sag = max(float(np.nan_to_num(case.sag_v[row])) for case in solution.cases)
     return max(nominal - wiring_rule(solution, row, 0.0)[0] - 2 * sag, 0.0) / load.value

@@ -12,7 +12,7 @@ good the choice is at these temperatures. `floor` needs no such assumption: noth
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -24,14 +24,14 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizes.bars import Predicted
-from umber_trunk.core.sizes.floor import certain_levels, floor_of
+from umber_trunk.core.sizes.floor import Best, floor_of
 from umber_trunk.core.sizes.groups import Group, groups_of
 from umber_trunk.core.sizes.program import LIGHTEST, Answer, Program, Rows, Weights
 from umber_trunk.core.sizes.propose import all_met, propose
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import Figures, Limit, WireFigures, allowed_drop, figures
 from umber_trunk.core.solve.plant import Plant, build_plant
-from umber_trunk.core.solve.solution import solve
+from umber_trunk.core.solve.solution import Solution, solve
 from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
@@ -41,7 +41,6 @@ MOST_CUT = 60_000
 """Entries of the cuts of one round."""
 GAP = 0.002
 PROGRAM_NODES = 20_000  # far more than needed; counted, so that how fast the machine is doesn't choose the sizes
-FLOOR_NODES = 300  # the floor may end early: a bound found by then holds
 ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
 
 
@@ -239,19 +238,15 @@ class _Search:
             self.bound = min(answer.bound, self.best.value)
         return answer
 
-    def floor(self) -> float | None:
+    def floor(self, told: Callable[[float], None] = lambda _: None) -> float | None:
         """What nothing that holds is under."""
         if not self.groups:
             return 0.0
-        widest = solve(self.design, self.sizes([len(group.steps) - 1 for group in self.groups]), shelf=self.plant.shelf)
-        if self.best.met:
-            # nothing better than the best can have thicker wires than its worth leaves room for
-            for _ in range(2):
-                least = certain_levels(self.best.found, self.groups, widest)
-                widest = solve(
-                    self.design, self.sizes(self.program.dearest(self.best.value, least)), shelf=self.plant.shelf
-                )
-        return floor_of(self.best.found, self.groups, self.of_row, self.program, widest, min(self.nodes, FLOOR_NODES))
+        best = Best(self.best.found, self.best.levels, self.best.value, self.best.met)
+        return floor_of(best, self.groups, self.program, self._solved, self.nodes, told)
+
+    def _solved(self, levels: Sequence[int]) -> Solution:
+        return solve(self.design, self.sizes(levels), shelf=self.plant.shelf)
 
     def _choice(self, levels: list[int], warm: Figures | None = None) -> _Choice:
         found = figures(
@@ -259,7 +254,7 @@ class _Search:
         )
         return _Choice(levels, found, self.program.objective(levels), all_met(found))
 
-    def sizes(self, levels: list[int]) -> dict[str, str]:
+    def sizes(self, levels: Sequence[int]) -> dict[str, str]:
         """Wire id → size at these steps."""
         return {
             self.plant.wires[row].id: group.steps[level].size.label

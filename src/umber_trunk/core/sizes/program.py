@@ -93,6 +93,41 @@ class Program:
 
         if not self.groups:
             return Answer([], 0.0)
+        cost, upper, constraints = self._stated(rows, least, cuts)
+        found = milp(
+            cost, integrality=np.ones(len(cost)), bounds=Bounds(0, upper),
+            constraints=[LinearConstraint(*one) for one in constraints],
+            options={"node_limit": nodes, "mip_rel_gap": gap},
+        )  # fmt: skip
+        bound = 0.0 if found.mip_dual_bound is None else float(found.mip_dual_bound)
+        if found.x is None:
+            return Answer(None, bound)
+        spans = zip(self._starts, self._starts[1:], strict=False)
+        return Answer([int(np.argmax(found.x[a:b])) for a, b in spans], bound)
+
+    def reduced(self, value: float, rows: Rows, least: Sequence[int]) -> list[int]:
+        """The highest step each group can have in any choice no lower than `least` that meets the rows and is worth no more than `value`:
+        in the program without whole numbers, a step's reduced cost is what taking it costs at least."""
+        from scipy.optimize import linprog
+        from scipy.sparse import vstack
+
+        last = [len(group.steps) - 1 for group in self.groups]
+        if not self.groups:
+            return last
+        cost, upper, constraints = self._stated(rows, least, ())
+        (ones, _, _), *above = constraints
+        inequalities = {"A_ub": vstack([t for t, _, _ in above]), "b_ub": np.concatenate([np.broadcast_to(b, t.shape[0]) for t, _, b in above])} if above else {}  # fmt: skip
+        found = linprog(cost, A_eq=ones, b_eq=np.ones(len(self.groups)), bounds=np.stack([0 * upper, upper], axis=1), **inequalities)
+        if found.status != 0:
+            return last
+        dearer = found.lower.marginals[: self._choices] * (1 - 1e-6) > value - found.fun + 1e-9 * abs(value)
+        spans = zip(self._starts, self._starts[1:], strict=False)
+        return [int(np.flatnonzero(~dearer[a:b])[-1]) if not dearer[a:b].all() else top for (a, b), top in zip(spans, last, strict=True)]
+
+    def _stated(
+        self, rows: Rows, least: Sequence[int], cuts: Sequence[dict[int, int]]
+    ) -> tuple[Floats, Floats, list[Constraint]]:
+        """(cost and upper bound of every variable, constraints: one step a group first, then all that have but an upper side)."""
         width = self._choices + self._kinds
         cost = np.concatenate([*self._prices, np.full(self._kinds, self.weights.sizes)])
         constraints = [self._one_each(width)]
@@ -105,16 +140,7 @@ class Program:
         upper = np.ones(width)
         for start, lowest in zip(self._starts, least, strict=False):
             upper[start : start + lowest] = 0
-        found = milp(
-            cost, integrality=np.ones(width), bounds=Bounds(0, upper),
-            constraints=[LinearConstraint(*one) for one in constraints],
-            options={"node_limit": nodes, "mip_rel_gap": gap},
-        )  # fmt: skip
-        bound = 0.0 if found.mip_dual_bound is None else float(found.mip_dual_bound)
-        if found.x is None:
-            return Answer(None, bound)
-        spans = zip(self._starts, self._starts[1:], strict=False)
-        return Answer([int(np.argmax(found.x[a:b])) for a, b in spans], bound)
+        return cost, upper, constraints
 
     def _one_each(self, width: int) -> Constraint:
         rows = np.repeat(np.arange(len(self.groups)), np.diff(self._starts))

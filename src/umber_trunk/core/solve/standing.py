@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor
-from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K
+from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, rim_film_w_m2k
 from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.response import Response, lone_response, section_response
@@ -24,6 +24,8 @@ Ints = NDArray[np.intp]
 
 _known: dict[tuple[int, ...], tuple[list[Conductor], Response]] = {}
 """Conductors by their identity → those conductors, so that no other takes their identity, and the response."""
+OVERLOAD_K = 60.0
+"""Rise that tells how a stretch's film compares with another's while something is overloaded."""
 KNOWN_MOST = 20_000  # responses of whole sections
 
 
@@ -54,11 +56,13 @@ def _of_pairs(plant: Plant, heat: ThermalPlan, case: CaseSolution, pairs: Ints) 
 
 def _tightest(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints) -> Ints:
     """For each row the pair whose room over its answer to own heat is least."""
-    answer = (
-        heat.own_km_w
-        + plant.bodies.jacket_km_w[heat.wire]
-        + 1 / (2 * np.pi * heat.bundles.radius_m[heat.bundle] * USUAL_FILM_W_M2K)
+    bundles = heat.bundles
+    lost = 2 * np.pi * bundles.radius_m * USUAL_FILM_W_M2K * OVERLOAD_K
+    film = rim_film_w_m2k(
+        lost, bundles.radius_m, bundles.ambient_c, bundles.rim_share, bundles.sleeve_m, bundles.air_m_s, bundles.outside
     )
+    rim = 1 / (2 * np.pi * bundles.radius_m * film)
+    answer = heat.own_km_w + plant.bodies.jacket_km_w[heat.wire] + rim[heat.bundle]
     room = (plant.limit_c[heat.wire] - case.pair_c) / answer
     order = np.lexsort((room, heat.wire))
     first = np.append(True, heat.wire[order][1:] != heat.wire[order][:-1]) if len(order) else np.zeros(0, dtype=bool)

@@ -96,7 +96,7 @@ class ThermalPlan:
         found[self.lone] = 0.0
         for batch in self.batches:
             if batch.sections is not None:
-                found[batch.pairs] = np.maximum(batch.sections.own_km_w, 0.0)
+                found[batch.pairs] = np.maximum(batch.sections.own_km_w(), 0.0)
         return found
 
     def centres_m(self, bundle: int) -> tuple[Ints, Floats] | None:

@@ -1,0 +1,168 @@
+"""Stretches that hold two conductors: every step of the one with every step of the other, laid and solved as they would be.
+
+Loads draw the least they may and losses start from cold wires, so what breaks a limit here breaks it in the harness. A feed and its
+return lie so, and many circuits' last metre does.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.catalog.conductors import Conductor
+from umber_trunk.core.physics.bundle import Sections, Strands, rim_film_w_m2k
+from umber_trunk.core.physics.overload import Standing
+from umber_trunk.core.physics.response import Response
+from umber_trunk.core.physics.shield import shields
+from umber_trunk.core.sizes.groups import Group
+from umber_trunk.core.sizes.program import Rows
+from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.usual import MET
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]
+ONE_STRETCH = 1.03
+"""The fuse of a wire is judged in one of its stretches, so that in another it may be over by as much."""
+PASSES = 5
+
+
+@dataclass(frozen=True)
+class Abreast:
+    """What two in a stretch rule out: never[group] are its steps that no other step mends; either (group, step, group, steps): the first
+    with any of the last."""
+
+    never: dict[int, NDArray[np.bool_]]
+    either: list[tuple[int, int, int, NDArray[np.bool_]]]
+
+    @classmethod
+    def of(cls, found: Figures, groups: Sequence[Group], amps: Sequence[Floats]) -> Abreast:
+        """amps: least heating current of every wire, one array (wires,) for each case."""
+        table = _Combinations.of(found, groups)
+        never: dict[int, NDArray[np.bool_]] = {}
+        either = []
+        bad = table.broken(amps) if len(table.first) else np.zeros(0, dtype=bool)
+        for at in np.split(np.arange(len(bad)), np.flatnonzero(np.diff(table.first)) + 1) if len(bad) else []:
+            (a, b), broken = table.numbers[at[0]].tolist(), bad[at]
+            steps = table.steps[at]
+            if a < 0 or b < 0 or a == b:
+                number, side = (b, 1) if a < 0 else (a, 0)
+                out = never.setdefault(number, np.zeros(len(groups[number].steps), dtype=bool))
+                out[steps[broken, side]] = True
+                continue
+            grid = broken.reshape(len(groups[a].steps), len(groups[b].steps))
+            for number, lost in ((a, grid.all(axis=1)), (b, grid.all(axis=0))):
+                never[number] = never.get(number, np.zeros(len(groups[number].steps), dtype=bool)) | lost
+            either += [(a, step, b, row) for step, row in enumerate(grid) if row.any() and not row.all()]
+        return cls(never, either)
+
+    def add_rows(self, rows: Rows, groups: Sequence[Group]) -> None:
+        """One row for a step and all that can't lie beside it."""
+        for a, step, b, against in self.either:
+            rows.add({a: np.eye(len(groups[a].steps))[step], b: against.astype(float)}, 1.0)
+
+
+@dataclass(frozen=True)
+class _Combinations:
+    """m combinations of steps in stretches of two, those of one stretch together: first pair of the stretch (m,), both pairs, numbers
+    of their groups (−1: as it is) and steps (m, 2), what they are made of."""
+
+    found: Figures
+    first: Ints
+    pairs: Ints
+    numbers: Ints
+    steps: Ints
+    made: list[tuple[Conductor, Conductor]]
+
+    @classmethod
+    def of(cls, found: Figures, groups: Sequence[Group]) -> _Combinations:
+        plant, heat = found.solution.plant, found.solution.heat
+        of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
+        rows: list[tuple[int, int, int, int, int, int]] = []
+        made = []
+        for pairs in (pairs for batch in heat.batches if batch.pairs.shape[1] == 2 for pairs in batch.pairs.tolist()):
+            wires = [int(heat.wire[pair]) for pair in pairs]
+            a, b = (of_row.get(row, -1) for row in wires)
+            if a < 0 and b < 0:
+                continue
+            one, other = (
+                groups[n].steps if n >= 0 else (plant.conductors[row],) for n, row in zip((a, b), wires, strict=True)
+            )
+            for s, t in ((s, t) for s in range(len(one)) for t in range(len(other)) if a != b or s == t):
+                rows.append((pairs[0], pairs[1], a, b, s, t))
+                made.append((one[s], other[t]))
+        table = np.array(rows, dtype=np.intp).reshape(-1, 6)
+        return cls(found, table[:, 0], table[:, :2], table[:, 2:4], table[:, 4:], made)
+
+    def broken(self, amps: Sequence[Floats]) -> NDArray[np.bool_]:
+        """Which break a limit for sure (m,)."""
+        outer, core, jacket_k, ohm, alpha, limit = self._bodies()
+        strands = Strands(outer, core, jacket_k)
+        d = outer.sum(axis=1)
+        x = (d[:, None] - outer) / 2 * np.array([1.0, -1.0])
+        sections = Sections.of(np.stack([x, 0 * x], axis=-1), strands, d)
+        jacket = np.log(outer / core) / (2 * np.pi * jacket_k)
+        solution = self.found.solution
+        plant, heat = solution.plant, solution.heat
+        bundle, wire = heat.bundle[self.first], heat.wire[self.pairs]
+        bad = np.zeros(len(self.first), dtype=bool)
+        for case, known in zip(solution.cases, amps, strict=True):
+            air = heat.bundles.ambient_c[bundle] if case.case.ambient_c is None else np.full(len(bundle), case.case.ambient_c)
+            square = np.square(known[wire] / plant.parallel[wire])
+            celsius = np.repeat(air[:, None], 2, axis=1)
+            for _ in range(PASSES):
+                lost = square * ohm * (1 + alpha * (celsius - 20))
+                film = self._film(sections, lost.sum(axis=1), air, bundle)
+                celsius = air[:, None] + sections.rise_k(np.maximum(lost, 1e-12), film) + lost * jacket
+                celsius = np.minimum(celsius, np.maximum(limit + 1.0, air[:, None]))  # beyond the limit nothing is asked
+            free = self.numbers >= 0
+            bad |= ((celsius > limit + 0.01) & free).any(axis=1)
+            own = np.maximum(sections.own_km_w(), 0.0) + jacket
+            for side in (0, 1):
+                bad |= free[:, side] & self._blown(side, sections, own[:, side], lost, celsius[:, side], air, bundle)
+        return bad
+
+    def _film(self, sections: Sections, total: Floats, air: Floats, bundle: Ints) -> Floats:
+        bundles = self.found.solution.heat.bundles
+        return rim_film_w_m2k(
+            total, sections.radius_m, air, sections.rim_share, bundles.sleeve_m[bundle], bundles.air_m_s[bundle], bundles.outside.at(bundle)
+        )  # fmt: skip
+
+    def _blown(
+        self, side: int, sections: Sections, own: Floats, lost: Floats, celsius: Floats, air: Floats, bundle: Ints
+    ) -> NDArray[np.bool_]:
+        """Where what the fuse before the wire at one side may let through for ever is more than that wire bears."""
+        solution, guards = self.found.solution, self.found.guards
+        plant, heat = solution.plant, solution.heat
+        rows = heat.wire[self.pairs[:, side]]
+        at = np.flatnonzero(np.array([guards[row] is not None for row in rows.tolist()], dtype=bool))
+        broken = np.zeros(len(rows), dtype=bool)
+        if not len(at):
+            return broken
+        made = [self.made[place][side] for place in at.tolist()]
+        kept = [guard for row in rows[at].tolist() if (guard := guards[row]) is not None]
+        bundles, project = heat.bundles, plant.design.project
+        standing = Standing(
+            celsius=celsius[at], air_c=air[at], own_km_w=own[at], own_w=lost[at, side], total_w=lost[at].sum(axis=1), alike=plant.parallel[rows[at]],
+            radius_m=sections.radius_m[at], rim_share=sections.rim_share[at], sleeve_m=bundles.sleeve_m[bundle[at]],
+            air_m_s=bundles.air_m_s[bundle[at]], outside=bundles.outside.at(bundle[at]),
+            ohm_20=np.array([one.ohm_per_m_20 for one in made]), alpha=np.array([one.metal.alpha_per_k for one in made]), amps=0 * own[at],
+            response=Response.of(np.ones((len(at), 1)), np.ones((len(at), 1))),
+        )  # fmt: skip
+        used = shields(
+            np.array([guard.rating_a for guard in kept]), standing, made, plant.parallel[rows[at]], np.array([guard.fault_a for guard in kept]),
+            project.fuse_rule, project.fuse_allowance_k, steady_only=True,
+        ).used  # fmt: skip
+        stretches = np.bincount(heat.wire, minlength=heat.wires)[rows[at]]
+        broken[at] = used > MET * np.where(stretches == plant.parallel[rows[at]], 1.0, ONE_STRETCH)
+        return broken
+
+    def _bodies(self) -> tuple[Floats, ...]:
+        """(outside and metal diameters [m], jackets' conductivity, ohm per metre at 20 °C, its coefficient, limit), (m, 2) each."""
+        rows = [
+            [(c.outer_mm / 1e3, c.conductor_mm / 1e3, c.jacket.k_w_mk, c.ohm_per_m_20, c.metal.alpha_per_k, c.jacket.limit_c) for c in both]
+            for both in self.made
+        ]  # fmt: skip
+        return tuple(np.array(rows, dtype=float).reshape(-1, 2, 6).transpose(2, 0, 1))

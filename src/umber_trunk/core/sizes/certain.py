@@ -1,0 +1,441 @@
+"""Which steps are ruled out whatever sizes all other wires get, and what room the others must make for the rest.
+
+What is asked of a step here is never more than what the real harness asks of it: by the maximum principle no point is
+hotter than the source, other losses only add, resistances are those of what is sure to be warm, and the rim is no narrower than the
+bundle is. Two things are no theorem but were looked for in thousands of cross-sections (`tests/core/sizes/test_certain.py`):
+
+- How far a wire runs above the rim by its own loss is least in the thinnest section its bundle can have: heat has the shortest way
+  out and the narrowest gaps to cross. The best place any wire has there, less `LESS`, stands for the place it will get.
+- What gives off heat, a band drawn tight round the laid wires, is no longer than `BANDS` has it.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import digamma
+
+from umber_trunk.core.catalog.conductors import Conductor
+from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands
+from umber_trunk.core.physics.constants import FILLING_W_MK
+from umber_trunk.core.physics.film import film_w_m2k, surface_rise_k
+from umber_trunk.core.physics.overload import Standing
+from umber_trunk.core.physics.response import Response
+from umber_trunk.core.physics.sections import sections_of
+from umber_trunk.core.physics.shield import shields
+from umber_trunk.core.physics.surroundings import Outside, Surroundings
+from umber_trunk.core.sizes.abreast import ONE_STRETCH, Abreast
+from umber_trunk.core.sizes.groups import Group
+from umber_trunk.core.sizes.program import Rows
+from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.thermal import ThermalPlan
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]
+
+LESS = 0.95
+"""Of the least rise over the rim found in the thinnest section: what a place nobody tried might be better by."""
+BANDS = ((1, np.inf, 1.0), (2, np.inf, 1.158), (3, np.inf, 1.25), (9, np.inf, 1.4), (9, 3.0, 1.27))
+"""A band drawn tight round wires whose widths squared add up to S is as long at most as a circle so many times √S wide: of so many wires or
+more, the thickest at most so many times as wide as the thinnest. The last that fits counts; two alike have (2 + π)/(π·√2)."""
+HALVINGS = 7
+"""Of the widths a place may have, when the one it needs is looked for."""
+
+
+@dataclass(frozen=True)
+class _Places:
+    """One row for each step of each group in each pair of a wire and a stretch, and what lies in each stretch: members[bundle] are
+    the numbers of the groups there, with how many conductors; fixed_mm2 the squares of the widths of all others."""
+
+    number: Ints
+    step: Ints
+    row: Ints
+    pair: Ints
+    bundle: Ints
+    made: list[Conductor]
+    outer_mm: Floats
+    jacket_km_w: Floats
+    ohm_20: Floats
+    alpha: Floats
+    limit_c: Floats
+    members: list[Counter[int]]
+    fixed_mm2: Floats
+
+    @classmethod
+    def of(cls, found: Figures, groups: Sequence[Group]) -> _Places:
+        """All places of these groups."""
+        plant, heat = found.solution.plant, found.solution.heat
+        of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
+        members = [Counter[int]() for _ in heat.bundles.segment]
+        fixed = np.zeros(len(members))
+        rows = []
+        for pair, (row, bundle) in enumerate(zip(heat.wire.tolist(), heat.bundle.tolist(), strict=True)):
+            number = of_row.get(row)
+            if number is None:
+                fixed[bundle] += float(plant.bodies.outer_m[row] * 1e3) ** 2
+                continue
+            members[bundle][number] += 1
+            rows += [(number, step, row, pair, bundle) for step in range(len(groups[number].steps))]
+        table = np.array(rows, dtype=np.intp).reshape(-1, 5).T
+        made = [groups[number].steps[step] for number, step in table[:2].T.tolist()]
+        columns = [
+            (c.outer_mm, np.log(c.outer_mm / c.conductor_mm) / (2 * np.pi * c.jacket.k_w_mk), c.ohm_per_m_20, c.metal.alpha_per_k, c.jacket.limit_c)
+            for c in made
+        ]  # fmt: skip
+        return cls(*table, made, *np.array(columns, dtype=float).reshape(-1, 5).T, members, fixed)
+
+
+class Certain:
+    """What is ruled out for good, given that every group is at least at one step and at most at another.
+
+    A place holds if its stretch is wide enough; no width that stretch may have under what it needs will do.
+    """
+
+    def __init__(
+        self,
+        found: Figures,
+        groups: Sequence[Group],
+        amps: Sequence[Floats],
+        least: Sequence[int] | None = None,
+        most: Sequence[int] | None = None,
+    ) -> None:
+        """amps: least heating current of every wire, one array (wires,) for each case; least, most: the first and the last
+        step that each group may take (all of them)."""
+        self.found, self.groups, self.amps = found, groups, amps
+        self.lowest = list(least) if least is not None else [0] * len(groups)
+        self.highest = list(most) if most is not None else [len(group.steps) - 1 for group in groups]
+        self._places = _Places.of(found, groups)
+        self._all = np.arange(len(self._places.step))
+        self._squares = [np.square([step.outer_mm for step in group.steps]) for group in groups]
+
+    @cached_property
+    def steps(self) -> list[int]:
+        """The first step of each group that isn't ruled out."""
+        places, first = self._places, list(self.lowest)
+        for number, group in enumerate(self.groups):
+            barred = np.zeros(len(group.steps), dtype=bool)
+            np.logical_or.at(barred, places.step[places.number == number], self._never[places.number == number])
+            barred |= self._abreast.never.get(number, False)
+            free = np.flatnonzero(~barred)
+            first[number] = max(first[number], int(free[0]) if len(free) else len(group.steps) - 1)
+        return first
+
+    @cached_property
+    def _abreast(self) -> Abreast:
+        """What stretches of two conductors rule out."""
+        return Abreast.of(self.found, self.groups, self.amps)
+
+    @cached_property
+    def _never(self) -> NDArray[np.bool_]:
+        """Places that don't hold even in the widest stretch."""
+        never = np.zeros(len(self._all), dtype=bool)
+        at = np.flatnonzero(~self._two[self._places.bundle])
+        never[at] = self._used(at, self._widest_mm[at]) > 1.0
+        return never
+
+    def add_room_rows(self, rows: Rows) -> None:
+        """One row for each stretch of a wire that asks for room: squares of the widths of all that lies there, against what is
+        asked at its steps [mm²]."""
+        places = self._places
+        need = self._need_mm2()
+        for pair in np.unique(places.pair[need > 0]).tolist():
+            at = np.flatnonzero(places.pair == pair)
+            number, bundle = int(places.number[at[0]]), int(places.bundle[at[0]])
+            asked = {other: -many * self._squares[other] for other, many in places.members[bundle].items()}
+            asked[number] = asked[number] + need[at]
+            rows.add(asked, float(places.fixed_mm2[bundle]))
+        self._abreast.add_rows(rows, self.groups)
+
+    def add_heat_rows(self, rows: Rows) -> None:
+        """One row for each stretch of a wire that the least its stretch loses may bring to its limit: kelvin that every group's steps give
+        it, at the film that the widest stretch has when the wire is at its limit."""
+        places, heat = self._places, self.found.solution.heat
+        first = np.flatnonzero(np.append(True, places.pair[1:] != places.pair[:-1])) if len(self._all) else self._all
+        widest = np.zeros(len(heat.bundles.segment))
+        np.maximum.at(widest, places.bundle, self._outside_m(self._all, self._widest_mm))
+        wide, wind = widest[places.bundle], heat.bundles.air_m_s[places.bundle]
+        own = places.jacket_km_w + np.where(wind > 0, 0.0, self._best.own_km_w(places.bundle, places.outer_mm, lively=True))
+        for case in range(len(self.amps)):
+            air = self._air_c[case]
+            room = np.maximum(places.limit_c - air, 1e-6)
+            rim = 1 / (np.pi * wide * film_w_m2k(wide, room, air, wind))
+            share = least_share(wide, np.maximum(room, 1.0), air, wind)
+            lost = self._lost_w(case)
+            given, fixed = self._given_w(case, lost)
+            for at in first.tolist():
+                number, bundle = int(places.number[at]), int(places.bundle[at])
+                mine = slice(at, at + len(self.groups[number].steps))
+                if self._two[bundle]:
+                    continue
+                felt = share[at] * rim[at]
+                alone = lost[mine] * (own[mine] + (1 - share[at]) * rim[at])
+                least = sum(float(steps[self.lowest[other]]) for other, steps in given[bundle].items()) + fixed[bundle]
+                if felt * least + float(alone[self.lowest[number]]) <= room[at]:
+                    continue
+                kelvin = {other: felt * steps for other, steps in given[bundle].items()}
+                kelvin[number] = kelvin[number] + alone
+                rows.add(kelvin, max(float(room[at]) + 0.01 - felt * fixed[bundle], 0.0))
+
+    def _lost_w(self, case: int) -> Floats:
+        """W/m that one conductor loses at every place in a case, at least."""
+        places, plant = self._places, self.found.solution.plant
+        square = np.square(self.amps[case][places.row] / plant.parallel[places.row])
+        result: Floats = square * places.ohm_20 * (1 + places.alpha * (self._least_c[case] - 20))
+        return result
+
+    def _given_w(self, case: int, lost: Floats) -> tuple[list[dict[int, Floats]], Floats]:
+        """For each stretch W/m that each group there loses at its steps, at least, and what all others lose."""
+        places, heat = self._places, self.found.solution.heat
+        given: list[dict[int, Floats]] = [
+            {number: np.zeros(len(self.groups[number].steps)) for number in members} for members in places.members
+        ]
+        for at in np.flatnonzero(places.step == 0).tolist():
+            number = int(places.number[at])
+            given[int(places.bundle[at])][number] += lost[at : at + len(self.groups[number].steps)]
+        least, _ = self._least_w[case]
+        fixed = np.bincount(heat.bundle, least, minlength=len(given))
+        free = np.flatnonzero(places.step == 0)
+        fixed -= np.bincount(places.bundle[free], least[places.pair[free]], minlength=len(given))
+        return given, np.maximum(fixed, 0.0)
+
+    def mean_c(self, case: int, row: int) -> Floats:
+        """The least mean temperature of a free wire at every step of its group in a case [°C]."""
+        places, heat = self._places, self.found.solution.heat
+        at = np.flatnonzero(places.row == row)
+        found: Floats = np.bincount(
+            places.step[at], heat.weight[places.pair[at]] * self._least_c[case][at], minlength=int(places.step[at].max()) + 1
+        ).astype(float)  # fmt: skip
+        return found
+
+    @cached_property
+    def _least_c(self) -> list[Floats]:
+        """For each case the least temperature of every place [°C]: what its sure loss gives in the widest stretch."""
+        return [self._celsius(case, self._all, self._widest_mm) for case in range(len(self.amps))]
+
+    @cached_property
+    def _widest_mm(self) -> Floats:
+        """Width (places,) that the band round each stretch has as a circle, at most, the place's own group at its step."""
+        places = self._places
+        squares = places.fixed_mm2.copy()
+        for bundle, members in enumerate(places.members):
+            for number, many in members.items():
+                squares[bundle] += many * self._squares[number][self.highest[number]]
+        own = np.array([m[n] for m, n in zip((places.members[b] for b in places.bundle.tolist()), places.number.tolist(), strict=True)])
+        top = np.array([self._squares[n][self.highest[n]] for n in range(len(self.groups))])
+        total = squares[places.bundle] + own * (np.square(places.outer_mm) - top[places.number])
+        return np.maximum(np.sqrt(np.maximum(total, 0.0)) * self._band[places.bundle], places.outer_mm)
+
+    @cached_property
+    def _lone(self) -> NDArray[np.bool_]:
+        """Stretches that hold one conductor."""
+        heat = self.found.solution.heat
+        found = np.zeros(len(heat.bundles.segment), dtype=bool)
+        found[heat.bundle[heat.lone]] = True
+        return found
+
+    @cached_property
+    def _band(self) -> Floats:
+        """Width of the circle as long as the band round each stretch, at most, over the root of its wires' squares."""
+        plant, heat = self.found.solution.plant, self.found.solution.heat
+        thin, thick = plant.bodies.outer_m * 1e3, plant.bodies.outer_m * 1e3
+        for group, low, high in zip(self.groups, self.lowest, self.highest, strict=True):
+            thin[list(group.rows)], thick[list(group.rows)] = group.steps[low].outer_mm, group.steps[high].outer_mm
+        count = np.bincount(heat.bundle, minlength=len(heat.bundles.segment))
+        least, most = np.full(len(count), np.inf), np.zeros(len(count))
+        np.minimum.at(least, heat.bundle, thin[heat.wire])
+        np.maximum.at(most, heat.bundle, thick[heat.wire])
+        found = np.ones(len(count))
+        for many, ratio, band in BANDS:
+            found[(count >= many) & (most <= ratio * least)] = band
+        return found
+
+    @cached_property
+    def _two(self) -> NDArray[np.bool_]:
+        """Stretches that hold two conductors, which `Abreast` looks at."""
+        heat = self.found.solution.heat
+        return np.bincount(heat.bundle, minlength=len(heat.bundles.segment)) == 2
+
+    def _need_mm2(self) -> Floats:
+        """Squares of the widths (places,) that a stretch must hold for the place: 0 where its step alone will do or where nothing will."""
+        places, need = self._places, np.zeros(len(self._all))
+        low, high = places.outer_mm.copy(), self._widest_mm.copy()
+        open_ = ~self._never & ~self._lone[places.bundle] & ~self._two[places.bundle]
+        open_ &= places.step >= np.array(self.lowest, dtype=np.intp)[places.number]
+        at = np.flatnonzero(open_)
+        at = at[self._used(at, low[at]) > 1.0]
+        for _ in range(HALVINGS if len(at) else 0):
+            middle = np.sqrt(low[at] * high[at])
+            over = self._used(at, middle) > 1.0
+            low[at], high[at] = np.where(over, middle, low[at]), np.where(over, high[at], middle)
+        need[at] = np.square(low[at] / self._band[places.bundle[at]])
+        return need
+
+    def _outside_m(self, at: Ints, packed_mm: Floats) -> Floats:
+        """Width of what gives off heat round a packed width: a cover on it, or the tube it lies in."""
+        bundles, bundle = self.found.solution.heat.bundles, self._places.bundle[at]
+        tube = np.where(bundles.outside.bore_m > 0, bundles.outside.bore_m + 2 * bundles.outside.tube_wall_m, 0.0)
+        result: Floats = np.maximum(packed_mm / 1e3 + 2 * bundles.sleeve_m[bundle], tube[bundle])
+        return result
+
+    def _used(self, at: Ints, packed_mm: Floats) -> Floats:
+        """The least use (m,) of heat's and the fuse's limit at places (m,) in stretches packed so wide: over 1 will never do."""
+        places, air_of = self._places, self._air_c
+        used = np.zeros(len(at))
+        for case in range(len(self.amps)):
+            room = places.limit_c[at] - air_of[case][at]
+            rise = self._celsius(case, at, packed_mm) - air_of[case][at]
+            used = np.maximum(used, np.where(room > 0, rise / (np.maximum(room, 1e-9) + 0.01), 2.0))
+            guarded = np.flatnonzero(self._guarded[at])
+            if len(guarded):
+                held = self._held(case, at[guarded], packed_mm[guarded])
+                used[guarded] = np.maximum(used[guarded], held / np.where(self._one_stretch[at[guarded]], 1.0, ONE_STRETCH))
+        return used
+
+    @cached_property
+    def _air_c(self) -> list[Floats]:
+        """Air (places,) in each case."""
+        heat, bundle = self.found.solution.heat, self._places.bundle
+        cases = [one.case.ambient_c for one in self.found.solution.cases]
+        return [heat.bundles.ambient_c[bundle] if own is None else np.full(len(bundle), own) for own in cases]
+
+    @cached_property
+    def _guarded(self) -> NDArray[np.bool_]:
+        return np.array([self.found.guards[row] is not None for row in self._places.row.tolist()], dtype=bool)
+
+    @cached_property
+    def _one_stretch(self) -> NDArray[np.bool_]:
+        heat = self.found.solution.heat
+        return (np.bincount(heat.wire, minlength=heat.wires) == 1)[self._places.row]
+
+    def _felt(self, case: int, at: Ints, wide_m: Floats) -> tuple[Floats, Floats]:
+        """(W/m that others in the stretch lose at least, the share of their rise that the place feels at least)."""
+        places, bundles = self._places, self.found.solution.heat.bundles
+        lost, total = self._least_w[case]
+        others = np.maximum(total[places.bundle[at]] - lost[places.pair[at]], 0.0)
+        air, wind = self._air_c[case][at], bundles.air_m_s[places.bundle[at]]
+        share = least_share(wide_m, np.maximum(places.limit_c[at] - air, 1.0), air, wind)
+        return np.where(share > LEAST_FELT, others, 0.0), share
+
+    def _celsius(self, case: int, at: Ints, packed_mm: Floats) -> Floats:
+        """Temperature (m,) of places (m,) at least, all others at the last step they may take. What it is sure to be warmed to tells its
+        resistance, which warms it a little more."""
+        places, plant, bundles = self._places, self.found.solution.plant, self.found.solution.heat.bundles
+        row, air = places.row[at], self._air_c[case][at]
+        wind, wide = bundles.air_m_s[places.bundle[at]], self._outside_m(at, packed_mm)
+        felt, share = self._felt(case, at, wide)
+        own = places.jacket_km_w[at] + np.where(wind > 0, 0.0, self._best.own_km_w(places.bundle[at], places.outer_mm[at], lively=True))
+        square, celsius = np.square(self.amps[case][row] / plant.parallel[row]), air
+        for _ in range(3):
+            watts = square * places.ohm_20[at] * (1 + places.alpha[at] * (celsius - 20))
+            total = np.maximum(watts + felt, 1e-12)
+            celsius = air + surface_rise_k(total, wide, air, wind) * (watts + share * felt) / total + watts * own
+            celsius = np.minimum(celsius, np.maximum(places.limit_c[at] + 1.0, air))  # beyond the limit nothing is asked
+        return celsius
+
+    def _held(self, case: int, at: Ints, packed_mm: Floats) -> Floats:
+        """What is held for ever of what the fuse may let through (m,): never more than its real use."""
+        places, plant = self._places, self.found.solution.plant
+        project, none = plant.design.project, np.zeros(len(at))
+        row, air = places.row[at], self._air_c[case][at]
+        wind, wide = self.found.solution.heat.bundles.air_m_s[places.bundle[at]], self._outside_m(at, packed_mm)
+        felt, share = self._felt(case, at, wide)
+        warm = np.where(felt > 0, share * surface_rise_k(np.maximum(felt, 1e-12), wide, air, wind), 0.0)
+        made = [places.made[place] for place in at.tolist()]
+        guards = [guard for one in row.tolist() if (guard := self.found.guards[one]) is not None]
+        standing = Standing(
+            celsius=air + warm, air_c=air, own_km_w=places.jacket_km_w[at] + self._best.own_km_w(places.bundle[at], places.outer_mm[at]),
+            own_w=none, total_w=felt, alike=none + 1, radius_m=wide / 2, rim_share=none + 1, sleeve_m=none, air_m_s=wind,
+            outside=Outside.of([Surroundings()] * len(at)), ohm_20=places.ohm_20[at], alpha=places.alpha[at], amps=none,
+            response=Response.of(np.ones((len(at), 1)), np.ones((len(at), 1))),
+        )  # fmt: skip
+        return shields(
+            np.array([guard.rating_a for guard in guards]), standing, made, plant.parallel[row], np.array([guard.fault_a for guard in guards]),
+            project.fuse_rule, project.fuse_allowance_k, steady_only=True,
+        ).used  # fmt: skip
+
+    @cached_property
+    def _least_w(self) -> list[tuple[Floats, Floats]]:
+        """For each case: W/m that every pair loses at least, free wires made of the last step they may take, and sums by bundle."""
+        solution = self.found.solution
+        plant, heat = solution.plant, solution.heat
+        ohm = plant.bodies.ohm_per_m_20.copy()
+        for group, step in zip(self.groups, self.highest, strict=True):
+            ohm[list(group.rows)] = group.steps[step].ohm_per_m_20
+        found = []
+        for case, amps in zip(solution.cases, self.amps, strict=True):
+            warm = ohm * (1 + plant.bodies.alpha_per_k * (case.ambient_c - 20))
+            lost = (np.square(amps / plant.parallel) * warm)[heat.wire]
+            found.append((lost, np.bincount(heat.bundle, lost, minlength=len(heat.bundles.segment)).astype(float)))
+        return found
+
+    @cached_property
+    def _best(self) -> _Best:
+        """The best place in the thinnest section of each stretch."""
+        plant, heat = self.found.solution.plant, self.found.solution.heat
+        bodies = plant.bodies
+        outer, core, jacket = bodies.outer_m.copy(), bodies.conductor_m.copy(), bodies.jacket_w_mk.copy()
+        for group, level in zip(self.groups, self.lowest, strict=True):
+            step, rows = group.steps[level], list(group.rows)
+            outer[rows], core[rows], jacket[rows] = step.outer_mm / 1e3, step.conductor_mm / 1e3, step.jacket.k_w_mk
+        return _Best.of(heat, Strands(outer, core, jacket))
+
+
+LEAST_FELT = 0.25  # under this share a neighbour's heat might help the film more than it warms
+
+
+def least_share(width_m: Floats, most_rise_k: Floats, air_c: Floats, air_m_s: Floats) -> Floats:
+    """The least of its neighbours' heat that a wire can feel, over what it would feel were the rim evenly warm.
+
+    The answer of a disc with a film at its rim is least between opposite points of the rim, where the series of
+    `physics.bundle` sums to 1 − 2·Bi·β(1 + Bi), β(x) = ½[ψ((x+1)/2) − ψ(x/2)]; metal across it only evens it out.
+    """
+    film = film_w_m2k(width_m, most_rise_k, air_c, air_m_s)
+    biot = film * width_m / 2 / FILLING_W_MK
+    beta = (digamma((biot + 2) / 2) - digamma((biot + 1) / 2)) / 2
+    result: Floats = np.clip(1 - 2 * biot * beta, 0.0, 1.0)
+    return result
+
+
+LIVELY = 2.0
+"""Times the usual film: the livelier it is, the less a wire near the rim is above it."""
+
+
+@dataclass(frozen=True)
+class _Best:
+    """Of each bundle: ln(R/a) less what metal and rim take off, plus ln(a), least of all places, at a usual and at a lively film;
+    and 2πk. Nothing is known of bundles too large to resolve: a wire may lie at the rim itself."""
+
+    usual: Floats
+    lively: Floats
+    stuff: Floats
+
+    @classmethod
+    def of(cls, heat: ThermalPlan, strands: Strands) -> _Best:
+        """The sections that wires (wires,) so made are laid to."""
+        bundles = len(heat.bundles.segment)
+        found = cls(np.full(bundles, -np.inf), np.full(bundles, -np.inf), np.ones(bundles))
+        for batch in heat.batches:
+            if batch.sections is not None:
+                rows = heat.wire[batch.pairs]
+                order = np.lexsort((strands.jacket_w_mk[rows], -strands.conductor_m[rows], -strands.outer_m[rows]))
+                rows = np.take_along_axis(rows, order, axis=1)
+                outer = strands.outer_m[rows]
+                found._put(batch.bundles, sections_of(Strands(outer, strands.conductor_m[rows], strands.jacket_w_mk[rows])), outer)
+        return found
+
+    def _put(self, bundles: Ints, sections: Sections, outer_m: Floats) -> None:
+        self.stuff[bundles] = 2 * np.pi * sections.filling_w_mk
+        for column, times in ((self.usual, 1.0), (self.lively, LIVELY)):
+            own = sections.own_km_w(times * USUAL_FILM_W_M2K) * self.stuff[bundles][:, None]
+            column[bundles] = (own + np.log(outer_m / 2)).min(axis=1)
+
+    def own_km_w(self, bundle: Ints, outer_mm: Floats, lively: bool = False) -> Floats:
+        """The least rise over the rim per W/m of its own that wires so wide can have in these bundles, their jackets apart."""
+        least = (self.lively if lively else self.usual)[bundle] - np.log(outer_mm / 2e3)
+        result: Floats = LESS * np.maximum(least, 0.0) / self.stuff[bundle]
+        return result
