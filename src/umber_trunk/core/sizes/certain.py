@@ -5,7 +5,8 @@ hotter than the source, other losses only add, resistances are those of what is 
 bundle is. Two things are no theorem but were looked for in thousands of cross-sections (`tests/core/sizes/test_certain.py`):
 
 - How far a wire runs above the rim by its own loss is least in the thinnest section its bundle can have: heat has the shortest way
-  out and the narrowest gaps to cross. The best place any wire has there, less `LESS`, stands for the place it will get.
+  out and the narrowest gaps to cross. The best place any wire has there, times `LESS`, stands for the place it will get; where stretches
+  are few, sections made of the steps that are open say it better (`LESS_DRAWN`).
 - What gives off heat, a band drawn tight round the laid wires, is no longer than `BANDS` has it.
 """
 
@@ -38,11 +39,18 @@ from umber_trunk.core.solve.thermal import ThermalPlan
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
-LESS = 0.95
-"""Of the least rise over the rim found in the thinnest section: what a place nobody tried might be better by."""
-BANDS = ((1, np.inf, 1.0), (2, np.inf, 1.158), (3, np.inf, 1.25), (9, np.inf, 1.4), (9, 3.0, 1.27))
+LESS = ((3, 0.75), (6, 0.52), (7, 0.6), (15, 0.78))
+"""Of the least rise over the rim found in the thinnest section, by the number of wires from which it counts: what a place nobody tried
+might be better by. Rings of six to fourteen leave room for a wire to slip outside."""
+LESS_DRAWN = ((3, 0.95), (6, 0.86), (15, 0.93))
+"""The same of the least rise found in sections drawn from the steps that are open."""
+DRAWN_MOST, DRAWN_LEAST, SECTIONS = 60, 20, 600
+"""Sections drawn for a stretch, and for all of them; where there are too many stretches none are drawn."""
+BANDS = ((1, np.inf, 1.0), (2, np.inf, 1.158), (3, np.inf, 1.25), (9, np.inf, 1.4), (9, 3.0, 1.28))
 """A band drawn tight round wires whose widths squared add up to S is as long at most as a circle so many times √S wide: of so many wires or
 more, the thickest at most so many times as wide as the thinnest. The last that fits counts; two alike have (2 + π)/(π·√2)."""
+RANKS = (0.0, 0.15, 0.3, 0.5, 0.7, 0.9)
+"""Shares of the wires of a stretch that may lie better than a place: not all can lie best."""
 HALVINGS = 7
 """Of the widths a place may have, when the one it needs is looked for."""
 
@@ -90,6 +98,14 @@ class _Places:
         return cls(*table, made, *np.array(columns, dtype=float).reshape(-1, 5).T, members, fixed)
 
 
+@dataclass(frozen=True)
+class Known:
+    """Sections tried and stretches of two: dear to find, and true of every part of what was open."""
+
+    tried: Tried
+    abreast: Abreast
+
+
 class Certain:
     """What is ruled out for good, given that every group is at least at one step and at most at another.
 
@@ -103,15 +119,23 @@ class Certain:
         amps: Sequence[Floats],
         least: Sequence[int] | None = None,
         most: Sequence[int] | None = None,
+        known: Known | None = None,
     ) -> None:
         """amps: least heating current of every wire, one array (wires,) for each case; least, most: the first and the last
-        step that each group may take (all of them)."""
+        step that each group may take (all of them); known: what was found where no less was open."""
         self.found, self.groups, self.amps = found, groups, amps
         self.lowest = list(least) if least is not None else [0] * len(groups)
         self.highest = list(most) if most is not None else [len(group.steps) - 1 for group in groups]
         self._places = _Places.of(found, groups)
+        self._known_answers: dict[tuple[int, bool], tuple[Floats, Floats]] = {}
+        self._known = known
         self._all = np.arange(len(self._places.step))
         self._squares = [np.square([step.outer_mm for step in group.steps]) for group in groups]
+
+    @property
+    def found_out(self) -> Known:
+        """What holds wherever less is open too."""
+        return Known(self.tried, self._abreast)
 
     @cached_property
     def steps(self) -> list[int]:
@@ -128,6 +152,8 @@ class Certain:
     @cached_property
     def _abreast(self) -> Abreast:
         """What stretches of two conductors rule out."""
+        if self._known is not None:
+            return self._known.abreast
         return Abreast.of(self.found, self.groups, self.amps)
 
     @cached_property
@@ -151,6 +177,23 @@ class Certain:
             rows.add(asked, float(places.fixed_mm2[bundle]))
         self._abreast.add_rows(rows, self.groups)
 
+    def add_rank_rows(self, rows: Rows) -> None:
+        """One row for each stretch and rank: no more wires may be at steps that only the better places bear than there are such places."""
+        places = self._places
+        count = np.array([sum(members.values()) for members in places.members])
+        low, high = np.array(self.lowest, dtype=np.intp), np.array(self.highest, dtype=np.intp)
+        at = np.flatnonzero(~self._never & (count[places.bundle] > 2) & (places.step >= low[places.number]) & (places.step <= high[places.number]))
+        for rank in range(len(RANKS) - 1, 0, -1):
+            at = at[self._used(at, self._widest_mm[at], rank) > 1.0]
+            for bundle in np.unique(places.bundle[at]).tolist():
+                here = at[places.bundle[at] == bundle]
+                asking = {number: np.zeros(len(self.groups[number].steps)) for number in np.unique(places.number[here]).tolist()}
+                for number, step in zip(places.number[here].tolist(), places.step[here].tolist(), strict=True):
+                    asking[number][step] += 1.0
+                better = float(self.tried.better[bundle, rank])
+                if sum(float(steps.max()) for steps in asking.values()) > better:
+                    rows.add(asking, better)
+
     def add_heat_rows(self, rows: Rows) -> None:
         """One row for each stretch of a wire that the least its stretch loses may bring to its limit: kelvin that every group's steps give
         it, at the film that the widest stretch has when the wire is at its limit."""
@@ -159,7 +202,7 @@ class Certain:
         widest = np.zeros(len(heat.bundles.segment))
         np.maximum.at(widest, places.bundle, self._outside_m(self._all, self._widest_mm))
         wide, wind = widest[places.bundle], heat.bundles.air_m_s[places.bundle]
-        own = places.jacket_km_w + np.where(wind > 0, 0.0, self._best.own_km_w(places.bundle, places.outer_mm, lively=True))
+        own = places.jacket_km_w + np.where(wind > 0, 0.0, self._own_km_w(self._all, wide, lively=True))
         for case in range(len(self.amps)):
             air = self._air_c[case]
             room = np.maximum(places.limit_c - air, 1e-6)
@@ -282,17 +325,18 @@ class Certain:
         result: Floats = np.maximum(packed_mm / 1e3 + 2 * bundles.sleeve_m[bundle], tube[bundle])
         return result
 
-    def _used(self, at: Ints, packed_mm: Floats) -> Floats:
-        """The least use (m,) of heat's and the fuse's limit at places (m,) in stretches packed so wide: over 1 will never do."""
+    def _used(self, at: Ints, packed_mm: Floats, rank: int = 0) -> Floats:
+        """The least use (m,) of heat's and the fuse's limit at places (m,) in stretches packed so wide: over 1 will never do. rank says
+        which of the places there are taken by others."""
         places, air_of = self._places, self._air_c
         used = np.zeros(len(at))
         for case in range(len(self.amps)):
             room = places.limit_c[at] - air_of[case][at]
-            rise = self._celsius(case, at, packed_mm) - air_of[case][at]
+            rise = self._celsius(case, at, packed_mm, rank) - air_of[case][at]
             used = np.maximum(used, np.where(room > 0, rise / (np.maximum(room, 1e-9) + 0.01), 2.0))
             guarded = np.flatnonzero(self._guarded[at])
             if len(guarded):
-                held = self._held(case, at[guarded], packed_mm[guarded])
+                held = self._held(case, at[guarded], packed_mm[guarded], rank)
                 used[guarded] = np.maximum(used[guarded], held / np.where(self._one_stretch[at[guarded]], 1.0, ONE_STRETCH))
         return used
 
@@ -321,14 +365,14 @@ class Certain:
         share = least_share(wide_m, np.maximum(places.limit_c[at] - air, 1.0), air, wind)
         return np.where(share > LEAST_FELT, others, 0.0), share
 
-    def _celsius(self, case: int, at: Ints, packed_mm: Floats) -> Floats:
+    def _celsius(self, case: int, at: Ints, packed_mm: Floats, rank: int = 0) -> Floats:
         """Temperature (m,) of places (m,) at least, all others at the last step they may take. What it is sure to be warmed to tells its
         resistance, which warms it a little more."""
         places, plant, bundles = self._places, self.found.solution.plant, self.found.solution.heat.bundles
         row, air = places.row[at], self._air_c[case][at]
         wind, wide = bundles.air_m_s[places.bundle[at]], self._outside_m(at, packed_mm)
         felt, share = self._felt(case, at, wide)
-        own = places.jacket_km_w[at] + np.where(wind > 0, 0.0, self._best.own_km_w(places.bundle[at], places.outer_mm[at], lively=True))
+        own = places.jacket_km_w[at] + np.where(wind > 0, 0.0, self._own_km_w(at, wide, rank, lively=True))
         square, celsius = np.square(self.amps[case][row] / plant.parallel[row]), air
         for _ in range(3):
             watts = square * places.ohm_20[at] * (1 + places.alpha[at] * (celsius - 20))
@@ -337,7 +381,7 @@ class Certain:
             celsius = np.minimum(celsius, np.maximum(places.limit_c[at] + 1.0, air))  # beyond the limit nothing is asked
         return celsius
 
-    def _held(self, case: int, at: Ints, packed_mm: Floats) -> Floats:
+    def _held(self, case: int, at: Ints, packed_mm: Floats, rank: int) -> Floats:
         """What is held for ever of what the fuse may let through (m,): never more than its real use."""
         places, plant = self._places, self.found.solution.plant
         project, none = plant.design.project, np.zeros(len(at))
@@ -348,7 +392,7 @@ class Certain:
         made = [places.made[place] for place in at.tolist()]
         guards = [guard for one in row.tolist() if (guard := self.found.guards[one]) is not None]
         standing = Standing(
-            celsius=air + warm, air_c=air, own_km_w=places.jacket_km_w[at] + self._best.own_km_w(places.bundle[at], places.outer_mm[at]),
+            celsius=air + warm, air_c=air, own_km_w=places.jacket_km_w[at] + self._own_km_w(at, wide, rank),
             own_w=none, total_w=felt, alike=none + 1, radius_m=wide / 2, rim_share=none + 1, sleeve_m=none, air_m_s=wind,
             outside=Outside.of([Surroundings()] * len(at)), ohm_20=places.ohm_20[at], alpha=places.alpha[at], amps=none,
             response=Response.of(np.ones((len(at), 1)), np.ones((len(at), 1))),
@@ -373,16 +417,61 @@ class Certain:
             found.append((lost, np.bincount(heat.bundle, lost, minlength=len(heat.bundles.segment)).astype(float)))
         return found
 
+    def _own_km_w(self, at: Ints, wide_m: Floats, rank: int = 0, lively: bool = False) -> Floats:
+        """The least rise over the rim per W/m of its own that places (m,) can have in stretches so wide outside, jackets apart: at least that
+        of the best section tried, and no less than what the best section is in all, its rim counted, over the rim here. Beyond some width a
+        wider bundle is no cooler: what the rim gains is lost on the way to it."""
+        least, answer = self._answers(rank, lively)
+        result: Floats = np.maximum(least[at], answer[at] - 1 / (np.pi * wide_m * self._lively_film[at]))
+        return result
+
+    def _answers(self, rank: int, lively: bool) -> tuple[Floats, Floats]:
+        """(own rise, own rise and rim's) per W/m of its own, the least of all sections tried, of every place."""
+        key = (rank, lively)
+        if key not in self._known_answers:
+            places = self._places
+            self._known_answers[key] = self.tried.answers(places.bundle, places.outer_mm, self._lively_film, rank, lively)
+        return self._known_answers[key]
+
     @cached_property
-    def _best(self) -> _Best:
-        """The best place in the thinnest section of each stretch."""
-        plant, heat = self.found.solution.plant, self.found.solution.heat
-        bodies = plant.bodies
+    def _lively_film(self) -> Floats:
+        """The film (places,) that a stretch has at most while the place is within its limit."""
+        places, bundles = self._places, self.found.solution.heat.bundles
+        narrow, wind = self.tried.narrowest_m(places.bundle, places.outer_mm), bundles.air_m_s[places.bundle]
+        films = [film_w_m2k(narrow, np.maximum(places.limit_c - air, 1.0), air, wind) for air in self._air_c]
+        result: Floats = np.max(films, axis=0)
+        return result
+
+    @cached_property
+    def tried(self) -> Tried:
+        """The best places in each stretch, at the steps that are open."""
+        if self._known is not None:
+            return self._known.tried
+        heat = self.found.solution.heat
+        many = sum(len(batch.bundles) for batch in heat.batches if batch.pairs.shape[1] > 2 and batch.sections is not None)
+        draw = np.random.default_rng(len(self.groups))
+        tried, drawn = [self.lowest], min(SECTIONS // max(many, 1), DRAWN_MOST)
+        if drawn >= DRAWN_LEAST:
+            low, high = np.array(self.lowest, dtype=np.intp), np.array(self.highest, dtype=np.intp)
+            tried += [self.highest, *(self._drawn(draw, kind, low, high).tolist() for kind in range(2, drawn))]
+        return Tried.of(heat, [self._strands(steps) for steps in tried])
+
+    @staticmethod
+    def _drawn(draw: np.random.Generator, kind: int, low: Ints, high: Ints) -> Ints:
+        """Steps of all groups: a few raised, each any step, or each the first or the last."""
+        anywhere = low + np.floor(draw.random(len(low)) * (high - low + 1)).astype(np.intp)
+        if kind % 3 == 1:
+            return anywhere
+        ends = np.where(draw.random(len(low)) < draw.random(), low, high)
+        return ends if kind % 3 == 2 else np.where(draw.random(len(low)) < 0.2, anywhere, low)
+
+    def _strands(self, steps: Sequence[int]) -> Strands:
+        bodies = self.found.solution.plant.bodies
         outer, core, jacket = bodies.outer_m.copy(), bodies.conductor_m.copy(), bodies.jacket_w_mk.copy()
-        for group, level in zip(self.groups, self.lowest, strict=True):
+        for group, level in zip(self.groups, steps, strict=True):
             step, rows = group.steps[level], list(group.rows)
             outer[rows], core[rows], jacket[rows] = step.outer_mm / 1e3, step.conductor_mm / 1e3, step.jacket.k_w_mk
-        return _Best.of(heat, Strands(outer, core, jacket))
+        return Strands(outer, core, jacket)
 
 
 LEAST_FELT = 0.25  # under this share a neighbour's heat might help the film more than it warms
@@ -406,36 +495,66 @@ LIVELY = 2.0
 
 
 @dataclass(frozen=True)
-class _Best:
-    """Of each bundle: ln(R/a) less what metal and rim take off, plus ln(a), least of all places, at a usual and at a lively film;
-    and 2πk. Nothing is known of bundles too large to resolve: a wire may lie at the rim itself."""
+class Tried:
+    """Of each bundle, section tried and rank (bundles, sections, ranks): ln(R/a) less what metal and rim take off, plus ln(a), of the place
+    that so many of the others lie better than, at a usual and at a lively film. better: how many those others are (bundles, ranks). stuff:
+    2πk (bundles, sections); outside_m: width of the circle as long as what gives off heat; less: what counts of the rise (bundles,).
+    Nothing is known of bundles too large to resolve: a wire may lie at the rim itself."""
 
     usual: Floats
     lively: Floats
+    better: Ints
     stuff: Floats
+    outside_m: Floats
+    less: Floats
 
     @classmethod
-    def of(cls, heat: ThermalPlan, strands: Strands) -> _Best:
-        """The sections that wires (wires,) so made are laid to."""
-        bundles = len(heat.bundles.segment)
-        found = cls(np.full(bundles, -np.inf), np.full(bundles, -np.inf), np.ones(bundles))
+    def of(cls, heat: ThermalPlan, tried: Sequence[Strands]) -> Tried:
+        """The sections that wires (wires,) made in these ways are laid to."""
+        many, bundles = len(heat.bundles.segment), heat.bundles
+        shape = (many, len(tried), len(RANKS))
+        found = cls(
+            np.full(shape, -np.inf), np.full(shape, -np.inf), np.zeros((many, len(RANKS)), dtype=np.intp), np.ones(shape[:2]),
+            np.full(shape[:2], np.inf), np.ones(many),
+        )  # fmt: skip
+        tube = np.where(bundles.outside.bore_m > 0, bundles.outside.bore_m + 2 * bundles.outside.tube_wall_m, 0.0)
         for batch in heat.batches:
-            if batch.sections is not None:
+            n = batch.pairs.shape[1]
+            if batch.sections is None or n <= 2:
+                continue
+            found.less[batch.bundles] = [less for least, less in (LESS_DRAWN if len(tried) > 1 else LESS) if n >= least][-1]
+            found.better[batch.bundles] = (np.array(RANKS) * n).astype(np.intp)
+            for number, strands in enumerate(tried):
                 rows = heat.wire[batch.pairs]
                 order = np.lexsort((strands.jacket_w_mk[rows], -strands.conductor_m[rows], -strands.outer_m[rows]))
                 rows = np.take_along_axis(rows, order, axis=1)
                 outer = strands.outer_m[rows]
-                found._put(batch.bundles, sections_of(Strands(outer, strands.conductor_m[rows], strands.jacket_w_mk[rows])), outer)
+                sections = sections_of(Strands(outer, strands.conductor_m[rows], strands.jacket_w_mk[rows]))
+                band = 2 * sections.radius_m * sections.rim_share + 2 * bundles.sleeve_m[batch.bundles]
+                found.outside_m[batch.bundles, number] = np.maximum(band, tube[batch.bundles])
+                found._put(batch.bundles, number, sections, outer)
         return found
 
-    def _put(self, bundles: Ints, sections: Sections, outer_m: Floats) -> None:
-        self.stuff[bundles] = 2 * np.pi * sections.filling_w_mk
+    def _put(self, bundles: Ints, number: int, sections: Sections, outer_m: Floats) -> None:
+        self.stuff[bundles, number] = 2 * np.pi * sections.filling_w_mk
         for column, times in ((self.usual, 1.0), (self.lively, LIVELY)):
-            own = sections.own_km_w(times * USUAL_FILM_W_M2K) * self.stuff[bundles][:, None]
-            column[bundles] = (own + np.log(outer_m / 2)).min(axis=1)
+            own = sections.own_km_w(times * USUAL_FILM_W_M2K) * self.stuff[bundles, number][:, None]
+            ranked = np.sort(own + np.log(outer_m / 2), axis=1)
+            column[bundles, number] = np.take_along_axis(ranked, self.better[bundles], axis=1)
 
-    def own_km_w(self, bundle: Ints, outer_mm: Floats, lively: bool = False) -> Floats:
-        """The least rise over the rim per W/m of its own that wires so wide can have in these bundles, their jackets apart."""
-        least = (self.lively if lively else self.usual)[bundle] - np.log(outer_mm / 2e3)
-        result: Floats = LESS * np.maximum(least, 0.0) / self.stuff[bundle]
-        return result
+    def narrowest_m(self, bundle: Ints, outer_mm: Floats) -> Floats:
+        """The least width outside of these bundles in any section tried; a lone wire's own."""
+        narrow = self.outside_m.min(axis=1)[bundle]
+        return np.where(np.isfinite(narrow), narrow, outer_mm / 1e3)
+
+    def answers(
+        self, bundle: Ints, outer_mm: Floats, film_w_m2k: Floats, rank: int, lively: bool
+    ) -> tuple[Floats, Floats]:
+        """(rise over the rim, rise with the rim's at these films) per W/m of its own that wires so wide can have in these bundles at the
+        place of a rank, each the least of all sections tried, jackets apart."""
+        column = (self.lively if lively else self.usual)[bundle, :, rank]
+        own = self.less[bundle][:, None] * np.maximum(column - np.log(outer_mm / 2e3)[:, None], 0.0) / self.stuff[bundle]
+        if own.shape[1] == 1:  # the thinnest section alone says nothing of a wider one's rim
+            return own[:, 0], own[:, 0]
+        rim = 1 / (np.pi * self.outside_m[bundle] * film_w_m2k[:, None])
+        return own.min(axis=1), (own + rim).min(axis=1)

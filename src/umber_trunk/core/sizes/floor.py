@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.harness.model import LoadKind
 from umber_trunk.core.physics.transient import rms_factor
-from umber_trunk.core.sizes.certain import Certain
+from umber_trunk.core.sizes.certain import Certain, Known
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Program, Rows
 from umber_trunk.core.solve.feeds import Leg, Ways
@@ -28,8 +28,12 @@ from umber_trunk.core.solve.solution import CaseSolution, Solution
 Floats = NDArray[np.float64]
 
 
-CLOSINGS = 6
+CLOSINGS = 4
 """Times that what is ruled out narrows what else can be."""
+BRANCHES = 10
+"""Times that what is left open is parted in two."""
+CLOSE = 0.02
+"""Share of the best that may stay open."""
 FLOOR_NODES = 300  # the floor may end early: a bound found by then holds
 
 
@@ -43,6 +47,17 @@ class Best:
     met: bool
 
 
+@dataclass(frozen=True)
+class _Part:
+    """Part of all choices, groups from `least` to `most`: nothing in it that holds is worth less than `bound`; `answer` is the best of the
+    relaxed program."""
+
+    least: list[int]
+    most: list[int]
+    bound: float
+    answer: list[int]
+
+
 def floor_of(
     best: Best,
     groups: Sequence[Group],
@@ -50,39 +65,115 @@ def floor_of(
     solve_at: Callable[[Sequence[int]], Solution],
     nodes: int,
     told: Callable[[float], None] = lambda _: None,
+    keep_going: Callable[[], bool] = lambda: True,
 ) -> float | None:
     """Lower bound of the program's objective; None when even the relaxed program has no answer in time.
 
-    Nothing better than the best can have thicker wires than its worth leaves room for; thinner neighbours warm a wire more and
-    leave it less room; so what is ruled out rules out more. `told` hears the bound each time it rises.
+    What is ruled out narrows what else can be: nothing better than the best has thicker wires than its worth leaves room for, and
+    thinner neighbours leave a wire less room. What is open then is parted at the group whose step in the relaxed program is furthest
+    below the best's: in each part more is known, so that each has a bound of its own, and the least of them holds. `told` hears
+    the bound each time it rises.
     """
-    least, most = [0] * len(groups), [len(group.steps) - 1 for group in groups]
-    bound: float | None = None
-    for _ in range(CLOSINGS):
-        closing = _Closing(best, groups, least, most, solve_at(most))
-        higher = closing.certain.steps
-        rows = closing.rows()
-        answer = program.solve(rows, higher, min(nodes, FLOOR_NODES), 3e-3)
-        if answer.levels is not None and answer.bound > (bound or 0.0):
-            bound = answer.bound
-            told(min(bound, best.value))
-        lower = most
-        if best.met:
-            limits = zip(most, program.dearest(best.value, higher), program.reduced(best.value, rows, higher), strict=True)
-            lower = [max(min(these), level) for these, level in zip(limits, higher, strict=True)]
-        if (higher, lower) == (least, most):
+    closer = _Closer(best, groups, program, solve_at, nodes)
+    whole = closer.whole()
+    if whole is None:
+        return best.value if best.met else None
+    parts = [whole]
+    for _ in range(BRANCHES if best.met else 0):
+        lowest = min(parts, key=lambda part: part.bound)
+        told(min(lowest.bound, best.value))
+        where = closer.parted(lowest)
+        if lowest.bound >= best.value * (1 - CLOSE) or where is None or not keep_going():
             break
-        least, most = higher, lower
-    return bound
+        parts.remove(lowest)
+        at, level = where
+        raised, lowered = lowest.least.copy(), lowest.most.copy()
+        raised[at], lowered[at] = level + 1, level
+        for least, most in ((raised, lowest.most), (lowest.least, lowered)):
+            part = closer.part(least, most, lowest.bound)
+            if part is not None and part.bound < best.value:
+                parts.append(part)
+        if not parts:
+            return best.value
+    return min(min(part.bound for part in parts), best.value if best.met else np.inf)
+
+
+class _Closer:
+    """Closes in on parts of all choices."""
+
+    def __init__(
+        self,
+        best: Best,
+        groups: Sequence[Group],
+        program: Program,
+        solve_at: Callable[[Sequence[int]], Solution],
+        nodes: int,
+    ) -> None:
+        self._best, self._groups, self._program, self._solve_at = best, groups, program, solve_at
+        self._nodes = min(nodes, FLOOR_NODES)
+        self._known: Known | None = None
+
+    def whole(self) -> _Part | None:
+        """All choices, closed in on."""
+        return self.part([0] * len(self._groups), [len(group.steps) - 1 for group in self._groups], 0.0)
+
+    def part(self, least: list[int], most: list[int], bound: float) -> _Part | None:
+        """The choices from `least` to `most`, of which `bound` is known, closed in on; None when there are none better than the best.
+        Sections are tried while the whole is closed in on; a part leaves no more open."""
+        best, answer, known = self._best, list(least), self._known
+        for _ in range(CLOSINGS):
+            closing = _Closing(best, self._groups, least, most, self._solve_at(most), known)
+            self._known = closing.certain.found_out
+            higher = closing.certain.steps
+            if any(low > high for low, high in zip(higher, most, strict=True)):
+                return None
+            rows = closing.rows()
+            found = self._program.solve(rows, higher, self._nodes, 3e-3, most=most)
+            if found.nothing:
+                return None
+            if found.bound > bound:
+                bound = found.bound
+            answer = found.levels or higher
+            lower = most
+            if best.met:
+                limits = zip(
+                    most, self._program.dearest(best.value, higher), self._program.reduced(best.value, rows, higher, most), strict=True
+                )
+                lower = [max(min(these), level) for these, level in zip(limits, higher, strict=True)]
+            if (higher, lower) == (least, most) or bound >= best.value * (1 - CLOSE):
+                break
+            least, most = higher, lower
+        return _Part(least, most, bound, answer)
+
+    def parted(self, part: _Part) -> tuple[int, int] | None:
+        """(group, step): where a part falls in two, those up to the step and those above. The group stands furthest below the best's
+        step in the relaxed program, by its worth; or else it is the one that has most left open."""
+        below = [
+            (float(group.masses[now] - group.masses[step]), -number)
+            for number, (group, step, now) in enumerate(zip(self._groups, part.answer, self._best.levels, strict=True))
+            if part.least[number] <= step < min(now, part.most[number])
+        ]
+        if below:
+            number = -max(below)[1]
+            return number, part.answer[number]
+        open_ = [
+            (float(group.masses[high] - group.masses[low]), -number)
+            for number, (group, low, high) in enumerate(zip(self._groups, part.least, part.most, strict=True))
+        ]
+        number = -max(open_)[1]
+        low, high = part.least[number], part.most[number]
+        return (number, max(low, min(part.answer[number], high) - 1)) if low < high else None
 
 
 class _Closing:
     """What can be said given that every group is at least at one step and at most at another; `widest` is the harness at the last."""
 
-    def __init__(self, best: Best, groups: Sequence[Group], least: list[int], most: list[int], widest: Solution) -> None:
+    def __init__(
+        self, best: Best, groups: Sequence[Group], least: list[int], most: list[int], widest: Solution, known: Known | None
+    ) -> None:
         self._groups, solution = groups, best.found.solution
         self._modest = [_Modest(solution, case, wide) for case, wide in zip(solution.cases, widest.cases, strict=True)]
-        self.certain = Certain(best.found, groups, [modest.heating_a for modest in self._modest], least, most)
+        self.certain = Certain(best.found, groups, [modest.heating_a for modest in self._modest], least, most, known)
 
     def rows(self) -> Rows:
         """Volts for every load whose way is known, room for every wire that asks for it."""
@@ -92,6 +183,7 @@ class _Closing:
             modest.add_rows(rows, self._groups, of_row, partial(self.certain.mean_c, number))
         self.certain.add_room_rows(rows)
         self.certain.add_heat_rows(rows)
+        self.certain.add_rank_rows(rows)
         return rows
 
 

@@ -16,6 +16,10 @@ Floats = NDArray[np.float64]
 Constraint = tuple[Any, float, float | Floats]
 
 
+NO_CHOICE = 2
+"""What SciPy's `milp` and `linprog` say of a program that nothing meets."""
+
+
 @dataclass(frozen=True)
 class Weights:
     """What counts: 1 kg of conductor, 1 of its price, one more different size on the shelf."""
@@ -43,10 +47,11 @@ class Rows:
 
 @dataclass(frozen=True)
 class Answer:
-    """Steps chosen (None: no choice meets the rows, or none was found in time) and the proven bound."""
+    """Steps chosen (None: none was found, by `nothing` since no choice meets the rows) and the proven bound."""
 
     levels: list[int] | None
     bound: float
+    nothing: bool = False
 
 
 class Program:
@@ -81,9 +86,15 @@ class Program:
         return found
 
     def solve(
-        self, rows: Rows, least: Sequence[int], nodes: int, gap: float, cuts: Sequence[dict[int, int]] = ()
+        self,
+        rows: Rows,
+        least: Sequence[int],
+        nodes: int,
+        gap: float,
+        cuts: Sequence[dict[int, int]] = (),
+        most: Sequence[int] | None = None,
     ) -> Answer:
-        """The best choice no lower than `least` that meets the rows, within a share `gap` of the optimum. Each
+        """The best choice from `least` to `most` that meets the rows, within a share `gap` of the optimum. Each
         cut (group → step) asks for at least one of its groups above its step."""
         from scipy.optimize import (  # here: it takes longer to load than most commands run
             Bounds,
@@ -93,7 +104,7 @@ class Program:
 
         if not self.groups:
             return Answer([], 0.0)
-        cost, upper, constraints = self._stated(rows, least, cuts)
+        cost, upper, constraints = self._stated(rows, least, cuts, most)
         found = milp(
             cost, integrality=np.ones(len(cost)), bounds=Bounds(0, upper),
             constraints=[LinearConstraint(*one) for one in constraints],
@@ -101,20 +112,20 @@ class Program:
         )  # fmt: skip
         bound = 0.0 if found.mip_dual_bound is None else float(found.mip_dual_bound)
         if found.x is None:
-            return Answer(None, bound)
+            return Answer(None, bound, nothing=found.status == NO_CHOICE)
         spans = zip(self._starts, self._starts[1:], strict=False)
         return Answer([int(np.argmax(found.x[a:b])) for a, b in spans], bound)
 
-    def reduced(self, value: float, rows: Rows, least: Sequence[int]) -> list[int]:
-        """The highest step each group can have in any choice no lower than `least` that meets the rows and is worth no more than `value`:
+    def reduced(self, value: float, rows: Rows, least: Sequence[int], most: Sequence[int]) -> list[int]:
+        """The highest step each group can have in any choice from `least` to `most` that meets the rows and is worth no more than `value`:
         in the program without whole numbers, a step's reduced cost is what taking it costs at least."""
         from scipy.optimize import linprog
         from scipy.sparse import vstack
 
-        last = [len(group.steps) - 1 for group in self.groups]
+        last = list(most)
         if not self.groups:
             return last
-        cost, upper, constraints = self._stated(rows, least, ())
+        cost, upper, constraints = self._stated(rows, least, (), most)
         (ones, _, _), *above = constraints
         inequalities = {"A_ub": vstack([t for t, _, _ in above]), "b_ub": np.concatenate([np.broadcast_to(b, t.shape[0]) for t, _, b in above])} if above else {}  # fmt: skip
         found = linprog(cost, A_eq=ones, b_eq=np.ones(len(self.groups)), bounds=np.stack([0 * upper, upper], axis=1), **inequalities)
@@ -122,10 +133,11 @@ class Program:
             return last
         dearer = found.lower.marginals[: self._choices] * (1 - 1e-6) > value - found.fun + 1e-9 * abs(value)
         spans = zip(self._starts, self._starts[1:], strict=False)
-        return [int(np.flatnonzero(~dearer[a:b])[-1]) if not dearer[a:b].all() else top for (a, b), top in zip(spans, last, strict=True)]
+        free = ~dearer & (upper[: self._choices] > 0)
+        return [int(np.flatnonzero(free[a:b])[-1]) if free[a:b].any() else top for (a, b), top in zip(spans, last, strict=True)]
 
     def _stated(
-        self, rows: Rows, least: Sequence[int], cuts: Sequence[dict[int, int]]
+        self, rows: Rows, least: Sequence[int], cuts: Sequence[dict[int, int]], most: Sequence[int] | None
     ) -> tuple[Floats, Floats, list[Constraint]]:
         """(cost and upper bound of every variable, constraints: one step a group first, then all that have but an upper side)."""
         width = self._choices + self._kinds
@@ -140,6 +152,8 @@ class Program:
         upper = np.ones(width)
         for start, lowest in zip(self._starts, least, strict=False):
             upper[start : start + lowest] = 0
+        for start, end, highest in zip(self._starts, self._starts[1:], most or (), strict=False):
+            upper[start + highest + 1 : end] = 0
         return cost, upper, constraints
 
     def _one_each(self, width: int) -> Constraint:
