@@ -15,7 +15,7 @@ from umber_trunk.core.physics.shield import Shielded
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import Figures, Limit, allowed_drop
 from umber_trunk.core.solve.solution import CaseSolution
-from umber_trunk.core.solve.standing import standing_in
+from umber_trunk.core.solve.standing import standing_at
 from umber_trunk.core.units import show_seconds, significant
 from umber_trunk.core.usual import MET
 
@@ -227,11 +227,11 @@ def _fuse(found: Figures, case: CaseSolution, row: int) -> FusePicture | None:
 
 
 def wire_stands_s(found: Figures, row: int, amps: Floats) -> Floats:
-    """How long a guarded wire stands each current, in the bundle and case where its fuse is judged; NEVER_S for ever."""
+    """How long a guarded wire stands each current, in the stretch and case where its fuse is judged; NEVER_S for ever."""
     plant = found.solution.plant
     cond, project = plant.conductors[row], plant.design.project
     case = found.cases.get(found.shielded[row].case, found.solution.cases[0])
-    standing = standing_in(plant, found.solution.heat, case, np.array([row]))
+    standing = standing_at(plant, found.solution.heat, case, np.array([found.shielded[row].pair]))
     last = anchors(cond.make, cond.jacket, project.fuse_allowance_k)[-1][0]
     times = np.geomspace(1e-3, last, 90)
     limits = allowed_c(cond, times, project.fuse_allowance_k)[None, :]

@@ -14,7 +14,7 @@ from umber_trunk.core.harness.model import Design, LinkKind, Pin
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.solve.margins import Figures, Limit
 from umber_trunk.core.solve.plant import Plant
-from umber_trunk.core.solve.standing import standing_in
+from umber_trunk.core.solve.standing import near_tightest, standing_at
 from umber_trunk.core.usual import MET
 
 UNFUSED_REACH_M = 0.25  # a shorter feed may reach its fuse bare
@@ -91,12 +91,13 @@ def _smaller(found: Figures, row: int, duty: FuseDuty) -> float | None:
         return None
     plant, project = found.solution.plant, found.solution.plant.design.project
     case = found.cases[found.shielded[row].case]
-    standing = standing_in(plant, found.solution.heat, case, np.array([row]))
+    _, pairs = near_tightest(plant, found.solution.heat, case, np.array([row]))
+    standing, rows = standing_at(plant, found.solution.heat, case, pairs), [row] * len(pairs)
     held = shields(
-        np.array([rating]), standing, [plant.conductors[row]], plant.parallel[[row]], np.array([guard.fault_a]),
+        np.full(len(rows), rating), standing, [plant.conductors[row]] * len(rows), plant.parallel[rows], np.full(len(rows), guard.fault_a),
         project.fuse_rule, project.fuse_allowance_k,
     )  # fmt: skip
-    return rating if held.used[0] <= MET else None
+    return rating if held.used.max() <= MET else None
 
 
 class _Heads:

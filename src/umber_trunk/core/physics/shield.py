@@ -106,7 +106,7 @@ def _table(
 
 
 class Shielded(NamedTuple):
-    """The fuse before one wire judged in its worst case: see `Shields`."""
+    """The fuse before one wire judged in its worst case and stretch (pair; −1 for a wire alone): see `Shields`."""
 
     rating_a: float
     used: float
@@ -116,3 +116,4 @@ class Shielded(NamedTuple):
     withstand_a: float
     for_ever_a: float
     case: str
+    pair: int = -1

@@ -24,8 +24,6 @@ from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
-ONE_STRETCH = 1.03
-"""The fuse of a wire is judged in one of its stretches, so that in another it may be over by as much."""
 PASSES = 5
 
 
@@ -155,8 +153,7 @@ class _Combinations:
             np.array([guard.rating_a for guard in kept]), standing, made, plant.parallel[rows[at]], np.array([guard.fault_a for guard in kept]),
             project.fuse_rule, project.fuse_allowance_k, steady_only=True,
         ).used  # fmt: skip
-        stretches = np.bincount(heat.wire, minlength=heat.wires)[rows[at]]
-        broken[at] = used > MET * np.where(stretches == plant.parallel[rows[at]], 1.0, ONE_STRETCH)
+        broken[at] = used > MET
         return broken
 
     def _bodies(self) -> tuple[Floats, ...]:

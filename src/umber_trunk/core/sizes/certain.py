@@ -30,11 +30,12 @@ from umber_trunk.core.physics.response import Response
 from umber_trunk.core.physics.sections import sections_of
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import Outside, Surroundings
-from umber_trunk.core.sizes.abreast import ONE_STRETCH, Abreast
+from umber_trunk.core.sizes.abreast import Abreast
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Rows
 from umber_trunk.core.solve.margins import Figures
 from umber_trunk.core.solve.thermal import ThermalPlan
+from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -161,7 +162,7 @@ class Certain:
         """Places that don't hold even in the widest stretch."""
         never = np.zeros(len(self._all), dtype=bool)
         at = np.flatnonzero(~self._two[self._places.bundle])
-        never[at] = self._used(at, self._widest_mm[at]) > 1.0
+        never[at] = self._used(at, self._widest_mm[at]) > MET
         return never
 
     def add_room_rows(self, rows: Rows) -> None:
@@ -184,7 +185,7 @@ class Certain:
         low, high = np.array(self.lowest, dtype=np.intp), np.array(self.highest, dtype=np.intp)
         at = np.flatnonzero(~self._never & (count[places.bundle] > 2) & (places.step >= low[places.number]) & (places.step <= high[places.number]))
         for rank in range(len(RANKS) - 1, 0, -1):
-            at = at[self._used(at, self._widest_mm[at], rank) > 1.0]
+            at = at[self._used(at, self._widest_mm[at], rank) > MET]
             for bundle in np.unique(places.bundle[at]).tolist():
                 here = at[places.bundle[at] == bundle]
                 asking = {number: np.zeros(len(self.groups[number].steps)) for number in np.unique(places.number[here]).tolist()}
@@ -310,10 +311,10 @@ class Certain:
         open_ = ~self._never & ~self._lone[places.bundle] & ~self._two[places.bundle]
         open_ &= places.step >= np.array(self.lowest, dtype=np.intp)[places.number]
         at = np.flatnonzero(open_)
-        at = at[self._used(at, low[at]) > 1.0]
+        at = at[self._used(at, low[at]) > MET]
         for _ in range(HALVINGS if len(at) else 0):
             middle = np.sqrt(low[at] * high[at])
-            over = self._used(at, middle) > 1.0
+            over = self._used(at, middle) > MET
             low[at], high[at] = np.where(over, middle, low[at]), np.where(over, high[at], middle)
         need[at] = np.square(low[at] / self._band[places.bundle[at]])
         return need
@@ -337,7 +338,7 @@ class Certain:
             guarded = np.flatnonzero(self._guarded[at])
             if len(guarded):
                 held = self._held(case, at[guarded], packed_mm[guarded], rank)
-                used[guarded] = np.maximum(used[guarded], held / np.where(self._one_stretch[at[guarded]], 1.0, ONE_STRETCH))
+                used[guarded] = np.maximum(used[guarded], held)
         return used
 
     @cached_property
@@ -350,11 +351,6 @@ class Certain:
     @cached_property
     def _guarded(self) -> NDArray[np.bool_]:
         return np.array([self.found.guards[row] is not None for row in self._places.row.tolist()], dtype=bool)
-
-    @cached_property
-    def _one_stretch(self) -> NDArray[np.bool_]:
-        heat = self.found.solution.heat
-        return (np.bincount(heat.wire, minlength=heat.wires) == 1)[self._places.row]
 
     def _felt(self, case: int, at: Ints, wide_m: Floats) -> tuple[Floats, Floats]:
         """(W/m that others in the stretch lose at least, the share of their rise that the place feels at least)."""

@@ -58,99 +58,97 @@ class _Part:
     answer: list[int]
 
 
-def floor_of(
-    best: Best,
-    groups: Sequence[Group],
-    program: Program,
-    solve_at: Callable[[Sequence[int]], Solution],
-    nodes: int,
-    told: Callable[[float], None] = lambda _: None,
-    keep_going: Callable[[], bool] = lambda: True,
-) -> float | None:
-    """Lower bound of the program's objective; None when even the relaxed program has no answer in time.
+class Floor:
+    """Lower bounds of a program's objective.
 
     What is ruled out narrows what else can be: nothing better than the best has thicker wires than its worth leaves room for, and
     thinner neighbours leave a wire less room. What is open then is parted at the group whose step in the relaxed program is furthest
-    below the best's: in each part more is known, so that each has a bound of its own, and the least of them holds. `told` hears
-    the bound each time it rises.
+    below the best's: in each part more is known, so that each has a bound of its own, and the least of them holds.
     """
-    closer = _Closer(best, groups, program, solve_at, nodes)
-    whole = closer.whole()
-    if whole is None:
-        return best.value if best.met else None
-    parts = [whole]
-    for _ in range(BRANCHES if best.met else 0):
-        lowest = min(parts, key=lambda part: part.bound)
-        told(min(lowest.bound, best.value))
-        where = closer.parted(lowest)
-        if lowest.bound >= best.value * (1 - CLOSE) or where is None or not keep_going():
-            break
-        parts.remove(lowest)
-        at, level = where
-        raised, lowered = lowest.least.copy(), lowest.most.copy()
-        raised[at], lowered[at] = level + 1, level
-        for least, most in ((raised, lowest.most), (lowest.least, lowered)):
-            part = closer.part(least, most, lowest.bound)
-            if part is not None and part.bound < best.value:
-                parts.append(part)
-        if not parts:
-            return best.value
-    return min(min(part.bound for part in parts), best.value if best.met else np.inf)
-
-
-class _Closer:
-    """Closes in on parts of all choices."""
 
     def __init__(
         self,
-        best: Best,
         groups: Sequence[Group],
         program: Program,
         solve_at: Callable[[Sequence[int]], Solution],
         nodes: int,
     ) -> None:
-        self._best, self._groups, self._program, self._solve_at = best, groups, program, solve_at
+        """solve_at gives the harness with its groups at some steps; a single program may look at so many `nodes`."""
+        self._groups, self._program, self._solve_at = groups, program, solve_at
         self._nodes = min(nodes, FLOOR_NODES)
         self._known: Known | None = None
+        self._whole: _Part | None = None
+        self.rows, self.least = Rows(), [0] * len(groups)
 
-    def whole(self) -> _Part | None:
-        """All choices, closed in on."""
-        return self.part([0] * len(self._groups), [len(group.steps) - 1 for group in self._groups], 0.0)
+    def close_in(self, best: Best) -> float:
+        """Closes in on all choices; `rows` and `least` are then what each that holds and is no dearer than the best must meet. The bound."""
+        every = [0] * len(self._groups), [len(group.steps) - 1 for group in self._groups]
+        if self._whole is not None and best.met:
+            every = self._whole.least, self._whole.most
+        self._whole = self._part(best, *every, 0.0, whole=True)
+        return self._whole.bound if self._whole else best.value if best.met else 0.0
 
-    def part(self, least: list[int], most: list[int], bound: float) -> _Part | None:
+    def bound(
+        self,
+        best: Best,
+        told: Callable[[float], None] = lambda _: None,
+        keep_going: Callable[[], bool] = lambda: True,
+    ) -> float | None:
+        """What no choice that holds is worth less than; None when nothing holds that is known. `told` hears the bound each time it
+        rises; the search for a higher one may be ended."""
+        self.close_in(best)
+        parts = [self._whole] if self._whole else []
+        for _ in range(BRANCHES if best.met else 0):
+            if not parts:
+                return best.value
+            lowest = min(parts, key=lambda part: part.bound)
+            told(min(lowest.bound, best.value))
+            where = self._parted(best, lowest)
+            if lowest.bound >= best.value * (1 - CLOSE) or where is None or not keep_going():
+                break
+            parts.remove(lowest)
+            at, level = where
+            raised, lowered = lowest.least.copy(), lowest.most.copy()
+            raised[at], lowered[at] = level + 1, level
+            for least, most in ((raised, lowest.most), (lowest.least, lowered)):
+                part = self._part(best, least, most, lowest.bound)
+                if part is not None and part.bound < best.value:
+                    parts.append(part)
+        if not parts:
+            return best.value if best.met else None
+        return min(min(part.bound for part in parts), best.value if best.met else np.inf)
+
+    def _part(self, best: Best, least: list[int], most: list[int], bound: float, whole: bool = False) -> _Part | None:
         """The choices from `least` to `most`, of which `bound` is known, closed in on; None when there are none better than the best.
         Sections are tried while the whole is closed in on; a part leaves no more open."""
-        best, answer, known = self._best, list(least), self._known
+        answer = list(least)
         for _ in range(CLOSINGS):
-            closing = _Closing(best, self._groups, least, most, self._solve_at(most), known)
-            self._known = closing.certain.found_out
-            higher = closing.certain.steps
+            closing = _Closing(best, self._groups, least, most, self._solve_at(most), None if whole else self._known)
+            higher, rows = closing.certain.steps, closing.rows()
+            if whole:
+                self._known, self.rows, self.least = closing.certain.found_out, rows, higher
             if any(low > high for low, high in zip(higher, most, strict=True)):
                 return None
-            rows = closing.rows()
             found = self._program.solve(rows, higher, self._nodes, 3e-3, most=most)
             if found.nothing:
                 return None
-            if found.bound > bound:
-                bound = found.bound
-            answer = found.levels or higher
+            bound, answer = max(bound, found.bound), found.levels or higher
             lower = most
             if best.met:
-                limits = zip(
-                    most, self._program.dearest(best.value, higher), self._program.reduced(best.value, rows, higher, most), strict=True
-                )
-                lower = [max(min(these), level) for these, level in zip(limits, higher, strict=True)]
+                dearest = self._program.dearest(best.value, higher)
+                reduced = self._program.reduced(best.value, rows, higher, most)
+                lower = [max(min(these), low) for *these, low in zip(most, dearest, reduced, higher, strict=True)]
             if (higher, lower) == (least, most) or bound >= best.value * (1 - CLOSE):
                 break
             least, most = higher, lower
         return _Part(least, most, bound, answer)
 
-    def parted(self, part: _Part) -> tuple[int, int] | None:
+    def _parted(self, best: Best, part: _Part) -> tuple[int, int] | None:
         """(group, step): where a part falls in two, those up to the step and those above. The group stands furthest below the best's
         step in the relaxed program, by its worth; or else it is the one that has most left open."""
         below = [
             (float(group.masses[now] - group.masses[step]), -number)
-            for number, (group, step, now) in enumerate(zip(self._groups, part.answer, self._best.levels, strict=True))
+            for number, (group, step, now) in enumerate(zip(self._groups, part.answer, best.levels, strict=True))
             if part.least[number] <= step < min(now, part.most[number])
         ]
         if below:

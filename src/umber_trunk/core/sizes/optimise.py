@@ -24,7 +24,7 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizes.bars import Predicted
-from umber_trunk.core.sizes.floor import Best, floor_of
+from umber_trunk.core.sizes.floor import Best, Floor
 from umber_trunk.core.sizes.groups import Group, groups_of
 from umber_trunk.core.sizes.program import LIGHTEST, Answer, Program, Rows, Weights
 from umber_trunk.core.sizes.propose import all_met, propose
@@ -40,6 +40,10 @@ ROUNDS = 20
 MOST_CUT = 60_000
 """Entries of the cuts of one round."""
 GAP = 0.002
+TRIALS = 40
+"""Harnesses solved with some wires a step thinner."""
+PROVING = 0.9
+"""Share of the search that is done, as far as can be said, when only the floor is left to raise."""
 PROGRAM_NODES = 20_000  # far more than needed; counted, so that how fast the machine is doesn't choose the sizes
 ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
 
@@ -113,7 +117,7 @@ def optimise(
 ) -> Optimum:
     """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done, as far as can be said, before each round
     and may end the search there; the best verified sizes so far are returned. A single program may look at
-    so many `nodes`. `better` is told the first choice that was solved and each that beats it, without its bounds."""
+    so many `nodes`. `better` is told the first choice that was solved, each that beats it, and each time its floor rises."""
     plant = build_plant(design, shelf=shelf)
     groups = groups_of(plant, frozenset(wire.id for wire in plant.wires if wire.locked and wire.size))
     groups = [_on_shelf(group, design) for group in groups]
@@ -124,9 +128,9 @@ def optimise(
     known = [[start.sizes[w] for row in group.rows if (w := plant.wires[row].id) in start.sizes] for group in groups]
     groups = [group for group, labels in zip(groups, known, strict=True) if labels]
     levels = [_level(group, labels[0]) for group, labels in zip(groups, filter(None, known), strict=True)]
-    search = _Search(free, plant, groups, levels, weights, nodes)
+    search = _Search(free, plant, groups, levels, weights, nodes, with_floor)
 
-    def optimum(floor: float | None) -> Optimum:
+    def optimum() -> Optimum:
         found = search.best.found
         sizes = {wire: size for wire, size in search.sizes(search.best.levels).items() if wire in start.sizes}
         chosen = {wire.id: wire.size for wire in design.wires}
@@ -139,16 +143,21 @@ def optimise(
             before,
             value,
             search.bound,
-            floor,
+            search.floor,
             search.rounds,
             search.best.met,
             found,
         )
 
-    if better is not None:
-        better(optimum(None))
-    search.run(keep_going, (lambda: better(optimum(None))) if better else lambda: None)
-    return optimum(search.floor() if with_floor else None)
+    def told() -> None:
+        if better is not None:
+            better(optimum())
+
+    told()
+    search.run(keep_going, told)
+    if with_floor:
+        search.prove(keep_going, told)
+    return optimum()
 
 
 def _unchosen(design: Design, groups: list[Group], plant: Plant) -> Design:
@@ -188,10 +197,18 @@ class _Choice:
 
 
 class _Search:
-    """Attributes: best, the best choice so far; bound, that of the last program, linearised at it; rounds."""
+    """Attributes: best, the best choice so far; bound, that of the last program, linearised at it; floor, what nothing that holds is
+    under, where it is wanted; rounds."""
 
     def __init__(
-        self, design: Design, plant: Plant, groups: list[Group], levels: list[int], weights: Weights, nodes: int
+        self,
+        design: Design,
+        plant: Plant,
+        groups: list[Group],
+        levels: list[int],
+        weights: Weights,
+        nodes: int,
+        with_floor: bool,
     ) -> None:
         self.design, self.plant, self.groups = design, plant, groups
         self.of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
@@ -200,6 +217,10 @@ class _Search:
         self.cuts: list[dict[int, int]] = []
         self.bound, self.rounds = 0.0, 0
         self.best = self._choice(levels)
+        self.floor: float | None = None
+        self._floors = Floor(groups, self.program, self._solved, nodes)
+        if with_floor and groups:
+            self.floor = min(self._floors.close_in(self._known_best), self.best.value)
 
     def run(self, keep_going: KeepGoing, bettered: Callable[[], None]) -> None:
         """Rounds of program and solve until the program has nothing better to offer at the best sizes. An answer
@@ -221,8 +242,40 @@ class _Search:
                 self.best = tried
                 bettered()
             base = tried
+        if self.groups and not proven and self.best.met:
+            self._stepped_down(keep_going, bettered)
         if self.groups and not proven:
             self._program(self.best)
+
+    def _stepped_down(self, keep_going: KeepGoing, bettered: Callable[[], None]) -> None:
+        """Where many wires may each be a step thinner but not all of them, the program only learns by cuts which: they are tried together,
+        then by halves, what saves most first."""
+        stuck: set[int] = set()
+        many = len(self.groups)
+        for _ in range(TRIALS):
+            here = Predicted(self.best.found, self.groups, self.best.levels)
+            lower = [
+                number
+                for number, level in enumerate(self.best.levels)
+                if level > self._floors.least[number] and number not in stuck and here.least(number, level - 1) < level
+            ]
+            if not lower or not keep_going(self.rounds / (self.rounds + 3)):
+                break
+            lower = sorted(lower, key=self._saving, reverse=True)[:many]
+            tried = self._choice(
+                [level - (number in lower) for number, level in enumerate(self.best.levels)], self.best.found
+            )
+            if tried.beats(self.best):
+                self.best, many = tried, 2 * len(lower)
+                bettered()
+            elif len(lower) == 1:
+                stuck |= set(lower)
+            else:
+                many = len(lower) // 2
+
+    def _saving(self, number: int) -> float:
+        masses, level = self.groups[number].masses, self.best.levels[number]
+        return float(masses[level] - masses[level - 1])
 
     def _no_better(self, levels: list[int]) -> bool:
         return self.best.met and self.program.objective(levels) >= self.best.value * (1 - GAP / 2)
@@ -230,20 +283,31 @@ class _Search:
     def _program(self, base: _Choice) -> Answer:
         """The program linearised at a choice; at the best one, its bound is kept."""
         rows, predicted = self._limits(base)
+        rows.extend(self._floors.rows)
         least = [predicted.least(number, 0) for number in range(len(self.groups))]
         if base.met:
             least = [min(lowest, level) for lowest, level in zip(least, base.levels, strict=True)]
+        least = [max(pair) for pair in zip(least, self._floors.least, strict=True)]
         answer = self.program.solve(rows, least, self.nodes, GAP / 2, self.cuts)
         if base is self.best:
             self.bound = min(answer.bound, self.best.value)
         return answer
 
-    def floor(self, told: Callable[[float], None] = lambda _: None) -> float | None:
-        """What nothing that holds is under."""
+    @property
+    def _known_best(self) -> Best:
+        return Best(self.best.found, self.best.levels, self.best.value, self.best.met)
+
+    def prove(self, keep_going: KeepGoing, told: Callable[[], None]) -> None:
+        """Raises the floor as far as it goes."""
         if not self.groups:
-            return 0.0
-        best = Best(self.best.found, self.best.levels, self.best.value, self.best.met)
-        return floor_of(best, self.groups, self.program, self._solved, self.nodes, told)
+            self.floor = 0.0
+            return
+
+        def risen(floor: float) -> None:
+            self.floor = max(self.floor or 0.0, floor)
+            told()
+
+        self.floor = self._floors.bound(self._known_best, risen, lambda: keep_going(PROVING))
 
     def _solved(self, levels: Sequence[int]) -> Solution:
         return solve(self.design, self.sizes(levels), shelf=self.plant.shelf)

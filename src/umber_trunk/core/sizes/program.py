@@ -44,6 +44,11 @@ class Rows:
         self.volts.append(volts)
         self.left.append(left)
 
+    def extend(self, other: Rows) -> None:
+        """All rows of another."""
+        self.volts += other.volts
+        self.left += other.left
+
 
 @dataclass(frozen=True)
 class Answer:

@@ -19,7 +19,7 @@ from umber_trunk.core.physics.shield import MOST_USED, Shielded, shields
 from umber_trunk.core.solve.feeds import worst_served
 from umber_trunk.core.solve.guards import Guard, fault_a, guards
 from umber_trunk.core.solve.solution import CaseSolution, Solution
-from umber_trunk.core.solve.standing import as_made_of, standing_in
+from umber_trunk.core.solve.standing import as_made_of, near_tightest, standing_at
 from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
@@ -240,7 +240,7 @@ def figures(solution: Solution) -> Figures:
 
 
 def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shielded]:
-    """Wire row → its fuse in the case that is worst for it."""
+    """Wire row → its fuse in the case and in the stretch that are worst for it."""
     plant, project = solution.plant, solution.plant.design.project
     rows = np.array([row for row, guard in enumerate(found) if guard is not None], dtype=np.intp)
     if not len(rows):
@@ -250,9 +250,16 @@ def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shi
     fault = np.array([guard.fault_a for guard in found if guard is not None])
     worst, at = np.empty((0, len(rows))), np.zeros(len(rows), dtype=np.intp)
     for number, case in enumerate(solution.cases):
-        standing = standing_in(plant, solution.heat, case, rows)
-        one = shields(rating, standing, wires, plant.parallel[rows], fault, project.fuse_rule, project.fuse_allowance_k)
-        table = np.array([one.used, one.worst_a, one.seconds, one.allowed_c, one.withstand_a, one.for_ever_a])
+        of, pairs = near_tightest(plant, solution.heat, case, rows)
+        standing = standing_at(plant, solution.heat, case, pairs)
+        one = shields(
+            rating[of], standing, [wires[at] for at in of.tolist()], plant.parallel[rows[of]], fault[of],
+            project.fuse_rule, project.fuse_allowance_k,
+        )  # fmt: skip
+        hardest = np.lexsort((-one.used, of))
+        hardest = hardest[np.append(True, of[hardest][1:] != of[hardest][:-1])]  # each wire in its worst stretch
+        every = np.array([one.used, one.worst_a, one.seconds, one.allowed_c, one.withstand_a, one.for_ever_a, pairs])
+        table = every[:, hardest]
         if not number:
             worst = table
             continue
@@ -260,7 +267,7 @@ def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shi
         worst, at = np.where(harder, table, worst), np.where(harder, number, at)
     names = [case.case.id for case in solution.cases]
     judged = zip(rows.tolist(), rating.tolist(), *worst.tolist(), at.tolist(), strict=True)
-    return {row: Shielded(a, b, c, d, e, f, g, names[number]) for row, a, b, c, d, e, f, g, number in judged}
+    return {row: Shielded(a, b, c, d, e, f, g, names[n], int(pair)) for row, a, b, c, d, e, f, g, pair, n in judged}
 
 
 def figures_of_case(found: Figures, number: int) -> Figures:
@@ -355,7 +362,8 @@ def fuse_tables(
         mine = [at for at, row in enumerate(rows) if len(steps[at]) and found.shielded[row].case == case.case.id]
         if not mine:
             continue
-        standing = standing_in(plant, solution.heat, case, np.array([rows[at] for at in mine], dtype=np.intp))
+        pairs = np.array([found.shielded[rows[at]].pair for at in mine], dtype=np.intp)
+        standing = standing_at(plant, solution.heat, case, pairs)
         many = np.repeat(np.arange(len(mine)), [len(steps[at]) for at in mine])
         made = [step for at in mine for step in steps[at]]
         wire_rows = np.array([rows[at] for at in mine], dtype=np.intp)[many]

@@ -26,15 +26,37 @@ _known: dict[tuple[int, ...], tuple[list[Conductor], Response]] = {}
 """Conductors by their identity → those conductors, so that no other takes their identity, and the response."""
 OVERLOAD_K = 60.0
 """Rise that tells how a stretch's film compares with another's while something is overloaded."""
+NEARLY = 1.05
+"""Times the least room: a stretch beyond it has never been where a fuse was worst."""
 KNOWN_MOST = 20_000  # responses of whole sections
 
 
 def standing_in(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints) -> Standing:
     """The wires of these rows, each in the stretch where the least more heat brings it to its limit."""
-    return _of_pairs(plant, heat, case, _tightest(plant, heat, case, rows))
+    room = _room(plant, heat, case)
+    order = np.lexsort((room, heat.wire))
+    first = np.append(True, heat.wire[order][1:] != heat.wire[order][:-1]) if len(order) else np.zeros(0, dtype=bool)
+    best = np.zeros(heat.wires, dtype=np.intp)
+    best[heat.wire[order][first]] = order[first]
+    return standing_at(plant, heat, case, best[rows])
 
 
-def _of_pairs(plant: Plant, heat: ThermalPlan, case: CaseSolution, pairs: Ints) -> Standing:
+def near_tightest(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints) -> tuple[Ints, Ints]:
+    """(number among the rows, pair) of each stretch where nearly the least more heat brings a wire of these rows to its limit, row by row:
+    in one of these an overload harms it first."""
+    room = _room(plant, heat, case)
+    least = np.full(heat.wires, np.inf)
+    np.minimum.at(least, heat.wire, room)
+    number = np.full(heat.wires, -1, dtype=np.intp)
+    number[rows] = np.arange(len(rows))
+    near = room <= least[heat.wire] + (NEARLY - 1) * np.abs(least[heat.wire])
+    pairs = np.flatnonzero(near & (number[heat.wire] >= 0))
+    pairs = pairs[np.argsort(number[heat.wire[pairs]], kind="stable")]
+    return number[heat.wire[pairs]], pairs
+
+
+def standing_at(plant: Plant, heat: ThermalPlan, case: CaseSolution, pairs: Ints) -> Standing:
+    """Wires in these stretches."""
     wire, bundle, bundles = heat.wire[pairs], heat.bundle[pairs], heat.bundles
     bodies = plant.bodies.rows(wire)
     lost = np.square(case.warming.near_a[pairs] / plant.parallel[wire]) * bodies.ohm_per_m(
@@ -54,8 +76,8 @@ def _of_pairs(plant: Plant, heat: ThermalPlan, case: CaseSolution, pairs: Ints) 
     )  # fmt: skip
 
 
-def _tightest(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints) -> Ints:
-    """For each row the pair whose room over its answer to own heat is least."""
+def _room(plant: Plant, heat: ThermalPlan, case: CaseSolution) -> Floats:
+    """W/m of its own (pairs,) that would bring each pair to its limit, about."""
     bundles = heat.bundles
     lost = 2 * np.pi * bundles.radius_m * USUAL_FILM_W_M2K * OVERLOAD_K
     film = rim_film_w_m2k(
@@ -63,12 +85,8 @@ def _tightest(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints) -
     )
     rim = 1 / (2 * np.pi * bundles.radius_m * film)
     answer = heat.own_km_w + plant.bodies.jacket_km_w[heat.wire] + rim[heat.bundle]
-    room = (plant.limit_c[heat.wire] - case.pair_c) / answer
-    order = np.lexsort((room, heat.wire))
-    first = np.append(True, heat.wire[order][1:] != heat.wire[order][:-1]) if len(order) else np.zeros(0, dtype=bool)
-    best = np.zeros(heat.wires, dtype=np.intp)
-    best[heat.wire[order][first]] = order[first]
-    return best[rows]
+    result: Floats = (plant.limit_c[heat.wire] - case.pair_c) / answer
+    return result
 
 
 def responses(plant: Plant, heat: ThermalPlan, pairs: Ints) -> Response:
