@@ -30,10 +30,11 @@ PASSES = 5
 @dataclass(frozen=True)
 class Abreast:
     """What two in a stretch rule out: never[group] are its steps that no other step mends; either (group, step, group, steps): the first
-    with any of the last."""
+    with any of the last. celsius: for each case and pair its least temperature at every step of its group."""
 
     never: dict[int, NDArray[np.bool_]]
     either: list[tuple[int, int, int, NDArray[np.bool_]]]
+    celsius: list[dict[int, Floats]]
 
     @classmethod
     def of(cls, found: Figures, groups: Sequence[Group], amps: Sequence[Floats]) -> Abreast:
@@ -41,7 +42,8 @@ class Abreast:
         table = _Combinations.of(found, groups)
         never: dict[int, NDArray[np.bool_]] = {}
         either = []
-        bad = table.broken(amps) if len(table.first) else np.zeros(0, dtype=bool)
+        bad, warm = table.solved(amps) if len(table.first) else (np.zeros(0, dtype=bool), [])
+        celsius = [table.least_c(one, groups) for one in warm]
         for at in np.split(np.arange(len(bad)), np.flatnonzero(np.diff(table.first)) + 1) if len(bad) else []:
             (a, b), broken = table.numbers[at[0]].tolist(), bad[at]
             steps = table.steps[at]
@@ -54,7 +56,7 @@ class Abreast:
             for number, lost in ((a, grid.all(axis=1)), (b, grid.all(axis=0))):
                 never[number] = never.get(number, np.zeros(len(groups[number].steps), dtype=bool)) | lost
             either += [(a, step, b, row) for step, row in enumerate(grid) if row.any() and not row.all()]
-        return cls(never, either)
+        return cls(never, either, celsius)
 
     def add_rows(self, rows: Rows, groups: Sequence[Group]) -> None:
         """One row for a step and all that can't lie beside it."""
@@ -94,8 +96,21 @@ class _Combinations:
         table = np.array(rows, dtype=np.intp).reshape(-1, 6)
         return cls(found, table[:, 0], table[:, :2], table[:, 2:4], table[:, 4:], made)
 
-    def broken(self, amps: Sequence[Floats]) -> NDArray[np.bool_]:
-        """Which break a limit for sure (m,)."""
+    def least_c(self, celsius: Floats, groups: Sequence[Group]) -> dict[int, Floats]:
+        """Pair → the least of its temperatures (m, 2) at every step of its group."""
+        found: dict[int, Floats] = {}
+        for side in (0, 1):
+            order = np.lexsort((self.steps[:, side], self.pairs[:, side]))
+            for at in np.split(order, np.flatnonzero(np.diff(self.pairs[order, side])) + 1):
+                number = int(self.numbers[at[0], side])
+                if number >= 0:
+                    least = np.full(len(groups[number].steps), np.inf)
+                    np.minimum.at(least, self.steps[at, side], celsius[at, side])
+                    found[int(self.pairs[at[0], side])] = least
+        return found
+
+    def solved(self, amps: Sequence[Floats]) -> tuple[NDArray[np.bool_], list[Floats]]:
+        """(which break a limit for sure (m,); for each case the temperatures (m, 2) that both have at least)."""
         outer, core, jacket_k, ohm, alpha, limit = self._bodies()
         strands = Strands(outer, core, jacket_k)
         d = outer.sum(axis=1)
@@ -105,7 +120,7 @@ class _Combinations:
         solution = self.found.solution
         plant, heat = solution.plant, solution.heat
         bundle, wire = heat.bundle[self.first], heat.wire[self.pairs]
-        bad = np.zeros(len(self.first), dtype=bool)
+        bad, warm = np.zeros(len(self.first), dtype=bool), []
         for case, known in zip(solution.cases, amps, strict=True):
             air = heat.bundles.ambient_c[bundle] if case.case.ambient_c is None else np.full(len(bundle), case.case.ambient_c)
             square = np.square(known[wire] / plant.parallel[wire])
@@ -120,7 +135,8 @@ class _Combinations:
             own = np.maximum(sections.own_km_w(), 0.0) + jacket
             for side in (0, 1):
                 bad |= free[:, side] & self._blown(side, sections, own[:, side], lost, celsius[:, side], air, bundle)
-        return bad
+            warm.append(celsius)
+        return bad, warm
 
     def _film(self, sections: Sections, total: Floats, air: Floats, bundle: Ints) -> Floats:
         bundles = self.found.solution.heat.bundles

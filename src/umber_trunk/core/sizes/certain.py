@@ -50,6 +50,8 @@ DRAWN_MOST, DRAWN_LEAST, SECTIONS = 60, 20, 600
 BANDS = ((1, np.inf, 1.0), (2, np.inf, 1.158), (3, np.inf, 1.25), (9, np.inf, 1.4), (9, 3.0, 1.28))
 """A band drawn tight round wires whose widths squared add up to S is as long at most as a circle so many times √S wide: of so many wires or
 more, the thickest at most so many times as wide as the thinnest. The last that fits counts; two alike have (2 + π)/(π·√2)."""
+EVEN_LESS = 0.1
+"""Of the rim's rise: what a wire might be further from the others' heat than in the sections tried."""
 RANKS = (0.0, 0.15, 0.3, 0.5, 0.7, 0.9)
 """Shares of the wires of a stretch that may lie better than a place: not all can lie best."""
 HALVINGS = 7
@@ -208,7 +210,7 @@ class Certain:
             air = self._air_c[case]
             room = np.maximum(places.limit_c - air, 1e-6)
             rim = 1 / (np.pi * wide * film_w_m2k(wide, room, air, wind))
-            share = least_share(wide, np.maximum(room, 1.0), air, wind)
+            share = self._share(places.bundle, wide, np.maximum(room, 1.0), air, wind)
             lost = self._lost_w(case)
             given, fixed = self._given_w(case, lost)
             for at in first.tolist():
@@ -259,7 +261,13 @@ class Certain:
     @cached_property
     def _least_c(self) -> list[Floats]:
         """For each case the least temperature of every place [°C]: what its sure loss gives in the widest stretch."""
-        return [self._celsius(case, self._all, self._widest_mm) for case in range(len(self.amps))]
+        found = [self._celsius(case, self._all, self._widest_mm) for case in range(len(self.amps))]
+        first = {pair: at for at, (pair, step) in enumerate(zip(self._places.pair.tolist(), self._places.step.tolist(), strict=True)) if not step}
+        for celsius, both in zip(found, self._abreast.celsius, strict=False):
+            for pair, steps in both.items():
+                mine = slice(first[pair], first[pair] + len(steps))
+                celsius[mine] = np.maximum(celsius[mine], steps)
+        return found
 
     @cached_property
     def _widest_mm(self) -> Floats:
@@ -358,8 +366,15 @@ class Certain:
         lost, total = self._least_w[case]
         others = np.maximum(total[places.bundle[at]] - lost[places.pair[at]], 0.0)
         air, wind = self._air_c[case][at], bundles.air_m_s[places.bundle[at]]
-        share = least_share(wide_m, np.maximum(places.limit_c[at] - air, 1.0), air, wind)
+        share = self._share(places.bundle[at], wide_m, np.maximum(places.limit_c[at] - air, 1.0), air, wind)
         return np.where(share > LEAST_FELT, others, 0.0), share
+
+    def _share(self, bundle: Ints, wide_m: Floats, room_k: Floats, air_c: Floats, air_m_s: Floats) -> Floats:
+        """Of the rise that the others' heat gives the rim, what a wire feels at least: by the closed form, or by the sections tried."""
+        rim = 1 / (np.pi * wide_m * film_w_m2k(wide_m, room_k, air_c, air_m_s))
+        tried = np.clip(1 - EVEN_LESS + self.tried.apart_km_w[bundle] / rim, 0.0, 1.0)
+        result: Floats = np.maximum(least_share(wide_m, room_k, air_c, air_m_s), tried)
+        return result
 
     def _celsius(self, case: int, at: Ints, packed_mm: Floats, rank: int = 0) -> Floats:
         """Temperature (m,) of places (m,) at least, all others at the last step they may take. What it is sure to be warmed to tells its
@@ -450,7 +465,8 @@ class Certain:
         if drawn >= DRAWN_LEAST:
             low, high = np.array(self.lowest, dtype=np.intp), np.array(self.highest, dtype=np.intp)
             tried += [self.highest, *(self._drawn(draw, kind, low, high).tolist() for kind in range(2, drawn))]
-        return Tried.of(heat, [self._strands(steps) for steps in tried])
+        lost = np.max([one for one, _ in self._least_w], axis=0)
+        return Tried.of(heat, [self._strands(steps) for steps in tried], lost)
 
     @staticmethod
     def _drawn(draw: np.random.Generator, kind: int, low: Ints, high: Ints) -> Ints:
@@ -494,8 +510,8 @@ LIVELY = 2.0
 class Tried:
     """Of each bundle, section tried and rank (bundles, sections, ranks): ln(R/a) less what metal and rim take off, plus ln(a), of the place
     that so many of the others lie better than, at a usual and at a lively film. better: how many those others are (bundles, ranks). stuff:
-    2πk (bundles, sections); outside_m: width of the circle as long as what gives off heat; less: what counts of the rise (bundles,).
-    Nothing is known of bundles too large to resolve: a wire may lie at the rim itself."""
+    2πk (bundles, sections); outside_m: width of the circle as long as what gives off heat; less: what counts of the rise (bundles,);
+    apart_km_w: how far a wire is over the rim by the others' heat, per W/m of theirs, least of all wires and sections (bundles,). Nothing is known of bundles too large to resolve: a wire may lie at the rim itself."""
 
     usual: Floats
     lively: Floats
@@ -503,15 +519,16 @@ class Tried:
     stuff: Floats
     outside_m: Floats
     less: Floats
+    apart_km_w: Floats
 
     @classmethod
-    def of(cls, heat: ThermalPlan, tried: Sequence[Strands]) -> Tried:
-        """The sections that wires (wires,) made in these ways are laid to."""
+    def of(cls, heat: ThermalPlan, tried: Sequence[Strands], lost_w: Floats) -> Tried:
+        """The sections that wires (wires,) made in these ways are laid to; lost_w: what pairs (pairs,) lose [W/m]."""
         many, bundles = len(heat.bundles.segment), heat.bundles
         shape = (many, len(tried), len(RANKS))
         found = cls(
             np.full(shape, -np.inf), np.full(shape, -np.inf), np.zeros((many, len(RANKS)), dtype=np.intp), np.ones(shape[:2]),
-            np.full(shape[:2], np.inf), np.ones(many),
+            np.full(shape[:2], np.inf), np.ones(many), np.full(many, -np.inf),
         )  # fmt: skip
         tube = np.where(bundles.outside.bore_m > 0, bundles.outside.bore_m + 2 * bundles.outside.tube_wall_m, 0.0)
         for batch in heat.batches:
@@ -529,7 +546,17 @@ class Tried:
                 band = 2 * sections.radius_m * sections.rim_share + 2 * bundles.sleeve_m[batch.bundles]
                 found.outside_m[batch.bundles, number] = np.maximum(band, tube[batch.bundles])
                 found._put(batch.bundles, number, sections, outer)
+                if len(tried) > 1:
+                    found._even(batch.bundles, sections, lost_w[np.take_along_axis(batch.pairs, order, axis=1)])
         return found
+
+    def _even(self, bundles: Ints, sections: Sections, lost_w: Floats) -> None:
+        """What the others' losses (s, n) give each wire over the rim, per W/m."""
+        n = lost_w.shape[1]
+        answer = sections.response_km_w(np.full(len(bundles), LIVELY * USUAL_FILM_W_M2K)) * (1 - np.eye(n))
+        others = lost_w.sum(axis=1)[:, None] - lost_w
+        felt = np.where(others > 1e-9, np.einsum("sij,sj->si", answer, lost_w) / np.maximum(others, 1e-9), 0.0).min(axis=1)
+        self.apart_km_w[bundles] = np.where(np.isinf(self.apart_km_w[bundles]), felt, np.minimum(self.apart_km_w[bundles], felt))
 
     def _put(self, bundles: Ints, number: int, sections: Sections, outer_m: Floats) -> None:
         self.stuff[bundles, number] = 2 * np.pi * sections.filling_w_mk
