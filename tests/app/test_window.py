@@ -25,6 +25,7 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sample import generated
+from umber_trunk.core.sizes import floor
 from umber_trunk.store.project import ProjectFile
 from umber_trunk_helpers import cell, column_of, press, type_in
 
@@ -663,7 +664,8 @@ def test_one_case_can_be_looked_at(qtbot, open_window, demo: Design) -> None:  #
     assert window.trunk.figures is None
 
 
-def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+    monkeypatch.setattr(floor, "BRANCHES", 1)
     window = open_window(demo)
     window.show_stage("sizes")
     sizes(window).find_least()
@@ -671,6 +673,9 @@ def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, demo: De
     qtbot.waitUntil(lambda: not sheet.busy, timeout=30_000)
     assert "every limit holds" in sheet.verdict.text()
     assert sheet.table.rowCount() == len(sheet.found.changes) >= 3
+    assert [pair[0] for pair in sheet.closing.pairs] == sorted((pair[0] for pair in sheet.closing.pairs), reverse=True)
+    assert sheet.closing.pairs[-1] == (sheet.found.objective, sheet.found.bound)
+    assert f"{100 * sheet.found.gap:.1f} % open" in sheet.closing.accessibleDescription()
     assert window.document.design == demo
     sheet.mass.setValue(0)
     assert "above zero" in sheet.verdict.text()

@@ -55,12 +55,13 @@ from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.results import Results
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizes.bars import Certain, Predicted
-from umber_trunk.core.sizes.floor import _Modest
+from umber_trunk.core.sizes.bars import Predicted
+from umber_trunk.core.sizes.floor import Best, Floor
 from umber_trunk.core.sizes.groups import groups_of
 from umber_trunk.core.sizes.optimise import optimise
-from umber_trunk.core.sizes.program import Rows, Weights
-from umber_trunk.core.solve.solution import solve
+from umber_trunk.core.sizes.program import LIGHTEST, Program, Rows, Weights
+from umber_trunk.core.sizes.propose import all_met
+from umber_trunk.core.solve.solution import Solution, solve
 from umber_trunk.core.stages import STAGES, fetched
 
 WORLDS, FINE = 4, 5e-6
@@ -131,20 +132,24 @@ def bars_of(results: Results) -> list[Any]:
         return []
     predicted, numbers, rows = Predicted(found, groups, levels), range(len(groups)), Rows()
     predicted.add_rows(rows)
-    top = {plant.wires[row].id: labels[group][-1] for group in groups for row in group.rows}
-    modest = [_Modest(found.solution, case) for case in found.solution.cases]
-    for one in modest:
-        one.add_rows(rows, groups, {row: number for number, group in enumerate(groups) for row in group.rows})
-    certain = Certain(found, groups, [one.heating_a for one in modest], solve(results.design, results.sizes | top))
-    ratios = [predicted.ohm_ratios(case, row) for case in range(len(modest)) for group in groups for row in group.rows]
+
+    def at(steps: Sequence[int]) -> Solution:
+        taken = zip(groups, steps, strict=True)
+        return solve(results.design, results.sizes | {plant.wires[row].id: labels[g][step] for g, step in taken for row in g.rows})
+
+    program = Program(groups, LIGHTEST)
+    under = Floor(groups, program, at, 300)
+    bound = under.close_in(Best(found, levels, program.objective(levels), all_met(found)))
+    ratios = [predicted.ohm_ratios(case, row) for case in range(len(found.solution.cases)) for group in groups for row in group.rows]
     return [
         rows.volts,
         rows.left,
         ratios,
-        predicted._fuse_used,
-        certain._least_w,
-        certain._fuse_used,
-        [(predicted.least(n, 0), certain.least(n), certain._coolest(n)) for n in numbers],
+        bound,
+        under.least,
+        under.rows.volts,
+        under.rows.left,
+        [predicted.least(n, 0) for n in numbers],
     ]
 
 

@@ -21,6 +21,7 @@ from umber_trunk.app.desks.runs.desk import RunsDesk
 from umber_trunk.app.desks.sizes.desk import SizesDesk
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
+from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
 from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import Window
@@ -255,17 +256,13 @@ def _proof_views(album: Album) -> Iterator[Path]:
 
 
 def _diagnosis_views(album: Album) -> Iterator[Path]:
-    """A heavy lead whose causes read alike, at the millivolts that part them; a loop as stairs; a drill on two faces."""
+    """A heavy lead whose causes read alike, at the millivolts that part them; a drill on two faces."""
     window, desk = _at_prove(album.opened("leads-to-prove.umber", demo("shore")))
     desk.hidden.setText("stud:B1@battery:0.002")
     desk.simulate()
     desk.safe.setChecked(True)
     _run_to(window, desk, lambda task: task.kind == "millivolt", 1)
     yield album.saved("millivolts", window)
-    window, desk = _at_prove(album.opened("loops-to-read.umber", demo("loops")))
-    desk.tab(2)
-    settle(window)
-    yield album.saved("stairs", window)
     window, desk = _at_prove(album.opened("barge-drill.umber", barge()))
     desk.tab(4)
     wait_for(lambda: desk.drills.drill is not None)
@@ -307,3 +304,8 @@ def _demo_views(album: Album) -> Iterator[Path]:
     wait_for(lambda: not sheet.busy)
     yield album.saved("mend", window, sheet)
     sheet.reject()
+    least = LeastCopper(window.document, window)
+    least.show()
+    wait_for(lambda: not least.busy)
+    yield album.saved("closing", window, least)
+    least.reject()

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import heading, hint, row
+from umber_trunk.app.widgets.gap_view import GapView
 from umber_trunk.app.widgets.line import Figure
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.core.catalog.conductors import show_size
@@ -39,7 +40,7 @@ class LeastCopper(QDialog):
         self.document = document
         self.found: Optimum | None = None
         self.setWindowTitle("Least copper")
-        self.resize(680, 460)
+        self.resize(760, 620)
         self._number = 0
         self._kept: Optimum | None = None
         self._search = Background(self)
@@ -52,6 +53,7 @@ class LeastCopper(QDialog):
         self.bar = QProgressBar()
         self.bar.setRange(0, 100)
         self.progressed.connect(lambda share: self.bar.setValue(round(100 * share)))
+        self.closing = GapView(self._say)
         self.verdict = Label()
         self.verdict.setWordWrap(True)
         self.table = QTableWidget(0, 4)
@@ -73,6 +75,7 @@ class LeastCopper(QDialog):
             row(Label("kilogram"), self.mass, Label("its price"), self.cost, Label("one more size"), self.sizes, None)
         )
         layout.addLayout(row(self.bar, self.stop))
+        layout.addWidget(self.closing)
         layout.addWidget(self.verdict)
         layout.addWidget(self.table)
         layout.addLayout(row(None, cancel, self.go))
@@ -102,6 +105,7 @@ class LeastCopper(QDialog):
         design, shelf = self.document.design, self.document.shelf
         self._number += 1
         number, self._kept = self._number, None
+        self.closing.clear()
         self.stop.setEnabled(True)
         self.verdict.setText("Searching …")
 
@@ -123,6 +127,8 @@ class LeastCopper(QDialog):
         """The best so far, which stays when the search is stopped."""
         if number == self._number:
             self._kept = found
+            self._tell(found, "So far: " if found.met else "")
+            self.go.setEnabled(bool(found.changes) and found.met)
 
     def _stop(self) -> None:
         """Ends the search at once; the best so far is shown."""
@@ -134,9 +140,23 @@ class LeastCopper(QDialog):
             self._show(self._kept, "Stopped. ")
 
     def _show(self, found: Optimum, lead: str = "") -> None:
-        self.found = found
         self.bar.setValue(100)
         self.stop.setEnabled(False)
+        self._tell(found, lead)
+        self.go.setEnabled(bool(found.changes))
+
+    def _say(self, value: float) -> str:
+        """What is weighed, in words: a mass where nothing else counts."""
+        return show_mass(value) if self._plain else f"{value:.4g} by your weights"
+
+    @property
+    def _plain(self) -> bool:
+        return (self.mass.value(), self.cost.value(), self.sizes.value()) == (1.0, 0.0, 0.0)
+
+    def _tell(self, found: Optimum, lead: str) -> None:
+        self.found = found
+        if found.met and found.sizes:
+            self.closing.add(found.objective, found.floor and found.bound)
         index = index_of(self.document.design)
         self.table.setRowCount(len(found.changes))
         for at, change in enumerate(found.changes):
@@ -154,7 +174,6 @@ class LeastCopper(QDialog):
         self.verdict.setText(
             f"{lead}{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. {found.proof}"
         )
-        self.go.setEnabled(bool(found.changes))
 
     def apply(self) -> None:
         """Chooses the sizes shown."""

@@ -93,7 +93,12 @@ class Optimum:
         """How close to the least these sizes are, in words: what is proven, then what is estimated."""
         if not self.floor and self.estimate <= 0:
             return "How close to the least this is was not worked out."
-        proven = f"Proven: no sizes whatever save more than {100 * self.gap:.1f} %. " if self.floor else ""
+        proven = (
+            f"Proven: no sizes whatever save more than {100 * self.gap:.1f} %, as long as no bundle lies better than any of those that "
+            "were laid to find the bound. "
+            if self.floor
+            else ""
+        )
         return (
             f"{proven}Estimated at the temperatures and currents these sizes run at: within {100 * self.estimate_gap:.2f} % "
             "of the least."
@@ -153,10 +158,16 @@ def optimise(
         if better is not None:
             better(optimum())
 
+    going = [True]
+
+    def on(share: float) -> bool:
+        going[0] = going[0] and keep_going(share)
+        return going[0]
+
     told()
-    search.run(keep_going, told)
-    if with_floor:
-        search.prove(keep_going, told)
+    search.run(on, told)
+    if with_floor and going[0]:
+        search.prove(on, told)
     return optimum()
 
 
@@ -226,7 +237,9 @@ class _Search:
         """Rounds of program and solve until the program has nothing better to offer at the best sizes. An answer
         that breaks a limit is where the next round linearises, since its wires are as warm as they may be."""
         base, proven = self.best, False
-        while self.groups and self.rounds < ROUNDS and keep_going(self.rounds / (self.rounds + 3)):
+        while self.groups and self.rounds < ROUNDS:
+            if not keep_going(self.rounds / (self.rounds + 3)):
+                return
             answer = self._program(base)
             self.rounds += 1
             if answer.levels is None or self._no_better(answer.levels):
@@ -242,9 +255,9 @@ class _Search:
                 self.best = tried
                 bettered()
             base = tried
-        if self.groups and not proven and self.best.met:
-            self._stepped_down(keep_going, bettered)
-        if self.groups and not proven:
+        if not proven and self.groups:
+            if self.best.met:
+                self._stepped_down(keep_going, bettered)
             self._program(self.best)
 
     def _stepped_down(self, keep_going: KeepGoing, bettered: Callable[[], None]) -> None:
