@@ -141,16 +141,7 @@ def bars_of(results: Results) -> list[Any]:
     under = Floor(groups, program, at, 300)
     bound = under.close_in(Best(found, levels, program.objective(levels), all_met(found)))
     ratios = [predicted.ohm_ratios(case, row) for case in range(len(found.solution.cases)) for group in groups for row in group.rows]
-    return [
-        rows.volts,
-        rows.left,
-        ratios,
-        bound,
-        under.least,
-        under.rows.volts,
-        under.rows.left,
-        [predicted.least(n, 0) for n in numbers],
-    ]
+    return [rows.volts, rows.left, ratios, bound, under.least, under.rows.volts, under.rows.left, [predicted.least(n, 0) for n in numbers]]
 
 
 def bench_of(results: Results, draw: Random) -> list[Any]:

@@ -52,10 +52,7 @@ def test_what_is_said_of_every_choice_is_true_of_those_that_hold(made: str | int
     for turn in range(40 if LONG else 8):
         raised = draw.random(len(levels)) < draw.random()
         lowered = draw.random(len(levels)) < 0.3 * (turn % 2)
-        steps = [
-            high if up else max(level - int(down), 0)
-            for level, high, up, down in zip(levels, most, raised, lowered, strict=True)
-        ]
+        steps = [high if up else max(level - int(down), 0) for level, high, up, down in zip(levels, most, raised, lowered, strict=True)]
         value = program.objective(steps)
         if value > program.objective(most) or not all_met(figures(solved(steps))):
             continue
@@ -97,7 +94,11 @@ def test_no_section_found_is_better_than_is_allowed_for(n: int) -> None:
         shares = draw.random((30, 1))
         steps = np.where(draw.random((30, n)) < shares, low + np.floor(draw.random((30, n)) * (high - low + 1)).astype(int), low)
         tried = np.where(draw.random((30, n)) < draw.random((30, 1)), high, low)
-        (found, outer), (thin, thin_m), (drawn, drawn_m) = sections(spec, steps), sections(spec, low[None]), sections(spec, np.vstack([low, steps[:15], tried]))
+        (found, outer), (thin, thin_m), (drawn, drawn_m) = (
+            sections(spec, steps),
+            sections(spec, low[None]),
+            sections(spec, np.vstack([low, steps[:15], tried])),
+        )
         for known, wide, table in ((thin, thin_m, LESS), (drawn, drawn_m, LESS_DRAWN)):
             stuff = 2 * np.pi * known.filling_w_mk
             best = (known.own_km_w() * stuff[:, None] + np.log(wide / 2)).min()
@@ -112,7 +113,9 @@ def test_no_section_found_is_better_than_is_allowed_for(n: int) -> None:
             assert ConvexHull(points.reshape(-1, 2)).area <= np.pi * allowed * np.sqrt(np.square(outer[at]).sum())
 
 
-@pytest.mark.parametrize(("design", "most"), [(generated(50), 0.03), (generated(50, seed=3), 0.03), (demo("computer"), 0.03), (demo("shore"), 0.03), (demo("loops"), 0.03)])
+@pytest.mark.parametrize(
+    ("design", "most"), [(generated(50), 0.03), (generated(50, seed=3), 0.03), (demo("computer"), 0.03), (demo("shore"), 0.03), (demo("loops"), 0.03)]
+)
 def test_what_is_left_open_is_small(design: Design, most: float) -> None:
     found = optimise(design)
     assert found.met

@@ -48,7 +48,11 @@ class GapView(QWidget):
         painter.setFont(theme.font(9))
         if not self.pairs:
             painter.setPen(theme.INK_SOFT)
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "The best so far and what nothing can be under, as they close.")
+            painter.drawText(
+                self.rect(),
+                Qt.AlignmentFlag.AlignCenter,
+                "The best so far and what nothing can be under, as they close.",
+            )
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 12, -10, -12))
         painter.end()
@@ -56,15 +60,24 @@ class GapView(QWidget):
     def _draw(self, painter: QPainter, room: QRectF) -> None:
         metrics = QFontMetricsF(painter.font())
         best, floor = self.pairs[-1]
-        words = [f"{self._say(best)} holds", self._open(best, floor), "" if floor is None else f"nothing under {self._say(floor)}"]
-        plot = room.adjusted(0, metrics.height(), -max(map(metrics.horizontalAdvance, words)) - 16, -metrics.height() / 2)
+        words = [
+            f"{self._say(best)} holds",
+            self._open(best, floor),
+            "" if floor is None else f"nothing under {self._say(floor)}",
+        ]
+        plot = room.adjusted(
+            0, metrics.height(), -max(map(metrics.horizontalAdvance, words)) - 16, -metrics.height() / 2
+        )
         known = [value for pair in self.pairs for value in pair if value is not None]
         low, high = min(known), max(known)
         if high - low < 0.02 * high:
             low, high = low - 0.01 * high, high + 0.01 * high
 
         def at(number: int, value: float) -> QPointF:
-            return QPointF(plot.left() + plot.width() * number / len(self.pairs), plot.bottom() - plot.height() * (value - low) / (high - low))
+            return QPointF(
+                plot.left() + plot.width() * number / len(self.pairs),
+                plot.bottom() - plot.height() * (value - low) / (high - low),
+            )
 
         painter.setPen(theme.INK_SOFT)
         painter.setFont(theme.font(8))

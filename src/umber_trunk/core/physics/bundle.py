@@ -26,7 +26,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.physics.constants import FILLING_W_MK, SLEEVE_W_MK
-from umber_trunk.core.physics.surroundings import Outside, rim_rise_k
+from umber_trunk.core.physics.surroundings import Outside, covered_share, rim_rise_k
 
 Floats = NDArray[np.float64]
 MODES = 48
@@ -218,13 +218,17 @@ def rim_film_w_m2k(
     covered bundle runs cooler than it would bare (a lone wire may).
     """
     lost, share = np.maximum(watts, 1e-9), np.asarray(rim_share)
-    bare = rim_rise_k(lost, radius_m, ambient_c, share, air_m_s, outside)
-    if not np.any(sleeve_m):
-        return _seen(lost, radius_m, bare)
-    outer = radius_m + sleeve_m
-    over = rim_rise_k(lost, outer, ambient_c, (share * radius_m + sleeve_m) / outer, air_m_s, outside)
-    covered = over + lost * np.log(outer / radius_m) / (2 * np.pi * SLEEVE_W_MK * share)
-    return _seen(lost, radius_m, np.where(share < 1, np.maximum(covered, bare), covered))
+    rise = rim_rise_k(lost, radius_m, ambient_c, share, air_m_s, outside)
+    if np.any(sleeve_m):
+        outer = radius_m + sleeve_m
+        over = rim_rise_k(lost, outer, ambient_c, (share * radius_m + sleeve_m) / outer, air_m_s, outside)
+        covered = over + lost * np.log(outer / radius_m) / (2 * np.pi * SLEEVE_W_MK * share)
+        rise = np.where(share < 1, np.maximum(covered, rise), covered)
+    if outside is not None and outside.covered_m.any():  # the hottest place: under the cover, or where it is bare
+        bare = rim_rise_k(lost, radius_m, ambient_c, share, air_m_s, outside.bare)
+        warmest = bare + covered_share(rise, bare, lost, outside) * np.maximum(rise - bare, 0.0)
+        rise = np.where(outside.covered_m > 0, warmest, rise)
+    return _seen(lost, radius_m, rise)
 
 
 def _seen(watts: Floats, radius_m: Floats, rise_k: Floats) -> Floats:

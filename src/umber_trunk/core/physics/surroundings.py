@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,7 +33,8 @@ def pressure_share(altitude_m: Floats | float) -> Floats:
 
 @dataclass(frozen=True)
 class Surroundings:
-    """The facts of one run or stretch; enclosed in a tube of `bore_m`, or in one nobody chose (0)."""
+    """The facts of one run or stretch; enclosed in a tube of `bore_m`, or in one nobody chose (0). Where what covers it, cover or tube,
+    goes over `covered_m` of it alone, `before_m` and `after_m` are bare, and in conduit if `bare_enclosed`; 0: it goes all along."""
 
     enclosed: bool = False
     coiled_layers: int = 0
@@ -41,6 +42,10 @@ class Surroundings:
     altitude_m: float = 0.0
     bore_m: float = 0.0
     tube_wall_m: float = 0.0
+    covered_m: float = 0.0
+    before_m: float = 0.0
+    after_m: float = 0.0
+    bare_enclosed: bool = False
 
 
 OPEN_AIR = Surroundings()
@@ -49,7 +54,8 @@ OPEN_AIR = Surroundings()
 @dataclass(frozen=True)
 class Outside:
     """The same as columns: pressure over that at the sea, in conduit or not, share of the current a reel leaves,
-    sun on the jackets [W/m²], bore and wall of the conduit [m], 0 where nobody chose one."""
+    sun on the jackets [W/m²], bore and wall of the conduit [m], 0 where nobody chose one; lengths covered and bare on either side [m],
+    whether the bare ones are in conduit, and what the metal leads along, its conductivity times its area [W·m/K]."""
 
     pressure: Floats
     enclosed: Flags
@@ -57,6 +63,11 @@ class Outside:
     sun_w_m2: Floats
     bore_m: Floats
     tube_wall_m: Floats
+    covered_m: Floats
+    before_m: Floats
+    after_m: Floats
+    bare_enclosed: Flags
+    led_w_m_k: Floats
 
     @classmethod
     def of(cls, rows: list[Surroundings]) -> Outside:
@@ -65,6 +76,8 @@ class Outside:
             pressure_share(np.array([row.altitude_m for row in rows])), np.array([row.enclosed for row in rows], dtype=bool),
             np.array([REEL_SHARE[row.coiled_layers] for row in rows]), np.array([row.sun_w_m2 for row in rows]),
             np.array([row.bore_m for row in rows]), np.array([row.tube_wall_m for row in rows]),
+            np.array([row.covered_m for row in rows]), np.array([row.before_m for row in rows]), np.array([row.after_m for row in rows]),
+            np.array([row.bare_enclosed for row in rows], dtype=bool), np.zeros(len(rows)),
         )  # fmt: skip
 
     @property
@@ -76,6 +89,12 @@ class Outside:
             and np.all(self.reel == 1)
             and not self.sun_w_m2.any()
         )
+
+    @property
+    def bare(self) -> Outside:
+        """The same with nothing on it."""
+        none = np.zeros_like(self.bore_m)
+        return replace(self, enclosed=self.bare_enclosed, bore_m=none, tube_wall_m=none)
 
     def at(self, rows: NDArray[np.intp]) -> Outside:
         """The columns of some bundles."""
@@ -100,6 +119,29 @@ def rim_rise_k(
     rise = np.where(outside.enclosed, tube_rise_k(watts, outer_m * rim_share, outer_m, ambient_c, outside), open_air)
     result: Floats = rise / np.square(outside.reel)
     return result
+
+
+def covered_share(covered_k: Floats, bare_k: Floats, watts: Floats, outside: Outside) -> Floats:
+    """How much of what its cover adds to a stretch's rise is left where the cover goes over part of it: the metal leads heat along to
+    where it is bare. 1 where it goes all along.
+
+    Two fins joined (Incropera ch. 3.6, each with heat made in it): m = 1/√(k·A·R'), R' the rise over the loss. The stretch's ends are
+    taken to let nothing through, so that what lies beyond may be as warm.
+
+        bare   | covered |    bare
+        θ₂ ____/‾‾‾‾‾‾‾‾‾\\_________ θ₂      θ = θ₁ − P·cosh m₁x − Q·sinh m₁x under the cover
+    """
+    led = np.maximum(outside.led_w_m_k, 1e-9)
+    inside, beyond = (np.sqrt(np.maximum(watts, 1e-12) / (led * np.maximum(k, 1e-9))) for k in (covered_k, bare_k))
+    left, right = (beyond / inside * np.tanh(beyond * bare) for bare in (outside.before_m, outside.after_m))
+    reach = np.clip(inside * outside.covered_m, 1e-6, 40.0)
+    # at x = 0: Q = −left·(1 − P); at the other end likewise, with (θ − θ₂)/(θ₁ − θ₂) = 1 − P·cosh − Q·sinh
+    cosh, sinh = np.cosh(reach), np.sinh(reach)
+    first = (left * (cosh + right * sinh) + right) / ((left + right) * cosh + (1 + left * right) * sinh)
+    q = -left * (1 - first)
+    x = np.clip(np.arctanh(np.clip(-q / np.maximum(first, 1e-12), -1 + 1e-12, 1 - 1e-12)), 0.0, reach)
+    share = 1 - first * np.cosh(x) - q * np.sinh(x)
+    return np.where((outside.covered_m > 0) & (outside.led_w_m_k > 0), np.clip(share, 0.0, 1.0), 1.0)
 
 
 def tube_rise_k(watts: Floats, rim_m: Floats, outer_m: Floats, ambient_c: Floats, outside: Outside) -> Floats:

@@ -7,7 +7,8 @@ return lie so, and many circuits' last metre does.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,9 +18,11 @@ from umber_trunk.core.physics.bundle import Sections, Strands, rim_film_w_m2k
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.response import Response
 from umber_trunk.core.physics.shield import shields
+from umber_trunk.core.physics.surroundings import Outside
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Rows
 from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.thermal import led_w_m_k
 from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
@@ -122,14 +125,20 @@ class _Combinations:
         bundle, wire = heat.bundle[self.first], heat.wire[self.pairs]
         bad, warm = np.zeros(len(self.first), dtype=bool), []
         for case, known in zip(solution.cases, amps, strict=True):
-            air = heat.bundles.ambient_c[bundle] if case.case.ambient_c is None else np.full(len(bundle), case.case.ambient_c)
+            air = (
+                heat.bundles.ambient_c[bundle]
+                if case.case.ambient_c is None
+                else np.full(len(bundle), case.case.ambient_c)
+            )
             square = np.square(known[wire] / plant.parallel[wire])
             celsius = np.repeat(air[:, None], 2, axis=1)
             for _ in range(PASSES):
                 lost = square * ohm * (1 + alpha * (celsius - 20))
                 film = self._film(sections, lost.sum(axis=1), air, bundle)
                 celsius = air[:, None] + sections.rise_k(np.maximum(lost, 1e-12), film) + lost * jacket
-                celsius = np.minimum(celsius, np.maximum(limit + 1.0, air[:, None]))  # beyond the limit nothing is asked
+                celsius = np.minimum(
+                    celsius, np.maximum(limit + 1.0, air[:, None])
+                )  # beyond the limit nothing is asked
             free = self.numbers >= 0
             bad |= ((celsius > limit + 0.01) & free).any(axis=1)
             own = np.maximum(sections.own_km_w(), 0.0) + jacket
@@ -138,10 +147,17 @@ class _Combinations:
             warm.append(celsius)
         return bad, warm
 
+    @cached_property
+    def _outside(self) -> Outside:
+        """What stands round each, led along by what lies there."""
+        heat = self.found.solution.heat
+        _, _, _, ohm, alpha, _ = self._bodies()
+        return replace(heat.bundles.outside.at(heat.bundle[self.first]), led_w_m_k=led_w_m_k(ohm, alpha).sum(axis=1))
+
     def _film(self, sections: Sections, total: Floats, air: Floats, bundle: Ints) -> Floats:
         bundles = self.found.solution.heat.bundles
         return rim_film_w_m2k(
-            total, sections.radius_m, air, sections.rim_share, bundles.sleeve_m[bundle], bundles.air_m_s[bundle], bundles.outside.at(bundle)
+            total, sections.radius_m, air, sections.rim_share, bundles.sleeve_m[bundle], bundles.air_m_s[bundle], self._outside
         )  # fmt: skip
 
     def _blown(
@@ -161,7 +177,7 @@ class _Combinations:
         standing = Standing(
             celsius=celsius[at], air_c=air[at], own_km_w=own[at], own_w=lost[at, side], total_w=lost[at].sum(axis=1), alike=plant.parallel[rows[at]],
             radius_m=sections.radius_m[at], rim_share=sections.rim_share[at], sleeve_m=bundles.sleeve_m[bundle[at]],
-            air_m_s=bundles.air_m_s[bundle[at]], outside=bundles.outside.at(bundle[at]),
+            air_m_s=bundles.air_m_s[bundle[at]], outside=self._outside.at(at),
             ohm_20=np.array([one.ohm_per_m_20 for one in made]), alpha=np.array([one.metal.alpha_per_k for one in made]), amps=0 * own[at],
             response=Response.of(np.ones((len(at), 1)), np.ones((len(at), 1))),
         )  # fmt: skip

@@ -185,12 +185,20 @@ class Certain:
         places = self._places
         count = np.array([sum(members.values()) for members in places.members])
         low, high = np.array(self.lowest, dtype=np.intp), np.array(self.highest, dtype=np.intp)
-        at = np.flatnonzero(~self._never & (count[places.bundle] > 2) & (places.step >= low[places.number]) & (places.step <= high[places.number]))
+        at = np.flatnonzero(
+            ~self._never
+            & (count[places.bundle] > 2)
+            & (places.step >= low[places.number])
+            & (places.step <= high[places.number])
+        )
         for rank in range(len(RANKS) - 1, 0, -1):
             at = at[self._used(at, self._widest_mm[at], rank) > MET]
             for bundle in np.unique(places.bundle[at]).tolist():
                 here = at[places.bundle[at] == bundle]
-                asking = {number: np.zeros(len(self.groups[number].steps)) for number in np.unique(places.number[here]).tolist()}
+                asking = {
+                    number: np.zeros(len(self.groups[number].steps))
+                    for number in np.unique(places.number[here]).tolist()
+                }
                 for number, step in zip(places.number[here].tolist(), places.step[here].tolist(), strict=True):
                     asking[number][step] += 1.0
                 better = float(self.tried.better[bundle, rank])
@@ -262,7 +270,11 @@ class Certain:
     def _least_c(self) -> list[Floats]:
         """For each case the least temperature of every place [°C]: what its sure loss gives in the widest stretch."""
         found = [self._celsius(case, self._all, self._widest_mm) for case in range(len(self.amps))]
-        first = {pair: at for at, (pair, step) in enumerate(zip(self._places.pair.tolist(), self._places.step.tolist(), strict=True)) if not step}
+        first = {
+            pair: at
+            for at, (pair, step) in enumerate(zip(self._places.pair.tolist(), self._places.step.tolist(), strict=True))
+            if not step
+        }
         for celsius, both in zip(found, self._abreast.celsius, strict=False):
             for pair, steps in both.items():
                 mine = slice(first[pair], first[pair] + len(steps))
@@ -277,7 +289,14 @@ class Certain:
         for bundle, members in enumerate(places.members):
             for number, many in members.items():
                 squares[bundle] += many * self._squares[number][self.highest[number]]
-        own = np.array([m[n] for m, n in zip((places.members[b] for b in places.bundle.tolist()), places.number.tolist(), strict=True)])
+        own = np.array(
+            [
+                m[n]
+                for m, n in zip(
+                    (places.members[b] for b in places.bundle.tolist()), places.number.tolist(), strict=True
+                )
+            ]
+        )
         top = np.array([self._squares[n][self.highest[n]] for n in range(len(self.groups))])
         total = squares[places.bundle] + own * (np.square(places.outer_mm) - top[places.number])
         return np.maximum(np.sqrt(np.maximum(total, 0.0)) * self._band[places.bundle], places.outer_mm)
@@ -389,7 +408,9 @@ class Certain:
             watts = square * places.ohm_20[at] * (1 + places.alpha[at] * (celsius - 20))
             total = np.maximum(watts + felt, 1e-12)
             celsius = air + surface_rise_k(total, wide, air, wind) * (watts + share * felt) / total + watts * own
-            celsius = np.minimum(celsius, np.maximum(places.limit_c[at] + 1.0, air))  # beyond the limit nothing is asked
+            celsius = np.minimum(
+                celsius, np.maximum(places.limit_c[at] + 1.0, air)
+            )  # beyond the limit nothing is asked
         return celsius
 
     def _held(self, case: int, at: Ints, packed_mm: Floats, rank: int) -> Floats:
@@ -441,7 +462,9 @@ class Certain:
         key = (rank, lively)
         if key not in self._known_answers:
             places = self._places
-            self._known_answers[key] = self.tried.answers(places.bundle, places.outer_mm, self._lively_film, rank, lively)
+            self._known_answers[key] = self.tried.answers(
+                places.bundle, places.outer_mm, self._lively_film, rank, lively
+            )
         return self._known_answers[key]
 
     @cached_property
@@ -459,7 +482,9 @@ class Certain:
         if self._known is not None:
             return self._known.tried
         heat = self.found.solution.heat
-        many = sum(len(batch.bundles) for batch in heat.batches if batch.pairs.shape[1] > 2 and batch.sections is not None)
+        many = sum(
+            len(batch.bundles) for batch in heat.batches if batch.pairs.shape[1] > 2 and batch.sections is not None
+        )
         draw = np.random.default_rng(len(self.groups))
         tried, drawn = [self.lowest], min(SECTIONS // max(many, 1), DRAWN_MOST)
         if drawn >= DRAWN_LEAST:
@@ -535,7 +560,9 @@ class Tried:
             n = batch.pairs.shape[1]
             if batch.sections is None or n <= 2:
                 continue
-            found.less[batch.bundles] = [less for least, less in (LESS_DRAWN if len(tried) > 1 else LESS) if n >= least][-1]
+            found.less[batch.bundles] = [
+                less for least, less in (LESS_DRAWN if len(tried) > 1 else LESS) if n >= least
+            ][-1]
             found.better[batch.bundles] = (np.array(RANKS) * n).astype(np.intp)
             for number, strands in enumerate(tried):
                 rows = heat.wire[batch.pairs]
@@ -555,8 +582,12 @@ class Tried:
         n = lost_w.shape[1]
         answer = sections.response_km_w(np.full(len(bundles), LIVELY * USUAL_FILM_W_M2K)) * (1 - np.eye(n))
         others = lost_w.sum(axis=1)[:, None] - lost_w
-        felt = np.where(others > 1e-9, np.einsum("sij,sj->si", answer, lost_w) / np.maximum(others, 1e-9), 0.0).min(axis=1)
-        self.apart_km_w[bundles] = np.where(np.isinf(self.apart_km_w[bundles]), felt, np.minimum(self.apart_km_w[bundles], felt))
+        felt = np.where(others > 1e-9, np.einsum("sij,sj->si", answer, lost_w) / np.maximum(others, 1e-9), 0.0).min(
+            axis=1
+        )
+        self.apart_km_w[bundles] = np.where(
+            np.isinf(self.apart_km_w[bundles]), felt, np.minimum(self.apart_km_w[bundles], felt)
+        )
 
     def _put(self, bundles: Ints, number: int, sections: Sections, outer_m: Floats) -> None:
         self.stuff[bundles, number] = 2 * np.pi * sections.filling_w_mk
@@ -576,7 +607,9 @@ class Tried:
         """(rise over the rim, rise with the rim's at these films) per W/m of its own that wires so wide can have in these bundles at the
         place of a rank, each the least of all sections tried, jackets apart."""
         column = (self.lively if lively else self.usual)[bundle, :, rank]
-        own = self.less[bundle][:, None] * np.maximum(column - np.log(outer_mm / 2e3)[:, None], 0.0) / self.stuff[bundle]
+        own = (
+            self.less[bundle][:, None] * np.maximum(column - np.log(outer_mm / 2e3)[:, None], 0.0) / self.stuff[bundle]
+        )
         if own.shape[1] == 1:  # the thinnest section alone says nothing of a wider one's rim
             return own[:, 0], own[:, 0]
         rim = 1 / (np.pi * self.outside_m[bundle] * film_w_m2k[:, None])

@@ -167,7 +167,13 @@ class _Closing:
     """What can be said given that every group is at least at one step and at most at another; `widest` is the harness at the last."""
 
     def __init__(
-        self, best: Best, groups: Sequence[Group], least: list[int], most: list[int], widest: Solution, known: Known | None
+        self,
+        best: Best,
+        groups: Sequence[Group],
+        least: list[int],
+        most: list[int],
+        widest: Solution,
+        known: Known | None,
     ) -> None:
         self._groups, solution = groups, best.found.solution
         self._modest = [_Modest(solution, case, wide) for case, wide in zip(solution.cases, widest.cases, strict=True)]

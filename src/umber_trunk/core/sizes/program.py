@@ -133,13 +133,18 @@ class Program:
         cost, upper, constraints = self._stated(rows, least, (), most)
         (ones, _, _), *above = constraints
         inequalities = {"A_ub": vstack([t for t, _, _ in above]), "b_ub": np.concatenate([np.broadcast_to(b, t.shape[0]) for t, _, b in above])} if above else {}  # fmt: skip
-        found = linprog(cost, A_eq=ones, b_eq=np.ones(len(self.groups)), bounds=np.stack([0 * upper, upper], axis=1), **inequalities)
+        found = linprog(
+            cost, A_eq=ones, b_eq=np.ones(len(self.groups)), bounds=np.stack([0 * upper, upper], axis=1), **inequalities
+        )
         if found.status != 0:
             return last
         dearer = found.lower.marginals[: self._choices] * (1 - 1e-6) > value - found.fun + 1e-9 * abs(value)
         spans = zip(self._starts, self._starts[1:], strict=False)
         free = ~dearer & (upper[: self._choices] > 0)
-        return [int(np.flatnonzero(free[a:b])[-1]) if free[a:b].any() else top for (a, b), top in zip(spans, last, strict=True)]
+        return [
+            int(np.flatnonzero(free[a:b])[-1]) if free[a:b].any() else top
+            for (a, b), top in zip(spans, last, strict=True)
+        ]
 
     def _stated(
         self, rows: Rows, least: Sequence[int], cuts: Sequence[dict[int, int]], most: Sequence[int] | None

@@ -5,7 +5,7 @@ Segments with the same number of conductors are solved as one batch of arrays, l
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -21,7 +21,7 @@ from umber_trunk.core.physics.bundle import (
     smeared_rise_k,
     smeared_w_mk,
 )
-from umber_trunk.core.physics.constants import FILLING_W_MK
+from umber_trunk.core.physics.constants import FILLING_W_MK, ZERO_C_K
 from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.response import Response, lone_response
 from umber_trunk.core.physics.sections import sections_of
@@ -143,9 +143,10 @@ def _stretches(plant: Plant) -> list[_Stretch]:
             length = segment.measure.length_m
             air = zone.air_m_s if zone else 0.0
             worn = clothed(segment, shelf)
+            before, covered, after = worn.part or (0.0, 0.0, 0.0)
             around = Surroundings(
                 bool(zone and zone.enclosed) or worn.shut, segment.coiled_layers, zone.sun_w_m2 if zone else 0.0, zone.altitude_m if zone else 0.0,
-                worn.bore_m, worn.tube_wall_m,
+                worn.bore_m, worn.tube_wall_m, covered, before, after, bool(zone and zone.enclosed),
             )  # fmt: skip
             found.append(_Stretch(segment.id, rows, length, index.ambient_c(segment), worn.wall_m, air, around))
     for row, wire in enumerate(plant.wires):
@@ -197,7 +198,7 @@ def plan_heat(plant: Plant) -> ThermalPlan:
         np.ones(len(stretches)),
         spread.sleeve_m,
         spread.air_m_s,
-        spread.outside,
+        _led(plant, wire, bundle, spread.outside),
     )
     batches = []
     for n in sorted(set(counts)):
@@ -210,6 +211,25 @@ def plan_heat(plant: Plant) -> ThermalPlan:
     weight = _whole(wire, length[bundle], len(plant.wires))
     lone = first[:-1][np.array(counts, dtype=int) == 1]
     return ThermalPlan(wire, bundle, weight, lone, bundles, batches, len(plant.wires))
+
+
+LORENZ_W_OHM_K2 = 2.23e-8
+"""Of copper at 0 °C (Kittel, Introduction to Solid State Physics, ch. 6; 2.33e-8 at 100 °C): a metal leads heat as it leads current."""
+LEADING_C = 50.0
+
+
+def led_w_m_k(ohm_per_m_20: Floats, alpha_per_k: Floats) -> Floats:
+    """What conductors lead along, conductivity times area: L·T over the resistance of a metre."""
+    result: Floats = LORENZ_W_OHM_K2 * (LEADING_C + ZERO_C_K) / (ohm_per_m_20 * (1 + alpha_per_k * (LEADING_C - 20)))
+    return result
+
+
+def _led(plant: Plant, wire: Ints, bundle: Ints, outside: Outside) -> Outside:
+    """With what the metal of every stretch leads along."""
+    if not outside.covered_m.any():
+        return outside
+    led = led_w_m_k(plant.bodies.ohm_per_m_20, plant.bodies.alpha_per_k)[wire]
+    return replace(outside, led_w_m_k=np.bincount(bundle, led, minlength=len(outside.bore_m)).astype(float))
 
 
 class Times:
