@@ -5,7 +5,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import redirect_stderr, redirect_stdout, suppress
 from random import Random
 from typing import Any

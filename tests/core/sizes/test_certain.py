@@ -1,5 +1,6 @@
 """What the floor of least copper says of every choice of sizes, against choices that hold when they are solved, and against sections."""
 
+import itertools
 import os
 
 import numpy as np
@@ -14,12 +15,13 @@ from umber_trunk.core.physics.bundle import Sections, Strands
 from umber_trunk.core.physics.packing import laid
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes import floor
-from umber_trunk.core.sizes.certain import BANDS, LESS, LESS_DRAWN
+from umber_trunk.core.sizes.certain import BANDS
 from umber_trunk.core.sizes.floor import Best, Floor
 from umber_trunk.core.sizes.groups import groups_of
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.program import LIGHTEST, Program
 from umber_trunk.core.sizes.propose import all_met, propose
+from umber_trunk.core.sizes.tried import LESS, LESS_DRAWN
 from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.plant import build_plant
 from umber_trunk.core.solve.solution import Solution, solve
@@ -128,7 +130,7 @@ def test_the_bound_is_told_as_it_rises(monkeypatch: pytest.MonkeyPatch) -> None:
     heard: list[tuple[float, float]] = []
     found = optimise(demo("tractor"), better=lambda one: heard.append((one.objective, one.bound)))
     assert len(heard) > 3
-    assert all(b[0] <= a[0] and b[1] >= a[1] * (1 - 1e-9) for a, b in zip(heard, heard[1:], strict=False) if b[0] == a[0])
+    assert all(b[0] <= a[0] and b[1] >= a[1] * (1 - 1e-9) for a, b in itertools.pairwise(heard) if b[0] == a[0])
     assert heard[-1][0] == found.objective
     assert found.gap <= 0.03
     assert found.rounds > 0

@@ -17,13 +17,13 @@ from umber_trunk.core.harness.model import Cavity, Design
 from umber_trunk.core.physics.constants import FILLING_W_MK
 from umber_trunk.core.physics.film import film_w_m2k
 from umber_trunk.core.sample import generated
-from umber_trunk.core.sizes.certain import least_share
 from umber_trunk.core.sizes.floor import Best, Floor
 from umber_trunk.core.sizes.groups import Group, groups_of
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.program import Program, Weights
 from umber_trunk.core.sizes.propose import all_met, propose
+from umber_trunk.core.sizes.tried import least_share
 from umber_trunk.core.sizes.worth import moves, worths
 from umber_trunk.core.solve.margins import figures, figures_of_case
 from umber_trunk.core.solve.solution import solve

@@ -129,7 +129,7 @@ class _Section:
             self.sections = sections_of(strands)
         self.radius = self.sections.radius_m if self.sections is not None else self.body.outer_m / 2
         self.share = self.sections.rim_share if self.sections is not None else np.ones(1)
-        inside = 0.0 if self.sections is None else max(float(self.sections.own_km_w[0].max()), 0.0)
+        inside = 0.0 if self.sections is None else max(float(self.sections.own_km_w()[0].max()), 0.0)
         self.own_km_w = np.array([inside]) + self.body.jacket_km_w
 
     def _response(self, at: int = 0) -> Response:
@@ -149,7 +149,7 @@ class _Section:
         jacket = (watts + swing) * float(self.body.jacket_km_w[0])
         if self.sections is None:
             return sun + watts / (2 * np.pi * float(self.radius[0] * film[0])) + jacket
-        own: Floats = np.maximum(self.sections.own_km_w[0], 0.0)
+        own: Floats = np.maximum(self.sections.own_km_w()[0], 0.0)
         found: Floats = sun + self.sections.rise_k(watts[None, :], film)[0] + swing * own + jacket
         return found
 
@@ -162,7 +162,7 @@ class _Section:
         """Of the conductors lying together (n,) at their temperatures and current, the one with the least room for more heat."""
         near, bulk = self.duty_factors(*duty, amps, float(celsius.max())) if duty is not None else (1.0, 1.0)
         losses = np.square(amps) * self._ohm(celsius)
-        above = np.maximum(self.sections.own_km_w[0], 0.0) if self.sections is not None else np.zeros(1)
+        above = np.maximum(self.sections.own_km_w()[0], 0.0) if self.sections is not None else np.zeros(1)
         answer = above + self.body.jacket_km_w[0] + 1 / (2 * np.pi * self.radius[0] * USUAL_FILM_W_M2K)
         at = int(np.argmin((self.run.limit_c - celsius) / answer))
         one = np.ones(1)

@@ -8,15 +8,8 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import digamma
 
 from umber_trunk.core.catalog.conductors import Conductor
-from umber_trunk.core.physics.constants import FILLING_W_MK
-from umber_trunk.core.physics.film import film_w_m2k, surface_rise_k
-from umber_trunk.core.physics.overload import Standing
-from umber_trunk.core.physics.response import Response
-from umber_trunk.core.physics.shield import shields
-from umber_trunk.core.physics.surroundings import Outside, Surroundings
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Rows
 from umber_trunk.core.solve.margins import Figures, fuse_tables

@@ -4,101 +4,44 @@ What is asked of a step here is never more than what the real harness asks of it
 hotter than the source, other losses only add, resistances are those of what is sure to be warm, and the rim is no narrower than the
 bundle is. Two things are no theorem but were looked for in thousands of cross-sections (`tests/core/sizes/test_certain.py`):
 
-- How far a wire runs above the rim by its own loss is least in the thinnest section its bundle can have: heat has the shortest way
-  out and the narrowest gaps to cross. The best place any wire has there, times `LESS`, stands for the place it will get; where stretches
-  are few, sections made of the steps that are open say it better (`LESS_DRAWN`).
+- How far a wire runs above the rim by its own loss (`tried`).
 - What gives off heat, a band drawn tight round the laid wires, is no longer than `BANDS` has it.
 """
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import digamma
 
-from umber_trunk.core.catalog.conductors import Conductor
-from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands
-from umber_trunk.core.physics.constants import FILLING_W_MK
+from umber_trunk.core.physics.bundle import Strands
 from umber_trunk.core.physics.film import film_w_m2k, surface_rise_k
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.response import Response
-from umber_trunk.core.physics.sections import sections_of
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import Outside, Surroundings
 from umber_trunk.core.sizes.abreast import Abreast
 from umber_trunk.core.sizes.groups import Group
+from umber_trunk.core.sizes.places import Places
 from umber_trunk.core.sizes.program import Rows
+from umber_trunk.core.sizes.tried import DRAWN_LEAST, DRAWN_MOST, RANKS, SECTIONS, Tried, least_share
 from umber_trunk.core.solve.margins import Figures
-from umber_trunk.core.solve.thermal import ThermalPlan
 from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
-LESS = ((3, 0.75), (6, 0.52), (7, 0.6), (15, 0.78))
-"""Of the least rise over the rim found in the thinnest section, by the number of wires from which it counts: what a place nobody tried
-might be better by. Rings of six to fourteen leave room for a wire to slip outside."""
-LESS_DRAWN = ((3, 0.95), (6, 0.86), (15, 0.93))
-"""The same of the least rise found in sections drawn from the steps that are open."""
-DRAWN_MOST, DRAWN_LEAST, SECTIONS = 60, 20, 600
-"""Sections drawn for a stretch, and for all of them; where there are too many stretches none are drawn."""
 BANDS = ((1, np.inf, 1.0), (2, np.inf, 1.158), (3, np.inf, 1.25), (9, np.inf, 1.4), (9, 3.0, 1.28))
 """A band drawn tight round wires whose widths squared add up to S is as long at most as a circle so many times √S wide: of so many wires or
 more, the thickest at most so many times as wide as the thinnest. The last that fits counts; two alike have (2 + π)/(π·√2)."""
 EVEN_LESS = 0.1
 """Of the rim's rise: what a wire might be further from the others' heat than in the sections tried."""
-RANKS = (0.0, 0.15, 0.3, 0.5, 0.7, 0.9)
-"""Shares of the wires of a stretch that may lie better than a place: not all can lie best."""
+LEAST_FELT = 0.25  # under this share a neighbour's heat might help the film more than it warms
 HALVINGS = 7
 """Of the widths a place may have, when the one it needs is looked for."""
-
-
-@dataclass(frozen=True)
-class _Places:
-    """One row for each step of each group in each pair of a wire and a stretch, and what lies in each stretch: members[bundle] are
-    the numbers of the groups there, with how many conductors; fixed_mm2 the squares of the widths of all others."""
-
-    number: Ints
-    step: Ints
-    row: Ints
-    pair: Ints
-    bundle: Ints
-    made: list[Conductor]
-    outer_mm: Floats
-    jacket_km_w: Floats
-    ohm_20: Floats
-    alpha: Floats
-    limit_c: Floats
-    members: list[Counter[int]]
-    fixed_mm2: Floats
-
-    @classmethod
-    def of(cls, found: Figures, groups: Sequence[Group]) -> _Places:
-        """All places of these groups."""
-        plant, heat = found.solution.plant, found.solution.heat
-        of_row = {row: number for number, group in enumerate(groups) for row in group.rows}
-        members = [Counter[int]() for _ in heat.bundles.segment]
-        fixed = np.zeros(len(members))
-        rows = []
-        for pair, (row, bundle) in enumerate(zip(heat.wire.tolist(), heat.bundle.tolist(), strict=True)):
-            number = of_row.get(row)
-            if number is None:
-                fixed[bundle] += float(plant.bodies.outer_m[row] * 1e3) ** 2
-                continue
-            members[bundle][number] += 1
-            rows += [(number, step, row, pair, bundle) for step in range(len(groups[number].steps))]
-        table = np.array(rows, dtype=np.intp).reshape(-1, 5).T
-        made = [groups[number].steps[step] for number, step in table[:2].T.tolist()]
-        columns = [
-            (c.outer_mm, np.log(c.outer_mm / c.conductor_mm) / (2 * np.pi * c.jacket.k_w_mk), c.ohm_per_m_20, c.metal.alpha_per_k, c.jacket.limit_c)
-            for c in made
-        ]  # fmt: skip
-        return cls(*table, made, *np.array(columns, dtype=float).reshape(-1, 5).T, members, fixed)
 
 
 @dataclass(frozen=True)
@@ -129,7 +72,7 @@ class Certain:
         self.found, self.groups, self.amps = found, groups, amps
         self.lowest = list(least) if least is not None else [0] * len(groups)
         self.highest = list(most) if most is not None else [len(group.steps) - 1 for group in groups]
-        self._places = _Places.of(found, groups)
+        self._places = Places.of(found, groups)
         self._known_answers: dict[tuple[int, bool], tuple[Floats, Floats]] = {}
         self._known = known
         self._all = np.arange(len(self._places.step))
@@ -299,7 +242,8 @@ class Certain:
         )
         top = np.array([self._squares[n][self.highest[n]] for n in range(len(self.groups))])
         total = squares[places.bundle] + own * (np.square(places.outer_mm) - top[places.number])
-        return np.maximum(np.sqrt(np.maximum(total, 0.0)) * self._band[places.bundle], places.outer_mm)
+        widest: Floats = np.maximum(np.sqrt(np.maximum(total, 0.0)) * self._band[places.bundle], places.outer_mm)
+        return widest
 
     @cached_property
     def _lone(self) -> NDArray[np.bool_]:
@@ -329,7 +273,8 @@ class Certain:
     def _two(self) -> NDArray[np.bool_]:
         """Stretches that hold two conductors, which `Abreast` looks at."""
         heat = self.found.solution.heat
-        return np.bincount(heat.bundle, minlength=len(heat.bundles.segment)) == 2
+        two: NDArray[np.bool_] = np.bincount(heat.bundle, minlength=len(heat.bundles.segment)) == 2
+        return two
 
     def _need_mm2(self) -> Floats:
         """Squares of the widths (places,) that a stretch must hold for the place: 0 where its step alone will do or where nothing will."""
@@ -509,108 +454,3 @@ class Certain:
             step, rows = group.steps[level], list(group.rows)
             outer[rows], core[rows], jacket[rows] = step.outer_mm / 1e3, step.conductor_mm / 1e3, step.jacket.k_w_mk
         return Strands(outer, core, jacket)
-
-
-LEAST_FELT = 0.25  # under this share a neighbour's heat might help the film more than it warms
-
-
-def least_share(width_m: Floats, most_rise_k: Floats, air_c: Floats, air_m_s: Floats) -> Floats:
-    """The least of its neighbours' heat that a wire can feel, over what it would feel were the rim evenly warm.
-
-    The answer of a disc with a film at its rim is least between opposite points of the rim, where the series of
-    `physics.bundle` sums to 1 − 2·Bi·β(1 + Bi), β(x) = ½[ψ((x+1)/2) − ψ(x/2)]; metal across it only evens it out.
-    """
-    film = film_w_m2k(width_m, most_rise_k, air_c, air_m_s)
-    biot = film * width_m / 2 / FILLING_W_MK
-    beta = (digamma((biot + 2) / 2) - digamma((biot + 1) / 2)) / 2
-    result: Floats = np.clip(1 - 2 * biot * beta, 0.0, 1.0)
-    return result
-
-
-LIVELY = 2.0
-"""Times the usual film: the livelier it is, the less a wire near the rim is above it."""
-
-
-@dataclass(frozen=True)
-class Tried:
-    """Of each bundle, section tried and rank (bundles, sections, ranks): ln(R/a) less what metal and rim take off, plus ln(a), of the place
-    that so many of the others lie better than, at a usual and at a lively film. better: how many those others are (bundles, ranks). stuff:
-    2πk (bundles, sections); outside_m: width of the circle as long as what gives off heat; less: what counts of the rise (bundles,);
-    apart_km_w: how far a wire is over the rim by the others' heat, per W/m of theirs, least of all wires and sections (bundles,). Nothing is known of bundles too large to resolve: a wire may lie at the rim itself."""
-
-    usual: Floats
-    lively: Floats
-    better: Ints
-    stuff: Floats
-    outside_m: Floats
-    less: Floats
-    apart_km_w: Floats
-
-    @classmethod
-    def of(cls, heat: ThermalPlan, tried: Sequence[Strands], lost_w: Floats) -> Tried:
-        """The sections that wires (wires,) made in these ways are laid to; lost_w: what pairs (pairs,) lose [W/m]."""
-        many, bundles = len(heat.bundles.segment), heat.bundles
-        shape = (many, len(tried), len(RANKS))
-        found = cls(
-            np.full(shape, -np.inf), np.full(shape, -np.inf), np.zeros((many, len(RANKS)), dtype=np.intp), np.ones(shape[:2]),
-            np.full(shape[:2], np.inf), np.ones(many), np.full(many, -np.inf),
-        )  # fmt: skip
-        tube = np.where(bundles.outside.bore_m > 0, bundles.outside.bore_m + 2 * bundles.outside.tube_wall_m, 0.0)
-        for batch in heat.batches:
-            n = batch.pairs.shape[1]
-            if batch.sections is None or n <= 2:
-                continue
-            found.less[batch.bundles] = [
-                less for least, less in (LESS_DRAWN if len(tried) > 1 else LESS) if n >= least
-            ][-1]
-            found.better[batch.bundles] = (np.array(RANKS) * n).astype(np.intp)
-            for number, strands in enumerate(tried):
-                rows = heat.wire[batch.pairs]
-                order = np.lexsort((strands.jacket_w_mk[rows], -strands.conductor_m[rows], -strands.outer_m[rows]))
-                rows = np.take_along_axis(rows, order, axis=1)
-                outer = strands.outer_m[rows]
-                sections = sections_of(Strands(outer, strands.conductor_m[rows], strands.jacket_w_mk[rows]))
-                band = 2 * sections.radius_m * sections.rim_share + 2 * bundles.sleeve_m[batch.bundles]
-                found.outside_m[batch.bundles, number] = np.maximum(band, tube[batch.bundles])
-                found._put(batch.bundles, number, sections, outer)
-                if len(tried) > 1:
-                    found._even(batch.bundles, sections, lost_w[np.take_along_axis(batch.pairs, order, axis=1)])
-        return found
-
-    def _even(self, bundles: Ints, sections: Sections, lost_w: Floats) -> None:
-        """What the others' losses (s, n) give each wire over the rim, per W/m."""
-        n = lost_w.shape[1]
-        answer = sections.response_km_w(np.full(len(bundles), LIVELY * USUAL_FILM_W_M2K)) * (1 - np.eye(n))
-        others = lost_w.sum(axis=1)[:, None] - lost_w
-        felt = np.where(others > 1e-9, np.einsum("sij,sj->si", answer, lost_w) / np.maximum(others, 1e-9), 0.0).min(
-            axis=1
-        )
-        self.apart_km_w[bundles] = np.where(
-            np.isinf(self.apart_km_w[bundles]), felt, np.minimum(self.apart_km_w[bundles], felt)
-        )
-
-    def _put(self, bundles: Ints, number: int, sections: Sections, outer_m: Floats) -> None:
-        self.stuff[bundles, number] = 2 * np.pi * sections.filling_w_mk
-        for column, times in ((self.usual, 1.0), (self.lively, LIVELY)):
-            own = sections.own_km_w(times * USUAL_FILM_W_M2K) * self.stuff[bundles, number][:, None]
-            ranked = np.sort(own + np.log(outer_m / 2), axis=1)
-            column[bundles, number] = np.take_along_axis(ranked, self.better[bundles], axis=1)
-
-    def narrowest_m(self, bundle: Ints, outer_mm: Floats) -> Floats:
-        """The least width outside of these bundles in any section tried; a lone wire's own."""
-        narrow = self.outside_m.min(axis=1)[bundle]
-        return np.where(np.isfinite(narrow), narrow, outer_mm / 1e3)
-
-    def answers(
-        self, bundle: Ints, outer_mm: Floats, film_w_m2k: Floats, rank: int, lively: bool
-    ) -> tuple[Floats, Floats]:
-        """(rise over the rim, rise with the rim's at these films) per W/m of its own that wires so wide can have in these bundles at the
-        place of a rank, each the least of all sections tried, jackets apart."""
-        column = (self.lively if lively else self.usual)[bundle, :, rank]
-        own = (
-            self.less[bundle][:, None] * np.maximum(column - np.log(outer_mm / 2e3)[:, None], 0.0) / self.stuff[bundle]
-        )
-        if own.shape[1] == 1:  # the thinnest section alone says nothing of a wider one's rim
-            return own[:, 0], own[:, 0]
-        rim = 1 / (np.pi * self.outside_m[bundle] * film_w_m2k[:, None])
-        return own.min(axis=1), (own + rim).min(axis=1)

@@ -45,8 +45,8 @@ def clothed(segment: Segment, shelf: Shelf) -> Clothing:
         else:
             wall += USUAL_WALL_MM[cover.kind]
         shut = shut or cover.kind is CoverKind.TUBE
-    part = None if segment.sleeve_mm else _longest(segment)
-    return Clothing(max(wall, segment.sleeve_mm) / 1e3, shut, bore / 1e3, round_it / 1e3, part)
+    reach = None if segment.sleeve_mm else _longest(segment)
+    return Clothing(max(wall, segment.sleeve_mm) / 1e3, shut, bore / 1e3, round_it / 1e3, reach)
 
 
 def _longest(segment: Segment) -> tuple[float, float, float] | None:
