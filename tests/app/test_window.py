@@ -20,6 +20,7 @@ from umber_trunk.app.sheets.lay_sheet import LayDialog
 from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import Window
+from umber_trunk.core.demo import demo as named
 from umber_trunk.core.demo import shop_list
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
@@ -690,6 +691,24 @@ def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, demo: De
     assert window.rail.open["sizes"] == (0, 0)
     press(window, "Ctrl+Z")
     assert window.document.design == demo
+
+
+def test_how_sure_each_verdict_is(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    """What may turn out either way stands first; keys go down the rows, and the wire meant is chosen in the table."""
+    window = open_window(named("tractor"))
+    window.show_stage("sizes")
+    desk = sizes(window)
+    settled(qtbot, window)
+    desk.tab(5)
+    qtbot.waitUntil(lambda: desk.sure.found is not None, timeout=60_000)
+    chances = [one.chance for one, _ in desk.sure.view.rows]
+    assert 0.05 < chances[0] < 0.95
+    assert f"ok in {100 * chances[0]:.0f} of 100" in desk.sure.view.accessibleDescription()
+    assert "hang on what was guessed" in desk.sure.told.text()
+    at = next(n for n, (one, _) in enumerate(desk.sure.view.rows) if one.kind == "wire" and n)
+    for _ in range(at):
+        qtbot.keyClick(desk.sure.view, Qt.Key.Key_Down)
+    assert desk.wires.chosen_id() == desk.sure.view.rows[at][0].id
 
 
 def test_weakest_part_and_why(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]

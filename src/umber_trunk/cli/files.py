@@ -17,7 +17,7 @@ from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.mend.cures import cures_of, cures_of_all, finding_of
 from umber_trunk.core.results import Results
-from umber_trunk.core.sizes.sure import LOAD_SHARE, how_sure
+from umber_trunk.core.sizes.sure import LOAD_SHARE, how_sure, of_hundred
 from umber_trunk.core.sizes.twins import BAD_LUG_OHM, twins
 from umber_trunk.core.solve.margins import LoadFigures, WireFigures, figures_of_case
 from umber_trunk.core.solve.solution import joints_c
@@ -92,7 +92,9 @@ def _status(args: argparse.Namespace) -> int:
 def add_solve(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     _add_reading(parser)
-    parser.add_argument("--sure", action="store_true", help="how sure each verdict is, by the ± of lengths and loads")
+    parser.add_argument(
+        "--sure", action="store_true", help="how sure each verdict is, by the ± of lengths, loads and joints"
+    )
     parser.set_defaults(run=_solve)
 
 
@@ -280,12 +282,10 @@ def _solve(args: argparse.Namespace) -> int:
         )
     for doubt in doubts:
         if 0.005 < doubt.chance < 0.995:
-            print(
-                f"     {doubt.kind} {doubt.id}: ok in {100 * doubt.chance:.0f} of 100; most of the doubt is {doubt.because}"
-            )
+            print(f"     {doubt.kind} {doubt.id}: {of_hundred(doubt.chance)}; most of the doubt is {doubt.because}")
     if doubts:
         print(
-            f"     All others in more than 99 of 100 as said, by the ± of lengths and {200 * LOAD_SHARE:.0f} % of each load."
+            f"     All others in more than 99 of 100 as said, by the ± of lengths, {200 * LOAD_SHARE:.0f} % of each load and the joints nobody measured."
         )
     return 0
 

@@ -8,11 +8,12 @@ import random
 import numpy as np
 import pytest
 
+from conftest import design_of
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness import edits
-from umber_trunk.core.sizes.sure import LOAD_SHARE, how_sure
+from umber_trunk.core.sizes.sure import GUESSED_JOINT, LOAD_SHARE, how_sure
 from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.solution import solve
 
@@ -20,7 +21,7 @@ LONG = "UMBER_KILL_ROUNDS" in os.environ
 
 
 def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Every length and load of the barge drawn anew: the spread of each use within a tenth (long) of what was propagated, and the chance to
+    """Every length and load of the barge, and the guess of its joints, drawn anew: the spread of each use within a tenth (long) of what was propagated, and the chance to
     be within limits within the sampling's own reach."""
     results = analyse(demo("barge"))
     told = how_sure(results)
@@ -36,7 +37,9 @@ def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch)
             for one in design.segments
         ]
         loads = [edits.change(one, value=one.value * (1 + draw.gauss(0, LOAD_SHARE))) for one in design.loads]
-        found = figures(solve(edits.put_all(edits.put_all(design, "segments", lengths), "loads", loads), sizes, shelf=shelf))
+        drawn = edits.put_all(edits.put_all(design, "segments", lengths), "loads", loads)
+        drawn = edits.set_project(drawn, joint_ohm=max(0.0, design.project.joint_ohm * (1 + draw.gauss(0, GUESSED_JOINT))))
+        found = figures(solve(drawn, sizes, shelf=shelf))
         for key, load in found.loads.items():
             seen.setdefault(("load", key), []).append(load.used)
         for key, wire in found.wires.items():
@@ -57,8 +60,6 @@ def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch)
 def test_a_single_run_by_hand() -> None:
     """The drop goes with length and current: ± 10 % of a guessed length and 5 % of the load are √(5² + 5²) = 7.1 % of the use, a little
     more since warmer wire drops more."""
-    from conftest import design_of
-
     design = design_of("supply 24 V at battery", "pump 18 A at bow run 10 m")
     design = edits.put_all(
         design, "segments", [edits.change(one, measure=edits.change(one.measure, length_m=10.0, plus_minus_m=1.0)) for one in design.segments[:1]]
@@ -75,3 +76,14 @@ def test_the_shell_says_it(tmp_path: object, capsys: pytest.CaptureFixture[str])
     path.write_text(to_json(demo("barge")), "utf-8")
     assert main(["solve", str(path), "--sure"]) == 0
     assert "more than 99 of 100" in capsys.readouterr().out
+
+
+def test_joints_nobody_measured_are_one_doubt() -> None:
+    """Four joints of 5 mΩ at 18 A take 0.36 V; half as much again of it is one σ of the use, whatever the wires take."""
+    design = edits.set_project(design_of("supply 24 V at battery", "pump 18 A at bow run 1 m"), joint_ohm=0.005)
+    design = edits.put_all(design, "segments", [edits.change(one, measure=edits.change(one.measure, plus_minus_m=0.0)) for one in design.segments])
+    results = analyse(edits.set_size(design, [wire.id for wire in design.wires], "16 mm2"))
+    (load,) = (one for one in how_sure(results) if one.kind == "load")
+    allowed = results.figures.loads[load.id].allowed_v
+    assert load.because == "the joints nobody measured"
+    assert load.sd == pytest.approx(np.hypot(0.5 * 0.36 / allowed, 0.05 * load.used), rel=0.05)

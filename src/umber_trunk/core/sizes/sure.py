@@ -1,8 +1,9 @@
-"""How sure a verdict is: what the ± of lengths and loads does to the use of every limit.
+"""How sure a verdict is: what the ± of lengths, loads and joints does to the use of every limit.
 
 First order (ISO/IEC Guide 98-3, 5.1.2): each input is moved by its own σ, alone, the harness solved anew, and the moves of a use add as
 squares, u² = Σ (Δ use)². The chance to be within a limit is that of a normal spread about the use. Sizes stay as they are. Lengths have the
-± of the way they were measured; a load is taken to be within 10 % of what it is said to draw, nineteen times of twenty.
+± of the way they were measured; a load is taken to be within 10 % of what it is said to draw, nineteen times of twenty. What a joint has that nobody measured is one guess for all
+of them, right within a factor of two; those of one contact's sheet or of one end go together.
 """
 
 from __future__ import annotations
@@ -13,8 +14,9 @@ from statistics import NormalDist
 
 import numpy as np
 
+from umber_trunk.core.catalog.parts import Contact
 from umber_trunk.core.errors import Wanted, always, go_on_if
-from umber_trunk.core.harness.edits import change, put
+from umber_trunk.core.harness.edits import change, put, set_project
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.margins import Figures, figures
@@ -22,6 +24,8 @@ from umber_trunk.core.solve.solution import solve
 
 LOAD_SHARE = 0.05
 """One σ of a load whose current nobody measured."""
+JOINT_SHARE, GUESSED_JOINT = 0.3, 0.5
+"""One σ of joints whose resistance stands on a sheet or at an end, and of those nobody measured."""
 NORMAL = NormalDist()
 
 
@@ -38,7 +42,8 @@ class Sure:
 
 
 def how_sure(results: Results, wanted: Wanted = always) -> tuple[Sure, ...]:
-    """Every load and wire that has a use, the least sure first. As many solutions as there are lengths and loads, and one."""
+    """Every load and wire that has a use, the least sure first. As many solutions as there are lengths, loads and kinds of
+    joints, and one."""
     found = results.figures
     sizes = {key: one.size for key, one in found.wires.items()}
     shelf = found.solution.plant.shelf
@@ -60,6 +65,13 @@ def how_sure(results: Results, wanted: Wanted = always) -> tuple[Sure, ...]:
     return tuple(sorted(made, key=lambda one: (one.chance, -one.used)))
 
 
+def of_hundred(chance: float) -> str:
+    """A chance in words, never sure where it isn't."""
+    if chance > 0.995:
+        return "ok in over 99 of 100"
+    return "ok in under 1 of 100" if chance < 0.005 else f"ok in {100 * chance:.0f} of 100"
+
+
 def _uses(found: Figures) -> tuple[list[tuple[str, str]], np.ndarray]:
     """(what, the use of its worst limit) of all loads, then of all wires."""
     loads = {key: one.used for key, one in found.loads.items()}
@@ -77,3 +89,14 @@ def _moved(design: Design) -> Iterator[tuple[str, Design]]:
             yield f"the length of {segment.id}", put(design, "segments", change(segment, measure=longer))
     for load in design.loads:
         yield f"what {load.name} draws", put(design, "loads", change(load, value=load.value * (1 + LOAD_SHARE)))
+    if design.project.joint_ohm > 0:
+        more = design.project.joint_ohm * (1 + GUESSED_JOINT)
+        yield "the joints nobody measured", set_project(design, joint_ohm=more)
+    for part in design.parts:
+        if isinstance(part, Contact) and part.resistance_mohm:
+            more = part.resistance_mohm * (1 + JOINT_SHARE)
+            yield f"the joints of {part.name or part.id}", put(design, "parts", change(part, resistance_mohm=more))
+    for end in design.ends:
+        if any(cavity.joint_ohm for cavity in end.cavities):
+            cavities = tuple(change(one, joint_ohm=one.joint_ohm * (1 + JOINT_SHARE)) for one in end.cavities)
+            yield f"the joints at {end.name or end.id}", put(design, "ends", change(end, cavities=cavities))

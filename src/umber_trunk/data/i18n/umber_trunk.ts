@@ -19,6 +19,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/sizes/sure_tab.py"/>
+        <source>A dot is the use of the worst limit, the band two σ either side: by each length’s ±, 10 % of a load, and joints nobody measured.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/defect_sheet.py"/>
         <source>A fault seen</source>
         <translation type="unfinished"></translation>

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox
 
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.sizes.sure_tab import SurePanel
 from umber_trunk.app.desks.sizes.tabs import FusePictureView, SectionPicture, VoltsPicture
 from umber_trunk.app.desks.sizes.worth_tab import WorthPanel
 from umber_trunk.app.document import AFTER_PAINT_MS, Document
@@ -90,13 +91,15 @@ class SizesDesk(Desk):
         self.segment = QComboBox()
         self.segment.setAccessibleName("Cross-section of")
         self.segment.currentIndexChanged.connect(lambda _: self._draw())
-        self.worth = WorthPanel(self)
+        self.worth, self.sure = WorthPanel(self), SurePanel(self)
+        self.sure.chosen.connect(lambda kind, key: self.reveal(f"{kind}s", key))
         pages = (
             ("Steps", steps),
             ("Section", column(self.segment, self.pictures[0])),
             ("Volts", self.pictures[1]),
             ("Fuse", self.pictures[2]),
             ("Worth", self.worth),
+            ("Sure", self.sure),
         )
         self._tabs, line, stack = tabbed(self, pages)
         right = column(line, stack)
@@ -115,6 +118,7 @@ class SizesDesk(Desk):
             return
         self._fill_cases(analysis)
         self.worth.show_analysis(analysis)
+        self.sure.show_analysis(analysis)
         wires = sorted(self.figures(analysis).wires.values(), key=lambda w: w.rank)
         self.wires.show_rows(wires)
         culprits = sum(wire.rank[0] < -1 for wire in wires)
@@ -159,6 +163,7 @@ class SizesDesk(Desk):
         self._soon.stop()
         self._steps.drop()
         self.worth.close_background()
+        self.sure.close_background()
 
     def _ask_ladder(self) -> None:
         """The steps of the chosen wire, once the table is painted."""
@@ -203,7 +208,7 @@ class SizesDesk(Desk):
             self.looked_at.emit(self.figures(analysis))
 
     def tab(self, number: int) -> None:
-        """Brings up steps, section, volts, fuse or worth (0 to 4)."""
+        """Brings up steps, section, volts, fuse, worth or how sure all is (0 to 5)."""
         self._tabs[number].click()
 
     def find_least(self) -> None:

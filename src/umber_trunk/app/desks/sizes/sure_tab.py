@@ -1,0 +1,98 @@
+"""How sure the verdicts are: what the ± of lengths, loads and joints does to them, first what may turn out either way."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QHideEvent, QShowEvent
+from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+
+from umber_trunk.app.background import Background
+from umber_trunk.app.widgets.desk import Desk, hint
+from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.whiskers_view import WhiskersView
+from umber_trunk.core.results import Results
+from umber_trunk.core.sizes.sure import Sure, how_sure
+
+MOST_SHOWN = 60
+
+
+class SurePanel(QWidget):
+    """Works while it is shown; another design starts it over. Signals: chosen(kind, id)."""
+
+    chosen = Signal(str, str)
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._analysis: Results | None = None
+        self.found: tuple[Sure, ...] | None = None
+        self._work = Background(self)
+        self._work.answered.connect(self._show)
+        self._work.crashed.connect(desk.document.crashed)
+        self.view = WhiskersView()
+        self.view.chosen.connect(self.chosen)
+        self.told = Label()
+        self.told.setWordWrap(True)
+        room = QScrollArea()
+        room.setWidgetResizable(True)
+        room.setWidget(self.view)
+        room.setFrameShape(QScrollArea.Shape.NoFrame)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(
+            hint(
+                "A dot is the use of the worst limit, the band two σ either side: by each length’s ±, 10 % of a load, and joints nobody measured."
+            )
+        )
+        layout.addWidget(self.told)
+        layout.addWidget(room)
+
+    @property
+    def busy(self) -> bool:
+        """Whether it is being worked out."""
+        return self._work.busy
+
+    def close_background(self) -> None:
+        """Forgets what is under way."""
+        self._work.drop()
+
+    def show_analysis(self, analysis: Results) -> None:
+        """Starts over for another design."""
+        if analysis is not self._analysis:
+            self._analysis, self.found = analysis, None
+            self._work.drop()
+            self.view.show_rows([])
+            self._go_on()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._go_on()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self._work.drop()
+
+    def _go_on(self) -> None:
+        analysis = self._analysis
+        if analysis is None or not self.isVisible() or self.found is not None or self._work.busy:
+            return
+        self.told.setText("working it out: a harness solved for every length and load …")
+        self._work.ask(lambda wanted: how_sure(analysis, wanted))
+
+    def _show(self, found: tuple[Sure, ...]) -> None:
+        assert self._analysis is not None
+        self.found, figures = found, self._analysis.figures
+        names = {("load", key): one.load.name for key, one in figures.loads.items()}
+        names |= {("wire", key): f"{key}  {one.wire.name or one.wire.circuit}" for key, one in figures.wires.items()}
+        either_way = sorted(
+            found, key=lambda one: abs(round(one.chance, 3) - 0.5)
+        )  # what is as good as sure keeps its order
+        self.view.show_rows([(one, names[one.kind, one.id]) for one in either_way[:MOST_SHOWN]])
+        open_ = sum(0.05 < one.chance < 0.95 for one in found)
+        broken = sum(one.chance <= 0.05 for one in found)
+        said = (
+            "Nothing is fed yet."
+            if not found
+            else f"{len(found)} verdicts: {broken} broken for sure, {open_} hang on what was guessed, the others hold for sure (19 times of 20)."
+        )
+        more = f" The {MOST_SHOWN} least decided are drawn." if len(found) > MOST_SHOWN else ""
+        self.told.setText(said + more)
