@@ -41,9 +41,9 @@ def ours(made: Sections, outer: float, core: float, watts: float, wall: float = 
 
 @pytest.mark.timeout(1200 if LONG else 120)
 def test_bundles_are_as_warm_as_a_volume_model_finds_them() -> None:
-    """−3 to +12 % of the rise in nine of ten, none over +15 %; no snug cover makes a bundle cooler than it is bare."""
+    """−3 to +12 % of the rise in 49 of 50, none over +13 %; no snug cover makes a bundle cooler than it is bare."""
     off: dict[str, list[float]] = {"bare": [], "snug": [], "tube": []}
-    for number in range(68 if LONG else 5):
+    for number in range(200 if LONG else 5):
         draw = random.Random(number)
         count, area = draw.choice((2, 3, 4, 5, 7, 9, 12, 15, 19, 24, 30)), draw.choice((0.5, 0.75, 1.0, 1.5, 2.5, 4.0))
         watts = draw.uniform(3, 14) / count**0.8
@@ -61,10 +61,10 @@ def test_bundles_are_as_warm_as_a_volume_model_finds_them() -> None:
                 seen[name] = max(seen[name], seen["bare"])
             off[name].append(mine / seen[name] - 1)
             assert name != "snug" or mine >= bare - 1e-6
-            assert -0.03 <= off[name][-1] <= 0.15, (name, number, count, area, bore / enclosing, off[name][-1])
+            assert -0.03 <= off[name][-1] <= 0.13, (name, number, count, area, bore / enclosing, off[name][-1])
     for name, some in off.items():
         inside = np.mean([-0.03 <= share <= 0.12 for share in some])
-        assert inside >= 0.9, (name, sorted(some))
+        assert inside >= 0.98, (name, sorted(some))
 
 
 @pytest.mark.timeout(1200 if LONG else 120)
