@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from functools import lru_cache
 from itertools import groupby
 
 import segno
@@ -185,9 +186,16 @@ QUIET = 2
 """Modules of white round a code."""
 
 
+@lru_cache(maxsize=4096)
+def _modules(text: str) -> tuple[bytearray, ...]:
+    """The squares of a QR code, row by row: both ends of a wire bear the same one."""
+    rows: tuple[bytearray, ...] = segno.make(text, micro=False, error="m").matrix
+    return rows
+
+
 def draw_code(painter: QPainter, text: str, box: QRectF) -> None:
     """A QR code in a square, its quiet zone around it."""
-    matrix = segno.make(text, micro=False, error="m").matrix
+    matrix = _modules(text)
     side = min(box.width(), box.height()) / (len(matrix) + 2 * QUIET)
     left, top = box.left() + QUIET * side, box.top() + QUIET * side
     whole = side * (len(matrix) + 2 * QUIET)

@@ -217,18 +217,44 @@ def rim_film_w_m2k(
     turns of a reel round it. A cover bridges the wires, and what air it shuts in is worth more than the little surface it adds: no
     covered bundle runs cooler than it would bare (a lone wire may).
     """
-    lost, share = np.maximum(watts, 1e-9), np.asarray(rim_share)
-    rise = rim_rise_k(lost, radius_m, ambient_c, share, air_m_s, outside)
-    if np.any(sleeve_m):
-        outer = radius_m + sleeve_m
-        over = rim_rise_k(lost, outer, ambient_c, (share * radius_m + sleeve_m) / outer, air_m_s, outside)
-        covered = over + lost * np.log(outer / radius_m) / (2 * np.pi * SLEEVE_W_MK * share)
-        rise = np.where(share < 1, np.maximum(covered, rise), covered)
+    lost = np.maximum(watts, 1e-9)
+    rise = rim_rise_k(lost, radius_m, ambient_c, rim_share, air_m_s, outside)
+    sleeved = np.flatnonzero(np.broadcast_to(sleeve_m, rise.shape))
+    if len(sleeved):
+        rise[sleeved] = _covered_k(
+            *_some(sleeved, rise, lost, radius_m, ambient_c, rim_share, sleeve_m, air_m_s),
+            None if outside is None else outside.at(sleeved),
+        )
     if outside is not None and outside.covered_m.any():  # the hottest place: under the cover, or where it is bare
-        bare = rim_rise_k(lost, radius_m, ambient_c, share, air_m_s, outside.bare)
-        warmest = bare + covered_share(rise, bare, lost, outside) * np.maximum(rise - bare, 0.0)
-        rise = np.where(outside.covered_m > 0, warmest, rise)
+        part = np.flatnonzero(outside.covered_m > 0)
+        here = outside.at(part)
+        warm, watt, radius, air, share, wind = _some(part, rise, lost, radius_m, ambient_c, rim_share, air_m_s)
+        bare = rim_rise_k(watt, radius, air, share, wind, here.bare)
+        rise[part] = bare + covered_share(warm, bare, watt, here) * np.maximum(warm - bare, 0.0)
     return _seen(lost, radius_m, rise)
+
+
+def _some(at: NDArray[np.intp], first: Floats, *columns: Floats | float) -> list[Floats]:
+    """These rows of columns, some of which may be one figure for all."""
+    return [np.broadcast_to(np.asarray(one, dtype=float), first.shape)[at] for one in (first, *columns)]
+
+
+def _covered_k(
+    bare_k: Floats,
+    lost: Floats,
+    radius_m: Floats,
+    ambient_c: Floats,
+    share: Floats,
+    sleeve_m: Floats,
+    air_m_s: Floats,
+    outside: Outside | None,
+) -> Floats:
+    """Rise of the rim under a snug cover, for those that rise so far bare."""
+    outer = radius_m + sleeve_m
+    over = rim_rise_k(lost, outer, ambient_c, (share * radius_m + sleeve_m) / outer, air_m_s, outside)
+    covered = over + lost * np.log(outer / radius_m) / (2 * np.pi * SLEEVE_W_MK * share)
+    result: Floats = np.where(share < 1, np.maximum(covered, bare_k), covered)
+    return result
 
 
 def _seen(watts: Floats, radius_m: Floats, rise_k: Floats) -> Floats:

@@ -14,7 +14,7 @@ from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Wire
 from umber_trunk.core.physics.fuses import next_rating
 from umber_trunk.core.results import Results
-from umber_trunk.core.sizes.twins import by_nodes, twins
+from umber_trunk.core.sizes.twins import by_nodes, endangered
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.solve.plant import SMALLEST_STAND_IN, spec_of
@@ -217,7 +217,7 @@ def _materials(design: Design, index: Index) -> Iterator[Finding]:
 
 def _twins(results: Results) -> Iterator[Finding]:
     """Conductors in parallel whose twins wouldn't stand it if one opened."""
-    for one in results.once(twins):
+    for one in results.once(endangered):
         if not one.ok:
             yield Finding.of(
                 "wire.twin", NOTE, "sizes", "wires", one.worst, value=", ".join(one.wires), count=one.conductors,

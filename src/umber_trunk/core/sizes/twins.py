@@ -56,26 +56,69 @@ def by_nodes(plant: Plant) -> list[list[int]]:
     return list(found.values())
 
 
+@dataclass(frozen=True)
+class _Group:
+    """Rows of wires that share a current, the one whose loss weighs most, and the heat it leaves them, about."""
+
+    rows: list[int]
+    gone: int
+    watts: float
+
+
 def twins(results: Results) -> tuple[Twin, ...]:
     """Groups of conductors in parallel that carry a current: of very many the MOST whose twins would lose most."""
+    return _solved(results, _groups(results.figures))
+
+
+def endangered(results: Results) -> tuple[Twin, ...]:
+    """Those of them that one open conductor may bring beyond what they stand, the others left unsolved: `_stands` says so."""
     found = results.figures
+    return _solved(results, [group for group in _groups(found) if not _stands(found, group)])
+
+
+def _groups(found: Figures) -> list[_Group]:
     plant = found.solution.plant
-    sizes = {wire.id: found.wires[wire.id].size for wire in plant.wires}
-    groups: list[tuple[float, list[int], int]] = []
+    groups = []
     for rows in plant.index.once_wired("by nodes", lambda: by_nodes(plant)):
         if sum(plant.parallel[rows]) < 2:
             continue
         amps = np.array([found.wires[plant.wires[row].id].amps for row in rows]) / plant.parallel[rows]
-        if amps.max() < 0.1:
-            continue
-        gone = rows[int(np.argmax(amps))]  # the one whose loss weighs most
-        watts = float(np.max(np.square(amps) / plant.area_mm2[rows]))
-        groups.append((watts, rows, gone))
+        if amps.max() >= 0.1:
+            watts = float(np.max(np.square(amps) / plant.area_mm2[rows]))
+            groups.append(_Group(rows, rows[int(np.argmax(amps))], watts))
+    return groups
+
+
+def _stands(found: Figures, group: _Group) -> bool:
+    """Whether the others surely stand it: all of a wire's rise, its neighbours' part too, as the square of its current, in a resistance as
+    warm as its jacket's limit."""
+    plant = found.solution.plant
+    left = {row: int(plant.parallel[row]) - (row == group.gone) for row in group.rows}
+    for row in (row for row, count in left.items() if count):
+        wire = found.wires[plant.wires[row].id]
+        ohm = {one: float(found.cases[wire.case].wire_ohm[one]) * float(plant.parallel[one]) for one in group.rows}
+        total = sum(found.wires[plant.wires[one].id].amps for one in group.rows)
+        alone = total / sum(count / ohm[one] for one, count in left.items() if count) / ohm[row]
+        alpha, air = (
+            float(plant.bodies.alpha_per_k[row]),
+            min(float(case.ambient_c[row]) for case in found.solution.cases),
+        )
+        grown = (1 + alpha * (wire.limit_c - 20)) / (1 + alpha * (wire.conductor_c - 20))
+        now = max(wire.amps / float(plant.parallel[row]), 1e-9)
+        if air + (wire.conductor_c - air) * (alone / now) ** 2 * max(grown, 1.0) > wire.limit_c:
+            return False
+    return True
+
+
+def _solved(results: Results, groups: list[_Group]) -> tuple[Twin, ...]:
+    found = results.figures
+    plant = found.solution.plant
+    sizes = {wire.id: found.wires[wire.id].size for wire in plant.wires}
+    heaviest = sorted(range(len(groups)), key=lambda at: -groups[at].watts)[:MOST]
     made: list[Twin] = []
-    heaviest = sorted(range(len(groups)), key=lambda at: -groups[at][0])[:MOST]
-    for _, rows, gone in (groups[at] for at in sorted(heaviest)):
-        then = figures(solve(_without(results.design, plant, gone), sizes, shelf=plant.shelf))
-        made.append(_judged(found, then, plant, rows, gone))
+    for group in (groups[at] for at in sorted(heaviest)):
+        then = figures(solve(_without(results.design, plant, group.gone), sizes, shelf=plant.shelf))
+        made.append(_judged(found, then, plant, group.rows, group.gone))
     return tuple(made)
 
 
