@@ -221,16 +221,17 @@ def rim_film_w_m2k(
     rise = rim_rise_k(lost, radius_m, ambient_c, rim_share, air_m_s, outside)
     sleeved = np.flatnonzero(np.broadcast_to(sleeve_m, rise.shape))
     if len(sleeved):
-        rise[sleeved] = _covered_k(
-            *_some(sleeved, rise, lost, radius_m, ambient_c, rim_share, sleeve_m, air_m_s),
-            None if outside is None else outside.at(sleeved),
+        warm, watt, radius, air, share, wall, wind = _some(
+            sleeved, rise, lost, radius_m, ambient_c, rim_share, sleeve_m, air_m_s
         )
+        here = None if outside is None else outside.at(sleeved)
+        rise[sleeved] = _covered_k(warm, watt, radius, air, share, wall, wind, here)
     if outside is not None and outside.covered_m.any():  # the hottest place: under the cover, or where it is bare
         part = np.flatnonzero(outside.covered_m > 0)
-        here = outside.at(part)
+        partly = outside.at(part)
         warm, watt, radius, air, share, wind = _some(part, rise, lost, radius_m, ambient_c, rim_share, air_m_s)
-        bare = rim_rise_k(watt, radius, air, share, wind, here.bare)
-        rise[part] = bare + covered_share(warm, bare, watt, here) * np.maximum(warm - bare, 0.0)
+        bare = rim_rise_k(watt, radius, air, share, wind, partly.bare)
+        rise[part] = bare + covered_share(warm, bare, watt, partly) * np.maximum(warm - bare, 0.0)
     return _seen(lost, radius_m, rise)
 
 
