@@ -277,9 +277,7 @@ def _solve(args: argparse.Namespace) -> int:
         print(f"{'ok  ' if wire.ok else 'LOOK'} {wire.wire.id:10} {wire.shown_size:10} {wire.amps:8.2f} A "
               f"{wire.conductor_c:6.0f} °C {wire.length_m:7.2f} m  {wire.worst.limit} {wire.worst.margin:+.0%}")  # fmt: skip
     for one in analysis.once(twins):
-        print(
-            f"{'ok  ' if one.ok else 'NOTE'} {', '.join(one.wires)}: if one of {one.conductors} opens, another carries {one.open_amps:.1f} A at {one.open_c:.0f} °C; with 1 mΩ more in a lug {one.bad_amps:.1f} A at {one.bad_c:.0f} °C"
-        )
+        print(f"{'ok  ' if one.ok else 'NOTE'} {', '.join(one.wires)}: {one.told}")
     for doubt in doubts:
         if 0.005 < doubt.chance < 0.995:
             print(f"     {doubt.kind} {doubt.id}: {of_hundred(doubt.chance)}; most of the doubt is {doubt.because}")

@@ -11,7 +11,7 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Case, Design
 from umber_trunk.core.kit.cutlist import cuts
-from umber_trunk.core.sizes.twins import twins
+from umber_trunk.core.sizes.twins import endangered, twin_of, twins
 from umber_trunk.core.solve.solution import joints_c
 from umber_trunk.store.listing.merge import add_wires
 from umber_trunk_helpers import list_of
@@ -108,6 +108,13 @@ def test_a_pair_is_told_what_one_bad_lug_does_to_the_other() -> None:
     assert record.conductors == 2
     assert record.open_c == pytest.approx(alone.conductor_c, abs=0.5)
     assert not analyse(one).once(twins)
+    # what isn't solved anew for a finding is what stands it: at every size and warmth the two agree
+    for size in ("4 mm2", "6 mm2", "10 mm2", "16 mm2"):
+        for ambient in (20.0, 45.0, 60.0):
+            there = analyse(edits.set_project(edits.set_size(edits.put(one, "wires", twin), ["W1", "W9"], size), ambient_c=ambient))
+            assert [each for each in there.once(twins) if not each.ok] == [each for each in there.once(endangered) if not each.ok]
+    assert twin_of(results, "W9") == pair
+    assert twin_of(results, "W2") is None
 
 
 def test_a_bad_contact_has_a_temperature_of_its_own() -> None:

@@ -45,6 +45,14 @@ class Twin:
         """Whether the others stand it if one opens."""
         return self.open_c <= self.limit_c
 
+    @property
+    def told(self) -> str:
+        """The case in words."""
+        return (
+            f"if one of {self.conductors} opens, another carries {self.open_amps:.1f} A at {self.open_c:.0f} °C; "
+            f"with 1 mΩ more in a lug {self.bad_amps:.1f} A at {self.bad_c:.0f} °C"
+        )
+
 
 def by_nodes(plant: Plant) -> list[list[int]]:
     """Rows of wires that join the same two nodes."""
@@ -74,6 +82,13 @@ def endangered(results: Results) -> tuple[Twin, ...]:
     """Those of them that one open conductor may bring beyond what they stand, the others left unsolved: `_stands` says so."""
     found = results.figures
     return _solved(results, [group for group in _groups(found) if not _stands(found, group)])
+
+
+def twin_of(results: Results, wire_id: str) -> Twin | None:
+    """What becomes of the others that share a wire's current; None where it has it alone."""
+    row = results.figures.solution.plant.row.get(wire_id, -1)
+    group = next((group for group in _groups(results.figures) if row in group.rows), None)
+    return _solved(results, [group])[0] if group is not None else None
 
 
 def _groups(found: Figures) -> list[_Group]:

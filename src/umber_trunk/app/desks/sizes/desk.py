@@ -29,6 +29,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.candidates import Candidate, Ladder, ladder
+from umber_trunk.core.sizes.twins import Twin, twin_of
 from umber_trunk.core.solve.margins import Figures, Limit, WireFigures, figures_of_case
 from umber_trunk.core.units import significant
 from umber_trunk.core.why import Derivation
@@ -179,6 +180,7 @@ class SizesDesk(Desk):
             lambda _: (
                 closeup(analysis.design, figures, chosen),
                 ladder(analysis.design, analysis.sizes, chosen, analysis.shelf),
+                twin_of(analysis, chosen),
             )
         )
 
@@ -217,7 +219,7 @@ class SizesDesk(Desk):
 
         LeastCopper(self.document, self).open()
 
-    def _show_ladder(self, answer: tuple[Closeup, Ladder]) -> None:
+    def _show_ladder(self, answer: tuple[Closeup, Ladder, Twin | None]) -> None:
         self._closeup = answer[0]
         self._fill_segments()
         self._draw()
@@ -233,7 +235,13 @@ class SizesDesk(Desk):
             else []
         )
         together = " A step gives both one size (house rule)." if len(names) > 1 else ""
-        self.about.setText(f"{' and '.join(names)}.{together}")
+        twin = answer[2]
+        shared = (
+            ""
+            if twin is None
+            else f" {'✕ ' if not twin.ok else ''}Side by side: {twin.told}, of {twin.limit_c:.0f} °C."
+        )
+        self.about.setText(f"{' and '.join(names)}.{together}{shared}")
 
     def _fill_segments(self) -> None:
         """Where the chosen wire runs hottest, then every segment, the warmest first."""
