@@ -276,7 +276,7 @@ def test_size_says_its_doubts_and_its_assumptions(capsys: pytest.CaptureFixture[
 
 @pytest.mark.parametrize(
     ("option", "hotter"),
-    [(["--enclosed"], 1.1), (["--coiled", "3"], 2.0), (["--sun"], 1.05), (["--altitude", "3000m"], 1.03), (["--jacket", "pvc70"], 0.99)],
+    [(["--enclosed"], 1.07), (["--coiled", "3"], 2.0), (["--sun"], 1.05), (["--altitude", "3000m"], 1.03), (["--jacket", "pvc70"], 0.99)],
 )  # fmt: skip
 def test_surroundings_take_their_share(capsys: pytest.CaptureFixture[str], option: list[str], hotter: float) -> None:
     base = ["size", "--supply", "24V", "--run", "2m", "--load", "20A", "--size", "2.5 mm2", "--max-drop", "20%", "--json"]

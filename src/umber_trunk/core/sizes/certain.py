@@ -25,8 +25,8 @@ from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import Outside, Surroundings
 from umber_trunk.core.sizes.abreast import Abreast
 from umber_trunk.core.sizes.groups import Group
-from umber_trunk.core.sizes.places import Places
 from umber_trunk.core.sizes.program import Rows
+from umber_trunk.core.sizes.step_places import Places
 from umber_trunk.core.sizes.tried import DRAWN_LEAST, DRAWN_MOST, RANKS, SECTIONS, Tried, least_share
 from umber_trunk.core.solve.margins import Figures
 from umber_trunk.core.usual import MET
