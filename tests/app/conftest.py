@@ -18,6 +18,7 @@ from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.window import Window
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sizes import floor
 from umber_trunk.store.project import ProjectFile
 
 USUAL_S = 0.06
@@ -108,3 +109,9 @@ def settled(qtbot, window: Window) -> None:  # type: ignore[no-untyped-def]
     """Waits until everything shown belongs to the design shown."""
     document = window.document
     qtbot.waitUntil(lambda: document.fresh and not document.ahead and not any(d.busy for d in window.desks.values()), timeout=20_000)
+
+
+@pytest.fixture(autouse=True)
+def _short_proofs(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Least copper's floor is raised by one branching, as far as a window's tests look at it."""
+    monkeypatch.setattr(floor, "BRANCHES", 1)

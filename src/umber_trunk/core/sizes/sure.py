@@ -26,6 +26,8 @@ LOAD_SHARE = 0.05
 """One σ of a load whose current nobody measured."""
 JOINT_SHARE, GUESSED_JOINT = 0.3, 0.5
 """One σ of joints whose resistance stands on a sheet or at an end, and of those nobody measured."""
+COLLAPSED = 3.0
+"""Use that counts where an input's σ leaves a load no voltage at which it can be fed."""
 NORMAL = NormalDist()
 
 
@@ -52,7 +54,9 @@ def how_sure(results: Results, wanted: Wanted = always) -> tuple[Sure, ...]:
     for name, design in _moved(results.design):
         go_on_if(wanted)
         names.append(name)
-        moved.append(_uses(figures(solve(design, sizes, shelf=shelf)))[1] - now)
+        then = _uses(figures(solve(design, sizes, shelf=shelf)))[1]
+        then = np.where(np.isfinite(then), then, COLLAPSED)
+        moved.append(np.subtract(then, now, out=np.zeros(len(now)), where=np.isfinite(now)))
     apart = np.array(moved).reshape(len(names), len(keys))
     sd = np.sqrt(np.square(np.nan_to_num(apart)).sum(axis=0))
     made = []
