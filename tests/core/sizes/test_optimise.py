@@ -1,6 +1,7 @@
 """The optimiser against brute force and its own bound; chains, close-ups and worths."""
 
 import itertools
+import os
 
 import numpy as np
 import pytest
@@ -17,6 +18,7 @@ from umber_trunk.core.harness.model import Cavity, Design
 from umber_trunk.core.physics.constants import FILLING_W_MK
 from umber_trunk.core.physics.film import film_w_m2k
 from umber_trunk.core.sample import generated
+from umber_trunk.core.sizes import floor
 from umber_trunk.core.sizes.floor import Best, Floor
 from umber_trunk.core.sizes.groups import Group, groups_of
 from umber_trunk.core.sizes.metre import metre_of
@@ -29,6 +31,13 @@ from umber_trunk.core.solve.margins import figures, figures_of_case
 from umber_trunk.core.solve.solution import solve
 
 STEPS = ["0.5 mm2", "0.75 mm2", "1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2", "6 mm2", "10 mm2", "16 mm2"]
+
+
+@pytest.fixture(autouse=True)
+def _short_proofs(monkeypatch: pytest.MonkeyPatch) -> None:
+    """One branching of the floor in the normal run, all by --long."""
+    if "UMBER_KILL_ROUNDS" not in os.environ:
+        monkeypatch.setattr(floor, "BRANCHES", 1)
 
 
 def small(*lines: str, **rules: object) -> Design:
