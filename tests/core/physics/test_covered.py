@@ -71,7 +71,7 @@ def test_bundles_are_as_warm_as_a_volume_model_finds_them() -> None:
 def test_a_cover_on_part_of_a_stretch_counts_along_it() -> None:
     """Against a stretch cut into 300 pieces: heat led by copper of 395 W/mK (a handbook's at 60 °C), each piece warm by what the volume
     model finds for its section, as a power of the loss. −3 to +12 % of the hottest rise; never under bare, never over covered all along."""
-    for number in range(40 if LONG else 3):
+    for number in range(40 if LONG else 2):
         draw = random.Random(number)
         count, area = draw.choice((3, 7, 12)), draw.choice((0.75, 1.5, 4.0))
         made, outer, core = section(count, area)

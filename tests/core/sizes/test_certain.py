@@ -116,20 +116,21 @@ def test_no_section_found_is_better_than_is_allowed_for(n: int) -> None:
 
 
 @pytest.mark.parametrize(
-    ("design", "most"), [(generated(50), 0.03), (generated(50, seed=3), 0.03), (demo("computer"), 0.03), (demo("shore"), 0.03), (demo("loops"), 0.03)]
+    "design",
+    [generated(50), demo("computer"), *([generated(50, seed=3), demo("shore"), demo("loops"), demo("barge"), demo("tractor")] if LONG else [])],
 )
-def test_what_is_left_open_is_small(design: Design, most: float) -> None:
+def test_what_is_left_open_is_small(design: Design) -> None:
     found = optimise(design)
     assert found.met
-    assert 0 <= found.gap <= most
+    assert 0 <= found.gap <= 0.03
 
 
 def test_the_bound_is_told_as_it_rises(monkeypatch: pytest.MonkeyPatch) -> None:
     """Each time one hears of it nothing has got worse, and what is returned is the last."""
-    monkeypatch.setattr(floor, "BRANCHES", 3)
+    monkeypatch.setattr(floor, "BRANCHES", 2)
     heard: list[tuple[float, float]] = []
     found = optimise(demo("tractor"), better=lambda one: heard.append((one.objective, one.bound)))
-    assert len(heard) > 3
+    assert len(heard) > 2
     assert all(b[0] <= a[0] and b[1] >= a[1] * (1 - 1e-9) for a, b in itertools.pairwise(heard) if b[0] == a[0])
     assert heard[-1][0] == found.objective
     assert found.gap <= 0.03
