@@ -14,7 +14,7 @@ from umber_trunk.core.sizes.sure import Sure, of_hundred
 ROW_PT = 2.4
 """Height of a row, in heights of a line."""
 MOST_USED = 1.5
-"""Uses beyond are drawn at the edge, with an arrow's worth of words."""
+"""Uses beyond are drawn at the edge."""
 
 
 class WhiskersView(QWidget):

@@ -92,6 +92,12 @@ class Outside:
         )
 
     @property
+    def conduit_m(self) -> Floats:
+        """Outside width of the conduits that somebody chose, 0 for others."""
+        result: Floats = np.where(self.bore_m > 0, self.bore_m + 2 * self.tube_wall_m, 0.0)
+        return result
+
+    @property
     def bare(self) -> Outside:
         """The same with nothing on it."""
         none = np.zeros_like(self.bore_m)

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.physics.bundle import Sections, Strands, rim_film_w_m2k
+from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.response import Response
 from umber_trunk.core.physics.shield import shields
@@ -28,6 +29,24 @@ from umber_trunk.core.usual import MET
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 PASSES = 5
+
+
+def held_used(found: Figures, rows: Ints, made: list[Conductor], standing: Standing) -> Floats:
+    """What is held for ever of what the fuses before guarded wire rows (m,) may let through, over what the wires so made bear."""
+    plant = found.solution.plant
+    guards = [guard for row in rows.tolist() if (guard := found.guards[row]) is not None]
+    rating, fault = np.array([(guard.rating_a, guard.fault_a) for guard in guards]).reshape(-1, 2).T
+    project = plant.design.project
+    return shields(
+        rating,
+        standing,
+        made,
+        plant.parallel[rows],
+        fault,
+        project.fuse_rule,
+        project.fuse_allowance_k,
+        steady_only=True,
+    ).used
 
 
 @dataclass(frozen=True)
@@ -114,12 +133,17 @@ class _Combinations:
 
     def solved(self, amps: Sequence[Floats]) -> tuple[NDArray[np.bool_], list[Floats]]:
         """(which break a limit for sure (m,); for each case the temperatures (m, 2) that both have at least)."""
-        outer, core, jacket_k, ohm, alpha, limit = self._bodies()
+        bodies, limit = self._bodies
+        outer, core, jacket_k, jacket, ohm, alpha = (
+            column.reshape(-1, 2)
+            for column in (
+                bodies.outer_m, bodies.conductor_m, bodies.jacket_w_mk, bodies.jacket_km_w, bodies.ohm_per_m_20, bodies.alpha_per_k
+            )
+        )  # fmt: skip
         strands = Strands(outer, core, jacket_k)
         d = outer.sum(axis=1)
         x = (d[:, None] - outer) / 2 * np.array([1.0, -1.0])
         sections = Sections.of(np.stack([x, 0 * x], axis=-1), strands, d)
-        jacket = np.log(outer / core) / (2 * np.pi * jacket_k)
         solution = self.found.solution
         plant, heat = solution.plant, solution.heat
         bundle, wire = heat.bundle[self.first], heat.wire[self.pairs]
@@ -151,8 +175,9 @@ class _Combinations:
     def _outside(self) -> Outside:
         """What stands round each, led along by what lies there."""
         heat = self.found.solution.heat
-        _, _, _, ohm, alpha, _ = self._bodies()
-        return replace(heat.bundles.outside.at(heat.bundle[self.first]), led_w_m_k=led_w_m_k(ohm, alpha).sum(axis=1))
+        bodies, _ = self._bodies
+        led = led_w_m_k(bodies.ohm_per_m_20, bodies.alpha_per_k).reshape(-1, 2).sum(axis=1)
+        return replace(heat.bundles.outside.at(heat.bundle[self.first]), led_w_m_k=led)
 
     def _film(self, sections: Sections, total: Floats, air: Floats, bundle: Ints) -> Floats:
         bundles = self.found.solution.heat.bundles
@@ -172,8 +197,7 @@ class _Combinations:
         if not len(at):
             return broken
         made = [self.made[place][side] for place in at.tolist()]
-        kept = [guard for row in rows[at].tolist() if (guard := guards[row]) is not None]
-        bundles, project = heat.bundles, plant.design.project
+        bundles = heat.bundles
         standing = Standing(
             celsius=celsius[at], air_c=air[at], own_km_w=own[at], own_w=lost[at, side], total_w=lost[at].sum(axis=1), alike=plant.parallel[rows[at]],
             radius_m=sections.radius_m[at], rim_share=sections.rim_share[at], sleeve_m=bundles.sleeve_m[bundle[at]],
@@ -181,17 +205,12 @@ class _Combinations:
             ohm_20=np.array([one.ohm_per_m_20 for one in made]), alpha=np.array([one.metal.alpha_per_k for one in made]), amps=0 * own[at],
             response=Response.of(np.ones((len(at), 1)), np.ones((len(at), 1))),
         )  # fmt: skip
-        used = shields(
-            np.array([guard.rating_a for guard in kept]), standing, made, plant.parallel[rows[at]], np.array([guard.fault_a for guard in kept]),
-            project.fuse_rule, project.fuse_allowance_k, steady_only=True,
-        ).used  # fmt: skip
+        used = held_used(self.found, rows[at], made, standing)
         broken[at] = used > MET
         return broken
 
-    def _bodies(self) -> tuple[Floats, ...]:
-        """(outside and metal diameters [m], jackets' conductivity, ohm per metre at 20 °C, its coefficient, limit), (m, 2) each."""
-        rows = [
-            [(c.outer_mm / 1e3, c.conductor_mm / 1e3, c.jacket.k_w_mk, c.ohm_per_m_20, c.metal.alpha_per_k, c.jacket.limit_c) for c in both]
-            for both in self.made
-        ]  # fmt: skip
-        return tuple(np.array(rows, dtype=float).reshape(-1, 2, 6).transpose(2, 0, 1))
+    @cached_property
+    def _bodies(self) -> tuple[WireBodies, Floats]:
+        """(what both are made of, flat: the two of each combination one after the other; their jackets' limits (m, 2))."""
+        flat = [one for both in self.made for one in both]
+        return WireBodies.of(flat), np.array([one.jacket.limit_c for one in flat]).reshape(-1, 2)

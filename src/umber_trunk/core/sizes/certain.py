@@ -21,9 +21,8 @@ from umber_trunk.core.physics.bundle import Strands
 from umber_trunk.core.physics.film import film_w_m2k, surface_rise_k
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.response import Response
-from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import Outside, Surroundings
-from umber_trunk.core.sizes.abreast import Abreast
+from umber_trunk.core.sizes.abreast import Abreast, held_used
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Rows
 from umber_trunk.core.sizes.step_places import Places
@@ -63,15 +62,14 @@ class Certain:
         found: Figures,
         groups: Sequence[Group],
         amps: Sequence[Floats],
-        least: Sequence[int] | None = None,
-        most: Sequence[int] | None = None,
+        least: Sequence[int],
+        most: Sequence[int],
         known: Known | None = None,
     ) -> None:
         """amps: least heating current of every wire, one array (wires,) for each case; least, most: the first and the last
-        step that each group may take (all of them); known: what was found where no less was open."""
+        step that each group may take; known: what was found where no less was open."""
         self.found, self.groups, self.amps = found, groups, amps
-        self.lowest = list(least) if least is not None else [0] * len(groups)
-        self.highest = list(most) if most is not None else [len(group.steps) - 1 for group in groups]
+        self.lowest, self.highest = list(least), list(most)
         self._places = Places.of(found, groups)
         self._known_answers: dict[tuple[int, bool], tuple[Floats, Floats]] = {}
         self._known = known
@@ -294,8 +292,7 @@ class Certain:
     def _outside_m(self, at: Ints, packed_mm: Floats) -> Floats:
         """Width of what gives off heat round a packed width: a cover on it, or the tube it lies in."""
         bundles, bundle = self.found.solution.heat.bundles, self._places.bundle[at]
-        tube = np.where(bundles.outside.bore_m > 0, bundles.outside.bore_m + 2 * bundles.outside.tube_wall_m, 0.0)
-        result: Floats = np.maximum(packed_mm / 1e3 + 2 * bundles.sleeve_m[bundle], tube[bundle])
+        result: Floats = np.maximum(packed_mm / 1e3 + 2 * bundles.sleeve_m[bundle], bundles.outside.conduit_m[bundle])
         return result
 
     def _used(self, at: Ints, packed_mm: Floats, rank: int = 0) -> Floats:
@@ -360,24 +357,19 @@ class Certain:
 
     def _held(self, case: int, at: Ints, packed_mm: Floats, rank: int) -> Floats:
         """What is held for ever of what the fuse may let through (m,): never more than its real use."""
-        places, plant = self._places, self.found.solution.plant
-        project, none = plant.design.project, np.zeros(len(at))
+        places, none = self._places, np.zeros(len(at))
         row, air = places.row[at], self._air_c[case][at]
         wind, wide = self.found.solution.heat.bundles.air_m_s[places.bundle[at]], self._outside_m(at, packed_mm)
         felt, share = self._felt(case, at, wide)
         warm = np.where(felt > 0, share * surface_rise_k(np.maximum(felt, 1e-12), wide, air, wind), 0.0)
         made = [places.made[place] for place in at.tolist()]
-        guards = [guard for one in row.tolist() if (guard := self.found.guards[one]) is not None]
         standing = Standing(
             celsius=air + warm, air_c=air, own_km_w=places.jacket_km_w[at] + self._own_km_w(at, wide, rank),
             own_w=none, total_w=felt, alike=none + 1, radius_m=wide / 2, rim_share=none + 1, sleeve_m=none, air_m_s=wind,
             outside=Outside.of([Surroundings()] * len(at)), ohm_20=places.ohm_20[at], alpha=places.alpha[at], amps=none,
             response=Response.of(np.ones((len(at), 1)), np.ones((len(at), 1))),
         )  # fmt: skip
-        return shields(
-            np.array([guard.rating_a for guard in guards]), standing, made, plant.parallel[row], np.array([guard.fault_a for guard in guards]),
-            project.fuse_rule, project.fuse_allowance_k, steady_only=True,
-        ).used  # fmt: skip
+        return held_used(self.found, row, made, standing)
 
     @cached_property
     def _least_w(self) -> list[tuple[Floats, Floats]]:

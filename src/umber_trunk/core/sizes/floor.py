@@ -294,14 +294,17 @@ class _Free:
 
 
 def _least_a(solution: Solution, row: int, widest: CaseSolution) -> float:
-    """The least a load may draw when it is fed within its drop: power at the volts that the thickest wires leave it, or at its nominal
-    ones if these are less, resistance at the lowest."""
+    """The least a load may draw when it is fed within its drop: resistance at the lowest volts, power at the highest. Those are what the
+    thickest wires leave it while every load draws the least it may with them; beside a resistance, which draws less through thin wires
+    and so leaves others more, no less than its nominal ones."""
     plant: Plant = solution.plant
     load, nominal = plant.loads[row], float(plant.nominal_v[row])
     if load.kind is LoadKind.CURRENT:
         return load.value
     if load.kind is LoadKind.POWER:
         most = float(widest.load_v[row])
-        return load.value / max(most if np.isfinite(most) and most > 0 else nominal, 1e-9)
+        if not np.isfinite(most) or any(one.kind is LoadKind.RESISTANCE for one in plant.loads):
+            most = max(nominal, float(np.nan_to_num(most)))
+        return load.value / max(most, 1e-9)
     sag = max(float(np.nan_to_num(case.sag_v[row])) for case in solution.cases)
     return max(nominal - wiring_rule(solution, row, 0.0)[0] - 2 * sag, 0.0) / load.value

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor
+from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.solve.margins import Figures
 
@@ -53,10 +54,9 @@ class Places:
             rows += [(number, step, row, pair, bundle) for step in range(len(groups[number].steps))]
         table = np.array(rows, dtype=np.intp).reshape(-1, 5).T
         made = [groups[number].steps[step] for number, step in table[:2].T.tolist()]
-        columns = [
-            (c.outer_mm, np.log(c.outer_mm / c.conductor_mm) / (2 * np.pi * c.jacket.k_w_mk), c.ohm_per_m_20, c.metal.alpha_per_k, c.jacket.limit_c)
-            for c in made
-        ]  # fmt: skip
         numbers, steps, wires, stretches, bundles = table
-        outer, jacket, ohm, alpha, limit = np.array(columns, dtype=float).reshape(-1, 5).T
-        return cls(numbers, steps, wires, stretches, bundles, made, outer, jacket, ohm, alpha, limit, members, fixed)
+        bodies, limit = WireBodies.of(made), np.array([one.jacket.limit_c for one in made])
+        return cls(
+            numbers, steps, wires, stretches, bundles, made, bodies.outer_m * 1e3, bodies.jacket_km_w, bodies.ohm_per_m_20,
+            bodies.alpha_per_k, limit, members, fixed,
+        )  # fmt: skip

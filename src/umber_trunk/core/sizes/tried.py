@@ -76,7 +76,6 @@ class Tried:
             np.full(shape, -np.inf), np.full(shape, -np.inf), np.zeros((many, len(RANKS)), dtype=np.intp), np.ones(shape[:2]),
             np.full(shape[:2], np.inf), np.ones(many), np.full(many, -np.inf),
         )  # fmt: skip
-        tube = np.where(bundles.outside.bore_m > 0, bundles.outside.bore_m + 2 * bundles.outside.tube_wall_m, 0.0)
         for batch in heat.batches:
             n = batch.pairs.shape[1]
             if batch.sections is None or n <= 2:
@@ -92,7 +91,7 @@ class Tried:
                 outer = strands.outer_m[rows]
                 sections = sections_of(Strands(outer, strands.conductor_m[rows], strands.jacket_w_mk[rows]))
                 band = 2 * sections.radius_m * sections.rim_share + 2 * bundles.sleeve_m[batch.bundles]
-                found.outside_m[batch.bundles, number] = np.maximum(band, tube[batch.bundles])
+                found.outside_m[batch.bundles, number] = np.maximum(band, bundles.outside.conduit_m[batch.bundles])
                 found._put(batch.bundles, number, sections, outer)
                 if len(tried) > 1:
                     found._even(batch.bundles, sections, lost_w[np.take_along_axis(batch.pairs, order, axis=1)])

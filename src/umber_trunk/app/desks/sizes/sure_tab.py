@@ -3,31 +3,26 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QHideEvent, QShowEvent
-from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QScrollArea, QVBoxLayout
 
-from umber_trunk.app.background import Background
+from umber_trunk.app.desks.sizes.while_shown import WhileShown
 from umber_trunk.app.widgets.desk import Desk, hint
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.whiskers_view import WhiskersView
-from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.sure import Sure, how_sure
 
 MOST_SHOWN = 60
 
 
-class SurePanel(QWidget):
-    """Works while it is shown; another design starts it over. Signals: chosen(kind, id)."""
+class SurePanel(WhileShown):
+    """Signals: chosen(kind, id)."""
 
     chosen = Signal(str, str)
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self._analysis: Results | None = None
+        super().__init__(desk)
         self.found: tuple[Sure, ...] | None = None
-        self._work = Background(self)
         self._work.answered.connect(self._show)
-        self._work.crashed.connect(desk.document.crashed)
         self.view = WhiskersView()
         self.view.chosen.connect(self.chosen)
         self.told = Label()
@@ -46,34 +41,13 @@ class SurePanel(QWidget):
         layout.addWidget(self.told)
         layout.addWidget(room)
 
-    @property
-    def busy(self) -> bool:
-        """Whether it is being worked out."""
-        return self._work.busy
+    def forget(self) -> None:
+        self.found = None
+        self.view.show_rows([])
 
-    def close_background(self) -> None:
-        """Forgets what is under way."""
-        self._work.drop()
-
-    def show_analysis(self, analysis: Results) -> None:
-        """Starts over for another design."""
-        if analysis is not self._analysis:
-            self._analysis, self.found = analysis, None
-            self._work.drop()
-            self.view.show_rows([])
-            self._go_on()
-
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self._go_on()
-
-    def hideEvent(self, event: QHideEvent) -> None:
-        super().hideEvent(event)
-        self._work.drop()
-
-    def _go_on(self) -> None:
+    def go_on(self) -> None:
         analysis = self._analysis
-        if analysis is None or not self.isVisible() or self.found is not None or self._work.busy:
+        if analysis is None or not self.idle or self.found is not None:
             return
         self.told.setText("working it out: a harness solved for every length and load …")
         self._work.ask(lambda wanted: how_sure(analysis, wanted))

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from PySide6.QtGui import QHideEvent, QShowEvent
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout
 
-from umber_trunk.app.background import Background, Question
+from umber_trunk.app.background import Question
+from umber_trunk.app.desks.sizes.while_shown import WhileShown
 from umber_trunk.app.widgets.desk import Desk, hint
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
@@ -33,17 +33,14 @@ class WorthRow:
         return self.resized.copper_kg if self.resized else self.kept.copper_kg
 
 
-class WorthPanel(QWidget):
-    """Works while it is shown, one move after another; another design starts it over."""
+class WorthPanel(WhileShown):
+    """One move after another."""
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self._analysis: Results | None = None
+        super().__init__(desk)
         self._least: Figures | None = None
         self.rows: list[WorthRow] = []
-        self._work = Background(self)
         self._work.answered.connect(lambda answer: answer())
-        self._work.crashed.connect(desk.document.crashed)
         self.table = desk.table("What changes are worth", "worth", _columns(), lambda r: r.move.what)
         self.table.current.connect(lambda _: self._tell())
         self.progress = Label()
@@ -55,35 +52,14 @@ class WorthPanel(QWidget):
         layout.addWidget(self.told)
         layout.addWidget(self.progress)
 
-    @property
-    def busy(self) -> bool:
-        """Whether moves are still to be worked out."""
-        return self._work.busy
+    def forget(self) -> None:
+        self._least, self.rows = None, []
+        self.table.show_rows([])
 
-    def close_background(self) -> None:
-        """Forgets the move under way, which ends at its next round."""
-        self._work.drop()
-
-    def show_analysis(self, analysis: Results) -> None:
-        """Starts over for another design."""
-        if analysis is not self._analysis:
-            self._analysis, self._least, self.rows = analysis, None, []
-            self._work.drop()
-            self.table.show_rows([])
-            self._go_on()
-
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self._go_on()
-
-    def hideEvent(self, event: QHideEvent) -> None:
-        super().hideEvent(event)
-        self._work.drop()
-
-    def _go_on(self) -> None:
+    def go_on(self) -> None:
         """Asks for the next thing not known yet."""
         analysis, least = self._analysis, self._least
-        if analysis is None or not self.isVisible() or self._work.busy:
+        if analysis is None or not self.idle:
             return
         open_rows = [row for row in self.rows if row.resized is None]
         self._tell()
@@ -120,13 +96,13 @@ class WorthPanel(QWidget):
         self._sorted()
         if self.rows:
             self.table.choose(self.rows[0].move.what, quiet=True)
-            self._go_on()
+            self.go_on()
         else:
             self.progress.setText("Nothing to move yet: measure a limb, enter a supply and a load.")
 
     def _keep_least(self, answer: object) -> None:
         self._least = answer  # type: ignore[assignment]
-        self._go_on()
+        self.go_on()
 
     def _show_resized(self, answer: object) -> None:
         assert isinstance(answer, Worth)
@@ -135,7 +111,7 @@ class WorthPanel(QWidget):
             self._sorted()
         else:
             self.table.show_rows(self.rows)
-        self._go_on()
+        self.go_on()
 
     def _sorted(self) -> None:
         self.rows = sorted(self.rows, key=lambda row: row.order)
