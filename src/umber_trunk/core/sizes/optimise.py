@@ -303,7 +303,7 @@ class _Search:
         least = [max(pair) for pair in zip(least, self._floors.least, strict=True)]
         answer = self.program.solve(rows, least, self.nodes, GAP / 2, self.cuts)
         if base is self.best:
-            self.bound = self.best.value if answer.nothing else min(answer.bound, self.best.value)
+            self.bound = self.best.value if answer.nothing and self.best.met else min(answer.bound, self.best.value)
         return answer
 
     @property
