@@ -70,3 +70,23 @@ class Settings:
             known[str(path.absolute())] = folds
         self._values["folds"] = dict(list(known.items())[-MOST_FOLDED:])
         self._write()
+
+
+class BenchHabits:
+    """How this shop attests at the bench, by operation: a whole handful with one key, or piece by piece. Kept as Settings are."""
+
+    def __init__(self, path: Path | None = None) -> None:
+        self.path = path or user_config_path("umber-trunk") / "bench.json"
+        values, _ = read_state(self.path)
+        pieces = values.get("piece by piece")
+        self._pieces = {one for one in pieces if isinstance(one, str)} if isinstance(pieces, list) else set()
+
+    def whole(self, op: str) -> bool:
+        """Whether a handful of this operation is attested with one key."""
+        return op not in self._pieces
+
+    def change(self, op: str) -> bool:
+        """The other way from now on: whether whole."""
+        self._pieces ^= {op}
+        write_state(self.path, {"piece by piece": sorted(self._pieces)})
+        return self.whole(op)

@@ -224,6 +224,7 @@ class Window(QMainWindow):
         desk.painted.connect(self.trunk.paint_by)
         desk.wants_export.connect(self.export)
         desk.boarded.connect(self.show_board)
+        desk.wants_part.connect(self.go_to)
 
     @property
     def why(self) -> WhySheet:

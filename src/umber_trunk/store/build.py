@@ -20,7 +20,7 @@ from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Piece, suits
-from umber_trunk.core.make.bench import Bench, BenchError
+from umber_trunk.core.make.bench import ALL_DONE, Bench, BenchError
 from umber_trunk.core.make.events import (
     Act,
     Begin,
@@ -68,7 +68,7 @@ class Build:
         self._logged = False
         """Whether anything stands in the log that isn't signed yet."""
         self._stack = ExitStack()
-        self.bench = Bench(frozen.making, frozen.shelf, begun.build, events)
+        self.bench = Bench(frozen.making, frozen.shelf, begun.build, events, frozen.design.project.practice.looks)
         self._shelf: Floor = self._stack.enter_context(shelf_file(shelf) if shelf else project.floor.shelf())
         if not self._shelf.why_read_only:
             keep_booked(self._shelf, events)
@@ -162,19 +162,46 @@ class Build:
         """The step now is done; a cut is booked off its coil."""
         step = self.bench.now
         if step is None:
-            raise BenchError("Everything is done: nothing is left to step through.")
-        data: dict[str, Any] = {"hand": self.hand, "station": self.station}
-        taken = self.coil_for(step) if coil is None else coil
-        if taken and step.operation.op == "cut" and step.operation.length_m:
-            many = 1
-            if not step.operation.sample:
-                many = len(self._lengths(step.operation.wire)) or 1
-            metres = step.operation.length_m * many
-            if coil is not None:
-                self._may_cut(step, coil, metres)
-            data |= {"coil": taken, "coil_m": metres}
-        long = time.monotonic() - self._shown_at
-        return self._log(self.bench.advance(_id(), _now_ms(), long if self._fresh and long < LONGEST_STEP_S else None, **data))  # fmt: skip
+            raise BenchError(ALL_DONE)
+        return self.attest((step,), coil)[0]
+
+    def attest(self, steps: Sequence[Timed], coil: str | None = None) -> list[Event]:
+        """These steps are done, in the order of doing: one act, an entry for each. Cuts are booked off their coils; of a `coil` said by hand as many as
+        it still gives. What it took is shared among them as it was planned. BenchError where one of them can't be left, and then none is."""
+        if coil is not None:
+            steps = self._of_coil(steps, coil)
+        long, at_ms = time.monotonic() - self._shown_at, _now_ms()
+        planned = sum(step.seconds for step in steps)
+        told = self._fresh and long < max(LONGEST_STEP_S, 3.0 * planned)
+        mark = {"handful": _id()} if len(steps) > 1 else {}
+        events = []
+        for step in steps:
+            data: dict[str, Any] = {"hand": self.hand, "station": self.station, **mark}
+            taken = self.coil_for(step) if coil is None else coil
+            if taken and step.operation.op == "cut" and step.operation.length_m:
+                data |= {"coil": taken, "coil_m": self._metres(step)}
+            share = step.seconds / planned if planned > 0 else 1.0 / len(steps)
+            events.append(self.bench.attested(_id(), at_ms, step, long * share if told else None, **data))
+        self._log_all(events)
+        return events
+
+    def _metres(self, step: Timed) -> float:
+        """What a cut takes off its coil."""
+        one = step.operation
+        return (one.length_m or 0.0) * (1 if one.sample else len(self._lengths(one.wire)) or 1)
+
+    def _of_coil(self, steps: Sequence[Timed], coil: str) -> list[Timed]:
+        """As many of these cuts as a coil chosen by hand still gives, one at least: BenchError where it doesn't, or is of another kind."""
+        first = next((step for step in steps if step.operation.op == "cut"), steps[0])
+        self._may_cut(first, coil, self._metres(first))
+        left = next((held.left_m for held in self.coils_held() if held.coil.id == coil), 0.0) + 1e-6
+        taken = []
+        for step in steps:
+            left -= self._metres(step) if step.operation.op == "cut" else 0.0
+            if left < 0:
+                break
+            taken.append(step)
+        return taken
 
     def _may_cut(self, step: Timed, name: str, metres: float) -> None:
         """BenchError for a coil chosen by hand that isn't of the wire's kind or hasn't its length; the plan is made anew without it."""
@@ -189,9 +216,18 @@ class Build:
         if name != self.coil_for(step):
             self._plan = None
 
-    def back(self) -> Event:
-        """Takes the last act back; a cut goes back on its coil."""
-        return self._log(self.bench.back(_id(), _now_ms()))
+    def back(self, piece: Sequence[Timed] = ()) -> list[Event]:
+        """Takes the last act back, a whole handful where it was attested at once, or what was done to one piece; a cut goes back on its coil."""
+        events = self.bench.backs(_id, _now_ms(), piece)
+        self._log_all(events)
+        return events
+
+    def another_sample(self) -> Event:
+        """A sample is made and measured once more before the batch goes on."""
+        step = self.bench.now
+        if step is None:
+            raise BenchError(ALL_DONE)
+        return self._log(self.bench.another_sample(_id(), _now_ms(), step))
 
     def read(self, kind: str, text: str, by: str = "", key: str = "", decimal: str = "") -> Read:
         """A reading at the step now, or at that of a key, judged by the part's limits. `decimal`: which mark parts decimals, where it
@@ -213,9 +249,9 @@ class Build:
                 return replace(one, tool=crimp.tool, setting=crimp.setting)
         return one
 
-    def defect(self, code: str, note: str = "") -> Defect:
-        """A fault seen at the step now."""
-        step = self.bench.now
+    def defect(self, code: str, note: str = "", at: Timed | None = None) -> Defect:
+        """A fault seen at the step now, or at another piece of its handful."""
+        step = at or self.bench.now
         if step is None or code not in DEFECTS:
             raise InputError(f"“{code}” is no fault known here: {', '.join(DEFECTS)}.")
         told, comes_to = DEFECTS[code]
@@ -224,9 +260,9 @@ class Build:
         self._say(act, step)
         return act
 
-    def release(self, who: str, why: str = "") -> Event:
+    def release(self, who: str, why: str = "", at: Timed | None = None) -> Event:
         """Somebody lets a step go on without the reading it wants, or in spite of it."""
-        step = self.bench.now
+        step = at or self.bench.now
         if step is None:
             raise BenchError("There is no step to release.")
         if not who.strip():
@@ -270,28 +306,33 @@ class Build:
         return self._log(said, inputs)
 
     def _log(self, event: Event, inputs: tuple[str, ...] = ()) -> Event:
-        """Every act has the name that stands when it is done. `inputs`: texts it names by their digests."""
-        assert not isinstance(event.act, Unknown)
-        event = replace(event, act=event.act.model_copy(update={"hand": self.hand, "station": self.station}))
-        act = event.act
+        return self._log_all([event], inputs)[0]
+
+    def _log_all(self, said: Sequence[Event], inputs: tuple[str, ...] = ()) -> list[Event]:
+        """All of it on disk or nothing. Every act has the name that stands when it is done. `inputs`: texts they name by their digests."""
+        events = []
+        for one in said:
+            assert not isinstance(one.act, Unknown)
+            events.append(replace(one, act=one.act.model_copy(update={"hand": self.hand, "station": self.station})))
         self._logged = True
         if self.station:
             for text in inputs:
                 add_input(station_path(self.project.path, self.station), text)
-            add_line(station_path(self.project.path, self.station), event)
+            add_line(station_path(self.project.path, self.station), *events)
         else:
-            self.project.floor.append_with([event], inputs)
-        self.bench.add(event)
+            self.project.floor.append_with(events, inputs)
+        for one in events:
+            self.bench.add(one)
         if not self._shelf.why_read_only:
-            if isinstance(act, Done) and act.coil:
-                self._shelf.book([(event.id, act.coil, act.coil_m, event.at_ms, f"{act.wire} unit {event.unit}")])
-            elif isinstance(act, Undo):
-                self._shelf.unbook([act.of])
-        if isinstance(act, Undo | Scrap):
+            if cut := [(one.id, act.coil, act.coil_m, one.at_ms, f"{act.wire} unit {one.unit}") for one in events if isinstance(act := one.act, Done) and act.coil]:  # fmt: skip
+                self._shelf.book(cut)
+            if back := [act.of for one in events if isinstance(act := one.act, Undo)]:
+                self._shelf.unbook(back)
+        if any(isinstance(one.act, Undo | Scrap) for one in events):
             self._plan = None
-        self._fresh = not isinstance(act, Pause)
+        self._fresh = not any(isinstance(one.act, Pause) for one in events)
         self._shown_at = time.monotonic()
-        return event
+        return events
 
 
 def _id() -> str:

@@ -565,11 +565,15 @@ def _check_shelf(db: sqlite3.Connection, path: Path) -> None:
         raise StoreError(f"{path.name} holds what is no part of a shelf file; nothing in it was run.")
 
 
-def times_of(events: Iterable[Event]) -> list[tuple[str, str, float]]:
-    """(operation, tool, seconds) of steps that were done and not taken back."""
+def times_of(events: Iterable[Event]) -> list[tuple[str, str, float, int]]:
+    """(operation, tool, seconds a piece, pieces) of what was done and not taken back; a handful attested at once is one time, the mean of its pieces."""
     rows = list(events)
     undone = {act.of for one in rows if isinstance(act := one.act, Undo)}
-    return [
-        (act.op, act.tool, act.seconds)
-        for one in rows if isinstance(act := one.act, Done) and act.seconds is not None and act.op and one.id not in undone
-    ]  # fmt: skip
+    found: dict[object, list[tuple[str, str, float]]] = {}
+    for one in rows:
+        act = one.act
+        if isinstance(act, Done) and act.seconds is not None and act.op and one.id not in undone:
+            found.setdefault((act.handful, act.op, act.tool) if act.handful else one.id, []).append(
+                (act.op, act.tool, act.seconds)
+            )
+    return [(*some[0][:2], sum(row[2] for row in some) / len(some), len(some)) for some in found.values()]

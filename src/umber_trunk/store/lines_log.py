@@ -69,9 +69,9 @@ def station_path(harness: Path, station: str) -> Path:
     return harness.with_name(f"{harness.stem}.{safe}.log.jsonl")
 
 
-def add_line(path: Path, one: Event) -> None:
-    """Adds an event to a station's log, on disk on return. A line that a power cut left half is ended first."""
-    _add(path, {"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, "data": dict(one.data)})  # fmt: skip
+def add_line(path: Path, *events: Event) -> None:
+    """Adds events to a station's log, on disk on return. A line that a power cut left half is ended first."""
+    _add(path, *({"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, "data": dict(one.data)} for one in events))  # fmt: skip
 
 
 def add_input(path: Path, text: str) -> None:
@@ -107,15 +107,15 @@ def _written(handle: int, data: bytes) -> None:
         data = data[os.write(handle, data) :]
 
 
-def _add(path: Path, data: object) -> None:
-    line = json.dumps(data, ensure_ascii=False, allow_nan=False)
+def _add(path: Path, *rows: object) -> None:
+    lines = "\n".join(json.dumps(data, ensure_ascii=False, allow_nan=False) for data in rows)
     try:
         handle = os.open(path, os.O_RDWR | os.O_CREAT | os.O_APPEND | os.O_CLOEXEC, 0o644)
         try:
             size = os.fstat(handle).st_size
             whole = size == 0 or os.pread(handle, 1, size - 1) == b"\n"
             try:
-                _written(handle, (b"" if whole else b"\n") + line.encode() + b"\n")
+                _written(handle, (b"" if whole else b"\n") + lines.encode() + b"\n")
                 os.fsync(handle)
             except OSError:
                 with suppress(OSError):  # nothing half said stays

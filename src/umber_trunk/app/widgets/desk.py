@@ -46,6 +46,7 @@ class Desk(QWidget):
     painted = Signal(str)
     wants_export = Signal(str)
     boarded = Signal(bool)
+    wants_part = Signal(str, str)
     reads_log = False
     """Whether it shows what other desks log: it then looks again each time it is shown."""
 

@@ -13,6 +13,7 @@ from umber_trunk.app import theme
 from umber_trunk.core.ends.faces import Face, Spot
 
 EDGE = 14.0
+FILLED = "•"
 PASSING_MS = 1200
 """How long after a letter that begins no label the keys go to the window: a wire's number being typed."""
 LABEL_ROOM = 0.46
@@ -41,6 +42,8 @@ class FaceView(QWidget):
         self.face: Face | None = None
         self.current = ""
         self.wrong: dict[str, str] = {}
+        self.lit: dict[str, str] = {}
+        """Cavities that are filled next, each with its number in the order of doing, or a dot where it is."""
         self.stacks: dict[str, list[Lug]] = {}
         self.noun = "stud"
         self.most_scale, self.most_point = 14.0, 9.5
@@ -157,6 +160,23 @@ class FaceView(QWidget):
         for spot in face.spots:
             at = middle + QPointF(spot.x_mm, -spot.y_mm) * scale
             self._spot(painter, spot, at, radius, small)
+            if spot.label in self.lit:
+                self._light(painter, at, radius, self.lit[spot.label])
+
+    def _light(self, painter: QPainter, at: QPointF, radius: float, number: str) -> None:
+        """A cavity that is filled in this handful: its number, a dot once it is."""
+        done = number == FILLED
+        painter.setPen(QPen(theme.GOOD if done else theme.TIGHT, 3))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(at, radius + 3, radius + 3)
+        size = max(0.5 * radius, 8.0)
+        badge = QRectF(at.x() + 0.55 * radius, at.y() - radius - 0.6 * size, 2 * size, 2 * size)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.GOOD if done else theme.TIGHT_PALE)
+        painter.drawEllipse(badge)
+        painter.setFont(theme.font(max(0.75 * size, 6.5), bold=True))
+        painter.setPen(theme.PAPER_BRIGHT if done else theme.TIGHT_TEXT)
+        painter.drawText(badge, int(Qt.AlignmentFlag.AlignCenter), number)
 
     def _outline(self, painter: QPainter, face: Face, middle: QPointF, scale: float) -> None:
         body = QRectF(0, 0, face.width_mm * scale, face.height_mm * scale)

@@ -11,15 +11,17 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from umber_trunk.app import theme
 
 MOST_TYPED = 80
+MOVES = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Escape: 0}
 
 
 class KeyedView(QWidget):
-    """Space, Enter and a foot switch that sends either: `forward`; Backspace: `backward`; what is typed or scanned and ended with
-    Enter: `entered(text)`. A subclass paints its card in `draw`, and notes in `drawn` where each part of it is."""
+    """Space, Enter and a foot switch that sends either: `forward`; Backspace: `backward`; Left and Right: `moved(-1 or 1)`, Escape: `moved(0)`;
+    what is typed or scanned and ended with Enter: `entered(text)`. A subclass paints its card in `draw`, and notes in `drawn` where each part of it is."""
 
     forward = Signal()
     backward = Signal()
     entered = Signal(str)
+    moved = Signal(int)
 
     def __init__(self, name: str, empty: str) -> None:
         super().__init__()
@@ -49,6 +51,10 @@ class KeyedView(QWidget):
                 self.backward.emit()
         elif key == Qt.Key.Key_Escape and self.typed:
             self.typed = ""
+        elif key in MOVES and not self.typed:
+            self.moved.emit(MOVES[Qt.Key(key)])
+            if key == Qt.Key.Key_Escape:
+                super().keyPressEvent(event)
         elif text and text.isprintable() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.typed = (self.typed + text)[:MOST_TYPED]
         else:

@@ -53,6 +53,10 @@ MATTERS = (
         School("operation", "batch each operation", "One tool at a time: fewer changes, steadier crimps."),
         School("wire", "finish each wire", "Nothing lies about half done."),
     )),
+    Matter("looks", "Looks at what was crimped", (
+        School("lamp", "a handful under the lamp", "Twenty side by side show the one that is otherwise; the hands aren’t stopped twenty times."),
+        School("each", "each by itself", "None is passed over: the record has a look of its own for every crimp."),
+    )),
     Matter("drain", "Centre and drain", (
         School("reach", "by reach", "What can’t be got at later goes in first."),
         School("first", "first", "Easiest while nothing is in the way."),

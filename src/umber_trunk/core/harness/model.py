@@ -393,6 +393,7 @@ class Practice(Frozen):
     wings: str = Field(default="contact", pattern="^(contact|remove)$")
     thin: str = Field(default="contact", pattern="^(contact|fold)$")
     batch: str = Field(default="operation", pattern="^(operation|wire)$")
+    looks: str = Field(default="lamp", pattern="^(lamp|each)$")
     drain: str = Field(default="reach", pattern="^(reach|first|last)$")
     split: str = Field(default="barrel", pattern="^(barrel|solder)$")
     sharing: str = Field(default="fits", pattern="^(fits|never)$")

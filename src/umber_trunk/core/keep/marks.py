@@ -26,6 +26,7 @@ from umber_trunk.core.make.events import (
     Remake,
     Reset,
     Safe,
+    Sample,
     Scrap,
     Serial,
     Signed,
@@ -50,7 +51,7 @@ def marks(event: Event) -> list[str]:
         case Done():
             found += [f"coil {act.coil}"] if act.coil else []
             found += [f"tool {act.tool}"] if act.tool else []
-        case Read() | Reset():
+        case Read() | Reset() | Sample():
             found += [f"tool {act.tool}"] if act.tool else []
         case Defect():
             found += [f"tool {act.tool}"] if act.tool else []

@@ -35,6 +35,7 @@ from umber_trunk.core.make.events import (
     Remake,
     Reset,
     Safe,
+    Sample,
     Scrap,
     Serial,
     Signed,
@@ -384,7 +385,7 @@ class _Fold:
                 if not undone:
                     record.scrapped.append((event, act))
                 self._anew(event, () if undone else act.voids, f"{act.wire} was scrapped{_where(event)}")
-            case Reset():
+            case Reset() | Sample():
                 if not undone:
                     self._voided(act.voids)
             case Mended():

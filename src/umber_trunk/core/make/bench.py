@@ -6,8 +6,9 @@ The same order and the same events give the same state, so that a power cut cost
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import islice
 from typing import Any, assert_never
 
@@ -36,6 +37,7 @@ from umber_trunk.core.make.events import (
     Remake,
     Reset,
     Safe,
+    Sample,
     Scrap,
     Serial,
     Signed,
@@ -46,6 +48,7 @@ from umber_trunk.core.make.events import (
     Upgrade,
 )
 from umber_trunk.core.make.frozen import Making
+from umber_trunk.core.make.handfuls import Handful, handfuls
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CUTTER, Operation
 from umber_trunk.core.make.sequence import Timed
@@ -53,12 +56,15 @@ from umber_trunk.core.sentences import Message
 
 CURES = {"rework": "start this end over", "scrap": "scrap this wire"}
 """What mends a fault that was seen, by what it comes to."""
-TAKEN_BACK = (Done, Read, Defect, Remake, Scrap, Release, Reset)
+TAKEN_BACK = (Done, Read, Defect, Remake, Scrap, Release, Reset, Sample)
 """Kinds of acts at the bench that one step back takes back."""
 EXTRA = tuple(f" {what} {n}" for what in ("out", "off") for n in range(1, 100))
 """How the steps end that a remake adds."""
 OUT = ("scrap", "rework")
 """Verdicts of readings that don't let a step be left."""
+
+
+ALL_DONE = "Everything is done: nothing is left to step through."
 
 
 class BenchError(UmberError):
@@ -88,10 +94,11 @@ class Progress:
 
 class Bench:
     """One build: its frozen order, the parts it carries, and what was logged of it. `add` takes an event in; questions cost little at any
-    number of them. What it says of a step that the order doesn't have, or is of no kind it knows, stands in `strange`."""
+    number of them. What it says of a step that the order doesn't have, or is of no kind it knows, stands in `strange`. `looks`: whether
+    the practice asks for each look singly."""
 
-    def __init__(self, making: Making, shelf: Shelf, build: str, events: Iterable[Event] = ()) -> None:
-        self.making, self.order, self.shelf, self.build = making, making.order, shelf, build
+    def __init__(self, making: Making, shelf: Shelf, build: str, events: Iterable[Event] = (), looks: str = "lamp") -> None:  # fmt: skip
+        self.making, self.order, self.shelf, self.build, self.looks = making, making.order, shelf, build, looks
         order = making.order
         self.strange: list[Event] = []
         self.steps: dict[str, Timed] = {step.key: step for step in order.steps}
@@ -127,6 +134,10 @@ class Bench:
             self._from += 1
         return steps[self._from] if self._from < len(steps) else None
 
+    def done_steps(self) -> Iterable[Timed]:
+        """The order's own steps that are done, in no order."""
+        return (self.steps[key] for key in self.done if key in self.steps)
+
     def coming(self, many: int) -> list[Timed]:
         """The next steps after the one now."""
         now, found = self.now, list(self.extras[1 : many + 1])
@@ -136,6 +147,46 @@ class Bench:
             if step is not now and step.key not in self.done:
                 found.append(step)
         return found
+
+    @cached_property
+    def handfuls(self) -> tuple[Handful, ...]:
+        """The order in handfuls."""
+        return handfuls(self.order, self.looks)
+
+    @cached_property
+    def _handful_of(self) -> dict[str, Handful]:
+        return {step.key: one for one in self.handfuls for step in one.steps}
+
+    @property
+    def handful(self) -> Handful | None:
+        """The handful of the step now, one by itself where a remake added it; None when all is done."""
+        now = self.now
+        if now is None:
+            return None
+        return self._handful_of.get(now.key) or Handful(-1, (now,), "it comes before anything else")
+
+    def next_set_up(self) -> Operation | None:
+        """What is set up after the tool now, None where nothing else is."""
+        here = self.handful
+        tool = here.first.state if here is not None else ("", "")
+        rest = self.handfuls[here.n + 1 :] if here is not None else ()
+        found = (one.first for one in rest if one.first.tool and one.first.state != tool)
+        return next((one for one in found if not one.sample or one.op != "cut"), None)
+
+    def together(self) -> tuple[Timed, ...]:
+        """The open steps of the handful now that can be attested at once, without those that have to be mended or measured first, and what
+        waits for them; the step now alone where its handful is attested singly. Empty when nothing can be."""
+        here, now = self.handful, self.now
+        if here is None or now is None:
+            return ()
+        if here.singly:
+            return (now,)
+        mine: dict[int, Timed] = {}
+        for step in here.steps:
+            open_ = step.key not in self.done and self._hindered(step) is None
+            if open_ and all(n in mine or self.order.steps[n - 1].key in self.done for n in step.after):
+                mine[step.n] = step
+        return tuple(mine.values())
 
     @property
     def count(self) -> tuple[int, int]:
@@ -230,18 +281,24 @@ class Bench:
         """The step now is done. BenchError while it has to be measured first, or when all is done."""
         step = self.now
         if step is None:
-            raise BenchError("Everything is done: nothing is left to step through.")
+            raise BenchError(ALL_DONE)
+        return self.attested(event_id, at_ms, step, seconds, **data)
+
+    def _hindered(self, step: Timed) -> str | None:
+        """Why a step can't be left as it is, None where it can."""
         if fault := self.holds(step):
-            raise BenchError(f"{(fault.says or 'a fault').capitalize()}: {CURES[fault.comes_to]}, or let somebody release it.")  # fmt: skip
+            return f"{(fault.says or 'a fault').capitalize()}: {CURES[fault.comes_to]}, or let somebody release it."
         if out := self.out_of_limits(step):
             cure = "set the tool, measure another sample" if step.operation.sample else "start this end over"
-            raise BenchError(
-                f"The last reading ({', '.join(out)}) is out of its limits: {cure}, or let somebody release it."
-            )
+            return f"The last reading ({', '.join(out)}) is out of its limits: {cure}, or let somebody release it."
         if lacking := self.lacks(step):
-            raise BenchError(
-                f"First-off: measure {' and '.join(lacking)} of this crimp, or let somebody release it, before the batch goes on."
-            )
+            return f"First-off: measure {' and '.join(lacking)} of this crimp, or let somebody release it, before the batch goes on."  # fmt: skip
+        return None
+
+    def attested(self, event_id: str, at_ms: int, step: Timed, seconds: float | None = None, **data: Any) -> Event:
+        """A step is done, in a handful or by itself. BenchError while it has to be measured or mended first, or waits for another."""
+        if why := self._hindered(step):
+            raise BenchError(why)
         one = step.operation
         told = {"op": one.op, "tool": one.tool, "setting": one.setting, "wire": one.wire, **data}
         if seconds is not None:
@@ -250,10 +307,33 @@ class Bench:
 
     def back(self, event_id: str, at_ms: int) -> Event:
         """Takes the last step, reading, defect, remake or scrap back. BenchError where there is none."""
+        last = self._last()
+        return Event(event_id, self.build, at_ms, Undo(of=last.id), last.unit, last.step)
+
+    def _last(self) -> Event:
         last = next((one for one in reversed(self.history) if one.id not in self.undone and isinstance(one.act, TAKEN_BACK)), None)  # fmt: skip
         if last is None:
             raise BenchError("Nothing is done yet, so nothing can be taken back.")
-        return Event(event_id, self.build, at_ms, Undo(of=last.id), last.unit, last.step)
+        return last
+
+    def backs(self, new_id: Callable[[], str], at_ms: int, piece: Sequence[Timed] = ()) -> list[Event]:
+        """Takes the last act back, all of it where a handful was attested at once; or what was done to one `piece` of it alone. BenchError where
+        there is nothing to take back, or where something was done since that rests on it."""
+        if piece:
+            rows = [self.done[step.key] for step in reversed(piece) if step.key in self.done]
+            if not rows:
+                raise BenchError("Nothing is done to that piece yet.")
+            numbers = {step.n for step in piece}
+            on_it = next((s for s in self.order.steps if s.n not in numbers and s.key in self.done and not numbers.isdisjoint(s.after)), None)  # fmt: skip
+            if on_it is not None:
+                raise BenchError(f"What came after it is done already ({on_it.operation.text.rstrip('.')}): start the end over, or take that back first.")  # fmt: skip
+        else:
+            last = self._last()
+            mark = last.act.handful if isinstance(last.act, Done) else ""
+            rows = [last]
+            if mark:
+                rows = [one for one in reversed(self.history) if isinstance(one.act, Done) and one.act.handful == mark and one.id not in self.undone]  # fmt: skip
+        return [Event(new_id(), self.build, at_ms, Undo(of=one.id), one.unit, one.step) for one in rows]
 
     def remake(self, event_id: str, at_ms: int, wire: str, side: str, unit: int, why: str = "") -> Event:
         """An end started over. BenchError when too little wire is left: then it is scrap."""
@@ -286,6 +366,17 @@ class Bench:
         act = Reset(tool=tool, setting=setting, why=why, voids=tuple(voids))
         return Event(event_id, self.build, at_ms, act, 0, now.key if now else "")
 
+    def another_sample(self, event_id: str, at_ms: int, step: Timed) -> Event:
+        """A sample with the tool, setting, part and conductor of a step, asked for in the middle of a batch. BenchError where none is made for it."""
+        numbers = {step.n, *step.after}
+        mine = [s for s in self.order.steps if s.operation.sample and s.operation.op == "measure" and (s.n in numbers)]
+        names = [s.key.removesuffix(" measure") for s in mine]
+        voids = [key for name in names for op in ("cut", "strip", "crimp", "measure") if (key := f"{name} {op}") in self.done]  # fmt: skip
+        if not voids:
+            raise BenchError("No sample is made for this step: ask for one at a crimp, once its first was measured.")
+        one = step.operation
+        return Event(event_id, self.build, at_ms, Sample(tool=one.tool, setting=one.setting, voids=tuple(voids)), 0, step.key)  # fmt: skip
+
     def _used(self, sample: Timed) -> bool:
         """Whether anything is still to be crimped as a sample was."""
         measure = sample.operation.key.removesuffix(" crimp") + " measure"
@@ -316,7 +407,7 @@ class Bench:
             case Release():
                 self.released[step] = event
                 self._known(step, event)
-            case Reset():  # its samples are made and measured again before anything else is crimped with it
+            case Reset() | Sample():  # its samples are made and measured again before anything else is crimped with it
                 self._void([key for key in self._named(act.voids) if key in self.steps])
             case Remake():
                 self._remake(act, event)
@@ -430,13 +521,13 @@ class Bench:
             self._from = min(self._from, self.place[step])
         elif isinstance(known.act, Release):
             self.released.pop(step, None)
-        elif isinstance(known.act, Remake | Scrap | Done | Reset):
+        elif isinstance(known.act, Remake | Scrap | Done | Reset | Sample):
             self._again_from_scratch()
 
     def _again_from_scratch(self) -> None:
         kept = [one for one in self.history if one.id not in self.undone and not isinstance(one.act, Undo)]
         history, undone, seen = self.history, self.undone, self.seen
-        fresh = Bench(self.making, self.shelf, self.build, kept)
+        fresh = Bench(self.making, self.shelf, self.build, kept, self.looks)
         for name in (
             "done",
             "extras",

@@ -57,7 +57,7 @@ class Planned(_Act):
 
 
 class Done(_Act):
-    """A step done, and what was cut from which coil."""
+    """A step done, and what was cut from which coil. Those attested at once have the name of their `handful` in common, and share its time."""
 
     kind: ClassVar[str] = "done"
     op: Words = ""
@@ -67,6 +67,7 @@ class Done(_Act):
     coil: Words = ""
     coil_m: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
     seconds: Figure | None = None
+    handful: Key = ""
 
 
 class Undo(_Act):
@@ -147,6 +148,15 @@ class Reset(_Act):
     setting: Words = ""
     voids: Voids = ()
     why: Words = ""
+
+
+class Sample(_Act):
+    """A sample asked for in the middle of a batch: it is made and measured once more; the tool's charts go on."""
+
+    kind: ClassVar[str] = "sample"
+    tool: Words
+    setting: Words = ""
+    voids: Voids = ()
 
 
 class Pause(_Act):
@@ -331,7 +341,7 @@ class Unknown:
 
 
 Act = (
-    Begin | Planned | Done | Undo | Read | Defect | Remake | Scrap | Release | Reset | Pause | Note | Proof | Safe | Test | Proven | Found | AsIs | Serial
+    Begin | Planned | Done | Undo | Read | Defect | Remake | Scrap | Release | Reset | Sample | Pause | Note | Proof | Safe | Test | Proven | Found | AsIs | Serial
     | Upgrade | Deviation | Mended | Strike | Merged | Signed | KeyAct | Unknown
 )  # fmt: skip
 """Everything an entry can be."""

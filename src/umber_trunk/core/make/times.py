@@ -67,16 +67,19 @@ class Times:
         return NINE_OF_TEN * math.sqrt(single + common) + NINE_OF_TEN * guessed
 
 
-def learn(logged: Iterable[tuple[str, str, float]]) -> Times:
-    """Times from (operation, tool, seconds) of the log; what isn't a time above zero and under an hour is left out."""
-    by: dict[tuple[str, str], list[float]] = defaultdict(list)
-    for op, tool, seconds in logged:
+def learn(logged: Iterable[tuple[str, str, float] | tuple[str, str, float, int]]) -> Times:
+    """Times from (operation, tool, seconds, pieces they are the mean of) of the log; what isn't a time above zero and under an hour is left out.
+    A mean of n pieces scatters √n less than one piece does: its distance counts so much more."""
+    by: dict[tuple[str, str], list[tuple[float, int]]] = defaultdict(list)
+    for op, tool, seconds, *pieces in logged:
         if 0.2 <= seconds <= 3600:
-            by[op, tool].append(seconds)
-            by[op, "*"].append(seconds)
+            by[op, tool].append((seconds, pieces[0] if pieces else 1))
+            by[op, "*"].append((seconds, pieces[0] if pieces else 1))
     found = {}
     for key, rows in by.items():
         if len(rows) >= ENOUGH:
-            middle = float(np.median(rows))
-            found[key] = (middle, MAD_TO_SD * float(np.median(np.abs(np.array(rows) - middle))), len(rows))
+            seconds_of, pieces_of = np.array(rows, dtype=float).T
+            middle = float(np.median(seconds_of))
+            away = np.abs(seconds_of - middle) * np.sqrt(pieces_of)
+            found[key] = (middle, MAD_TO_SD * float(np.median(away)), len(rows))
     return Times(found)

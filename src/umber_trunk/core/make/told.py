@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Any, assert_never
 
 from umber_trunk.core.make.events import (
@@ -26,6 +27,7 @@ from umber_trunk.core.make.events import (
     Remake,
     Reset,
     Safe,
+    Sample,
     Scrap,
     Serial,
     Signed,
@@ -36,7 +38,9 @@ from umber_trunk.core.make.events import (
     Upgrade,
 )  # fmt: skip
 from umber_trunk.core.make.frozen import Making
+from umber_trunk.core.make.handfuls import Handful
 from umber_trunk.core.make.measuring import KINDS
+from umber_trunk.core.make.sequence import Timed
 from umber_trunk.core.sentences import Message, say
 
 MOST_PLACES = 60
@@ -50,6 +54,28 @@ def step_told(key: str, making: Making | None) -> str:
     known = making.texts.get(making.older.get(key, key).partition("|")[2]) if making is not None else None
     text = known.rstrip(".") if known else say("step.unknown", step=own)
     return say("step.unit", unit=unit, text=text) if unit not in ("", "0") else text
+
+
+def handful_told(one: Handful, names: Mapping[str, str], part: str) -> Message:
+    """What a handful is, short enough to be read from afar: what, how many, which setting. `names` of ends, and the `part`'s."""
+    first = one.first
+    if first.sample:
+        return Message("handful.sample", {"text": first.text.rstrip(".")})
+    cut = first.op == "cut" and first.length_m is not None
+    places = {names.get(step.operation.end, step.operation.end) for step in one.steps}
+    values = {
+        "many": len(one.pieces), "setting": first.setting, "part": part or "places", "wire": first.wire if cut else "",
+        "mm": f"{1e3 * (first.length_m or 0.0):.0f}" if cut else "", "place": places.pop() if len(places) == 1 else "",
+    }  # fmt: skip
+    return Message(f"handful.{first.op}", values)
+
+
+def piece_name(piece: Sequence[Timed], names: Mapping[str, str], units: int) -> str:
+    """A piece in a row: its wire, else the end or what it is; its unit where there are several."""
+    step = piece[-1]
+    one = step.operation
+    name = one.wire or names.get(one.end, one.end) or one.key.partition(" ")[0]
+    return f"{name}·{step.unit}" if units > 1 and step.unit else name
 
 
 def entry_told(one: Event, making: Making | None = None) -> Message:
@@ -78,6 +104,8 @@ def _values(act: Act, one: Event, step: str) -> dict[str, Any]:
             return {"wire": act.wire, "many": len(act.voids), "why": act.why}
         case Reset():
             return {"tool": act.tool, "setting": act.setting, "many": len(act.voids), "why": act.why}
+        case Sample():
+            return {"tool": act.tool, "setting": act.setting, "many": len(act.voids)}
         case Release():
             return {"who": act.who, "why": act.why, "step": step}
         case Proof():

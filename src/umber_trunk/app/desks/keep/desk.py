@@ -59,6 +59,8 @@ class KeepDesk(Desk):
         super().__init__(document)
         self.record: UnitRecord | None = None
         self._plan: tuple[int, Upgrade] | None = None
+        self._wanted = ""
+        """A unit to show once it is found."""
         self.words = Line()
         self.words.setAccessibleName(tr("Find units"))
         self.words.setPlaceholderText(tr("coil C12, hand Mara, serial …, tool …, fault …, proven"))
@@ -125,6 +127,15 @@ class KeepDesk(Desk):
     def begin(self) -> None:
         self.words.setFocus()
 
+    def reveal(self, part: str, part_id: str) -> bool:
+        """A unit is found among all before it is shown."""
+        if part != "units":
+            return super().reveal(part, part_id)
+        self._wanted = part_id
+        self.words.setText("")
+        self.search()
+        return True
+
     def close_background(self) -> None:
         for one in (self.worker, self.seeker, self.writer):
             one.drop()
@@ -166,7 +177,9 @@ class KeepDesk(Desk):
                 "Nothing was built yet: begin a build on the Make desk; every step and reading is kept from then on."
             )
         )
-        chosen = self.rows.chosen_id()
+        if self._wanted:
+            self.rows.choose(self._wanted, quiet=True)
+        chosen, self._wanted = self._wanted or self.rows.chosen_id(), ""
         self.record = next((one for one in found if f"{one.build}/{one.unit}" == chosen), found[0] if found else None)
         self._show_record()
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen
@@ -16,11 +16,41 @@ from umber_trunk.core.ends.faces import Face
 from umber_trunk.core.ends.strip import Strip
 
 LEAST_POINT, MOST_POINT = 7.0, 60.0
+LETTERS = 20.0
+"""The window's height over that of a capital on the line to act on, at least."""
+READ_POINT = 9.5
+"""Letters that are still read standing at the bench."""
+HEAD_SHARE = 0.46
+"""Share of the card that this line may take."""
+
+
+@dataclass(frozen=True)
+class Chip:
+    """A piece of a handful: its name, its wire's colours; `state` is open, begun, done or held."""
+
+    name: str
+    colour: str = ""
+    stripe: str = ""
+    state: str = "open"
+
+
+@dataclass(frozen=True)
+class SetUp:
+    """What to set before a tool's first piece. `values`: its last readings, with the limits they keep to."""
+
+    tool: str
+    setting: str
+    limits: tuple[str, ...] = ()
+    told: str = ""
+    values: tuple[float, ...] = ()
+    low: float | None = None
+    high: float | None = None
 
 
 @dataclass(frozen=True)
 class Card:
-    """Everything the bench shows of a step, as words and pictures."""
+    """Everything the bench shows of a step, as words and pictures. `headline` says of the handful what, how many and which setting; `text` the step
+    of the piece in hand."""
 
     verb: str
     text: str
@@ -40,6 +70,13 @@ class Card:
     length_m: float | None = None
     colour: str = ""
     stripe: str = ""
+    headline: str = ""
+    chips: tuple[Chip, ...] = ()
+    chosen: int = -1
+    attests: str = ""
+    lay_out: str = ""
+    lit: Mapping[str, str] = field(default_factory=dict)
+    set_up: SetUp | None = None
 
 
 class BenchView(KeyedView):
@@ -55,23 +92,29 @@ class BenchView(KeyedView):
         """Another step."""
         self.card = card
         if card is not None:
-            self.setAccessibleDescription(f"{card.verb}. {card.text} {card.wanted}")
+            filled = f" {sum(chip.state == 'done' for chip in card.chips)} of {len(card.chips)} done." if len(card.chips) > 1 else ""  # fmt: skip
+            self.setAccessibleDescription(f"{card.verb}. {card.headline}{filled} {card.text} {card.wanted} {card.attests}")  # fmt: skip
         self.update()
 
     def draw(self, painter: QPainter, card: Card) -> None:
-        """The step, as large as the room allows."""
+        """The handful in letters to be read from afar, its pieces in a row, what is known of the one in hand beside its picture."""
         self.points = {}
         whole = QRectF(self.rect())
         self._progress(painter, QRectF(whole.left(), whole.top(), whole.width(), 8), card)
-        room = whole.adjusted(18, 16, -18, -8)
-        foot = min(0.2 * room.height(), 96.0)
-        pictured = card.strip is not None or card.face is not None or card.length_m is not None
-        left = QRectF(room.left(), room.top(), room.width() * (0.62 if pictured else 1.0), room.height() - foot)
-        y = self._verb(painter, left, card)
-        y = self._text(painter, QRectF(left.left(), y, left.width() - 12, left.bottom() - y), card)
+        room = whole.adjusted(18, 12, -18, -8)
+        foot = min(0.14 * room.height(), 84.0)
+        y = self._verb(painter, room, card)
+        pictured = (
+            card.strip is not None or card.face is not None or card.length_m is not None or card.set_up is not None
+        )
+        y = self._headline(painter, QRectF(room.left(), y, room.width(), room.bottom() - foot - y), card)
+        if len(card.chips) > 1:
+            y = self._chips(painter, QRectF(room.left(), y + 4, room.width(), room.bottom() - foot - y), card) + 6
+        lower = QRectF(room.left(), y, room.width(), max(room.bottom() - foot - y, 0.0))
+        wide = lower.width() * (0.56 if pictured else 1.0)
+        self._facts(painter, QRectF(lower.left(), lower.top(), wide - 12, lower.height()), card)
         if pictured:
-            picture = QRectF(left.right() + 8, room.top(), room.right() - left.right() - 8, room.height() - foot)
-            self._picture(painter, picture, card)
+            self._picture(painter, QRectF(lower.left() + wide, lower.top(), lower.width() - wide, lower.height()), card)
         self._foot(painter, QRectF(room.left(), room.bottom() - foot, room.width(), foot), card)
 
     def _progress(self, painter: QPainter, bar: QRectF, card: Card) -> None:
@@ -80,27 +123,82 @@ class BenchView(KeyedView):
         painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()), theme.GOOD)
 
     def _verb(self, painter: QPainter, room: QRectF, card: Card) -> float:
-        point = min(max(room.height() / 11, LEAST_POINT), 34.0)
+        """The kind of work and how far the whole build is, in one line."""
         count = f"{min(card.done + 1, card.whole)} / {card.whole}"
-        while True:
-            face, small = theme.font(point, bold=True), theme.font(max(point * 0.55, 6.5))
-            metrics, wide = QFontMetricsF(face), QFontMetricsF(small).horizontalAdvance(count) + 12
-            if point <= LEAST_POINT or metrics.horizontalAdvance(card.verb) + wide <= room.width() - 12:
-                break
-            point -= 1.0
+        face = theme.font(min(max(room.height() / 42, 9.0), 16.0), bold=True)
+        metrics = QFontMetricsF(face)
+        wide = metrics.horizontalAdvance(count) + 12
         painter.setFont(face)
         painter.setPen(theme.GOOD)
-        painter.drawText(QRectF(room.left(), room.top(), room.width() - wide, metrics.height()), int(Qt.AlignmentFlag.AlignLeft), metrics.elidedText(card.verb, Qt.TextElideMode.ElideRight, room.width() - wide))  # fmt: skip
-        painter.setFont(small)
+        line = QRectF(room.left(), room.top(), room.width(), metrics.height())
+        painter.drawText(line.adjusted(0, 0, -wide, 0), int(Qt.AlignmentFlag.AlignLeft), metrics.elidedText(card.verb, Qt.TextElideMode.ElideRight, room.width() - wide))  # fmt: skip
         painter.setPen(theme.INK_SOFT)
-        painter.drawText(QRectF(room.right() - wide - 12, room.top(), wide, metrics.height()), int(Qt.AlignmentFlag.AlignRight) | int(Qt.AlignmentFlag.AlignVCenter), count)  # fmt: skip
-        self.points["verb"] = point
-        self.drawn["verb"] = QRectF(room.left(), room.top(), room.width(), metrics.height())
-        return room.top() + metrics.height()
+        painter.drawText(line, int(Qt.AlignmentFlag.AlignRight), count)
+        self.points["verb"], self.drawn["verb"] = face.pointSizeF(), line
+        return line.bottom()
 
-    def _text(self, painter: QPainter, room: QRectF, card: Card) -> float:
-        """The sentence in the largest letters that fit, then facts, what is wanted, cautions."""
-        lines = [(text, theme.INK_SOFT, False) for text in card.facts]
+    def _headline(self, painter: QPainter, room: QRectF, card: Card) -> float:
+        """The line to act on: as large as it goes in two lines, its capitals a twentieth of the window's height where it can be."""
+        said, flags = card.headline or card.text, int(Qt.TextFlag.TextWordWrap)
+        point, least = MOST_POINT, self.window().height() / LETTERS
+        while True:
+            face = theme.font(point, bold=True)
+            metrics = QFontMetricsF(face)
+            box = metrics.boundingRect(QRectF(0, 0, room.width(), 9999), flags, said)
+            lines = 2 if metrics.capHeight() > least else 3
+            modest = metrics.capHeight() <= 1.15 * least or self.height() > 0.7 * self.window().height()
+            fits = modest and box.width() <= room.width() and box.height() <= min(lines * 1.02 * metrics.lineSpacing(), HEAD_SHARE * room.height())  # fmt: skip
+            if fits or point <= LEAST_POINT:
+                break
+            point -= 1.5
+        painter.setFont(face)
+        painter.setPen(theme.INK)
+        painter.drawText(QRectF(room.left(), room.top(), room.width(), box.height() + 2), flags, said)
+        self.points["text"] = point
+        self.drawn["text"] = QRectF(room.left(), room.top(), box.width(), box.height())
+        return room.top() + box.height()
+
+    def _chips(self, painter: QPainter, room: QRectF, card: Card) -> float:
+        """The pieces in a row that fills up; two rows where one is too narrow for their names."""
+        many = len(card.chips)
+        face = theme.font(min(max(room.height() / 30, 8.0), 12.0), bold=True)
+        metrics = QFontMetricsF(face)
+        widest = max(metrics.horizontalAdvance(chip.name) for chip in card.chips) + 12
+        a_row = max(min(many, int(room.width() // (min(widest, 150.0) + 4))), 1)
+        rows = -(-many // a_row)
+        a_row = -(-many // rows)
+        wide, tall = min(room.width() / a_row, 170.0), metrics.height() + 12
+        painter.setFont(face)
+        first = next((n for n, chip in enumerate(card.chips) if chip.state != "done"), -1)
+        for n, chip in enumerate(card.chips):
+            box = QRectF(room.left() + (n % a_row) * wide, room.top() + (n // a_row) * (tall + 4), wide - 4, tall)
+            self._chip(painter, box, chip, metrics, n == card.chosen, n == first and card.chosen < 0)
+        bottom = room.top() + rows * (tall + 4)
+        self.drawn["pieces"] = QRectF(room.left(), room.top(), room.width(), bottom - room.top())
+        return bottom
+
+    def _chip(self, painter: QPainter, box: QRectF, chip: Chip, metrics: QFontMetricsF, chosen: bool, first: bool) -> None:  # fmt: skip
+        paper, ink = {"done": (theme.GOOD_PALE, theme.GOOD), "begun": (theme.TIGHT_PALE, theme.TIGHT), "held": (theme.BROKEN_PALE, theme.BROKEN)}.get(chip.state, (theme.PAPER_BRIGHT, theme.GRIP))  # fmt: skip
+        painter.setPen(QPen(theme.HEADING if chosen or first else ink, 3.0 if chosen else 2.0 if first else 1.2))
+        painter.setBrush(paper)
+        painter.drawRoundedRect(box, 4, 4)
+        if chip.colour:
+            band = QRectF(box.left() + 3, box.bottom() - 7, box.width() - 6, 4)
+            painter.fillRect(band, theme.wire_colour(chip.colour))
+            if chip.stripe:
+                painter.fillRect(
+                    QRectF(band.left(), band.top() + 1.2, band.width(), 1.6), theme.wire_colour(chip.stripe)
+                )
+        painter.setPen(theme.INK)
+        said = ("✕ " if chip.state == "held" else "") + chip.name
+        painter.drawText(box.adjusted(3, 0, -3, -6), int(Qt.AlignmentFlag.AlignCenter), metrics.elidedText(said, Qt.TextElideMode.ElideRight, box.width() - 6))  # fmt: skip
+
+    def _facts(self, painter: QPainter, room: QRectF, card: Card) -> None:
+        """What is known of the piece in hand, what is wanted, what was said, cautions: as large as all of it goes; where that is too small to be
+        read, what the headline says already goes first, then the last facts."""
+        lines = [(card.text, theme.INK, True)] if card.headline and card.text.rstrip(".") != card.headline else []
+        lines += [(text, theme.INK_SOFT, False) for text in card.facts]
+        spare = list(range(len(lines)))
         if card.wanted:
             lines.append((card.wanted, theme.TIGHT_TEXT, True))
         if card.said:
@@ -108,34 +206,43 @@ class BenchView(KeyedView):
         if self.typed:
             lines.append((f"▸ {self.typed}▏", theme.INK, True))
         lines += [(f"⚠ {text}", theme.BROKEN, False) for text in card.cautions]
-        point = MOST_POINT
+        if card.attests:
+            lines.append((card.attests, theme.HEADING, True))
+        flags, point = int(Qt.TextFlag.TextWordWrap), 20.0
         while True:
-            small = min(max(point * 0.55, 6.5), 20.0)
-            face, lesser = theme.font(point, bold=True), theme.font(small)
-            below = QFontMetricsF(lesser)
-            rects = [below.boundingRect(QRectF(0, 0, room.width(), 9999), int(Qt.TextFlag.TextWordWrap), text).height() for text, _, _ in lines]  # fmt: skip
-            box = QFontMetricsF(face).boundingRect(QRectF(0, 0, room.width(), 9999), int(Qt.TextFlag.TextWordWrap), card.text)  # fmt: skip
-            if (box.height() + sum(rects) + 6 * (len(lines) + 1) <= room.height() and box.width() <= room.width()) or point <= LEAST_POINT:  # fmt: skip
+            below = QFontMetricsF(theme.font(point, bold=True))
+            rects = [below.boundingRect(QRectF(0, 0, room.width(), 9999), flags, text).height() for text, _, _ in lines]
+            if sum(rects) + 3 * (len(lines) + 1) <= room.height():
                 break
-            point -= 1.5
-        painter.setFont(face)
-        painter.setPen(theme.INK)
-        flags = int(Qt.TextFlag.TextWordWrap)
-        painter.drawText(QRectF(room.left(), room.top(), room.width(), box.height() + 2), flags, card.text)
-        self.points["text"], self.drawn["text"] = point, QRectF(room.left(), room.top(), box.width(), box.height())
-        y = room.top() + box.height() + 6
+            if point > READ_POINT:
+                point -= 0.5
+            elif spare:
+                gone = 0 if spare[0] == 0 and card.headline and card.text == lines[0][0] else len(spare) - 1
+                del lines[gone]
+                spare = spare[:-1]
+            elif point > 6.5:
+                point -= 0.5
+            else:
+                break
+        y = room.top() + 3
         for (text, ink, bold), height in zip(lines, rects, strict=True):
-            painter.setFont(theme.font(small, bold=bold))
+            painter.setFont(theme.font(point, bold=bold))
             painter.setPen(ink)
             painter.drawText(QRectF(room.left(), y, room.width(), height + 2), flags, text)
-            y += height + 6
-        self.drawn["facts"] = QRectF(room.left(), room.top() + box.height() + 6, room.width(), y - room.top() - box.height() - 6)  # fmt: skip
-        return y
+            y += height + 3
+        self.points["facts"] = point
+        self.drawn["facts"] = QRectF(room.left(), room.top(), room.width(), max(y - room.top() - 3, 0.0))
 
     def _picture(self, painter: QPainter, room: QRectF, card: Card) -> None:
         self.drawn["picture"] = room
+        if card.set_up is not None:
+            alone = card.strip is None and card.face is None and card.length_m is None
+            high = self._set_up(painter, room if alone else room.adjusted(0, 0.45 * room.height(), 0, 0), card.set_up)
+            if alone:
+                return
+            room = QRectF(room.left(), room.top(), room.width(), room.height() - high - 6)
         if card.face is not None:
-            self._face.current, self._face.wrong = card.cavity, {}
+            self._face.current, self._face.wrong, self._face.lit = card.cavity, {}, dict(card.lit)
             self._face.most_scale, self._face.most_point = 40.0, 26.0
             self._face.draw(painter, room, card.face)
         elif card.strip is not None:
@@ -144,6 +251,55 @@ class BenchView(KeyedView):
             self._strip.draw_scene(painter, room.adjusted(0, 0.1 * room.height(), 0, -0.1 * room.height()), card.strip, line)  # fmt: skip
         elif card.length_m is not None:
             self._rule(painter, room, card)
+
+    def _set_up(self, painter: QPainter, room: QRectF, one: SetUp) -> float:
+        """The sheet of a tool before its first piece, at the foot of a room: what to set, what the first-off must keep, how its readings lie."""
+        bold, fine = theme.font(12, bold=True), theme.font(10)
+        head, line = QFontMetricsF(bold), QFontMetricsF(fine)
+        setting = [f"set: {one.setting}"] if one.setting else []
+        rows = [*setting, *(f"first-off: {text}" for text in one.limits), *([one.told] if one.told else [])]
+        drawn = 46.0 if len(one.values) > 1 else 0.0
+        tall = min(head.height() + len(rows) * (line.height() + 2) + drawn + 18, room.height())
+        box = QRectF(room.left(), room.bottom() - tall, room.width(), tall)
+        painter.setPen(QPen(theme.TIGHT, 1.5))
+        painter.setBrush(theme.PAPER)
+        painter.drawRoundedRect(box, 5, 5)
+        self.drawn["set-up"] = box
+        inner = box.adjusted(10, 6, -10, -6)
+        painter.setFont(bold)
+        painter.setPen(theme.HEADING)
+        painter.drawText(inner, int(Qt.AlignmentFlag.AlignLeft), head.elidedText(f"Set up: {one.tool}", Qt.TextElideMode.ElideRight, inner.width()))  # fmt: skip
+        y = inner.top() + head.height() + 2
+        painter.setFont(fine)
+        for text in rows:
+            if y + line.height() > box.bottom() - drawn:
+                break
+            painter.setPen(theme.INK)
+            painter.drawText(QRectF(inner.left(), y, inner.width(), line.height()), int(Qt.AlignmentFlag.AlignLeft), line.elidedText(text, Qt.TextElideMode.ElideRight, inner.width()))  # fmt: skip
+            y += line.height() + 2
+        if drawn:
+            self._worn(painter, QRectF(inner.left(), box.bottom() - drawn, inner.width(), drawn - 8), one)
+        return tall
+
+    def _worn(self, painter: QPainter, room: QRectF, one: SetUp) -> None:
+        """The last readings between the part's limits."""
+        known = [*one.values, *(value for value in (one.low, one.high) if value is not None)]
+        low, high = min(known), max(known)
+        span = (high - low) or 1.0
+
+        def y(value: float) -> float:
+            return room.bottom() - 3 - (value - low) / span * (room.height() - 6)
+
+        painter.setPen(QPen(theme.BROKEN, 1.2, Qt.PenStyle.DashLine))
+        for value in (one.low, one.high):
+            if value is not None:
+                painter.drawLine(QPointF(room.left(), y(value)), QPointF(room.right(), y(value)))
+        step = room.width() / len(one.values)
+        for at, value in enumerate(one.values):
+            out = (one.low is not None and value < one.low) or (one.high is not None and value > one.high)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.BROKEN if out else theme.INK)
+            painter.drawEllipse(QPointF(room.left() + (at + 0.5) * step, y(value)), 2.6, 2.6)
 
     def _rule(self, painter: QPainter, room: QRectF, card: Card) -> None:
         """The length to cut on a rule, the wire above it in its colours."""
@@ -173,12 +329,14 @@ class BenchView(KeyedView):
         face = theme.font(min(max(room.height() / 6.5, 10.0), 13.0))
         metrics = QFontMetricsF(face)
         painter.setFont(face)
-        columns = ((0.0, 0.28, "done", card.before), (0.3, 0.52, "next", card.coming))
+        columns = ((0.0, 0.32, "done", card.before), (0.34, 0.36, "next", card.coming))
         for at, wide, title, rows in columns:
             x, width = room.left() + at * room.width(), wide * room.width()
             self._rows(painter, QRectF(x, room.top() + 4, width, room.height() - 4), title, rows, metrics)
         painter.setPen(theme.INK_SOFT)
-        painter.drawText(QRectF(room.left() + 0.83 * room.width(), room.top() + 4, 0.17 * room.width(), room.height()), int(Qt.AlignmentFlag.AlignRight) | int(Qt.TextFlag.TextWordWrap), card.left)  # fmt: skip
+        aside = QRectF(room.left() + 0.72 * room.width(), room.top() + 4, 0.28 * room.width(), metrics.height())
+        for n, text in enumerate(text for text in (card.lay_out, card.left) if text):
+            painter.drawText(aside.translated(0, n * metrics.height()), int(Qt.AlignmentFlag.AlignRight), metrics.elidedText(text, Qt.TextElideMode.ElideRight, aside.width()))  # fmt: skip
         self.drawn["foot"] = room
 
     def _rows(self, painter: QPainter, room: QRectF, title: str, rows: Sequence[str], metrics: QFontMetricsF) -> None:

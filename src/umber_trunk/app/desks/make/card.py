@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
-from umber_trunk.app.desks.make.bench_view import Card
+from collections.abc import Sequence
+
+from umber_trunk.app.desks.make.bench_view import Card, Chip, SetUp
+from umber_trunk.app.widgets.face_view import FILLED
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.ends.strip import Strip, clock_mark, strip_of
 from umber_trunk.core.ends.wire_ends import SIDES, Side, places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.make.events import Done, Read, Reset, Undo
+from umber_trunk.core.make.handfuls import Handful
 from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
 from umber_trunk.core.make.operations import CAUTIONS, Operation
-from umber_trunk.core.make.runs import runs_of
+from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import Timed
+from umber_trunk.core.make.told import handful_told, piece_name
 from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build
 
@@ -23,16 +28,22 @@ VERBS = {
 }  # fmt: skip
 
 
-def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
-    """The card of a build's step now; a last one when all is done."""
+def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1, whole_handful: bool = True) -> Card:
+    """The card of a build's step now; a last one when all is done. `chosen`: a piece of the handful, -1 for none; `whole_handful`: whether one key
+    attests all of it."""
     bench = build.bench
     done, whole = bench.count
     before = tuple(_short(bench.steps[e.step]) for e in reversed(bench.history[-60:]) if isinstance(e.act, Done) and e.id not in bench.undone and e.step in bench.steps)[:4]  # fmt: skip
     step = bench.now
     if step is None:
         return Card("All done", f"{len(build.order_units)} units are built. Every reading is in the log.", said=said, wrong=wrong, done=whole, whole=whole, before=before)  # fmt: skip
+    here = bench.handful
+    assert here is not None
+    if 0 <= chosen < len(here.pieces):
+        step = open_step(build, here.pieces[chosen])
     one = step.operation
     unit = f" · unit {step.unit}" if step.unit and len(build.order_units) > 1 else ""
+    unit += f" · hands {step.hand}" if bench.order.hands > 1 else ""
     facts = []
     if one.end and one.op not in ("split",):
         facts.append(
@@ -53,7 +64,8 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
         if bench.remakes.get((step.unit, one.wire, one.side)) or one.op in ("strip", "crimp"):
             facts.append(f"Left at this end: {left.left_mm:.0f} mm, {left.times} remakes")
     cautions = [CAUTIONS[c] for c in one.cautions]
-    if one.op in ("crimp", "split") and (told := _die(build, one)):
+    runs = runs_of([event for event in bench.history if isinstance(event.act, Read | Undo | Reset)]) if one.op in ("crimp", "split", "measure") else []  # fmt: skip
+    if one.op in ("crimp", "split") and (told := _die(runs, one)):
         cautions.insert(0, told)
     for read in bench.fresh(step.key):
         facts.append(
@@ -65,7 +77,79 @@ def card_of(build: Build, said: str = "", wrong: bool = False) -> Card:
     return Card(
         VERBS.get(one.op, one.op) + unit, one.text, tuple(facts), tuple(cautions), _wanted(build, step), said, wrong, done, whole,
         f"{bench.left_s() / 3600:.1f} h of handling left" if bench.left_s() > 3600 else f"{bench.left_s() / 60:.0f} min of handling left",
-        tuple(_short(s) for s in bench.coming(4)), before, None if one.op == "insert" else _strip(build, step), _face(build, step), one.cavity, one.length_m, colour, stripe,
+        _coming(build, here), before, None if one.op == "insert" else _strip(build, step), _face(build, step), one.cavity, one.length_m, colour, stripe,
+        _headline(build, here), _chips(build, here), chosen, _attests(build, here, chosen, whole_handful), _lay_out(build), _lit(build, here, step), _set_up(build, here, one, runs),
+    )  # fmt: skip
+
+
+def open_step(build: Build, piece: Sequence[Timed]) -> Timed:
+    """What is next to do to a piece, its last step where all is done."""
+    return next((step for step in piece if step.key not in build.bench.done), piece[-1])
+
+
+def _headline(build: Build, one: Handful) -> str:
+    part = build.frozen.shelf.name(one.first.part) if one.first.part else ""
+    part = part.partition(",")[0] if one.first.op in ("crimp", "split") else part  # the die says the rest
+    return str(handful_told(one, build.frozen.making.names, part)) if one.n >= 0 else ""  # fmt: skip
+
+
+def _coming(build: Build, here: Handful) -> tuple[str, ...]:
+    rest = build.bench.handfuls[here.n + 1 : here.n + 40] if here.n >= 0 else build.bench.handfuls[:40]
+    return tuple(_headline(build, one) for one in rest if any(s.key not in build.bench.done for s in one.steps))[:4]
+
+
+def _chips(build: Build, here: Handful) -> tuple[Chip, ...]:
+    bench, names = build.bench, build.frozen.making.names
+    found = []
+    for piece in here.pieces:
+        done = sum(step.key in bench.done for step in piece)
+        held = any(bench.holds(step) is not None or bench.out_of_limits(step) for step in piece)
+        state = "held" if held else "done" if done == len(piece) else "begun" if done else "open"
+        colour, stripe = _colours(build, piece[-1])
+        found.append(Chip(piece_name(piece, names, len(build.order_units)), colour, stripe, state))
+    return tuple(found)
+
+
+def _attests(build: Build, here: Handful, chosen: int, whole: bool) -> str:
+    """What the one key says."""
+    if chosen >= 0:
+        return "Space: this piece alone"
+    many = len({id(piece) for piece in here.pieces if any(step.key not in build.bench.done for step in piece)})
+    if len(here.pieces) == 1:
+        return ""
+    if here.singly:
+        return f"Space: one by one, {here.singly}"
+    return f"Space: all {many}  ·  F3: piece by piece  ·  ← → one of them" if whole else "Space: piece by piece  ·  F3: all at once  ·  ← → one of them"  # fmt: skip
+
+
+def _lay_out(build: Build) -> str:
+    """The tool to lay out next."""
+    coming = build.bench.next_set_up()
+    if coming is None:
+        return ""
+    return f"Lay out next: {build.frozen.shelf.name(coming.tool)}{', ' + coming.setting if coming.setting else ''}"
+
+
+def _lit(build: Build, here: Handful, step: Timed) -> dict[str, str]:
+    """The cavities that this handful fills in the unit in hand, numbered in the order of doing."""
+    mine = [piece for piece in here.pieces if piece[0].unit == step.unit and piece[0].operation.cavity]
+    done = build.bench.done
+    return {p[0].operation.cavity: FILLED if all(s.key in done for s in p) else str(n) for n, p in enumerate(mine, 1)}
+
+
+def _set_up(build: Build, here: Handful, one: Operation, runs: Sequence[Run]) -> SetUp | None:
+    """What to set before a tool's first piece, None once it is set up: tool, setting, limits of its first-off, what its chart says."""
+    bench, shelf = build.bench, build.frozen.shelf
+    by = next((s.operation for s in bench.order.steps if s.operation.key == one.after[-1]), one) if one.sample and one.op == "measure" and one.after else one  # fmt: skip
+    begun = not one.sample and any(step.key in bench.done for step in here.steps)
+    if not by.tool or begun or (not one.sample and any(s.operation.state == by.state for s in bench.done_steps())):
+        return None
+    like = next((s.operation for s in bench.order.steps if s.operation.sample and s.operation.op == "measure" and s.operation.part == by.part and s.operation.setting == by.setting), None) if by.part else None  # fmt: skip
+    limits = tuple(f"{KINDS[kind][0]} {limits_of(shelf, like, kind).text} {KINDS[kind][2]}" for kind in wanted_readings(shelf, like)) if like is not None else ()  # fmt: skip
+    mine = next((run for run in runs if (run.tool, run.setting, run.part) == (by.tool, by.setting, by.part)), None)
+    return SetUp(
+        shelf.name(by.tool), by.setting, limits, mine.chart.told if mine is not None else "", tuple(mine.chart.values[-24:]) if mine is not None else (),
+        mine.low if mine is not None else None, mine.high if mine is not None else None,
     )  # fmt: skip
 
 
@@ -131,10 +215,9 @@ def _clock(build: Build, wire: str) -> str:
         return ""
 
 
-def _die(build: Build, one: Operation) -> str:
+def _die(runs: Sequence[Run], one: Operation) -> str:
     """What the chart of this tool, setting, part and conductor says, where it says to check the die."""
-    mine = [event for event in build.bench.history if isinstance(event.act, Read | Undo | Reset)]
-    for run in runs_of(mine):
+    for run in runs:
         if (run.tool, run.setting, run.part) == (
             one.tool,
             one.setting,

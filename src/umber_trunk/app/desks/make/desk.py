@@ -22,12 +22,13 @@ from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.make.bench_tabs import SCHOOL_WORDS, ChartsPanel, LogPanel, OrderPanel
 from umber_trunk.app.desks.make.bench_view import BenchView
-from umber_trunk.app.desks.make.card import card_of
+from umber_trunk.app.desks.make.card import card_of, open_step
 from umber_trunk.app.desks.make.defect_sheet import COMES_TO, DefectSheet
 from umber_trunk.app.document import Document
 from umber_trunk.app.paper.photographs import MOST_PX, photograph, size_of
+from umber_trunk.app.settings import BenchHabits
 from umber_trunk.app.widgets.asked import one_of, text_asked
-from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, scrolling, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Count, Line
 from umber_trunk.app.widgets.words import tr
@@ -39,9 +40,19 @@ from umber_trunk.core.make.sequence import SCHOOLS, Timed
 from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.gauges import ask_gauge
+from umber_trunk.store.keeping import kept_unit
 
 FOLLOW_MS = 2000
 """How often a station that only reads looks for what was done."""
+SCRAP_REASONS = [
+    "insulation or jacket cut",
+    "too short",
+    "strands lost",
+    "spoiled at the crimp",
+    "wrong wire",
+    "otherwise…",
+]
+"""Why a wire is given up, the usual ones."""
 TELL_MS = 250
 """How long after a step the trunk follows."""
 
@@ -65,12 +76,16 @@ class MakeDesk(TabbedDesk):
         self.build: Build | None = None
         self._large: QDialog | None = None
         self._said, self._wrong = "", False
+        self._chosen = -1
+        """A piece of the handful that is taken by itself, -1 for none."""
+        self.habits = BenchHabits()
         self.bench = BenchView()
         self.far = BenchView()
         for view in (self.bench, self.far):
             view.forward.connect(self.forward)
             view.backward.connect(self.backward)
             view.entered.connect(self.enter)
+            view.moved.connect(self.step_along)
         self.order = OrderPanel(self)
         self.charts = ChartsPanel(self)
         self.log = LogPanel(self)
@@ -85,7 +100,8 @@ class MakeDesk(TabbedDesk):
         )
         pages = (("Bench", bench), ("Order", self.order), ("Charts", self.charts), ("Log", self.log))
         self.tabs, line, self.stack = tabbed(self, pages, None, large)
-        QShortcut(QKeySequence("F9"), self, self.show_large)
+        for key, act in (("F9", self.show_large), ("F3", self.change_habit), ("F4", self.change_hands)):
+            QShortcut(QKeySequence(key), self, act)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
         layout.addLayout(line)
@@ -104,6 +120,7 @@ class MakeDesk(TabbedDesk):
         self.builds = QComboBox()
         self.builds.setAccessibleName(tr("Build"))
         self.builds.activated.connect(lambda _: self.open_build(self.builds.currentData()))
+        self.builds.activated.connect(lambda _: self._to_bench())
         self.units = Count()
         self.units.setRange(1, 1000)
         self.units.setAccessibleName(tr("Units"))
@@ -138,6 +155,13 @@ class MakeDesk(TabbedDesk):
         self.release = button(
             "Release…", self.let_go, tip="Without a reading, or in spite of it; with a name that stays in the log"
         )
+        self.sample = button(
+            "Another sample", self.another_sample, tip="Made and measured once more before the batch goes on"
+        )
+        self.habit = button("", self.change_habit, tip="What Space attests at this operation, in this shop")
+        self.other_hand = button(
+            "next  F4", self.change_hands, tip="Who worked here before works now; a name is typed below once"
+        )
         self.gauge = Line()
         self.gauge.setAccessibleName(tr("Gauge"))
         self.gauge.setPlaceholderText("tcp:HOST:PORT, /dev/…, visa:…")
@@ -157,16 +181,19 @@ class MakeDesk(TabbedDesk):
         self.reader = Background(self)
         self.reader.answered.connect(self._heard)
         self.reader.crashed.connect(self.document.crashed)
-        self.keys = hint("Space, foot switch: done. Backspace: back. Type or scan a reading, coil, label; Enter.")
+        self.keys = hint(
+            "Space, foot switch: done. ← →: one piece. Backspace: back. Type or scan a reading, coil, label, serial; Enter."
+        )
         made = column(
-            self.builds, row(self.units, self.hands), self.school, row(self.hand, start), heading("At this step"), Flow(self.again, self.scrapped, self.release, self.fault, self.photo),
-            row(self.gauge, self.ask), self.keys,
+            self.builds, row(self.units, self.hands), self.school, row(self.hand, self.other_hand), start, heading("At this step"), self.habit,
+            Flow(self.again, self.scrapped, self.release, self.fault, self.photo, self.sample), row(self.gauge, self.ask), self.keys,
         )  # fmt: skip
         layout = made.layout()
         assert isinstance(layout, QVBoxLayout)
         layout.addStretch()
-        made.setFixedWidth(round(300 * max(0.85 * theme.text_scale(), 1.0)))
-        return made
+        whole = scrolling(made)  # by itself: the step is never cut off for it
+        whole.setFixedWidth(round(300 * max(0.85 * theme.text_scale(), 1.0)))
+        return whole
 
     # what is shown
 
@@ -239,10 +266,17 @@ class MakeDesk(TabbedDesk):
     def _show_card(self) -> None:
         self._plan_coils()
         self._soon.start()
-        card = card_of(self.build, self._said, self._wrong) if self.build is not None else None
+        here = self.build.bench.handful if self.build is not None else None
+        if here is None or self._chosen >= len(here.pieces):
+            self._chosen = -1
+        whole = here is None or self.habits.whole(here.first.op)
+        card = card_of(self.build, self._said, self._wrong, self._chosen, whole) if self.build is not None else None
         for view in (self.bench, self.far):
             view.show_card(card)
-        step = self.build.bench.now if self.build is not None else None
+        self.habit.setText(tr("Space: the whole handful  F3") if whole else tr("Space: piece by piece  F3"))
+        self.habit.setEnabled(here is not None and not here.singly)
+        self.sample.setEnabled(here is not None and here.first.op in ("crimp", "split") and not here.first.sample)
+        step = self._here()
         ended = step is not None and bool(step.operation.wire)
         self.again.setEnabled(ended and bool(step and step.operation.side))
         self.scrapped.setEnabled(ended and bool(step and step.unit))
@@ -339,14 +373,82 @@ class MakeDesk(TabbedDesk):
         return not self._wrong
 
     def forward(self) -> None:
-        """The step is done."""
+        """The handful is done, or the piece that was chosen of it, or the step now: as the shop has it."""
+        build = self.build
+        if build is not None:
+            steps = self._in_hand(build)
+            self._chosen = -1
+            self._act((lambda: build.attest(steps)) if steps else build.advance)
+
+    def _in_hand(self, build: Build) -> tuple[Timed, ...]:
+        """The steps that one key attests, none where it is the step now."""
+        here, bench = build.bench.handful, build.bench
+        if here is None:
+            return ()
+        if 0 <= self._chosen < len(here.pieces):
+            open_ = [step for step in here.pieces[self._chosen] if step.key not in bench.done]
+            if not open_:
+                self._chosen = -1
+                return ()
+            return tuple(open_ if self.habits.whole(here.first.op) and not here.singly else open_[:1])
+        return bench.together() if self.habits.whole(here.first.op) and not here.singly else ()
+
+    def _here(self) -> Timed | None:
+        """The step in hand: of the piece that was chosen, or the step now."""
+        here = self.build.bench.handful if self.build is not None else None
+        if self.build is None or here is None or not 0 <= self._chosen < len(here.pieces):
+            return self.build.bench.now if self.build is not None else None
+        return open_step(self.build, here.pieces[self._chosen])
+
+    def step_along(self, by: int) -> None:
+        """Left and Right choose a piece of the handful, Escape none."""
+        here = self.build.bench.handful if self.build is not None else None
+        if here is None or len(here.pieces) < 2:
+            return
+        many = len(here.pieces)
+        self._chosen = -1 if not by else (self._chosen + by) % many if self._chosen >= 0 else 0 if by > 0 else many - 1
+        self._show_card()
+
+    def change_habit(self) -> None:
+        """One key attests a whole handful of this operation, or each piece, from now on."""
+        here = self.build.bench.handful if self.build is not None else None
+        if here is not None:
+            self.habits.change(here.first.op)
+            self._show_card()
+        self._to_bench()
+
+    def change_hands(self) -> None:
+        """The next of those who worked on this build works now."""
+        build = self.build
+        if build is not None:
+            names = list(dict.fromkeys(name for event in build.bench.history if (name := str(getattr(event.act, "hand", "")))))  # fmt: skip
+            mine = self.hand.text().strip()
+            names += [mine] if mine and mine not in names else []
+            others = names[names.index(mine) + 1 :] + names[: names.index(mine)] if mine in names else names
+            if others:
+                self.hand.setText(others[0])
+                self._say_right(f"{others[0]} works now")
+            else:
+                self._say_wrong(tr("Nobody else worked on this build yet: type a name below the builds once."))
+        self._to_bench()
+
+    def another_sample(self) -> None:
+        """The tool's sample is made and measured once more."""
         if self.build is not None:
-            self._act(self.build.advance)
+            self._act(self.build.another_sample, tr("a sample first, then the batch goes on"))
+        self._to_bench()
+
+    def _to_bench(self) -> None:
+        """After any act the next key is the bench's."""
+        (self.far if self._large is not None and self._large.isVisible() else self.bench).setFocus()
 
     def backward(self) -> None:
-        """The last act is taken back."""
-        if self.build is not None:
-            self._act(self.build.back, tr("taken back"))
+        """The last act is taken back; what was done to the chosen piece alone, where one is chosen."""
+        build = self.build
+        here = build.bench.handful if build is not None else None
+        if build is not None:
+            piece = here.pieces[self._chosen] if here is not None and 0 <= self._chosen < len(here.pieces) else ()
+            self._act(lambda: build.back(piece), tr("taken back"))
 
     def enter(self, text: str) -> None:
         """What was typed or scanned: a coil, the label of the wire, a reading."""
@@ -356,21 +458,47 @@ class MakeDesk(TabbedDesk):
             return
         wires = {wire.lower() for wire in build.frozen.making.wires}
         coils = {held.coil.id.lower(): held.coil.id for held in build.coils_held()}
-        if text.lower() in coils and step.operation.op == "cut":
-            self._act(lambda: build.advance(coils[text.lower()]), f"from {coils[text.lower()]}")
-        elif text.lower() in wires:
-            if text.lower() == step.operation.wire.lower():
-                self._act(build.advance)
+        here = self._here() or step
+        if text.lower() in coils and step.operation.op in ("cut", "measure") and here.operation.length_m is not None:
+            steps, coil = self._in_hand(build) or (here,), coils[text.lower()]
+            if any(one.operation.op == "cut" for one in steps):
+                self._act(lambda: build.attest(steps, coil), f"from {coil}")
             else:
-                self._say_wrong(f"That is {text}; this step wants {step.operation.wire or 'no single wire'}.")
-        else:
-            self._act(lambda: self._read(build, step, text))
+                self._say_wrong(tr("Set the stop first: then scan the coil."))
+        elif text.lower() in wires:
+            self._scanned(build, step, text)
+        elif wanted_readings(build.frozen.shelf, here.operation) or not self._is_unit(text):
+            self._act(lambda: self._read(build, here, text))
+
+    def _scanned(self, build: Build, step: Timed, text: str) -> None:
+        """The label of a wire: its open piece in this handful is done."""
+        handful = build.bench.handful
+        pieces = handful.pieces if handful is not None else ()
+        mine = [n for n, piece in enumerate(pieces) if piece[-1].operation.wire.lower() == text.lower()]
+        left = next((n for n in mine if any(one.key not in build.bench.done for one in pieces[n])), None)
+        if left is None:
+            many = "no piece here is left to do of it" if mine else f"this step wants {step.operation.wire or 'no single wire'}"  # fmt: skip
+            self._say_wrong(f"That is {text}; {many}.")
+            return
+        self._chosen = left
+        steps = self._in_hand(build)
+        self._chosen = -1
+        self._act(lambda: build.attest(steps))
+
+    def _is_unit(self, text: str) -> bool:
+        """Whether a text is a unit's serial: its page is opened."""
+        try:
+            found = kept_unit(self.document.project, text)
+        except UmberError:
+            return False
+        self.wants_part.emit("units", f"{found.build}/{found.unit}")
+        return True
 
     def _read(self, build: Build, step: Timed, text: str, gauge: str = "") -> None:
         """A reading, its kind said in front ("pull 180") or the first one wanted here."""
         asked = wanted_readings(build.frozen.shelf, step.operation)
         kind, figure = kind_said(text, asked, {read.what for read in build.bench.fresh(step.key)})
-        read = build.read(kind, figure, gauge, decimal="point" if gauge else "")
+        read = build.read(kind, figure, gauge, step.key if step.key in build.bench.steps else "", decimal="point" if gauge else "")  # fmt: skip
         if read.verdict in ("rework", "scrap"):
             left = (
                 build.bench.left(step.operation.wire, step.operation.side, step.unit) if step.operation.side else None
@@ -380,7 +508,7 @@ class MakeDesk(TabbedDesk):
 
     def read_gauge(self) -> None:
         """Asks the gauge for the first reading wanted here, off the window's thread."""
-        step = self.build.bench.now if self.build is not None else None
+        step = self._here()
         address = self.gauge.text().strip()
         if step is None or self.build is None or not address:
             self._say_wrong(tr("Say the gauge’s address first, and be at a step that is measured."))
@@ -400,11 +528,15 @@ class MakeDesk(TabbedDesk):
     def _heard(self, answer: tuple[str, str, str]) -> None:
         key, kind, text = answer
         build = self.build
-        step = build.bench.now if build is not None else None
+        step = self._here()
         if not kind:
             self._say_wrong(text)
         elif build is not None and step is not None and step.key == key:
             self._act(lambda: self._read(build, step, f"{kind} {text}", "gauge"), f"the gauge says {text}")
+
+    def _say_right(self, text: str) -> None:
+        self._said, self._wrong = text, False
+        self._show_card()
 
     def _say_wrong(self, text: str) -> None:
         self._said, self._wrong = text, True
@@ -412,20 +544,26 @@ class MakeDesk(TabbedDesk):
 
     def remake(self) -> None:
         """This end is started over."""
-        build = self.build
-        step = build.bench.now if build is not None else None
+        build, step = self.build, self._here()
         if build is not None and step is not None and step.operation.side:
             one = step.operation
             self._act(lambda: build.remake(one.wire, one.side, step.unit))
-            self.bench.setFocus()
+        self._to_bench()
 
     def scrap(self) -> None:
         """This wire is given up."""
-        build = self.build
-        step = build.bench.now if build is not None else None
+        build, step = self.build, self._here()
         if build is not None and step is not None and step.operation.wire:
-            self._act(lambda: build.scrap(step.operation.wire, step.unit))
-            self.bench.setFocus()
+            why, ok = one_of(
+                self, tr("Scrap wire"), f"{step.operation.wire}: {tr('why is it given up?')}", SCRAP_REASONS
+            )
+            if ok and why == SCRAP_REASONS[-1]:
+                why, ok = text_asked(self, tr("Scrap wire"), tr("Why is it given up?"))
+            if ok and why.strip():
+                self._act(lambda: build.scrap(step.operation.wire, step.unit, why.strip()))
+            elif ok:
+                self._say_wrong(tr("Say why it is scrapped: the reason stays in the log."))
+        self._to_bench()
 
     def defect(self) -> None:
         """A fault is chosen from its drawing."""
@@ -438,16 +576,17 @@ class MakeDesk(TabbedDesk):
         build = self.build
         if code and build is not None:
             told, comes_to = DEFECTS[code]
-            self._act(lambda: build.defect(code), f"{told}: {COMES_TO[comes_to]}")
-        self.bench.setFocus()
+            here = self._here()
+            self._act(lambda: build.defect(code, at=here), f"{told}: {COMES_TO[comes_to]}")
+        self._to_bench()
 
     def link_photo(self) -> None:
         """A picture is kept with the step now, inside the harness file."""
         build = self.build
         name, _ = QFileDialog.getOpenFileName(self, tr("Photograph"), "", tr("Pictures (*.png *.jpg *.jpeg *.webp)"))
         if name and build is not None:
-            self._develop(Developed(build, build.bench.now, name), whole=False)
-        self.bench.setFocus()
+            self._develop(Developed(build, self._here(), name), whole=False)
+        self._to_bench()
 
     def _develop(self, one: Developed, whole: bool) -> None:
         def work(_: Wanted) -> Developed:
@@ -509,5 +648,6 @@ class MakeDesk(TabbedDesk):
             return
         who, ok = text_asked(self, tr("Release"), tr("Who lets this go on without a good reading?"), text=self.hand.text())  # fmt: skip
         if ok:
-            self._act(lambda: build.release(who), f"released by {who}")
-        self.bench.setFocus()
+            here = self._here()
+            self._act(lambda: build.release(who, at=here), f"released by {who}")
+        self._to_bench()
