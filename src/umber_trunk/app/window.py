@@ -225,6 +225,7 @@ class Window(QMainWindow):
         desk.wants_export.connect(self.export)
         desk.boarded.connect(self.show_board)
         desk.wants_part.connect(self.go_to)
+        desk.lit.connect(self.trunk.select)
 
     @property
     def why(self) -> WhySheet:

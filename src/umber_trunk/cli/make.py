@@ -105,9 +105,9 @@ def add_make(parser: argparse.ArgumentParser) -> None:
     parser.set_defaults(run=_make)
 
 
-HELP = """Enter: done, next step    b: take back the last    q: leave (it goes on here next time)
+HELP = """Enter: done, next step    all: the whole handful is done    b: take back the last    q: leave (it goes on here next time)
 height 1.52 | width 2.1 | pull 180 | torque 0.5 | mass 12: a reading     release NAME [WHY]
-remake [WIRE start|finish UNIT] [WHY]    scrap [WIRE UNIT] [WHY]    defect CODE [NOTE]    die [WHY]: this tool was set anew
+remake [WIRE start|finish UNIT] [WHY]    scrap [WIRE UNIT] WHY    defect CODE [NOTE]    die [WHY]: this tool was set anew    sample: another one
 photo PATH [whole]    note TEXT    hand NAME: who works from here on"""
 
 
@@ -166,6 +166,7 @@ def _show(build: Build) -> None:
     """The step now, and what it needs."""
     from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
     from umber_trunk.core.make.operations import CAUTIONS
+    from umber_trunk.core.make.told import handful_told
 
     step = build.bench.now
     if step is None:
@@ -175,6 +176,12 @@ def _show(build: Build) -> None:
     done, whole = build.bench.count
     unit = f" unit {step.unit}" if step.unit else ""
     print(f"[{done + 1} of {whole}]{unit} {one.text}")
+    here = build.bench.handful
+    if here is not None and len(here.pieces) > 1:
+        name = build.frozen.shelf.name(here.first.part) if here.first.part else ""
+        filled = sum(all(s.key in build.bench.done for s in piece) for piece in here.pieces)
+        how = f"one by one, {here.singly}" if here.singly else "“all” when every one of them is"
+        print(f"    handful: {handful_told(here, build.frozen.making.names, name)}, {filled} done; {how}")
     if one.tool:
         print(f"    tool: {one.tool}{', ' + one.setting if one.setting else ''}")
     if coil := build.coil_for(step):
@@ -203,6 +210,12 @@ def _act(build: Build, words: str) -> None:
     step = build.bench.now
     if word.lower() in ("", "n", "done"):
         build.advance()
+    elif word.lower() == "all":
+        steps = build.bench.together()
+        done = build.attest(steps) if steps else [build.advance()]
+        print(f"    {len(done)} {'step' if len(done) == 1 else 'steps'} done")
+    elif word == "sample":
+        build.another_sample()
     elif word == "?":
         print(HELP)
     elif word.lower() == "b":
@@ -255,6 +268,8 @@ def _again(build: Build, word: str, parts: list[str], step: Timed | None) -> Non
         wire, unit, why = step.operation.wire, step.unit, " ".join(parts)
     else:
         raise InputError("Say which: scrap WIRE UNIT.")
+    if not why:
+        raise InputError("Say why it is scrapped: the reason stays in the log.")
     build.scrap(wire, unit, why)
 
 

@@ -47,6 +47,7 @@ class Desk(QWidget):
     wants_export = Signal(str)
     boarded = Signal(bool)
     wants_part = Signal(str, str)
+    lit = Signal(object)
     reads_log = False
     """Whether it shows what other desks log: it then looks again each time it is shown."""
 

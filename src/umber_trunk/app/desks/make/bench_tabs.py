@@ -13,6 +13,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.make.card import VERBS
 from umber_trunk.app.desks.make.chart_view import ChartView
+from umber_trunk.app.desks.make.lanes_view import LanesView, Shown
 from umber_trunk.app.widgets.asked import name_and_what, one_of
 from umber_trunk.app.widgets.desk import Panel, button, row
 from umber_trunk.app.widgets.photo_view import PhotoView
@@ -20,9 +21,11 @@ from umber_trunk.app.widgets.plain import Label, box, choice
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.stations import disputes
 from umber_trunk.core.make.events import Event, Note
+from umber_trunk.core.make.lanes import lanes
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import SCHOOLS, Order, plan_order
 from umber_trunk.core.make.times import learn
@@ -43,7 +46,7 @@ DAY_H = 7.0
 
 
 class OrderPanel(Panel):
-    """Every step of the order, both schools timed side by side."""
+    """The order in lanes, both schools on one scale; every step as a list one click away."""
 
     def __init__(self, desk: MakeDesk) -> None:
         super().__init__(desk)
@@ -51,12 +54,36 @@ class OrderPanel(Panel):
         self.summary = Label()
         self.summary.setWordWrap(True)
         self.rows = desk.table("Steps", "steps", _step_columns(), lambda r: r.key)
+        self.lanes = LanesView()
+        self.lanes.chosen.connect(self._light)
+        self._order: Order | None = None
+        self.listed = button("As a list", self._listed, tip="Every step in words, or the lanes again")
+        self.listed.setCheckable(True)
+        self.rows.hide()
         self.planner = Background(self)
         self.planner.answered.connect(self._arrived)
         self.planner.crashed.connect(desk.document.crashed)
         self._asked: tuple[object, ...] = ()
-        self.column.addWidget(self.summary)
-        self.column.addWidget(self.rows)
+        above = row(self.summary, self.listed)
+        above.setStretch(0, 1)
+        self.column.addLayout(above)
+        self.column.addWidget(self.lanes, 1)
+        self.column.addWidget(self.rows, 1)
+
+    def _listed(self) -> None:
+        self.rows.setVisible(self.listed.isChecked())
+        self.lanes.setVisible(not self.listed.isChecked())
+
+    def _light(self, numbers: tuple[int, ...]) -> None:
+        """The chosen bar's wires and ends light up on the trunk."""
+        order = self._order
+        if order is None:
+            return
+        index = index_of(self.desk.document.design)
+        ops = [order.steps[n - 1].operation for n in numbers]
+        lit = {("wires", one.wire) for one in ops if one.wire in index.wires}
+        lit |= {("ends", one.end) for one in ops if one.end in index.ends}
+        self.desk.lit.emit(lit)
 
     def show_now(self) -> None:
         make = self.make
@@ -92,6 +119,9 @@ class OrderPanel(Panel):
         if other is not None:
             told += f".   {SCHOOL_WORDS[other.school].capitalize()}: {other.tool_changes} tool changes, {_range(other)}"
         self.summary.setText(told + ".")
+        self._order = order
+        words = [f"{SCHOOL_WORDS[one.school].capitalize()}: {one.span_s / 3600:.1f} h by these times, none under {one.span_bound_s / 3600:.1f} h" for one in (order, other) if one is not None]  # fmt: skip
+        self.lanes.show_orders(tuple(Shown(said, lanes(one)) for said, one in zip(words, (order, other), strict=False) if one is not None))  # fmt: skip
         self.rows.show_rows(list(order.steps))
 
 

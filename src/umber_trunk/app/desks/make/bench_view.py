@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.keyed import KeyedView
+from umber_trunk.app.widgets.plot import dots
 from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.core.ends.faces import Face
 from umber_trunk.core.ends.strip import Strip
@@ -278,28 +279,8 @@ class BenchView(KeyedView):
             painter.drawText(QRectF(inner.left(), y, inner.width(), line.height()), int(Qt.AlignmentFlag.AlignLeft), line.elidedText(text, Qt.TextElideMode.ElideRight, inner.width()))  # fmt: skip
             y += line.height() + 2
         if drawn:
-            self._worn(painter, QRectF(inner.left(), box.bottom() - drawn, inner.width(), drawn - 8), one)
+            dots(painter, QRectF(inner.left(), box.bottom() - drawn, inner.width(), drawn - 8), one.values, one.low, one.high)  # fmt: skip
         return tall
-
-    def _worn(self, painter: QPainter, room: QRectF, one: SetUp) -> None:
-        """The last readings between the part's limits."""
-        known = [*one.values, *(value for value in (one.low, one.high) if value is not None)]
-        low, high = min(known), max(known)
-        span = (high - low) or 1.0
-
-        def y(value: float) -> float:
-            return room.bottom() - 3 - (value - low) / span * (room.height() - 6)
-
-        painter.setPen(QPen(theme.BROKEN, 1.2, Qt.PenStyle.DashLine))
-        for value in (one.low, one.high):
-            if value is not None:
-                painter.drawLine(QPointF(room.left(), y(value)), QPointF(room.right(), y(value)))
-        step = room.width() / len(one.values)
-        for at, value in enumerate(one.values):
-            out = (one.low is not None and value < one.low) or (one.high is not None and value > one.high)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.BROKEN if out else theme.INK)
-            painter.drawEllipse(QPointF(room.left() + (at + 0.5) * step, y(value)), 2.6, 2.6)
 
     def _rule(self, painter: QPainter, room: QRectF, card: Card) -> None:
         """The length to cut on a rule, the wire above it in its colours."""

@@ -45,9 +45,11 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
     unit = f" · unit {step.unit}" if step.unit and len(build.order_units) > 1 else ""
     unit += f" · hands {step.hand}" if bench.order.hands > 1 else ""
     facts = []
-    if one.end and one.op not in ("split",):
-        facts.append(
-            f"At {build.frozen.making.names.get(one.end, one.end)}" + (f", cavity {one.cavity}" if one.cavity else "")
+    if one.wire:
+        unit += f" · {one.wire}"
+    if one.end:
+        unit += f" · {build.frozen.making.names.get(one.end, one.end)}" + (
+            f", cavity {one.cavity}" if one.cavity else ""
         )
     if one.tool:
         facts.append(f"Tool: {build.frozen.shelf.name(one.tool)}{', ' + one.setting if one.setting else ''}")
