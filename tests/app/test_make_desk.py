@@ -34,6 +34,7 @@ from umber_trunk.core.make.press import Press
 from umber_trunk.store.catalogues import add_to_shop
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.gauges import PressServer
+from umber_trunk.store.keeping import log_said
 from umber_trunk.store.photographs import photographs
 from umber_trunk_helpers import cell, press
 
@@ -190,6 +191,68 @@ def test_one_key_leads_through_the_bench_and_another_takes_back(qtbot: Any, open
     assert "Wire by wire" not in desk.order.summary.text()  # frozen: nothing is planned beside it
     desk.tab(3)
     assert cell(desk.log.rows, "What", 0).startswith("taken back: ")
+
+
+def test_a_handful_by_keys_alone(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Space the row, an arrow one piece of it, Backspace back; F3 piece by piece, kept for the next build; F4 who works; a label; a serial. The next key
+    is always the bench's."""
+    window, desk = making(qtbot, open_window, "tractor", 2, handfuls=True)
+    build, bench, keys = desk.build, desk.bench, Qt.Key
+    row = build.bench.handful
+    assert bench.card.headline.startswith("Cut 2 × R01 to ")
+    assert [chip.state for chip in bench.card.chips] == ["open", "open"]
+    for pressed, states in ((keys.Key_Right, ["open", "open"]), (keys.Key_Space, ["done", "open"]), (keys.Key_Right, ["done", "open"]), (keys.Key_Backspace, ["open", "open"]),
+                            (keys.Key_Escape, ["open", "open"]), (keys.Key_Space, None), (keys.Key_Backspace, ["open", "open"])):  # fmt: skip
+        qtbot.keyClick(bench, pressed)
+        if states is not None:
+            assert build.bench.handful is row
+            assert [chip.state for chip in bench.card.chips] == states, pressed
+        else:
+            assert build.bench.handful is not row
+    marks = {one.act.handful for one in build.bench.history if one.kind == "done"}
+    assert len(marks) == 2
+    qtbot.keyClick(desk, keys.Key_F3)
+    assert "piece by piece" in desk.habit.text()
+    qtbot.keyClick(bench, keys.Key_Space)
+    assert build.bench.count[0] == 1
+    assert not MakeDesk(window.document).habits.whole("cut")
+    qtbot.keyClick(desk, keys.Key_F3)
+    desk.hand.setText("Mara")
+    qtbot.keyClick(bench, keys.Key_Space)
+    desk.hand.setText("Jo")
+    qtbot.keyClick(bench, keys.Key_Space)
+    qtbot.keyClick(desk, keys.Key_F4)
+    assert desk.hand.text() == "Mara"
+    while build.bench.handful.first.op != "label":
+        qtbot.keyClick(bench, keys.Key_Space)
+    row = build.bench.handful
+    wire = row.pieces[5][0].operation.wire
+    for many in (1, 2):
+        qtbot.keyClicks(bench, wire)
+        qtbot.keyClick(bench, keys.Key_Return)
+        assert [chip.state for chip in bench.card.chips if chip.name.startswith(wire + "·")].count("done") == many
+    qtbot.keyClicks(bench, wire)
+    qtbot.keyClick(bench, keys.Key_Return)
+    assert "no piece here is left" in bench.card.said
+    reasons = iter([("otherwise…", True)])
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: next(reasons))
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("", True))
+    desk.scrap()
+    assert "Say why" in bench.card.said
+    while build.bench.handful.first.op != "crimp" or build.bench.handful.first.sample:
+        if build.bench.needs_reading(build.bench.now):
+            build.release("test")
+        qtbot.keyClick(bench, keys.Key_Space)
+    desk.another_sample()
+    assert build.bench.now.operation.sample
+    assert bench.card.headline.startswith("Sample: ")
+    assert bench.hasFocus() or not bench.isActiveWindow()
+    log_said(window.document.project, f"{build.name}/2", "serial", {"serial": "SR-0042"})
+    qtbot.keyClicks(bench, "SR-0042")
+    qtbot.keyClick(bench, keys.Key_Return)
+    settled(qtbot, window)
+    assert window.stage == "keep"
+    assert window.desks["keep"].record.serial == "SR-0042"
 
 
 def test_a_window_opened_again_shows_the_very_step(qtbot: Any, open_window: Opened, tmp_path: Path) -> None:
