@@ -75,7 +75,6 @@ def test_six_tractors_take_few_presses_and_every_step_is_traced(begun: Begun) ->
         presses += press(build)
     events = build.project.floor.events()
     done = [one for one in events if isinstance(one.act, Done)]
-    print(f"six units: {presses} presses for {len(done)} steps")
     assert presses <= 250
     assert Counter(one.step for one in done) == Counter(step.key for step in build.bench.order.steps)
     marks: dict[str, list[Done]] = {}

@@ -90,7 +90,6 @@ def test_how_near_the_order_for_two_hands_is_to_the_best_of_all() -> None:
         best = min(span(ops, seconds, line, deal) for line in itertools.permutations(range(5)) for deal in itertools.product((0, 1), repeat=5))  # fmt: skip
         assert made.span_bound_s - 1e-6 <= best <= made.span_s + 1e-6
         over.append(made.span_s / best - 1)
-    print(f"two hands over the best of all: median {100 * statistics.median(over):.0f} %, worst {100 * max(over):.0f} %")
     assert statistics.median(over) < 0.02
     assert max(over) < 0.6
 

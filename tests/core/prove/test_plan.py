@@ -18,7 +18,7 @@ from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.harness.model import Loop
 from umber_trunk.core.make.events import Test as Answered
 from umber_trunk.core.prove.drilling import Drilling
-from umber_trunk.core.prove.drills import FaultDrill, _opposite
+from umber_trunk.core.prove.drills import DRILLS, FaultDrill, _opposite
 from umber_trunk.core.prove.faults import WORDS, parse_fault
 from umber_trunk.core.prove.loops import budgets, loop_sheet, stairs
 from umber_trunk.core.prove.meter import Meter
@@ -380,6 +380,22 @@ class TestDrills:
         assert run.right
         assert "Right" in told
         assert run.fault.fault.what in WORDS
+
+    def test_giving_up_shows_a_way_that_is_right(self) -> None:
+        for drill in DRILLS:
+            run = Drilling(subject("barge" if drill != "thread" else "shore").results, drill, 3)
+            told, over = run.enter("show me")
+            assert (over, run.right) == (True, False)
+            assert told.startswith("Given up")
+            if run.thread is not None:
+                ids = {step.text: step.id for step in run.thread.steps}
+                assert run.thread.answer([ids[line.split(". ", 1)[1]] for line in told.splitlines()[1:]]).right
+            elif run.face is not None:
+                assert f"in {run.face.label}," in told
+            else:
+                assert "It was: " in told
+            if run.powered is not None:  # a reading that isn't a sound one's stands there
+                assert any(abs(read - sound) > 0.5 for _, _, read, sound in run.powered.shown())
 
     def test_a_cavity_named_from_the_wrong_side_is_explained(self) -> None:
         results = subject("barge").results

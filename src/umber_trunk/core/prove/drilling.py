@@ -6,7 +6,7 @@ import math
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.drills import GIVEN, FaceDrill, FaultDrill, PoweredDrill, Score, ThreadDrill
-from umber_trunk.core.prove.faults import WORDS
+from umber_trunk.core.prove.faults import WORDS, words_of
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
 from umber_trunk.core.prove.plan import millivolt_words
 from umber_trunk.core.prove.powered import CAUTIONS
@@ -14,6 +14,8 @@ from umber_trunk.core.prove.priors import priors
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import counted, show_ohms
+
+GIVEN_UP = ("show", "show me", "give up")
 
 
 class Drilling:
@@ -142,6 +144,8 @@ class Drilling:
         words = line.split()
         if not words:
             raise InputError("Nothing was said.")
+        if line.strip().lower() in GIVEN_UP:
+            return self.given_up(), True
         if self.fault is not None:
             return self._enter_fault(words)
         if self.powered is not None:
@@ -154,6 +158,26 @@ class Drilling:
         if len(numbers) != len(words):
             raise InputError(f"Answer with the numbers from 1 to {len(steps)} in order.")
         return self._over(self.thread.answer([steps[number - 1].id for number in numbers]))
+
+    def given_up(self) -> str:
+        """How it is found, reading by reading, and what it was; it counts as not found."""
+        rows = ["Given up. This is how it is found:"]
+        if self.fault is not None:
+            for one in self.fault.shown():
+                a, b = self.net.said(one.probe.a[0]), self.net.said(one.probe.b[0])
+                rows.append(f"  {a} to {b}: {_told(one.ohm)}; a sound unit: {_told(one.expect)}")
+            if not self.fault.shown():
+                rows.append("  the list alone tells: no reading more is needed" if self.drill != "lug" else "  by millivolts across each joint of the wire that failed")  # fmt: skip
+            rows.append(f"It was: {words_of(self.net, self.fault.fault)}.")
+        elif self.powered is not None:
+            rows += [f"  {self.net.said(a)} to {self.net.said(b)}: {read:.2f} V; a sound harness: {sound:.2f} V" for a, b, read, sound in self.powered.shown()]  # fmt: skip
+            rows.append(f"It was: {self.powered.truth.words}. {self.powered.truth.mend[:1].upper()}{self.powered.truth.mend[1:]}.")  # fmt: skip
+        elif self.face is not None:
+            rows = [f"Given up. {self.face.wire} is in {self.face.label}, {self.face.face.words}."]
+        else:
+            assert self.thread is not None
+            rows += [f"  {n}. {text}" for n, text in enumerate(self.thread.shown(), 1)]
+        return "\n".join(rows)
 
     def _enter_fault(self, words: list[str]) -> tuple[str, bool]:
         assert self.fault is not None

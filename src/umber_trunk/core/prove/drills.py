@@ -5,6 +5,7 @@ The same seed gives the same drill. Each scores what was done against the least 
 
 from __future__ import annotations
 
+import itertools
 import random
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -115,6 +116,10 @@ class FaultDrill:
         self.taken.append(one)
         return one
 
+    def shown(self) -> list[Taken]:
+        """The readings that the judge took after the list, in their order."""
+        return [one for one in self._expert.taken if not one.test]
+
     def name(self, what: str, wires: Sequence[str]) -> Score:
         """The learner's answer: the kind of fault and its wires, WIRE@END where the end counts."""
         named, ends = {one.partition("@")[0] for one in wires}, {one.partition("@")[2] for one in wires} - {""}
@@ -160,6 +165,12 @@ class PoweredDrill:
         read = float(self._volts[self.search.pins[a]] - self._volts[self.search.pins[b]]) + self.draw.gauss(0, 0.02)
         self.search.read(a, b, read)
         return read, self.search.expected(a, b)
+
+    def shown(self) -> list[tuple[Point, Point, float, float]]:
+        """(place, place, volts read, volts of a sound harness) down the way from the source to the load and back, over each piece of it."""
+        pins = list(self.search.pins)
+        read = [float(self._volts[self.search.pins[a]] - self._volts[self.search.pins[b]]) for a, b in itertools.pairwise(pins)]  # fmt: skip
+        return [(a, b, volts, self.search.expected(a, b)) for (a, b), volts in zip(itertools.pairwise(pins), read, strict=True)]  # fmt: skip
 
     def name(self, kind: str, where: str) -> Score:
         """The learner's answer."""
@@ -239,6 +250,15 @@ class ThreadDrill:
         wires = [step.wire for step in rows[self.end] if step.op == "thread" and step.wire]
         mine = [step for step in rows[self.end] if not wires or step.wire == wires[0]]
         self.steps = draw.sample(mine, len(mine))
+
+    def shown(self) -> list[str]:
+        """The steps in an order that can be done."""
+        left, found = list(self.steps), list[EndStep]()
+        while left:
+            step = next(one for one in left if not any(other.id in one.after for other in left))
+            left.remove(step)
+            found.append(step)
+        return [step.text for step in found]
 
     def answer(self, order: Sequence[str]) -> Score:
         """The ids of the steps in the learner's order; the score counts what was out of place."""

@@ -308,6 +308,9 @@ class DrillPanel(Panel):
         self.choices = QComboBox()
         self.choices.setAccessibleName(tr("What it is"))
         self.say = button("That is it", self._say)
+        self.gives_up = button(
+            "Give up, show me", self.give_up, tip="How it is found, reading by reading, and what it was"
+        )
         self.parts = QComboBox()
         self.parts.setAccessibleName(tr("Millivolts across"))
         self.parts.activated.connect(lambda _: self._across())
@@ -317,7 +320,7 @@ class DrillPanel(Panel):
         self.line = Line()
         self.line.setAccessibleName(tr("Your turn"))
         self.line.returnPressed.connect(self.enter)
-        self.column.addLayout(Flow(self.kind, self.seed, start, self.parts, self.choices, self.say))
+        self.column.addLayout(Flow(self.kind, self.seed, start, self.parts, self.choices, self.say, self.gives_up))
         self.column.addWidget(self.face, 2)
         self.column.addWidget(self.bench, 3)
         self.column.addWidget(self.words, 2)
@@ -382,6 +385,14 @@ class DrillPanel(Panel):
     def _across(self) -> None:
         self.line.setText(str(self.parts.currentData()))
         self.enter()
+
+    def give_up(self) -> None:
+        """The drill's own way is shown."""
+        if self.line.isEnabled():
+            self.line.setText("show me")
+            self.enter()
+            if self.drill is not None and self.drill.face is not None:
+                self.face.show_face(self.face.face, {}, self.drill.face.label)
 
     def _say(self) -> None:
         self.line.setText(str(self.choices.currentData()))
