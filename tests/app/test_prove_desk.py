@@ -19,6 +19,7 @@ from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, ProbeView, 
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import demo
+from umber_trunk.core.keep.portrait import FAR, in_band
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.priors import shares_of
 from umber_trunk.core.prove.redline import Redline
@@ -433,6 +434,35 @@ class TestKeep:
         assert "Not tested yet" in texts[1]
         assert "remakes" in texts[2].lower()
         assert "no other revision" in texts[4]
+
+    def test_a_unit_is_a_page_to_look_at(self, qtbot: Any, keep: tuple[Window, KeepDesk]) -> None:
+        """Its readings lie where their figures say, on the trunk too; a coil lights what came from it in every unit; arrows go through the lot."""
+        assert [in_band(*row) for row in ((1.4, 1.35, 1.45), (1.0, None, 2.0), (100.0, 50.0, None), (0.5, 1.0, 2.0), (9.0, 1.0, 2.0), (None, 1.0, 2.0), (1.0, None, None))] == [
+            pytest.approx(0.5), 0.5, 0.5, -0.5, FAR, None, None]  # fmt: skip
+        window, desk = keep
+        view = desk.view
+        view.grab()
+        record = desk.record
+        heights = [read for event, read in record.readings if not read.sample and read.what == "height"]
+        spots = [hit for hit in view.hits if hit[1] == "spot"]
+        assert len(spots) == len(heights) > 5
+        story = tell("app.trunk.story:keep_story", window.document.design, window.document.results, None, window.document.redline)
+        assert sum("in limits" in leaf.text for leaf in story.leaves.values()) > 5
+        coil = next(one for one in record.coils if len([r for r in desk.rows.rows_model.rows if one in r.coils]) > 1)
+        desk._light(coil)
+        assert [small.lit for small in view.lot] == [len(r.coils.get(coil, ())) for r in desk.rows.rows_model.rows]
+        lit = {end for wire in window.document.design.wires if wire.id in record.coils[coil] for end in (wire.start.end, wire.finish.end)}
+        assert {("ends", end) for end in lit} <= window.trunk.selected
+        qtbot.keyClick(view, Qt.Key.Key_Right)
+        settled(qtbot, window)
+        assert desk.record.unit == record.unit + 1
+        assert view.here == f"{record.build}/{record.unit + 1}"
+        qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=next(hit[0] for hit in view.hits if hit[1] == "unit").center().toPoint())
+        assert desk.record.unit == 1
+        assert not desk.text.isVisible()
+        desk.in_words.click()
+        assert desk.text.isVisible()
+        assert not view.isVisible()
 
     def test_what_is_said_of_a_unit(self, qtbot: Any, keep: tuple[Window, KeepDesk], monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
         window, desk = keep

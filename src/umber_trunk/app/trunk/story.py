@@ -292,8 +292,12 @@ def prove_story(figures: _Figures) -> Story:
 
 
 def keep_story(figures: _Figures) -> Story:
-    """Keep: the redline of the unit that is looked at."""
-    return prove_story(figures) if figures.redline is not None else kit_story(figures)
+    """Keep: the redline of the unit that is looked at, and what was measured and done at its ends."""
+    if figures.redline is None:
+        return kit_story(figures)
+    proven = prove_story(figures)
+    leaves = {end: Leaf(*said) if (said := figures.redline.said.get(end)) is not None and not leaf.alarm else leaf for end, leaf in proven.leaves.items()}  # fmt: skip
+    return Story(proven.limbs, leaves, proven.legend)
 
 
 def _leaves(figures: _Figures, judged: bool = False) -> dict[str, Leaf]:

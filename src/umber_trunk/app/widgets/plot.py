@@ -72,3 +72,30 @@ def dots(painter: QPainter, room: QRectF, values: Sequence[float], low: float | 
         out = (low is not None and value < low) or (high is not None and value > high)
         painter.setBrush(theme.BROKEN if out else theme.INK)
         painter.drawEllipse(QPointF(room.left() + (at + 0.5) * step, y(value)), 2.6, 2.6)
+
+
+def banded(painter: QPainter, room: QRectF, places: Sequence[tuple[float, bool]], far: float, small: bool = False) -> list[QPointF]:  # fmt: skip
+    """Readings as dots on a band whose limits are at 0 and 1, drawn from 1 − `far` to `far`; those that lie on one another are stacked. Where each is."""
+    span = 2 * far - 1.0
+    y, size = room.center().y(), 2.0 if small else 3.0
+
+    def x(at: float) -> float:
+        return room.left() + (at - 1.0 + far) / span * room.width()
+
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.GOOD_PALE)
+    painter.drawRect(QRectF(x(0.0), room.top() + 1, x(1.0) - x(0.0), room.height() - 2))
+    stacked: dict[int, int] = {}
+    found = []
+    for at, ok in places:
+        column = round(x(at) / (2 * size))
+        level = stacked[column] = stacked.get(column, 0) + 1
+        lift = (level // 2) * 2 * size * (1 if level % 2 else -1)
+        spot = QPointF(x(at), min(max(y + lift, room.top() + size), room.bottom() - size))
+        painter.setBrush(theme.INK if ok else theme.BROKEN)
+        if ok:
+            painter.drawEllipse(spot, size, size)
+        else:
+            painter.drawRect(QRectF(spot.x() - size, spot.y() - size, 2 * size, 2 * size))
+        found.append(spot)
+    return found

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QPlainTextEdit, QSplitter,
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.keep.unit_view import Small, UnitView
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.asked import name_and_what, text_asked
 from umber_trunk.app.widgets.desk import Desk, beside, button, column, heading, row, scrolling
@@ -23,8 +24,10 @@ from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.keep.compare import Upgrade, compare, compare_units
 from umber_trunk.core.keep.moments import moment
+from umber_trunk.core.keep.portrait import Portrait, in_band, of_coil, portrait, texts_at
 from umber_trunk.core.keep.record import UnitRecord, made_wires, said_of
 from umber_trunk.core.make.events import Remake
 from umber_trunk.core.make.frozen import Frozen
@@ -48,6 +51,7 @@ class Page:
     text: str = ""
     states: dict[str, str] = field(default_factory=dict)
     plan: tuple[int, Upgrade] | None = None
+    seen: Portrait | None = None
 
 
 class KeepDesk(Desk):
@@ -87,6 +91,14 @@ class KeepDesk(Desk):
         self.other.setAccessibleName(tr("Other unit or revision"))
         self.other.currentIndexChanged.connect(lambda _: self._show_page())
         self.title = heading("")
+        self.view = UnitView()
+        self.view.wants_unit.connect(self._choose_row)
+        self.view.wants_coil.connect(self._light)
+        self.view.wants_end.connect(lambda end: self.lit.emit({("ends", end)}))
+        self.in_words = button("In words", self._show_page, tip="The unit's record as text, or its picture again")
+        self.in_words.setCheckable(True)
+        self._seen: Portrait | None = None
+        self._coil = ""
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
         self.text.setStyleSheet(f"font-family: '{theme.MONO}'")
@@ -101,14 +113,15 @@ class KeepDesk(Desk):
         book = button("As-built book…", lambda: self.write(True))
         right = column(
             row(self.title),
-            row(self.page, self.other),
+            row(self.page, self.other, self.in_words),
+            self.view,
             self.text,
             Flow(serial, deviation, mended, self.take, None, certificate, book),
         )
         splitter = QSplitter(Qt.Orientation.Horizontal)
         for widget in (left, right):
             splitter.addWidget(scrolling(widget))
-        splitter.setSizes([560, 640])
+        splitter.setSizes([460, 740])
         splitter.setChildrenCollapsible(False)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
@@ -129,7 +142,7 @@ class KeepDesk(Desk):
 
     def reveal(self, part: str, part_id: str) -> bool:
         """A unit is found among all before it is shown."""
-        if part != "units":
+        if part != "units" or self.rows.rows_model.row_of(part_id) >= 0:
             return super().reveal(part, part_id)
         self._wanted = part_id
         self.words.setText("")
@@ -225,7 +238,12 @@ class KeepDesk(Desk):
 
     def _show_page(self) -> None:
         record = self.record
+        pictured = self.page.currentData() == "record" and not self.in_words.isChecked()
+        self.view.setVisible(pictured)
+        self.text.setVisible(not pictured)
+        self.in_words.setVisible(self.page.currentData() == "record")
         if record is None:
+            self.view.show_unit(None)
             self.title.setText("")
             self.text.setPlainText(
                 tr("Nothing was built yet. Units stand here once a build is begun on the Make desk.")
@@ -266,16 +284,17 @@ class KeepDesk(Desk):
             text, plan = "", None
             try:
                 frozen = frozen_unit(project, record)
+                seen = portrait(record, frozen.making)
                 if page == "repair":
                     text = _repair(repair_of(project, record))
                 elif page == "upgrade":
                     text, plan = _ahead(project, record, revision, parts, known)
                 mine = {wire.id: wire for wire in project.design_at(record.revision).wires}
             except UmberError as why:
-                return Page(record, page, str(why) if page in ("repair", "upgrade") else "")
+                return Page(record, page, str(why) if page in ("repair", "upgrade") else "", seen=portrait(record, None))  # fmt: skip
             alike = {wire.id for wire in shown.wires if mine.get(wire.id) == wire}
             states = _states(record, frozen)
-            return Page(record, page, text, {wire: state for wire, state in states.items() if wire in alike}, plan)
+            return Page(record, page, text, {wire: state for wire, state in states.items() if wire in alike}, plan, seen)  # fmt: skip
 
         self._plan = None
         self._beside(self.worker, work)
@@ -286,8 +305,37 @@ class KeepDesk(Desk):
         if answer.text:
             self.text.setPlainText(answer.text)
         self._plan = answer.plan
+        self._seen = answer.seen
         self.take.setEnabled(answer.plan is not None)
-        self.document.is_proving("keep", Redline(answer.states))
+        self._show_unit()
+        said = texts_at(answer.seen) if answer.seen is not None else {}
+        self.document.is_proving("keep", Redline(answer.states, said=said))
+
+    def _show_unit(self) -> None:
+        """The unit's picture, with its lot beside it."""
+        record = self.record
+        if record is None:
+            return
+        lot = [one for one in self.rows.rows_model.rows if one.build == record.build]
+        lit = of_coil(lot, self._coil)
+        small = tuple(
+            Small(key, f"{one.unit}" if not one.serial else one.serial, one.state, _places(one), len(one.remakes), len(lit.get(key, ())))
+            for one in lot
+            for key in (f"{one.build}/{one.unit}",)
+        )  # fmt: skip
+        self.view.show_unit(self._seen, small, f"{record.build}/{record.unit}", self._coil)
+
+    def _choose_row(self, key: str) -> None:
+        self.rows.choose(key)
+        self._choose(key)
+
+    def _light(self, coil: str) -> None:
+        """What came from a coil is lit, on the trunk and across the lot; chosen once more, no longer."""
+        self._coil = "" if coil == self._coil else coil
+        self._show_unit()
+        wires = self.record.coils.get(self._coil, set()) if self.record is not None else set()
+        known = index_of(self.document.design).wires
+        self.lit.emit({("wires", wire) for wire in wires if wire in known})
 
     # what is said of it
 
@@ -376,6 +424,12 @@ class KeepDesk(Desk):
             self.document.refused.emit(str(why))
 
 
+def _places(record: UnitRecord) -> tuple[tuple[float, bool], ...]:
+    """Where each reading at the bench lies in its band."""
+    rows = [(in_band(read.value, read.low, read.high), read.verdict in ("accept", "note")) for _, read in record.readings if not read.sample]  # fmt: skip
+    return tuple((at, ok) for at, ok in rows if at is not None)
+
+
 def _states(record: UnitRecord, frozen: Frozen) -> dict[str, str]:
     """How each wire of a unit stands: in, failed, or tested once it is proven, by readings of the unit itself."""
     making = frozen.making
@@ -428,9 +482,9 @@ def _columns() -> list[Column]:
         )
 
     return [
-        Column("Unit", lambda r: r.name, width=140), Column("Rev", lambda r: str(r.revision), right=True, key=lambda r: r.revision, width=40), Column("", state, colour=ink, width=112),
+        Column("Unit", lambda r: r.name, width=100), Column("Rev", lambda r: str(r.revision), right=True, key=lambda r: r.revision, width=40), Column("", state, colour=ink, width=-1),
         Column("Steps", lambda r: str(len(r.done)), right=True, key=lambda r: len(r.done), width=50), Column("Tests", lambda r: str(len(r.tests)), right=True, key=lambda r: len(r.tests), width=50),
-        Column("Remakes", lambda r: str(len(r.remakes)), right=True, key=lambda r: len(r.remakes), width=64), Column("Coils", lambda r: ", ".join(sorted(r.coils)), width=-1),
+        Column("Remakes", lambda r: str(len(r.remakes)), right=True, key=lambda r: len(r.remakes), width=64), Column("Coils", lambda r: str(len(r.coils)), right=True, key=lambda r: len(r.coils), width=44),
     ]  # fmt: skip
 
 

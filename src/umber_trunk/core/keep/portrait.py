@@ -1,0 +1,152 @@
+"""A unit as a picture shows it: what was measured at each end within its limits, what its proof read within its bands, what happened to it when.
+
+    |low ·· ·•· ·    high|   a reading at (value − low) / (high − low) of its band, 0 and 1 at its limits
+
+A band open above, as that of a pull force, ends at the right where the value is without end: 1 − low / value. What has no figure, as a look, has no
+place: it is counted beside the band.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from umber_trunk.core.keep.record import UnitRecord, said_of
+from umber_trunk.core.make.events import Done, Note, Release
+from umber_trunk.core.make.frozen import Making
+
+FAR = 1.6
+"""How far outside of its band a reading is still drawn to scale; beyond it lies at this edge."""
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A reading within its band: `at` is 0 at the low limit, 1 at the high one, held to `FAR` outside; `ok` as it was judged, `told` in words."""
+
+    at: float
+    ok: bool
+    told: str
+
+
+@dataclass(frozen=True)
+class Row:
+    """The readings of one end, or of one kind of test; `marks` are what else happened there, in words; `good` and `bad` of what has no figure."""
+
+    name: str
+    end: str
+    spots: tuple[Spot, ...]
+    marks: tuple[str, ...] = ()
+    good: int = 0
+    bad: int = 0
+
+
+@dataclass(frozen=True)
+class Moment:
+    """Something in a unit's life: `kind` is begun, made, proven, ended, mended, or a smaller mark."""
+
+    at_ms: int
+    kind: str
+    told: str
+
+
+@dataclass(frozen=True)
+class Portrait:
+    """A unit to look at. `crimps` by end, `tests` by kind, `life` in the order of time."""
+
+    name: str
+    crimps: tuple[Row, ...]
+    tests: tuple[Row, ...]
+    life: tuple[Moment, ...]
+    coils: tuple[tuple[str, tuple[str, ...]], ...]
+
+    @property
+    def outside(self) -> int:
+        """Readings that were judged out of their bands, and looks that weren't as they should be."""
+        return sum(row.bad + sum(not spot.ok for spot in row.spots) for row in (*self.crimps, *self.tests))
+
+
+def in_band(value: float | None, low: float | None, high: float | None) -> float | None:
+    """Where a value lies in its band, None where it has none; one open below begins at nothing."""
+    if value is None or (low is None and high is None):
+        return None
+    if low is None:
+        assert high is not None
+        at = value / high if high > 0 else None
+    elif high is None:
+        at = 1.0 - low / value if low > 0 and value > 0 else 1.0 - FAR if low > 0 else None
+    else:
+        at = (value - low) / (high - low) if high > low else None
+    return None if at is None else min(max(at, 1.0 - FAR), FAR)
+
+
+def portrait(record: UnitRecord, making: Making | None) -> Portrait:
+    """What there is to see of a unit; ends are told apart by the order it was made by."""
+    place = {step.key: step.operation for step in making.order.steps} if making is not None else {}
+    names = making.names if making is not None else {}
+    spots: dict[str, list[Spot]] = {}
+    marks: dict[str, list[str]] = {}
+    for event, read in record.readings:
+        one = place.get(event.step)
+        end = one.end if one is not None else ""
+        at = in_band(read.value, read.low, read.high)
+        if at is None or (one is not None and one.sample):
+            continue
+        told = f"{one.wire if one is not None else event.step}: {read.what} {read.value:g} {read.unit}, {read.verdict}"
+        spots.setdefault(end, []).append(Spot(at, read.verdict in ("accept", "note"), told))
+    by_side = {(one.wire, one.side): one.end for one in making.ends} if making is not None else {}
+    for _, again in record.remakes:
+        marks.setdefault(by_side.get((again.wire, again.side), ""), []).append(f"{again.wire} started over{': ' + again.why if again.why else ''}")  # fmt: skip
+    for event, said in record.said:
+        one = place.get(event.step)
+        what = "photograph" if isinstance(said, Note) and said.photo else "released" if isinstance(said, Release) else said.kind  # fmt: skip
+        marks.setdefault(one.end if one is not None else "", []).append(f"{what}: {said_of(said)}")
+    for event, seen in record.open_defects:
+        one = place.get(event.step)
+        marks.setdefault(one.end if one is not None else "", []).append(f"fault: {seen.says or seen.code}")
+    ends = [end for end in names if end in spots or end in marks] + [end for end in ("",) if end in spots or end in marks]  # fmt: skip
+    crimps = tuple(Row(names.get(end, "the whole"), end, tuple(spots.get(end, ())), tuple(marks.get(end, ()))) for end in ends)  # fmt: skip
+    kinds: dict[str, tuple[list[Spot], list[bool]]] = {}
+    for _, test in record.tests:
+        placed, plain = kinds.setdefault(test.test, ([], []))
+        at = None if test.over else in_band(test.value, test.low, test.high)
+        if at is None:
+            plain.append(test.ok)
+        else:
+            placed.append(Spot(at, test.ok, f"{test.a[:40]}{' to ' + test.b[:40] if test.b else ''}: {test.value:.4g} {test.unit}"))  # fmt: skip
+    tests = tuple(Row(kind, "", tuple(placed), (), sum(plain), len(plain) - sum(plain)) for kind, (placed, plain) in kinds.items())  # fmt: skip
+    coils = tuple((coil, tuple(sorted(wires))) for coil, wires in sorted(record.coils.items()))
+    return Portrait(record.name, crimps, tests, tuple(_life(record)), coils)
+
+
+def _life(record: UnitRecord) -> list[Moment]:
+    found = [Moment(record.begun_ms, "begun", f"begun at revision {record.revision}")]
+    made = [event.at_ms for event in record.done.values() if isinstance(event.act, Done)]
+    if record.steps and not record.left and made:
+        found.append(Moment(max(made), "made", f"made: {record.steps} steps"))
+    found += [Moment(event.at_ms, "again", f"{act.wire} {act.side} started over") for event, act in record.remakes]
+    found += [Moment(event.at_ms, "scrapped", f"{act.wire} scrapped{': ' + act.why if act.why else ''}") for event, act in record.scrapped]  # fmt: skip
+    found += [Moment(event.at_ms, "fault", act.says or act.code) for event, act in record.defects]
+    found += [Moment(event.at_ms, "said", f"{act.kind}: {said_of(act)}") for event, act in record.said]
+    for passed in (record.proven, record.was if record.proven is None else None):
+        if passed is not None:
+            found.append(Moment(passed.at_ms, "proven", f"{passed.tests} tests in their bands, {passed.who}"))
+    if record.ended and record.proven is None:
+        found.append(Moment(record.ended_ms, "ended", f"proof ended: {record.ended}"))
+    return sorted(found, key=lambda one: one.at_ms)
+
+
+def texts_at(found: Portrait) -> dict[str, tuple[str, bool]]:
+    """End → (what is said of it on the trunk, whether it calls for a look)."""
+    told = {}
+    for row in found.crimps:
+        out = sum(not spot.ok for spot in row.spots)
+        parts = [f"{len(row.spots)} in limits" if not out else f"{out} of {len(row.spots)} out ✕"] if row.spots else []
+        parts += [f"{len(row.marks)} {'mark' if len(row.marks) == 1 else 'marks'}"] if row.marks else []
+        if row.end:
+            told[row.end] = (", ".join(parts), bool(out or row.marks))
+    return told
+
+
+def of_coil(records: Sequence[UnitRecord], coil: str) -> dict[str, tuple[str, ...]]:
+    """Unit (BUILD/UNIT) → its wires that came from a coil."""
+    return {f"{one.build}/{one.unit}": tuple(sorted(one.coils[coil])) for one in records if coil in one.coils}
