@@ -392,6 +392,53 @@ def test_the_redline_says_states_in_words(qtbot: Any, open_window: Opened) -> No
     assert tell("app.trunk.story:keep_story", window.document.design, window.document.now).limbs
 
 
+def test_what_is_left_and_which_is_which_are_pictures(qtbot: Any, open_window: Opened) -> None:
+    """Every test lies on its nets; a reading out of its band crosses one cell; a cell lights its wires. Of eight cores a call halves what each may
+    be, and the lines drawn at the end are the truth."""
+    window = open_window(demo("tractor"))
+    window.show_stage("prove")
+    settled(qtbot, window)
+    desk = window.desks["prove"]
+    desk.tab(1)
+    field = desk.list.left.field
+    numbers = {n for cell in (*field.cells.values(), *field.others.values()) for n in cell.numbers}
+    assert numbers == {test.n for test in desk.proof.plan.tests}
+    assert {cell.state for cell in field.cells.values()} == {"left"}
+    test = next(one for one in desk.proof.plan.tests if one.kind == "continuity")
+    net = desk.proof.net
+    desk.list.left.grab()
+    box, key, _ = next(hit for hit in desk.list.left.hits if test.n in hit[2].numbers)
+    assert net.wire_net(key[0]) == net.wire_net(test.wires[0])
+    qtbot.mouseClick(desk.list.left, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    wire = next(one for one in window.document.design.wires if one.id == test.wires[0])
+    assert ("ends", wire.start.end) in window.trunk.selected
+    qtbot.keyClick(desk.list.left, Qt.Key.Key_Right)
+    assert desk.list.left.current != key
+    desk.tab(0)
+    desk.simulate()
+    desk.not_right()
+    desk.tab(1)
+    assert sum(cell.wrong for cell in (*desk.list.left.field.cells.values(), *desk.list.left.field.others.values())) == 1
+    desk.tab(3)
+    panel, truth = desk.cores, {1: 5, 2: 3, 3: 8, 4: 1, 5: 7, 6: 2, 7: 6, 8: 4}
+    panel.way.setCurrentIndex(panel.way.findData("partner"))
+    panel.plan()
+    opened = []
+    for digit in range(3):
+        panel.view.grab()
+        opened.append(panel.view.lines["open"])
+        panel.found.setText(" ".join(str(near) for near, far in truth.items() if far - 1 >> digit & 1))
+        panel.enter()
+    panel.view.grab()
+    assert opened == [0, 32, 16]
+    assert dict(panel.view.seen.names) == truth
+    assert panel.view.lines == {"joined": 0, "open": 0, "found": 8}
+    panel.way.setCurrentIndex(panel.way.findData("alone"))
+    panel.plan()
+    panel.view.grab()
+    assert panel.view.lines["joined"] == 3  # 2–3, 4–5, 6–7
+
+
 class TestKeep:
     """Units as they were built."""
 

@@ -260,6 +260,8 @@ def prove_story(figures: _Figures) -> Story:
         done = sum(states.get(wire) == "tested" for wire in wires)
         bad = sum(states.get(wire) == "failed" for wire in wires)
         text = f"{bad} ✕" if bad else f"{done}/{len(wires)}" if wires else ""
+        if spare := sum(figures.index.wires[wire].spare for wire in wires):
+            text += f" · {spare} spare"
         colour = (
             colours["failed"]
             if bad

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from umber_trunk.core.errors import quoted
 from umber_trunk.core.prove.identify import (
@@ -17,9 +18,22 @@ from umber_trunk.core.prove.identify import (
     from_calls,
     from_joint,
     from_tags,
+    near_pairs,
 )
 from umber_trunk.core.quantity import RESISTANCE, read
 from umber_trunk.core.units import counted
+
+
+@dataclass(frozen=True)
+class CoresSeen:
+    """How far it is known which core is which, to be drawn: `near` and `far` cores that are joined now, `may`: near core → the far ones it may
+    still be, `names`: near core → the far one it is."""
+
+    cores: int
+    near: tuple[Pair, ...] = ()
+    far: tuple[Pair, ...] = ()
+    may: Mapping[int, frozenset[int]] = field(default_factory=dict)
+    names: Mapping[int, int] = field(default_factory=dict)
 
 
 class Entering:
@@ -34,6 +48,31 @@ class Entering:
         self._led: list[set[int]] = []
         self._base = 0
         self._stage = 0
+        self._joined: tuple[Pair, ...] = ()
+
+    @property
+    def seen(self) -> CoresSeen:
+        """What is joined and what is known now."""
+        cores = self.plan.cores
+        if self.names:
+            return CoresSeen(cores, names=dict(self.names))
+        if self.plan.way == "alone" and not self.plan.why:
+            return CoresSeen(cores, tuple(near_pairs(cores)) if self._stage == 0 else (), self._joined)
+        if self.plan.way != "partner":
+            return CoresSeen(cores)
+        all_ = frozenset(self._named)
+        far = ((1, len(self._pairs) + 2),) if not self.plan.common and len(self._pairs) < 2 else ()
+        may = {}
+        for core in range(1, cores + 1):
+            left = all_
+            for call, led in enumerate(self._led):
+                made = frozenset(called(self._named, call))
+                left &= made if core in led else all_ - made
+            may[core] = left
+        if self._return:
+            may[self._return] = frozenset({1})
+        names = {core: next(iter(left)) for core, left in may.items() if len(left) == 1}
+        return CoresSeen(cores, (), far, may if self._led else {}, names if self._led else {})
 
     @property
     def _named(self) -> list[int]:
@@ -85,6 +124,7 @@ class Entering:
         if self._stage == 0:
             joins = self._alone.far(pairs)
             self._stage = 1
+            self._joined = tuple(joins)
             chain = self._alone.chain
             return f"Join {', '.join(f'{one} to {two}' for one, two in joins)}; leave {', '.join(str(c) for c in chain if c not in {x for p in joins for x in p}) or 'none'} free. Walk back, open the first joins."
         self.names = self._alone.near(pairs)

@@ -150,7 +150,7 @@ def suspects_of(verdict: Verdict, over: bool = False) -> tuple[tuple[str, float,
 def place_of(net: Netlist, point: Point) -> Place:
     """Where a lead goes, with its face from the side a probe comes from."""
     if point == EARTH:
-        return Place("earth", "", None, "the frame, or the earth bar")
+        return Place("earth", "", None, "the frame, or the earth bar", kind="earth")
     end = net.index.ends[point[0]]
     cavity = next(one for one in end.cavities if one.id == point[1])
     label = cavity.label or cavity.id
@@ -175,7 +175,9 @@ def place_of(net: Netlist, point: Point) -> Place:
         if studs
         else ""
     )
-    return Place(end.name, label, face, ", ".join(found) or ("" if face is not None else end.kind.value), how)
+    kind = "bar" if end.kind is EndKind.BAR else "stud" if studs else "bare"
+    beside = tuple(one.label or one.id for one in end.cavities)
+    return Place(end.name, label, face, ", ".join(found) or ("" if face is not None else end.kind.value), how, kind, beside)  # fmt: skip
 
 
 def face_at(net: Netlist, point: Point, housing: str) -> Face | None:

@@ -193,6 +193,7 @@ class ProveDesk(TabbedDesk):
             self.tab(2)
         elif part == "tests":
             self.tab(1)
+            self.list.show_list()
         elif part == "drills":
             self.tab(4)
         elif part == "ends" and self.stack.currentIndex() == 4:

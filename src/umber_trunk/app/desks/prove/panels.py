@@ -9,7 +9,9 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPlainTextEdit
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.prove.cores_view import CoresView
 from umber_trunk.app.desks.prove.drill_bench import DrillBench, dial
+from umber_trunk.app.desks.prove.left_view import Cell, Field, LeftView
 from umber_trunk.app.desks.prove.probe_view import shown_value
 from umber_trunk.app.widgets.asked import one_of, text_asked
 from umber_trunk.app.widgets.desk import Panel, beside, button, heading, hint, row
@@ -27,8 +29,9 @@ from umber_trunk.core.prove.drilling import Drilling
 from umber_trunk.core.prove.entering import Entering
 from umber_trunk.core.prove.identify import scheme
 from umber_trunk.core.prove.loops import Budget, Stairs, budgets, stairs
-from umber_trunk.core.prove.netlist import Point
+from umber_trunk.core.prove.netlist import EARTH, Point
 from umber_trunk.core.prove.plan import Test
+from umber_trunk.core.prove.proof import Proof
 from umber_trunk.core.prove.spare_pair import take_spare
 from umber_trunk.core.prove.testsheet import band_text, show
 
@@ -51,7 +54,7 @@ DRILL_WORDS = {
 
 
 class ListPanel(Panel):
-    """The whole list with bands and what was read."""
+    """What is left, a column a net and a row a kind of test; the whole list with bands and what was read one click away."""
 
     def __init__(self, desk: ProveDesk) -> None:
         super().__init__(desk)
@@ -60,13 +63,66 @@ class ListPanel(Panel):
         self.counts.setProperty("role", "hint")
         self.counts.setWordWrap(True)
         self.rows = desk.table("Tests", "tests", self._columns(), lambda r: str(r.n))
+        self.left = LeftView()
+        self.left.chosen.connect(self._chosen)
+        self.listed = button(
+            "As a list", self._listed, tip="Every test with its band and what was read, or the picture again"
+        )
+        self.listed.setCheckable(True)
+        self.rows.hide()
         paper = button(
             "Test sheet…",
             lambda: desk.wants_export.emit("tests-pdf"),
             tip="The list on paper, with a place for each reading",
         )
-        self.column.addLayout(beside(self.counts, paper))
-        self.column.addWidget(self.rows)
+        self.column.addLayout(beside(self.counts, self.listed, paper))
+        self.column.addWidget(self.left, 1)
+        self.column.addWidget(self.rows, 1)
+
+    def _listed(self) -> None:
+        self.rows.setVisible(self.listed.isChecked())
+        self.left.setVisible(not self.listed.isChecked())
+
+    def show_list(self) -> None:
+        """The list itself: a test was asked for."""
+        if not self.listed.isChecked():
+            self.listed.setChecked(True)
+            self._listed()
+
+    def _chosen(self, numbers: tuple[int, ...]) -> None:
+        """The wires of a cell's tests light up on the trunk, and the first of them is chosen in the list."""
+        proof = self.prove.proof
+        if proof is None:
+            return
+        mine = [test for test in proof.plan.tests if test.n in numbers]
+        self.prove.lit.emit({("wires", wire) for test in mine for wire in test.wires})
+        if mine:
+            self.rows.choose(str(mine[0].n), quiet=True)
+
+    def _field(self, proof: Proof) -> Field:
+        """Every test on the nets it says something of."""
+        net, answers = proof.net, {one.task.test.n: one.ok for one in proof.standing if one.task.test is not None}
+        first: dict[int, str] = {}
+        for wire in net.facts:
+            first.setdefault(net.wire_net(wire), wire)
+        mine: dict[tuple[str, str], list[Test]] = {}
+        whole: dict[str, list[Test]] = {}
+        for test in proof.plan.tests:
+            probe = test.probe
+            points = [point for point in (*probe.a, *probe.b) if point != EARTH] if probe is not None else []
+            nets = {net.net_at(point) for point in points} or {net.wire_net(wire) for wire in test.wires if wire in net.facts}  # fmt: skip
+            named = [first[one] for one in nets if one in first]
+            for name in named:
+                mine.setdefault((name, test.kind), []).append(test)
+            if not named:
+                whole.setdefault(test.kind, []).append(test)
+
+        def cell(tests: list[Test]) -> Cell:
+            told = [answers[test.n] for test in tests if test.n in answers]
+            return Cell(len(tests), sum(told), len(told) - sum(told), tuple(test.n for test in tests))
+
+        kinds = tuple(dict.fromkeys(test.kind for test in proof.plan.tests))
+        return Field(tuple(first.values()), kinds, {key: cell(rows) for key, rows in mine.items()}, {kind: cell(rows) for kind, rows in whole.items()})  # fmt: skip
 
     def _answer(self, test: Test) -> Any:
         proof = self.prove.proof
@@ -102,8 +158,10 @@ class ListPanel(Panel):
         proof = self.prove.proof
         if proof is None:
             self.rows.show_rows([])
+            self.left.show_field(None)
             return
         plan = proof.plan
+        self.left.show_field(self._field(proof))
         self.counts.setText(
             f"{len(plan.tests)} tests, {plan.nets} nets. Shorts: {plan.shorts_box} group tests with a switch box, {plan.shorts_hand} by hand, not {plan.pairs} pairs. Leads placed {plan.moves} times, at least {plan.moves_bound}."
         )
@@ -233,8 +291,12 @@ class CoresPanel(Panel):
         self.found.returnPressed.connect(self.enter)
         self.told = Label()
         self.told.setWordWrap(True)
+        self.view = CoresView()
         self.column.addLayout(Flow(self.cores, self.way, self.common, plan))
-        self.column.addWidget(self.words, 1)
+        shown = QHBoxLayout()
+        shown.addWidget(self.words, 2)
+        shown.addWidget(self.view, 3)
+        self.column.addLayout(shown, 1)
         self.column.addWidget(self.told)
         self.column.addWidget(self.found)
         self.column.addWidget(
@@ -260,6 +322,7 @@ class CoresPanel(Panel):
     def _ask(self, said: str = "") -> None:
         assert self.run is not None
         question = self.run.question
+        self.view.show_seen(self.run.seen)
         self.found.setEnabled(question is not None)
         if self.run.names:
             rows = [f"near {near} is far {far}" for near, far in sorted(self.run.names.items())]

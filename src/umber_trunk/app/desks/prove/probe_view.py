@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.prove.joint_paint import draw_joint
+from umber_trunk.app.desks.prove.joint_paint import draw_end, draw_joint
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.keyed import KeyedView
 from umber_trunk.core.ends.faces import Face
@@ -28,6 +28,9 @@ class Place:
     face: Face | None
     found: str = ""
     how: str = ""
+    kind: str = ""
+    """What the end is where it has no face: stud, bar, bare …; `beside` are all its places, in their order."""
+    beside: tuple[str, ...] = ()
     spot: str = ""
     """Where on the joint under its nut a tip goes, see `joint_paint.SPOTS`."""
 
@@ -245,10 +248,7 @@ class ProbeView(KeyedView):
                 self._face.wrong, self._face.stacks = {}, {}
                 self._face.draw_alone(painter, left.adjusted(4, 2, -4, -4), place.face)
             elif wide:
-                painter.setFont(theme.font(16, bold=True))
-                painter.setPen(theme.INK)
-                words = f"{place.name} {place.cavity}".strip()
-                painter.drawText(left, int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), words)
+                draw_end(painter, left, place.kind, place.cavity, place.beside)
             y = right.top()
             for text, bold in told:
                 painter.setFont(theme.font(8.5, bold=bold))
