@@ -17,6 +17,7 @@ from runs_kit import lead, random_tree, spliced
 from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
 from umber_trunk.app.desks.runs.desk import RunsDesk, along_edit, along_text
 from umber_trunk.app.desks.runs.way_tabs import part_named, remakes_edit, shades
+from umber_trunk.app.desks.runs.way_views import _bent
 from umber_trunk.app.paper.board import EDGE_MM, pdf_of, tiles_of, used_tiles
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
 from umber_trunk.app.trunk.board_view import BoardView
@@ -28,6 +29,8 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design, End, Pin, Wire
+from umber_trunk.core.joins.join_plans import joins
+from umber_trunk.core.lengths.arcs import comb_extras_m
 from umber_trunk_helpers import cell, press, type_in
 
 from .conftest import settled
@@ -398,3 +401,41 @@ def test_house_rules_of_the_way(qtbot, open_window, rule: str, good: str, shown:
             continue
         assert not window.document.apply(edit, rule)
     assert rule_text(window.document.design, one) == shown
+
+
+@pytest.mark.parametrize("turns", [(90.0,), (-45.0,), (60.0, 60.0), ()])
+def test_a_comb_is_drawn_as_long_as_it_is(turns: tuple[float, ...]) -> None:
+    """The lengths of the drawn lines differ as the closed form says a comb's wires do, whichever way it turns."""
+    lines = [_bent(turns, 0.1 * (n - 1)) for n in range(3)]
+    drawn = [sum(math.dist(a.toTuple(), b.toTuple()) for a, b in pairwise(line)) for line in lines]
+    extras = comb_extras_m(3, 0.1, turns)
+    assert [long - drawn[1] for long in drawn] == [pytest.approx(extra, abs=2e-3) for extra in extras]
+
+
+def test_what_lies_on_a_limb_is_drawn_to_scale(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    window = open_window(demo("tractor"))
+    press(window, "Alt+2")
+    settled(qtbot, window)
+    desk = window.desks["runs"]
+    desk.tab(3)
+    settled(qtbot, window)
+    view = desk.splices.limb
+    view.grab()
+    plans = [one for one in window.document.results.once(joins) if one.segment == view.name]
+    assert len(plans) == 2
+    names = [index_of(window.document.design).ends[one.end].name for one in plans]
+    boxes = [view.drawn[name] for name in names]
+    per_mm = (boxes[1].center().x() - boxes[0].center().x()) / (1e3 * (plans[1].from_a_m - plans[0].from_a_m))
+    for box, one in zip(boxes, plans, strict=True):
+        assert box.width() / per_mm == pytest.approx(2 * one.half_mm, rel=0.02)
+
+
+def test_the_comb_that_is_chosen_is_drawn(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+    other = open_window(demo("computer"))
+    press(other, "Alt+2")
+    settled(qtbot, other)
+    desk = other.desks["runs"]
+    desk.tab(4)
+    settled(qtbot, other)
+    desk.sides.comb.grab()
+    assert set(desk.sides.comb.drawn) == set(other.document.design.combs[0].wires)

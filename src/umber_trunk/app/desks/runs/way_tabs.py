@@ -8,9 +8,10 @@ from typing import Any
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.desks.runs.way_views import CombView, LearntView, LimbView, Piece, Ribbon
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint, row
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
@@ -27,6 +28,7 @@ from umber_trunk.core.harness.way import Alike, Comb
 from umber_trunk.core.joins.join_plans import JoinPlan, joins
 from umber_trunk.core.language.hear import way_line
 from umber_trunk.core.lengths.accept import learn, take_covers, take_places, unlearn
+from umber_trunk.core.lengths.arcs import comb_extras_m
 from umber_trunk.core.lengths.history import LEAST_PAIRS, Habit, habits
 from umber_trunk.core.lengths.wire_lengths import PARTS, WireLength, least_lead_m, wire_lengths
 from umber_trunk.core.quantity import Habit as Separators
@@ -186,6 +188,35 @@ def remakes_edit(wire: Wire, text: str) -> Edit:
     return act
 
 
+def _two(left: QWidget, right: QWidget) -> QHBoxLayout:
+    """A list with its picture beside it."""
+    both = QHBoxLayout()
+    both.addWidget(left, 4)
+    both.addWidget(right, 3)
+    return both
+
+
+def show_limb(view: LimbView, desk: Desk, segment: str) -> None:
+    """A segment with its coverings and splices, from its a-side."""
+    results, index = desk.document.now, index_of(desk.document.design)
+    here = index.segments.get(segment)
+    if results is None or here is None or not (results.has(dressed) and results.has(joins)):
+        view.show_limb("", 0.0, ("", ""), ())
+        return
+    limb = results.once(dressed).get(segment)
+    covers = [
+        Piece(one.part_name or one.kind.value, 1e3 * (one.from_m - one.overhang_m[0]), 1e3 * (max(one.to_m, one.from_m + 0.012) + one.overhang_m[1]), one.kind, one.ok)
+        for one in (limb.covers if limb is not None else ())
+    ]  # fmt: skip
+    splices = [
+        Piece(index.ends[one.end].name, 1e3 * one.from_a_m - one.half_mm, 1e3 * one.from_a_m + one.half_mm, None, not (one.crowded or one.stacked or one.in_the_way or one.over))
+        for one in results.once(joins) if one.segment == segment
+    ]  # fmt: skip
+    names = {point.id: point.name or point.id for point in desk.document.design.points}
+    ends = (names.get(here.a, here.a), names.get(here.b, here.b))
+    view.show_limb(segment, 1e3 * here.measure.length_m, ends, [*covers, *splices])
+
+
 class CoversPanel(Panel):
     """Every covering: what it goes over, what it takes, what doesn't hold."""
 
@@ -199,8 +230,10 @@ class CoversPanel(Panel):
             "Take proposed parts", self.take, primary=True, tip="Makes every proposed covering the chosen one"
         )
         gone = button("Take it off", self.remove, tip="Removes the chosen covering")
+        self.limb = LimbView()
         self.column.addWidget(self.told)
-        self.column.addWidget(self.rows)
+        self.column.addWidget(self.rows, 3)
+        self.column.addWidget(self.limb, 2)
         self.column.addWidget(self.cure)
         self.column.addLayout(row(None, gone, take))
 
@@ -229,6 +262,8 @@ class CoversPanel(Panel):
     def _moved(self, key: str) -> None:
         plan = self._plan(key)
         shelf = self.desk.document.shelf
+        shown = plan or next(iter(self.rows.rows_model.rows), None)
+        show_limb(self.limb, self.desk, shown.segment if shown is not None else "")
         if plan is None:
             self.cure.setText("")
             return
@@ -329,9 +364,17 @@ class SplicesPanel(Panel):
             primary=True,
             tip="Each splice that isn't held lies where the program put it",
         )
+        self.limb = LimbView()
+        self.rows.current.connect(lambda _: self._moved())
         self.column.addWidget(self.told)
-        self.column.addWidget(self.rows)
+        self.column.addWidget(self.rows, 3)
+        self.column.addWidget(self.limb, 2)
         self.column.addLayout(row(None, take))
+
+    def _moved(self) -> None:
+        rows, chosen = self.rows.rows_model.rows, self.rows.chosen_id()
+        one = next((plan for plan in rows if plan.end == chosen), rows[0] if rows else None)
+        show_limb(self.limb, self.desk, one.segment if one is not None else "")
 
     def show_now(self) -> None:
         results = self.desk.document.now
@@ -339,6 +382,7 @@ class SplicesPanel(Panel):
             return
         plans = results.once(joins)
         self.rows.show_rows(plans)
+        self._moved()
         wrong = sum(bool(plan.crowded or plan.stacked or plan.in_the_way or plan.over) for plan in plans)
         said = (
             f"{len(plans)} splices, {wrong} in the way"
@@ -423,8 +467,10 @@ class SidesPanel(Panel):
         super().__init__(desk)
         note = "Ribbons round bends, and legs that have to end alike. Say: comb G01 G02 G03 pitch 2.6 mm turns 90 last 30 mm, or: set G25 G26 within 2 mm"
         self.rows = desk.table("Side by side", "sets", self._columns(), lambda r: r.id)
+        self.comb = CombView()
+        self.rows.current.connect(lambda _: self._moved())
         self.column.addWidget(hint(note))
-        self.column.addWidget(self.rows)
+        self.column.addLayout(_two(self.rows, self.comb))
         self.column.addLayout(row(None, button("Take it apart", self.remove, tip="Removes the chosen comb or set")))
 
     def show_now(self) -> None:
@@ -439,6 +485,22 @@ class SidesPanel(Panel):
             told = f"{1e3 * min(cuts):.0f} to {1e3 * max(cuts):.0f} mm" if cuts else ""
             rows.append(Beside(part.id, part, spread, told))
         self.rows.show_rows(rows)
+        self._moved()
+
+    def _moved(self) -> None:
+        """The chosen comb round its bends, the first where none is chosen."""
+        chosen = self.rows.chosen_id()
+        combs = [one.part for one in self.rows.rows_model.rows if isinstance(one.part, Comb) and chosen in ("", one.id)]
+        self.comb.setVisible(bool(combs) or not chosen)
+        if not combs:
+            self.comb.show_comb((), ())
+            return
+        comb, wires = combs[0], index_of(self.desk.document.design).wires
+        extras = comb_extras_m(len(comb.wires), comb.pitch_mm / 1e3, comb.turns_deg)
+        self.comb.show_comb(
+            [Ribbon(name, wires[name].colour, wires[name].stripe, 1e3 * extra) for name, extra in zip(comb.wires, extras, strict=True) if name in wires],
+            comb.turns_deg,
+        )  # fmt: skip
 
     def remove(self) -> None:
         """Takes the chosen comb or set apart."""
@@ -479,8 +541,10 @@ class LearningPanel(Panel):
         super().__init__(desk)
         note = f"Planned and found lengths of built harnesses correct how you measure. Say: string 2.40 m found 2.43 m. From {LEAST_PAIRS} pairs on a way of measuring can be taken over."
         self.rows = desk.table("Ways of measuring", "learning", self._columns(), lambda r: r.method.value)
+        self.learnt = LearntView()
+        self.rows.current.connect(lambda _: self._moved())
         self.column.addWidget(hint(note))
-        self.column.addWidget(self.rows)
+        self.column.addLayout(_two(self.rows, self.learnt))
         keep = button(
             "Measure so from now on",
             self.take,
@@ -492,6 +556,17 @@ class LearningPanel(Panel):
 
     def show_now(self) -> None:
         self.rows.show_rows(habits(self.desk.document.design.project.history))
+        self._moved()
+
+    def _moved(self) -> None:
+        """The pairs of the chosen way of measuring, the first where none is chosen."""
+        rows, chosen = self.rows.rows_model.rows, self.rows.chosen_id()
+        one = next((row for row in rows if row.method.value == chosen), rows[0] if rows else None)
+        history = self.desk.document.design.project.history
+        pairs = [(pair.planned_m, pair.found_m) for pair in history if one is not None and pair.method is one.method]
+        self.learnt.show_pairs(
+            pairs, one.bias if one else 0.0, one.share if one else 0.0, one is not None and one.enough
+        )
 
     def _chosen(self) -> Habit | None:
         chosen = self.rows.chosen_id()
