@@ -19,9 +19,10 @@ from umber_trunk.app.sheets.help import KeysSheet
 from umber_trunk.app.sheets.lay_sheet import LayDialog
 from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.app.sheets.welcome import Welcome
+from umber_trunk.app.widgets.glance import GlanceCard
 from umber_trunk.app.window import Window
+from umber_trunk.core.demo import DEMOS, shop_list
 from umber_trunk.core.demo import demo as named
-from umber_trunk.core.demo import shop_list
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
@@ -333,7 +334,7 @@ def test_a_branch_can_be_taken_to_the_other_side(qtbot, open_window, demo: Desig
     at = box.center().toPoint()
     qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=at)
     canvas.mouseMoveEvent(mouse_move(at + QPoint(0, 60)))
-    target = QPoint(at.x(), round(canvas._painter.spine_y) + 60 * (1 if was < 0 else -1))
+    target = QPoint(at.x(), round(canvas._painter.spine_y(at.y())) + 60 * (1 if was < 0 else -1))
     canvas.mouseMoveEvent(mouse_move(target))
     qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=target)
     assert canvas.picture.at["P5"][1] == pytest.approx(-was)
@@ -589,6 +590,11 @@ def test_welcome_and_settings(qtbot, tmp_path: Path) -> None:  # type: ignore[no
     assert again.recent() == [tmp_path / "a.umber"]
     welcome = Welcome(again)
     qtbot.addWidget(welcome)
+    welcome.show()
+    qtbot.waitUntil(lambda: not welcome.busy, timeout=20_000)
+    glances = [card.glance for card in welcome.findChildren(GlanceCard)]
+    assert [len(one.badges) for one in glances[-len(DEMOS) :]] == [8] * len(DEMOS)
+    assert all(one.trunk is not None and not one.trunk.isNull() for one in glances[-len(DEMOS) :])
     with qtbot.waitSignal(welcome.wants_file) as asked:
         next(b for b in welcome.findChildren(type(sizes_button())) if "a.umber" in b.text()).click()
     assert asked.args == [tmp_path / "a.umber"]

@@ -120,10 +120,16 @@ def take_shots(folder: Path) -> Iterator[Path]:
 
 
 def _beginnings(album: Album) -> Iterator[Path]:
+    for name in ("shore", "tractor"):
+        path = album.scratch / "last week" / f"{name}.umber"
+        path.parent.mkdir(exist_ok=True)
+        put_demo(path, name).close()
+        settle(album.session.show_file(path))
+        album.session.close_all()
     welcome = Welcome(album.session.settings)
     welcome.resize(1280, 800)
     welcome.show()
-    QApplication.processEvents()
+    wait_for(lambda: not welcome.busy)
     yield album.saved("welcome", welcome)
     welcome.close()
 

@@ -532,6 +532,9 @@ class Window(QMainWindow):
         self.trunk.close_background()
         if self._board is not None:
             self._board.close_background()
+        if self.document.states:
+            project = self.document.project
+            self.settings.keep_states(project.path, project.head, [(one.stage, one.badge) for one in self.document.states])  # fmt: skip
         self.document.close()
         super().closeEvent(event)
         self.closed.emit()

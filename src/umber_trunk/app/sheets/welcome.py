@@ -3,17 +3,23 @@
 from __future__ import annotations
 
 import tempfile
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QCloseEvent, QShowEvent
 from PySide6.QtWidgets import QDialog, QFileDialog, QGridLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.background import Background
+from umber_trunk.app.glances import of_demo, of_file
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.widgets.desk import button, heading, hint, row
+from umber_trunk.app.widgets.glance import Glance, GlanceCard
 from umber_trunk.app.widgets.lists import list_asked
-from umber_trunk.app.widgets.plain import Label, menu_text
+from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.demo import DEMOS
 
 HARNESS = "Harness (*.umber);;Any file (*)"
 
@@ -36,7 +42,7 @@ class Welcome(QWidget):
         inner = QWidget()
         layout = QVBoxLayout(inner)
         inner.setMaximumWidth(round(110 * theme.font().pointSizeF()))
-        layout.setContentsMargins(48, 32, 48, 32)
+        layout.setContentsMargins(48, 20, 48, 20)
         layout.addWidget(title)
         layout.addWidget(
             hint("From the list of loads to the wires to cut, with the reason for every size. What do you have?")
@@ -46,14 +52,31 @@ class Welcome(QWidget):
         layout.addSpacing(12)
         recent = settings.recent()
         layout.addWidget(heading("Lately"))
+        self._todo: list[tuple[GlanceCard, Callable[[], Glance]]] = []
+        self._reader = Background(self)
+        self._reader.answered.connect(self._read)
+        self._reader.crashed.connect(lambda _: self._read(None))
+        ratio = self.devicePixelRatioF()
+        cards = []
         for path in recent:
-            entry = QPushButton(menu_text(str(path)))
-            entry.setProperty("role", "entry")
-            entry.clicked.connect(lambda _=False, path=path: self.wants_file.emit(path))
-            layout.addWidget(entry)
+            card = GlanceCard(str(path))
+            card.show_glance(Glance(path.stem, str(path.parent)))
+            card.clicked.connect(lambda _=False, path=path: self.wants_file.emit(path))
+            self._todo.append((card, lambda path=path: of_file(path, settings, ratio)))  # type: ignore[misc]
+            cards.append(card)
+        layout.addLayout(_grid(cards))
         if not recent:
             layout.addWidget(hint("Nothing yet."))
         layout.addLayout(row(button("Open a harness…", self._open), button("Copies kept by day…", self._copies), None))
+        layout.addSpacing(12)
+        layout.addWidget(heading("To look at and try things on: made-up harnesses"))
+        cards = []
+        for name, (_, told) in DEMOS.items():
+            card = GlanceCard(told.partition(":")[0])
+            card.clicked.connect(lambda _=False, name=name: self.wants_file.emit(demo_copy(name)))
+            self._todo.append((card, lambda name=name: of_demo(name, ratio)))  # type: ignore[misc]
+            cards.append(card)
+        layout.addLayout(_grid(cards))
         layout.addStretch()
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -64,6 +87,34 @@ class Welcome(QWidget):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(scroll)
         theme.dress(self)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if not self._reader.busy:
+            self._next()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self._todo = []
+        self._reader.drop()
+        super().closeEvent(event)
+
+    @property
+    def busy(self) -> bool:
+        """Whether harnesses are still being looked at."""
+        return bool(self._todo)
+
+    def _next(self) -> None:
+        """The next harness is looked at beside the window."""
+        if self._todo:
+            work = self._todo[0][1]
+            self._reader.ask(lambda _: work())
+
+    def _read(self, glance: Glance | None) -> None:
+        if self._todo:
+            card, _ = self._todo.pop(0)
+            if glance is not None:  # one that couldn't be drawn is opened all the same
+                card.show_glance(glance)
+            self._next()
 
     def _ways(self) -> QGridLayout:
         ways = (
@@ -82,12 +133,13 @@ class Welcome(QWidget):
             card = button(name, act, primary=number == 0)
             card.setAccessibleDescription(tr(told))
             card.setFont(theme.font(12, bold=True))
-            card.setMinimumHeight(round(5 * theme.font().pointSizeF()))
-            card.setMinimumWidth(round(22 * theme.font().pointSizeF()))
-            grid.addWidget(card, number, 0)
-            grid.addWidget(hint(told), number, 1)
+            card.setMinimumHeight(round(4.4 * theme.font().pointSizeF()))
+            card.setMinimumWidth(round(17 * theme.font().pointSizeF()))
+            grid.addWidget(card, number // 2, 2 * (number % 2))
+            grid.addWidget(hint(told), number // 2, 2 * (number % 2) + 1)
             self.cards[name] = card
         grid.setColumnStretch(1, 1)
+        grid.setColumnStretch(3, 1)
         return grid
 
     def _shown(self, sheet: QDialog) -> QDialog:
@@ -129,9 +181,19 @@ class Welcome(QWidget):
             self.wants.emit(path, "list")
 
 
+def _grid(cards: Sequence[GlanceCard]) -> QGridLayout:
+    """Cards two beside each other."""
+    grid = QGridLayout()
+    grid.setSpacing(8)
+    for number, card in enumerate(cards):
+        grid.addWidget(card, number // 2, number % 2)
+    grid.setColumnStretch(0, 1)
+    grid.setColumnStretch(1, 1)
+    return grid
+
+
 def demo_copy(name: str = "barge") -> Path:
     """A fresh copy of a demo harness in a folder of its own; InputError for a name there is none of."""
-    from umber_trunk.core.demo import DEMOS
     from umber_trunk.store.demo_file import put_demo
 
     path = Path(tempfile.mkdtemp(prefix="umber-demo-")) / f"{DEMOS[name][0]}.umber"

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from itertools import pairwise
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen
 
@@ -47,6 +50,7 @@ class TrunkPainter:
         foot = line + 6
         self.box = box.adjusted(MARGIN, 4, -MARGIN, -foot - shelf - strip)
         self.most = self._lines()
+        self.rows = (0.0,) if self.zoom > 1.001 else self.layout.rows(self._rows_there_is_room_for())
         self.tags = [(tag, *self._sized(tag)) for tag in self.layout.tags]
         self._reach = self._vertical_reach()
         if self.layout.at:
@@ -63,14 +67,22 @@ class TrunkPainter:
         """Screen position of a point; of a folded one that of its tag."""
         return self._at(*self.layout.at[point])
 
-    @property
-    def spine_y(self) -> float:
-        """Height of the spine on screen."""
-        return self._reach[0]
+    def spine_y(self, y: float) -> float:
+        """Height on screen of the spine of the row that a height lies in."""
+        tall = self.box.height() / len(self.rows)
+        row = min(max(int((y - self.box.top()) / tall), 0), len(self.rows) - 1)
+        return self._reach[0] + row * tall
 
     def slot_width(self) -> float:
         """Screen width of one slot."""
-        return self.box.width() * self.zoom / self.layout.width
+        widest = max(stop - start for start, stop in pairwise([*self.rows, self.layout.width]))
+        return self.box.width() * self.zoom / widest
+
+    def _rows_there_is_room_for(self) -> int:
+        """Rows that trees which stand apart can fill, with room for two lines in every tag."""
+        line = measured(bold=True).height()
+        sides = sum(any(tag.side == side for tag in self.layout.tags) for side in (-1, 1))
+        return max(int(self.box.height() // (line * (5.0 + 3.4 * sides))), 1)
 
     def _lines(self) -> int:
         """How many lines tags may have, so that those above, those below and the spine between them fit."""
@@ -87,14 +99,17 @@ class TrunkPainter:
         """(y of the spine, pixels from it to the leaves above, and below), leaving room for the tags."""
         high = {side: max((h for tag, _, _, h in self.tags if tag.side == side), default=0.0) for side in (-1, 0, 1)}
         above, below, tip = high[-1] + 6, high[1] + 6, high[0] + 20
-        free = max(self.box.height() - above - max(below, tip * 0.6), 30.0)
-        up = free / 2 if above > 6 else min(24.0, free / 2)
+        tall = self.box.height() / len(self.rows)
+        free = max(tall - above - max(below, tip * 0.6), 30.0)
+        up = free / 2 if above > 6 else min(24.0, free / 2) if below > 6 else max((tall - tip) / 2, 6.0)
         spine = self.box.top() + above + up
-        return spine, up, max(self.box.bottom() - below - spine, 12.0)
+        return spine, up, max(self.box.top() + tall - below - spine, 12.0)
 
     def _at(self, x: float, y: float) -> QPointF:
         spine, up, down = self._reach
-        return QPointF(self.box.left() - self.pan + x * self.slot_width(), spine + y / EDGE * (up if y < 0 else down))
+        row = bisect_right(self.rows, x + 1e-9) - 1
+        across = self.box.left() - self.pan + (x - self.rows[row]) * self.slot_width()
+        return QPointF(across, spine + row * self.box.height() / len(self.rows) + y / EDGE * (up if y < 0 else down))
 
     def _limbs(self, painter: QPainter) -> None:
         shown = self._ways()
@@ -180,7 +195,7 @@ class TrunkPainter:
         if seen.get(part.a, part.a) == seen.get(part.b, part.b):
             return
         a, b = self.place(part.a), self.place(part.b)
-        bulge = QPointF(0, -26.0 if a.y() + b.y() <= 2 * self.spine_y else 26.0)
+        bulge = QPointF(0, -26.0 if a.y() + b.y() <= 2 * self.spine_y(a.y()) else 26.0)
         path = QPainterPath(a)
         path.cubicTo(a + bulge, b + bulge, b)
         painter.setBrush(Qt.BrushStyle.NoBrush)

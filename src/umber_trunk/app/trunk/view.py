@@ -365,7 +365,7 @@ class TrunkCanvas(QWidget):
             return
         layout = self.picture
         top = layout.branch_of[point]
-        side = 1 if y > self._painter.spine_y else -1
+        side = 1 if y > self._painter.spine_y(y) else -1
         was = 1 if layout.at[top][1] > 0 else -1
         if side != was:
             self.document.apply(lambda d: move_branch(d, top, side, None), "branch to the other side")

@@ -11,6 +11,7 @@ from __future__ import annotations
 import heapq
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design
@@ -50,7 +51,7 @@ class Stray:
 class Layout:
     """Positions in slots across and −1…1 up and down, of folded points that of their tag. `branch_of`: point → first
     point of its branch; `fold_of`: point → the knot it is folded into; `inside`: knot → its points; `loops`: segments
-    that close a loop."""
+    that close a loop; `trees`: where each tree that stands apart begins across."""
 
     at: dict[str, tuple[float, float]]
     tags: tuple[Tag, ...]
@@ -61,6 +62,24 @@ class Layout:
     fold_of: dict[str, str]
     inside: dict[str, tuple[str, ...]]
     loops: tuple[str, ...]
+    trees: tuple[float, ...] = (0.0,)
+
+    def rows(self, most: int) -> tuple[float, ...]:
+        """Where rows begin across, so that trees that stand apart fill at most so many, none of them wider than it has to be."""
+        starts = [*self.trees, self.width]
+        best: tuple[float, ...] = (0.0,)
+        for many in range(2, min(most, len(self.trees)) + 1):
+            rows, widest = [0.0], self.width / many
+            while True:  # the narrowest that still takes all
+                rows = [0.0]
+                for start, stop in pairwise(starts):
+                    if stop - rows[-1] > widest + 1e-9 and start > rows[-1]:
+                        rows.append(start)
+                if len(rows) <= many:
+                    break
+                widest *= 1.05
+            best = tuple(rows)
+        return best
 
 
 class Picture:
@@ -193,8 +212,10 @@ class _Drawing:
         self.cursor: dict[int, float] = {}
         self.right = 0.0
         self._widths: dict[Knot, float] = {}
+        self.trees: list[float] = []
         for top in picture.top:
             for knot in self._shown([top], Kind.TREE):
+                self.trees.append(self.right)
                 self.right = self._tree(knot, self.right) + SLOT * 0.3
 
     def layout(self) -> Layout:
@@ -204,7 +225,7 @@ class _Drawing:
             self._spread()
         return Layout(
             self.at, tuple(self.tags), picture.strays, max(self.right, SLOT), picture.spine, picture.branch_of,
-            self.fold_of, self.inside, picture.loops,
+            self.fold_of, self.inside, picture.loops, tuple(self.trees) or (0.0,),
         )  # fmt: skip
 
     def _spread(self) -> None:

@@ -139,6 +139,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Another sample</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Apart</source>
         <translation type="unfinished"></translation>
@@ -151,6 +156,11 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>As CSV, XLSX or PDF</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>As a list</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -619,6 +629,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/bench_tabs.py"/>
+        <source>Every step in words, or the lanes again</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Every test with its band and what was read, or the picture again</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>Expected</source>
         <translation type="unfinished"></translation>
@@ -754,6 +774,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>Give up, show me</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/sizes/desk.py"/>
         <source>Gives the wire the chosen step</source>
         <translation type="unfinished"></translation>
@@ -829,6 +854,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/prove/panels.py"/>
+        <source>How it is found, reading by reading, and what it was</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/sheets/cable.py"/>
         <source>How it was weighed</source>
         <translation type="unfinished"></translation>
@@ -876,6 +906,11 @@
     <message>
         <location filename="app/desks/needs/wires.py"/>
         <source>In parallel</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>In words</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1179,6 +1214,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Made and measured once more before the batch goes on</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="core/stages.py"/>
         <source>Make</source>
         <translation type="unfinished"></translation>
@@ -1366,6 +1406,11 @@
     <message>
         <location filename="app/desks/make/bench_tabs.py"/>
         <source>No two entries contradict.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Nobody else worked on this build yet: type a name below the builds once.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1835,6 +1880,11 @@
     </message>
     <message>
         <location filename="app/desks/make/desk.py"/>
+        <source>Say why it is scrapped: the reason stays in the log.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
         <source>Scrap wire</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1876,6 +1926,11 @@
     <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>Serves</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Set the stop first: then scan the coil.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1985,7 +2040,17 @@
     </message>
     <message>
         <location filename="app/desks/make/desk.py"/>
-        <source>Space, foot switch: done. Backspace: back. Type or scan a reading, coil, label; Enter.</source>
+        <source>Space, foot switch: done. ← →: one piece. Backspace: back. Type or scan a reading, coil, label, serial; Enter.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Space: piece by piece  F3</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Space: the whole handful  F3</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2314,6 +2379,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/keep/desk.py"/>
+        <source>The unit's record as text, or its picture again</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>The whole harness at true scale in place of the trunk</source>
         <translation type="unfinished"></translation>
@@ -2366,6 +2436,11 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>To buy</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/welcome.py"/>
+        <source>To look at and try things on: made-up harnesses</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2511,6 +2586,11 @@
     <message>
         <location filename="app/desks/ends/place_tab.py"/>
         <source>What</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>What Space attests at this operation, in this shop</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2715,7 +2795,17 @@
     </message>
     <message>
         <location filename="app/desks/make/desk.py"/>
+        <source>Who worked here before works now; a name is typed below once</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
         <source>Who works</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Why is it given up?</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2834,6 +2924,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>a sample first, then the batch goes on</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>a size up, such as 4 mm2; blank keeps it</source>
         <translation type="unfinished"></translation>
@@ -2934,6 +3029,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>next  F4</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/desk.py"/>
         <source>none of these, or not known</source>
         <translation type="unfinished"></translation>
@@ -2991,6 +3091,11 @@
     <message>
         <location filename="app/desks/make/desk.py"/>
         <source>who works</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>why is it given up?</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
