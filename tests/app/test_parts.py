@@ -1,8 +1,10 @@
 """The window's parts on their own: stories, painter, background, fields, tables, sheets."""
 
+import itertools
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit
@@ -238,3 +240,41 @@ def test_jobs_are_said_in_few_keys(qtbot, open_window, tmp_path: Path) -> None: 
     design = window.document.design
     assert sum(bool(end.housings) for end in design.ends) == 25
     assert not [f for f in analyse(design).findings if f.severity is Severity.FAULT]
+
+
+WITHOUT_CONES = {
+    "red": [[0.152286, 1.052583, -0.204868], [0.114503, 0.786281, 0.099216], [-0.003882, -0.048116, 1.051998]],
+    "green": [[0.367322, 0.860646, -0.227968], [0.280085, 0.672501, 0.047413], [-0.011820, 0.042940, 0.968881]],
+    "blue": [[1.255528, -0.076749, -0.178779], [-0.078411, 0.930809, 0.147602], [0.004733, 0.691367, 0.303900]],
+}
+"""G. Machado, M. Oliveira, L. Fernandes, IEEE TVCG 15 (2009), table 1 at severity 1.0, on linear RGB."""
+XYZ = [[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]]
+"""IEC 61966-2-1."""
+APART = 25.0
+"""ΔE (CIE 1976) from which two patches side by side are told apart at a glance; 2.3 is just seen."""
+
+
+def lab(colour: str, cones: str) -> np.ndarray:
+    """A colour as an eye without these cones sees it, in CIE L*a*b*."""
+    rgb = np.array([int(colour[n : n + 2], 16) / 255 for n in (1, 3, 5)])
+    linear = np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
+    seen = np.clip(np.array(WITHOUT_CONES[cones]) @ linear, 0, 1) if cones else linear
+    x = np.array(XYZ) @ seen / np.array([0.9505, 1.0, 1.089])
+    f = np.where(x > 216 / 24389, np.cbrt(x), (24389 / 27 * x + 16) / 116)
+    return np.array([116 * f[1] - 16, 500 * (f[0] - f[1]), 200 * (f[1] - f[2])])
+
+
+def test_no_two_wire_colours_are_one_to_any_eye(qapp) -> None:  # type: ignore[no-untyped-def]
+    """Those that an eye lacking a kind of cone can’t part differ by hatching, which is painted, and by their letters where IEC 60757 has them."""
+    mixed = 0
+    for one, other in itertools.combinations(theme.WIRE_COLOURS, 2):
+        if min(np.linalg.norm(lab(theme.WIRE_COLOURS[one], c) - lab(theme.WIRE_COLOURS[other], c)) for c in ("", *WITHOUT_CONES)) < APART:  # fmt: skip
+            mixed += 1
+            assert theme.WIRE_HATCHES.get(one) != theme.WIRE_HATCHES.get(other), (one, other)
+            painted = [theme.wire_brush(name).textureImage() for name in (one, other)]
+            assert any(not image.isNull() for image in painted)
+    assert mixed > 20
+    codes = [code for name in theme.WIRE_COLOURS if (code := theme.wire_code(name))]
+    assert len(set(codes)) == len(codes) == 12
+    assert theme.wire_code("red", "white") == "RD/WH"
+    assert theme.wire_code("red", "plaid") == ""

@@ -10,7 +10,7 @@ from importlib import resources
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPalette
+from PySide6.QtGui import QBrush, QColor, QFont, QFontDatabase, QIcon, QImage, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
 from umber_trunk.core.usual import MET
@@ -133,6 +133,56 @@ _scale = [1.0]
 def wire_colour(name: str) -> QColor:
     """The paint for a colour word; unknown words show grey and rely on their text."""
     return QColor(WIRE_COLOURS.get(name.lower(), "#a9a29a"))
+
+
+WIRE_HATCHES = {
+    "green": "falling", "brown": "level", "turquoise": "level", "beige": "level", "orange": "rising", "violet": "rising", "tan": "rising", "pink": "dotted",
+}  # fmt: skip
+"""How a colour's paint is hatched, the others not at all: no two that an eye without red, green or blue cones takes for one another have the same."""
+WIRE_CODES = {
+    "black": "BK", "brown": "BN", "red": "RD", "orange": "OG", "yellow": "YE", "green": "GN", "blue": "BU", "violet": "VT", "grey": "GY", "white": "WH",
+    "pink": "PK", "turquoise": "TQ",
+}  # fmt: skip
+"""IEC 60757."""
+TILE = 8
+
+
+def wire_code(colour: str, stripe: str = "") -> str:
+    """The letters of a wire's colours, "" where its word has none."""
+    codes = [WIRE_CODES.get(one.lower(), "") for one in (colour, stripe) if one]
+    return "/".join(codes) if codes and all(codes) else ""
+
+
+@cache
+def wire_brush(name: str) -> QBrush:
+    """The paint for a colour word with its hatching: for all that is painted as a wire. A brush is shared: it is never changed."""
+    colour, hatch = wire_colour(name), WIRE_HATCHES.get(name.lower(), "")
+    if not hatch:
+        return QBrush(colour)
+    tile = QImage(TILE, TILE, QImage.Format.Format_RGB32)
+    tile.fill(colour)
+    ink = ink_on(colour)
+    for n in range(TILE):
+        marks = {
+            "falling": [(n, n)],
+            "rising": [(n, TILE - 1 - n)],
+            "level": [(n, 1), (n, 5)],
+            "dotted": [(1, 1), (2, 1), (5, 5), (6, 5)],
+        }[hatch]
+        for x, y in marks:
+            tile.setPixelColor(x, y, _between(colour, ink, HATCH_SHARE))
+    return QBrush(tile)
+
+
+HATCH_SHARE = 0.55
+"""How much of the ink a hatch has, the rest is the colour's own."""
+
+
+def _between(one: QColor, other: QColor, share: float) -> QColor:
+    def mixed(a: int, b: int) -> int:
+        return round(a + (b - a) * share)
+
+    return QColor(mixed(one.red(), other.red()), mixed(one.green(), other.green()), mixed(one.blue(), other.blue()))
 
 
 def use_color(used: float) -> QColor:

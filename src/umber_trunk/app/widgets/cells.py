@@ -86,11 +86,11 @@ class PaintedCell(QStyledItemDelegate):
         """A bit of wire in its colour with the stripe along it, and the words."""
         wire = QRectF(cell.left() + 4, cell.center().y() - 4.5, 26, 9)
         painter.setPen(QPen(theme.INK_SOFT, 0.8))
-        painter.setBrush(theme.wire_colour(colour) if colour else Qt.BrushStyle.NoBrush)
+        painter.setBrush(theme.wire_brush(colour) if colour else Qt.BrushStyle.NoBrush)
         painter.drawRoundedRect(wire, 4, 4)
         if stripe:
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.wire_colour(stripe))
+            painter.setBrush(theme.wire_brush(stripe))
             painter.drawRect(wire.adjusted(1, 3.2, -1, -3.2))
         painter.setPen(theme.INK)
         painter.setFont(theme.font(9))

@@ -16,6 +16,8 @@ EDGE = 14.0
 FILLED = "•"
 PASSING_MS = 1200
 """How long after a letter that begins no label the keys go to the window: a wire's number being typed."""
+CODED = 17.0
+"""Radius of a contact from which the letters of its wire's colours stand in it."""
 LABEL_ROOM = 0.46
 """Share of the distance between two cavities that a contact's circle may take as its radius."""
 
@@ -111,7 +113,7 @@ class FaceView(QWidget):
             for place, lug in enumerate(lugs):
                 lane = QRectF(middle - 20, foot - (place + 1) * tall + 2, wide * 0.7, tall - 4)
                 painter.setPen(QPen(theme.BROKEN if lug.wrong else theme.INK, 2.5 if lug.wrong else 1.2))
-                painter.setBrush(theme.wire_colour(lug.colour) if lug.colour else theme.PAPER_DIM)
+                painter.setBrush(theme.wire_brush(lug.colour) if lug.colour else theme.PAPER_DIM)
                 painter.drawRoundedRect(lane, 6, 6)
                 painter.setBrush(theme.PAPER_BRIGHT)
                 painter.drawEllipse(QPointF(middle, lane.center().y()), 8, min(8.0, tall / 2 - 3))
@@ -216,11 +218,11 @@ class FaceView(QWidget):
         if spot.wires:
             paper = theme.wire_colour(spot.colour) if spot.colour else theme.PAPER_BRIGHT
             painter.setPen(QPen(theme.INK, 1.2))
-            painter.setBrush(paper)
+            painter.setBrush(theme.wire_brush(spot.colour) if spot.colour else paper)
             painter.drawEllipse(circle)
             if spot.stripe:
                 painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(theme.wire_colour(spot.stripe))
+                painter.setBrush(theme.wire_brush(spot.stripe))
                 painter.drawPie(circle.adjusted(1, 1, -1, -1), 212 * 16, 116 * 16)
         else:
             painter.setPen(QPen(theme.INK_SOFT, 1.2, Qt.PenStyle.SolidLine if spot.plugged else Qt.PenStyle.DashLine))
@@ -248,8 +250,12 @@ class FaceView(QWidget):
         painter.setFont(theme.font(min(self.most_point, max(6.0, radius * 0.62)), bold=True))
         painter.setPen(theme.ink_on(QColor(paper)))
         text = spot.label + ("✕" if spot.label in self.wrong else "")
+        code = theme.wire_code(spot.colour, spot.stripe) if spot.wires and radius > CODED else ""
         if QFontMetricsF(painter.font()).horizontalAdvance(text) < 2 * radius - 2:
-            painter.drawText(circle, Qt.AlignmentFlag.AlignCenter, text)
+            painter.drawText(circle.adjusted(0, 0, 0, -0.5 * radius if code else 0), Qt.AlignmentFlag.AlignCenter, text)
+        if code:
+            painter.setFont(theme.font(max(0.34 * radius, 6.0)))
+            painter.drawText(circle.adjusted(0, 0.45 * radius, 0, 0), Qt.AlignmentFlag.AlignCenter, code)
         painter.restore()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

@@ -118,11 +118,11 @@ class StripView(QWidget):
             return QRectF(tip.x() + start * scale, tip.y() - wide * scale / 2, (stop - start) * scale, wide * scale)
 
         painter.setPen(QPen(theme.INK, 1))
-        painter.setBrush(theme.wire_colour(one.colour) if one.colour else theme.PAPER_DIM)
+        painter.setBrush(theme.wire_brush(one.colour) if one.colour else theme.PAPER_DIM)
         painter.drawRect(bar(one.strip_mm, back, one.outer_mm))
         if one.stripe:
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.wire_colour(one.stripe))
+            painter.setBrush(theme.wire_brush(one.stripe))
             painter.drawRect(bar(one.strip_mm, back, one.outer_mm * 0.3))
         painter.setPen(QPen(theme.INK, 1))
         painter.setBrush(QColor(COPPER))
@@ -164,15 +164,15 @@ class StripView(QWidget):
         for number, core in enumerate(cut.cores):
             y = room.top() + line + (number + 0.5) * lane
             bend = QPointF(edge - 0.18 * longest * scale, y)
-            colour = theme.wire_colour(core.colour) if core.colour else theme.PAPER_DIM
+            colour = theme.wire_brush(core.colour) if core.colour else QBrush(theme.PAPER_DIM)
             wide = max(3.0, min(0.5 * lane, 9.0))
             stop, tip = edge - core.free_mm * scale, edge - (core.free_mm + core.strip_mm) * scale
             rim = wide + (2 if core.wire == wire else 0.8)
-            for ink, width in ((theme.INK, rim), (colour, wide)):
+            for ink, width in ((QBrush(theme.INK), rim), (colour, wide)):
                 painter.setPen(_flat(ink, width))
                 painter.drawLine(QPointF(edge, middle), bend)
                 painter.drawLine(bend, QPointF(stop, y))
-            painter.setPen(_flat(QColor(COPPER), max(1.6, 0.5 * wide)))
+            painter.setPen(_flat(QBrush(QColor(COPPER)), max(1.6, 0.5 * wide)))
             painter.drawLine(QPointF(stop, y), QPointF(tip, y))
             painter.setPen(theme.INK)
             painter.drawText(
@@ -216,6 +216,6 @@ def _reach(core: CoreCut) -> str:
     return f"{core.mark}  {core.free_mm:.0f} + {core.strip_mm:g}"
 
 
-def _flat(ink: QColor, width: float) -> QPen:
+def _flat(ink: QBrush, width: float) -> QPen:
     """A pen whose lines end where they end."""
     return QPen(ink, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)

@@ -185,10 +185,10 @@ class BenchView(KeyedView):
         painter.drawRoundedRect(box, 4, 4)
         if chip.colour:
             band = QRectF(box.left() + 3, box.bottom() - 7, box.width() - 6, 4)
-            painter.fillRect(band, theme.wire_colour(chip.colour))
+            painter.fillRect(band, theme.wire_brush(chip.colour))
             if chip.stripe:
                 painter.fillRect(
-                    QRectF(band.left(), band.top() + 1.2, band.width(), 1.6), theme.wire_colour(chip.stripe)
+                    QRectF(band.left(), band.top() + 1.2, band.width(), 1.6), theme.wire_brush(chip.stripe)
                 )
         painter.setPen(theme.INK)
         said = ("✕ " if chip.state == "held" else "") + chip.name
@@ -287,7 +287,7 @@ class BenchView(KeyedView):
         assert card.length_m is not None
         middle = room.center().y()
         start, stop = room.left() + 10, room.right() - 14
-        base, mark = theme.wire_colour(card.colour), theme.wire_colour(card.stripe) if card.stripe else None
+        base, mark = theme.wire_brush(card.colour), theme.wire_brush(card.stripe) if card.stripe else None
         painter.setPen(QPen(theme.INK_SOFT, 1))
         painter.setBrush(base)
         painter.drawRoundedRect(QRectF(start, middle - 34, stop - start, 18), 4, 4)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
@@ -78,7 +78,10 @@ class CombView(Picture):
         if not self.wires:
             return False
         many, metrics = len(self.wires), QFontMetricsF(painter.font())
-        said = [f"{one.wire}  {one.extra_mm:+.1f} mm".replace("-", "−") for one in self.wires]
+        said = [
+            f"{one.wire} {theme.wire_code(one.colour, one.stripe)}  {one.extra_mm:+.1f} mm".replace("-", "−")
+            for one in self.wires
+        ]
         gutter = max(map(metrics.horizontalAdvance, said)) + 14
         plot = room.adjusted(4, 4, -gutter, -4)
         half = (many - 1) / 2
@@ -93,10 +96,10 @@ class CombView(Picture):
             way = QPolygonF([corner + point * scale for point in line])
             painter.setPen(QPen(theme.INK, wide + 1.6))
             painter.drawPolyline(way)
-            painter.setPen(QPen(theme.wire_colour(one.colour) if one.colour else theme.GRIP, wide))
+            painter.setPen(QPen(theme.wire_brush(one.colour) if one.colour else QBrush(theme.GRIP), wide))
             painter.drawPolyline(way)
             if one.stripe:
-                painter.setPen(QPen(theme.wire_colour(one.stripe), 0.3 * wide))
+                painter.setPen(QPen(theme.wire_brush(one.stripe), 0.3 * wide))
                 painter.drawPolyline(way)
             ends.append(way.at(way.size() - 1))
         line_high = metrics.height() + 1
