@@ -901,3 +901,28 @@ def test_the_picture_keeps_the_painting_chosen_on_its_desk(open_window, demo: De
     window.show_stage("sizes")
     assert window.trunk.paints == desk.paint_by.currentData() != ""
     assert window.trunk.figures is desk.figures(window.document.results)
+
+
+def test_what_is_refused_is_said_at_its_cell(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+    """Under the cell that was typed into, inside of the window, until the next key or an edit that is taken."""
+    window = open_window(demo)
+    window.activateWindow()
+    desk = needs(window)
+    for row in (0, desk.loads.rows_model.rowCount() - 1):
+        index = desk.loads.rows_model.index(row, column_of(desk.loads, "Draws"))
+        desk.loads.setFocus()
+        desk.loads.setCurrentIndex(index)
+        desk.loads.scrollTo(index)
+        desk.loads.rows_model.setData(index, "thick")
+        note = window.callout
+        assert note.isVisible()
+        assert "thick" in note.label.text()
+        cell = desk.loads.visualRect(index).translated(desk.loads.viewport().mapTo(window, QPoint(0, 0)))
+        assert abs(note.x() - cell.x()) < 40 or note.geometry().right() >= window.width() - 12
+        assert 0 <= note.y() - cell.bottom() <= 8 or 0 <= cell.top() - note.geometry().bottom() <= 8
+        assert window.rect().contains(note.geometry())
+        qtbot.keyClick(desk.loads, Qt.Key.Key_Up)
+        assert not note.isVisible()
+    desk.loads.rows_model.setData(desk.loads.rows_model.index(0, column_of(desk.loads, "Draws")), "thick")
+    window.document.apply(lambda design: design.model_copy(update={"project": design.project.model_copy(update={"name": "x"})}), "name")
+    assert not window.callout.isVisible()

@@ -31,6 +31,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.why import WhySheet
 from umber_trunk.app.trunk.view import TrunkCanvas
+from umber_trunk.app.widgets.callout import Callout
 from umber_trunk.app.widgets.desk import Desk, scrolling
 from umber_trunk.app.widgets.lists import LISTS
 from umber_trunk.app.widgets.plain import Label, box, choice, plain_of, tell
@@ -152,6 +153,7 @@ class Window(QMainWindow):
         self.setCentralWidget(whole)
 
     def _wire_up(self) -> None:
+        self.callout = Callout(self)
         self.rail.chosen.connect(self.show_stage)
         self.document.logged.connect(self._show_states)
         self.document.looked.connect(self._show_states)
@@ -166,7 +168,7 @@ class Window(QMainWindow):
         self._tell.timeout.connect(self._show_states)
         self.document.analysed.connect(lambda _: self._tell.start())
         self.document.noted.connect(self.say)
-        self.document.refused.connect(lambda text: self.say(text, fault=True))
+        self.document.refused.connect(self._refused)
         self.document.applied.connect(self._settle)
         self.document.moved.connect(self._file_moved)
         self.find_button.clicked.connect(self.open_finder)
@@ -362,8 +364,14 @@ class Window(QMainWindow):
             theme.restyle(self.status)
         self.status.setText(("✕ " if fault else "") + text)
 
+    def _refused(self, text: str) -> None:
+        """Said where the hands are, and on the line at the bottom."""
+        self.say(text, fault=True)
+        self.callout.show_text(text)
+
     def _settle(self) -> None:
         """What was refused before is done with."""
+        self.callout.hide()
         if self.status.property("fault"):
             self.say("")
 
