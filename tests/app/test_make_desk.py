@@ -608,3 +608,30 @@ def test_the_window_shows_both_sides_and_asks_who_chooses(qtbot, open_window, tw
         assert len(disputes(window.document.project.floor.events())) == left
     log.choose()
     assert "No two entries" in window.status.text()
+
+
+def test_the_shelf_is_drawn_as_full_as_it_is(qtbot: Any, open_window: Opened, tmp_path: Path) -> None:
+    """A ring for each coil, chosen by arrows as in the list; what is to be cut is what the plan cuts."""
+    path = tmp_path / "t.umber"
+    put_demo(path, "tractor").close()
+    window = open_window(path=path)
+    window.show_stage("kit")
+    desk = window.desks["kit"]
+    desk.tab(1)
+    desk.coils.units.setValue(1)
+    settled(qtbot, window)
+    view, panel = desk.coils.view, desk.coils
+    view.grab()
+    assert not panel.rows.isVisible()
+    held = {one.coil.id: one.left_m for one in panel.rows.rows_model.rows}
+    assert {one.name: one.left_m for one in view.coils} == held
+    assert sum(one.pieces for one in view.coils) == len(panel.plan.cuts) > 10
+    assert {one.name: pytest.approx(one.then_m, abs=1e-6) for one in view.coils if one.pieces} == {
+        name: left for name, left in panel.plan.left_m.items() if name in panel.plan.opened
+    }
+    for _ in range(3):
+        qtbot.keyClick(view, Qt.Key.Key_Right)
+    assert panel.rows.chosen_id() == view.current == view.coils[2].name
+    panel.listed.click()
+    assert panel.rows.isVisible()
+    assert not view.isVisible()

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.kit.shelf_view import OnShelf, ShelfView
 from umber_trunk.app.widgets.asked import name_and_what
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint
 from umber_trunk.app.widgets.flow import Flow
@@ -38,6 +39,13 @@ from umber_trunk.store.files import write_whole
 from umber_trunk.store.floor import Held, shelf_file
 from umber_trunk.store.output import shopping_file
 from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
+
+
+def _two(colour: str) -> tuple[str, str]:
+    """Colour and stripe of a coil's colour as it is written."""
+    one, _, other = colour.partition("/")
+    return one, other
+
 
 LISTS = "Stock lists (*.csv *.xlsx *.xls *.ods)"
 
@@ -76,6 +84,10 @@ class CoilsPanel(Panel):
         self.summary.setWordWrap(True)
         self.rows = desk.table("Coils", "coils", self._columns(), lambda r: r.coil.id)
         self.rows.current.connect(lambda _: self._told())
+        self.view = ShelfView()
+        self.view.chosen.connect(self.rows.choose)
+        self.listed = button("As a list", self._listed, tip="Every coil as a row, or the shelf again")
+        self.listed.setCheckable(True)
         self.short = Label()
         self.short.setWordWrap(True)
         self.cuts = Label()
@@ -83,9 +95,11 @@ class CoilsPanel(Panel):
         self.empty = hint(
             "No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour left blank fit any."
         )
-        self.column.addLayout(Flow(self.units, read, write, self.inside, self.other, without, None, self.where))
-        for widget in (self.summary, self.short, self.empty, self.rows, self.cuts):
-            self.column.addWidget(widget, int(widget is self.rows))
+        self.column.addLayout(
+            Flow(self.units, read, write, self.inside, self.other, without, self.listed, None, self.where)
+        )
+        for widget in (self.summary, self.short, self.empty, self.view, self.rows, self.cuts):
+            self.column.addWidget(widget, int(widget in (self.rows, self.view)))
         self.planner = Background(self)
         self.planner.answered.connect(self._arrived)
         self.planner.crashed.connect(desk.document.crashed)
@@ -108,8 +122,27 @@ class CoilsPanel(Panel):
         self.where.setText(tr("coils in ") + (path.name if path else tr("this harness file")))
         self.rows.show_rows(held)
         self.empty.setVisible(not held)
-        self.rows.setVisible(bool(held))
+        self._listed()
         self.work_out()
+
+    def _listed(self) -> None:
+        held = bool(self.rows.rows_model.rows)
+        self.rows.setVisible(held and self.listed.isChecked())
+        self.view.setVisible(held and not self.listed.isChecked())
+
+    def _shown(self) -> None:
+        """The shelf as it is and as it will be, coils of a size beside each other."""
+        cut: dict[str, list[float]] = {}
+        for one in self.plan.cuts if self.plan is not None else ():
+            cut.setdefault(one.coil, []).append(one.piece.length_m)
+        held: list[Held] = sorted(self.rows.rows_model.rows, key=lambda one: (-area_of(one.coil.size), one.coil.colour, one.coil.id))  # fmt: skip
+        self.view.show_coils(
+            [
+                OnShelf(one.coil.id, show_size(one.coil.size), *_two(one.coil.colour), max(one.coil.length_m, one.left_m), one.left_m, one.left_m - sum(cut.get(one.coil.id, ())), len(cut.get(one.coil.id, ())))
+                for one in held
+            ],
+            self.rows.chosen_id(),
+        )  # fmt: skip
 
     def work_out(self) -> None:
         """Plans the cuts anew, off the window's thread."""
@@ -167,6 +200,7 @@ class CoilsPanel(Panel):
 
     def _told(self) -> None:
         """The cuts of the chosen coil, in their order."""
+        self._shown()
         chosen = self.rows.chosen_id()
         mine = [cut for cut in self.plan.cuts if cut.coil == chosen] if self.plan is not None else []
         told = ", ".join(f"{cut.piece.wire}{f' ({cut.piece.unit})' if cut.piece.unit else ' sample'} {cut.piece.length_m:.3f}" for cut in mine[:40])  # fmt: skip
