@@ -13,6 +13,7 @@ from umber_trunk.app.background import Background
 from umber_trunk.app.widgets.desk import Desk, Panel, button, row
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label, plain_of
+from umber_trunk.app.widgets.plot import invite
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import metals
 from umber_trunk.core.errors import UmberError, Wanted
@@ -182,9 +183,7 @@ class EvidenceView(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         room = QRectF(self.rect()).adjusted(14, 10, -14, -10)
         if self.judged is None:
-            painter.setPen(theme.INK_SOFT)
-            painter.setFont(theme.font(11))
-            painter.drawText(room, int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), self.said)
+            invite(painter, self, self.said, room)
         else:
             self._draw(painter, room, self.judged)
         painter.end()

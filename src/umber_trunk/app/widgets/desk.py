@@ -78,6 +78,11 @@ class Desk(QWidget):
         self.catch_up()
         super().showEvent(event)
 
+    def heightForWidth(self, width: int) -> int:
+        """The least height: what holds the desk scrolls it only where that isn't there."""
+        layout = self.layout()
+        return layout.minimumHeightForWidth(width) if layout is not None and layout.hasHeightForWidth() else -1
+
     def refresh(self) -> None:
         """Shows the document as it is now."""
         raise NotImplementedError

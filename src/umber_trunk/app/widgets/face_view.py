@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainte
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.plot import invite
 from umber_trunk.core.ends.faces import Face, Spot
 
 EDGE = 14.0
@@ -35,6 +36,7 @@ class FaceView(QWidget):
     """Draws one face. Click or arrow keys choose a cavity; typing its label does too. Signals: chosen(label); wants(label) on a
     double click or Enter; turned() on Space."""
 
+    to_scale = True  # a pane as wide or as tall as its drawing is full
     chosen = Signal(str)
     wants = Signal(str)
     turned = Signal()
@@ -86,13 +88,7 @@ class FaceView(QWidget):
         if self.stacks:
             self._draw_stacks(painter, QRectF(self.rect()))
         elif self.face is None:
-            painter.setPen(theme.INK_SOFT)
-            words = "No catalogue part is chosen for this end. Type or pick a housing above."
-            painter.drawText(
-                self.rect().adjusted(16, 0, -16, 0),
-                int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap),
-                words,
-            )
+            invite(painter, self, "No catalogue part is chosen for this end. Type or pick a housing above.")
         else:
             self.draw(painter, QRectF(self.rect()), self.face)
         painter.end()

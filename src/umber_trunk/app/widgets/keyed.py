@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.plot import invite
 
 MOST_TYPED = 80
 MOVES = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Escape: 0}
@@ -68,10 +69,7 @@ class KeyedView(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         self.drawn = {}
         if self.card is None:
-            painter.setPen(theme.INK_SOFT)
-            painter.setFont(theme.font(13))
-            wrap = int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap)
-            painter.drawText(self.rect().adjusted(20, 10, -20, -10), wrap, self.empty)
+            invite(painter, self, self.empty)
         else:
             self.draw(painter, self.card)
         painter.end()

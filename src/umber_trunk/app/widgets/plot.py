@@ -7,9 +7,12 @@ from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen
+from PySide6.QtWidgets import QWidget
 
 from umber_trunk.app import theme
 
+LARGEST = 22.0
+"""Letters of an invitation [pt]."""
 ROUND = (1.0, 2.0, 5.0, 10.0)
 
 
@@ -23,6 +26,21 @@ def round_steps(low: float, high: float, most: int) -> list[float]:
     step = next(power * one for one in ROUND if power * one >= rough * (1 - 1e-9))
     first = math.ceil(low / step - 1e-9)
     return [n * step for n in range(first, math.floor(high / step + 1e-9) + 1)] or [low, high]
+
+
+def invite(painter: QPainter, pane: QWidget, text: str, room: QRectF | None = None) -> None:
+    """What to do where a pane has nothing to show, in letters as large as the room takes."""
+    pane.setProperty("invites", True)
+    box = (room or QRectF(pane.rect())).adjusted(16, 10, -16, -10)
+    flags, point = int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), LARGEST
+    while point > theme.BASE_POINT:
+        said = QFontMetricsF(theme.font(point)).boundingRect(QRectF(0, 0, box.width(), 9999), flags, text)
+        if said.width() <= box.width() and said.height() <= 0.8 * box.height():
+            break
+        point -= 1.0
+    painter.setFont(theme.font(point))
+    painter.setPen(theme.INK_SOFT)
+    painter.drawText(box, flags, text)
 
 
 def scale_below(painter: QPainter, plot: QRectF, low: float, high: float, say: Callable[[float], str]) -> None:

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QP
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.plot import invite
 from umber_trunk.core.prove.loops import TREADS, Stairs
 
 SHADES = (0.30, 0.55, 0.8, 1.0)
@@ -41,10 +42,7 @@ class StairsView(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         painter.setFont(theme.font(9))
         if not self.rows:
-            painter.setPen(theme.INK_SOFT)
-            painter.drawText(
-                self.rect(), Qt.AlignmentFlag.AlignCenter, "Choose a loop that is fed: its volts stand here as stairs."
-            )
+            invite(painter, self, "Choose a loop that is fed: its volts stand here as stairs.")
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(46, 24, -10, -22))
         painter.end()

@@ -16,6 +16,8 @@ COPPER = "#b77a4c"
 class StripView(QWidget):
     """Draws an end, its tip to the left."""
 
+    to_scale = True  # a pane as wide or as tall as its drawing is full
+
     def __init__(self) -> None:
         super().__init__()
         self.strip: Strip | None = None

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
-from umber_trunk.app.widgets.plot import banded
+from umber_trunk.app.widgets.plot import banded, invite
 from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.portrait import FAR, Portrait, Row
 
@@ -64,8 +64,7 @@ class UnitView(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         self.hits = []
         if self.portrait is None:
-            painter.setPen(theme.INK_SOFT)
-            painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), "Nothing was built yet. Units stand here once a build is begun on the Make desk.")  # fmt: skip
+            invite(painter, self, "Nothing was built yet. Units stand here once a build is begun on the Make desk.")
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -10, -6), self.portrait)
         painter.end()

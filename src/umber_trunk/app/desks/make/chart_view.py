@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.plot import invite
 from umber_trunk.core.make.charts import RULES
 from umber_trunk.core.make.measuring import KINDS
 from umber_trunk.core.make.runs import Run
@@ -35,8 +36,7 @@ class ChartView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         if self.run is None:
-            painter.setPen(theme.INK_SOFT)
-            painter.drawText(self.rect().adjusted(16, 0, -16, 0), int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), "Nothing was measured yet. Readings are typed at the bench, or come from a gauge.")  # fmt: skip
+            invite(painter, self, "Nothing was measured yet. Readings are typed at the bench, or come from a gauge.")
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(12, 8, -12, -8), self.run)
         painter.end()

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
-from umber_trunk.app.widgets.plot import bar, hatched, scale_below
+from umber_trunk.app.widgets.plot import bar, hatched, invite, scale_below
 from umber_trunk.core.make.lanes import Bar, Lanes
 
 LEAST_LANE, MOST_LANE = 8.0, 30.0
@@ -52,8 +52,7 @@ class LanesView(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         self.drawn = []
         if not self.shown or not any(one.lanes.bars for one in self.shown):
-            painter.setPen(theme.INK_SOFT)
-            painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), "The order is being planned …" if not self.shown else "Nothing is to be made yet.")  # fmt: skip
+            invite(painter, self, "The order is being planned …" if not self.shown else "Nothing is to be made yet.")
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -12, -6))
         painter.end()

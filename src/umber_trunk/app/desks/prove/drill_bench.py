@@ -23,6 +23,8 @@ DECADES = (-3, 8)
 class Needle(QWidget):
     """A dial with its needle, what a sound unit would show marked on it."""
 
+    to_scale = True  # a pane as wide or as tall as its drawing is full
+
     def __init__(self) -> None:
         super().__init__()
         self.share: float | None = None

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
+from umber_trunk.app.widgets.plot import invite
 
 STATES = ("left", "right", "wrong")
 
@@ -68,8 +69,7 @@ class LeftView(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         self.hits = []
         if self.field is None or not self.field.kinds:
-            painter.setPen(theme.INK_SOFT)
-            painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), "Nothing to prove yet: enter wires first.")
+            invite(painter, self, "Nothing to prove yet: enter wires first.")
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -10, -6), self.field)
         painter.end()

@@ -207,6 +207,7 @@ class LoopsPanel(Panel):
         chosen = self.loops.chosen_id()
         if not chosen and self._steps:
             chosen = min(self._steps, key=lambda one: one.left_v - one.need_v).loop
+        self.stairs.setVisible(bool(self._steps))
         self.stairs.show_rows([one for one in self._steps if one.loop == chosen])
 
     def take(self) -> None:

@@ -491,7 +491,7 @@ class SidesPanel(Panel):
         """The chosen comb round its bends, the first where none is chosen."""
         chosen = self.rows.chosen_id()
         combs = [one.part for one in self.rows.rows_model.rows if isinstance(one.part, Comb) and chosen in ("", one.id)]
-        self.comb.setVisible(bool(combs) or not chosen)
+        self.comb.setVisible(bool(combs))
         if not combs:
             self.comb.show_comb((), ())
             return
@@ -564,6 +564,7 @@ class LearningPanel(Panel):
         one = next((row for row in rows if row.method.value == chosen), rows[0] if rows else None)
         history = self.desk.document.design.project.history
         pairs = [(pair.planned_m, pair.found_m) for pair in history if one is not None and pair.method is one.method]
+        self.learnt.setVisible(bool(pairs))
         self.learnt.show_pairs(
             pairs, one.bias if one else 0.0, one.share if one else 0.0, one is not None and one.enough
         )

@@ -11,7 +11,7 @@ from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPaintEvent, QPen, QP
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.plot import scale_below
+from umber_trunk.app.widgets.plot import invite, scale_below
 from umber_trunk.core.harness.way import CoverKind
 
 STRAIGHT = 0.55
@@ -38,8 +38,7 @@ class Picture(QWidget):
         painter.setFont(theme.font(9))
         self.drawn = {}
         if not self.draw(painter, QRectF(self.rect()).adjusted(12, 8, -12, -8)):
-            painter.setPen(theme.INK_SOFT)
-            painter.drawText(self.rect().adjusted(16, 0, -16, 0), int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), self.empty)  # fmt: skip
+            invite(painter, self, self.empty)
         painter.end()
 
     def draw(self, painter: QPainter, room: QRectF) -> bool:
@@ -60,6 +59,7 @@ class Ribbon:
 class CombView(Picture):
     """A comb round its bends, seen flat; outside its bends a wire has further to go."""
 
+    to_scale = True  # a pane as wide or as tall as its drawing is full
     empty = "Choose a comb: its wires round the bends, with what each has further to go."
 
     def __init__(self) -> None:

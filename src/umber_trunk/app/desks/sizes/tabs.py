@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QP
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.plot import invite
 from umber_trunk.core.explain.closeup import Closeup, FusePicture, Section
 from umber_trunk.core.units import significant
 from umber_trunk.core.usual import MET
@@ -49,7 +50,7 @@ class Picture(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         if self.closeup is None or not self.draw(painter, self.closeup):
             painter.setPen(theme.INK_SOFT)
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.nothing)
+            invite(painter, self, self.nothing)
 
     def draw(self, painter: QPainter, found: Closeup) -> bool:
         """Draws; False when there is nothing to draw."""
