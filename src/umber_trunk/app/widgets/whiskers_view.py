@@ -9,6 +9,7 @@ from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.plot import invite
 from umber_trunk.core.sizes.sure import Sure, of_hundred
 
 ROW_PT = 2.4
@@ -75,6 +76,8 @@ class WhiskersView(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         if self.rows:
             self._draw(painter, QRectF(self.rect()).adjusted(8, 0, -8, 0))
+        else:
+            invite(painter, self, "Each verdict stands here with what its doubts do to it, once it is worked out.")
         painter.end()
 
     def _draw(self, painter: QPainter, room: QRectF) -> None:

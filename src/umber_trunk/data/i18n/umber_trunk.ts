@@ -159,7 +159,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/make/bench_tabs.py"/>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>As a list</source>
         <translation type="unfinished"></translation>
     </message>
@@ -626,6 +626,11 @@
     <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Enter ⏎</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <source>Every coil as a row, or the shelf again</source>
         <translation type="unfinished"></translation>
     </message>
     <message>

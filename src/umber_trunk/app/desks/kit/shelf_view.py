@@ -16,7 +16,7 @@ from umber_trunk.app.widgets.plot import hatched
 
 HUB = 0.3
 """Radius of a coil's hub over that of the fullest coil."""
-LEAST_CELL, MOST_CELL = 74.0, 150.0
+LEAST_CELL, MOST_CELL = 74.0, 200.0
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ class ShelfView(QWidget):
         for beside in range(1, 200):
             side = min(room.width() / beside, MOST_CELL)
             rows = -(-many // beside)
-            if rows * side * 1.1 <= room.height() or room.width() / (beside + 1) < LEAST_CELL:
+            if rows * side * 1.1 <= room.height() or room.width() / (beside + 1) < LEAST_CELL * theme.text_scale():
                 return beside, rows, side
         return many, 1, LEAST_CELL
 
