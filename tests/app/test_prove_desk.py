@@ -496,7 +496,7 @@ class TestKeep:
         story = tell("app.trunk.story:keep_story", window.document.design, window.document.results, None, window.document.redline)
         assert sum("in limits" in leaf.text for leaf in story.leaves.values()) > 5
         coil = next(one for one in record.coils if len([r for r in desk.rows.rows_model.rows if one in r.coils]) > 1)
-        desk._light(coil)
+        desk.light(coil)
         assert [small.lit for small in view.lot] == [len(r.coils.get(coil, ())) for r in desk.rows.rows_model.rows]
         lit = {end for wire in window.document.design.wires if wire.id in record.coils[coil] for end in (wire.start.end, wire.finish.end)}
         assert {("ends", end) for end in lit} <= window.trunk.selected

@@ -34,7 +34,7 @@ ON_BOARD = (
 )  # fmt: skip
 ELSEWHERE = (
     ("Tab", "in the line: take what is suggested"), ("↑  ↓", "in the line: lines said before"),
-    ("F3  F4", "on the Prove desk: not right; read on by the meter"), ("F2  Enter", "in a table: correct a cell"), ("+  −", "on the Sizes desk: a step up or down"), ("a wire's number", "typed or scanned outside of a text: go to that wire"),
+    ("F3  F4", "at the bench: whole handfuls or pieces; who works. On the Prove desk: not right; read on by the meter"), ("← →", "at the bench: one piece of the handful; Esc lets it go"), ("F2  Enter", "in a table: correct a cell"), ("+  −", "on the Sizes desk: a step up or down"), ("a wire's number", "typed or scanned outside of a text: go to that wire"),
 )  # fmt: skip
 
 

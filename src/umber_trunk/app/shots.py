@@ -29,7 +29,6 @@ from umber_trunk.core.demo import barge, demo
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.make.events import event
 from umber_trunk.core.prove.proof import Task
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import write_whole
@@ -114,6 +113,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
         yield from _end_views(album)
         yield from _way_views(album)
         yield from _bench_views(album)
+        yield from _lanes(album)
         yield from _proof_views(album)
         yield from _diagnosis_views(album)
         album.session.close_all()
@@ -193,10 +193,26 @@ def _bench_views(album: Album) -> Iterator[Path]:
     settle(window)
     make = window.desks["make"]
     assert isinstance(make, MakeDesk)
+    while make.build is not None and (
+        make.build.bench.handful is None or make.build.bench.handful.first.op != "insert"
+    ):
+        if make.build.bench.now is not None and make.build.bench.lacks(make.build.bench.now):
+            make.build.release("Ines")
+        make.forward()
+    make.step_along(1)
+    make.forward()
+    settle(window)
     yield album.saved("bench", window)
     make.tab(2)
     settle(window)
     yield album.saved("chart", window)
+    window.show_stage("keep")
+    settle(window)
+    keep = window.desks["keep"]
+    assert isinstance(keep, KeepDesk)
+    keep.light("C21")
+    settle(window)
+    yield album.saved("unit", window)
     window.show_stage("kit")
     settle(window)
     kit = window.desks["kit"]
@@ -215,6 +231,23 @@ def _bench_views(album: Album) -> Iterator[Path]:
     yield album.saved("wire-check", window)
 
 
+def _lanes(album: Album) -> Iterator[Path]:
+    """Two pairs of hands on two barges, both schools, a bar chosen."""
+    window = album.opened("barge-in-lanes.umber", barge())
+    window.show_stage("make")
+    make = window.desks["make"]
+    assert isinstance(make, MakeDesk)
+    make.units.setValue(2)
+    make.hands.setValue(2)
+    make.tab(1)
+    settle(window)
+    lanes = make.order.lanes
+    lanes.grab()
+    lanes.choose(next(one for _, order, one in lanes.drawn if order == 0 and one.op == "lay"))
+    settle(window)
+    yield album.saved("lanes", window)
+
+
 def _at_prove(window: Window) -> tuple[Window, ProveDesk]:
     window.show_stage("prove")
     desk = window.desks["prove"]
@@ -224,58 +257,31 @@ def _at_prove(window: Window) -> tuple[Window, ProveDesk]:
 
 
 def _proof_views(album: Album) -> Iterator[Path]:
-    """The list half done on the brine loops; a drill; a unit of the tractor."""
+    """The list half done on the brine loops."""
     window, desk = _at_prove(album.opened("brine-loops.umber", demo("loops")))
     desk.simulate()
     _run_to(window, desk, lambda task: task.kind == "continuity" and any("jb" in point for point in task.points), 9)
     yield album.saved("prove", window)
-    album.session.close_all()
-    path = album.scratch / "brine-loops-built.umber"
-    put_demo(path, "loops").close()
-    window = album.session.show_file(path)
-    window.show_stage("keep")
-    settle(window)
-    keep = window.desks["keep"]
-    assert isinstance(keep, KeepDesk)
-    keep.page.setCurrentIndex(1)
-    settle(window)
-    yield album.saved("unit", window)
-    seen = {
-        "code": "jacket-cut",
-        "says": "jacket or insulation cut along the wire",
-        "comes_to": "scrap",
-        "wire": "c3",
-        "station": "the second station",
-        "hand": "Jo",
-    }
-    floor = window.document.project.floor
-    floor.append_with(
-        [event("seen", "brine hall", floor.events()[-1].at_ms + 60_000, "defect", 1, "1|trunk lay", seen)],
-        (),
-        "sitting",
-    )
-    window.document.measured()
-    keep.page.setCurrentIndex(0)
-    keep.search()
-    settle(window)
-    yield album.saved("proof-ended", window)
 
 
 def _diagnosis_views(album: Album) -> Iterator[Path]:
-    """A heavy lead whose causes read alike, at the millivolts that part them; a drill on two faces."""
+    """A heavy lead whose causes read alike, at the millivolts that part them; which of twelve cores is which, after two calls."""
     window, desk = _at_prove(album.opened("leads-to-prove.umber", demo("shore")))
     desk.hidden.setText("stud:B1@battery:0.002")
     desk.simulate()
     desk.safe.setChecked(True)
     _run_to(window, desk, lambda task: task.kind == "millivolt", 1)
     yield album.saved("millivolts", window)
-    window, desk = _at_prove(album.opened("barge-drill.umber", barge()))
-    desk.tab(4)
-    wait_for(lambda: desk.drills.drill is not None)
-    for side, label in ((desk.drills.bench.red, "F2"), (desk.drills.bench.black, "1")):
-        side.face.chosen.emit(label)
+    desk.tab(3)
+    cores = desk.cores
+    cores.cores.setValue(12)
+    cores.way.setCurrentIndex(cores.way.findData("partner"))
+    cores.plan()
+    for led in ("2 3 5 7 8 11", "1 3 6 7 9 12", "4 5 7 9"):
+        cores.found.setText(led)
+        cores.enter()
     settle(window)
-    yield album.saved("drill", window)
+    yield album.saved("cores", window)
 
 
 def _run_to(window: Window, desk: ProveDesk, there: Callable[[Task], bool], after: int) -> None:

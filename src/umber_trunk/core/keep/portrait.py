@@ -99,7 +99,9 @@ def portrait(record: UnitRecord, making: Making | None) -> Portrait:
     for event, said in record.said:
         one = place.get(event.step)
         what = "photograph" if isinstance(said, Note) and said.photo else "released" if isinstance(said, Release) else said.kind  # fmt: skip
-        marks.setdefault(one.end if one is not None else "", []).append(f"{what}: {said_of(said)}")
+        by = f" by {said.who}" if said.who and what == "released" else ""
+        told = ": ".join(part for part in (f"{what}{by}", said_of(said)) if part)
+        marks.setdefault(one.end if one is not None else "", []).append(told)
     for event, seen in record.open_defects:
         one = place.get(event.step)
         marks.setdefault(one.end if one is not None else "", []).append(f"fault: {seen.says or seen.code}")

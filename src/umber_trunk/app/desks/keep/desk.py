@@ -93,7 +93,7 @@ class KeepDesk(Desk):
         self.title = heading("")
         self.view = UnitView()
         self.view.wants_unit.connect(self._choose_row)
-        self.view.wants_coil.connect(self._light)
+        self.view.wants_coil.connect(self.light)
         self.view.wants_end.connect(lambda end: self.lit.emit({("ends", end)}))
         self.in_words = button("In words", self._show_page, tip="The unit's record as text, or its picture again")
         self.in_words.setCheckable(True)
@@ -329,7 +329,7 @@ class KeepDesk(Desk):
         self.rows.choose(key)
         self._choose(key)
 
-    def _light(self, coil: str) -> None:
+    def light(self, coil: str) -> None:
         """What came from a coil is lit, on the trunk and across the lot; chosen once more, no longer."""
         self._coil = "" if coil == self._coil else coil
         self._show_unit()

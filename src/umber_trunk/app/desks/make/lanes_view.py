@@ -117,7 +117,8 @@ class LanesView(QWidget):
             said = f"{self.current.lane}: {_told(self.current)}"
             painter.drawText(QRectF(x, room.top(), room.right() - x, room.height()), int(Qt.AlignmentFlag.AlignRight), fine.elidedText(said, Qt.TextElideMode.ElideRight, max(room.right() - x, 0.0)))  # fmt: skip
 
-    def _choose(self, one: Bar | None) -> None:
+    def choose(self, one: Bar | None) -> None:
+        """Another bar, or none."""
         self.current = one
         if one is not None:
             self.setAccessibleDescription(f"{one.lane}: {_told(one)}")
@@ -128,7 +129,7 @@ class LanesView(QWidget):
         self.setFocus()
         hit = next((one for box, order, one in self.drawn if order == 0 and box.adjusted(-1, 0, 1, 0).contains(event.position())), None)  # fmt: skip
         if hit is not None:
-            self._choose(hit)
+            self.choose(hit)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         rows = [one for _, order, one in self.drawn if order == 0]
@@ -137,18 +138,18 @@ class LanesView(QWidget):
             super().keyPressEvent(event)
             return
         if self.current is None:
-            self._choose(rows[0])
+            self.choose(rows[0])
             return
         here = self.current
         mine = [one for one in rows if one.lane == here.lane]
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             at = mine.index(here) + (1 if key == Qt.Key.Key_Right else -1)
-            self._choose(mine[min(max(at, 0), len(mine) - 1)])
+            self.choose(mine[min(max(at, 0), len(mine) - 1)])
             return
         names = self.shown[0].lanes.names
         lane = names[min(max(names.index(here.lane) + (1 if key == Qt.Key.Key_Down else -1), 0), len(names) - 1)]
         near = min((one for one in rows if one.lane == lane), key=lambda one: abs(one.start_s - here.start_s), default=None)  # fmt: skip
-        self._choose(near or here)
+        self.choose(near or here)
 
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent):
