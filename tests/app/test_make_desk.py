@@ -10,17 +10,18 @@ from typing import Any
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFontMetricsF, QImage
-from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
+from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog, QWidget
 
 from store.test_stations import twice  # noqa: F401 a fixture
 from umber_trunk.app import theme
 from umber_trunk.app.desks.kit.desk import KitDesk
 from umber_trunk.app.desks.kit.shelf_tabs import InsteadSheet
-from umber_trunk.app.desks.make.bench_view import BenchView, Card
+from umber_trunk.app.desks.make.bench_view import BenchView, Card, Chip
 from umber_trunk.app.desks.make.defect_sheet import DefectSheet
 from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.window import Window
+from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import Contact
 from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
@@ -28,9 +29,13 @@ from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.keep.stations import disputes
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.make.alarms import alarms
+from umber_trunk.core.make.frozen import freeze
+from umber_trunk.core.make.handfuls import handfuls
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CAUTIONS, OPS
 from umber_trunk.core.make.press import Press
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.make.told import handful_told
 from umber_trunk.store.catalogues import add_to_shop
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.gauges import PressServer
@@ -43,7 +48,7 @@ from .conftest import settled
 Opened = Callable[..., Window]
 
 
-def making(qtbot: Any, open_window: Opened, name: str = "shore", units: int = 1, handfuls: bool = False) -> tuple[Window, MakeDesk]:
+def making(qtbot: Any, open_window: Opened, name: str = "shore", units: int = 1, whole: bool = False) -> tuple[Window, MakeDesk]:
     window = open_window(demo(name))
     press(window, "Alt+6")
     settled(qtbot, window)
@@ -52,7 +57,7 @@ def making(qtbot: Any, open_window: Opened, name: str = "shore", units: int = 1,
     desk.begin_build()
     settled(qtbot, window)
     assert desk.build is not None
-    for op in OPS if not handfuls else ():
+    for op in OPS if not whole else ():
         if desk.habits.whole(op):
             desk.habits.change(op)
     return window, desk
@@ -196,7 +201,7 @@ def test_one_key_leads_through_the_bench_and_another_takes_back(qtbot: Any, open
 def test_a_handful_by_keys_alone(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch) -> None:
     """Space the row, an arrow one piece of it, Backspace back; F3 piece by piece, kept for the next build; F4 who works; a label; a serial. The next key
     is always the bench's."""
-    window, desk = making(qtbot, open_window, "tractor", 2, handfuls=True)
+    window, desk = making(qtbot, open_window, "tractor", 2, whole=True)
     build, bench, keys = desk.build, desk.bench, Qt.Key
     row = build.bench.handful
     assert bench.card.headline.startswith("Cut 2 × R01 to ")
@@ -635,3 +640,29 @@ def test_the_shelf_is_drawn_as_full_as_it_is(qtbot: Any, open_window: Opened, tm
     panel.listed.click()
     assert panel.rows.isVisible()
     assert not view.isVisible()
+
+
+def test_what_to_do_is_read_from_afar_beside_the_trunk_too(qtbot: Any, qapp: Any) -> None:
+    """Capitals of a twentieth of the window's height on the line to act on, for every handful of the tractor, in half of a usual window."""
+    theme.load_fonts()
+    theme.apply_theme(qapp)
+    results = analyse(demo("tractor"))
+    frozen = freeze(results, plan_order(results, 6), "test")
+    window = QWidget()
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    view = BenchView()
+    view.setParent(window)
+    view.setGeometry(12, 430, 950, 338)
+    window.show()
+    for one in handfuls(frozen.making.order):
+        name = frozen.shelf.name(one.first.part) if one.first.part else ""
+        head = str(handful_told(one, frozen.making.names, name.partition(",")[0] if one.first.op in ("crimp", "split", "measure") else name))
+        chips = tuple(Chip(f"R{n:02}·{n}", "red", "", "open") for n, _ in enumerate(one.pieces))
+        view.show_card(Card("x", one.first.text, ("A fact",), (CAUTIONS["pinch"],), headline=head, chips=chips, attests="Space: all"))
+        view.grab()
+        capital = QFontMetricsF(theme.font(view.points["text"], bold=True)).capHeight()
+        assert capital >= 0.97 * window.height() / 20, head
+        parts = view.parts_told()
+        assert all(name and view.rect().adjusted(-2, -2, 2, 2).contains(box.toAlignedRect()) for box, name, _ in parts), head
+        assert sum(state == "open" for _, _, state in parts) == (len(chips) if len(chips) > 1 else 0)

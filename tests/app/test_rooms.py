@@ -31,6 +31,7 @@ from PySide6.QtWidgets import (
 from app.conftest import settled
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.callout import Callout
+from umber_trunk.app.widgets.readable import DrawnPane
 from umber_trunk.app.window import Window
 from umber_trunk.core.stages import STAGES
 from umber_trunk.store.demo_file import put_demo
@@ -137,6 +138,13 @@ def unreached(window: QWidget) -> Iterator[str]:
         clicked = ours(one, "mousePressEvent") and not isinstance(one, QAbstractButton)
         if clicked and not (one.focusPolicy() & Qt.FocusPolicy.TabFocus and (ours(one, "keyPressEvent") or isinstance(one, QAbstractItemView))):
             yield f"no key: {named(one)}"
+        worked = isinstance(one, QPushButton | QComboBox | QLineEdit | QAbstractSpinBox) and not isinstance(
+            one.parent(), QAbstractSpinBox | QComboBox
+        )
+        if worked and not one.focusPolicy() & Qt.FocusPolicy.TabFocus:
+            yield f"no key: {named(one)}"
+        if isinstance(one, DrawnPane) and not all(name and not box.isNull() for box, name, _ in one.parts_told()):
+            yield f"a part without a name: {named(one)}"
         if drawn(one) and not one.accessibleName():
             yield f"no name: {named(one)}"
 

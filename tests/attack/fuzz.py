@@ -357,7 +357,7 @@ def _book() -> Book:
 
 STOCK_HEADS = ("coil", "size", "metal", "colour", "length_m", "note", "LENGTH M", "")
 STOCK_CELLS = ("C1", "C2", "2.5 mm2", "AWG 14", "1,5 mm²", "copper", "tinned", "red", "red/white", "100", "12,5", "3 m", "0.0001", "1e4", "gold")
-LOG_KINDS = ("begin", "done", "undo", "read", "defect", "remake", "scrap", "release", "reset", "note", "fly")
+LOG_KINDS = ("begin", "done", "undo", "read", "defect", "remake", "scrap", "release", "reset", "sample", "note", "fly")
 
 
 def fuzz_stock(rng: Random) -> None:

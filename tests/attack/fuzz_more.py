@@ -116,7 +116,7 @@ def fuzz_device(rng: Random) -> None:
 
 
 KINDS = (
-    "done", "undo", "read", "defect", "remake", "scrap", "release", "reset", "note", "test", "proof", "safe", "proven", "found", "serial", "mended", "strike", "merged", "signed", "upgrade",
+    "done", "undo", "read", "defect", "remake", "scrap", "release", "reset", "sample", "note", "test", "proof", "safe", "proven", "found", "serial", "mended", "strike", "merged", "signed", "upgrade",
     "as_is", "unheard of",
 )  # fmt: skip
 

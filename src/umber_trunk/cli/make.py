@@ -164,6 +164,8 @@ def _strange(build: Build) -> None:
 
 def _show(build: Build) -> None:
     """The step now, and what it needs."""
+    from dataclasses import replace
+
     from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
     from umber_trunk.core.make.operations import CAUTIONS
     from umber_trunk.core.make.told import handful_told
@@ -191,9 +193,10 @@ def _show(build: Build) -> None:
     for caution in one.cautions:
         print(f"    ! {CAUTIONS[caution]}")
     parts = build.frozen.shelf
-    for kind in wanted_readings(parts, one):
+    judged = replace(one, op="measure") if one.sample and one.op == "crimp" else one  # what its first-off has to keep
+    for kind in wanted_readings(parts, judged):
         name, _, measured_in, _ = KINDS[kind]
-        print(f"    {name}: {limits_of(parts, one, kind).text} {measured_in}")
+        print(f"    {name}: {limits_of(parts, judged, kind).text} {measured_in}")
     if build.bench.needs_reading(step):
         print("    First-off: give a reading (height, pull) or release it.")
     if fault := build.bench.holds(step):

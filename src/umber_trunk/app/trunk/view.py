@@ -25,11 +25,11 @@ from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
 from umber_trunk.app.trunk.hits import Hits
 from umber_trunk.app.trunk.painter import TrunkPainter
-from umber_trunk.app.trunk.readable import PartsForReaders
 from umber_trunk.app.trunk.story import Story
 from umber_trunk.app.trunk.tags import measured
 from umber_trunk.app.trunk.wish import Shown, Wish
 from umber_trunk.app.widgets.plain import plain_of
+from umber_trunk.app.widgets.readable import Part, PartsForReaders
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
@@ -275,7 +275,7 @@ class TrunkCanvas(QWidget):
     def tell_readers(self) -> None:
         """Brings what a screen reader finds on the picture up to date."""
         painted = self.document.design if self.at_once or self._shown is None else self._shown.picture.index.design
-        self._readers.show_parts(self._hits, painted, self._told)
+        self._readers.show_parts(_told_parts(self._hits, painted, self._told))
 
     def _paint_empty(self, painter: QPainter) -> None:
         painter.setPen(theme.INK_SOFT)
@@ -521,3 +521,17 @@ class TrunkCanvas(QWidget):
                 f"{end.name} ({end.kind}), {wires} wires. Drag it, or Shift + ↑ ↓, to move its branch; Space folds it."
             )
         return part
+
+
+def _told_parts(hits: Hits, design: Design, story: Story | None) -> list[Part]:
+    """Each tag and figure with its name and state."""
+    index, found = index_of(design), list[Part]()
+    for one in hits.texts:
+        if one.table == "segments":
+            name, alarm = f"segment {index.segment_name(one.part)}", story is not None and story.limbs[one.part].alarm
+        elif one.table == "folds":
+            name, alarm = "folded branch", "✕" in one.text
+        else:
+            name, alarm = f"end {index.ends[one.part].name}", story is not None and story.leaves[one.part].alarm
+        found.append((one.box, name, f"{one.text}{', needs a look' if alarm else ''}"))
+    return found

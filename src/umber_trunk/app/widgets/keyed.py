@@ -6,16 +6,17 @@ from typing import Any
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtWidgets import QSizePolicy
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite
+from umber_trunk.app.widgets.readable import DrawnPane, Part
 
 MOST_TYPED = 80
 MOVES = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Escape: 0}
 
 
-class KeyedView(QWidget):
+class KeyedView(DrawnPane):
     """Space, Enter and a foot switch that sends either: `forward`; Backspace: `backward`; Left and Right: `moved(-1 or 1)`, Escape: `moved(0)`;
     what is typed or scanned and ended with Enter: `entered(text)`. A subclass paints its card in `draw`, and notes in `drawn` where each part of it is."""
 
@@ -63,6 +64,9 @@ class KeyedView(QWidget):
             return
         self.update()
 
+    def parts_told(self) -> list[Part]:
+        return [(box, name, self.accessibleDescription()) for name, box in self.drawn.items()]
+
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -73,6 +77,7 @@ class KeyedView(QWidget):
         else:
             self.draw(painter, self.card)
         painter.end()
+        self.heard()
 
     def draw(self, painter: QPainter, card: Any) -> None:
         """Paints the card."""

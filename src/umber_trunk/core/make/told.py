@@ -59,6 +59,8 @@ def step_told(key: str, making: Making | None) -> str:
 def handful_told(one: Handful, names: Mapping[str, str], part: str) -> Message:
     """What a handful is, short enough to be read from afar: what, how many, which setting. `names` of ends, and the `part`'s."""
     first = one.first
+    if first.sample and part and first.op in ("crimp", "measure"):
+        return Message(f"handful.sample.{first.op}", {"part": part, "setting": first.setting})
     if first.sample:
         return Message("handful.sample", {"text": first.text.rstrip(".")})
     cut = first.op == "cut" and first.length_m is not None

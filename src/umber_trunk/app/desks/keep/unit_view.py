@@ -7,11 +7,12 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtWidgets import QSizePolicy, QToolTip
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.plot import banded, invite
+from umber_trunk.app.widgets.readable import DrawnPane, Part
 from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.portrait import FAR, Portrait, Row
 
@@ -31,7 +32,7 @@ class Small:
     lit: int = 0
 
 
-class UnitView(QWidget):
+class UnitView(DrawnPane):
     """Draws one unit. Signals: wants_unit(key) for a small one, wants_coil(coil): its wires are lit; wants_end(end)."""
 
     wants_unit = Signal(str)
@@ -58,6 +59,9 @@ class UnitView(QWidget):
             self.setAccessibleDescription(f"{portrait.name}: {many} readings, {portrait.outside} out of their bands; " + "; ".join(one.told for one in portrait.life))  # fmt: skip
         self.update()
 
+    def parts_told(self) -> list[Part]:
+        return [(box, f"{kind} {key}".strip(), words) for box, kind, key, words in self.hits]
+
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -68,6 +72,7 @@ class UnitView(QWidget):
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -10, -6), self.portrait)
         painter.end()
+        self.heard()
 
     def _draw(self, painter: QPainter, room: QRectF, one: Portrait) -> None:
         painter.setFont(theme.font(9))

@@ -8,11 +8,12 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtWidgets import QSizePolicy, QToolTip
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.plot import hatched
+from umber_trunk.app.widgets.readable import DrawnPane, Part
 
 HUB = 0.3
 """Radius of a coil's hub over that of the fullest coil."""
@@ -39,7 +40,7 @@ class OnShelf:
         return f"{self.name}: {self.size} {'/'.join(filter(None, (self.colour, self.stripe)))}, {self.left_m:.2f} of {self.full_m:.2f} m{cut}"
 
 
-class ShelfView(QWidget):
+class ShelfView(DrawnPane):
     """Draws the shelf, coils of a size beside each other. A click or the arrow keys choose one: `chosen(name)`."""
 
     chosen = Signal(str)
@@ -64,6 +65,9 @@ class ShelfView(QWidget):
         )
         self.update()
 
+    def parts_told(self) -> list[Part]:
+        return [(cell, f"coil {one.name}", one.told) for cell, one in self.hits]
+
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -72,6 +76,7 @@ class ShelfView(QWidget):
         if self.coils:
             self._draw(painter, QRectF(self.rect()).adjusted(8, 4, -8, -4))
         painter.end()
+        self.heard()
 
     def _grid(self, room: QRectF) -> tuple[int, int, float]:
         """(coils beside each other, rows in all, side of a place): as large as all of them fit, down to the least."""

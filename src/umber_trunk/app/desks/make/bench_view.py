@@ -12,6 +12,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.keyed import KeyedView
 from umber_trunk.app.widgets.plot import dots
+from umber_trunk.app.widgets.readable import Part
 from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.core.ends.faces import Face
 from umber_trunk.core.ends.strip import Strip
@@ -22,7 +23,8 @@ LETTERS = 20.0
 READ_POINT = 9.5
 """Letters that are still read standing at the bench."""
 HEAD_SHARE = 0.46
-"""Share of the card that this line may take."""
+"""Share of the card that this line may take; `MOST_SHARE` where its letters would else be too small."""
+MOST_SHARE = 0.62
 
 
 @dataclass(frozen=True)
@@ -87,6 +89,7 @@ class BenchView(KeyedView):
         super().__init__("The step now", "No build is open: begin one on the right, or go on with one.")
         self.points: dict[str, float] = {}
         """How large the letters of each part were painted."""
+        self.chip_boxes: list[QRectF] = []
         self._strip, self._face = StripView(), FaceView()
 
     def show_card(self, card: Card | None) -> None:
@@ -96,6 +99,14 @@ class BenchView(KeyedView):
             filled = f" {sum(chip.state == 'done' for chip in card.chips)} of {len(card.chips)} done." if len(card.chips) > 1 else ""  # fmt: skip
             self.setAccessibleDescription(f"{card.verb}. {card.headline}{filled} {card.text} {card.wanted} {card.attests}")  # fmt: skip
         self.update()
+
+    def parts_told(self) -> list[Part]:
+        card: Card | None = self.card
+        chips = card.chips if card is not None and len(card.chips) > 1 else ()
+        return [
+            *super().parts_told(),
+            *((box, chip.name, chip.state) for chip, box in zip(chips, self.chip_boxes, strict=False)),
+        ]
 
     def draw(self, painter: QPainter, card: Card) -> None:
         """The handful in letters to be read from afar, its pieces in a row, what is known of the one in hand beside its picture."""
@@ -148,7 +159,8 @@ class BenchView(KeyedView):
             box = metrics.boundingRect(QRectF(0, 0, room.width(), 9999), flags, said)
             lines = 2 if metrics.capHeight() > least else 3
             modest = metrics.capHeight() <= 1.15 * least or self.height() > 0.7 * self.window().height()
-            fits = modest and box.width() <= room.width() and box.height() <= min(lines * 1.02 * metrics.lineSpacing(), HEAD_SHARE * room.height())  # fmt: skip
+            share = HEAD_SHARE if metrics.capHeight() > least else MOST_SHARE
+            fits = modest and box.width() <= room.width() and box.height() <= min(lines * 1.02 * metrics.lineSpacing(), share * room.height())  # fmt: skip
             if fits or point <= LEAST_POINT:
                 break
             point -= 1.5
@@ -170,9 +182,11 @@ class BenchView(KeyedView):
         a_row = -(-many // rows)
         wide, tall = min(room.width() / a_row, 170.0), metrics.height() + 12
         painter.setFont(face)
+        self.chip_boxes = []
         first = next((n for n, chip in enumerate(card.chips) if chip.state != "done"), -1)
         for n, chip in enumerate(card.chips):
             box = QRectF(room.left() + (n % a_row) * wide, room.top() + (n // a_row) * (tall + 4), wide - 4, tall)
+            self.chip_boxes.append(box)
             self._chip(painter, box, chip, metrics, n == card.chosen, n == first and card.chosen < 0)
         bottom = room.top() + rows * (tall + 4)
         self.drawn["pieces"] = QRectF(room.left(), room.top(), room.width(), bottom - room.top())

@@ -91,7 +91,7 @@ def open_step(build: Build, piece: Sequence[Timed]) -> Timed:
 
 def _headline(build: Build, one: Handful) -> str:
     part = build.frozen.shelf.name(one.first.part) if one.first.part else ""
-    part = part.partition(",")[0] if one.first.op in ("crimp", "split") else part  # the die says the rest
+    part = part.partition(",")[0] if one.first.op in ("crimp", "split", "measure") else part  # the die says the rest
     return str(handful_told(one, build.frozen.making.names, part)) if one.n >= 0 else ""  # fmt: skip
 
 

@@ -569,6 +569,7 @@ class MakeDesk(TabbedDesk):
         """A fault is chosen from its drawing."""
         sheet = DefectSheet(self)
         sheet.accepted.connect(lambda: self.found(sheet.code))
+        sheet.rejected.connect(self._to_bench)
         sheet.open()
 
     def found(self, code: str) -> None:
@@ -617,6 +618,7 @@ class MakeDesk(TabbedDesk):
                 return
         text = one.text
         self._act(lambda: build.photograph(one.name, text, one.step), f"kept {Path(one.name).name}")
+        self._to_bench()
 
     def follow(self) -> None:
         """What another station has logged meanwhile is shown."""

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtWidgets import QSizePolicy, QToolTip
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.plot import bar, hatched, invite, scale_below
+from umber_trunk.app.widgets.readable import DrawnPane, Part
 from umber_trunk.core.make.lanes import Bar, Lanes
 
 LEAST_LANE, MOST_LANE = 8.0, 30.0
@@ -24,7 +25,7 @@ class Shown:
     lanes: Lanes
 
 
-class LanesView(QWidget):
+class LanesView(DrawnPane):
     """Draws one order or two. A click or the arrow keys choose a bar: `chosen(steps of the first order)`."""
 
     chosen = Signal(object)
@@ -46,6 +47,12 @@ class LanesView(QWidget):
         self.setAccessibleDescription("; ".join(one.words for one in shown))
         self.update()
 
+    def parts_told(self) -> list[Part]:
+        return [
+            (box, f"{one.lane}: {one.text}", _told(one) + (", decides how long it takes" if one.critical else ""))
+            for box, _, one in self.drawn
+        ]
+
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -56,6 +63,7 @@ class LanesView(QWidget):
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -12, -6))
         painter.end()
+        self.heard()
 
     def _draw(self, painter: QPainter, room: QRectF) -> None:
         head, small = theme.font(9.5, bold=True), theme.font(8.5)

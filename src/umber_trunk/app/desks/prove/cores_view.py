@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtWidgets import QSizePolicy
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.readable import DrawnPane, Part
 from umber_trunk.core.prove.entering import CoresSeen
 
 MOST_THIN = 26
 """Cores up to which a line is drawn for each far one that a near one may still be."""
 
 
-class CoresView(QWidget):
+class CoresView(DrawnPane):
     """Draws what is known of the cores of one cable."""
 
     def __init__(self) -> None:
@@ -21,6 +22,7 @@ class CoresView(QWidget):
         self.seen: CoresSeen | None = None
         self.lines: dict[str, int] = {}
         """How many lines of each kind were drawn: joined, open, found."""
+        self.places: dict[tuple[int, str], QRectF] = {}
         self.setMinimumHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("The cores, near and far")
@@ -34,6 +36,15 @@ class CoresView(QWidget):
             )
         self.update()
 
+    def parts_told(self) -> list[Part]:
+        seen = self.seen
+        if seen is None:
+            return []
+        return [
+            (box, f"core {core} {place}", f"is {seen.names[core]} there" if place == "here" and core in seen.names else "not found yet" if place == "here" else "")
+            for (core, place), box in self.places.items()
+        ]  # fmt: skip
+
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -42,6 +53,7 @@ class CoresView(QWidget):
         if self.seen is not None:
             self._draw(painter, QRectF(self.rect()).adjusted(12, 6, -12, -6), self.seen)
         painter.end()
+        self.heard()
 
     def _draw(self, painter: QPainter, room: QRectF, seen: CoresSeen) -> None:
         face = theme.font(9.5, bold=True)
@@ -85,9 +97,9 @@ class CoresView(QWidget):
                 painter.setPen(QPen(theme.GOOD if core in known else theme.GRIP, 1.6))
                 painter.setBrush(theme.GOOD_PALE if core in known else theme.PAPER)
                 painter.drawEllipse(spot, radius, radius)
+                box = self.places[core, words] = QRectF(spot.x() - radius, spot.y() - radius, 2 * radius, 2 * radius)
                 if metrics.horizontalAdvance(str(core)) < 2 * radius:
                     painter.setPen(theme.INK)
-                    box = QRectF(spot.x() - radius, spot.y() - radius, 2 * radius, 2 * radius)
                     painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), str(core))
 
 

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtWidgets import QSizePolicy, QToolTip
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.plot import invite
+from umber_trunk.app.widgets.readable import DrawnPane, Part
 
 STATES = ("left", "right", "wrong")
 
@@ -40,7 +41,7 @@ class Field:
     others: dict[str, Cell]
 
 
-class LeftView(QWidget):
+class LeftView(DrawnPane):
     """Draws a field. A click or the arrow keys choose a cell: `chosen(numbers of its tests)`."""
 
     chosen = Signal(object)
@@ -63,6 +64,12 @@ class LeftView(QWidget):
             self.setAccessibleDescription(f"{len(field.nets)} nets, {sum(one.state == 'right' for one in cells)} of {len(cells)} cells right, {sum(one.state == 'wrong' for one in cells)} wrong")  # fmt: skip
         self.update()
 
+    def parts_told(self) -> list[Part]:
+        return [
+            (box, f"{key[0] or 'the whole'}, {key[1]}", f"{cell.state}: {_told(key, cell)}")
+            for box, key, cell in self.hits
+        ]
+
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -73,6 +80,7 @@ class LeftView(QWidget):
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -10, -6), self.field)
         painter.end()
+        self.heard()
 
     def _draw(self, painter: QPainter, room: QRectF, field: Field) -> None:
         painter.setFont(theme.font(9))

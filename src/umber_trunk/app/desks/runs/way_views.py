@@ -8,17 +8,18 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtWidgets import QSizePolicy
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite, scale_below
+from umber_trunk.app.widgets.readable import DrawnPane, Part
 from umber_trunk.core.harness.way import CoverKind
 
 STRAIGHT = 0.55
 """Straight pieces of a comb's picture, as a share of the radius of its bends; their true length stands in the list."""
 
 
-class Picture(QWidget):
+class Picture(DrawnPane):
     """A drawing with a sentence where there is nothing to draw. A subclass draws in `draw` and says in `empty` what to do."""
 
     empty = ""
@@ -31,6 +32,9 @@ class Picture(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(name)
 
+    def parts_told(self) -> list[Part]:
+        return [(box, name, self.accessibleName()) for name, box in self.drawn.items()]
+
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -40,6 +44,7 @@ class Picture(QWidget):
         if not self.draw(painter, QRectF(self.rect()).adjusted(12, 8, -12, -8)):
             invite(painter, self, self.empty)
         painter.end()
+        self.heard()
 
     def draw(self, painter: QPainter, room: QRectF) -> bool:
         """Draws it; False where there is nothing."""
