@@ -12,6 +12,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.status import Facts, stage_states
+from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.project import ProjectFile
 
 SMALL = (200, 66)
@@ -35,6 +36,7 @@ def of_file(path: Path, settings: Settings, ratio: float) -> Glance:
 def of_demo(name: str, ratio: float) -> Glance:
     """A demo harness as it begins: its stages worked out."""
     design = demo(name)
-    results = analyse(design)
+    shelf, _ = stocked_shelf()
+    results = analyse(design, shelf)
     badges: Sequence[tuple[str, str]] = [(one.stage, one.badge) for one in stage_states(results, Facts())]
     return Glance(design.project.name, DEMOS[name][1].partition(":")[2].strip() or DEMOS[name][1], small_trunk(design, *SMALL, ratio), tuple(badges))  # fmt: skip
