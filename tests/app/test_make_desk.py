@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QFontMetricsF, QImage
+from PySide6.QtGui import QAccessible, QFontMetricsF, QImage
 from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog, QWidget
 
 from store.test_stations import twice  # noqa: F401 a fixture
@@ -634,6 +634,14 @@ def test_the_shelf_is_drawn_as_full_as_it_is(qtbot: Any, open_window: Opened, tm
     assert {one.name: pytest.approx(one.then_m, abs=1e-6) for one in view.coils if one.pieces} == {
         name: left for name, left in panel.plan.left_m.items() if name in panel.plan.opened
     }
+    view.tell_readers()
+    parts = [part for part in view.findChildren(QWidget) if part.accessibleName().startswith("coil ")]
+    assert [part.accessibleDescription() for part in parts] == [one.told for _, one in view.hits]
+    told = QAccessible.queryAccessibleInterface(parts[4])
+    assert told.role() == QAccessible.Role.Button
+    told.actionInterface().doAction("Press")  # as a reader's user does
+    qtbot.waitUntil(lambda: panel.rows.chosen_id() == view.current == view.hits[4][1].name)
+    view.current = ""
     for _ in range(3):
         qtbot.keyClick(view, Qt.Key.Key_Right)
     assert panel.rows.chosen_id() == view.current == view.coils[2].name

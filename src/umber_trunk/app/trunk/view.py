@@ -89,7 +89,7 @@ class TrunkCanvas(QWidget):
         self._grip: QPointF | None = None
         self._rest = QTimer(self, singleShot=True, interval=REST_MS)
         self._rest.timeout.connect(self._rested)
-        self._readers = PartsForReaders(self)
+        self._readers = PartsForReaders(self, pressed=True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Trunk picture")
