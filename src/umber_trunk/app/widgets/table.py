@@ -223,6 +223,7 @@ class RowsView(QTableView):
         self.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed)
         self.setWordWrap(False)
         self.setMinimumHeight(110)  # a head and three rows
+        self.setTabKeyNavigation(False)  # Tab goes on to what comes after the list; arrows go from cell to cell
         self.setTabKeyNavigation(False)
         self.verticalHeader().hide()
         self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
