@@ -16,7 +16,7 @@ from PySide6.QtGui import QImage, QKeySequence, QShortcut
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QFileDialog, QInputDialog, QLabel, QLineEdit, QMessageBox, QWidget
 
-from app.conftest import settled
+from app.conftest import settled, slowness
 from umber_trunk.app.widgets.table import RowsView
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.stages import STAGES
@@ -78,10 +78,10 @@ class Steps:
             QApplication.processEvents()
             settled(self.qtbot, self.window)
             self.qtbot.waitUntil(lambda: not self.window.document.looking, timeout=30_000)
-            until = time.monotonic() + 20
+            until = time.monotonic() + 30 * slowness()
             while any(getattr(one, "busy", False) is True for one in QApplication.topLevelWidgets() if isinstance(one, QDialog) and one.isVisible()):
                 QApplication.processEvents()
-                assert time.monotonic() < until
+                assert time.monotonic() < until, "a sheet is busy for ever"
 
     @property
     def top(self) -> QWidget:
