@@ -665,7 +665,7 @@ def test_what_to_do_is_read_from_afar_beside_the_trunk_too(qtbot: Any, qapp: Any
     window.show()
     for one in handfuls(frozen.making.order):
         name = frozen.shelf.name(one.first.part) if one.first.part else ""
-        head = str(handful_told(one, frozen.making.names, name.partition(",")[0] if one.first.op in ("crimp", "split", "measure") else name))
+        head = str(handful_told(one, frozen.making.names, name))
         chips = tuple(Chip(f"R{n:02}·{n}", "red", "", "open") for n, _ in enumerate(one.pieces))
         view.show_card(Card("x", one.first.text, ("A fact",), (CAUTIONS["pinch"],), headline=head, chips=chips, attests="Space: all"))
         view.grab()

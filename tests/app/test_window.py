@@ -595,6 +595,10 @@ def test_welcome_and_settings(qtbot, tmp_path: Path) -> None:  # type: ignore[no
     glances = [card.glance for card in welcome.findChildren(GlanceCard)]
     assert [len(one.badges) for one in glances[-len(DEMOS) :]] == [8] * len(DEMOS)
     assert all(one.trunk is not None and not one.trunk.isNull() for one in glances[-len(DEMOS) :])
+    badges = {name: dict(one.badges) for name, one in zip(DEMOS, glances[-len(DEMOS) :], strict=True)}
+    assert badges["tractor"]["make"] != "–"  # it comes half built
+    assert badges["loops"]["prove"][0] == "✓"
+    assert badges["barge"]["make"] == "–"
     with qtbot.waitSignal(welcome.wants_file) as asked:
         next(b for b in welcome.findChildren(type(sizes_button())) if "a.umber" in b.text()).click()
     assert asked.args == [tmp_path / "a.umber"]

@@ -165,7 +165,13 @@ def bench_of(results: Results, draw: Random) -> list[Any]:
             elif act == "remake":
                 one.add(one.remake(name, 0, wire, draw.choice(("start", "finish")), 1))
             else:
-                one.add(one.advance(name, number, 2.0) if act == "done" else one.back(name, 0) if act == "back" else one.scrap(name, 0, wire, 1))
+                one.add(
+                    one.advance(name, number, 2.0)
+                    if act == "done"
+                    else one.back(lambda: name, 0)[0]
+                    if act == "back"
+                    else one.scrap(name, 0, wire, 1)
+                )
         told_of.append(
             [
                 one.now and one.now.key,
@@ -178,7 +184,8 @@ def bench_of(results: Results, draw: Random) -> list[Any]:
             ]
         )
         if number % 20 == 0:
-            told_of.append([one.progress(), one.coming(4)])
+            rest = [*one.extras[1:], *(s for s in order.steps if s is not one.now and s.key not in one.done)]
+            told_of.append([one.progress(), rest[:4]])
     return told_of
 
 

@@ -136,6 +136,28 @@ def test_one_piece_is_taken_out_without_the_rest(begun: Begun) -> None:
             build.back([stripped])
 
 
+def test_a_piece_waits_for_what_comes_before_it(begun: Begun) -> None:
+    """A look at what isn't crimped yet is refused; a cut taken by itself brings the stop that is set for it; nothing is logged of what is refused."""
+    build = begun(units=3)
+    here = build.bench.handful
+    assert here is not None
+    with pytest.raises(BenchError, match="set the stop"):
+        build.attest([here.pieces[2][-1]])
+    build.attest(build.bench.alone(here.pieces[2]))
+    assert [all(s.key in build.bench.done for s in one) for one in here.pieces] == [False, False, True]
+    assert [one.kind for one in build.project.floor.events()] == ["begin", "done", "done"]
+    to(build, row_of("crimp"))
+    build.advance()  # one crimp alone: its look is next
+    looks = build.bench.handful
+    assert looks is not None
+    assert looks.first.op == "look"
+    entries = len(build.project.floor.events())
+    with pytest.raises(BenchError, match="comes first"):
+        build.attest(build.bench.alone(looks.pieces[3]))
+    assert len(build.bench.together()) == 1
+    assert len(build.project.floor.events()) == entries
+
+
 def test_a_coil_gives_what_it_has_and_the_rest_waits(begun: Begun) -> None:
     build = begun(units=3)
     here = build.bench.handful

@@ -85,7 +85,7 @@ def test_the_same_log_gives_the_same_state_and_back_takes_exactly_one_act_back(a
                     before = state(one)
                 said = one.advance(name, 0)
             elif act == "back":
-                said = one.back(name, 0)
+                (said,) = one.back(lambda name=name: name, 0)
             elif act == "remake":
                 last = next((e for e in reversed(one.history) if e.kind == "done" and e.id not in one.undone and e.step in one.steps and one.steps[e.step].operation.side), None)  # fmt: skip
                 step = one.steps[last.step] if last else None
@@ -106,7 +106,7 @@ def test_the_same_log_gives_the_same_state_and_back_takes_exactly_one_act_back(a
         one.add(said)
         if act in ("done", "remake", "scrap"):
             undone = bench_of(RESULTS, ORDER, one.history)
-            undone.add(undone.back("undo", 0))
+            undone.add(*undone.back(lambda: "undo", 0))
             assert state(undone) == before
     assert state(bench_of(RESULTS, ORDER, one.history)) == state(one)
 

@@ -71,20 +71,20 @@ class Settings:
         self._values["folds"] = dict(list(known.items())[-MOST_FOLDED:])
         self._write()
 
-    def states(self, path: Path) -> tuple[int, tuple[tuple[str, str], ...]]:
-        """What the stages of a file were at when its window was closed: (revision, (stage, badge) of each)."""
+    def states(self, path: Path) -> tuple[str, tuple[tuple[str, str], ...]]:
+        """What the stages of a file were at when its window was closed: (what stood in it then, (stage, badge) of each)."""
         known = self._values.get("states")
         mine = known.get(str(path.absolute())) if isinstance(known, dict) else None
-        if not isinstance(mine, dict) or not isinstance(mine.get("head"), int) or not isinstance(mine.get("badges"), list):  # fmt: skip
-            return 0, ()
+        if not isinstance(mine, dict) or not isinstance(mine.get("of"), str) or not isinstance(mine.get("badges"), list):  # fmt: skip
+            return "", ()
         rows = [row for row in mine["badges"][:20] if isinstance(row, list) and len(row) == 2 and all(isinstance(one, str) for one in row)]  # fmt: skip
-        return mine["head"], tuple((row[0][:40], row[1][:12]) for row in rows)
+        return mine["of"], tuple((row[0][:40], row[1][:12]) for row in rows)
 
-    def keep_states(self, path: Path, head: int, badges: list[tuple[str, str]]) -> None:
-        """Remembers them, for the latest files."""
+    def keep_states(self, path: Path, of: str, badges: list[tuple[str, str]]) -> None:
+        """Remembers them, for the latest files. `of` is what stands in the file, see `glances.standing`."""
         known = self._values.get("states")
         known = {k: v for k, v in known.items() if k != str(path.absolute())} if isinstance(known, dict) else {}
-        known[str(path.absolute())] = {"head": head, "badges": [list(row) for row in badges]}
+        known[str(path.absolute())] = {"of": of, "badges": [list(row) for row in badges]}
         self._values["states"] = dict(list(known.items())[-MOST_FOLDED:])
         self._write()
 

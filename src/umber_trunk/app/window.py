@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections import deque
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -529,6 +530,14 @@ class Window(QMainWindow):
         self.rail.update()
         self._show_name()
 
+    def _keep_states(self) -> None:
+        """What the stages are at is remembered for the first screen, with what stood in the file; a file that can't be read is no matter."""
+        from umber_trunk.app.glances import standing  # here: the window starts without the first screen's
+
+        project = self.document.project
+        with suppress(UmberError):
+            self.settings.keep_states(project.path, standing(project), [(one.stage, one.badge) for one in self.document.states])  # fmt: skip
+
     def closeEvent(self, event: QCloseEvent) -> None:
         for desk in self.desks.values():
             desk.close_background()
@@ -541,8 +550,7 @@ class Window(QMainWindow):
         if self._board is not None:
             self._board.close_background()
         if self.document.states:
-            project = self.document.project
-            self.settings.keep_states(project.path, project.head, [(one.stage, one.badge) for one in self.document.states])  # fmt: skip
+            self._keep_states()
         self.document.close()
         super().closeEvent(event)
         self.closed.emit()

@@ -38,7 +38,7 @@ from umber_trunk.core.make.events import (
 )
 from umber_trunk.core.make.frozen import Frozen, freeze, thawed
 from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
-from umber_trunk.core.make.operations import older_names
+from umber_trunk.core.make.operations import Operation, older_names
 from umber_trunk.core.make.sequence import Timed, plan_order
 from umber_trunk.core.make.to_cut import to_cut
 from umber_trunk.core.results import Results
@@ -174,6 +174,7 @@ class Build:
         planned = sum(step.seconds for step in steps)
         told = self._fresh and long < max(LONGEST_STEP_S, 3.0 * planned)
         mark = {"handful": _id()} if len(steps) > 1 else {}
+        beside = {step.n for step in steps}
         events = []
         for step in steps:
             data: dict[str, Any] = {"hand": self.hand, "station": self.station, **mark}
@@ -181,7 +182,7 @@ class Build:
             if taken and step.operation.op == "cut" and step.operation.length_m:
                 data |= {"coil": taken, "coil_m": self._metres(step)}
             share = step.seconds / planned if planned > 0 else 1.0 / len(steps)
-            events.append(self.bench.attested(_id(), at_ms, step, long * share if told else None, **data))
+            events.append(self.bench.attested(_id(), at_ms, step, long * share if told else None, beside, **data))
         self._log_all(events)
         return events
 
@@ -218,7 +219,7 @@ class Build:
 
     def back(self, piece: Sequence[Timed] = ()) -> list[Event]:
         """Takes the last act back, a whole handful where it was attested at once, or what was done to one piece; a cut goes back on its coil."""
-        events = self.bench.backs(_id, _now_ms(), piece)
+        events = self.bench.back(_id, _now_ms(), piece)
         self._log_all(events)
         return events
 
@@ -236,11 +237,11 @@ class Build:
         if step is None:
             raise BenchError("There is no step to measure at.")
         value = read_figure(kind, text, decimal or self.frozen.design.project.decimal)
-        act = Read.model_validate(reading_data(self.frozen.shelf, self._crimp_of(step), kind, value, by or self.hand))
+        act = Read.model_validate(reading_data(self.frozen.shelf, self.crimp_of(step), kind, value, by or self.hand))
         self._say(act, step)
         return act
 
-    def _crimp_of(self, step: Timed) -> Any:
+    def crimp_of(self, step: Timed) -> Operation:
         """A measured sample is judged with the tool that crimped it."""
         one = step.operation
         if one.op == "measure" and one.sample and one.after:

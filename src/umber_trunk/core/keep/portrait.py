@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from umber_trunk.core.keep.record import UnitRecord, said_of
-from umber_trunk.core.make.events import Done, Note, Release
+from umber_trunk.core.make.events import Done, Mended, Note, Read, Release
 from umber_trunk.core.make.frozen import Making
 
 FAR = 1.6
@@ -79,6 +79,17 @@ def in_band(value: float | None, low: float | None, high: float | None) -> float
     return None if at is None else min(max(at, 1.0 - FAR), FAR)
 
 
+def placed(read: Read) -> tuple[float, bool] | None:
+    """(where a reading at the bench lies in its band, whether it was judged good), None for a sample and for what has no band."""
+    at = None if read.sample else in_band(read.value, read.low, read.high)
+    return None if at is None else (at, read.verdict in ("accept", "note"))
+
+
+def places(record: UnitRecord) -> tuple[tuple[float, bool], ...]:
+    """All of a unit's readings so."""
+    return tuple(one for _, read in record.readings if (one := placed(read)) is not None)
+
+
 def portrait(record: UnitRecord, making: Making | None) -> Portrait:
     """What there is to see of a unit; ends are told apart by the order it was made by."""
     place = {step.key: step.operation for step in making.order.steps} if making is not None else {}
@@ -88,11 +99,10 @@ def portrait(record: UnitRecord, making: Making | None) -> Portrait:
     for event, read in record.readings:
         one = place.get(event.step)
         end = one.end if one is not None else ""
-        at = in_band(read.value, read.low, read.high)
-        if at is None or (one is not None and one.sample):
+        if (seen := placed(read)) is None:
             continue
         told = f"{one.wire if one is not None else event.step}: {read.what} {read.value:g} {read.unit}, {read.verdict}"
-        spots.setdefault(end, []).append(Spot(at, read.verdict in ("accept", "note"), told))
+        spots.setdefault(end, []).append(Spot(*seen, told))
     by_side = {(one.wire, one.side): one.end for one in making.ends} if making is not None else {}
     for _, again in record.remakes:
         marks.setdefault(by_side.get((again.wire, again.side), ""), []).append(f"{again.wire} started over{': ' + again.why if again.why else ''}")  # fmt: skip
@@ -102,20 +112,20 @@ def portrait(record: UnitRecord, making: Making | None) -> Portrait:
         by = f" by {said.who}" if said.who and what == "released" else ""
         told = ": ".join(part for part in (f"{what}{by}", said_of(said)) if part)
         marks.setdefault(one.end if one is not None else "", []).append(told)
-    for event, seen in record.open_defects:
+    for event, fault in record.open_defects:
         one = place.get(event.step)
-        marks.setdefault(one.end if one is not None else "", []).append(f"fault: {seen.says or seen.code}")
+        marks.setdefault(one.end if one is not None else "", []).append(f"fault: {fault.says or fault.code}")
     ends = [end for end in names if end in spots or end in marks] + [end for end in ("",) if end in spots or end in marks]  # fmt: skip
     crimps = tuple(Row(names.get(end, "the whole"), end, tuple(spots.get(end, ())), tuple(marks.get(end, ()))) for end in ends)  # fmt: skip
     kinds: dict[str, tuple[list[Spot], list[bool]]] = {}
     for _, test in record.tests:
-        placed, plain = kinds.setdefault(test.test, ([], []))
+        banded, plain = kinds.setdefault(test.test, ([], []))
         at = None if test.over else in_band(test.value, test.low, test.high)
         if at is None:
             plain.append(test.ok)
         else:
-            placed.append(Spot(at, test.ok, f"{test.a[:40]}{' to ' + test.b[:40] if test.b else ''}: {test.value:.4g} {test.unit}"))  # fmt: skip
-    tests = tuple(Row(kind, "", tuple(placed), (), sum(plain), len(plain) - sum(plain)) for kind, (placed, plain) in kinds.items())  # fmt: skip
+            banded.append(Spot(at, test.ok, f"{test.a[:40]}{' to ' + test.b[:40] if test.b else ''}: {test.value:.4g} {test.unit}"))  # fmt: skip
+    tests = tuple(Row(kind, "", tuple(banded), (), sum(plain), len(plain) - sum(plain)) for kind, (banded, plain) in kinds.items())  # fmt: skip
     coils = tuple((coil, tuple(sorted(wires))) for coil, wires in sorted(record.coils.items()))
     return Portrait(record.name, crimps, tests, tuple(_life(record)), coils)
 
@@ -128,7 +138,7 @@ def _life(record: UnitRecord) -> list[Moment]:
     found += [Moment(event.at_ms, "again", f"{act.wire} {act.side} started over") for event, act in record.remakes]
     found += [Moment(event.at_ms, "scrapped", f"{act.wire} scrapped{': ' + act.why if act.why else ''}") for event, act in record.scrapped]  # fmt: skip
     found += [Moment(event.at_ms, "fault", act.says or act.code) for event, act in record.defects]
-    found += [Moment(event.at_ms, "said", f"{act.kind}: {said_of(act)}") for event, act in record.said]
+    found += [Moment(event.at_ms, "mended" if isinstance(act, Mended) else "said", f"{act.kind}: {said_of(act)}") for event, act in record.said]  # fmt: skip
     for passed in (record.proven, record.was if record.proven is None else None):
         if passed is not None:
             found.append(Moment(passed.at_ms, "proven", f"{passed.tests} tests in their bands, {passed.who}"))

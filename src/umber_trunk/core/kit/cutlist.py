@@ -54,6 +54,12 @@ def colour_text(wire: Wire) -> str:
     return f"{wire.colour}/{wire.stripe}" if wire.stripe else wire.colour
 
 
+def colours_of(text: str) -> tuple[str, str]:
+    """Colour and stripe of what `colour_text` says; "" for none."""
+    base, _, stripe = text.partition("/")
+    return base.strip(), stripe.strip()
+
+
 def cuts(results: Results) -> list[CutRow]:
     """The cut list of these results, for `Results.once`: rows in order of size (largest first), then circuit; wires with an
     unknown pin are left out."""

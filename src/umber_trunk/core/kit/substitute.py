@@ -6,7 +6,7 @@ from umber_trunk.core.catalog.conductors import area_of, parse_size, show_size
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import change, drop, put
 from umber_trunk.core.harness.model import Decision, Design, Wire
-from umber_trunk.core.kit.cutlist import colour_text
+from umber_trunk.core.kit.cutlist import colour_text, colours_of
 
 
 def substitute(
@@ -23,10 +23,10 @@ def substitute(
     label = parse_size(size, design.project.series, design.project.decimal).label if size.strip() else planned
     if area_of(label) < area_of(planned) * (1 - 1e-6):
         raise EditError(f"{show_size(label)} is thinner than {show_size(planned)}: a wire is only ever made thicker.")
-    base, _, stripe = colour.partition("/")
+    base, stripe = colours_of(colour)
     values = {"size": label, "locked": True}
     if colour.strip():
-        values |= {"colour": base.strip(), "stripe": stripe.strip()}
+        values |= {"colour": base, "stripe": stripe}
     made = change(wire, **values)
     now = _said(made, label)
     was = known.was if known is not None else _said(wire, planned)

@@ -6,10 +6,9 @@ The same order and the same events give the same state, so that a power cut cost
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import islice
 from typing import Any, assert_never
 
 from umber_trunk.core.catalog.shelf import Shelf
@@ -48,7 +47,7 @@ from umber_trunk.core.make.events import (
     Upgrade,
 )
 from umber_trunk.core.make.frozen import Making
-from umber_trunk.core.make.handfuls import Handful, handfuls
+from umber_trunk.core.make.handfuls import Handful, handfuls, is_stop
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CUTTER, Operation
 from umber_trunk.core.make.sequence import Timed
@@ -138,16 +137,6 @@ class Bench:
         """The order's own steps that are done, in no order."""
         return (self.steps[key] for key in self.done if key in self.steps)
 
-    def coming(self, many: int) -> list[Timed]:
-        """The next steps after the one now."""
-        now, found = self.now, list(self.extras[1 : many + 1])
-        for step in islice(self.order.steps, self._from, None):
-            if len(found) >= many:
-                break
-            if step is not now and step.key not in self.done:
-                found.append(step)
-        return found
-
     @cached_property
     def handfuls(self) -> tuple[Handful, ...]:
         """The order in handfuls."""
@@ -187,6 +176,13 @@ class Bench:
             if open_ and all(n in mine or self.order.steps[n - 1].key in self.done for n in step.after):
                 mine[step.n] = step
         return tuple(mine.values())
+
+    def alone(self, piece: Sequence[Timed]) -> tuple[Timed, ...]:
+        """The open steps of one piece of the handful now, before a cut the stop that is set for it: what it takes to attest it by itself."""
+        open_ = [step for step in piece if step.key not in self.done]
+        stops = {n for step in open_ for n in step.after if is_stop(self.order.steps[n - 1].operation)}
+        first = [self.order.steps[n - 1] for n in sorted(stops - {step.n for step in open_})]
+        return (*(step for step in first if step.key not in self.done), *open_)
 
     @property
     def count(self) -> tuple[int, int]:
@@ -295,28 +291,21 @@ class Bench:
             return f"First-off: measure {' and '.join(lacking)} of this crimp, or let somebody release it, before the batch goes on."  # fmt: skip
         return None
 
-    def attested(self, event_id: str, at_ms: int, step: Timed, seconds: float | None = None, **data: Any) -> Event:
-        """A step is done, in a handful or by itself. BenchError while it has to be measured or mended first, or waits for another."""
+    def attested(self, event_id: str, at_ms: int, step: Timed, seconds: float | None = None, beside: Collection[int] = (), **data: Any) -> Event:  # fmt: skip
+        """A step is done, in a handful or by itself; `beside`: numbers of the steps attested with it. BenchError while it has to be measured or mended
+        first, or waits for another."""
         if why := self._hindered(step):
             raise BenchError(why)
+        waits = (self.order.steps[n - 1] for n in step.after if n not in beside)
+        if (first := next((other for other in waits if other.key not in self.done), None)) is not None:
+            raise BenchError(f"It waits for another step, which comes first: {first.operation.text}")
         one = step.operation
         told = {"op": one.op, "tool": one.tool, "setting": one.setting, "wire": one.wire, **data}
         if seconds is not None:
             told["seconds"] = round(seconds, 2)
         return Event(event_id, self.build, at_ms, Done(**told), step.unit, step.key)
 
-    def back(self, event_id: str, at_ms: int) -> Event:
-        """Takes the last step, reading, defect, remake or scrap back. BenchError where there is none."""
-        last = self._last()
-        return Event(event_id, self.build, at_ms, Undo(of=last.id), last.unit, last.step)
-
-    def _last(self) -> Event:
-        last = next((one for one in reversed(self.history) if one.id not in self.undone and isinstance(one.act, TAKEN_BACK)), None)  # fmt: skip
-        if last is None:
-            raise BenchError("Nothing is done yet, so nothing can be taken back.")
-        return last
-
-    def backs(self, new_id: Callable[[], str], at_ms: int, piece: Sequence[Timed] = ()) -> list[Event]:
+    def back(self, new_id: Callable[[], str], at_ms: int, piece: Sequence[Timed] = ()) -> list[Event]:
         """Takes the last act back, all of it where a handful was attested at once; or what was done to one `piece` of it alone. BenchError where
         there is nothing to take back, or where something was done since that rests on it."""
         if piece:
@@ -328,7 +317,9 @@ class Bench:
             if on_it is not None:
                 raise BenchError(f"What came after it is done already ({on_it.operation.text.rstrip('.')}): start the end over, or take that back first.")  # fmt: skip
         else:
-            last = self._last()
+            last = next((one for one in reversed(self.history) if one.id not in self.undone and isinstance(one.act, TAKEN_BACK)), None)  # fmt: skip
+            if last is None:
+                raise BenchError("Nothing is done yet, so nothing can be taken back.")
             mark = last.act.handful if isinstance(last.act, Done) else ""
             rows = [last]
             if mark:

@@ -25,8 +25,8 @@ BY_PART = ("crimp", "thread", "shrink", "sleeve", "tape", "clamp", "split")
 """Operations that are alike only with the same part."""
 AT_A_FACE = ("insert", "tug", "plug", "torque")
 """Operations at one face, of as many units as come one after another."""
-READ = ("measure", "torque", "test", "extract")
-"""Operations that are read, or of which each is a decision of its own."""
+READ = ("measure", "torque", "test")
+"""Operations that are read one by one."""
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ class Handful:
     @property
     def first(self) -> Operation:
         """What is done to each of them: the cut, not the stop that is set for it."""
-        return self.pieces[0][-1].operation if _is_stop(self.steps[0].operation) else self.steps[0].operation
+        return self.pieces[0][-1].operation if is_stop(self.steps[0].operation) else self.steps[0].operation
 
     @cached_property
     def pieces(self) -> tuple[tuple[Timed, ...], ...]:
@@ -49,7 +49,7 @@ class Handful:
         waiting: list[Timed] = []
         for step in self.steps:
             one = step.operation
-            if _is_stop(one):
+            if is_stop(one):
                 waiting.append(step)
                 continue
             name = (step.unit, one.wire, one.side, one.cavity) if one.op in ("insert", "tug") and one.wire else step.n
@@ -67,7 +67,7 @@ def handfuls(order: Order, looks: str = "lamp") -> tuple[Handful, ...]:
     for step in order.steps:
         one = step.operation
         state, open_ = runs.get(step.hand, (("", ""), {}))
-        if one.tool and one.state != state:
+        if one.tool and one.state != state:  # the stop is set before the cutter is taken up: it stays with its cuts
             stops = {key: at for key, at in open_.items() if key[0] == "cut"} if one.op == "cut" else {}
             state, open_ = one.state, stops
         runs[step.hand] = state, open_
@@ -82,7 +82,7 @@ def handfuls(order: Order, looks: str = "lamp") -> tuple[Handful, ...]:
     return tuple(Handful(n, tuple(steps), _singly(steps[-1].operation, looks)) for n, steps in enumerate(parts))
 
 
-def _is_stop(one: Operation) -> bool:
+def is_stop(one: Operation) -> bool:
     """Whether a step sets the length for cuts: it is no reading, and goes with them."""
     return one.op == "measure" and not one.sample and one.length_m is not None
 
@@ -92,7 +92,7 @@ def _likeness(step: Timed) -> tuple[object, ...]:
     one = step.operation
     if one.sample:
         return "sample", step.n
-    if _is_stop(one) or (one.op == "cut" and one.length_m is not None):
+    if is_stop(one) or (one.op == "cut" and one.length_m is not None):
         return "cut", one.wire, one.length_m  # one length: the stop is set once
     op = "insert" if one.op == "tug" and one.wire else one.op
     place = (one.end, one.housing) if one.op in AT_A_FACE and one.wire else ()
@@ -103,21 +103,14 @@ def _likeness(step: Timed) -> tuple[object, ...]:
 
 def _parted(steps: Sequence[Timed]) -> list[list[Timed]]:
     """A long row in rows of `MOST` pieces at most: unit by unit where whole units fit, as the order has them where not."""
-    if len(Handful(0, tuple(steps)).pieces) <= MOST:
-        return [list(steps)]
-    by_unit: dict[int, list[Timed]] = {}
-    for step in steps:
-        by_unit.setdefault(step.unit, []).append(step)
-    whole = [Handful(0, tuple(rows)).pieces for rows in by_unit.values()]
-    if max(len(rows) for rows in whole) <= MOST // 2 or len(whole) == 1:
-        rows = [list(one) for one in whole]
-    else:
-        rows = [[piece] for piece in Handful(0, tuple(steps)).pieces]
-    if len(rows) == 1:
-        rows = [[piece] for piece in rows[0]]
+    pieces = Handful(0, tuple(steps)).pieces
+    by_unit: dict[int, list[tuple[Timed, ...]]] = {}
+    for piece in pieces:
+        by_unit.setdefault(piece[-1].unit, []).append(piece)
+    whole = max(map(len, by_unit.values())) <= MOST // 2
     found: list[list[tuple[Timed, ...]]] = [[]]
-    for row in rows:
-        if found[-1] and len(found[-1]) + len(row) > MOST:
+    for row in by_unit.values() if whole else ([piece] for piece in pieces):
+        if len(found[-1]) + len(row) > MOST:
             found.append([])
         found[-1] += row
     return [sorted((step for piece in row for step in piece), key=lambda step: step.n) for row in found]
@@ -127,8 +120,8 @@ def _singly(one: Operation, looks: str) -> str:
     """Why steps like this are attested one by one, "" where they aren't."""
     if one.sample:
         return "a first-off"
-    if one.op in READ and not _is_stop(one):
-        return "each is read by itself" if one.op != "extract" else "each is a decision of its own"
+    if one.op in READ and not is_stop(one):
+        return "each is read by itself"
     if one.op == "look" and not one.wire and not one.end:
         return "a look at the whole"
     return "the practice asks for each look singly" if one.op == "look" and looks == "each" else ""

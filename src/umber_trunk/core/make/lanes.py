@@ -16,7 +16,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from umber_trunk.core.make.operations import CUTTER
-from umber_trunk.core.make.sequence import Order, Timed
+from umber_trunk.core.make.sequence import Order, Timed, set_ups
 from umber_trunk.core.make.times import CHANGE_S
 
 CLOSE_S = 1e-6
@@ -57,7 +57,7 @@ class Lanes:
 def lanes(order: Order) -> Lanes:
     """An order in lanes; bars of a lane never overlap."""
     steps = sorted(order.steps, key=lambda one: (one.start_s, one.n))
-    set_up = _set_ups(steps)
+    set_up = set_ups(steps)
     chain = frozenset(_walked_back(steps, set_up) if order.hands > 1 else _longest(order.steps))
     bars: list[Bar] = []
     for hand in range(1, order.hands + 1):
@@ -67,21 +67,6 @@ def lanes(order: Order) -> Lanes:
         bars += _bars(tool, [one for one in steps if one.operation.tool == tool], set_up, chain)
     names = (*(f"hands {hand}" for hand in range(1, order.hands + 1)), *tools)
     return Lanes(names, tuple(bars), chain, max((one.start_s + one.seconds for one in steps), default=0.0))
-
-
-def _set_ups(steps: Sequence[Timed]) -> set[int]:
-    """Numbers of the steps before which a tool is set up anew: another one than these hands hold, or one that others had meanwhile."""
-    held: dict[int, tuple[str, str]] = {}
-    last: dict[str, tuple[int, tuple[str, str]]] = {}
-    found = set()
-    for step in steps:
-        one, hand = step.operation, step.hand
-        if one.tool:
-            lent = last.get(one.tool, (hand, one.state)) != (hand, one.state)
-            if lent or held.get(hand, one.state) != one.state:
-                found.add(step.n)
-            held[hand], last[one.tool] = one.state, (hand, one.state)
-    return found
 
 
 def _bars(lane: str, steps: Sequence[Timed], set_up: set[int], chain: frozenset[int]) -> list[Bar]:

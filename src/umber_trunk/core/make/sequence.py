@@ -401,7 +401,7 @@ def _timed(
         Timed(number[spot], ops[line[spot][0]], unit_of[spot], tuple(sorted(number[w] for w in waits_for[spot])), seconds[spot], *schedule[spot])
         for spot in order
     )  # fmt: skip
-    changes, walks = _counted(steps)
+    changes, walks = len(set_ups(steps)), _walks(steps)
     work, span = sum(seconds), max((s.start_s + s.seconds for s in steps), default=0.0)
     spread = times.spread_s([ops[at] for at, _ in line])
     return Order(
@@ -534,21 +534,29 @@ class Dealing:
                 self._let(other)
 
 
-def _counted(steps: Sequence[Timed]) -> tuple[int, int]:
-    """(tool changes, walks) of every hand together; a tool that somebody else had meanwhile is taken up anew."""
-    changes = walks = 0
+def set_ups(steps: Sequence[Timed]) -> set[int]:
+    """Numbers of the steps before which a tool is set up anew: another one than these hands hold, or one that others had meanwhile."""
     held: dict[int, State] = {}
-    spots: dict[int, str] = {}
     last: dict[str, tuple[int, State]] = {}
+    found = set()
     for step in sorted(steps, key=lambda one: one.start_s):
         one, hand = step.operation, step.hand
         if one.tool:
             lent = last.get(one.tool, (hand, one.state)) != (hand, one.state)
-            changes += (hand in held and held[hand] != one.state) or lent
+            if lent or held.get(hand, one.state) != one.state:
+                found.add(step.n)
             held[hand], last[one.tool] = one.state, (hand, one.state)
-        walks += hand in spots and spots[hand] != one.place
-        spots[hand] = one.place
-    return changes, walks
+    return found
+
+
+def _walks(steps: Sequence[Timed]) -> int:
+    """How often hands go to another place."""
+    walks = 0
+    spots: dict[int, str] = {}
+    for step in sorted(steps, key=lambda one: one.start_s):
+        walks += step.hand in spots and spots[step.hand] != step.operation.place
+        spots[step.hand] = step.operation.place
+    return walks
 
 
 def _span_bound(graph: _Graph, line: list[tuple[int, int]], waits_for: list[list[int]], seconds: list[float], hands: int) -> float:  # fmt: skip

@@ -44,6 +44,8 @@ from umber_trunk.core.make.sequence import Timed
 from umber_trunk.core.sentences import Message, say
 
 MOST_PLACES = 60
+DIE_TELLS = ("crimp", "split", "measure")
+"""Operations whose die or setting says what a part's name says after its comma."""
 
 
 def step_told(key: str, making: Making | None) -> str:
@@ -59,6 +61,8 @@ def step_told(key: str, making: Making | None) -> str:
 def handful_told(one: Handful, names: Mapping[str, str], part: str) -> Message:
     """What a handful is, short enough to be read from afar: what, how many, which setting. `names` of ends, and the `part`'s."""
     first = one.first
+    if first.op in DIE_TELLS:
+        part = part.partition(",")[0]
     if first.sample and part and first.op in ("crimp", "measure"):
         return Message(f"handful.sample.{first.op}", {"part": part, "setting": first.setting})
     if first.sample:

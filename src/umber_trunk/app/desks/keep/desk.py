@@ -27,7 +27,7 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.keep.compare import Upgrade, compare, compare_units
 from umber_trunk.core.keep.moments import moment
-from umber_trunk.core.keep.portrait import Portrait, in_band, of_coil, portrait, texts_at
+from umber_trunk.core.keep.portrait import Portrait, of_coil, places, portrait, texts_at
 from umber_trunk.core.keep.record import UnitRecord, made_wires, said_of
 from umber_trunk.core.make.events import Remake
 from umber_trunk.core.make.frozen import Frozen
@@ -319,7 +319,7 @@ class KeepDesk(Desk):
         lot = [one for one in self.rows.rows_model.rows if one.build == record.build]
         lit = of_coil(lot, self._coil)
         small = tuple(
-            Small(key, f"{one.unit}" if not one.serial else one.serial, one.state, _places(one), len(one.remakes), len(lit.get(key, ())))
+            Small(key, f"{one.unit}" if not one.serial else one.serial, one.state, places(one), len(one.remakes), len(lit.get(key, ())))
             for one in lot
             for key in (f"{one.build}/{one.unit}",)
         )  # fmt: skip
@@ -422,12 +422,6 @@ class KeepDesk(Desk):
             self.said.emit(f"{path.name} written.{told}")
         except UmberError as why:
             self.document.refused.emit(str(why))
-
-
-def _places(record: UnitRecord) -> tuple[tuple[float, bool], ...]:
-    """Where each reading at the bench lies in its band."""
-    rows = [(in_band(read.value, read.low, read.high), read.verdict in ("accept", "note")) for _, read in record.readings if not read.sample]  # fmt: skip
-    return tuple((at, ok) for at, ok in rows if at is not None)
 
 
 def _states(record: UnitRecord, frozen: Frozen) -> dict[str, str]:

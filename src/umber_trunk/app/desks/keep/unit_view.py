@@ -16,7 +16,6 @@ from umber_trunk.app.widgets.readable import DrawnPane, Part
 from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.portrait import FAR, Portrait, Row
 
-MOST_ROWS = 40
 LARGE = ("begun", "made", "proven", "ended", "mended")
 
 

@@ -14,7 +14,7 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.explain.about_wires import why_cut
-from umber_trunk.core.kit.cutlist import CutRow, SizeTotal, buys, cuts
+from umber_trunk.core.kit.cutlist import CutRow, buys, colours_of, cuts
 from umber_trunk.core.stages import exports as all_exports
 from umber_trunk.core.units import show_mass, significant
 from umber_trunk.core.why import Derivation
@@ -102,13 +102,9 @@ class KitDesk(TabbedDesk):
 
 
 def _total_columns() -> list[Column]:
-    def colour(total: SizeTotal) -> tuple[str, str]:
-        base, _, stripe = total.colour.partition("/")
-        return base, stripe
-
     return [
         Column("Size", lambda r: show_size(r.size), right=True, key=lambda r: area_of(r.size)),
-        Column("Colour", lambda r: r.colour, swatch=colour, width=124),
+        Column("Colour", lambda r: r.colour, swatch=lambda r: colours_of(r.colour), width=124),
         Column("Pieces", lambda r: str(r.pieces), right=True, key=lambda r: r.pieces),
         Column("Metres", lambda r: f"{r.metres:.2f}", right=True, key=lambda r: r.metres),
         Column("Mass", lambda r: show_mass(r.copper_kg), right=True, key=lambda r: r.copper_kg),

@@ -31,6 +31,7 @@ from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import Coil, Piece
+from umber_trunk.core.kit.cutlist import colours_of
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.substitute import substitute
 from umber_trunk.core.make.samples import sample_pieces
@@ -39,13 +40,6 @@ from umber_trunk.store.files import write_whole
 from umber_trunk.store.floor import Held, shelf_file
 from umber_trunk.store.output import shopping_file
 from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
-
-
-def _two(colour: str) -> tuple[str, str]:
-    """Colour and stripe of a coil's colour as it is written."""
-    one, _, other = colour.partition("/")
-    return one, other
-
 
 LISTS = "Stock lists (*.csv *.xlsx *.xls *.ods)"
 
@@ -138,7 +132,7 @@ class CoilsPanel(Panel):
         held: list[Held] = sorted(self.rows.rows_model.rows, key=lambda one: (-area_of(one.coil.size), one.coil.colour, one.coil.id))  # fmt: skip
         self.view.show_coils(
             [
-                OnShelf(one.coil.id, show_size(one.coil.size), *_two(one.coil.colour), max(one.coil.length_m, one.left_m), one.left_m, one.left_m - sum(cut.get(one.coil.id, ())), len(cut.get(one.coil.id, ())))
+                OnShelf(one.coil.id, show_size(one.coil.size), *colours_of(one.coil.colour), max(one.coil.length_m, one.left_m), one.left_m, one.left_m - sum(cut.get(one.coil.id, ())), len(cut.get(one.coil.id, ())))
                 for one in held
             ],
             self.rows.chosen_id(),

@@ -80,7 +80,7 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
         VERBS.get(one.op, one.op) + unit, one.text, tuple(facts), tuple(cautions), _wanted(build, step), said, wrong, done, whole,
         f"{bench.left_s() / 3600:.1f} h of handling left" if bench.left_s() > 3600 else f"{bench.left_s() / 60:.0f} min of handling left",
         _coming(build, here), before, None if one.op == "insert" else _strip(build, step), _face(build, step), one.cavity, one.length_m, colour, stripe,
-        _headline(build, here), _chips(build, here), chosen, _attests(build, here, chosen, whole_handful), _lay_out(build), _lit(build, here, step), _set_up(build, here, one, runs),
+        _headline(build, here), _chips(build, here), chosen, _attests(build, here, chosen, whole_handful), _lay_out(build), _lit(build, here, step), _set_up(build, here, step, runs),
     )  # fmt: skip
 
 
@@ -91,8 +91,7 @@ def open_step(build: Build, piece: Sequence[Timed]) -> Timed:
 
 def _headline(build: Build, one: Handful) -> str:
     part = build.frozen.shelf.name(one.first.part) if one.first.part else ""
-    part = part.partition(",")[0] if one.first.op in ("crimp", "split", "measure") else part  # the die says the rest
-    return str(handful_told(one, build.frozen.making.names, part)) if one.n >= 0 else ""  # fmt: skip
+    return str(handful_told(one, build.frozen.making.names, part)) if one.n >= 0 else ""
 
 
 def _coming(build: Build, here: Handful) -> tuple[str, ...]:
@@ -116,7 +115,7 @@ def _attests(build: Build, here: Handful, chosen: int, whole: bool) -> str:
     """What the one key says."""
     if chosen >= 0:
         return "Space: this piece alone"
-    many = len({id(piece) for piece in here.pieces if any(step.key not in build.bench.done for step in piece)})
+    many = sum(any(step.key not in build.bench.done for step in piece) for piece in here.pieces)
     if len(here.pieces) == 1:
         return ""
     if here.singly:
@@ -139,12 +138,11 @@ def _lit(build: Build, here: Handful, step: Timed) -> dict[str, str]:
     return {p[0].operation.cavity: FILLED if all(s.key in done for s in p) else str(n) for n, p in enumerate(mine, 1)}
 
 
-def _set_up(build: Build, here: Handful, one: Operation, runs: Sequence[Run]) -> SetUp | None:
+def _set_up(build: Build, here: Handful, step: Timed, runs: Sequence[Run]) -> SetUp | None:
     """What to set before a tool's first piece, None once it is set up: tool, setting, limits of its first-off, what its chart says."""
-    bench, shelf = build.bench, build.frozen.shelf
-    by = next((s.operation for s in bench.order.steps if s.operation.key == one.after[-1]), one) if one.sample and one.op == "measure" and one.after else one  # fmt: skip
-    begun = not one.sample and any(step.key in bench.done for step in here.steps)
-    if not by.tool or begun or (not one.sample and any(s.operation.state == by.state for s in bench.done_steps())):
+    bench, shelf, by = build.bench, build.frozen.shelf, build.crimp_of(step)
+    begun = not by.sample and any(other.key in bench.done for other in here.steps)
+    if not by.tool or begun or (not by.sample and any(s.operation.state == by.state for s in bench.done_steps())):
         return None
     like = next((s.operation for s in bench.order.steps if s.operation.sample and s.operation.op == "measure" and s.operation.part == by.part and s.operation.setting == by.setting), None) if by.part else None  # fmt: skip
     limits = tuple(f"{KINDS[kind][0]} {limits_of(shelf, like, kind).text} {KINDS[kind][2]}" for kind in wanted_readings(shelf, like)) if like is not None else ()  # fmt: skip

@@ -95,6 +95,7 @@ class MakeDesk(TabbedDesk):
         beside.setContentsMargins(0, 0, 0, 0)
         beside.addWidget(self.bench, 1)
         beside.addWidget(self._side())
+        self._workers()
         large = button(
             "Read at two metres  F9", self.show_large, tip="The step alone, over the whole screen; Esc comes back"
         )
@@ -167,6 +168,22 @@ class MakeDesk(TabbedDesk):
         self.gauge.setPlaceholderText("tcp:HOST:PORT, /dev/…, visa:…")
         self.ask = button("Read it  F2", self.read_gauge, tip="Asks the gauge at this address for what is wanted here")
         QShortcut(QKeySequence("F2"), self, self.read_gauge)
+        self.keys = hint(
+            "Space, foot switch: done. ← →: one piece. Backspace: back. Type or scan a reading, coil, label, serial; Enter."
+        )
+        made = column(
+            self.builds, row(self.units, self.hands), self.school, row(self.hand, self.other_hand), start, heading("At this step"), self.habit,
+            Flow(self.again, self.scrapped, self.release, self.fault, self.photo, self.sample), row(self.gauge, self.ask), self.keys,
+        )  # fmt: skip
+        layout = made.layout()
+        assert isinstance(layout, QVBoxLayout)
+        layout.addStretch()
+        whole = scrolling(made)  # by itself: the step is never cut off for it
+        whole.setFixedWidth(round(300 * max(0.85 * theme.text_scale(), 1.0)))
+        return whole
+
+    def _workers(self) -> None:
+        """What works beside the window: coils, drawings, photographs, the gauge; and who tells the trunk."""
         self._soon = QTimer(self, singleShot=True, interval=TELL_MS)
         self._soon.timeout.connect(self._tell)
         self.coiler = Background(self)
@@ -181,19 +198,6 @@ class MakeDesk(TabbedDesk):
         self.reader = Background(self)
         self.reader.answered.connect(self._heard)
         self.reader.crashed.connect(self.document.crashed)
-        self.keys = hint(
-            "Space, foot switch: done. ← →: one piece. Backspace: back. Type or scan a reading, coil, label, serial; Enter."
-        )
-        made = column(
-            self.builds, row(self.units, self.hands), self.school, row(self.hand, self.other_hand), start, heading("At this step"), self.habit,
-            Flow(self.again, self.scrapped, self.release, self.fault, self.photo, self.sample), row(self.gauge, self.ask), self.keys,
-        )  # fmt: skip
-        layout = made.layout()
-        assert isinstance(layout, QVBoxLayout)
-        layout.addStretch()
-        whole = scrolling(made)  # by itself: the step is never cut off for it
-        whole.setFixedWidth(round(300 * max(0.85 * theme.text_scale(), 1.0)))
-        return whole
 
     # what is shown
 
@@ -386,11 +390,11 @@ class MakeDesk(TabbedDesk):
         if here is None:
             return ()
         if 0 <= self._chosen < len(here.pieces):
-            open_ = [step for step in here.pieces[self._chosen] if step.key not in bench.done]
+            open_ = bench.alone(here.pieces[self._chosen])
             if not open_:
                 self._chosen = -1
                 return ()
-            return tuple(open_ if self.habits.whole(here.first.op) and not here.singly else open_[:1])
+            return open_ if self.habits.whole(here.first.op) and not here.singly else open_[:1]
         return bench.together() if self.habits.whole(here.first.op) and not here.singly else ()
 
     def _here(self) -> Timed | None:
