@@ -72,6 +72,8 @@ def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[
             ProjectFile.create(path, design).close()
         window = session.show_file(path)
         settled(qtbot, window)
+        window.activateWindow()
+        qtbot.waitUntil(window.isActiveWindow)  # shortcuts are heard by the active window alone
         return window
 
     yield opened

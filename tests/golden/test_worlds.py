@@ -184,7 +184,7 @@ def bench_of(results: Results, draw: Random) -> list[Any]:
             ]
         )
         if number % 20 == 0:
-            rest = [*one.extras[1:], *(s for s in order.steps if s is not one.now and s.key not in one.done)]
+            rest = [*one.extras[1:], *(s for s in one.order.steps if s is not one.now and s.key not in one.done)]
             told_of.append([one.progress(), rest[:4]])
     return told_of
 
