@@ -17,6 +17,7 @@ from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.widgets.rail import StageRail
 from umber_trunk.app.widgets.typed import parse_measure
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.hues import HUES, code_of
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.explain.about_wires import why_load
 from umber_trunk.core.findings import Finding, Severity
@@ -267,14 +268,14 @@ def lab(colour: str, cones: str) -> np.ndarray:
 def test_no_two_wire_colours_are_one_to_any_eye(qapp) -> None:  # type: ignore[no-untyped-def]
     """Those that an eye lacking a kind of cone can’t part differ by hatching, which is painted, and by their letters where IEC 60757 has them."""
     mixed = 0
-    for one, other in itertools.combinations(theme.WIRE_COLOURS, 2):
-        if min(np.linalg.norm(lab(theme.WIRE_COLOURS[one], c) - lab(theme.WIRE_COLOURS[other], c)) for c in ("", *WITHOUT_CONES)) < APART:  # fmt: skip
+    for one, other in itertools.combinations(HUES, 2):
+        if min(np.linalg.norm(lab(HUES[one], c) - lab(theme.WIRE_COLOURS[other], c)) for c in ("", *WITHOUT_CONES)) < APART:  # fmt: skip
             mixed += 1
             assert theme.WIRE_HATCHES.get(one) != theme.WIRE_HATCHES.get(other), (one, other)
             painted = [theme.wire_brush(name).textureImage() for name in (one, other)]
             assert any(not image.isNull() for image in painted)
     assert mixed > 20
-    codes = [code for name in theme.WIRE_COLOURS if (code := theme.wire_code(name))]
+    codes = [code for name in HUES if (code := code_of(name))]
     assert len(set(codes)) == len(codes) == 12
-    assert theme.wire_code("red", "white") == "RD/WH"
-    assert theme.wire_code("red", "plaid") == ""
+    assert code_of("red", "white") == "RD/WH"
+    assert code_of("red", "plaid") == ""

@@ -13,6 +13,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QBrush, QColor, QFont, QFontDatabase, QIcon, QImage, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
+from umber_trunk.core.catalog.hues import hue_of
 from umber_trunk.core.usual import MET
 
 LIGHT = {
@@ -36,12 +37,6 @@ BAR_INK = QColor("#f6f1e7")
     PAPER, PAPER_BRIGHT, PAPER_DIM, INK, INK_SOFT, HEADING, GOOD, GOOD_PALE, TIGHT, TIGHT_PALE, TIGHT_TEXT, BROKEN, BROKEN_PALE,
     SLATE, GRIP, RETURN,
 ) = (QColor(value) for value in LIGHT.values())  # fmt: skip
-
-WIRE_COLOURS = {
-    "black": "#2a2624", "brown": "#7b4a21", "red": "#c3281c", "orange": "#e1761a", "yellow": "#e6c619",
-    "green": "#2f8a3c", "blue": "#2a5fb0", "violet": "#7d4a9e", "grey": "#8b8b88", "white": "#fbfbf8",
-    "pink": "#e39ab4", "turquoise": "#36b3ae", "tan": "#c9a77a", "beige": "#ddcaa5",
-}  # fmt: skip
 
 BASE_POINT = 9.5
 MIDDLE = Qt.TextElideMode.ElideMiddle
@@ -132,25 +127,14 @@ _scale = [1.0]
 
 def wire_colour(name: str) -> QColor:
     """The paint for a colour word; unknown words show grey and rely on their text."""
-    return QColor(WIRE_COLOURS.get(name.lower(), "#a9a29a"))
+    return QColor(hue_of(name))
 
 
 WIRE_HATCHES = {
     "green": "falling", "brown": "level", "turquoise": "level", "beige": "level", "orange": "rising", "violet": "rising", "tan": "rising", "pink": "dotted",
 }  # fmt: skip
 """How a colour's paint is hatched, the others not at all: no two that an eye without red, green or blue cones takes for one another have the same."""
-WIRE_CODES = {
-    "black": "BK", "brown": "BN", "red": "RD", "orange": "OG", "yellow": "YE", "green": "GN", "blue": "BU", "violet": "VT", "grey": "GY", "white": "WH",
-    "pink": "PK", "turquoise": "TQ",
-}  # fmt: skip
-"""IEC 60757."""
 TILE = 8
-
-
-def wire_code(colour: str, stripe: str = "") -> str:
-    """The letters of a wire's colours, "" where its word has none."""
-    codes = [WIRE_CODES.get(one.lower(), "") for one in (colour, stripe) if one]
-    return "/".join(codes) if codes and all(codes) else ""
 
 
 @cache

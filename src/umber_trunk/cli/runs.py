@@ -136,26 +136,26 @@ def _size_of(text: str, board: Board) -> Board:
 
 
 def _board(args: argparse.Namespace) -> int:
-    from umber_trunk.core.board.drawing import draw_board, widths
-    from umber_trunk.core.board.fold import fold
+    from umber_trunk.core.board.drawing import draw_board, laid_out
+    from umber_trunk.core.board.sheets import SHEET_NAMES
 
     results = analysed(args.file)
     board = results.design.project.board
     if args.board is not None:
         board = _size_of(args.board, board)
     sheet = (args.sheet or board.sheet).lower()
-    if sheet not in ("a4", "a3", "letter", "roll"):
-        raise InputError(f"“{args.sheet}” is no sheet known here: A4, A3, Letter or roll.")
+    if sheet not in SHEET_NAMES:
+        raise InputError(f"“{args.sheet}” is no sheet known here: {', '.join(SHEET_NAMES)}.")
     if args.output is not None and args.output.suffix.lower() not in (".pdf", ".svg", ".dxf"):
         raise InputError(f"{args.output.name}: a board is written as .pdf, .svg or .dxf.")
-    laid = stoppable(lambda wanted: fold(results.design, board, wanted, widths(results), results.shelf))
+    laid = stoppable(lambda wanted: laid_out(results, board, wanted))
     made = draw_board(results, laid)
     if args.output is not None:
         write_whole(args.output, _drawn(made, args.output.suffix.lower(), sheet, board.overlap_mm))
     if args.json:
         out({
             "scale": 1, "folds": len(laid.folds), "board": {"width_mm": board.width_mm, "height_mm": board.height_mm}, "fits": laid.fits,
-            "needed": {"width_mm": laid.needed[0], "height_mm": laid.needed[1]}, "gap_mm": round(laid.gap_mm, 3), "findings": list(made.notes),
+            "needed": {"width_mm": laid.size[0], "height_mm": laid.size[1]}, "gap_mm": round(laid.gap_mm, 3), "findings": list(made.notes),
             "nodes": [{"id": point, "x_mm": round(x, 4), "y_mm": round(y, 4)} for point, (x, y) in laid.spots.items()],
             "segments": [{"id": name, "points": [[round(x, 4), round(y, 4)] for x, y in line]} for name, line in laid.lines.items()],
             "pegs": [

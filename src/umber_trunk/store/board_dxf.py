@@ -3,10 +3,23 @@
 from __future__ import annotations
 
 import io
+from typing import Any
 
-from umber_trunk.core.board.drawing import LAYERS, Drawing, Line, Ring
+from umber_trunk.core.board.drawing import LAYERS, Drawing
+from umber_trunk.core.strokes import Line, Ring
 
-HUES = {"board": 8, "limbs": 30, "ends": 7, "fixtures": 3, "labels": 7, "dimensions": 1, "tables": 7}
+HUES = {
+    "board": 8,
+    "limbs": 30,
+    "coverings": 9,
+    "ends": 7,
+    "faces": 7,
+    "fixtures": 3,
+    "labels": 7,
+    "dimensions": 1,
+    "tables": 7,
+    "moved": 1,
+}
 
 
 def board_dxf(drawing: Drawing) -> bytes:
@@ -21,7 +34,15 @@ def board_dxf(drawing: Drawing) -> bytes:
         document.layers.add(layer.upper(), color=HUES[layer])
     space = document.modelspace()
     for shape in drawing.shapes:
-        kept = {"layer": shape.layer.upper()}
+        kept: dict[str, Any] = {"layer": shape.layer.upper()}
+        if shape.ink:
+            kept["true_color"] = int(shape.ink[1:], 16)
+        if isinstance(shape, Line | Ring) and shape.fill:
+            hatch = space.add_hatch(dxfattribs={"layer": shape.layer.upper(), "true_color": int(shape.fill[1:], 16)})
+            if isinstance(shape, Line):
+                hatch.paths.add_polyline_path(list(shape.spots), is_closed=True)
+            else:
+                hatch.paths.add_edge_path().add_ellipse(shape.at, (shape.radius_mm, 0.0), 1.0, 0.0, 360.0)
         if isinstance(shape, Line):
             made = space.add_lwpolyline(list(shape.spots), close=shape.closed, dxfattribs=kept)
             if shape.name:

@@ -1,11 +1,8 @@
-"""The board on paper at true scale: on one long sheet, or in tiles with overlap, marks to join them by, and a bar on each."""
+"""The board on paper at true scale: on one sheet, on a roll, or on as few sheets as hold what lies there, with an index of them."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from dataclasses import replace
-from itertools import pairwise
 
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
@@ -13,19 +10,13 @@ from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 from umber_trunk.app import theme
 from umber_trunk.app.paper.pages import able_to_draw
 from umber_trunk.app.widgets.board_paint import paint_board, words
-from umber_trunk.core.board.drawing import BAR_MM, WIDE, Drawing, Line, Ring, Shape, Words, drawing
-from umber_trunk.core.board.svg_board import extent
+from umber_trunk.core.board.drawing import BAR_MM, Drawing, drawing
+from umber_trunk.core.board.sheets import EDGE_MM, FOOT_MM, Sheets, Tile, sheets_of
 from umber_trunk.core.results import Results
 
 DPI = 1200
-Size = tuple[float, float]
-SHEETS = {"a4": (297.0, 210.0), "a3": (420.0, 297.0), "letter": (279.4, 215.9)}
-"""Landscape sizes in mm."""
-EDGE_MM, FOOT_MM = 10.0, 8.0
-MOST_SPOTS = 60
-"""Points of a line that is drawn whole on every sheet it lies on."""
-MOST_MM = 5000.0
-"""A PDF page can't be much longer; a longer roll goes on on the next page."""
+TICK_MM = 50.0
+"""Ticks to lay sheets together by stand at every so many mm of the board."""
 
 
 def board_pdf(results: Results) -> bytes:
@@ -34,19 +25,16 @@ def board_pdf(results: Results) -> bytes:
 
 
 def pdf_of(made: Drawing, sheet: str, overlap_mm: float) -> bytes:
-    """A board drawing as a PDF whose millimetres are millimetres."""
+    """A board drawing as a PDF whose millimetres are millimetres: an index first where there are several sheets."""
     able_to_draw()
-    width, height = extent(made)
-    if sheet == "roll":
-        page = (min(width + 2 * EDGE_MM, MOST_MM), min(height + 2 * EDGE_MM + FOOT_MM, MOST_MM))
-    else:
-        page = SHEETS[sheet]
+    sheets = sheets_of(made, sheet, overlap_mm)
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     writer.setResolution(DPI)
     writer.setTitle(made.title)
-    size = QPageSize(QSizeF(*page), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch)
+    writer.setCreator("")
+    size = QPageSize(QSizeF(*sheets.page_mm), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch)
     layout = QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
     layout.setMode(QPageLayout.Mode.FullPageMode)
     writer.setPageLayout(layout)
@@ -54,100 +42,75 @@ def pdf_of(made: Drawing, sheet: str, overlap_mm: float) -> bytes:
         painter = QPainter(writer)
         try:
             painter.scale(DPI / 25.4, DPI / 25.4)
-            of = tiles_of(width, height, page, overlap_mm)
-            for number, (at, shapes) in enumerate(used_tiles(made, page, overlap_mm).items()):
-                if number:
+            if len(sheets.tiles) > 1:
+                draw_index(painter, made, sheets)
+            for number, tile in enumerate(sheets.tiles):
+                if number or len(sheets.tiles) > 1:
                     writer.newPage()
-                draw_tile(painter, replace(made, shapes=shapes), page, overlap_mm, at, of)
+                draw_tile(painter, made, sheets, tile)
         finally:
             painter.end()
     return bytes(buffer.data().data())
 
 
-def tiles_of(width: float, height: float, page: tuple[float, float], overlap: float) -> tuple[int, int]:
-    """How many sheets across and up."""
-    room = (page[0] - 2 * EDGE_MM, page[1] - 2 * EDGE_MM - FOOT_MM)
-    across, up = (
-        max(1, math.ceil((long - overlap) / (free - overlap) - 1e-9))
-        for long, free in zip((width, height), room, strict=True)
-    )
-    return across, up
+def draw_index(painter: QPainter, made: Drawing, sheets: Sheets, least_mm: float = 0.0) -> None:
+    """The board in small with its sheets numbered, and which harness it is of."""
+    wide, tall = sheets.room_mm
+    words(painter, EDGE_MM, EDGE_MM + 6, made.title, 5.0, theme.INK)
+    told = f"{made.stamp}   board {made.width_mm:.0f} × {made.height_mm:.0f} mm   {len(sheets.tiles)} sheets, laid together by their ticks, which stand at every {TICK_MM:.0f} mm"
+    words(painter, EDGE_MM, EDGE_MM + 12, told, 2.8, theme.INK_SOFT)
+    top, room = EDGE_MM + 18, tall - 14
+    lefts, lows = [tile.left_mm for tile in sheets.tiles], [tile.low_mm for tile in sheets.tiles]
+    low_x, low_y = min(0.0, *lefts), min(0.0, *lows)
+    high_x, high_y = max(made.width_mm, max(lefts) + wide), max(made.height_mm, max(lows) + tall)
+    scale = min(wide / (high_x - low_x), room / (high_y - low_y))
+    painter.save()
+    painter.translate(EDGE_MM - low_x * scale, top + room + low_y * scale)
+    painter.scale(scale, scale)
+    paint_board(painter, made.shapes, 0, 0, False, max(0.15 / scale, least_mm))
+    for tile in sheets.tiles:
+        painter.setPen(QPen(theme.TIGHT, 0.35 / scale))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(QRectF(tile.left_mm, -tile.low_mm - tall, wide, tall))
+        words(painter, tile.left_mm + 4 / scale, -tile.low_mm - tall + 8 / scale, str(tile.number), 6.0 / scale, theme.TIGHT)
+    painter.restore()
 
 
-def used_tiles(made: Drawing, page: Size, overlap: float) -> dict[tuple[int, int], tuple[Shape, ...]]:
-    """(column, row) of the sheets that have anything on them but the board's bare edge, with what lies on each; the others aren't printed."""
-    across, up = tiles_of(*extent(made), page, overlap)
-    wide, tall = page[0] - 2 * EDGE_MM, page[1] - 2 * EDGE_MM - FOOT_MM
-    found: dict[tuple[int, int], dict[int, Shape]] = {}
-    edges = [shape for shape in made.shapes if isinstance(shape, Line) and shape.name == "board"]
-    for shape in made.shapes:
-        if isinstance(shape, Line) and shape.name == "board":
-            continue
-        for part, low, high in _boxes(shape):
-            columns, rows = (
-                _reached(low[0], high[0], wide, overlap, across),
-                _reached(low[1], high[1], tall, overlap, up),
-            )
-            for at in ((column, row) for column in columns for row in rows):
-                found.setdefault(at, {})[id(part)] = part
-    whole = {at: (*edges, *mine.values()) for at, mine in found.items()}
-    return dict(sorted(whole.items(), key=lambda one: (one[0][1], one[0][0]))) or {(0, 0): tuple(made.shapes)}
-
-
-def _reached(low: float, high: float, long: float, overlap: float, many: int) -> range:
-    """The sheets in a row that a span lies on."""
-    step = long - overlap
-    first, last = math.floor((low - long) / step) + 1, math.ceil(high / step) - 1
-    return range(max(first, 0), min(last, many - 1) + 1)
-
-
-def _boxes(shape: Shape) -> Iterator[tuple[Shape, Size, Size]]:
-    """What a shape takes up, a line piece by short piece; of a long line each piece is a shape of its own."""
-    if isinstance(shape, Words):
-        yield shape, shape.at, (shape.at[0] + WIDE * shape.tall_mm * len(shape.text), shape.at[1] + shape.tall_mm)
-    elif isinstance(shape, Ring):
-        x, y, r = *shape.at, shape.radius_mm
-        yield shape, (x - r, y - r), (x + r, y + r)
-    else:
-        half = shape.wide_mm / 2
-        long = len(shape.spots) > MOST_SPOTS and not shape.closed
-        for a, b in pairwise([*shape.spots, shape.spots[0]] if shape.closed else shape.spots):
-            part = replace(shape, spots=(a, b)) if long else shape
-            steps = max(1, math.ceil(math.dist(a, b) / 50))
-            for step in range(steps):
-                spots = [(a[0] + (b[0] - a[0]) * t / steps, a[1] + (b[1] - a[1]) * t / steps) for t in (step, step + 1)]
-                xs, ys = [x for x, _ in spots], [y for _, y in spots]
-                yield part, (min(xs) - half, min(ys) - half), (max(xs) + half, max(ys) + half)
-
-
-def draw_tile(
-    painter: QPainter, made: Drawing, page: Size, overlap: float, at: tuple[int, int], of: tuple[int, int], least_mm: float = 0.0
-) -> None:  # fmt: skip
-    """One sheet of a board, in mm from its upper left corner: what lies on it, corners, the lines to lay the next sheet on, and
-    a bar to measure."""
-    wide, tall = page[0] - 2 * EDGE_MM, page[1] - 2 * EDGE_MM - FOOT_MM
-    (column, row), (across, up) = at, of
-    left, low = column * (wide - overlap), row * (tall - overlap)
+def draw_tile(painter: QPainter, made: Drawing, sheets: Sheets, tile: Tile, least_mm: float = 0.0) -> None:
+    """One sheet of a board, in mm from its upper left corner: what lies on it, crosses at its corners, ticks to lay it to its neighbours by, and a
+    bar to measure."""
+    wide, tall = sheets.room_mm
     painter.save()
     painter.setClipRect(QRectF(EDGE_MM, EDGE_MM, wide, tall))
-    paint_board(painter, made, EDGE_MM - left, EDGE_MM + tall + low, False, least_mm)
+    paint_board(painter, tile.shapes, EDGE_MM - tile.left_mm, EDGE_MM + tall + tile.low_mm, False, least_mm)
     painter.restore()
     painter.setPen(QPen(theme.INK, max(0.2, least_mm)))
     for x in (EDGE_MM, EDGE_MM + wide):
         for y in (EDGE_MM, EDGE_MM + tall):
             painter.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
             painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
-    painter.setPen(QPen(theme.INK_SOFT, max(0.15, least_mm), Qt.PenStyle.DashLine))
-    if column + 1 < across:
-        x = EDGE_MM + wide - overlap
-        painter.drawLine(QPointF(x, EDGE_MM), QPointF(x, EDGE_MM + tall))
-    if row + 1 < up:
-        y = EDGE_MM + overlap
-        painter.drawLine(QPointF(EDGE_MM, y), QPointF(EDGE_MM + wide, y))
+    if len(sheets.tiles) > 1:
+        _ticks(painter, sheets, tile, least_mm)
     foot = EDGE_MM + tall + FOOT_MM + 1
     painter.setPen(QPen(theme.INK, max(0.3, least_mm)))
     painter.drawLine(QPointF(EDGE_MM, foot), QPointF(EDGE_MM + BAR_MM, foot))
     for x in (EDGE_MM, EDGE_MM + BAR_MM):
         painter.drawLine(QPointF(x, foot - 1.5), QPointF(x, foot + 1.5))
-    said = f"{BAR_MM:g} mm at 1:1   {made.title}   sheet {column + 1} of {across} across, {row + 1} of {up} up"
+    said = f"{BAR_MM:g} mm at 1:1   {made.title} · {made.stamp}   sheet {tile.number} of {len(sheets.tiles)}, from x {tile.left_mm:.0f} y {tile.low_mm:.0f}"
     words(painter, EDGE_MM + BAR_MM + 3, foot + 1, said, 2.6, theme.INK)
+
+
+def _ticks(painter: QPainter, sheets: Sheets, tile: Tile, least_mm: float) -> None:
+    """At each edge, at the same places of the board on every sheet, with how far they are from its corner."""
+    wide, tall = sheets.room_mm
+    painter.setPen(QPen(theme.INK_SOFT, max(0.15, least_mm)))
+    for number in range(math.ceil(tile.left_mm / TICK_MM), math.floor((tile.left_mm + wide) / TICK_MM) + 1):
+        x = EDGE_MM + number * TICK_MM - tile.left_mm
+        for y in (EDGE_MM, EDGE_MM + tall):
+            painter.drawLine(QPointF(x, y - 3), QPointF(x, y + 3))
+        words(painter, x + 0.6, EDGE_MM - 0.6, f"{number * TICK_MM:.0f}", 1.8, theme.INK_SOFT)
+    for number in range(math.ceil(tile.low_mm / TICK_MM), math.floor((tile.low_mm + tall) / TICK_MM) + 1):
+        y = EDGE_MM + tall - (number * TICK_MM - tile.low_mm)
+        for x in (EDGE_MM, EDGE_MM + wide):
+            painter.drawLine(QPointF(x - 3, y), QPointF(x + 3, y))
+        words(painter, EDGE_MM - 9.0, y - 0.4, f"{number * TICK_MM:.0f}", 1.8, theme.INK_SOFT)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
@@ -24,14 +23,14 @@ from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.board_paint import paint_board
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.board.drawing import Drawing, Words, draw_board, drawing, folded, outlines, widths
-from umber_trunk.core.board.fold import fold
+from umber_trunk.core.board.drawing import Drawing, draw_board, drawing, folded, laid_out, outlines
 from umber_trunk.core.board.labels import Labels
 from umber_trunk.core.errors import InputError, Wanted
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
+from umber_trunk.core.strokes import Words
 
 RULE = 20.0
 NEAR = 9.0
@@ -95,7 +94,7 @@ class BoardView(QWidget):
                 return wanted()
 
             if not results.has(drawing):
-                laid = results.know(folded, fold(results.design, None, asked, widths(results), results.shelf))
+                laid = results.know(folded, laid_out(results, None, asked))
                 try:
                     results.know(drawing, draw_board(results, laid))
                 except InputError as why:
@@ -187,7 +186,7 @@ class BoardView(QWidget):
         painter.translate(origin)
         painter.scale(scale, scale)
         kept = made.shapes if close else tuple(shape for shape in made.shapes if not isinstance(shape, Words))
-        paint_board(painter, replace(made, shapes=kept), 0, 0, theme.is_dark(), 1.2 / scale)
+        paint_board(painter, kept, 0, 0, theme.is_dark(), 1.2 / scale)
         painter.restore()
         if self.chosen in made.folded.lines:
             painter.setPen(QPen(theme.TIGHT, max(3.0, 2 * scale), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))

@@ -3,20 +3,28 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
 from umber_trunk.app import theme
-from umber_trunk.core.board.drawing import Drawing, Line, Ring, Words
 from umber_trunk.core.board.svg_board import INK
+from umber_trunk.core.strokes import Line, Ring, Shape, Words
 
-NIGHT = {"limbs": theme.RETURN, "fixtures": theme.GOOD, "board": theme.INK_SOFT, "dimensions": theme.TIGHT_TEXT}
+NIGHT = {
+    "limbs": theme.RETURN,
+    "coverings": theme.INK_SOFT,
+    "moved": theme.BROKEN,
+    "fixtures": theme.GOOD,
+    "board": theme.INK_SOFT,
+    "dimensions": theme.TIGHT_TEXT,
+}
 """Inks by night; every other layer in that of text."""
 
 
 def paint_board(
-    painter: QPainter, made: Drawing, left: float, bottom: float, dark: bool = False, least_mm: float = 0.0
+    painter: QPainter, shapes: Iterable[Shape], left: float, bottom: float, dark: bool = False, least_mm: float = 0.0
 ) -> None:
     """All shapes in mm, the board's lower left corner at (left, bottom) of a painter whose unit is 1 mm, y down; no line thinner
     than `least_mm`."""
@@ -24,8 +32,10 @@ def paint_board(
     def at(spot: tuple[float, float]) -> QPointF:
         return QPointF(left + spot[0], bottom - spot[1])
 
-    for shape in made.shapes:
-        ink = NIGHT.get(shape.layer, theme.INK) if dark else QColor(INK[shape.layer])
+    for shape in shapes:
+        ink = (
+            QColor(shape.ink) if shape.ink else NIGHT.get(shape.layer, theme.INK) if dark else QColor(INK[shape.layer])
+        )
         if isinstance(shape, Words):
             words(painter, left + shape.at[0], bottom - shape.at[1], shape.text, shape.tall_mm, ink)
             continue
@@ -34,7 +44,7 @@ def paint_board(
             pen.setCapStyle(Qt.PenCapStyle.RoundCap)
             pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
         painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setBrush(QColor(shape.fill) if shape.fill else Qt.BrushStyle.NoBrush)
         if isinstance(shape, Ring):
             painter.drawEllipse(at(shape.at), shape.radius_mm, shape.radius_mm)
         elif shape.closed:

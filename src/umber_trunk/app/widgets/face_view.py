@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite
+from umber_trunk.core.catalog.hues import code_of
 from umber_trunk.core.ends.faces import Face, Spot
 
 EDGE = 14.0
@@ -246,7 +247,7 @@ class FaceView(QWidget):
         painter.setFont(theme.font(min(self.most_point, max(6.0, radius * 0.62)), bold=True))
         painter.setPen(theme.ink_on(QColor(paper)))
         text = spot.label + ("✕" if spot.label in self.wrong else "")
-        code = theme.wire_code(spot.colour, spot.stripe) if spot.wires and radius > CODED else ""
+        code = code_of(spot.colour, spot.stripe) if spot.wires and radius > CODED else ""
         if QFontMetricsF(painter.font()).horizontalAdvance(text) < 2 * radius - 2:
             painter.drawText(circle.adjusted(0, 0, 0, -0.5 * radius if code else 0), Qt.AlignmentFlag.AlignCenter, text)
         if code:

@@ -6,14 +6,18 @@ Zero is at the board's lower left corner, x to the right, y up, all in mm at 1:1
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from random import Random
+from types import MappingProxyType
 
 from umber_trunk.core.board.crossing import crossings
-from umber_trunk.core.board.grow import NOTHING, Branch, Grown, NoRoomError, Tip, lay_bare, lay_branch, lay_trunk
-from umber_trunk.core.board.rays import Spot, World
+from umber_trunk.core.board.grid import Box, Grid, Spot, boxes_of
+from umber_trunk.core.board.grow import Growing, Grown, NoRoomError, turns
+from umber_trunk.core.board.limbs import LEAST_RADIUS_MM, NOTHING, Branch, Reel, Tip
+from umber_trunk.core.board.pins import NOTHING_KEPT, Kept, keep_pins
+from umber_trunk.core.board.ribbon import Form, NoWayError, Ribbon, ribbon
 from umber_trunk.core.board.spread import spread
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import Shelf, shelf_for
@@ -23,19 +27,27 @@ from umber_trunk.core.harness.model import Design, EndKind
 from umber_trunk.core.harness.way import Board
 from umber_trunk.core.picture.layout import Picture
 
-MARGIN_MM = 15.0
-GAPS = (1.0, 0.65, 0.4)
-"""Shares of the wanted gap that are tried, the next only where none fits."""
-COMPACT = (100.0, 1.6)
-"""How far folds may stretch: across whatever is free, or in patches a little longer than wide."""
+MARGIN_MM = 10.0
 LEAST_MM = 1e-3
-MOST_LAID = 25_000
-"""Segments laid in all tries before any fits; then every limb lies straight, on as large a board as that takes."""
-PATIENCE = 26_000
-"""Legs of folds looked at in one try, times segments: large harnesses get fewer for each."""
-WORK = 60
-"""So many segments are laid again, in other ways, to save folds once one way fits."""
-LARGER = (1.0, 1.2, 1.45, 1.75, 2.1, 2.6, 4.0)
+WORK = 11_000
+"""What may be looked at for one board, limbs laid beside a trunk; more where nothing is found by then."""
+ENOUGH = 1.55
+"""Room beside what is needed at least, with which the search ends."""
+POOR = 2.9
+"""Room beside what is needed, with which the search goes on twice as long."""
+FEW = 40
+COOLING = 0.04
+"""A way that is worse by up to so much is gone on from, now and then."""
+FOLD_WORTH = 0.004
+"""What a fold more may cost in room."""
+SHAPES = (2.0, 1.4, 2.8, 1.0, 3.6, 0.7)
+MOST_FORMS = 40
+"""So many ways of folding are tried at least, while none goes."""
+MOST_TRUNKS = 5
+MOST_SQUARES = 4000
+BLOCK_GAP_MM = 30.0
+CARD_GAP_MM = 6.0
+CARD_REACHES = (12.0, 30.0, 55.0, 90.0, 140.0, 200.0, 280.0)
 
 
 @dataclass(frozen=True)
@@ -51,17 +63,17 @@ class Folded:
     ways: dict[str, Spot]
     folds: tuple[tuple[str, Spot], ...]
     fits: bool
-    needed: tuple[float, float]
+    size: tuple[float, float]
     gap_mm: float
     trunk: tuple[str, ...]
     left_out: tuple[str, ...] = ()
     unkept: tuple[str, ...] = ()
     tips: dict[str, Tip] = field(default_factory=dict)
-
-    @property
-    def size(self) -> tuple[float, float]:
-        """Width and height of what it is drawn on."""
-        return (self.board.width_mm, self.board.height_mm) if self.fits else self.needed
+    corners: tuple[tuple[str, Spot], ...] = ()
+    reels: dict[str, Reel] = field(default_factory=dict)
+    cards: dict[str, Box] = field(default_factory=dict)
+    was: dict[str, list[Spot]] = field(default_factory=dict)
+    told: tuple[str, ...] = ()
 
 
 def tips_of(design: Design, shelf: Shelf | None = None) -> dict[str, Tip]:
@@ -84,66 +96,289 @@ def tips_of(design: Design, shelf: Shelf | None = None) -> dict[str, Tip]:
     return found
 
 
+@dataclass(frozen=True)
+class Card:
+    """What is told beside an end: its face and table, so wide and so tall."""
+
+    point: str
+    wide_mm: float
+    tall_mm: float
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """What a board is to hold: its size, cards by end, what lies at points, and whether it is still wanted."""
+
+    board: Board
+    cards: Mapping[str, Card]
+    tips: Mapping[str, Tip]
+    wanted: Wanted
+    wide_mm: Mapping[str, float]
+
+    def half(self, segment: str) -> float:
+        """Half of how thick a limb is."""
+        return self.wide_mm.get(segment, 0.0) / 2
+
+    @property
+    def overlong_mm(self) -> float:
+        """A limb longer than this is wound up on a peg."""
+        return 2 * max(self.board.width_mm, self.board.height_mm)
+
+
 def fold(
     design: Design,
     board: Board | None = None,
     wanted: Wanted = always,
     wide_mm: Mapping[str, float] | None = None,
     shelf: Shelf | None = None,
+    cards: Mapping[str, Card] = MappingProxyType({}),
+    work: int = WORK,
 ) -> Folded:
-    """The harness on a board, the project's unless said, with limbs as thick as `wide_mm` says by segment. Always answers: where nothing fits, on the smallest larger board that
-    does. Asks between tries whether it is still `wanted`."""
+    """The harness on a board, the project's unless said, with limbs as thick as `wide_mm` says by segment and a card beside each end. Always
+    answers: where the board doesn't hold it, on the smallest larger one found. Searches by counted `work`, so that every machine finds the same;
+    asks between tries whether it is still `wanted`."""
     board = board or design.project.board
     index, tips = index_of(design), tips_of(design, shelf)
-    trees = _trees(index, tips, Picture(design).spine, wide_mm or {})
-    whole = (board.width_mm, board.height_mm)
+    trees = _trees(index, tips, Picture(design).spine, wide_mm or {}, design.project.bend_times)
     if not trees:
-        return Folded(board, {}, {}, {}, (), True, whole, board.gap_mm, (), index.loops, (), tips)
-    covered = sum(
-        one.long_mm * max(2 * one.half_mm, 1.0) for tree in trees for one in (*tree.trunks[0], *tree.beside[0])
+        return Folded(
+            board, {}, {}, {}, (), True, (board.width_mm, board.height_mm), board.gap_mm, (), index.loops, (), tips
+        )
+    asked = _Asked(board, cards, tips, wanted, wide_mm or {})
+    kept = keep_pins(index, trees, board.pins, lambda root: _rooted(index, root, asked, design.project.bend_times))
+    blocks = [_block(tree, asked, work) for tree in trees if not tree.points & kept.grown.spots.keys()]
+    laid = _side_by_side(blocks, asked) if blocks else Grown()
+    if kept.grown.lines:
+        beyond = extent_of(kept.grown, tips, {})[3] + BLOCK_GAP_MM if blocks else 0.0
+        laid = laid.moved(MARGIN_MM, beyond)
+        laid.take(kept.grown)
+    missing = [
+        one for tree in trees for one in kept.rooted.get(min(tree.points), tree.all) if one.segment not in laid.lines
+    ]
+    try:
+        grown = around(trees, laid, missing, asked) if missing else laid
+    except NoRoomError:
+        if not board.pins:
+            return _settled(design, asked, _straight(trees, asked), (), index.loops)
+        again = fold(design, board.model_copy(update={"pins": ()}), wanted, wide_mm, shelf, cards, work)
+        return replace(
+            again, board=board, told=(*again.told, "What is new has no place beside what was kept: all is laid anew.")
+        )
+    trunk = tuple(name for one in blocks for name in one.trunk) or tuple(pin.segment for pin in board.pins)
+    return _settled(design, asked, grown, trunk, index.loops, kept)
+
+
+def _rooted(index: Index, root: str, asked: _Asked, bend_times: float) -> list[Branch]:
+    """All segments of the tree a point is in, each from the side that is nearer to it, in an order in which each hangs on those before."""
+    return _branches(index, _near_in(index), [root], dict(asked.tips), asked.wide_mm, bend_times)[1]
+
+
+def _straight(trees: Sequence[_Tree], asked: _Asked) -> Grown:
+    """Every limb straight, tree above tree."""
+    return _side_by_side([_spread(tree, asked) for tree in trees], asked)
+
+
+def needed_mm2(trees: Sequence[_Tree], asked: _Asked) -> float:
+    """The room a harness can't do without: limbs side by side a gap apart, what lies at their ends, the cards."""
+    long = sum(one.long_mm for tree in trees for one in tree.all)
+    tips, cards = asked.tips.values(), asked.cards.values()
+    return (
+        long * asked.board.gap_mm
+        + sum(tip.wide_mm * tip.deep_mm for tip in tips)
+        + sum(card.wide_mm * card.tall_mm for card in cards)
     )
-    laid = 0
-    for larger in LARGER:
-        width, height = board.width_mm * larger, board.height_mm * larger
-        if covered > width * height or laid > MOST_LAID:
-            continue  # no way lays more than there is room for
-        best: tuple[int, Grown, float, tuple[str, ...]] | None = None
-        work = 0
-        for gap, number, rows, compact, draw in _tries(larger > 1):
-            go_on_if(wanted)
-            if best is not None and (gap < best[2] or not best[0] or work > WORK):
-                break
-            if best is None and draw:
-                continue
-            work += len(design.segments) if best is not None else 0
-            laid += len(design.segments)
-            if best is None and laid > MOST_LAID:
-                break
-            made = _tried(trees, number, width, height, board.gap_mm * gap, rows, compact, draw)
-            if made is not None and (best is None or len(made.folds) < best[0]):
-                trunk = tuple(one.segment for tree in trees for one in tree.trunks[min(number, len(tree.trunks) - 1)])
-                best = (len(made.folds), made, gap, trunk)
-        if best is not None:
-            return _settled(design, board, best, larger, tips, index.loops)
-    return _spread_out(design, board, trees, tips, index.loops)
 
 
-def _spread_out(
-    design: Design, board: Board, trees: list[_Tree], tips: dict[str, Tip], loops: tuple[str, ...]
-) -> Folded:
-    """Every limb straight, on as large a board as that takes."""
-    whole, top = Grown(), 0.0
-    for tree in trees:
-        part = spread([*tree.trunks[0], *tree.beside[0]], (0.0, 0.0))
-        if tree.lone:
-            part.spots[tree.lone], part.ways[tree.lone] = (0.0, 0.0), (1.0, 0.0)
-        up = top - min(y for _, y in part.spots.values())
-        whole.lines |= {name: [(x, y + up) for x, y in line] for name, line in part.lines.items()}
-        whole.spots |= {point: (x, y + up) for point, (x, y) in part.spots.items()}
-        whole.ways |= part.ways
-        top = max(y for _, y in whole.spots.values()) + 100.0
-    trunk = tuple(one.segment for tree in trees for one in tree.trunks[0])
-    return _settled(design, board, (0, whole, 0.0, trunk), 2.0, tips, loops)
+@dataclass(frozen=True)
+class _Block:
+    """One tree laid by itself, from zero on."""
+
+    grown: Grown
+    wide: float
+    tall: float
+    trunk: tuple[str, ...]
+
+
+def _block(tree: _Tree, asked: _Asked, work: int) -> _Block:
+    """A tree in as little room as is found: rows of several lengths and limbs on either side, changed a little at a time from the best; straight
+    limbs where nothing goes."""
+    if tree.lone:
+        tip = tree.firsts[0]
+        return _blocked(Grown({}, {tree.lone: (0.0, 0.0)}, {tree.lone: (1.0, 0.0)}), {tree.lone: tip}, ())
+    search = _Search(tree, asked, work * max(1.0, len(tree.all) / 55) ** 1.5)
+    while search.goes_on:
+        go_on_if(asked.wanted)
+        search.step()
+    return search.best or _spread(tree, asked)
+
+
+def _spread(tree: _Tree, asked: _Asked) -> _Block:
+    part = Grown({}, {tree.lone: (0.0, 0.0)}, {tree.lone: (1.0, 0.0)}) if tree.lone else spread(tree.all, (0.0, 0.0))
+    return _blocked(part, asked.tips, tuple(one.segment for one in tree.trunks[0]))
+
+
+class _Search:
+    """Ways to fold one tree: some shapes of each trunk first, then the best of them changed; one that is a little worse is gone on from now and then
+    (simulated annealing, S. Kirkpatrick and others, 1983)."""
+
+    def __init__(self, tree: _Tree, asked: _Asked, work: float) -> None:
+        self.tree, self.asked, self.left = tree, asked, work
+        self.need = sum(min(one.long_mm, asked.overlong_mm) for one in tree.all) * asked.board.gap_mm
+        self.need += sum(card.wide_mm * card.tall_mm for card in asked.cards.values() if card.point in tree.points)
+        self.begun = len(SHAPES) + 2 * (len(tree.trunks) - 1)
+        self.heads = [one.segment for one in tree.all]
+        self.draw, self.forms, self.form, self.number = Random(0), 0, Form(0.0), 0
+        self.best: _Block | None = None
+        self.least = self.now = math.inf
+
+    @property
+    def longer(self) -> int:
+        """How much longer a small tree that takes much room is searched for."""
+        return 2 if self.least > POOR and len(self.tree.all) < FEW else 1
+
+    @property
+    def goes_on(self) -> bool:
+        """Whether anything is left to try."""
+        if self.best is None:
+            return self.forms < MOST_FORMS
+        return (
+            self.least > ENOUGH and self.left > 0 and self.forms < (MOST_FORMS + 8 * len(self.tree.all)) * self.longer
+        )
+
+    def step(self) -> None:
+        """One way more."""
+        tree, asked, number, form = self.tree, self.asked, *self._next()
+        self.forms += 1
+        trunk, first, beside = tree.trunks[number], tree.firsts[number], _unwished(tree.beside[number])
+        most = math.inf if self.best is None else 1.1 * self.best.wide * self.best.tall
+        try:
+            made = ribbon(trunk, first, beside, asked.board.gap_mm, asked.overlong_mm, form, most)
+        except NoWayError as why:
+            self.left -= (why.looks + len(tree.all)) / self.longer
+            return
+        self.left -= (made.looks + len(tree.all)) / self.longer
+        grown = _grown(made)
+        block = _blocked(grown, asked.tips, tuple(one.segment for one in trunk))
+        score = self._score(block)
+        if score < self.now * (
+            1.0 + (COOLING * self.draw.random() if self.forms > self.begun else 0.0)
+        ) and not crossings(grown.lines):
+            self.now, self.form, self.number = score, replace(form, heights=made.heights), number
+            if score < self.least:
+                self.best, self.least = block, score
+
+    def _next(self) -> tuple[int, Form]:
+        """(which trunk, how it is folded)."""
+        if self.forms < len(SHAPES):
+            return 0, _form(self.forms, self.need, self.tree.trunks[0], self.asked.board)
+        if self.forms < self.begun or self.best is None:
+            number = (self.forms - len(SHAPES)) // 2 % len(self.tree.trunks)
+            return number, _form(self.forms, self.need, self.tree.trunks[number], self.asked.board)
+        return self.number, _changed(self.form, self.heads, self.asked.board, self.draw)
+
+    def _score(self, block: _Block) -> float:
+        """Less is better: room beside what is needed, a little for each fold, more where the board doesn't hold it."""
+        wide, tall = block.wide + 2 * MARGIN_MM, block.tall + 2 * MARGIN_MM
+        fits = wide <= self.asked.board.width_mm and tall <= self.asked.board.height_mm
+        return wide * tall / self.need + FOLD_WORTH * len(block.grown.folds) + (0.0 if fits else 0.5)
+
+
+def _form(number: int, need: float, trunk: Sequence[Branch], board: Board) -> Form:
+    """The n-th way to fold a ribbon to begin with."""
+    shape = SHAPES[number] if number < len(SHAPES) else (2.0, 1.2)[number % 2]
+    width = min(math.sqrt(2.0 * need * shape), board.width_mm - 2 * MARGIN_MM)
+    long = sum(min(one.long_mm, board.width_mm) for one in trunk)
+    return Form(width if long > width else long + 1.0)
+
+
+def _changed(form: Form, heads: Sequence[str], board: Board, draw: Random) -> Form:
+    """A way that differs a little: its rows' length, where it begins, how tall limbs stand, limbs on the other side."""
+    kind = draw.random()
+    if kind < 0.25:
+        row = form.row_mm * draw.uniform(0.9, 1.1)
+        return replace(form, row_mm=min(max(row, 60.0), max(board.width_mm - 2 * MARGIN_MM, form.row_mm)))
+    if kind < 0.4:
+        return replace(form, in_mm=draw.choice((0.0, draw.uniform(0.0, 0.7) * form.row_mm)))
+    if kind < 0.45 or not heads:
+        return replace(form, stand_mm=draw.choice((30.0, 60.0, 110.0, 160.0)), over=draw.choice((0.05, 0.1, 0.2, 0.35)))
+    return replace(form, other=form.other ^ {draw.choice(heads) for _ in range(draw.choice((1, 1, 2, 3)))})
+
+
+def _unwished(beside: Sequence[Branch]) -> list[Branch]:
+    """Without what the builder wants at an angle, and what hangs on it."""
+    wished: set[str] = set()
+    found = []
+    for one in beside:
+        if one.turn_deg is not None or one.start in wished:
+            wished.add(one.end)
+        else:
+            found.append(one)
+    return found
+
+
+def _grown(made: Ribbon) -> Grown:
+    grown = Grown(spots=made.spots, ways=made.ways)
+    for name, one in made.placed.items():
+        grown.lines[name] = one.line
+        grown.corners += [(name, spot) for spot in one.corners]
+        grown.folds += [(name, spot) for spot in turns(one.corners)]
+        if one.reel is not None:
+            grown.reels[name] = one.reel
+    return grown
+
+
+def _blocked(grown: Grown, tips: Mapping[str, Tip], trunk: tuple[str, ...]) -> _Block:
+    """Moved so that all of it lies at zero and beyond."""
+    low_x, low_y, high_x, high_y = extent_of(grown, tips, {})
+    return _Block(grown.moved(-low_x, -low_y), high_x - low_x, high_y - low_y, trunk)
+
+
+def _side_by_side(blocks: Sequence[_Block], asked: _Asked) -> Grown:
+    """Trees in rows, the tallest first, in the width that takes the least room on the board."""
+    if len(blocks) == 1:
+        return blocks[0].grown
+    order = sorted(range(len(blocks)), key=lambda at: (-blocks[at].tall, at))
+    widest = max(block.wide for block in blocks)
+    best: tuple[float, list[tuple[int, float, float]]] = (math.inf, [])
+    for limit in sorted(
+        {
+            widest,
+            *(widest + sum(blocks[at].wide + BLOCK_GAP_MM for at in order[:many]) for many in range(1, len(order))),
+        }
+    ):
+        x = y = row = wide = 0.0
+        places = []
+        for at in order:
+            if x and x + blocks[at].wide > limit:
+                x, y, row = 0.0, y + row + BLOCK_GAP_MM, 0.0
+            places.append((at, x, y))
+            x, row = x + blocks[at].wide + BLOCK_GAP_MM, max(row, blocks[at].tall)
+            wide = max(wide, x - BLOCK_GAP_MM)
+        tall = y + row
+        over = wide + 2 * MARGIN_MM > asked.board.width_mm or tall + 2 * MARGIN_MM > asked.board.height_mm
+        best = min(best, (wide * tall * (4.0 if over else 1.0), places))
+    whole = Grown()
+    for at, x, y in best[1]:
+        whole.take(blocks[at].grown.moved(x, y))
+    return whole
+
+
+def around(trees: Sequence[_Tree], laid: Grown, missing: Sequence[Branch], asked: _Asked) -> Grown:
+    """Limbs laid into what is free round those that lie; further out, straight, where nothing is."""
+    out = min(sum(one.long_mm for one in missing), 3000.0) + 100.0
+    low_x, low_y, high_x, high_y = extent_of(laid, asked.tips, {})
+    grid = Grid(
+        high_x - low_x + 2 * out,
+        high_y - low_y + 2 * out,
+        max(asked.board.gap_mm / 2, (high_x - low_x + 2 * out) / MOST_SQUARES),
+    )
+    growing = Growing(grid, asked.board.gap_mm, overlong_mm=asked.overlong_mm)
+    growing.lies(
+        laid.moved(out - low_x, out - low_y), {one.segment: one for tree in trees for one in tree.all}, asked.tips
+    )
+    growing.beside(missing)
+    grown = growing.grown
+    return grown.moved(low_x - out, low_y - out)
 
 
 @dataclass(frozen=True)
@@ -156,13 +391,21 @@ class _Tree:
     beside: list[list[Branch]]
     lone: str = ""
 
+    @property
+    def all(self) -> list[Branch]:
+        """Every segment."""
+        return [*self.trunks[0], *self.beside[0]]
 
-def _trees(index: Index, tips: dict[str, Tip], spine: Sequence[str], wide_mm: Mapping[str, float]) -> list[_Tree]:
-    used = {segment for _, segment, _ in index.parents.values() if segment}
-    near = {
-        point: [(segment, other) for segment, other in others if segment in used]
-        for point, others in index.neighbours.items()
-    }
+    @property
+    def points(self) -> set[str]:
+        """Every point."""
+        return {point for one in self.all for point in (one.start, one.end)} | ({self.lone} if self.lone else set())
+
+
+def _trees(
+    index: Index, tips: dict[str, Tip], spine: Sequence[str], wide_mm: Mapping[str, float], bend_times: float
+) -> list[_Tree]:
+    near = _near_in(index)
     found = []
     for root in [point for point, (_, segment, _) in index.parents.items() if not segment]:
         if not near[root]:
@@ -172,13 +415,23 @@ def _trees(index: Index, tips: dict[str, Tip], spine: Sequence[str], wide_mm: Ma
         ways = [_longest(index, near, root)]
         if len(spine) > 1 and spine[0] == root and list(spine) != ways[0]:
             ways.append(list(spine))
-        made = [_branches(index, near, way, tips, wide_mm) for way in ways]
+        ways += [way for way in _other_ways(index, near, root, ways[0]) if way not in ways][:MOST_TRUNKS]
+        made = [_branches(index, near, way, tips, wide_mm, bend_times) for way in ways]
         firsts = [tips.get(way[0], NOTHING) for way in ways]
         found.append(_Tree([trunk for trunk, _ in made], firsts, [beside for _, beside in made]))
     return found
 
 
 Near = dict[str, list[tuple[str, str]]]
+
+
+def _near_in(index: Index) -> Near:
+    """Point → what hangs on it: (segment, other point), of those that are laid."""
+    used = {segment for _, segment, _ in index.parents.values() if segment}
+    return {
+        point: [(segment, other) for segment, other in others if segment in used]
+        for point, others in index.neighbours.items()
+    }
 
 
 def _mm(index: Index, segment: str) -> float:
@@ -206,8 +459,29 @@ def _longest(index: Index, near: Near, root: str) -> list[str]:
     return way if index.parents[way[0]][2] <= index.parents[way[-1]][2] else way[::-1]
 
 
+def _other_ways(index: Index, near: Near, root: str, longest: Sequence[str]) -> list[list[str]]:
+    """Other ways from end to end that could be the trunk, the longest first: from both ends of the longest to every other, if they aren't short."""
+    found: list[tuple[float, list[str]]] = []
+    for start in (longest[0], longest[-1]):
+        far: dict[str, tuple[float, str]] = {start: (0.0, "")}
+        order = [start]
+        for here in order:
+            for segment, other in near[here]:
+                if other not in far:
+                    far[other] = (far[here][0] + _mm(index, segment), here)
+                    order.append(other)
+        for point in order:
+            if len(near[point]) == 1 and point not in (longest[0], longest[-1]):
+                way = [point]
+                while way[-1] != start:
+                    way.append(far[way[-1]][1])
+                found.append((far[point][0], way[::-1]))
+    most = max((long for long, _ in found), default=0.0)
+    return [way for long, way in sorted(found, key=lambda one: (-one[0], one[1])) if long > 0.4 * most]
+
+
 def _branches(
-    index: Index, near: Near, way: Sequence[str], tips: dict[str, Tip], wide_mm: Mapping[str, float]
+    index: Index, near: Near, way: Sequence[str], tips: dict[str, Tip], wide_mm: Mapping[str, float], bend_times: float
 ) -> tuple[list[Branch], list[Branch]]:
     """(the trunk's segments in order, the others: what carries more before what carries less, leaves last)."""
     before: dict[str, tuple[str, str]] = {}
@@ -237,142 +511,129 @@ def _branches(
             part.turn_deg,
             tips.get(end, NOTHING),
             wide_mm.get(segment, 0.0) / 2,
+            max(LEAST_RADIUS_MM, bend_times * wide_mm.get(segment, 0.0)),
         )
 
     trunk = []
     for here, onward in pairwise(way):
         segment = next(name for name, other in near[here] if other == onward)
-        trunk.append(branch(segment, here, onward, 1.0))
+        trunk.append(branch(segment, here, onward, max(weight[onward], 1.0)))
     beside = [branch(before[point][1], before[point][0], point, weight[point]) for point in order if point in before]
     return trunk, beside
 
 
-def _tries(larger: bool) -> Iterator[tuple[float, int, int, float, int]]:
-    """(share of the gap, which trunk, rows beyond the fewest, how compact folds are, seed of chance): a few of each gap, then
-    by chance."""
-    if larger:
-        yield from ((1.0, 0, 0, compact, 0) for compact in COMPACT)
-        return
-    for gap in GAPS:
-        if gap == GAPS[0]:
-            yield gap, 0, 0, COMPACT[0], 0
-        yield gap, 0, 0, COMPACT[1], 0
-        if gap == GAPS[1]:
-            yield gap, 1, 0, COMPACT[1], 0
-        if gap == GAPS[-1]:
-            yield gap, 0, 1, COMPACT[1], 0
-        for draw in range(1, 40):
-            yield gap, draw % 2, (draw // 2) % 2, COMPACT[(draw // 4) % 2], draw
+def place_cards(grown: Grown, asked: _Asked, wide: float, tall: float) -> dict[str, Box]:
+    """End → its card's box: as near to its end as there is room inside of what lies, what has none in rows above."""
+    if not asked.cards:
+        return {}
+    grid = Grid(wide, tall, max(10.0, max(wide, tall) / MOST_SQUARES))
+    for name, line in grown.lines.items():
+        for box in boxes_of(line, CARD_CLEAR_MM + asked.half(name), grid.cell):
+            grid.take(box)
+    for point, tip in asked.tips.items():
+        if tip.wide_mm and point in grown.spots:
+            (x, y), (u, v) = grown.spots[point], grown.ways.get(point, (1.0, 0.0))
+            for box in boxes_of([(x, y), (x + u * tip.deep_mm, y + v * tip.deep_mm)], tip.wide_mm / 2 + 2.0, grid.cell):
+                grid.take(box)
+    for reel in grown.reels.values():
+        (x, y), r = reel.at, reel.radius_mm + CARD_CLEAR_MM
+        grid.take((x - r, y - r, x + r, y + r))
+    found: dict[str, Box] = {}
+    left: list[tuple[str, Card]] = []
+    for end, card in sorted(asked.cards.items(), key=lambda one: (-one[1].wide_mm * one[1].tall_mm, one[0])):
+        at = grown.spots.get(card.point)
+        spot = None if at is None else _near(grid, at, grown.ways.get(card.point, (1.0, 0.0)), card)
+        if spot is None:
+            left.append((end, card))
+            continue
+        found[end] = (spot[0], spot[1], spot[0] + card.wide_mm, spot[1] + card.tall_mm)
+        grid.take(found[end])
+    widest = max([wide, *(card.wide_mm for _, card in left)])
+    x, y, row = 0.0, tall + 2 * CARD_GAP_MM, 0.0
+    for end, card in sorted(left, key=lambda one: (-one[1].tall_mm, one[0])):
+        if x and x + card.wide_mm > widest:
+            x, y, row = 0.0, y + row + CARD_GAP_MM, 0.0
+        found[end] = (x, y, x + card.wide_mm, y + card.tall_mm)
+        x, row = x + card.wide_mm + CARD_GAP_MM, max(row, card.tall_mm)
+    return found
 
 
-def _tried(
-    trees: list[_Tree], number: int, width: float, height: float, gap: float, more: int, compact: float, seed: int
-) -> Grown | None:
-    """All trees laid on one board; None where one has no room or, looked at once more, lines cross."""
-    if number and all(len(tree.trunks) == 1 for tree in trees):
-        return None
-    world, grown = (
-        World(width, height, MARGIN_MM, gap, compact, PATIENCE // sum(_count(tree) for tree in trees)),
-        Grown(),
-    )
-    share = [max(_size(tree), 1.0) for tree in trees]
-    low, draw = 0.0, Random(seed)
-    try:
-        for tree, part in zip(trees, share, strict=True):
-            tall = height * part / sum(share)
-            _lay_trunk(grown, world, tree, number, width, (low, low + tall), more)
-            low += tall
-        for tree in trees:
-            _lay_carrying(grown, world, tree.beside[min(number, len(tree.beside) - 1)], draw)
-        _lay_bare(grown, world, [one for tree in trees for one in tree.beside[min(number, len(tree.beside) - 1)]], draw)
-    except NoRoomError:
-        return None
-    return None if crossings(grown.lines) else grown
+CARD_CLEAR_MM = 5.0
 
 
-def _count(tree: _Tree) -> int:
-    return len(tree.trunks[0]) + len(tree.beside[0]) + 1
-
-
-def _size(tree: _Tree) -> float:
-    return sum(one.long_mm for one in (*tree.trunks[0], *tree.beside[0]))
-
-
-def _lay_trunk(
-    grown: Grown, world: World, tree: _Tree, number: int, width: float, band: tuple[float, float], more: int
-) -> None:
-    low, high = band
-    if tree.lone:
-        spot = (width / 2, (low + high) / 2)
-        grown.spots[tree.lone], grown.ways[tree.lone] = spot, (1.0, 0.0)
-        world.add(spot, (spot[0] + 1.0, spot[1]), max(tree.firsts[0].wide_mm, tree.firsts[0].deep_mm) / 2)
-        return
-    number = min(number, len(tree.trunks) - 1)
-    trunk, first = tree.trunks[number], tree.firsts[number]
-    long, edge = sum(one.long_mm for one in trunk), MARGIN_MM + 20.0
-    left = MARGIN_MM + max(20.0, first.deep_mm)
-    room = width - left - edge - trunk[-1].tip.deep_mm
-    rows = max(1, math.ceil(long / room - 1e-9)) + more
-    if rows == 1:
-        lay_trunk(grown, world, trunk, first, left + (room - long) / 2, [(low + high) / 2], width - edge)
-        return
-    if (high - low) / rows < 2 * world.gap:
-        raise NoRoomError("")
-    heights = [low + (high - low) * (row + 0.5) / rows for row in range(rows)]
-    # room beside the turns, so that what hangs there can leave
-    aside = min(max((rows * room - long) / (2 * rows), 0.0), 0.2 * width)
-    lay_trunk(grown, world, trunk, first, left + aside, heights, width - edge - aside - trunk[-1].tip.deep_mm)
-
-
-def _lay_carrying(grown: Grown, world: World, beside: list[Branch], draw: Random) -> None:
-    """What carries others, the most first."""
-    waiting = sorted((one for one in beside if one.weight > 0), key=lambda one: (-one.weight, one.segment))
-    while waiting:
-        one = next(one for one in waiting if one.start in grown.spots)
-        waiting.remove(one)
-        lay_branch(grown, world, one, draw)
-
-
-def _lay_bare(grown: Grown, world: World, beside: list[Branch], draw: Random) -> None:
-    """What carries nothing: first what the builder wants at an angle, then where least is free."""
-    bare = [one for one in beside if one.weight <= 0]
-    room = {start: float(world.free(grown.spots[start]).mean()) for start in {one.start for one in bare}}
-    bare.sort(
-        key=lambda one: (
-            one.turn_deg is None, room[one.start] * draw.uniform(0.8, 1.2) - 0.5 * one.long_mm, one.segment,
-        )
-    )  # fmt: skip
-    lay_bare(grown, world, bare, draw)
+def _near(grid: Grid, at: Spot, way: Spot, card: Card) -> Spot | None:
+    """The place for a card next to a limb's end: ahead of it first, then round it, further and further."""
+    ahead = math.atan2(way[1], way[0])
+    for reach in CARD_REACHES:
+        for turn in range(12):
+            angle = ahead + (turn + 1) // 2 * (math.pi / 6) * (1 if turn % 2 else -1)
+            x = at[0] + math.cos(angle) * (reach + card.wide_mm / 2) - card.wide_mm / 2
+            y = at[1] + math.sin(angle) * (reach + card.tall_mm / 2) - card.tall_mm / 2
+            x, y = max(0.0, min(x, grid.width - card.wide_mm)), max(0.0, min(y, grid.height - card.tall_mm))
+            if grid.clear((x, y, x + card.wide_mm, y + card.tall_mm)):
+                return x, y
+    return None
 
 
 def _settled(
-    design: Design, board: Board, best: tuple[int, Grown, float, tuple[str, ...]], larger: float, tips: dict[str, Tip], loops: tuple[str, ...]
-) -> Folded:  # fmt: skip
-    """Each line from its segment's a-side; a larger board cut down to what is used."""
-    _, grown, gap, trunk = best
-    dx = dy = 0.0
-    needed = (board.width_mm, board.height_mm)
-    if larger > 1:
-        reach = [spot for line in grown.lines.values() for spot in line] + list(grown.spots.values())
-        out = MARGIN_MM + max([0.0, *(max(tip.deep_mm, tip.wide_mm / 2) for tip in tips.values())])
-        dx, dy = out - min(x for x, _ in reach), out - min(y for _, y in reach)
-        needed = (
-            10.0 * math.ceil((max(x for x, _ in reach) + dx + out) / 10),
-            10.0 * math.ceil((max(y for _, y in reach) + dy + out) / 10),
-        )
-
-    def at(spot: Spot) -> Spot:
-        return spot[0] + dx, spot[1] + dy
-
+    design: Design,
+    asked: _Asked,
+    grown: Grown,
+    trunk: tuple[str, ...],
+    loops: tuple[str, ...],
+    kept: Kept = NOTHING_KEPT,
+) -> Folded:
+    """Cards put beside it; each line from its segment's a-side; all of it a margin from the lower left corner."""
+    board = asked.board
+    low_x, low_y, high_x, high_y = extent_of(grown, asked.tips, {})
+    if not kept.grown.lines:
+        grown = grown.moved(-low_x, -low_y)
+        high_x, high_y = high_x - low_x, high_y - low_y
+    cards = place_cards(grown, asked, high_x, high_y)
+    low_x, low_y, high_x, high_y = extent_of(grown, asked.tips, cards)
+    # what is screwed together keeps its places, unless something lies beyond the board's corner now
+    dx, dy = (max(MARGIN_MM - low, 0.0) if kept.grown.lines else MARGIN_MM - low for low in (low_x, low_y))
+    size = (_tens(high_x + dx + MARGIN_MM), _tens(high_y + dy + MARGIN_MM))
+    grown = grown.moved(dx, dy)
     lines = {}
     for segment in design.segments:
         line = grown.lines.get(segment.id)
         if line is not None:
-            moved = [at(spot) for spot in line]
-            here = at(grown.spots[segment.a])
-            lines[segment.id] = moved if math.dist(moved[0], here) <= math.dist(moved[-1], here) else moved[::-1]
+            here = grown.spots[segment.a]
+            lines[segment.id] = line if math.dist(line[0], here) <= math.dist(line[-1], here) else line[::-1]
     return Folded(
-        board, lines, {point: at(spot) for point, spot in grown.spots.items()}, grown.ways,
-        tuple((segment, at(spot)) for segment, spot in grown.folds), larger == 1.0, needed, board.gap_mm * gap, trunk, loops,
-        tuple(grown.unkept), tips,
+        board, lines, grown.spots, grown.ways, tuple(grown.folds), size[0] <= board.width_mm and size[1] <= board.height_mm, size, board.gap_mm, trunk,
+        loops, tuple(grown.unkept), dict(asked.tips), tuple(grown.corners), grown.reels,
+        {end: (a + dx, b + dy, c + dx, d + dy) for end, (a, b, c, d) in cards.items()},
+        kept.moved_in(lines),
+        kept.told(lines),
     )  # fmt: skip
+
+
+def _tens(mm: float) -> float:
+    return 10.0 * math.ceil(mm / 10 - 1e-6)
+
+
+def extent_of(grown: Grown, tips: Mapping[str, Tip], cards: Mapping[str, Box]) -> Box:
+    """The box round all that lies: limbs, what lies at their ends, reels, cards."""
+    boxes = (
+        [(x, y, x, y) for line in grown.lines.values() for x, y in line]
+        + [(x, y, x, y) for x, y in grown.spots.values()]
+        + list(cards.values())
+    )
+    boxes += [
+        (r.at[0] - r.radius_mm, r.at[1] - r.radius_mm, r.at[0] + r.radius_mm, r.at[1] + r.radius_mm)
+        for r in grown.reels.values()
+    ]
+    for point, tip in tips.items():
+        if point in grown.spots:
+            (x, y), way = grown.spots[point], grown.ways.get(point, (1.0, 0.0))
+            for far, off in (
+                (0.0, tip.wide_mm / 2),
+                (0.0, -tip.wide_mm / 2),
+                (tip.deep_mm, tip.wide_mm / 2),
+                (tip.deep_mm, -tip.wide_mm / 2),
+            ):
+                u, v = x + way[0] * far - way[1] * off, y + way[1] * far + way[0] * off
+                boxes.append((u, v, u, v))
+    return (min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes))

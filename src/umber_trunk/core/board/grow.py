@@ -1,347 +1,490 @@
 """Limbs laid one after another into what is free: the trunk in rows, what carries others next, what carries nothing last.
 
-Each goes straight where it can, best where most stays free beside it; else it is folded, along itself where that is
-possible. What has no place at all ends the try.
+Each goes straight where it can, else round a corner, else beside itself. What has no place takes that of its neighbours, which are laid again
+after it; where that doesn't help either the try ends and says which limb it was, and the next try lays that one sooner.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from itertools import islice, pairwise
 from random import Random
 
-import numpy as np
+from umber_trunk.core.board.grid import WAYS, Box, Grid, Spot, Way, along, boxes_of
+from umber_trunk.core.board.limbs import (
+    TIP_CLEAR_MM,
+    Branch,
+    Laid,
+    Leaving,
+    Reel,
+    Tip,
+    Ways,
+)
 
-from umber_trunk.core.board.rays import ANGLES, DIRECTIONS, WAYS, Floats, Spot, World
-
-MOST_LEGS, MOST_TAKEN = 40, 30
-LEGS_LOOKED_AT = 4
-"""So many directions are tried first where a limb has to be folded."""
+MOST_TAKEN = 16
+"""So often a limb may take its neighbours' place in one try."""
+ROUND_MM = 260.0
+"""Neighbours whose place is taken lie within so much of where the limb hangs."""
+FANS = (1, -1, 2, -2, 3, -3, 4, -4)
+MOST_OF_A_KIND, MOST_CHOICE = 3, 12
+"""So many ways of one kind, and of all kinds, are weighed for a limb."""
+MOST_WIDENED = 12
+"""So often the box is made a little larger in one try."""
+MOST_BACK = 3
+"""So often a limb is laid again, since something had no place on it."""
 
 
 class NoRoomError(Exception):
     """A limb that has no place in this try: its segment, "" for the trunk."""
 
 
-@dataclass(frozen=True)
-class Tip:
-    """What lies at a point: how wide it is across its limb and how far it reaches beyond."""
-
-    wide_mm: float = 0.0
-    deep_mm: float = 0.0
-
-
-NOTHING = Tip()
-
-
-@dataclass(frozen=True)
-class Branch:
-    """One segment to lay, from a point that is laid to one that isn't; `weight` is what hangs beyond it, in mm; `turn_deg` the
-    builder's wish for its angle to the limb before, `half_mm` half its thickness."""
-
-    segment: str
-    start: str
-    end: str
-    long_mm: float
-    weight: float
-    turn_deg: float | None = None
-    tip: Tip = NOTHING
-    half_mm: float = 0.0
-
-
 @dataclass
 class Grown:
-    """What is laid. `lines`: segment → points from the laid end on; `ways`: point → the direction its segment ends in; `folds`:
-    (segment, where)."""
+    """What is laid. `lines`: segment → points from the laid end on; `ways`: point → the direction its segment ends in; `folds` and `corners`:
+    (segment, where), two corners of a turn back being one fold; `boxes`: what each takes up."""
 
     lines: dict[str, list[Spot]] = field(default_factory=dict)
     spots: dict[str, Spot] = field(default_factory=dict)
     ways: dict[str, Spot] = field(default_factory=dict)
     folds: list[tuple[str, Spot]] = field(default_factory=list)
+    corners: list[tuple[str, Spot]] = field(default_factory=list)
+    reels: dict[str, Reel] = field(default_factory=dict)
+    boxes: dict[str, tuple[Box, ...]] = field(default_factory=dict)
+    spans: dict[str, Box] = field(default_factory=dict)
     unkept: list[str] = field(default_factory=list)
+    clear: dict[str, float] = field(default_factory=dict)
+
+    def put(self, one: Branch, laid: Laid, clear: float) -> None:
+        """A limb lies there."""
+        self.lines[one.segment], self.boxes[one.segment] = list(laid.line), laid.boxes
+        xs, ys = [x for x, _ in laid.line], [y for _, y in laid.line]
+        self.spans[one.segment] = (min(xs), min(ys), max(xs), max(ys))
+        self.spots[one.end], self.ways[one.end] = laid.line[-1], laid.way
+        self.clear[one.start] = max(self.clear.get(one.start, 0.0), clear)
+        self.clear[one.end] = max(self.clear.get(one.end, 0.0), clear)
+        if laid.reel is not None:
+            self.reels[one.segment] = laid.reel
+        self.corners += [(one.segment, spot) for spot in laid.corners]
+        self.folds += [(one.segment, spot) for spot in turns(laid.corners)]
+
+    def moved(self, dx: float, dy: float) -> Grown:
+        """All of it elsewhere."""
+
+        def at(spot: Spot) -> Spot:
+            return spot[0] + dx, spot[1] + dy
+
+        return Grown(
+            {name: [at(spot) for spot in line] for name, line in self.lines.items()}, {point: at(spot) for point, spot in self.spots.items()}, dict(self.ways),
+            [(name, at(spot)) for name, spot in self.folds], [(name, at(spot)) for name, spot in self.corners],
+            {name: replace(reel, at=at(reel.at)) for name, reel in self.reels.items()}, unkept=list(self.unkept),
+        )  # fmt: skip
+
+    def take(self, other: Grown) -> None:
+        """Another tree beside this."""
+        self.lines |= other.lines
+        self.spots |= other.spots
+        self.ways |= other.ways
+        self.reels |= other.reels
+        self.folds += other.folds
+        self.corners += other.corners
+
+    def drop(self, one: Branch) -> None:
+        """A limb that carries nothing is taken away again; what it asked of its point stays asked."""
+        del self.lines[one.segment], self.spots[one.end], self.ways[one.end], self.boxes[one.segment]
+        self.reels.pop(one.segment, None)
+        for rows in (self.folds, self.corners):
+            rows[:] = [row for row in rows if row[0] != one.segment]
+        self.unkept[:] = [name for name in self.unkept if name != one.segment]
 
 
-def lay_trunk(
-    grown: Grown, world: World, trunk: Sequence[Branch], first: Tip, left: float, rows: Sequence[float], right: float
-) -> None:
-    """The trunk, `first` at its beginning, from the left along rows, each at its height, turned at `left` and `right`. NoRoomError where the rows don't
-    hold it."""
-    whole = sum(one.long_mm for one in trunk)
-    line, rest = [(left, rows[0])], whole
-    folds: list[Spot] = []
-    for number, height in enumerate(rows):
-        x = line[-1][0]
-        target = right if number % 2 == 0 else left
-        if abs(target - x) >= rest - 1e-9:
-            line.append((x + math.copysign(rest, target - x), height))
-            rest = 0.0
-            break
-        line.append((target, height))
-        rest -= abs(target - x)
-        if number + 1 == len(rows):
-            raise NoRoomError("")
-        rise = rows[number + 1] - height
-        folds.append((target, height))
-        if abs(rise) >= rest:
-            line.append((target, height + math.copysign(rest, rise)))
-            rest = 0.0
-            break
-        line.append((target, rows[number + 1]))
-        rest -= abs(rise)
-    pieces = _cut(line, [one.long_mm for one in trunk])
-    grown.spots[trunk[0].start] = line[0]
-    for one, piece in zip(trunk, pieces, strict=True):
-        _laid(grown, world, one, piece)
-        for fold in folds:
-            if any(math.dist(fold, spot) < 1e-6 for spot in piece[1:-1]):
-                grown.folds.append((one.segment, fold))
-    grown.ways[trunk[0].start] = (-1.0, 0.0)
-    _add_tip(world, line[0], (-1.0, 0.0), first)
-    _add_tip(world, line[-1], grown.ways[trunk[-1].end], trunk[-1].tip)
+class Growing:
+    """One try: limbs laid onto a grid, with a gap between them, by chance where a seed is given."""
 
+    def __init__(self, grid: Grid, gap: float, seed: int = 0, overlong_mm: float = math.inf) -> None:
+        self.grid, self.gap, self.draw, self.free_choice = grid, gap, Random(seed), seed == 0
+        self.grown = Grown()
+        self.most_looks, self.wider, self.overlong_mm = math.inf, (0, 3), overlong_mm
+        self.fixed: list[Box] = []
+        self.taken: dict[str, set[Way]] = {}
 
-def _cut(line: list[Spot], lengths: list[float]) -> list[list[Spot]]:
-    """A line cut into pieces of these lengths."""
-    pieces, here, number = [], line[0], 1
-    for length in lengths:
-        piece, rest = [here], length
-        while number < len(line):
-            step = math.dist(here, line[number])
-            if step > rest + 1e-9 or (step > rest - 1e-9 and number == len(line) - 1):
+    def lies(self, laid: Grown, ones: Mapping[str, Branch], tips: Mapping[str, Tip]) -> None:
+        """What lies already stays where it is."""
+        self.grown = laid
+        for name, line in laid.lines.items():
+            one = ones[name]
+            clear = one.half_mm + self.gap / 2
+            xs, ys = [x for x, _ in line], [y for _, y in line]
+            laid.spans[name] = (min(xs), min(ys), max(xs), max(ys))
+            laid.boxes[name] = tuple(boxes_of(line, clear, self.grid.cell))
+            for point in (one.start, one.end):
+                laid.clear[point] = max(laid.clear.get(point, 0.0), clear)
+            for point, way in (
+                (one.start, (line[1][0] - line[0][0], line[1][1] - line[0][1])),
+                (one.end, (line[-2][0] - line[-1][0], line[-2][1] - line[-1][1])),
+            ):
+                here = point if math.dist(laid.spots[point], line[0] if point == one.start else line[-1]) < 1e-6 else ""
+                if here:
+                    self._leaves(here, way)
+        for point, tip in tips.items():
+            if tip.wide_mm and point in laid.spots:
+                (x, y), (u, v) = laid.spots[point], laid.ways.get(point, (1.0, 0.0))
+                self.fixed += boxes_of(
+                    [(x, y), (x + u * tip.deep_mm, y + v * tip.deep_mm)], tip.wide_mm / 2 + TIP_CLEAR_MM, self.grid.cell
+                )
+        for reel in laid.reels.values():
+            (x, y), r = reel.at, reel.radius_mm + self.gap / 2
+            self.fixed.append((x - r, y - r, x + r, y + r))
+        self._afresh()
+
+    # limbs
+
+    def branch(self, one: Branch) -> None:
+        """One limb from where it hangs. NoRoomError where it has no place."""
+        grown, ways = self.grown, Ways(self.grid, one, self.gap)
+        if self.grid.looks > self.most_looks:
+            raise NoRoomError(one.segment)
+        start = grown.spots[one.start]
+        if one.long_mm <= 1e-9:
+            grown.put(one, Laid((start, start), (), grown.ways.get(one.start, (1.0, 0.0)), ()), ways.clear)
+            return
+        laid = self._wished(ways, start) if one.turn_deg is not None else None
+        if laid is None:
+            if one.turn_deg is not None:
+                grown.unkept.append(one.segment)
+            laid = self._found(ways, start)
+        if laid is None:
+            raise NoRoomError(one.segment)
+        grown.put(one, laid, ways.clear)
+        self._take(laid.boxes)
+        (ax, ay), (bx, by) = laid.line[0], laid.line[1]
+        self._leaves(one.start, (bx - ax, by - ay))
+        self._leaves(one.end, (-laid.way[0], -laid.way[1]))
+
+    def _found(self, ways: Ways, start: Spot) -> Laid | None:
+        one = ways.one
+        straight = list(self._leavings(ways, start))
+        fan = _Kept(leave for leave in self._fan(ways, start) if leave.used < one.long_mm - 4.0)
+        kinds: Sequence[tuple[Callable[[Leaving], Iterator[Laid]], Iterable[Leaving]]] = (
+            (ways.straight, straight), (ways.straight, fan), (ways.cornered, straight), (ways.cornered, fan),
+            (ways.twice, straight), (ways.to_and_fro, straight), (ways.to_and_fro, fan), (ways.wound_up, straight), (ways.wound_up, fan),
+        )  # fmt: skip
+        if one.long_mm > self.overlong_mm:
+            kinds = kinds[-2:]
+        found: list[Laid] = []
+        if one.weight > 0:
+            for kind, leaves in kinds[:-2]:
+                for leave in islice(leaves, 6):
+                    found += islice(kind(leave), 4)
+                if len(found) >= MOST_CHOICE:
+                    break
+            kinds = kinds[-2:] if not found else ()
+        for kind, leaves in kinds:
+            found += islice((laid for leave in leaves for laid in islice(kind(leave), 2)), MOST_OF_A_KIND)
+            if found:
                 break
-            here, rest = line[number], rest - step
-            if step > 0:
-                piece.append(here)
-            number += 1
-        if rest > 1e-12 and number < len(line):
-            step = math.dist(here, line[number])
-            share = rest / step
-            here = (here[0] + share * (line[number][0] - here[0]), here[1] + share * (line[number][1] - here[1]))
-            piece.append(here)
-        if len(piece) == 1:
-            piece.append(here)
-        pieces.append(piece)
-    return pieces
+        if not found:
+            return self._stub(ways, start, straight)
+        worth = self._room if one.weight > 0 else self._snug
+        return max(found, key=lambda laid: worth(ways, laid))
+
+    def _stub(self, ways: Ways, start: Spot, leaves: Sequence[Leaving]) -> Laid | None:
+        """A limb shorter than its point's own things are wide: straight, beside nothing."""
+        one = ways.one
+        for leave in leaves:
+            if one.long_mm <= leave.skip + ways.clear and not ways.tip.wide_mm:
+                return Laid(
+                    (start, along(start, leave.way, one.long_mm)), (), (float(leave.way[0]), float(leave.way[1])), ()
+                )
+        return None
+
+    def _room(self, ways: Ways, laid: Laid) -> float:
+        """How much is free round the end of a limb that carries others, for what hangs on it."""
+        half = min(max(math.sqrt(ways.one.weight * self.gap * 2) / 2, 3 * self.gap), 500.0)
+        x, y = laid.line[-1]
+        free = 1.0 - self.grid.taken_in((x - half, y - half, x + half, y + half))
+        return free - 0.06 * len(laid.corners) + (0.0 if self.free_choice else self.draw.uniform(0, 0.25))
+
+    def _snug(self, ways: Ways, laid: Laid) -> float:
+        """How much of what lies round a limb that carries nothing is taken already: the rest stays in one piece."""
+        boxes = laid.boxes[-2:]
+        beside = sum(
+            self.grid.taken_in((b[0] - self.gap, b[1] - self.gap, b[2] + self.gap, b[3] + self.gap)) for b in boxes
+        ) / max(len(boxes), 1)
+        return beside - 0.1 * len(laid.corners) + (0.0 if self.free_choice else self.draw.uniform(0, 0.15))
+
+    def _leavings(self, ways: Ways, start: Spot) -> Iterator[Leaving]:
+        """Directions in which nothing leaves the point yet: square to the limb before first, the tighter of two sides first."""
+        used = self.taken.get(ways.one.start, set())
+        back = self.grown.ways.get(ways.one.start, (1.0, 0.0))
+        free = [way for way in WAYS if way not in used]
+        runs = {way: self.grid.run(along(start, way, self._skip(ways, start, way)), way, ways.clear) for way in free}
+        jitter = {way: 0.0 if self.free_choice else self.draw.random() for way in free}
+        for way in sorted(
+            free, key=lambda way: (abs(way[0] * back[0] + way[1] * back[1]) > 0.5, jitter[way] > 0.7, runs[way])
+        ):
+            yield Leaving((), start, way, self._skip(ways, start, way))
+
+    def _skip(self, ways: Ways, start: Spot, way: Way) -> float:
+        """How far the point's own things reach in a direction, to the next line between squares."""
+        clear = self.grown.clear.get(ways.one.start, ways.clear)
+        at = start[0] * way[0] + start[1] * way[1]
+        return self.grid.up_to(at + clear) - at
+
+    def _fan(self, ways: Ways, start: Spot) -> Iterator[Leaving]:
+        """Beside what already leaves the point: a short piece aslant, then on beside it."""
+        pitch = self.grid.up_to(ways.clear + self.gap / 2)
+        for step in FANS:
+            for way in WAYS:
+                rise, side = self._skip(ways, start, way), (-way[1], way[0])
+                at = (
+                    start[0] + way[0] * rise + side[0] * step * pitch,
+                    start[1] + way[1] * rise + side[1] * step * pitch,
+                )
+                if self.grid.run(at, way, ways.clear) >= 2 * ways.clear and self._apart(start, at):
+                    yield Leaving((start,), at, way, 0.0, math.dist(start, at))
+
+    def _apart(self, a: Spot, b: Spot) -> bool:
+        """Whether a slanted beginning crosses nothing and keeps half a gap from what isn't its point's."""
+        reach = 0.5 * self.gap
+        west, east, south, north = (
+            min(a[0], b[0]) - reach,
+            max(a[0], b[0]) + reach,
+            min(a[1], b[1]) - reach,
+            max(a[1], b[1]) + reach,
+        )
+        for name, line in self.grown.lines.items():
+            box = self.grown.spans[name]
+            if box[0] > east or box[2] < west or box[1] > north or box[3] < south:
+                continue
+            mine = line[0] == a or line[-1] == a
+            near = reach if not mine else 0.5
+            left, right, low, high = (
+                min(a[0], b[0]) - near,
+                max(a[0], b[0]) + near,
+                min(a[1], b[1]) - near,
+                max(a[1], b[1]) + near,
+            )
+            for c, d in pairwise(line):
+                if (
+                    (c[0] > right and d[0] > right)
+                    or (c[0] < left and d[0] < left)
+                    or (c[1] > high and d[1] > high)
+                    or (c[1] < low and d[1] < low)
+                ):
+                    continue
+                if mine and (c == a or d == a):
+                    if _along_one_another(a, b, c, d):
+                        return False
+                elif gap_between(a, b, c, d) < near:
+                    return False
+        return True
+
+    def _wished(self, ways: Ways, start: Spot) -> Laid | None:
+        """At the angle the builder wants to the limb before."""
+        one = ways.one
+        back = self.grown.ways.get(one.start, (1.0, 0.0))
+        angle = math.atan2(back[1], back[0]) + math.radians(one.turn_deg or 0.0)
+        way = (math.cos(angle), math.sin(angle))
+        end = (start[0] + way[0] * one.long_mm, start[1] + way[1] * one.long_mm)
+        boxes = list(boxes_of([start, end], ways.clear, self.grid.cell))
+        reach = self.grown.clear.get(one.start, ways.clear) + 2 * ways.clear
+        far = [
+            box
+            for box in boxes
+            if math.dist(start, ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)) > reach or len(boxes) == 1
+        ]
+        if ways.tip.wide_mm:
+            tip = (end[0] + way[0] * ways.tip.deep_mm, end[1] + way[1] * ways.tip.deep_mm)
+            far += boxes_of([end, tip], ways.tip.wide_mm / 2, self.grid.cell)
+        laid = Laid((start, end), (), way, (*boxes, *far))
+        inside = all(0 <= x <= self.grid.width and 0 <= y <= self.grid.height for x, y in laid.line)
+        crossed = any(
+            (c != start and d != start and gap_between(start, end, c, d) < 0.5) or ((c == start or d == start) and _along_one_another(start, end, c, d))
+            for line in self.grown.lines.values() for c, d in pairwise(line)
+        )  # fmt: skip
+        return laid if inside and not crossed and all(self.grid.clear(box) for box in far) else None
+
+    def beside(self, beside: Iterable[Branch]) -> None:
+        """All that isn't laid yet, each limb with what hangs on it: first what had no place before, then the heaviest. What finds no place takes that
+        of what lies nearest to where it hangs."""
+        on: dict[str, list[Branch]] = {}
+        for one in beside:
+            if one.segment not in self.grown.lines:
+                on.setdefault(one.start, []).append(one)
+        heads = {one.segment: one for point, many in on.items() if point in self.grown.spots for one in many}
+        parts = {name: list(_below(one, on)) for name, one in heads.items()}
+        heavy = {
+            name: sum(one.long_mm for one in mine) * (1.0 if self.free_choice else self.draw.uniform(0.6, 1.4))
+            for name, mine in parts.items()
+        }
+        wished = {name: any(one.turn_deg is not None for one in mine) for name, mine in parts.items()}
+        widened = 0
+        queue, taken = sorted(heads, key=lambda name: (not wished[name], -heavy[name], name)), 0
+        while queue:
+            name = queue.pop(0)
+            away: list[str] = []
+            while True:
+                try:
+                    self._with_all(parts[name])
+                    break
+                except NoRoomError:
+                    near = [
+                        other
+                        for other in self._nearest(self.grown.spots[heads[name].start], parts)
+                        if other not in away and other != name
+                    ]
+                    if taken >= MOST_TAKEN or len(away) >= 3 or not near:
+                        if widened >= MOST_WIDENED or self.grid.looks > self.most_looks:
+                            raise
+                        widened += 1
+                        self.grid.widen(*self.wider)
+                        away = []
+                        continue
+                    taken += 1
+                    other = near[0] if self.draw.random() < 0.7 else near[min(1, len(near) - 1)]
+                    away.append(other)
+                    self._away(parts[other])
+            queue = [*away, *queue]
+
+    def _with_all(self, mine: Sequence[Branch]) -> None:
+        """A limb and what hangs on it, the first of all anew where that has no place. NoRoomError where none of some ways will do."""
+        tries = 1 if len(mine) == 1 else MOST_BACK
+        grid, free_choice = self.grid.mark(), self.free_choice
+        used = {point: set(ways) for point, ways in self.taken.items()}
+        clear = dict(self.grown.clear)
+        try:
+            for number in range(tries):
+                self.free_choice = free_choice and number == 0
+                laid: list[Branch] = []
+                try:
+                    for one in mine:
+                        self.branch(one)
+                        laid.append(one)
+                    return
+                except NoRoomError:
+                    for one in reversed(laid):
+                        self.grown.drop(one)
+                    self.grid.back(grid)
+                    self.taken = {point: set(ways) for point, ways in used.items()}
+                    self.grown.clear = dict(clear)
+                    if number + 1 == tries:
+                        raise
+        finally:
+            self.free_choice = free_choice
+
+    def _away(self, mine: Sequence[Branch]) -> None:
+        """A limb and what hangs on it are taken away; its direction is free again."""
+        a, b = self.grown.lines[mine[0].segment][:2]
+        axis = _axis((b[0] - a[0], b[1] - a[1]))
+        if axis is not None:
+            self.taken[mine[0].start].discard(axis)
+        for one in reversed(mine):
+            self.taken.pop(one.end, None)
+            self.grown.drop(one)
+        self._afresh()
+
+    def _afresh(self) -> None:
+        """The grid of what lies, and what is kept free, now."""
+        self.grid.empty()
+        self._take(self.fixed)
+        for boxes in self.grown.boxes.values():
+            self._take(boxes)
+
+    def _nearest(self, start: Spot, parts: Mapping[str, Sequence[Branch]]) -> list[str]:
+        """What could be taken away, the nearest to a place first."""
+        found = []
+        for name, mine in parts.items():
+            boxes = [box for one in mine for box in self.grown.boxes.get(one.segment, ())]
+            off = min((_off(start, box) for box in boxes), default=math.inf)
+            if off < ROUND_MM:
+                found.append((off, name))
+        return [name for _, name in sorted(found)]
+
+    def _take(self, boxes: Iterable[Box]) -> None:
+        for box in boxes:
+            self.grid.take(box)
+
+    def _leaves(self, point: str, way: Spot) -> None:
+        axis = _axis(way)
+        if axis is not None:
+            self.taken.setdefault(point, set()).add(axis)
 
 
-def _laid(grown: Grown, world: World, one: Branch, line: list[Spot], owner: int = -1) -> None:
-    grown.lines[one.segment] = line
-    grown.spots[one.end] = line[-1]
-    before, last = line[-2], line[-1]
-    long = math.dist(before, last)
-    if long > 0:
-        grown.ways[one.end] = ((last[0] - before[0]) / long, (last[1] - before[1]) / long)
-    else:
-        grown.ways[one.end] = grown.ways.get(one.start, (1.0, 0.0))
-    world.add_line(
-        [spot for number, spot in enumerate(line) if number == 0 or spot != line[number - 1]], one.half_mm, owner
-    )
+class _Kept(Iterable[Leaving]):
+    """Ways to leave a point, looked for when first asked for."""
+
+    def __init__(self, source: Iterable[Leaving]) -> None:
+        self._source, self._known = iter(source), list[Leaving]()
+
+    def __iter__(self) -> Iterator[Leaving]:
+        yield from self._known
+        for leave in self._source:
+            self._known.append(leave)
+            yield leave
 
 
-def _add_tip(world: World, at: Spot, way: Spot, tip: Tip, owner: int = -1) -> None:
-    if tip.wide_mm:
-        world.add(*_outline(at, way, tip), tip.wide_mm / 2, owner)
+def _below(one: Branch, on: Mapping[str, list[Branch]]) -> Iterator[Branch]:
+    """A limb and all that hangs on it: at each point what carries more first, then the longest."""
+    yield one
+    for more in sorted(on.get(one.end, ()), key=lambda more: (-more.weight, -more.long_mm, more.segment)):
+        yield from _below(more, on)
 
 
-def _outline(at: Spot, way: Spot | Floats, tip: Tip) -> tuple[Spot, Spot]:
-    """The middle line of what lies at a limb's end."""
-    half = tip.wide_mm / 2
-    deep = max(tip.deep_mm - half, 1.0)
-    near = min(half, deep)
-    return (at[0] + way[0] * near, at[1] + way[1] * near), (at[0] + way[0] * deep, at[1] + way[1] * deep)
+def _axis(way: Spot) -> Way | None:
+    """Which of the four directions a way goes in, None for a slanted one."""
+    if abs(way[0]) < 1e-6 < abs(way[1]):
+        return (0, 1 if way[1] > 0 else -1)
+    if abs(way[1]) < 1e-6 < abs(way[0]):
+        return (1 if way[0] > 0 else -1, 0)
+    return None
 
 
-def lay_branch(grown: Grown, world: World, one: Branch, draw: Random, owner: int = -1) -> None:
-    """One segment from where it hangs, straight if it can be; `owner` is the number it can be taken away by."""
-    start = grown.spots[one.start]
-    if one.long_mm <= 1e-9:
-        _laid(grown, world, one, [start, start])
-        return
-    wished = _wished(grown, world, one, start) if one.turn_deg is not None else None
-    line = wished or _straight(grown, world, one, start, draw) or _folded(world, one, start)
-    if line is None:
-        raise NoRoomError(one.segment)
-    if wished is None and one.turn_deg is not None:
-        grown.unkept.append(one.segment)
-    grown.folds += [(one.segment, spot) for spot in _turns(line)]
-    _laid(grown, world, one, line, owner)
-    if one.weight <= 0:
-        _add_tip(world, line[-1], grown.ways[one.end], one.tip, owner)
-
-
-def lay_bare(grown: Grown, world: World, waiting: Sequence[Branch], draw: Random) -> None:
-    """Limbs that carry nothing, in an order. One that finds no place takes that of what lies nearest to where it hangs; what
-    was taken away is laid again after it."""
-    numbered = dict(enumerate(waiting))
-    queue, taken = list(numbered), 0
-    while queue:
-        owner = queue.pop(0)
-        one, away = numbered[owner], list[int]()
-        while True:
-            try:
-                lay_branch(grown, world, one, draw, owner)
-                break
-            except NoRoomError:
-                near = [other for other in world.nearest(grown.spots[one.start]) if other not in away]
-                if taken >= MOST_TAKEN or len(away) >= 4 or not near:
-                    raise
-                other = near[0] if draw.random() < 0.8 else near[min(1, len(near) - 1)]
-                taken += 1
-                away.append(other)
-                _taken_away(grown, world, numbered[other], other)
-        queue = [*away, *queue]
-
-
-def _taken_away(grown: Grown, world: World, one: Branch, owner: int) -> None:
-    world.take_away(owner)
-    del grown.lines[one.segment], grown.spots[one.end], grown.ways[one.end]
-    grown.folds[:] = [fold for fold in grown.folds if fold[0] != one.segment]
-    grown.unkept[:] = [segment for segment in grown.unkept if segment != one.segment]
-
-
-def _turns(line: list[Spot]) -> list[Spot]:
+def turns(corners: Sequence[Spot]) -> list[Spot]:
     """Where a line is folded; the two corners of a turn back are one fold."""
     found: list[Spot] = []
-    for number in range(1, len(line) - 1):
-        step = math.dist(line[number - 1], line[number])
-        if number > 1 and found and found[-1] == line[number - 1] and step < 80:
+    before: Spot | None = None
+    for corner in corners:
+        if before is not None and math.dist(before, corner) < 80:
+            before = None
             continue
-        found.append(line[number])
+        found.append(corner)
+        before = corner
     return found
 
 
-def _fits(world: World, one: Branch, start: Spot, way: Floats, long: float) -> bool:
-    """Whether the outline at the end of a straight way has its place."""
-    if one.weight > 0 or not one.tip.wide_mm:
-        return True
-    end = (start[0] + way[0] * long, start[1] + way[1] * long)
-    return world.clear(*_outline(end, way, one.tip), one.tip.wide_mm / 2)
+def _on(spot: Spot, a: Spot, b: Spot) -> bool:
+    return math.dist(spot, a) + math.dist(spot, b) <= math.dist(a, b) + 0.5
 
 
-def _need(one: Branch) -> float:
-    """How far a straight way has to be free: beyond one that carries others there has to be room for them."""
-    return one.long_mm + (min(0.25 * one.weight, 250.0) if one.weight > 0 else one.tip.deep_mm)
+def _off(at: Spot, box: Box) -> float:
+    """From a place to a box."""
+    return math.hypot(max(box[0] - at[0], at[0] - box[2], 0.0), max(box[1] - at[1], at[1] - box[3], 0.0))
 
 
-def _wished(grown: Grown, world: World, one: Branch, start: Spot) -> list[Spot] | None:
-    """At the angle the builder wants to the limb before."""
-    back = grown.ways.get(one.start, (1.0, 0.0))
-    angle = math.atan2(back[1], back[0]) + math.radians(one.turn_deg or 0.0)
-    way = np.array([[math.cos(angle), math.sin(angle)]])
-    if float(world.free(start, one.half_mm, way)[0]) < one.long_mm or not _fits(world, one, start, way[0], one.long_mm):
-        return None
-    return [start, (start[0] + way[0, 0] * one.long_mm, start[1] + way[0, 1] * one.long_mm)]
+def _along_one_another(a: Spot, b: Spot, c: Spot, d: Spot) -> bool:
+    """Whether two pieces that share a place go the same way from it."""
+    here = a if a in (c, d) else b
+    u = (b[0] - a[0], b[1] - a[1]) if here == a else (a[0] - b[0], a[1] - b[1])
+    v = (d[0] - c[0], d[1] - c[1]) if here == c else (c[0] - d[0], c[1] - d[1])
+    long = math.hypot(*u) * math.hypot(*v)
+    return long > 0 and (u[0] * v[0] + u[1] * v[1]) / long > 0.985
 
 
-def _straight(grown: Grown, world: World, one: Branch, start: Spot, draw: Random) -> list[Spot] | None:
-    free = world.free(start, one.half_mm)
-    need = _need(one)
-    able = np.flatnonzero(free >= need - 1e-9)
-    if not len(able):
-        able = np.flatnonzero(free >= one.long_mm + (one.tip.deep_mm if one.weight <= 0 else world.gap))
-    if not len(able):
-        return None
-    room = np.minimum(free, 1.6 * need)
-    beside = sum(np.minimum(np.roll(room, by), room) for by in (-2, -1, 1, 2)) / (4 * need)
-    back = grown.ways.get(one.start, (1.0, 0.0))
-    turned = np.abs((ANGLES - math.atan2(back[1], back[0]) + math.pi) % (2 * math.pi) - math.pi)
-    square = -0.35 * np.abs(turned - math.pi / 2) / (math.pi / 2)
-    neat = 0.06 * (np.arange(DIRECTIONS) % 6 == 0)
-    score = beside + square + neat + np.array([0.12 * draw.random() for _ in range(DIRECTIONS)])
-    for at in sorted(able.tolist(), key=lambda at: -score[at]):
-        if _fits(world, one, start, WAYS[at], one.long_mm):
-            return [start, (start[0] + float(WAYS[at, 0]) * one.long_mm, start[1] + float(WAYS[at, 1]) * one.long_mm)]
-    return None
+def gap_between(a: Spot, b: Spot, c: Spot, d: Spot) -> float:
+    """The distance between two straight pieces, 0 where they cross."""
+
+    def turn(p: Spot, q: Spot, r: Spot) -> float:
+        return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
+
+    if turn(a, b, c) * turn(a, b, d) < 0 and turn(c, d, a) * turn(c, d, b) < 0:
+        return 0.0
+    return min(_to_piece(a, c, d), _to_piece(b, c, d), _to_piece(c, a, b), _to_piece(d, a, b))
 
 
-def _folded(world: World, one: Branch, start: Spot) -> list[Spot] | None:
-    """A way with turns: out as far as is free, back beside itself, and so on, taken back where it leads nowhere; of those
-    from the most promising directions the one with the fewest turns."""
-    longest = _longest(world, one)
-    free = world.free(start, one.half_mm, reach=longest + 100.0)
-    kept: list[int] = []
-    for at in np.argsort(-free, kind="stable").tolist():
-        if free[at] < 1.2 * world.gap or len(kept) == LEGS_LOOKED_AT:
-            break
-        if all(min((at - other) % DIRECTIONS, (other - at) % DIRECTIONS) > 2 for other in kept):
-            kept.append(at)
-    best: list[Spot] | None = None
-    for at in kept:
-        mark, budget = world.mark(), [min(MOST_LEGS, world.patience)]
-        before = budget[0]
-        line = _leg(world, one, [start], one.long_mm, at, float(free[at]), budget)
-        world.back(mark)
-        world.patience -= before - budget[0]
-        if line is not None and (best is None or len(line) < len(best)):
-            best = line
-    return best
-
-
-def _longest(world: World, one: Branch) -> float:
-    """How long a leg of a fold may be."""
-    return max(8 * world.gap, world.compact * math.sqrt(one.long_mm * world.gap))
-
-
-def _leg(
-    world: World, one: Branch, line: list[Spot], rest: float, at: int, free: float, budget: list[int]
-) -> list[Spot] | None:
-    """The way on along a direction, with all that has to follow; None where it leads nowhere."""
-    budget[0] -= 1
-    here, way = line[-1], WAYS[at]
-    deep = one.tip.deep_mm if one.weight <= 0 else world.gap
-    if rest + deep <= free + 1e-9 and _fits(world, one, here, way, rest):
-        return [*line, (here[0] + float(way[0]) * rest, here[1] + float(way[1]) * rest)]
-    longest = _longest(world, one)
-    leg = min(free, longest, rest - 2.2 * world.gap)
-    if leg < 0.5 * world.gap or budget[0] <= 0:
-        return None
-    spot = (here[0] + float(way[0]) * leg, here[1] + float(way[1]) * leg)
-    mark = world.mark()
-    world.add(here, spot, one.half_mm)
-    for aside, onward, far in _next_legs(world, spot, at, rest - leg, longest + 100.0, one.half_mm):
-        inner = world.mark()
-        more, left = [*line, spot], rest - leg
-        if aside is not None:
-            left -= math.dist(spot, aside)
-            if left <= 0.2 * world.gap:
-                continue
-            world.add(spot, aside, one.half_mm)
-            more.append(aside)
-        found = _leg(world, one, more, left, onward, far, budget)
-        world.back(inner)
-        if found is not None:
-            world.back(mark)
-            return found
-        if budget[0] <= 0:
-            break
-    world.back(mark)
-    return None
-
-
-def _next_legs(
-    world: World, spot: Spot, at: int, rest: float, reach: float, half_mm: float
-) -> list[tuple[Spot | None, int, float]]:
-    """Where to go on from a turn, the best first: back beside the leg just laid where that is worth it, else wherever is most
-    free. Each (the corner to step aside to, direction, how far)."""
-    step = 1.08 * (world.gap + 2 * half_mm)
-    quarter, half = DIRECTIONS // 4, DIRECTIONS // 2
-    back = (at + half) % DIRECTIONS
-    free = world.free(spot, half_mm, reach=reach)
-    found: list[tuple[float, tuple[Spot | None, int, float]]] = []
-    for side in (quarter, -quarter):
-        way = (at + side) % DIRECTIONS
-        if free[way] < step:
-            continue
-        aside = (spot[0] + float(WAYS[way, 0]) * step, spot[1] + float(WAYS[way, 1]) * step)
-        mark = world.mark()
-        world.add(spot, aside, half_mm)
-        far = float(world.free(aside, half_mm, WAYS[back : back + 1], reach)[0])
-        world.back(mark)
-        if far > step:
-            found.append((2.0 * min(far, rest), (aside, back, far)))
-    order = np.argsort(-free, kind="stable")[:12].tolist()
-    for onward in order[:1] + [one for one in order[1:] if min((one - order[0]) % DIRECTIONS, (order[0] - one) % DIRECTIONS) > 4][:1]:  # fmt: skip
-        if free[onward] >= 1.2 * world.gap:
-            found.append((min(float(free[onward]), rest), (None, onward, float(free[onward]))))
-    return [one for _, one in sorted(found, key=lambda entry: -entry[0])[:3]]
+def _to_piece(p: Spot, a: Spot, b: Spot) -> float:
+    x, y = b[0] - a[0], b[1] - a[1]
+    square = x * x + y * y
+    t = 0.0 if square == 0 else max(0.0, min(1.0, ((p[0] - a[0]) * x + (p[1] - a[1]) * y) / square))
+    return math.hypot(p[0] - a[0] - t * x, p[1] - a[1] - t * y)

@@ -10,8 +10,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from umber_trunk.core.board.grow import Branch, Grown
-from umber_trunk.core.board.rays import Spot
+from umber_trunk.core.board.grid import Spot
+from umber_trunk.core.board.grow import Grown
+from umber_trunk.core.board.limbs import Branch
 
 
 def spread(branches: Sequence[Branch], at: Spot) -> Grown:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from xml.etree.ElementTree import Element, SubElement, tostring
 
+from umber_trunk.core.catalog.hues import hue_of
 from umber_trunk.core.covers.dress import LimbPlan, dressed
-from umber_trunk.core.ends.svg import INK, PAPER, SOFT, hue, ink_on
+from umber_trunk.core.ends.svg import INK, PAPER, SOFT, ink_on
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Wire
@@ -74,7 +75,7 @@ def _rings(svg: Element, limb: LimbPlan, bundle_mm: float, middle: tuple[float, 
 
 
 def _wire(svg: Element, wire: Wire, x: float, y: float, radius: float) -> None:
-    colour = hue(wire.colour)
+    colour = hue_of(wire.colour)
     group = SubElement(svg, "g", {"class": "wire", "data-wire": wire.id})
     place = {"cx": f"{x:.3f}", "cy": f"{y:.3f}", "r": f"{radius:.3f}"}
     SubElement(group, "circle", {**place, "fill": colour, "stroke": INK, "stroke-width": "0.3"})
@@ -85,7 +86,7 @@ def _wire(svg: Element, wire: Wire, x: float, y: float, radius: float) -> None:
             "width": f"{1.2 * radius:.3f}",
             "height": f"{0.3 * radius:.3f}",
         }
-        SubElement(group, "rect", {**box, "fill": hue(wire.stripe)})
+        SubElement(group, "rect", {**box, "fill": hue_of(wire.stripe)})
     size = min(3.2, 2.4 * radius / max(len(wire.id), 2))
     place = {"x": f"{x:.3f}", "y": f"{y + 0.3 * size:.3f}", "font-size": f"{size:.2f}", "text-anchor": "middle"}
     SubElement(group, "text", {**place, "fill": ink_on(colour)}).text = wire.id

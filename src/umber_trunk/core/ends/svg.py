@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from xml.etree.ElementTree import Element, SubElement, tostring
 
+from umber_trunk.core.catalog.hues import hue_of
 from umber_trunk.core.ends.faces import Face, Spot
 from umber_trunk.core.ends.strip import Strip, tenths
 
@@ -13,15 +14,6 @@ MARGIN_MM = 6.0
 WIDE = 0.6
 """Width of a letter over its height, about."""
 INK, SOFT, PAPER = "#2b211b", "#7a6a5c", "#fbf7f0"
-COLOURS = {
-    "black": "#1f1d1b", "red": "#b3261e", "blue": "#2456a6", "green": "#2f7d4f", "yellow": "#e2b81f", "white": "#f7f5f0", "grey": "#8d8a86", "gray": "#8d8a86",
-    "brown": "#6f4a2f", "orange": "#d9731a", "violet": "#7a4b9c", "purple": "#7a4b9c", "pink": "#dc8fa5", "turquoise": "#2fa3a3", "green-yellow": "#2f7d4f",
-}  # fmt: skip
-
-
-def hue(colour: str) -> str:
-    """A wire colour on paper; grey for a word that names none."""
-    return COLOURS.get(colour.lower(), "#b9b0a6")
 
 
 def _document(width: float, height: float) -> Element:
@@ -105,14 +97,14 @@ def _spot(parent: Element, spot: Spot, cx: float, cy: float, radius: float) -> N
         "class": "cavity", "data-label": spot.label, "data-x": f"{spot.x_mm:.4f}", "data-y": f"{spot.y_mm:.4f}", "data-state": spot.state,
     })  # fmt: skip
     place = {"cx": f"{x:.4f}", "cy": f"{y:.4f}", "r": f"{radius:.3f}"}
-    paper = hue(spot.colour) if spot.wires else SOFT if spot.plugged else PAPER
+    paper = hue_of(spot.colour) if spot.wires else SOFT if spot.plugged else PAPER
     dashes = {} if spot.wires or spot.plugged else {"stroke-dasharray": "0.6 0.5"}
     SubElement(group, "circle", {**place, "fill": paper, **dashes})
     if spot.wires and spot.stripe:
         low = 0.45 * radius  # a segment at the foot: the label stays on the wire's own colour
         half = math.sqrt(radius**2 - low**2)
         foot = f"M {x - half:.3f} {y + low:.3f} A {radius:.3f} {radius:.3f} 0 0 0 {x + half:.3f} {y + low:.3f} z"
-        SubElement(group, "path", {"d": foot, "fill": hue(spot.stripe), "stroke": "none"})
+        SubElement(group, "path", {"d": foot, "fill": hue_of(spot.stripe), "stroke": "none"})
     if spot.plugged:
         edge = radius / math.sqrt(2)
         SubElement(
@@ -153,9 +145,17 @@ def strips_svg(strips: Sequence[Strip]) -> str:
         tip, middle = MARGIN_MM + front, start + 14 + _tall(one) / 2
         group = SubElement(svg, "g", {"class": "end", "id": f"end-{one.side}"})
         _text(group, MARGIN_MM, start + 3, head, 3.0, "start")
-        _bar(group, "insulation", tip + one.strip_mm, middle, reach - one.strip_mm, one.outer_mm, hue(one.colour))
+        _bar(group, "insulation", tip + one.strip_mm, middle, reach - one.strip_mm, one.outer_mm, hue_of(one.colour))
         if one.stripe:
-            _bar(group, "stripe", tip + one.strip_mm, middle, reach - one.strip_mm, 0.3 * one.outer_mm, hue(one.stripe))
+            _bar(
+                group,
+                "stripe",
+                tip + one.strip_mm,
+                middle,
+                reach - one.strip_mm,
+                0.3 * one.outer_mm,
+                hue_of(one.stripe),
+            )
         _bar(group, "conductor", tip, middle, one.strip_mm, one.conductor_mm, "#c98b5a")
         for number, piece in enumerate(one.pieces, 1):
             made = _bar(

@@ -135,15 +135,38 @@ class Lead(Frozen):
     radius_mm: Wide_mm | None = None
 
 
+OnBoard_mm = Annotated[float, between(-1e6, 1e6)]
+
+
+class Wound(Frozen):
+    """Whole turns of a limb on a peg of its board: the peg, the turns' radius, how many."""
+
+    x_mm: OnBoard_mm
+    y_mm: OnBoard_mm
+    radius_mm: Annotated[float, between(1, 1000)]
+    turns: Annotated[int, Field(ge=1, le=100_000)]
+    from_mm: Annotated[float, between(0, 1e7)] = 0.0
+
+
+class Pinned(Frozen):
+    """A limb that stays where it lies on the board, since it is screwed together: its line from its segment's a-side."""
+
+    segment: Id
+    spots: Annotated[tuple[tuple[OnBoard_mm, OnBoard_mm], ...], Field(min_length=2, max_length=20_000)]
+    wound: Wound | None = None
+
+
 class Board(Frozen):
-    """The board harnesses are laid out on, the clear space kept between limbs, a clip every so far, and the sheet it prints on."""
+    """The board harnesses are laid out on, the clear space kept between limbs, a clip every so far, the sheet it prints on, and limbs that stay
+    where they lie."""
 
     width_mm: Annotated[float, between(200, 20_000)] = 2440.0
     height_mm: Annotated[float, between(200, 20_000)] = 1220.0
     gap_mm: Annotated[float, between(5, 500)] = 25.0
     clip_mm: Annotated[float, between(50, 5000)] = 300.0
-    sheet: str = Field(default="a3", pattern="^(a4|a3|letter|roll)$")
+    sheet: str = Field(default="a3", pattern="^(a4|a3|a2|a1|a0|letter|roll|single)$")
     overlap_mm: Annotated[float, between(0, 50)] = 10.0
+    pins: tuple[Pinned, ...] = ()
 
 
 class Prices(Frozen):

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QSizePolicy
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite, scale_below
 from umber_trunk.app.widgets.readable import DrawnPane, Part
+from umber_trunk.core.catalog.hues import code_of
 from umber_trunk.core.harness.way import CoverKind
 
 STRAIGHT = 0.55
@@ -84,7 +85,7 @@ class CombView(Picture):
             return False
         many, metrics = len(self.wires), QFontMetricsF(painter.font())
         said = [
-            f"{one.wire} {theme.wire_code(one.colour, one.stripe)}  {one.extra_mm:+.1f} mm".replace("-", "−")
+            f"{one.wire} {code_of(one.colour, one.stripe)}  {one.extra_mm:+.1f} mm".replace("-", "−")
             for one in self.wires
         ]
         gutter = max(map(metrics.horizontalAdvance, said)) + 14

@@ -1,0 +1,700 @@
+"""A harness laid as a ribbon: the trunk in rows, to and fro, what hangs on it in the rows between.
+
+Two rows and the turn that joins them close a space on one side; all that hangs there flows to its open side:
+
+     ───●────────●────┐      Limbs are taken from the open side on. Each lies upon what lies there already, so whatever starts further in
+     ←──┘  ←─────┘    │      lies further out, none crosses another, and none closes another's way. How far apart the rows have to be is
+     ←───┐   ←──┐     │      what comes out, not what is asked: the highest pile on the lower row and what hangs from the upper one.
+     ────●──────●─────┘
+
+Places along a row (s) grow with the flow, the offset grows away from the row, both in mm.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from umber_trunk.core.board.grid import EAST, NORTH, SOUTH, WEST, Spot, Way
+from umber_trunk.core.board.limbs import (
+    LEAST_RADIUS_MM,
+    NOTHING,
+    REEL_LEAD_MM,
+    REEL_RADIUS_MM,
+    TIP_CLEAR_MM,
+    Branch,
+    Reel,
+    Tip,
+    arc,
+    arc_long,
+    cut,
+    saved,
+)
+
+CELL_MM = 10.0
+"""How finely the heights upon a row are kept."""
+OUT_MM = 8.0
+MOST_OUT = 40
+"""A limb is moved out by so much at a time, so often at most, until nothing is in its way."""
+HOP_MM = 20.0
+"""How high a limb that leaves beside others goes aslant before it rises."""
+LEAST_SPAN_MM = 140.0
+TURN_MM = 300.0
+"""What lies within so much of a turn of the trunk is taken to lie in it."""
+MOST_PASSES = 8
+
+
+class NoWayError(Exception):
+    """Something that has no place in this form; `looks`: what was looked at by then."""
+
+    def __init__(self, why: str, looks: int = 0) -> None:
+        super().__init__(why)
+        self.looks = looks
+
+
+@dataclass(frozen=True)
+class Shelf:
+    """One side of a straight piece of the trunk: where it begins, the direction of its flow, the direction away from it, how long it is."""
+
+    start: Spot
+    flow: Way
+    up: Way
+    long_mm: float
+
+    def at(self, s: float, off: float) -> Spot:
+        """A place upon it."""
+        return self.start[0] + self.flow[0] * s + self.up[0] * off, self.start[1] + self.flow[1] * s + self.up[1] * off
+
+    def s_of(self, spot: Spot) -> float:
+        """How far along the flow a spot lies."""
+        return (spot[0] - self.start[0]) * self.flow[0] + (spot[1] - self.start[1]) * self.flow[1]
+
+    def off_of(self, spot: Spot) -> float:
+        """How far away from it a spot lies."""
+        return (spot[0] - self.start[0]) * self.up[0] + (spot[1] - self.start[1]) * self.up[1]
+
+
+OUTSIDE_WORTH = 4.0
+"""What it costs to lie outside of an upright leg, in limbs that lie upon one another."""
+
+
+@dataclass
+class Placed:
+    """One limb as it lies: its line from where it hangs, its corners, the last direction, its reel."""
+
+    line: list[Spot]
+    corners: list[Spot]
+    way: Spot
+    reel: Reel | None = None
+
+
+@dataclass(frozen=True)
+class _End:
+    """Where a limb ends: its place and offset, whether it flows on there, and the first column that is free for what rises there."""
+
+    s: float
+    off: float
+    flows: bool
+
+
+OUTSIDE_MM = 3000.0
+"""How far the heights are kept beyond both ends of a shelf."""
+
+
+@dataclass
+class Pile:
+    """What lies upon a shelf: how far out it is taken, by place; limbs longer than `overlong_mm` are wound up; a limb is folded in no less than a share
+    `over` of the shelf, and reaches beyond its end for it."""
+
+    shelf: Shelf
+    gap: float
+    stand_mm: float
+    overlong_mm: float
+    over: float
+    sky: NDArray[np.float64] = field(default_factory=lambda: np.zeros(0))
+    placed: dict[str, Placed] = field(default_factory=dict)
+    looks: int = 0
+
+    def __post_init__(self) -> None:
+        if not len(self.sky):
+            self.sky = np.zeros(int((self.shelf.long_mm + 2 * OUTSIDE_MM) / CELL_MM) + 1)
+
+    def _cells(self, low: float, high: float) -> slice:
+        first = max(int((low + OUTSIDE_MM) / CELL_MM + 1e-6), 0)
+        return slice(first, max(-int(-(high + OUTSIDE_MM) / CELL_MM + 1e-6), first + 1))
+
+    def most(self, low: float, high: float) -> float:
+        """How far out anything lies between two places."""
+        self.looks += 1
+        found = self.sky[self._cells(low, high)]
+        return float(found.max()) if len(found) else 0.0
+
+    def raise_to(self, low: float, high: float, off: float) -> None:
+        """Taken up to an offset between two places."""
+        cells = self._cells(low, high)
+        np.maximum(self.sky[cells], off, out=self.sky[cells])
+
+    def hang(
+        self, one: Branch, on: Mapping[str, Sequence[Branch]], s: float, off: float, column: float, flows: bool
+    ) -> None:
+        """A limb that hangs at a place and rises at a column, and all that hangs on it."""
+        end = self._lay(one, s, off, column, flows)
+        on_it = sorted(on.get(one.end, ()), key=lambda more: (reach_of(more, on), more.segment))
+        down, back = (on_it, []) if not end.flows else self._parted(on_it, end.s - column)
+        # the limb itself lies before its end, so that columns there are free above it
+        step = min(self.gap, max((end.s - column) / (len(on_it) + 1), 3.0))
+        for number, more in enumerate(down):
+            self.hang(more, on, end.s, end.off, end.s - step * number, number == 0 and end.flows)
+        if back:
+            mirror = self._mirrored(column + self.gap)
+            at = mirror.shelf.s_of(self.shelf.at(end.s, 0.0))
+            for number, more in enumerate(back):
+                mirror.hang(more, on, at, end.off, at + step * (len(on_it) - 1 - number), False)
+            self.placed |= mirror.placed
+            self.looks += mirror.looks
+
+    def _parted(self, on_it: list[Branch], span: float) -> tuple[list[Branch], list[Branch]]:
+        """(what goes on with the flow, what goes back over the limb it hangs on): the half of what fits there whole."""
+        back: list[Branch] = []
+        for one in on_it:
+            room = span - self.gap * (len(on_it) + 2)
+            if (
+                one.weight <= 0
+                and 2 * self.gap * len(on_it) + self.stand_mm < one.long_mm <= room - one.tip.deep_mm
+                and 2 * len(back) + 1 < len(on_it)
+            ):
+                back.append(one)
+        return [one for one in on_it if one not in back], back
+
+    def _mirrored(self, least: float) -> Pile:
+        """The same pile with its flow turned round, down to a place."""
+        whole = len(self.sky) * CELL_MM - 2 * OUTSIDE_MM
+        flow = (-self.shelf.flow[0], -self.shelf.flow[1])
+        return Pile(
+            Shelf(self.shelf.at(whole, 0.0), flow, self.shelf.up, whole - least),
+            self.gap,
+            self.stand_mm,
+            self.overlong_mm,
+            0.0,
+            self.sky[::-1],
+        )
+
+    def _lay(self, one: Branch, s: float, off: float, column: float, flows: bool) -> _End:
+        shelf, clear = self.shelf, one.half_mm + self.gap / 2
+        tip = one.tip if one.weight <= 0 else NOTHING
+        half = tip.wide_mm / 2 + TIP_CLEAR_MM if tip.wide_mm else clear
+        start = shelf.at(s, off)
+        if one.long_mm <= 1e-9:
+            self.placed[one.segment] = Placed([start, start], [], (1.0, 0.0))
+            return _End(s, off, flows)
+        if (
+            flows
+            and self.most(s + clear, s + one.long_mm + (tip.deep_mm + TIP_CLEAR_MM if tip.wide_mm else clear))
+            + max(half, clear)
+            <= off + 1e-6
+        ):
+            return self._on(one, [start], [], s, off, one.long_mm, tip, half, False)
+        hop = [] if abs(column - s) < 1e-6 else [shelf.at(column, off + HOP_MM)]
+        hopped = math.dist(start, hop[0]) if hop else 0.0
+        if hop and hopped > one.long_mm - 2.0:
+            hop, hopped, column = [], 0.0, s
+        foot, radius = off + (HOP_MM if hop else 0.0), max(one.radius_mm, LEAST_RADIUS_MM)
+        rest = one.long_mm - hopped
+        out = max(self.most(column - clear, column + clear) + clear, foot + radius)
+        for _ in range(MOST_OUT):
+            lane = rest - (out - foot) + saved(radius)
+            if lane <= radius + 1.0 or rest <= self.stand_mm:
+                return self._stand(one, [start, *hop], s, column, foot + rest, foot, half, tip)
+            lane = min(lane, self._open_mm(one, lane))
+            span, deep = (
+                max(shelf.long_mm - column, LEAST_SPAN_MM, 5 * radius, self.over * shelf.long_mm),
+                (tip.deep_mm + TIP_CLEAR_MM if tip.wide_mm else clear),
+            )
+            folded = lane + deep > span and one.long_mm <= self.overlong_mm
+            reach = span if folded else lane
+            needed = self.most(column - clear, column + reach + (0.0 if tip.wide_mm or folded else clear)) + clear
+            if tip.wide_mm and not folded:
+                needed = max(needed, self.most(column + lane, column + lane + deep) + half)
+            if needed <= out + 1e-6:
+                break
+            out = max(out + OUT_MM, needed)
+        else:
+            raise NoWayError(one.segment)
+        corner = shelf.at(column, out)
+        middle = (
+            corner[0] + (shelf.flow[0] - shelf.up[0]) * radius,
+            corner[1] + (shelf.flow[1] - shelf.up[1]) * radius,
+        )
+        turned = arc(middle, radius, shelf.up, shelf.flow)
+        begun = [start, *hop, *turned]
+        if folded:
+            return self._to_and_fro(
+                one, begun, turned[len(turned) // 2], column, out, lane - radius, span, tip, half, radius
+            )
+        return self._on(
+            one, begun, [turned[len(turned) // 2]], column, out, rest - (out - foot) + saved(radius), tip, half, True
+        )
+
+    def _open_mm(self, one: Branch, lane: float) -> float:
+        """How much of a limb lies open, what is wound up left out."""
+        return lane - _wound(lane)[1] if one.long_mm > self.overlong_mm else lane
+
+    def _on(
+        self, one: Branch, begun: list[Spot], corners: list[Spot], column: float, out: float, lane: float, tip: Tip, half: float, bent: bool
+    ) -> _End:  # fmt: skip
+        """Straight on from a column, so much of it; wound up where it is overlong."""
+        clear, reel = one.half_mm + self.gap / 2, None
+        if one.long_mm > self.overlong_mm:
+            (radius, turns), wound = _wound(lane)
+            if turns:
+                lane -= wound
+                far = column + lane / 2
+                reel = Reel(self.shelf.at(far, out + radius), radius, turns, one.long_mm - wound - lane / 2)
+                self.raise_to(far - radius - self.gap, far + radius + self.gap, out + 2 * radius + self.gap)
+        end = column + lane
+        self.placed[one.segment] = Placed(
+            [*begun, self.shelf.at(end, out)], corners, (float(self.shelf.flow[0]), float(self.shelf.flow[1])), reel
+        )
+        s = self.shelf.s_of(begun[0])
+        self.raise_to(min(column, s) - (clear if bent else 0.0), end + clear, out + clear)
+        if tip.wide_mm:
+            self.raise_to(end, end + tip.deep_mm + TIP_CLEAR_MM, out + half)
+        return _End(end, out, True)
+
+    def _to_and_fro(
+        self, one: Branch, begun: list[Spot], corner: Spot, column: float, out: float, lane: float, span: float, tip: Tip, half: float, radius: float
+    ) -> _End:  # fmt: skip
+        """Folded between its column and the shelf's end: `lane` is left after the first corner."""
+        shelf, clear = self.shelf, one.half_mm + self.gap / 2
+        pitch = max(2 * clear, 2 * radius, clear + half)
+        first, turn = span - 2 * radius, 2 * arc_long(radius) + pitch - 2 * radius
+        inner = max(span - 3 * radius, 2.0)
+        line, corners, s, off, way, rest, legs = list(begun), [corner], column + radius, out, 1, lane, 0
+        while True:
+            far = first if legs == 0 else inner
+            if rest <= far + radius:
+                s += way * rest
+                line.append(shelf.at(s, off))
+                break
+            s += way * far
+            flow = (shelf.flow[0] * way, shelf.flow[1] * way)
+            back = (-flow[0], -flow[1])
+            spot = shelf.at(s, off)
+            middle = (spot[0] + shelf.up[0] * radius, spot[1] + shelf.up[1] * radius)
+            line += arc(middle, radius, flow, shelf.up)
+            far_spot = (middle[0] + shelf.up[0] * (pitch - 2 * radius), middle[1] + shelf.up[1] * (pitch - 2 * radius))
+            line += arc(far_spot, radius, shelf.up, back)
+            corners += [line[-8], line[-3]]
+            rest, off, way, legs = rest - far - turn, off + pitch, -way, legs + 1
+            if legs > 40:
+                raise NoWayError(one.segment)
+        # exactly as long as it is: what arcs made more or less is taken from the last piece
+        long = sum(math.dist(a, b) for a, b in pairwise(line))
+        flow = (shelf.flow[0] * way, shelf.flow[1] * way)
+        line[-1] = (line[-1][0] + flow[0] * (one.long_mm - long), line[-1][1] + flow[1] * (one.long_mm - long))
+        self.placed[one.segment] = Placed(line, corners, (float(flow[0]), float(flow[1])))
+        self.raise_to(
+            column - max(clear, tip.deep_mm if way < 0 else 0.0), column + span + clear, off + max(clear, half)
+        )
+        if way > 0 and tip.wide_mm:
+            self.raise_to(s, s + tip.deep_mm + TIP_CLEAR_MM + radius, off + half)
+        return _End(s, off, False)
+
+    def _stand(
+        self, one: Branch, line: list[Spot], s: float, column: float, top: float, foot: float, half: float, tip: Tip
+    ) -> _End:
+        """A limb that is too short to lie upon others stands up from where it hangs."""
+        clear = one.half_mm + self.gap / 2
+        self.placed[one.segment] = Placed(
+            [*line, self.shelf.at(column, top)], [], (float(self.shelf.up[0]), float(self.shelf.up[1]))
+        )
+        self.raise_to(column - half, column + half, top + tip.deep_mm + self.gap / 2)
+        self.raise_to(min(column, s) - clear, max(column, s) + clear, foot + clear)
+        return _End(column, top, False)
+
+
+def _wound(lane: float) -> tuple[tuple[float, int], float]:
+    """((radius, turns), how much is wound up) of a limb that is overlong."""
+    turns = max(math.floor((lane - REEL_LEAD_MM) / (2 * math.pi * REEL_RADIUS_MM)), 0)
+    if not turns:
+        return (0.0, 0), 0.0
+    radius = min((lane - REEL_LEAD_MM) / (2 * math.pi * turns), 1.25 * REEL_RADIUS_MM)
+    return (radius, turns), 2 * math.pi * radius * turns
+
+
+def reach_of(one: Branch, on: Mapping[str, Sequence[Branch]]) -> float:
+    """How far a limb and what hangs on it reach, all in one line."""
+    return one.long_mm + max((reach_of(more, on) for more in on.get(one.end, ())), default=one.tip.deep_mm)
+
+
+@dataclass(frozen=True)
+class Form:
+    """How a ribbon is folded: the length of its rows, how far the first is pushed in, how tall a limb may stand up, in what share of a row one
+    is folded at least, limbs that lie on the other side
+    than where least lies, how far apart its rows are tried first."""
+
+    row_mm: float
+    in_mm: float = 0.0
+    stand_mm: float = 60.0
+    over: float = 0.2
+    other: frozenset[str] = frozenset()
+    heights: tuple[float, ...] = ()
+
+
+@dataclass
+class Ribbon:
+    """A tree laid as a ribbon: limbs by segment, each from where it hangs; what was looked at."""
+
+    placed: dict[str, Placed]
+    spots: dict[str, Spot]
+    ways: dict[str, Spot]
+    looks: int
+    heights: tuple[float, ...] = ()
+
+
+def ribbon(
+    trunk: Sequence[Branch],
+    first: Tip,
+    rest: Iterable[Branch],
+    gap: float,
+    overlong_mm: float,
+    form: Form,
+    most_mm2: float = math.inf,
+) -> Ribbon:
+    """A tree laid, its rows as far apart as what lies between them asks for. NoWayError where that comes to no end, or takes more than `most_mm2`."""
+    on: dict[str, list[Branch]] = {}
+    for one in rest:
+        on.setdefault(one.start, []).append(one)
+    laying = _Laying(list(trunk), first, on, gap, overlong_mm, form)
+    heights, looks = [*form.heights, *[5.0 * gap + 2 * laying.half] * 60], 0
+    best: tuple[float, _Packed, tuple[float, ...]] | None = None
+    slack = 0.6 * gap
+    for number in range(2 * MOST_PASSES):
+        made = laying.packed(heights)
+        looks += sum(pile.looks for pile in made.piles.values()) + len(trunk)
+        needed = made.needed()
+        pairs = list(zip(needed, heights, strict=False))
+        if all(want <= have + 1e-6 for want, have in pairs):
+            if best is None or sum(heights[: len(needed)]) < best[0]:
+                best = (sum(heights[: len(needed)]), made, tuple(heights[: len(needed)]))
+            if all(have - want < slack for want, have in pairs):
+                break
+        # where a row is moved what hangs on it moves too, so that this comes to rest step by step
+        if number and form.row_mm * sum(needed) > most_mm2:
+            raise NoWayError("large", looks)
+        rests = number < MOST_PASSES
+        heights = [
+            want + 2.0 if want > have or (rests and have - want > slack) else have for want, have in pairs
+        ] + heights[len(needed) :]
+        if not rests and best is not None:
+            break
+    if best is None:
+        raise NoWayError("rows", looks)
+    return replace(laying.ribbon(best[1], looks), heights=best[2])
+
+
+@dataclass
+class _Packed:
+    """The trunk's rows as they lie, and what is piled upon them: by (leg of the trunk, 0 to the north or east, 1 to the south or west)."""
+
+    rows: list[tuple[Spot, Spot]]
+    piles: dict[tuple[int, int], Pile]
+    pieces: list[list[Spot]]
+    corners: list[Spot]
+    least: list[float]
+
+    def needed(self) -> list[float]:
+        """How far apart each two rows have to be for what lies between them."""
+        found = []
+        for leg in range(0, len(self.rows) - 2, 2):
+            low, high = self._by_x(leg, 0), self._by_x(leg + 2, 1)
+            size = max(len(low), len(high))
+            both = np.zeros(size)
+            both[: len(low)] += low
+            both[: len(high)] += high
+            found.append(max(float(both.max()) if size else 0.0, self.least[leg // 2]))
+        return found
+
+    def _by_x(self, leg: int, side: int) -> NDArray[np.float64]:
+        """The heights upon a side of a row by squares from the left, a square on each side given to both."""
+        pile = self.piles[leg, side]
+        x0 = pile.shelf.start[0]
+        first = x0 - OUTSIDE_MM if pile.shelf.flow == EAST else x0 + OUTSIDE_MM - len(pile.sky) * CELL_MM
+        sky = pile.sky if pile.shelf.flow == EAST else pile.sky[::-1]
+        shift = math.floor((first + 2 * OUTSIDE_MM) / CELL_MM)
+        sky = np.maximum(sky, np.maximum(np.append(sky[1:], 0.0), np.append(0.0, sky[:-1])))
+        return np.concatenate([np.zeros(max(shift, 0)), sky[max(-shift, 0) :]])
+
+
+class _Laying:
+    def __init__(
+        self, trunk: list[Branch], first: Tip, on: dict[str, list[Branch]], gap: float, overlong_mm: float, form: Form
+    ) -> None:
+        self.trunk, self.first, self.on, self.gap, self.overlong_mm, self.form = (
+            trunk,
+            first,
+            on,
+            gap,
+            overlong_mm,
+            form,
+        )
+        self.half = max(one.half_mm for one in trunk)
+        self.radius = max(LEAST_RADIUS_MM, *(one.radius_mm for one in trunk))
+        self.reels: dict[str, tuple[float, int]] = {}
+        self.long: list[float] = []
+        for one in trunk:
+            (radius, turns), wound = _wound(one.long_mm) if one.long_mm > overlong_mm else ((0.0, 0), 0.0)
+            if turns:
+                self.reels[one.segment] = (radius, turns)
+            self.long.append(one.long_mm - wound)
+        self.ends = [0.0]
+        for long in self.long:
+            self.ends.append(self.ends[-1] + long)
+        self.points = [trunk[0].start, *(one.end for one in trunk)]
+        self.reach = {one.segment: reach_of(one, on) for many in on.values() for one in many}
+
+    def packed(self, heights: Sequence[float]) -> _Packed:
+        """Everything laid, with rows so far apart."""
+        rows, line, corners = self._rows(heights)
+        pieces = cut(line, self.long)
+        spots = [pieces[0][0], *(piece[-1] for piece in pieces)]
+        made = _Packed(rows, {}, pieces, corners, self._least)
+        for leg, (a, b) in enumerate(rows):
+            for side in (0, 1):
+                made.piles[leg, side] = self._pile(rows, leg, side, a, b)
+        self._trunk_on(made, spots)
+        self._hang(made, spots)
+        return made
+
+    def _rows(self, heights: Sequence[float]) -> tuple[list[tuple[Spot, Spot]], list[Spot], list[Spot]]:
+        """(legs of the trunk's square way, its line with arcs, the arcs' middles)."""
+        rest, x, y, way, row = sum(self.long), self.form.in_mm, 0.0, EAST, 0
+        self._least: list[float] = []
+        square, turned = [(x, y)], [(x, y)]
+        corners: list[Spot] = []
+        legs: list[tuple[Spot, Spot]] = []
+        width = self.form.row_mm
+        whole = rest
+        while True:
+            target = width if way == EAST else 0.0
+            far = abs(target - x)
+            radius = self._radius_about(whole - rest + far)
+            # never less than a bend short of the end: then the row is made longer by it
+            if rest <= far + 2 * radius + 2.0:
+                x += way[0] * rest
+                turned.append((x, y))
+                legs.append((square[-1], (x, y)))
+                return legs, turned, corners
+            self._least.append(2 * radius + 1.0)
+            rise = max(heights[row] if row < len(heights) else heights[-1], self._least[-1])
+            back = WEST if way == EAST else EAST
+            first = arc((target - way[0] * radius, y + radius), radius, way, NORTH)
+            legs.append((square[-1], (target, y)))
+            turned += first
+            corners.append(first[len(first) // 2])
+            square.append((target, y))
+            rest -= far - saved(radius)
+            if rest <= rise:
+                turned.append((target, y + rest))
+                legs.append((square[-1], (target, y + rest)))
+                return legs, turned, corners
+            second = arc((target - way[0] * radius, y + rise - radius), radius, NORTH, back)
+            turned += second
+            corners.append(second[len(second) // 2])
+            legs.append((square[-1], (target, y + rise)))
+            square.append((target, y + rise))
+            rest -= rise - saved(radius)
+            x, y, way, row = target, y + rise, back, row + 1
+
+    def _radius_about(self, walked: float) -> float:
+        """How wide the trunk turns so far along it: as wide as its thickest part there asks for."""
+        near = [
+            one.radius_mm for one, low, high in zip(self.trunk, self.ends, self.ends[1:], strict=False) if high > walked - TURN_MM and low < walked + TURN_MM
+        ]  # fmt: skip
+        return max([LEAST_RADIUS_MM, *near])
+
+    def _pile(self, rows: Sequence[tuple[Spot, Spot]], leg: int, side: int, a: Spot, b: Spot) -> Pile:
+        """One side of a leg, flowing to the open end of what it bounds: to the north side 0, to the south 1; beside upright legs outward alone."""
+        if leg % 2:
+            out = EAST if (leg // 2) % 2 == 0 else WEST
+            up = out if side == 0 else (-out[0], -out[1])
+            return self._upon(Shelf(a, NORTH, up, math.dist(a, b)))
+        row = leg // 2
+        east = row % 2 == 0
+        left, right = (a, b) if east else (b, a)
+        # the north of a row is closed where it turns; the south where it came from
+        flow = (WEST if east else EAST) if side == 0 else (EAST if east else WEST)
+        if (side == 0 and leg + 2 >= len(rows)) or (side == 1 and leg == 0):
+            flow = WEST if flow == EAST else EAST  # nothing closes it there: out over the longer way
+        if flow == EAST:
+            return self._upon(Shelf((0.0, a[1]), EAST, NORTH if side == 0 else SOUTH, max(self.form.row_mm, right[0])))
+        return self._upon(
+            Shelf(
+                (max(self.form.row_mm, right[0]), a[1]),
+                WEST,
+                NORTH if side == 0 else SOUTH,
+                max(self.form.row_mm, right[0]) - min(0.0, left[0]),
+            )
+        )
+
+    def _upon(self, shelf: Shelf) -> Pile:
+        return Pile(shelf, self.gap, self.form.stand_mm, self.overlong_mm, self.form.over)
+
+    def _trunk_on(self, made: _Packed, spots: Sequence[Spot]) -> None:
+        """The trunk's own thickness, what lies at its ends, its reels."""
+        for one, piece in zip(self.trunk, made.pieces, strict=True):
+            for a, b in pairwise(piece):
+                leg = self._leg_of(made, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2))
+                for side in (0, 1):
+                    pile = made.piles[leg, side]
+                    low, high = sorted((pile.shelf.s_of(a), pile.shelf.s_of(b)))
+                    pile.raise_to(low, high, one.half_mm + self.gap / 2)
+        last = len(made.rows) - 1
+        for tip, leg, spot, away in (
+            (self.first, 0, spots[0], made.rows[0][1]),
+            (self.trunk[-1].tip, last, spots[-1], made.rows[last][0]),
+        ):
+            if tip.wide_mm:
+                for side in (0, 1):
+                    pile = made.piles[leg, side]
+                    at = pile.shelf.s_of(spot)
+                    beyond = at + (tip.deep_mm if pile.shelf.s_of(away) < at else -tip.deep_mm)
+                    pile.raise_to(
+                        min(at, beyond) - TIP_CLEAR_MM, max(at, beyond) + TIP_CLEAR_MM, tip.wide_mm / 2 + TIP_CLEAR_MM
+                    )
+        for one, piece in zip(self.trunk, made.pieces, strict=True):
+            if one.segment in self.reels:
+                (x, y), _ = middle_of(piece)
+                leg = min(
+                    range(len(made.rows)), key=lambda at: abs(made.rows[at][0][1] - y) + abs(made.rows[at][1][1] - y)
+                )
+                pile, radius = made.piles[leg, 0], self.reels[one.segment][0]
+                at = pile.shelf.s_of((x, y))
+                pile.raise_to(at - radius - self.gap, at + radius + self.gap, 2 * radius + self.gap)
+
+    def _hang(self, made: _Packed, spots: Sequence[Spot]) -> None:
+        """Every limb of the trunk, where less lies; upon each shelf from the end of its flow on. What hangs on an upright leg lies upon the row below
+        it, further in than all of that row, or outside."""
+        load = {key: np.zeros(len(pile.sky)) for key, pile in made.piles.items()}
+        units: dict[tuple[int, int], list[tuple[float, float, int, Branch]]] = {key: [] for key in made.piles}
+        for number, point in enumerate(self.points):
+            leg = self._leg_of(made, spots[number])
+            for one in sorted(self.on.get(point, ()), key=lambda one: (-self.reach[one.segment], one.segment)):
+                costs = {key: self._cost(made, load, key, one, spots[number]) for key in (((leg, 0), (leg, 1)) if not leg % 2 else ((leg - 1, 0), (leg, 0)))}
+                best, other = sorted(costs, key=lambda key: costs[key])
+                if one.segment in self.form.other:
+                    best = other
+                pile = made.piles[best]
+                at, span, legs = self._span(pile, one, spots[number])
+                load[best][pile._cells(at, at + span)] += legs * (2 * one.half_mm + self.gap) / self.gap
+                units[best].append((at, pile.shelf.off_of(spots[number]), number, one))
+        for key, mine in units.items():
+            pile = made.piles[key]
+            places = sorted(
+                {(at, -off, number) for at, off, number, _ in mine},
+                key=lambda place: (-round(place[0]), -place[1], place[2]),
+            )
+            for place, (at, less, number) in enumerate(places):
+                here = sorted(
+                    (one for _, _, other, one in mine if other == number),
+                    key=lambda one: (self.reach[one.segment], one.segment),
+                )
+                before = (
+                    places[place + 1][0]
+                    if place + 1 < len(places)
+                    else max(at - 10 * self.gap, 0.0 if not key[0] % 2 else -1e3)
+                )
+                step = min(self.gap, max((at - before - self.gap / 2) / (len(here) + 1), 3.0))
+                upright = -less > self.half + 1.0
+                for count, one in enumerate(here):
+                    if upright:
+                        pile.hang(one, self.on, at, -less, at + self.half + self.gap - 3.0 * count, True)
+                    else:
+                        pile.hang(one, self.on, at, self.half, at - step * count, False)
+                    pile.placed[one.segment].line[0] = spots[number]
+                    self._true(pile.placed[one.segment], one)
+
+    def _span(self, pile: Pile, one: Branch, spot: Spot) -> tuple[float, float, int]:
+        """(where a limb hangs, how far it lies, in how many legs)."""
+        at, reach = pile.shelf.s_of(spot), self.reach[one.segment]
+        room = max(pile.shelf.long_mm - at, LEAST_SPAN_MM, 5 * one.radius_mm, pile.over * pile.shelf.long_mm)
+        legs = max(math.ceil(min(reach, self.overlong_mm) / room), 1)
+        return at, min(reach, room), legs
+
+    def _cost(self, made: _Packed, load: Mapping[tuple[int, int], NDArray[np.float64]], key: tuple[int, int], one: Branch, spot: Spot) -> float:
+        """How high a limb would lie there, in widths of thin ones."""
+        pile = made.piles[key]
+        at, span, legs = self._span(pile, one, spot)
+        cells = load[key][pile._cells(at, at + span)]
+        wide = (2 * max(one.half_mm, one.radius_mm if legs > 1 else 0.0) + self.gap) / self.gap
+        return (float(cells.max()) if len(cells) else 0.0) + 1.5 * (legs - 1) * wide + (OUTSIDE_WORTH if key[0] % 2 else 0.0)
+
+    def _true(self, made: Placed, one: Branch) -> None:
+        """As long as it is though it begins in the trunk's middle, or in an arc: what is too much or too little is taken from its last piece."""
+        long = sum(math.dist(a, b) for a, b in pairwise(made.line))
+        over = long + (made.reel.long_mm if made.reel else 0.0) - one.long_mm
+        (ax, ay), (bx, by) = made.line[-2], made.line[-1]
+        far = math.dist(made.line[-2], made.line[-1])
+        if abs(over) > 1e-9 and far > over:
+            made.line[-1] = (bx - (bx - ax) / far * over, by - (by - ay) / far * over)
+
+    def _leg_of(self, made: _Packed, spot: Spot) -> int:
+        """The leg of the trunk that a point lies on, a level one where it lies in an arc."""
+
+        def off(leg: int) -> float:
+            (ax, ay), (bx, by) = made.rows[leg]
+            x, y = min(max(spot[0], min(ax, bx)), max(ax, bx)), min(max(spot[1], min(ay, by)), max(ay, by))
+            return math.hypot(spot[0] - x, spot[1] - y) + (0.01 if leg % 2 else 0.0)
+
+        return min(range(len(made.rows)), key=off)
+
+    def ribbon(self, made: _Packed, looks: int) -> Ribbon:
+        """What was laid, with the trunk."""
+        placed = {name: one for pile in made.piles.values() for name, one in pile.placed.items()}
+        spots: dict[str, Spot] = {}
+        ways: dict[str, Spot] = {}
+        for one, piece in zip(self.trunk, made.pieces, strict=True):
+            spots.setdefault(one.start, piece[0])
+            spots[one.end] = piece[-1]
+            mine = [
+                spot
+                for spot in made.corners
+                if any(math.dist(spot, a) + math.dist(spot, b) <= math.dist(a, b) + 0.5 for a, b in pairwise(piece))
+            ]
+            placed[one.segment] = Placed(piece, mine, last_way(piece))
+            ways[one.end] = placed[one.segment].way
+            if one.segment in self.reels:
+                radius, turns = self.reels[one.segment]
+                (x, y), _ = middle_of(piece)
+                placed[one.segment].reel = Reel((x, y + radius), radius, turns, self.long[self.trunk.index(one)] / 2)
+        ways[self.trunk[0].start] = last_way(made.pieces[0][::-1])
+        for many in self.on.values():
+            for one in many:
+                spots[one.end], ways[one.end] = placed[one.segment].line[-1], placed[one.segment].way
+        return Ribbon(placed, spots, ways, looks)
+
+
+def middle_of(piece: Sequence[Spot]) -> tuple[Spot, Spot]:
+    """The middle of a line, and the direction there."""
+    rest = sum(math.dist(a, b) for a, b in pairwise(piece)) / 2
+    for a, b in pairwise(piece):
+        far = math.dist(a, b)
+        if rest <= far and far > 0:
+            way = ((b[0] - a[0]) / far, (b[1] - a[1]) / far)
+            return (a[0] + way[0] * rest, a[1] + way[1] * rest), way
+        rest -= far
+    return piece[-1], (1.0, 0.0)
+
+
+def last_way(line: Sequence[Spot]) -> Spot:
+    """The direction a line ends in."""
+    for a, b in pairwise(line[::-1]):
+        far = math.dist(a, b)
+        if far > 1e-9:
+            return (a[0] - b[0]) / far, (a[1] - b[1]) / far
+    return (1.0, 0.0)
