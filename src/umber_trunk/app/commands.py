@@ -29,7 +29,7 @@ ON_FACE = (
     ("Enter", "put the wire chosen in the pin map here"),
 )  # fmt: skip
 ON_BOARD = (
-    ("F7", "on the Runs desk: the board at 1:1, or the trunk again"), ("N", "the next limb"), ("[  ]", "turn it by 15°"), ("← → ↑ ↓", "move the view"),
+    ("F7", "on Runs and Make: the board at 1:1, or the trunk again"), ("N", "the next limb"), ("[  ]", "turn it by 15°"), ("P", "keep it where it lies, or let it go"), ("Shift+P", "the board is screwed together: keep all, or let all go"), ("← → ↑ ↓", "move the view"),
     ("+  −  Home", "nearer, further, all of it"), ("Esc", "stop laying out"),
 )  # fmt: skip
 ELSEWHERE = (
@@ -60,8 +60,7 @@ class Commands:
             Command("New harness…", "Ctrl+N", lambda: window.wants_file.emit(None)), Command("Open…", "Ctrl+O", self.open_file),
             Command("Recent"), line,
             Command("Import wire list…", "Ctrl+I", self.import_list),
-            *(Command(f"Export {export.title.lower()}…", export.key, partial(window.export, export.kind))
-              for stage in STAGES for export in stage.exports),
+            Command("Papers…", "Ctrl+Shift+P", self.show_papers), Command("Workbook…", "Ctrl+E", partial(window.export, "xlsx")),
             Command("Print…", "Ctrl+P", self.print_preview), line,
             Command("Undo", "Ctrl+Z", document.undo), Command("Redo", "Ctrl+Shift+Z", document.redo), Command("Find…", "Ctrl+F", window.open_finder),
             Command("Revisions…", "Ctrl+H", self.show_revisions), Command("Copies kept by day…", "", self.show_copies),
@@ -137,6 +136,19 @@ class Commands:
             self.window.say("The figures are still being worked out; try again in a moment.")
             return None
         return self._opened(CutSheetPreview(results, self.window))
+
+    def show_papers(self, kind: str = "") -> QDialog | None:
+        """The papers page, at one of them."""
+        from umber_trunk.app.sheets.papers import PapersSheet
+        from umber_trunk.core.papers.papers import PAPERS
+
+        results = self.window.document.now
+        if results is None:
+            self.window.say("The figures are still being worked out; try again in a moment.")
+            return None
+        sheet = PapersSheet(self.window, results)
+        sheet.list.setCurrentRow(next((number for number, paper in enumerate(PAPERS) if paper.kind == kind), 0))
+        return self._opened(sheet)
 
     def show_revisions(self) -> QDialog:
         """Every kept revision, to go to or to freeze."""

@@ -16,7 +16,7 @@ from umber_trunk.core.errors import UmberError, Wanted, go_on_if
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.picture.notice import notices, uses
-from umber_trunk.core.results import Results
+from umber_trunk.core.results import Results, revision_told
 from umber_trunk.core.stages import STAGES, Stage, fetched
 from umber_trunk.core.status import Facts, StageState, stage_states
 from umber_trunk.store.project import ProjectFile
@@ -308,11 +308,13 @@ class Document(QObject):
 
     def _analyse(self) -> None:
         design, shelf, before, stage = self.design, self.shelf, self.results, self.stage
+        number = f"revision {self.project.head}"
         self._ahead.drop()
         self._soon.stop()
 
         def work(wanted: Wanted) -> Results:
             results = analyse(design, shelf, before, wanted)
+            results.know(revision_told, number)
             for known in (notices, uses):
                 results.once(known)
             return _drawn_from(results, (stage,), wanted)

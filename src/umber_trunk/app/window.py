@@ -226,9 +226,10 @@ class Window(QMainWindow):
         desk.looked_at.connect(self.trunk.look_at)
         desk.painted.connect(self.trunk.paint_by)
         desk.wants_export.connect(self.export)
+        desk.wants_papers.connect(lambda kind: self.commands.show_papers(kind))
         desk.boarded.connect(self.show_board)
         desk.wants_part.connect(self.go_to)
-        desk.lit.connect(self.trunk.select)
+        desk.lit.connect(self.light)
 
     @property
     def why(self) -> WhySheet:
@@ -319,6 +320,13 @@ class Window(QMainWindow):
             self._before_board = [upper, lower]
             self.split.setSizes([int(BOARD_SHARE * (upper + lower)), int((1 - BOARD_SHARE) * (upper + lower))])
         self.pictures.setCurrentWidget(self._board)
+        self._board.light(self.trunk.selected)
+
+    def light(self, subjects: set[tuple[str, str]]) -> None:
+        """What a desk lights up, on the trunk and on the board."""
+        self.trunk.select(subjects)
+        if self._board is not None:
+            self._board.light(self.trunk.selected)
 
     @property
     def board(self) -> BoardView | None:
@@ -333,7 +341,7 @@ class Window(QMainWindow):
         """A part was chosen on the picture: halo, status line, and its row where this desk has one."""
         self.say(self.trunk.describe((table, part)))
         self.desks[self.stage].reveal(table, part)
-        self.trunk.select({(table, part)})
+        self.light({(table, part)})
 
     def go_to(self, table: str, part: str) -> bool:
         """Shows a part wherever it is at home; False where no desk has it and only the picture can show it."""

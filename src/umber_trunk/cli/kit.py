@@ -311,7 +311,15 @@ def add_labels(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path)
     parser.add_argument("-o", "--output", type=Path, metavar="OUT", required=True, help=".csv, or .pdf with a label a page")  # fmt: skip
-    parser.add_argument("--size", default="50x9", metavar="WxH", help="of a label in mm; 50x9 otherwise")
+    parser.add_argument("--size", default="50x9", metavar="WxH", help="of a plain label in mm; 50x9 otherwise")
+    parser.add_argument(
+        "--style",
+        choices=("plain", "flag", "wrap"),
+        help="as it lies on a roll: both leaves of a flag, or wrapped round the wire",
+    )
+    parser.add_argument(
+        "--roll", type=float, default=12.0, metavar="MM", help="width of the roll for --style; 12 otherwise"
+    )
     parser.set_defaults(run=_labels)
 
 
@@ -319,6 +327,7 @@ def _labels(args: argparse.Namespace) -> int:
     import re
 
     from umber_trunk.core.make.book import labels
+    from umber_trunk.core.papers.label_forms import LabelForm, label_forms
     from umber_trunk.core.stages import fetched
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.output import labels_csv
@@ -333,11 +342,19 @@ def _labels(args: argparse.Namespace) -> int:
     if ending == ".csv":
         write_whole(args.output, labels_csv(results))
         return SOUND
-    made, progress = labels(results), Progress()
+    progress = Progress()
+    made = (
+        label_forms(results, args.style, args.roll)
+        if args.style
+        else [
+            LabelForm(one, float(match[1]), float(match[2]), ((0.0, 0.0, float(match[1]), float(match[2])),))
+            for one in labels(results)
+        ]
+    )
 
     def told(number: int) -> None:
         progress(f"{number} of {len(made)} labels drawn", "Ctrl-C stops it")
 
-    drawn = fetched("app.paper.book:labels_at")(made, float(match[1]), float(match[2]), told)
+    drawn = fetched("app.paper.labels:forms_pdf")(made, told)
     write_whole(args.output, drawn)
     return SOUND

@@ -10,7 +10,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.results import Results
+from umber_trunk.core.results import Results, revision_told
 from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.jsonfile import read_json
 from umber_trunk.store.project import ProjectFile
@@ -34,12 +34,18 @@ def opened(path: Path, for_writing: bool = True) -> ProjectFile:
 
 def read_design(path: Path, revision: int | None = None) -> Design:
     """The design in a harness file, at a revision of it, or in JSON; the file may be open in a window."""
+    return _read(path, revision)[0]
+
+
+def _read(path: Path, number: int | None) -> tuple[Design, str]:
+    """(the design, which revision of its file it is)."""
     if path.suffix.lower() == ".json":
-        if revision is not None:
+        if number is not None:
             raise InputError(f"{path.name} is a design without revisions.")
-        return read_json(path)
+        return read_json(path), ""
     with opened(path, for_writing=False) as project:
-        return project.design if revision is None else project.design_at(revision)
+        design = project.design if number is None else project.design_at(number)
+        return design, f"revision {project.head if number is None else number}"
 
 
 def results_of(design: Design) -> Results:
@@ -50,4 +56,7 @@ def results_of(design: Design) -> Results:
 
 def analysed(path: Path, revision: int | None = None) -> Results:
     """The figures of a file with the shop's parts, worked out so that Ctrl-C is heard."""
-    return results_of(read_design(path, revision))
+    design, told = _read(path, revision)
+    results = results_of(design)
+    results.know(revision_told, told)
+    return results

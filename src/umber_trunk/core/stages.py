@@ -89,11 +89,11 @@ STAGES = (
         tables=("fits",),
         checks=("core.ends.checks:check_ends",), desk="app.desks.ends.desk:EndsDesk", paints="app.trunk.story:ends_story",
         shows=("core.ends.covering:fitted", "core.ends.fits:fits", "core.ends.fits:worst_first"), commands=("ends",),
-        exports=(Export("faces", "Pin maps", "-faces.pdf", "app.paper.faces:pin_maps_pdf", "PDF (*.pdf)"),),
+        exports=(Export("faces", "Pin maps", "-faces.pdf", "app.paper.pages:pins_pdf", "PDF (*.pdf)"),),
     ),
     Stage(
         "kit", "Kit", "What to cut and buy?",
-        tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit",),
+        tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit", "papers"),
         exports=(
             Export("pdf", "Cut sheet", ".pdf", "app.paper.pages:cut_sheet_pdf", "PDF (*.pdf)", "Ctrl+Shift+P"),
             Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)", "Ctrl+E"),
@@ -104,11 +104,13 @@ STAGES = (
         "make", "Make", "What to do next, and how did it measure?",
         tables=("readings",), checks=(), desk="app.desks.make.desk:MakeDesk", paints="app.trunk.story:make_story", shows=("core.make.operations:operations",), commands=("make",),
         exports=(
-            Export("traveller", "Traveller", "-traveller.pdf", "app.paper.book:traveller_pdf", "PDF (*.pdf)"),
-            Export("book", "Build book", "-book.pdf", "app.paper.book:book_pdf", "PDF (*.pdf)"),
-            Export("kit-pdf", "Kit, a page a lead", "-kit.pdf", "app.paper.book:kit_pdf", "PDF (*.pdf)"),
+            Export("traveller", "Traveller", "-traveller.pdf", "app.paper.pages:traveller_pdf", "PDF (*.pdf)"),
+            Export("book", "Build book", "-book.pdf", "app.paper.pages:book_pdf", "PDF (*.pdf)"),
+            Export("leads", "Lead sheets", "-leads.pdf", "app.paper.pages:leads_pdf", "PDF (*.pdf)"),
+            Export("redline", "Redline sheet", "-redline.pdf", "app.paper.pages:redline_pdf", "PDF (*.pdf)"),
+            Export("kit-pdf", "Kit, a page a lead", "-kit.pdf", "app.paper.pages:kit_pdf", "PDF (*.pdf)"),
             Export("labels-csv", "Labels as CSV", "-labels.csv", "store.output:labels_csv", "CSV (*.csv)"),
-            Export("labels-pdf", "Labels at size", "-labels.pdf", "app.paper.book:labels_pdf", "PDF (*.pdf)"),
+            Export("labels-pdf", "Labels at size", "-labels.pdf", "app.paper.labels:labels_pdf", "PDF (*.pdf)"),
         ),
     ),
     Stage(
@@ -117,8 +119,8 @@ STAGES = (
         shows=("core.prove.netlist:netlist", "core.prove.plan:test_plan"), commands=("prove", "cores"),
         exports=(
             Export("tests-csv", "Test list", "-tests.csv", "store.output:tests_csv", "CSV (*.csv)"),
-            Export("tests-pdf", "Test sheet", "-tests.pdf", "app.paper.book:tests_pdf", "PDF (*.pdf)"),
-            Export("loops-pdf", "Loop sheets", "-loops.pdf", "app.paper.book:loops_pdf", "PDF (*.pdf)"),
+            Export("tests-pdf", "Test sheet", "-tests.pdf", "app.paper.pages:tests_pdf", "PDF (*.pdf)"),
+            Export("loops-pdf", "Loop sheets", "-loops.pdf", "app.paper.pages:loops_pdf", "PDF (*.pdf)"),
         ),
     ),
     Stage(

@@ -6,9 +6,9 @@ from typing import Any
 
 from umber_trunk.core.keep.moments import day, moment
 from umber_trunk.core.keep.record import UnitRecord, said_of
-from umber_trunk.core.kit.printed import PaperTable, Printed
 from umber_trunk.core.kit.tables import decision_rows
 from umber_trunk.core.make.events import Event, Remake, Scrap, Test
+from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results
 
 NOTE = "What was read is what it is certified by. Engineering estimates stand beside it; the applicable code and a licensed person decide on its use."

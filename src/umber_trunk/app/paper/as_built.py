@@ -5,9 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from umber_trunk.app import theme
-from umber_trunk.app.paper.book import Book
-from umber_trunk.app.paper.pages import pdf_writer
+from umber_trunk.app.paper.pages import pdf_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.keep.record import UnitRecord
 from umber_trunk.core.results import Results
@@ -21,13 +19,7 @@ from umber_trunk.store.sheets import csv_text
 def as_built_pdf(results: Results, record: UnitRecord, seal: tuple[int, str], whole: bool) -> bytes:
     """The certificate, or the whole book."""
     sheet = certificate(results, record, seal, whole)
-    writer, buffer = pdf_writer(results, sheet.title)
-    with theme.as_on_paper():
-        book = Book(writer, sheet, results)
-        book.sheet_alone()
-        book.foot()
-        book.painter.end()
-    return bytes(buffer.data().data())
+    return pdf_of(results, [sheet])
 
 
 def write_as_built(project: ProjectFile, record: UnitRecord, path: Path, whole: bool) -> None:

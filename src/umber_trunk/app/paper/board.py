@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtGui import QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from umber_trunk.app import theme
-from umber_trunk.app.paper.pages import able_to_draw
+from umber_trunk.app.paper.drawable import able_to_draw
 from umber_trunk.app.widgets.board_paint import paint_board, words
 from umber_trunk.core.board.drawing import BAR_MM, Drawing, drawing
 from umber_trunk.core.board.sheets import EDGE_MM, FOOT_MM, Sheets, Tile, sheets_of
+from umber_trunk.core.papers.papers import Asked
 from umber_trunk.core.results import Results
 
 DPI = 1200
@@ -22,6 +23,11 @@ TICK_MM = 50.0
 def board_pdf(results: Results) -> bytes:
     """The project's board on the project's sheet; for exports."""
     return pdf_of(results.once(drawing), results.design.project.board.sheet, results.design.project.board.overlap_mm)
+
+
+def paper_of(results: Results, _: Asked) -> bytes:
+    """The board among the papers."""
+    return board_pdf(results)
 
 
 def pdf_of(made: Drawing, sheet: str, overlap_mm: float) -> bytes:
@@ -38,19 +44,25 @@ def pdf_of(made: Drawing, sheet: str, overlap_mm: float) -> bytes:
     layout = QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
     layout.setMode(QPageLayout.Mode.FullPageMode)
     writer.setPageLayout(layout)
+    draw_board_on(writer, made, sheet, overlap_mm)
+    return bytes(buffer.data().data())
+
+
+def draw_board_on(device: QPagedPaintDevice, made: Drawing, sheet: str, overlap_mm: float) -> None:
+    """All sheets of a board onto a PDF or a printer whose page is the sheet's."""
+    sheets = sheets_of(made, sheet, overlap_mm)
     with theme.as_on_paper():
-        painter = QPainter(writer)
+        painter = QPainter(device)
         try:
-            painter.scale(DPI / 25.4, DPI / 25.4)
+            painter.scale(device.logicalDpiX() / 25.4, device.logicalDpiY() / 25.4)
             if len(sheets.tiles) > 1:
                 draw_index(painter, made, sheets)
             for number, tile in enumerate(sheets.tiles):
                 if number or len(sheets.tiles) > 1:
-                    writer.newPage()
+                    device.newPage()
                 draw_tile(painter, made, sheets, tile)
         finally:
             painter.end()
-    return bytes(buffer.data().data())
 
 
 def draw_index(painter: QPainter, made: Drawing, sheets: Sheets, least_mm: float = 0.0) -> None:
@@ -72,7 +84,14 @@ def draw_index(painter: QPainter, made: Drawing, sheets: Sheets, least_mm: float
         painter.setPen(QPen(theme.TIGHT, 0.35 / scale))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(QRectF(tile.left_mm, -tile.low_mm - tall, wide, tall))
-        words(painter, tile.left_mm + 4 / scale, -tile.low_mm - tall + 8 / scale, str(tile.number), 6.0 / scale, theme.TIGHT)
+        words(
+            painter,
+            tile.left_mm + 4 / scale,
+            -tile.low_mm - tall + 8 / scale,
+            str(tile.number),
+            6.0 / scale,
+            theme.TIGHT,
+        )
     painter.restore()
 
 

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import os
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
+from typing import assert_never
 
-from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, Qt
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, Qt
 from PySide6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
-    QGuiApplication,
     QPagedPaintDevice,
     QPageLayout,
     QPageSize,
@@ -19,24 +19,30 @@ from PySide6.QtGui import (
     QPdfWriter,
     QPen,
 )
-from PySide6.QtWidgets import QApplication
+from PySide6.QtSvg import QSvgRenderer
 
 from umber_trunk.app import theme
+from umber_trunk.app.paper.drawable import able_to_draw
+from umber_trunk.app.paper.labels import PER_MM, SCREEN_DPI, draw_code
 from umber_trunk.app.trunk.painter import TrunkPainter, room_in
+from umber_trunk.app.trunk.small import paint_small
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.trunk.tags import least_slot
+from umber_trunk.app.widgets.board_paint import paint_board
+from umber_trunk.core.board.drawing import stamp
 from umber_trunk.core.buy.shopping import Buy
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Project
-from umber_trunk.core.kit.printed import TICK, Printed, cut_sheet
+from umber_trunk.core.papers.papers import Asked, paper_of
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest
+from umber_trunk.core.printed import TICK, Contents, Drawn, Figure, PaperTable, Part, Printed, Trunk
+from umber_trunk.core.prove.loops import loop_sheet
 from umber_trunk.core.results import Results
-from umber_trunk.core.stages import stage_of
+from umber_trunk.core.stages import fetched, stage_of
 
-SCREEN_DPI = 96.0
-_kept: list[QApplication] = []  # where the shell had none, for the life of the process
+GAP = 10.0
 MOST_SHRUNK = 2.2  # text of the picture stays over 3.8 points
 
 
@@ -56,25 +62,6 @@ def page_layout(project: Project) -> QPageLayout:
     )
 
 
-def able_to_draw() -> None:
-    """Makes Qt ready to draw text where the shell had no window."""
-    if QGuiApplication.instance() is None:
-        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-        _kept.append(QApplication([]))
-        theme.load_fonts()
-        theme.apply_theme(_kept[0])
-
-
-def cut_sheet_pdf(results: Results) -> bytes:
-    """The cut sheet on the project's paper, as many pages as it takes."""
-    return _pdf(cut_sheet(results), results)
-
-
-def shopping_pdf(results: Results, buys: Sequence[Buy], units: int) -> bytes:
-    """The shopping list on the project's paper."""
-    return _pdf(shopping_sheet(results, buys, units), results, pictured=False)
-
-
 def pdf_writer(results: Results, title: str) -> tuple[QPdfWriter, QBuffer]:
     """A PDF on the project's paper, to be drawn on, and where its bytes are then."""
     able_to_draw()
@@ -84,71 +71,304 @@ def pdf_writer(results: Results, title: str) -> tuple[QPdfWriter, QBuffer]:
     writer.setResolution(int(SCREEN_DPI))
     writer.setPageLayout(page_layout(results.design.project))
     writer.setTitle(title)
+    writer.setCreator("")
     return writer, buffer
 
 
-def _pdf(sheet: Printed, results: Results, pictured: bool = True) -> bytes:
-    writer, buffer = pdf_writer(results, sheet.title)
-    draw_on(writer, sheet, results, pictured)
+def pdf_of(results: Results, sheets: Sequence[Printed], two_sided: bool = False) -> bytes:
+    """Sheets on the project's paper, as many pages as they take."""
+    writer, buffer = pdf_writer(results, sheets[0].title if sheets else results.design.project.name)
+    draw_on(writer, sheets, results, two_sided)
     return bytes(buffer.data().data())
 
 
-def draw_on(device: QPagedPaintDevice, sheet: Printed, results: Results, pictured: bool = True) -> None:
-    """All pages of a sheet onto a PDF or a printer, the trunk under its head where it is `pictured`, in the colours of paper."""
+def paper_pdf(results: Results, kind: str, asked: Asked | None = None, two_sided: bool = False) -> bytes:
+    """One paper by its name; b"" where it has nothing to say. A board and labels have pages of their own size."""
+    paper, asked = paper_of(kind), asked or Asked()
+    if paper.made is None:
+        drawn: bytes = fetched(paper.own)(results, asked)
+        return drawn
+    sheets = paper.made(results, asked)
+    return pdf_of(results, sheets, two_sided) if sheets else b""
+
+
+def cut_sheet_pdf(results: Results) -> bytes:
+    """The cut sheet; for exports."""
+    return paper_pdf(results, "cut")
+
+
+def traveller_pdf(results: Results) -> bytes:
+    """The traveller of one unit; for exports."""
+    return paper_pdf(results, "traveller")
+
+
+def book_pdf(results: Results) -> bytes:
+    """The build book; for exports."""
+    return paper_pdf(results, "book")
+
+
+def kit_pdf(results: Results) -> bytes:
+    """A page for each lead that others are to build; for exports."""
+    return paper_pdf(results, "kit")
+
+
+def leads_pdf(results: Results) -> bytes:
+    """Lead sheets; for exports."""
+    return paper_pdf(results, "leads")
+
+
+def pins_pdf(results: Results) -> bytes:
+    """Pin maps; for exports. InputError where nothing is known of any face."""
+    return paper_pdf(results, "pins")
+
+
+def redline_pdf(results: Results) -> bytes:
+    """The redline sheet; for exports."""
+    return paper_pdf(results, "redline")
+
+
+def orders_pdf(results: Results) -> bytes:
+    """Order sheets for one unit; for exports."""
+    return paper_pdf(results, "orders")
+
+
+def tests_pdf(results: Results) -> bytes:
+    """The test list to be filled in by hand; for exports."""
+    return paper_pdf(results, "tests")
+
+
+def loops_pdf(results: Results) -> bytes:
+    """A sheet for each loop; for exports."""
+    return pdf_of(results, [loop_sheet(results)])
+
+
+def shopping_pdf(results: Results, buys: Sequence[Buy], units: int) -> bytes:
+    """The shopping list on the project's paper."""
+    return pdf_of(results, [shopping_sheet(results, buys, units)])
+
+
+def draw_on(device: QPagedPaintDevice, sheets: Sequence[Printed], results: Results, two_sided: bool = False) -> int:
+    """All pages of sheets onto a PDF or a printer, in the colours of paper; how many. Where a sheet has contents, it is laid out once before, to know
+    its pages."""
     with theme.as_on_paper():
-        Pages(device, sheet, results).draw(pictured)
+        begins: dict[str, int] = {}
+        if any(isinstance(part, Contents) for sheet in sheets for part in sheet.parts):
+            trial, _ = pdf_writer(results, "")
+            trial.setPageLayout(device.pageLayout())
+            before = Pages(trial, results, two_sided)
+            before.draw(sheets)
+            begins = before.begins
+        pages = Pages(device, results, two_sided, begins)
+        pages.draw(sheets)
+        return pages.page
+
+
+def piece_places(text: str, width: float, metrics: QFontMetricsF) -> list[tuple[float, float, str]]:
+    """(x, y, text) of each piece of a cell, from line to line as they fit."""
+    found, x, y = list[tuple[float, float, str]](), 0.0, 0.0
+    for piece in (one.strip() for one in text.split(TICK)):
+        if not piece and not found and text.strip(TICK):
+            continue
+        wide = 11 + metrics.horizontalAdvance(piece) + 9
+        if x and x + wide > width:
+            x, y = 0.0, y + metrics.height() + 1
+        found.append((x, y, piece))
+        x += wide
+    return found
 
 
 class Pages:
-    """Draws page after page; units are screen pixels at 96 dpi, scaled up to the device."""
+    """Draws page after page; units are screen pixels at 96 dpi, scaled up to the device. `begins`: parts by name → the page each begins on."""
 
-    def __init__(self, writer: QPagedPaintDevice, sheet: Printed, results: Results) -> None:
-        self.writer, self.sheet, self.results = writer, sheet, results
+    def __init__(
+        self,
+        writer: QPagedPaintDevice,
+        results: Results,
+        two_sided: bool = False,
+        known: Mapping[str, int] = MappingProxyType({}),
+    ) -> None:
+        self.writer, self.results, self.two_sided, self.known = writer, results, two_sided, known
         self.painter = QPainter(writer)
         factor = writer.logicalDpiX() / SCREEN_DPI
         self.painter.scale(factor, factor)
         self.width, self.height = writer.width() / factor, writer.height() / factor
-        self.page = 1
-        self.y = 0.0
+        self.page, self.y = 1, 0.0
+        self.begins: dict[str, int] = {}
+        self.sheet: Printed | None = None
 
-    def draw(self, pictured: bool) -> None:
-        """The whole sheet."""
+    def draw(self, sheets: Sequence[Printed]) -> None:
+        """All of them, each on a page of its own; on both sides of the paper, each on a front."""
         try:
-            self.head()
-            if pictured:
-                self._picture()
-            for number, table in enumerate(self.sheet.tables):
-                self.y += 14 * (number > 0)
-                self.table(table.titles, table.shares, table.right, table.rows)
-            self.foot()
+            for sheet in sheets:
+                if self.sheet is not None:
+                    self.foot()
+                    self._turn()
+                    if self.two_sided and self.page % 2 == 0:
+                        self._turn()
+                self.sheet = sheet
+                self.head(sheet)
+                for number, part in enumerate(sheet.parts):
+                    self.y += 14 * (number > 0)
+                    self._part(part)
+            if self.sheet is not None:
+                self.foot()
         finally:
             self.painter.end()
 
-    def head(self) -> None:
-        """Title and state of the sheet."""
-        self.text(QRectF(0, 0, self.width, 24), self.sheet.title, theme.font(14, bold=True))
-        colour = theme.GOOD if self.sheet.sound else theme.BROKEN
-        self.text(QRectF(0, 24, self.width, 16), self.sheet.state, theme.font(9), colour.name())
-        self.y = 46
+    def _turn(self) -> None:
+        self.writer.newPage()
+        self.page += 1
+        self.y = 0.0
 
-    def _picture(self) -> None:
+    def _part(self, part: Part) -> None:
+        match part:
+            case PaperTable():
+                self._begun(part.name, self._height(part.titles, part.shares, theme.font(8.5, bold=True)) + 40)
+                self.table(part.titles, part.shares, part.right, part.rows)
+            case Figure():
+                self._figure(part)
+            case Trunk():
+                self._trunk(part)
+            case Contents():
+                self._contents(part)
+            case _:
+                assert_never(part)
+
+    def _begun(self, name: str, room: float) -> None:
+        """A part with a name begins on a page where so much of it has room."""
+        if name:
+            self.row_or_page(room)
+            self.begins.setdefault(name, self.page)
+
+    def head(self, sheet: Printed) -> None:
+        """Title and state of the sheet, its code beside them."""
+        wide = self.width - (50 if sheet.code else 0)
+        self.text(QRectF(0, 0, wide, 24), sheet.title, theme.font(14, bold=True))
+        mark = "" if sheet.sound else "✕ "
+        told, metrics = f"{mark}{sheet.state}", QFontMetricsF(theme.font(9))
+        tall = metrics.boundingRect(QRectF(0, 0, wide, 1e4), int(Qt.TextFlag.TextWordWrap), told).height()
+        self.text(
+            QRectF(0, 24, wide, tall),
+            told,
+            theme.font(9),
+            (theme.GOOD if sheet.sound else theme.BROKEN).name(),
+            int(Qt.TextFlag.TextWordWrap),
+        )
+        self.text(QRectF(0, 24 + tall, wide, 14), self.results.once(stamp), theme.font(7.5), theme.INK_SOFT.name())
+        self.y = 46 + tall
+        if sheet.code:
+            draw_code(self.painter, sheet.code, QRectF(self.width - 46, 0, 42, 42))
+            self.y = max(self.y, 52.0)
+
+    def _contents(self, part: Contents) -> None:
+        """Each part with a name and its page."""
+        assert self.sheet is not None
+        names = [name for one in self.sheet.parts if (name := getattr(one, "name", ""))]
+        rows = [(name, str(self.known.get(name, ""))) for name in names]
+        self.table((part.title, "Page"), (0.86, 0.14), (1,), rows)
+
+    def _trunk(self, part: Trunk) -> None:
         """The trunk, whole where that can still be read at this width, else with its quiet branches folded."""
         design, results = self.results.design, self.results
-        box = QRectF(0, self.y, self.width, 300)
+        tall = part.tall_mm * PER_MM
+        self._begun(part.name, tall)
+        self.row_or_page(tall + (14 if part.title else 0))
+        if part.title:
+            self.text(QRectF(0, self.y, self.width, 14), part.title, theme.font(8), theme.INK_SOFT.name())
+            self.y += 14
         picture = Picture(design)
         room = min(picture.lay_out().width, room_in(self.width * MOST_SHRUNK))
         wide = max(self.width, room * least_slot())
-        layout = picture.lay_out(room_in(wide), interest(index_of(design), results))
-        story = tell(stage_of("kit").paints, design, results)
         shrink = self.width / wide
-        self.painter.save()
-        self.painter.translate(0, self.y)
-        self.painter.scale(shrink, shrink)
-        TrunkPainter(design, layout, story, set(), results).paint(
-            self.painter, QRectF(0, 0, wide, box.height() / shrink)
+        if part.lit:
+            paint_small(self.painter, QRectF(6, self.y, self.width - 12, tall), design, frozenset(part.lit))
+        else:
+            layout = picture.lay_out(room_in(wide), interest(index_of(design), results))
+            story = tell(stage_of("kit").paints, design, results)
+            self.painter.save()
+            self.painter.translate(0, self.y)
+            self.painter.scale(shrink, shrink)
+            TrunkPainter(design, layout, story, set(), results).paint(self.painter, QRectF(0, 0, wide, tall / shrink))
+            self.painter.restore()
+        self.y += tall + 8
+
+    def _figure(self, part: Figure) -> None:
+        """Drawings in rows, at true scale where they fit: what is smaller says so."""
+        small = theme.font(7.5)
+        line = QFontMetricsF(small).height() + 1
+        rows = self._rows(part)
+        talls = [
+            max(tall + self._caption(one, scale, room) * line for one, _, tall, scale, room in row) for row in rows
+        ]
+        titled = QFontMetricsF(theme.font(10, bold=True)).height() + 4
+        self._begun(part.name, (talls[0] if talls else 0.0) + titled)
+        self.row_or_page((talls[0] if talls else 0.0) + titled)
+        self.text(QRectF(0, self.y, self.width, titled), part.title, theme.font(10, bold=True))
+        self.y += titled
+        for row, tall in zip(rows, talls, strict=True):
+            self.row_or_page(tall)
+            x = 0.0
+            for one, wide, high, scale, room in row:
+                self._drawing(one, QRectF(x, self.y, wide, high), scale)
+                under = QRectF(x, self.y + high, room, self._caption(one, scale, room) * line)
+                self.text(under, self._told(one, scale), small, theme.INK_SOFT.name(), int(Qt.TextFlag.TextWordWrap))
+                x += room + GAP
+            self.y += tall + 4
+
+    def _rows(self, part: Figure) -> list[list[tuple[Drawn, float, float, float, float]]]:
+        """(drawing, width, height, scale, room for its caption), row by row: as many across as asked, else as many as fit."""
+        if part.across:
+            room = (self.width - GAP * (part.across - 1)) / part.across
+            sized = [(one, *self._fitted(one, room), room) for one in part.drawings]
+            return [sized[start : start + part.across] for start in range(0, len(sized), part.across)]
+        rows: list[list[tuple[Drawn, float, float, float, float]]] = [[]]
+        x = 0.0
+        for one in part.drawings:
+            wide, tall, scale = self._fitted(one, self.width)
+            room = max(wide, 120.0 if self._told(one, scale) else 0.0)
+            if x and x + room > self.width:
+                rows.append([])
+                x = 0.0
+            rows[-1].append((one, wide, tall, scale, room))
+            x += room + GAP
+        return [row for row in rows if row]
+
+    def _fitted(self, one: Drawn, room: float) -> tuple[float, float, float]:
+        """(width, height, scale) of a drawing in a room: true to scale where it fits."""
+        wide, tall = one.wide_mm * PER_MM, one.tall_mm * PER_MM
+        scale = min(1.0, room / max(wide, 1e-6), (self.height - 90) / max(tall, 1e-6))
+        return wide * scale, tall * scale, scale
+
+    def _told(self, one: Drawn, scale: float) -> str:
+        return "; ".join(
+            filter(None, (one.caption, f"drawn at {100 * scale:.0f} % of its size" if scale < 0.999 else ""))
         )
+
+    def _caption(self, one: Drawn, scale: float, room: float) -> int:
+        """How many lines are said under a drawing."""
+        told = self._told(one, scale)
+        if not told:
+            return 0
+        metrics = QFontMetricsF(theme.font(7.5))
+        return max(
+            round(
+                metrics.boundingRect(QRectF(0, 0, room, 1e4), int(Qt.TextFlag.TextWordWrap), told).height()
+                / metrics.height()
+            ),
+            1,
+        )
+
+    def _drawing(self, one: Drawn, box: QRectF, scale: float) -> None:
+        if one.svg:
+            self.painter.setFont(theme.font(8))  # what an SVG text doesn't say it takes from here
+            QSvgRenderer(QByteArray(one.svg.replace("B612, sans-serif", "B612").encode())).render(self.painter, box)
+            return
+        self.painter.save()
+        self.painter.setClipRect(box.adjusted(-1, -1, 1, 1))
+        self.painter.translate(box.left(), box.bottom())
+        self.painter.scale(PER_MM * scale, PER_MM * scale)
+        paint_board(self.painter, one.shapes, 0, 0, False, 0.12 / scale)
         self.painter.restore()
-        self.y = box.bottom() + 12
 
     def table(
         self,
@@ -176,6 +396,10 @@ class Pages:
         tall = metrics.height()
         for text, share in zip(cells, shares, strict=True):
             room = QRectF(0, 0, share * self.width - 6, 1e5)
+            if TICK in text and text != TICK:
+                places = piece_places(text, room.width(), metrics)
+                tall = max(tall, places[-1][1] + metrics.height() if places else 0.0)
+                continue
             if "\n" not in text and metrics.horizontalAdvance(text) <= room.width():
                 continue  # one line: most cells are
             tall = max(tall, metrics.boundingRect(room, wrapping(text, room.width(), metrics), text).height())
@@ -186,9 +410,7 @@ class Pages:
         if self.y + room <= self.height - 24:
             return False
         self.foot()
-        self.writer.newPage()
-        self.page += 1
-        self.y = 0.0
+        self._turn()
         return True
 
     def cells(
@@ -206,7 +428,11 @@ class Pages:
             if text == TICK:
                 self.painter.setPen(QPen(theme.INK, 0.8))
                 self.painter.drawRect(QRectF(box.left() + 8, box.center().y() - 4.5, 9, 9))
+            elif TICK in text:
+                self._pieces(text, box, font)
             else:
+                if number in right:
+                    box.adjust(0, 0, -5, 0)  # a figure never touches what stands in the next column
                 self.text(
                     box, text, font, flags=side | Qt.AlignmentFlag.AlignVCenter | wrapping(text, box.width(), metrics)
                 )
@@ -215,11 +441,24 @@ class Pages:
         self.painter.setPen(QPen(theme.PAPER_DIM, 0.6))
         self.painter.drawLine(0, round(self.y), round(self.width), round(self.y))
 
+    def _pieces(self, text: str, box: QRectF, font: QFont) -> None:
+        """A row of pieces, a box to tick before each."""
+        self.painter.setFont(font)
+        metrics = QFontMetricsF(font)
+        for x, y, piece in piece_places(text, box.width(), metrics):
+            self.painter.setPen(QPen(theme.INK, 0.8))
+            self.painter.drawRect(QRectF(box.left() + x, box.top() + 2 + y + metrics.height() / 2 - 4, 8, 8))
+            self.painter.drawText(
+                QRectF(box.left() + x + 11, box.top() + 2 + y, box.width(), metrics.height()),
+                int(Qt.AlignmentFlag.AlignVCenter),
+                piece,
+            )
+
     def foot(self) -> None:
         """The note and the number of the page."""
         self.text(
             QRectF(0, self.height - 16, self.width, 14),
-            self.sheet.note,
+            self.sheet.note if self.sheet is not None else "",
             theme.font(7.5),
             theme.INK_SOFT.name(),
         )

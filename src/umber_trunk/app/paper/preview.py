@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QWidget
 
 from umber_trunk.app.paper.pages import draw_on, page_layout
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.kit.printed import cut_sheet
+from umber_trunk.core.papers.cut_paper import cut_sheet
 from umber_trunk.core.results import Results
 
 
@@ -25,4 +25,4 @@ class CutSheetPreview(QPrintPreviewDialog):
         self.paintRequested.connect(self._paint)
 
     def _paint(self, printer: QPrinter) -> None:
-        draw_on(printer, cut_sheet(self.results), self.results)
+        draw_on(printer, [cut_sheet(self.results)], self.results)

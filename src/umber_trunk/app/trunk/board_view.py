@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
@@ -25,10 +26,12 @@ from umber_trunk.app.widgets.board_paint import paint_board
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.board.drawing import Drawing, draw_board, drawing, folded, laid_out, outlines
 from umber_trunk.core.board.labels import Labels
+from umber_trunk.core.board.pins import pin_of, pins_of
 from umber_trunk.core.errors import InputError, Wanted
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.way import Pinned
 from umber_trunk.core.results import Results
 from umber_trunk.core.strokes import Words
 
@@ -51,6 +54,7 @@ class BoardView(QWidget):
         self.made: Drawing | None = None
         self._wrong = ""
         self.chosen = ""
+        self.lit: frozenset[tuple[str, str]] = frozenset()
         self.zoom, self.pan = 1.0, QPointF(0, 0)
         self._named: tuple[object, list[tuple[QRectF, str, bool]]] = (None, [])
         self._results: Results | None = None
@@ -73,6 +77,13 @@ class BoardView(QWidget):
     def busy(self) -> bool:
         """Whether the board is being laid out."""
         return self._background.busy
+
+    def light(self, subjects: Iterable[tuple[str, str]]) -> None:
+        """Limbs and ends to stand out: what a step touches."""
+        found = frozenset(subjects)
+        if found != self.lit:
+            self.lit = found
+            self.update()
 
     def close_background(self) -> None:
         """Forgets a layout under way."""
@@ -120,7 +131,7 @@ class BoardView(QWidget):
             return
         self.made = made
         notes = " ".join(made.notes)
-        self.said.emit(notes or f"{len(made.folded.lines)} segments at 1:1 on {made.width_mm:g} × {made.height_mm:g} mm, {len(made.folded.folds)} folds. Drag a limb to turn it.")  # fmt: skip
+        self.said.emit(notes or f"{len(made.folded.lines)} segments at 1:1 on {made.width_mm:g} × {made.height_mm:g} mm, {len(made.folded.folds)} folds. Drag a limb to turn it; P keeps it where it lies, Shift+P the whole board.")  # fmt: skip
         self.update()
 
     # where things are
@@ -188,6 +199,7 @@ class BoardView(QWidget):
         kept = made.shapes if close else tuple(shape for shape in made.shapes if not isinstance(shape, Words))
         paint_board(painter, kept, 0, 0, theme.is_dark(), 1.2 / scale)
         painter.restore()
+        self._lights(painter, made)
         if self.chosen in made.folded.lines:
             painter.setPen(QPen(theme.TIGHT, max(3.0, 2 * scale), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
             for a, b in pairwise(made.folded.lines[self.chosen]):
@@ -204,6 +216,28 @@ class BoardView(QWidget):
             painter.setPen(QPen(theme.GOOD, 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+
+    def _lights(self, painter: QPainter, made: Drawing) -> None:
+        """What is lit, by hue and by width; a square on each limb that is kept where it lies."""
+        scale, index = self._scale(), index_of(self.document.design)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(theme.TIGHT, max(4.0, 6 * scale), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        for table, name in sorted(self.lit):
+            if table == "segments" and name in made.folded.lines:
+                painter.drawPolyline([self.place(*spot) for spot in made.folded.lines[name]])
+            elif (
+                table == "ends"
+                and name in index.ends
+                and (at := made.folded.spots.get(index.ends[name].point or "")) is not None
+            ):
+                painter.drawEllipse(self.place(*at), max(9.0, 18 * scale), max(9.0, 18 * scale))
+        painter.setPen(QPen(theme.PAPER_BRIGHT, 1))
+        painter.setBrush(theme.GOOD)
+        for pin in self.document.design.project.board.pins:
+            if (line := made.folded.lines.get(pin.segment)) is not None:
+                a, b = (self.place(*spot) for spot in (line[(len(line) - 1) // 2], line[len(line) // 2]))
+                middle = QPointF((a.x() + b.x()) / 2, (a.y() + b.y()) / 2)
+                painter.drawRect(QRectF(middle.x() - 4, middle.y() - 4, 8, 8))
 
     def _names(self, painter: QPainter, made: Drawing) -> None:
         """Names of ends and lengths of limbs at the size of the screen's text, as many as don't touch; placed anew only where
@@ -297,13 +331,46 @@ class BoardView(QWidget):
         return round(asked / TURN_STEP_DEG) * TURN_STEP_DEG
 
     def turn(self, segment: str, angle: float | None) -> None:
-        """Keeps an angle for a limb; the board is laid out anew."""
+        """Keeps an angle for a limb; the board is laid out anew, a pin of this limb and of what hangs on it is let go."""
 
         def edit(design: Design) -> Design:
-            part = index_of(design).segments[segment]
-            return put(design, "segments", change(part, turn_deg=angle))
+            index = index_of(design)
+            part = index.segments[segment]
+            far = part.b if index.parents.get(part.b, ("", "", 0))[1] == segment else part.a
+            beyond, queue = {segment}, [far]
+            for here in queue:
+                for point, (parent, name, _) in index.parents.items():
+                    if parent == here and name:
+                        beyond.add(name)
+                        queue.append(point)
+            pins = tuple(pin for pin in design.project.board.pins if pin.segment not in beyond)
+            return _pinned(put(design, "segments", change(part, turn_deg=angle)), pins)
 
         self.document.apply(edit, f"{segment} turned on the board")
+
+    def pin(self) -> None:
+        """Keeps the chosen limb where it lies, or lets it go."""
+        if self.made is None or self.chosen not in self.made.folded.lines:
+            self.said.emit(tr("Choose a limb first: click it, or N for the next."))
+            return
+        name, made = self.chosen, self.made.folded
+        kept = {pin.segment for pin in self.document.design.project.board.pins}
+
+        def edit(design: Design) -> Design:
+            pins = [pin for pin in design.project.board.pins if pin.segment != name]
+            return _pinned(design, (*pins, *(() if name in kept else (pin_of(made, name),))))
+
+        self.document.apply(edit, f"{name} {'let go' if name in kept else 'kept'} on the board")
+
+    def pin_all(self) -> None:
+        """The board is screwed together: every limb stays where it lies; or all are let go."""
+        if self.made is None:
+            return
+        made = self.made.folded
+        pins = () if self.document.design.project.board.pins else pins_of(made)
+        self.document.apply(
+            lambda design: _pinned(design, pins), "the board kept as it lies" if pins else "the board let go"
+        )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         found = self.segment_at(event.position())
@@ -393,6 +460,8 @@ class BoardView(QWidget):
             self.update()
         elif key in (Qt.Key.Key_BracketLeft, Qt.Key.Key_BracketRight) and self.chosen:
             self._turn_by(15.0 if key == Qt.Key.Key_BracketLeft else -15.0)
+        elif key == Qt.Key.Key_P:
+            self.pin_all() if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else self.pin()
         elif key in steps and self.zoom > 1:
             self.pan += QPointF(*steps[key])
             self.update()
@@ -412,6 +481,12 @@ class BoardView(QWidget):
         asked = self.turned(self.chosen, self.place(*onward))
         if asked is not None:
             self.turn(self.chosen, (asked + degrees + 180) % 360 - 180)
+
+
+def _pinned(design: Design, pins: tuple[Pinned, ...]) -> Design:
+    """A design whose board keeps these limbs."""
+    made: Design = change(design, project=change(design.project, board=change(design.project.board, pins=pins)))
+    return made
 
 
 def _far(a: QPointF, b: QPointF) -> float:

@@ -24,12 +24,13 @@ def small_trunk(design: Design, width: int, height: int, ratio: float = 1.0) -> 
     image.fill(Qt.GlobalColor.transparent)
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    _paint(painter, QRectF(6, 6, width - 12, height - 12), design)
+    paint_small(painter, QRectF(6, 6, width - 12, height - 12), design)
     painter.end()
     return image
 
 
-def _paint(painter: QPainter, room: QRectF, design: Design) -> None:
+def paint_small(painter: QPainter, room: QRectF, design: Design, lit: frozenset[str] = frozenset()) -> None:
+    """The trunk in a room of a painter; limbs in which a wire lies that is `lit` stand out, by hue and by width."""
     index = index_of(design)
     layout = Picture(design).lay_out(MOST_SLOTS)
     rows = layout.rows(max(int(room.height() // 16), 1))
@@ -51,7 +52,12 @@ def _paint(painter: QPainter, room: QRectF, design: Design) -> None:
             path = QPainterPath(a)
             rise = QPointF(0, 0.55 * (b.y() - a.y()))
             path.cubicTo(a + rise, b - rise, b)
-            pen = QPen(theme.INK_SOFT, 1.2 + 4.0 * (len(index.contents[segment]) / most) ** 0.5)
+            shown = not lit.isdisjoint(index.contents[segment])
+            ink = theme.TIGHT if shown else theme.INK_SOFT if not lit else theme.SLATE
+            pen = QPen(
+                ink,
+                3.4 if shown else (1.2 + 4.0 * (len(index.contents[segment]) / most) ** 0.5) * (0.5 if lit else 1.0),
+            )
             pen.setCapStyle(Qt.PenCapStyle.RoundCap)
             painter.setPen(pen)
             painter.drawPath(path)

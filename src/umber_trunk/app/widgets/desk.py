@@ -36,6 +36,7 @@ class Desk(QWidget):
 
     Signals: why(Derivation); picked(table, id); said(str) for the status line; looked_at(Figures) when the picture is to
     show one case; painted(str), another of the stage's paintings, "" for its own; wants_export(kind);
+    wants_papers(kind);
     boarded(bool): the board in place of the trunk, or back.
     """
 
@@ -45,6 +46,7 @@ class Desk(QWidget):
     looked_at = Signal(object)
     painted = Signal(str)
     wants_export = Signal(str)
+    wants_papers = Signal(str)
     boarded = Signal(bool)
     wants_part = Signal(str, str)
     lit = Signal(object)

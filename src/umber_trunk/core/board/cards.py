@@ -109,7 +109,9 @@ def _card(results: Results, end: End, here: Sequence[WireEnd]) -> Block:
         title += " · wire side"
     if end.kind is EndKind.SPLICE:
         plan = next((one for one in results.once(joins) if one.end == end.id), None)
-        title = f"{end.id} · splice" + (f", {1e3 * plan.at_m:.0f} mm out, dull side {plan.dull}" if plan is not None else "")
+        title = f"{end.id} · splice" + (
+            f", {1e3 * plan.at_m:.0f} mm out, dull side {plan.dull}" if plan is not None else ""
+        )
     shapes: list[Shape] = []
     drawn = [face_block(face) for face in faces]
     wide_faces, tall_faces = (

@@ -22,7 +22,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Fitting
 from umber_trunk.core.harness.way import Board, CoverKind
 from umber_trunk.core.joins.join_plans import joins
-from umber_trunk.core.results import Results
+from umber_trunk.core.results import Results, revision_told
 from umber_trunk.core.strokes import Box, Line, Ring, Shape, Spot, Words, frame, moved, wide_of
 from umber_trunk.core.text import digest_of
 from umber_trunk.core.units import show_length
@@ -70,15 +70,10 @@ class Drawing:
     stamp: str = ""
 
 
-def revision(_: Results) -> str:
-    """Which revision of its file a harness is, told by who opened the file (`Results.know`); "" where there is none."""
-    return ""
-
-
 def stamp(results: Results) -> str:
     """Revision and digest of a design: what makes a board, a paper and a build of the same drawing; for `Results.once`."""
     told = f"design {digest_of(results.design.model_dump_json())[:12]}"
-    number = results.once(revision)
+    number = results.once(revision_told)
     return f"{number} · {told}" if number else told
 
 

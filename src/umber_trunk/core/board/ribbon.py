@@ -585,7 +585,10 @@ class _Laying:
         for number, point in enumerate(self.points):
             leg = self._leg_of(made, spots[number])
             for one in sorted(self.on.get(point, ()), key=lambda one: (-self.reach[one.segment], one.segment)):
-                costs = {key: self._cost(made, load, key, one, spots[number]) for key in (((leg, 0), (leg, 1)) if not leg % 2 else ((leg - 1, 0), (leg, 0)))}
+                costs = {
+                    key: self._cost(made, load, key, one, spots[number])
+                    for key in (((leg, 0), (leg, 1)) if not leg % 2 else ((leg - 1, 0), (leg, 0)))
+                }
                 best, other = sorted(costs, key=lambda key: costs[key])
                 if one.segment in self.form.other:
                     best = other
@@ -626,13 +629,24 @@ class _Laying:
         legs = max(math.ceil(min(reach, self.overlong_mm) / room), 1)
         return at, min(reach, room), legs
 
-    def _cost(self, made: _Packed, load: Mapping[tuple[int, int], NDArray[np.float64]], key: tuple[int, int], one: Branch, spot: Spot) -> float:
+    def _cost(
+        self,
+        made: _Packed,
+        load: Mapping[tuple[int, int], NDArray[np.float64]],
+        key: tuple[int, int],
+        one: Branch,
+        spot: Spot,
+    ) -> float:
         """How high a limb would lie there, in widths of thin ones."""
         pile = made.piles[key]
         at, span, legs = self._span(pile, one, spot)
         cells = load[key][pile._cells(at, at + span)]
         wide = (2 * max(one.half_mm, one.radius_mm if legs > 1 else 0.0) + self.gap) / self.gap
-        return (float(cells.max()) if len(cells) else 0.0) + 1.5 * (legs - 1) * wide + (OUTSIDE_WORTH if key[0] % 2 else 0.0)
+        return (
+            (float(cells.max()) if len(cells) else 0.0)
+            + 1.5 * (legs - 1) * wide
+            + (OUTSIDE_WORTH if key[0] % 2 else 0.0)
+        )
 
     def _true(self, made: Placed, one: Branch) -> None:
         """As long as it is though it begins in the trunk's middle, or in an arc: what is too much or too little is taken from its last piece."""

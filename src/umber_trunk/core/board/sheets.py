@@ -14,7 +14,14 @@ from umber_trunk.core.board.drawing import Drawing, boxes_round
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.strokes import Box, Shape
 
-SIZES = {"a4": (297.0, 210.0), "a3": (420.0, 297.0), "a2": (594.0, 420.0), "a1": (841.0, 594.0), "a0": (1189.0, 841.0), "letter": (279.4, 215.9)}
+SIZES = {
+    "a4": (297.0, 210.0),
+    "a3": (420.0, 297.0),
+    "a2": (594.0, 420.0),
+    "a1": (841.0, 594.0),
+    "a0": (1189.0, 841.0),
+    "letter": (279.4, 215.9),
+}
 """Sheets by name: longer side, shorter side in mm."""
 SHEET_NAMES = (*SIZES, "roll", "single")
 EDGE_MM, FOOT_MM = 10.0, 8.0
@@ -50,19 +57,26 @@ def sheets_of(made: Drawing, sheet: str, overlap_mm: float) -> Sheets:
         raise InputError(f"“{sheet}” is no sheet known here: {', '.join(SHEET_NAMES)}.")
     whole = (made.width_mm + 2 * EDGE_MM, made.height_mm + 2 * EDGE_MM + FOOT_MM)
     if sheet == "single" and max(whole) > MOST_MM:
-        raise InputError(f"The board takes {whole[0]:.0f} × {whole[1]:.0f} mm, and one sheet is {MOST_MM:.0f} mm long at most: print it on a roll or on several sheets.")
+        raise InputError(
+            f"The board takes {whole[0]:.0f} × {whole[1]:.0f} mm, and one sheet is {MOST_MM:.0f} mm long at most: print it on a roll or on several sheets."
+        )
     if sheet in ("roll", "single"):
         page = (min(whole[0], MOST_MM), min(whole[1], MOST_MM))
         return _covered(made, page, overlap_mm)
     long, short = SIZES[sheet]
-    return min((_covered(made, page, overlap_mm) for page in ((long, short), (short, long))), key=lambda found: len(found.tiles))
+    return min(
+        (_covered(made, page, overlap_mm) for page in ((long, short), (short, long))),
+        key=lambda found: len(found.tiles),
+    )
 
 
 def _covered(made: Drawing, page: tuple[float, float], overlap: float) -> Sheets:
     wide, tall = room = (page[0] - 2 * EDGE_MM, page[1] - 2 * EDGE_MM - FOOT_MM)
     boxes: list[tuple[Box, Shape]] = []
     for shape in made.shapes:
-        if shape.layer != "board" or getattr(shape, "name", "") != "board":  # the board's bare edge is printed nowhere by itself
+        if (
+            shape.layer != "board" or getattr(shape, "name", "") != "board"
+        ):  # the board's bare edge is printed nowhere by itself
             boxes += [(box, shape) for box in boxes_round(shape, 0.5)]
     step, best = tall - overlap, list[tuple[float, float]]()
     lowest = min((box[1] for box, _ in boxes), default=0.0)
@@ -75,12 +89,28 @@ def _covered(made: Drawing, page: tuple[float, float], overlap: float) -> Sheets
                 break
             if reached > -math.inf:  # on from the row below, or from where something lies again
                 low = max(min(box[1] for box in left) - 0.5, reached - overlap)
-            found += [(at, low) for at in _cover(sorted((box[0], box[2]) for box in left if box[1] < low + tall and box[3] > low), wide, overlap)]
+            found += [
+                (at, low)
+                for at in _cover(
+                    sorted((box[0], box[2]) for box in left if box[1] < low + tall and box[3] > low), wide, overlap
+                )
+            ]
             reached = low + tall
         if not best or len(found) < len(best):
             best = found
     tiles = [
-        Tile(number, left, low, tuple(dict.fromkeys(shape for box, shape in boxes if box[0] < left + wide and box[2] > left and box[1] < low + tall and box[3] > low)))
+        Tile(
+            number,
+            left,
+            low,
+            tuple(
+                dict.fromkeys(
+                    shape
+                    for box, shape in boxes
+                    if box[0] < left + wide and box[2] > left and box[1] < low + tall and box[3] > low
+                )
+            ),
+        )
         for number, (left, low) in enumerate(sorted(best, key=lambda at: (-at[1], at[0])), 1)
     ]
     edge = next((shape for shape in made.shapes if getattr(shape, "name", "") == "board"), None)

@@ -205,3 +205,9 @@ def _dimension(parent: Element, left: float, right: float, y: float, said: str) 
         },
     )
     _text(parent, (left + right) / 2, y - 1.2, said, 2.4)
+
+
+def svg_size(svg: str) -> tuple[float, float]:
+    """Width and height of a drawing of ours, in mm."""
+    box = svg.partition('viewBox="')[2].partition('"')[0].split()
+    return float(box[2]), float(box[3])

@@ -16,8 +16,8 @@ import numpy as np
 
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.kit.printed import TICK, PaperTable, Printed
 from umber_trunk.core.kit.tables import decision_rows
+from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways
 

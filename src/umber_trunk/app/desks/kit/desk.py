@@ -15,7 +15,6 @@ from umber_trunk.app.widgets.table import Column
 from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.explain.about_wires import why_cut
 from umber_trunk.core.kit.cutlist import CutRow, buys, colours_of, cuts
-from umber_trunk.core.stages import exports as all_exports
 from umber_trunk.core.units import show_mass, significant
 from umber_trunk.core.why import Derivation
 
@@ -28,12 +27,14 @@ class KitDesk(TabbedDesk):
         self.cuts = self.table("Cut list", "wires", self._cut_columns(), lambda r: r.wire.id)
         self.totals = self.table("Totals", "totals", _total_columns(), lambda r: f"{r.size}{r.spec}{r.colour}")
         self.summary = Label()
-        exports = [
-            button(f"{export.title}…", lambda kind=kind: self.wants_export.emit(kind), primary=kind == "pdf", tip=f"Writes {export.ending}")
-            for kind, export in all_exports().items() if kind == export.kind
-        ]  # fmt: skip
+        papers = button(
+            "Papers…",
+            lambda: self.wants_papers.emit("cut"),
+            primary=True,
+            tip="All papers: what each is for, how it looks, all that a build needs in one go (Ctrl+Shift+P)",
+        )
         self.empty = hint("Nothing to cut yet. Enter loads on the Needs desk, or import a wire list with Ctrl+I.")
-        left = column(Flow(heading("Cut list"), self.summary, None, *exports), self.empty, self.cuts)
+        left = column(Flow(heading("Cut list"), self.summary, None, papers), self.empty, self.cuts)
         right = column(
             row(heading("By size"), None),
             self.totals,

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHBoxLayout,
+    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -33,6 +34,7 @@ from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Count, Line
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.kit.coilcut import CutPlan
 from umber_trunk.core.make.events import Read, Reset, Undo
 from umber_trunk.core.make.measuring import DEFECTS, KINDS, kind_said, wanted_readings
@@ -99,9 +101,20 @@ class MakeDesk(TabbedDesk):
         large = button(
             "Read at two metres  F9", self.show_large, tip="The step alone, over the whole screen; Esc comes back"
         )
+        self.board: QPushButton = button(
+            "Board  F7",
+            lambda: self.boarded.emit(self.board.isChecked()),
+            tip="The board in place of the trunk: what the step touches is lit on it",
+        )
+        self.board.setCheckable(True)
         pages = (("Bench", bench), ("Order", self.order), ("Charts", self.charts), ("Log", self.log))
-        self.tabs, line, self.stack = tabbed(self, pages, None, large)
-        for key, act in (("F9", self.show_large), ("F3", self.change_habit), ("F4", self.change_hands)):
+        self.tabs, line, self.stack = tabbed(self, pages, None, self.board, large)
+        for key, act in (
+            ("F7", self.board.click),
+            ("F9", self.show_large),
+            ("F3", self.change_habit),
+            ("F4", self.change_hands),
+        ):
             QShortcut(QKeySequence(key), self, act)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 12, 8)
@@ -290,6 +303,17 @@ class MakeDesk(TabbedDesk):
             one = step.operation
             if one.wire:
                 self.picked.emit("wires", one.wire)
+            index = index_of(self.document.design)
+            touched = [done.operation for done in here.steps] if here is not None and self._chosen < 0 else [one]
+            lit = {("wires", each.wire) for each in touched if each.wire in index.wires} | {
+                ("ends", each.end) for each in touched if each.end in index.ends
+            }
+            self.lit.emit(lit)
+
+    @property
+    def on_board(self) -> bool:
+        """Whether it shows the board in place of the trunk."""
+        return self.board.isChecked()
 
     def show_large(self) -> None:
         """The step alone over the whole screen."""

@@ -72,7 +72,7 @@ class ListPanel(Panel):
         self.rows.hide()
         paper = button(
             "Test sheet…",
-            lambda: desk.wants_export.emit("tests-pdf"),
+            lambda: desk.wants_papers.emit("tests"),
             tip="The list on paper, with a place for each reading",
         )
         self.column.addLayout(beside(self.counts, self.listed, paper))
@@ -184,7 +184,7 @@ class LoopsPanel(Panel):
         )
         self.stairs = StairsView()
         self.loops.current.connect(lambda _: self._show_stairs())
-        sheets = button("Loop sheets…", lambda: desk.wants_export.emit("loops-pdf"), tip="A sheet for each loop: its stairs, cores, tags, spares, and places to mark in red")  # fmt: skip
+        sheets = button("Loop sheets…", lambda: desk.wants_papers.emit("loops"), tip="A sheet for each loop: its stairs, cores, tags, spares, and places to mark in red")  # fmt: skip
         self.column.addLayout(row(heading("Loops at 22 mA, hot"), None, sheets))
         upper = QHBoxLayout()
         upper.addWidget(self.loops, 1)

@@ -75,7 +75,7 @@ class RunsDesk(Desk):
         )
         self.board.setCheckable(True)
         self.sheet = button(
-            "Print the board…", lambda: self.wants_export.emit("board-pdf"), tip="At true scale, in tiles or on a roll"
+            "Print the board…", lambda: self.wants_papers.emit("board"), tip="At true scale, in tiles or on a roll"
         )
         QShortcut(QKeySequence("F7"), self, self.board.click)
         self.painting = QComboBox()

@@ -1,0 +1,1 @@
+"""Papers: what one pins to the wall, carries along, sends off; each a value that one renderer draws."""

@@ -1,0 +1,42 @@
+"""Order sheets: a sheet for each supplier with what to order there; what has no supplier yet on a sheet of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from umber_trunk.core.buy.shopping import Buy
+from umber_trunk.core.printed import PaperTable, Printed
+from umber_trunk.core.results import Results
+
+OPEN = "no supplier chosen"
+
+
+def order_sheets(results: Results, buys: Sequence[Buy], units: int) -> list[Printed]:
+    """One for each supplier, of all there is to buy; what is on the shelf isn't ordered."""
+    by: dict[str, list[Buy]] = {}
+    for one in buys:
+        if one.buy > 0:
+            by.setdefault(one.supplier, []).append(one)
+    return [_sheet(results, supplier, mine, units) for supplier, mine in by.items()]
+
+
+def _sheet(results: Results, supplier: str, mine: Sequence[Buy], units: int) -> Printed:
+    rows = [
+        (str(n), one.id, one.name, f"{one.buy:g} {'' if one.unit == 'pcs' else one.unit}".strip() if one.unit == "pcs" else f"{one.buy:.3f} {one.unit}",
+         str(one.packs or ""), f"{one.price:.2f}" if one.priced else "open", one.told)
+        for n, one in enumerate(mine, 1)
+    ]  # fmt: skip
+    priced = [one for one in mine if one.priced]
+    left_out = f", {len(mine) - len(priced)} of {len(mine)} prices open" if len(priced) < len(mine) else ""
+    rows.append(("", "", f"Sum{left_out}", "", "", f"{sum(one.price for one in priced):.2f}", ""))
+    table = PaperTable(
+        ("", "Order as", "What", "How many", "Packs", "Price", "Note"),
+        (0.04, 0.2, 0.34, 0.12, 0.07, 0.09, 0.14),
+        (0, 3, 4, 5),
+        tuple(rows),
+    )
+    blanks = PaperTable(
+        ("Ordered by", "On", "Order number", "Wanted by"), (0.3, 0.2, 0.3, 0.2), (), (("\u00a0", "", "", ""),)
+    )
+    state = f"for {units} {'unit' if units == 1 else 'units'}, with spares and test pieces, less what is on the shelf"
+    return Printed(f"{results.design.project.name}: order, {supplier or OPEN}", state, bool(supplier), (blanks, table))
