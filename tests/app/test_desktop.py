@@ -139,7 +139,7 @@ def test_each_harness_has_its_window(qtbot, open_window, demo: Design, tmp_path:
 
 def test_the_cut_sheet_is_previewed_before_it_is_printed(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
-    sheet = window.commands.print_preview()
+    sheet = window.commands.show_papers("cut")
     pages = sheet.findChild(QPrintPreviewWidget)
     pages.updatePreview()
     assert pages.pageCount() >= 2

@@ -8,12 +8,14 @@ import json
 import re
 import zlib
 from collections import Counter
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
 from openpyxl import load_workbook
+from pypdf import PdfReader
 
-from umber_trunk.app.paper.book import labels_at
+from umber_trunk.app.paper.labels import forms_pdf
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.buy.shopping import Spares, _in_packs, _packs, shopping, shopping_rows, unpriced
@@ -23,14 +25,18 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Decision
+from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.kit.coils import Coil
-from umber_trunk.core.kit.printed import cut_sheet
 from umber_trunk.core.kit.stock import pieces
-from umber_trunk.core.make.book import bags, kit_sheets, labels, traveller
+from umber_trunk.core.make.book import bags, labels
 from umber_trunk.core.make.operations import OPS
 from umber_trunk.core.make.press import Press
 from umber_trunk.core.make.samples import sample_pieces
+from umber_trunk.core.papers.cut_paper import cut_sheet
+from umber_trunk.core.papers.label_forms import LabelForm
+from umber_trunk.core.papers.traveller import kit_sheets, traveller
 from umber_trunk.core.prove.testsheet import test_sheet as sheet_of_tests
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError
@@ -297,12 +303,14 @@ def test_the_book_has_every_step_end_face_and_label(tractor: Path, tmp_path: Pat
         assert bag.cut_m > 0
         assert bag.steps
     assert main(["labels", str(tractor), "-o", str(tmp_path / "l.pdf"), "--size", "40x8"]) == 0
+    assert main(["labels", str(tractor), "-o", str(tmp_path / "f.pdf"), "--style", "flag", "--roll", "9"]) == 0
+    assert main(["labels", str(tractor), "-o", str(tmp_path / "f.pdf"), "--style", "flag", "--roll", "900"]) == 2
     for wrong in ("40", "1x1", "4,000x9"):
         assert main(["labels", str(tractor), "-o", str(tmp_path / "l.pdf"), "--size", wrong]) == 2
 
 
 def test_labels_are_as_large_as_asked(tmp_path: Path) -> None:
-    data = labels_at(labels(analyse(demo("shore")))[:3], 40.0, 8.0)
+    data = forms_pdf([LabelForm(one, 40.0, 8.0, ((0.0, 0.0, 40.0, 8.0),)) for one in labels(analyse(demo("shore")))[:3]])
     boxes = re.findall(rb"/MediaBox \[0 0 ([\d.]+) ([\d.]+)\]", data)
     assert len(boxes) == 3
     for wide, tall in boxes:
@@ -317,6 +325,30 @@ def test_labels_are_as_large_as_asked(tmp_path: Path) -> None:
         assert all(6 < float(letters) <= 8 / 25.4 * 96 / 2 for letters in lines)
         for line in re.findall(rb"Tm\n(.*?)ET", page, re.DOTALL):
             assert sum(float(step) for step in re.findall(rb"([\d.]+) -?[\d.]+ Td", line)) < 40 / 25.4 * 96
+
+
+def test_papers_of_a_build_are_those_it_was_begun_with(shore: Path, tmp_path: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Into one folder, in one go; of a build by its frozen order, whatever was edited since; nothing is written where one can't be."""
+    monkeypatch.setattr("sys.stdin", io.StringIO(""))
+    assert main(["make", str(shore), "--units", "2", "--build", "lot", "--hand", "Mara"]) == 0
+    with ProjectFile.open(shore) as project:
+        project.commit(edits.set_length(project.design, "S3", Measure(length_m=2.2)), "longer")
+    status, found = told(capsys, "papers", shore, "-o", tmp_path / "out", "--build", "lot", "--only", "traveller,redline", "--json")
+    assert status == 0
+    assert isinstance(found, dict)
+    assert [row["kind"] for row in found["papers"]] == ["traveller", "redline"]
+    assert found["units"] == 2
+    paths = sorted((tmp_path / "out").iterdir())
+    assert [path.name for path in paths] == sorted(row["file"] for row in found["papers"])
+    redline, steps = (re.sub(r"\s+", " ", " ".join(page.extract_text() for page in PdfReader(path).pages)) for path in paths)
+    assert "1400 mm" in redline
+    assert "2200 mm" not in redline
+    assert "T1·2" in steps
+    for wrong in (["--only", "novel"], ["--build", "none"], ["--units", "0"]):
+        with suppress(SystemExit):
+            assert main(["papers", str(shore), "-o", str(tmp_path / "no"), *wrong]) == 2
+    assert not (tmp_path / "no").exists()
+    assert main(["papers", str(shore), "-o", str(shore)]) == 2
 
 
 @pytest.mark.parametrize("name", ["tractor", "loops"])

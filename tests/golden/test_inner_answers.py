@@ -25,10 +25,10 @@ from umber_trunk.core.harness.edits import change, put, set_project, set_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.paper_units import inches_text
-from umber_trunk.core.kit.printed import cut_sheet
 from umber_trunk.core.kit.tables import cut_rows
 from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import USUAL, run_said
+from umber_trunk.core.papers.cut_paper import cut_sheet
 from umber_trunk.core.physics.shield import Shielded
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest, notices, uses

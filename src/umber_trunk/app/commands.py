@@ -61,7 +61,7 @@ class Commands:
             Command("Recent"), line,
             Command("Import wire list…", "Ctrl+I", self.import_list),
             Command("Papers…", "Ctrl+Shift+P", self.show_papers), Command("Workbook…", "Ctrl+E", partial(window.export, "xlsx")),
-            Command("Print…", "Ctrl+P", self.print_preview), line,
+            Command("Print…", "Ctrl+P", partial(self.show_papers, "cut")), line,
             Command("Undo", "Ctrl+Z", document.undo), Command("Redo", "Ctrl+Shift+Z", document.redo), Command("Find…", "Ctrl+F", window.open_finder),
             Command("Revisions…", "Ctrl+H", self.show_revisions), Command("Copies kept by day…", "", self.show_copies),
             Command("Catalogue…", "Ctrl+K", self.show_catalogue),
@@ -127,16 +127,6 @@ class Commands:
         if path is not None:
             self.window.import_from(path)
 
-    def print_preview(self) -> QDialog | None:
-        """The cut sheet as it will be printed, to print from there."""
-        from umber_trunk.app.paper.preview import CutSheetPreview
-
-        results = self.window.document.now
-        if results is None:
-            self.window.say("The figures are still being worked out; try again in a moment.")
-            return None
-        return self._opened(CutSheetPreview(results, self.window))
-
     def show_papers(self, kind: str = "") -> QDialog | None:
         """The papers page, at one of them."""
         from umber_trunk.app.sheets.papers import PapersSheet
@@ -146,7 +136,7 @@ class Commands:
         if results is None:
             self.window.say("The figures are still being worked out; try again in a moment.")
             return None
-        sheet = PapersSheet(self.window, results)
+        sheet = PapersSheet(self.window.document, results, self.window.export, self.window)
         sheet.list.setCurrentRow(next((number for number, paper in enumerate(PAPERS) if paper.kind == kind), 0))
         return self._opened(sheet)
 

@@ -22,6 +22,7 @@ from umber_trunk.app.desks.sizes.desk import SizesDesk
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.least import LeastCopper
+from umber_trunk.app.sheets.papers import PapersSheet
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
 from umber_trunk.app.sheets.welcome import Welcome
 from umber_trunk.app.window import Window
@@ -29,6 +30,7 @@ from umber_trunk.core.demo import barge, demo
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.papers.papers import PAPERS
 from umber_trunk.core.prove.proof import Task
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import write_whole
@@ -112,6 +114,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
         yield from _demo_views(album)
         yield from _end_views(album)
         yield from _way_views(album)
+        yield from _paper_views(album)
         yield from _bench_views(album)
         yield from _lanes(album)
         yield from _proof_views(album)
@@ -135,23 +138,43 @@ def _beginnings(album: Album) -> Iterator[Path]:
 
 
 def _end_views(album: Album) -> Iterator[Path]:
-    for name, design, end, tab in (
-        ("pin-map", barge(), "j1", 0),
-        ("strip", demo("shore"), "winch", 1),
-    ):
-        window = album.opened(f"{name}.umber", design)
-        window.show_stage("ends")
-        desk = window.desks["ends"]
-        assert isinstance(desk, EndsDesk)
-        settle(window)
-        desk.reveal("ends", end)
-        desk.tab(tab)
-        settle(window)
-        yield album.saved(name, window)
+    window = album.opened("pin-map.umber", barge())
+    window.show_stage("ends")
+    desk = window.desks["ends"]
+    assert isinstance(desk, EndsDesk)
+    settle(window)
+    desk.reveal("ends", "j1")
+    desk.tab(0)
+    settle(window)
+    yield album.saved("pin-map", window)
+
+
+def _paper_views(album: Album) -> Iterator[Path]:
+    """The papers page at the lead sheets, a page of the traveller; the board with faces beside its ends."""
+    window = album.opened("papers.umber", demo("tractor"))
+    window.show_stage("runs")
+    desk = window.desks["runs"]
+    assert isinstance(desk, RunsDesk)
+    settle(window)
+    sheet = window.commands.show_papers("leads")
+    assert isinstance(sheet, PapersSheet)
+    for _ in range(20):
+        QApplication.processEvents()
+    yield album.saved("papers", window, sheet)
+    sheet.list.setCurrentRow(next(number for number, paper in enumerate(PAPERS) if paper.kind == "traveller"))
+    sheet.preview.resize(1100, 800)
+    sheet.preview.fitInView()
+    for _ in range(20):
+        QApplication.processEvents()
+    yield album.saved("traveller", sheet.preview)
+    sheet.close()
+    desk.board.click()
+    wait_for(lambda: window.board is not None and window.board.made is not None and not window.board.busy)
+    yield album.saved("board", window)
 
 
 def _way_views(album: Album) -> Iterator[Path]:
-    """Bars of lengths and the board, of the grading computer."""
+    """Bars of lengths of the grading computer; a list's trunk."""
     window = album.opened("way.umber", demo("computer"))
     window.show_stage("runs")
     desk = window.desks["runs"]
@@ -161,10 +184,6 @@ def _way_views(album: Album) -> Iterator[Path]:
     desk.lengths.rows.choose("G05")
     settle(window)
     yield album.saved("lengths", window)
-    desk.tab(3)
-    desk.board.click()
-    wait_for(lambda: window.board is not None and window.board.made is not None and not window.board.busy)
-    yield album.saved("board", window)
     window = album.opened("listed.umber", _listed(demo("tractor")))
     window.show_stage("runs")
     settle(window)
@@ -203,9 +222,6 @@ def _bench_views(album: Album) -> Iterator[Path]:
     make.forward()
     settle(window)
     yield album.saved("bench", window)
-    make.tab(2)
-    settle(window)
-    yield album.saved("chart", window)
     window.show_stage("keep")
     settle(window)
     keep = window.desks["keep"]

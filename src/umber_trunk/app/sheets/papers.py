@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QMarginsF, QSizeF, Qt
 from PySide6.QtGui import QPageLayout, QPageSize
@@ -18,12 +18,14 @@ from PySide6.QtWidgets import (
     QListWidgetItem,
     QSpinBox,
     QVBoxLayout,
+    QWidget,
 )
 
+from umber_trunk.app.document import Document
 from umber_trunk.app.paper.pages import draw_on, page_layout, paper_pdf
 from umber_trunk.app.widgets.desk import button, heading
 from umber_trunk.app.widgets.flow import Flow
-from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.board.sheets import SHEET_NAMES, sheets_of
@@ -32,9 +34,6 @@ from umber_trunk.core.papers.papers import PAPERS, Asked, Paper, in_units
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import exports
 from umber_trunk.store.files import write_whole
-
-if TYPE_CHECKING:
-    from umber_trunk.app.window import Window
 
 MEASURES = (("Metric", "metric"), ("Inches and gauges", "inch"), ("Both", "both"))
 SHEETS = (("A4", "a4"), ("Letter", "letter"))
@@ -45,9 +44,9 @@ OTHERS = ("wires-csv", "json", "lengths-csv", "board-svg", "board-dxf", "xlsx", 
 class PapersSheet(QDialog):
     """Papers at the left with what they are for, the chosen one at the right as it will come out."""
 
-    def __init__(self, window: Window, results: Results) -> None:
-        super().__init__(window)
-        self.window_, self.results = window, results
+    def __init__(self, document: Document, results: Results, export: Callable[[str], None], parent: QWidget) -> None:
+        super().__init__(parent)
+        self.document, self.results, self.export = document, results, export
         self.setWindowTitle(tr("Papers"))
         self.resize(1180, 760)
         project = results.design.project
@@ -57,7 +56,7 @@ class PapersSheet(QDialog):
             item = QListWidgetItem(f"{tr(paper.title)}\n{tr(paper.purpose)}")
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked if paper.needed else Qt.CheckState.Unchecked)
-            item.setToolTip(tr(paper.purpose))
+            item.setToolTip(plain_of(paper.purpose))
             self.list.addItem(item)
         self.list.setWordWrap(True)
         self.list.setMinimumWidth(330)
@@ -72,7 +71,7 @@ class PapersSheet(QDialog):
             box.setAccessibleName(tr(name))
         self.lying, self.two_sided = QCheckBox(tr("Lying")), QCheckBox(tr("Both sides"))
         self.lying.setChecked(project.landscape)
-        self.two_sided.setToolTip(tr("Each sheet begins on a front"))
+        self.two_sided.setToolTip("Each sheet begins on a front")
         self.printer = QPrinter(QPrinter.PrinterMode.ScreenResolution)  # the preview does not own it
         self.preview = QPrintPreviewWidget(self.printer)
         self.preview.paintRequested.connect(self._paint)
@@ -134,7 +133,7 @@ class PapersSheet(QDialog):
 
     def asked(self) -> Asked:
         """What they are for: units, and the coils on the shelf."""
-        project = self.window_.document.project
+        project = self.document.project
         try:
             with project.floor.shelf() as shelf:
                 coils = tuple(held.now for held in shelf.coils())
@@ -198,15 +197,13 @@ class PapersSheet(QDialog):
 
     def write_all(self) -> None:
         """Every paper that is ticked, into a folder that is asked for."""
-        folder = QFileDialog.getExistingDirectory(
-            self, tr("Papers into which folder?"), str(self.window_.document.path.parent)
-        )
+        folder = QFileDialog.getExistingDirectory(self, tr("Papers into which folder?"), str(self.document.path.parent))
         if folder:
             self.write_into(Path(folder))
 
     def write_into(self, folder: Path) -> list[Path]:
         """Every paper that is ticked as PDF into a folder; says what was written, or why not."""
-        results, stem = self.shown(), self.window_.document.path.stem
+        results, stem = self.shown(), self.document.path.stem
         ticked = [
             paper for number, paper in enumerate(PAPERS) if self.list.item(number).checkState() == Qt.CheckState.Checked
         ]
@@ -225,7 +222,7 @@ class PapersSheet(QDialog):
 
     def write_one(self) -> None:
         """The paper that is shown, as PDF."""
-        name = self.window_.document.path.with_name(f"{self.window_.document.path.stem}-{self.paper.kind}.pdf")
+        name = self.document.path.with_name(f"{self.document.path.stem}-{self.paper.kind}.pdf")
         chosen, _ = QFileDialog.getSaveFileName(self, tr(self.paper.title), str(name), "PDF (*.pdf)")
         if chosen:
             try:
@@ -246,4 +243,4 @@ class PapersSheet(QDialog):
         kind = self.others.itemData(at)
         self.others.setCurrentIndex(0)
         if kind:
-            self.window_.export(kind)
+            self.export(kind)

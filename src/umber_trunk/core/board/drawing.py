@@ -519,8 +519,9 @@ class _Drawer:
         notes = []
         if not laid.fits:
             notes.append(f"It doesn’t fit {laid.board.width_mm:g} × {laid.board.height_mm:g} mm; {laid.size[0]:g} × {laid.size[1]:g} mm would do, as drawn.")  # fmt: skip
-        if not laid.gap_mm:
-            notes.append(f"Limbs are closer than {laid.board.gap_mm:g} mm in places.")
+        if laid.gap_mm < laid.board.gap_mm - 1.0:
+            near = f"{laid.gap_mm:g} mm apart" if laid.gap_mm else "closer than a millimetre"
+            notes.append(f"Limbs are {near} in places; {laid.board.gap_mm:g} mm were asked for.")
         if laid.left_out:
             notes.append(f"Not laid, since they close a loop: {', '.join(laid.left_out)}.")
         if laid.unkept:

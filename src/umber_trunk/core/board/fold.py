@@ -12,6 +12,9 @@ from itertools import pairwise
 from random import Random
 from types import MappingProxyType
 
+import numpy as np
+from scipy.spatial import cKDTree
+
 from umber_trunk.core.board.crossing import crossings
 from umber_trunk.core.board.grid import Box, Grid, Spot, boxes_of
 from umber_trunk.core.board.grow import Growing, Grown, NoRoomError, turns
@@ -29,7 +32,7 @@ from umber_trunk.core.picture.layout import Picture
 
 MARGIN_MM = 10.0
 LEAST_MM = 1e-3
-WORK = 11_000
+WORK = 14_000
 """What may be looked at for one board, limbs laid beside a trunk; more where nothing is found by then."""
 ENOUGH = 1.55
 """Room beside what is needed at least, with which the search ends."""
@@ -38,8 +41,8 @@ POOR = 2.9
 FEW = 40
 COOLING = 0.04
 """A way that is worse by up to so much is gone on from, now and then."""
-FOLD_WORTH = 0.004
-"""What a fold more may cost in room."""
+FOLD_MM2 = 5_000.0
+"""What a fold more may cost in room: a turn of the trunk, or of a limb beyond its first."""
 SHAPES = (2.0, 1.4, 2.8, 1.0, 3.6, 0.7)
 MOST_FORMS = 40
 """So many ways of folding are tried at least, while none goes."""
@@ -145,26 +148,36 @@ def fold(
             board, {}, {}, {}, (), True, (board.width_mm, board.height_mm), board.gap_mm, (), index.loops, (), tips
         )
     asked = _Asked(board, cards, tips, wanted, wide_mm or {})
-    kept = keep_pins(index, trees, board.pins, lambda root: _rooted(index, root, asked, design.project.bend_times))
+    kept = keep_pins(index, board.pins, lambda root: _rooted(index, root, asked, design.project.bend_times))
     blocks = [_block(tree, asked, work) for tree in trees if not tree.points & kept.grown.spots.keys()]
     laid = _side_by_side(blocks, asked) if blocks else Grown()
     if kept.grown.lines:
         beyond = extent_of(kept.grown, tips, {})[3] + BLOCK_GAP_MM if blocks else 0.0
         laid = laid.moved(MARGIN_MM, beyond)
         laid.take(kept.grown)
-    missing = [
-        one for tree in trees for one in kept.rooted.get(min(tree.points), tree.all) if one.segment not in laid.lines
-    ]
+    missing = []
+    for tree in trees:
+        if any(one.segment not in laid.lines for one in tree.all):
+            root = next(point for point in (tree.trunks[0][0].start, *sorted(tree.points)) if point in laid.spots)
+            missing += [
+                one for one in _rooted(index, root, asked, design.project.bend_times) if one.segment not in laid.lines
+            ]
     try:
         grown = around(trees, laid, missing, asked) if missing else laid
     except NoRoomError:
+        if wished := tuple(one.id for one in design.segments if one.turn_deg is not None):
+            plain = design.model_copy(
+                update={"segments": tuple(one.model_copy(update={"turn_deg": None}) for one in design.segments)}
+            )
+            return replace(fold(plain, board, wanted, wide_mm, shelf, cards, work), unkept=wished)
         if not board.pins:
             return _settled(design, asked, _straight(trees, asked), (), index.loops)
         again = fold(design, board.model_copy(update={"pins": ()}), wanted, wide_mm, shelf, cards, work)
         return replace(
             again, board=board, told=(*again.told, "What is new has no place beside what was kept: all is laid anew.")
         )
-    trunk = tuple(name for one in blocks for name in one.trunk) or tuple(pin.segment for pin in board.pins)
+    held = [tree for tree in trees if tree.points & kept.grown.spots.keys()]
+    trunk = (*(name for one in blocks for name in one.trunk), *(one.segment for tree in held for one in tree.trunks[0]))
     return _settled(design, asked, grown, trunk, index.loops, kept)
 
 
@@ -205,7 +218,7 @@ def _block(tree: _Tree, asked: _Asked, work: int) -> _Block:
     if tree.lone:
         tip = tree.firsts[0]
         return _blocked(Grown({}, {tree.lone: (0.0, 0.0)}, {tree.lone: (1.0, 0.0)}), {tree.lone: tip}, ())
-    search = _Search(tree, asked, work * max(1.0, len(tree.all) / 55) ** 1.5)
+    search = _Search(tree, asked, work * max(1.0, len(tree.all) / 55) ** 2)
     while search.goes_on:
         go_on_if(asked.wanted)
         search.step()
@@ -224,7 +237,9 @@ class _Search:
     def __init__(self, tree: _Tree, asked: _Asked, work: float) -> None:
         self.tree, self.asked, self.left = tree, asked, work
         self.need = sum(min(one.long_mm, asked.overlong_mm) for one in tree.all) * asked.board.gap_mm
-        self.need += sum(card.wide_mm * card.tall_mm for card in asked.cards.values() if card.point in tree.points)
+        self.need += (
+            sum(card.wide_mm * card.tall_mm for card in asked.cards.values() if card.point in tree.points) + 1e4
+        )
         self.begun = len(SHAPES) + 2 * (len(tree.trunks) - 1)
         self.heads = [one.segment for one in tree.all]
         self.draw, self.forms, self.form, self.number = Random(0), 0, Form(0.0), 0
@@ -280,13 +295,19 @@ class _Search:
         """Less is better: room beside what is needed, a little for each fold, more where the board doesn't hold it."""
         wide, tall = block.wide + 2 * MARGIN_MM, block.tall + 2 * MARGIN_MM
         fits = wide <= self.asked.board.width_mm and tall <= self.asked.board.height_mm
-        return wide * tall / self.need + FOLD_WORTH * len(block.grown.folds) + (0.0 if fits else 0.5)
+        turns: dict[str, int] = dict.fromkeys(block.grown.lines, -1) | dict.fromkeys(block.trunk, 0)
+        for name, _ in block.grown.folds:
+            turns[name] += 1
+        return (wide * tall + FOLD_MM2 * sum(max(many, 0) for many in turns.values())) / self.need + (
+            0.0 if fits else 0.5
+        )
 
 
 def _form(number: int, need: float, trunk: Sequence[Branch], board: Board) -> Form:
     """The n-th way to fold a ribbon to begin with."""
     shape = SHAPES[number] if number < len(SHAPES) else (2.0, 1.2)[number % 2]
-    width = min(math.sqrt(2.0 * need * shape), board.width_mm - 2 * MARGIN_MM)
+    most = board.width_mm - 2 * MARGIN_MM - 50.0
+    width = min(math.sqrt(2.0 * need * shape), most) if number else most  # the straightest first
     long = sum(min(one.long_mm, board.width_mm) for one in trunk)
     return Form(width if long > width else long + 1.0)
 
@@ -364,21 +385,30 @@ def _side_by_side(blocks: Sequence[_Block], asked: _Asked) -> Grown:
 
 
 def around(trees: Sequence[_Tree], laid: Grown, missing: Sequence[Branch], asked: _Asked) -> Grown:
-    """Limbs laid into what is free round those that lie; further out, straight, where nothing is."""
+    """Limbs laid into what is free between those that lie, else to the right of them and above, else anywhere round them. NoRoomError where they
+    have no place there either."""
     out = min(sum(one.long_mm for one in missing), 3000.0) + 100.0
     low_x, low_y, high_x, high_y = extent_of(laid, asked.tips, {})
-    grid = Grid(
-        high_x - low_x + 2 * out,
-        high_y - low_y + 2 * out,
-        max(asked.board.gap_mm / 2, (high_x - low_x + 2 * out) / MOST_SQUARES),
-    )
-    growing = Growing(grid, asked.board.gap_mm, overlong_mm=asked.overlong_mm)
-    growing.lies(
-        laid.moved(out - low_x, out - low_y), {one.segment: one for tree in trees for one in tree.all}, asked.tips
-    )
-    growing.beside(missing)
-    grown = growing.grown
-    return grown.moved(low_x - out, low_y - out)
+    ones = {one.segment: one for tree in trees for one in tree.all}
+    fair: Grown | None = None
+    for before, beyond in ((0.0, 0.0), (0.0, out), (out, out)):
+        wide, tall = high_x - low_x + before + beyond, high_y - low_y + before + beyond
+        grid = Grid(wide, tall, max(asked.board.gap_mm / 2, wide / MOST_SQUARES))
+        growing = Growing(grid, asked.board.gap_mm, overlong_mm=asked.overlong_mm)
+        growing.lies(laid.moved(before - low_x, before - low_y), ones, asked.tips)
+        if not beyond:
+            growing.wider = (0, 0)
+        try:
+            growing.beside(missing)
+        except NoRoomError:
+            continue
+        made = growing.grown.moved(low_x - before, low_y - before)
+        if not made.unkept:
+            return made
+        fair = fair or made  # an angle that is wanted may have its room further out
+    if fair is not None:
+        return fair
+    raise NoRoomError("")
 
 
 @dataclass(frozen=True)
@@ -416,6 +446,10 @@ def _trees(
         if len(spine) > 1 and spine[0] == root and list(spine) != ways[0]:
             ways.append(list(spine))
         ways += [way for way in _other_ways(index, near, root, ways[0]) if way not in ways][:MOST_TRUNKS]
+        # what is wanted at an angle is no part of a trunk, if that can be
+        ways = [
+            way for way in ways if not any(index.segments[name].turn_deg is not None for name in _along_way(near, way))
+        ] or ways
         made = [_branches(index, near, way, tips, wide_mm, bend_times) for way in ways]
         firsts = [tips.get(way[0], NOTHING) for way in ways]
         found.append(_Tree([trunk for trunk, _ in made], firsts, [beside for _, beside in made]))
@@ -457,6 +491,11 @@ def _longest(index: Index, near: Near, root: str) -> list[str]:
 
     way = furthest(furthest(root)[-1])
     return way if index.parents[way[0]][2] <= index.parents[way[-1]][2] else way[::-1]
+
+
+def _along_way(near: Near, way: Sequence[str]) -> list[str]:
+    """The segments of a way."""
+    return [next(name for name, other in near[a] if other == b) for a, b in pairwise(way)]
 
 
 def _other_ways(index: Index, near: Near, root: str, longest: Sequence[str]) -> list[list[str]]:
@@ -590,9 +629,14 @@ def _settled(
         grown = grown.moved(-low_x, -low_y)
         high_x, high_y = high_x - low_x, high_y - low_y
     cards = place_cards(grown, asked, high_x, high_y)
-    low_x, low_y, high_x, high_y = extent_of(grown, asked.tips, cards)
-    # what is screwed together keeps its places, unless something lies beyond the board's corner now
-    dx, dy = (max(MARGIN_MM - low, 0.0) if kept.grown.lines else MARGIN_MM - low for low in (low_x, low_y))
+    if (
+        kept.grown.lines
+    ):  # what is screwed together keeps its places, unless something lies beyond the board's corner now
+        dx, dy = max(MARGIN_MM - low_x, 0.0), max(MARGIN_MM - low_y, 0.0)
+        _, _, high_x, high_y = extent_of(grown, asked.tips, cards)
+    else:
+        low_x, low_y, high_x, high_y = extent_of(grown, asked.tips, cards)
+        dx, dy = MARGIN_MM - low_x, MARGIN_MM - low_y
     size = (_tens(high_x + dx + MARGIN_MM), _tens(high_y + dy + MARGIN_MM))
     grown = grown.moved(dx, dy)
     lines = {}
@@ -602,12 +646,46 @@ def _settled(
             here = grown.spots[segment.a]
             lines[segment.id] = line if math.dist(line[0], here) <= math.dist(line[-1], here) else line[::-1]
     return Folded(
-        board, lines, grown.spots, grown.ways, tuple(grown.folds), size[0] <= board.width_mm and size[1] <= board.height_mm, size, board.gap_mm, trunk,
-        loops, tuple(grown.unkept), dict(asked.tips), tuple(grown.corners), grown.reels,
+        board, lines, grown.spots, grown.ways, tuple(grown.folds), size[0] <= board.width_mm and size[1] <= board.height_mm, size, nearest_mm(grown, board.gap_mm, asked), trunk,
+        loops, (*grown.unkept, *(one.id for one in design.segments if one.turn_deg and one.id in trunk)), dict(asked.tips), tuple(grown.corners), grown.reels,
         {end: (a + dx, b + dy, c + dx, d + dy) for end, (a, b, c, d) in cards.items()},
         kept.moved_in(lines),
         kept.told(lines),
     )  # fmt: skip
+
+
+def nearest_mm(grown: Grown, gap: float, asked: _Asked) -> float:
+    """The least clear space between two limbs away from where limbs part; the gap at most. Looked at once more, by places along them."""
+    limbs: dict[Spot, int] = {}
+    for line in grown.lines.values():
+        for end in (line[0], line[-1]):
+            limbs[end] = limbs.get(end, 0) + 1
+    spots: list[Spot] = []
+    owner: list[int] = []
+    halves: list[float] = []
+    for number, (name, line) in enumerate(grown.lines.items()):
+        for a, b in pairwise(line):
+            many = max(int(math.dist(a, b) / LOOK_MM), 1)
+            spots += [(a[0] + (b[0] - a[0]) * t / many, a[1] + (b[1] - a[1]) * t / many) for t in range(many + 1)]
+            owner += [number] * (many + 1)
+            halves += [asked.half(name)] * (many + 1)
+    forks = [spot for spot, many in limbs.items() if many > 1]
+    places, names, half = np.array(spots).reshape(-1, 2), np.array(owner), np.array(halves)
+    if forks and len(places):
+        away = cKDTree(np.array(forks)).query(places)[0] > FORK_ROOM_MM
+        places, names, half = places[away], names[away], half[away]
+    if len(places) < 2:
+        return gap
+    pairs = cKDTree(places).query_pairs(gap + 2 * float(half.max()), output_type="ndarray")
+    pairs = pairs[names[pairs[:, 0]] != names[pairs[:, 1]]]
+    if not len(pairs):
+        return gap
+    a, b = pairs.T
+    clear = np.hypot(*(places[a] - places[b]).T) - half[a] - half[b]
+    return min(gap, max(math.floor(float(clear.min()) + 0.6), 0.0))
+
+
+LOOK_MM, FORK_ROOM_MM = 8.0, 110.0
 
 
 def _tens(mm: float) -> float:

@@ -28,11 +28,10 @@ MOVED_MM = 1.0
 
 @dataclass(frozen=True)
 class Kept:
-    """What is kept: where it lies now, where it lay, segments as they hang from each tree's first pin, pins that nothing is left of."""
+    """What is kept: where it lies now, where it lay, pins that nothing is left of."""
 
     grown: Grown = field(default_factory=Grown)
     was: Mapping[str, Sequence[Spot]] = field(default_factory=dict)
-    rooted: Mapping[str, list[Branch]] = field(default_factory=dict)
     gone: tuple[str, ...] = ()
 
     def moved_in(self, lines: Mapping[str, Sequence[Spot]]) -> dict[str, list[Spot]]:
@@ -61,13 +60,11 @@ class Kept:
 NOTHING_KEPT = Kept()
 
 
-def keep_pins(
-    index: Index, trees: Sequence[object], pins: Sequence[Pinned], rooted: Callable[[str], list[Branch]]
-) -> Kept:
+def keep_pins(index: Index, pins: Sequence[Pinned], rooted: Callable[[str], list[Branch]]) -> Kept:
     """Pinned limbs laid as they lay, tree by tree from each one's first pin on; one that hangs on something that isn't pinned is laid anew."""
     here = {pin.segment: pin for pin in pins if pin.segment in index.segments and pin.segment not in index.loops}
     gone = tuple(pin.segment for pin in pins if pin.segment not in index.segments)
-    grown, roots = Grown(), dict[str, list[Branch]]()
+    grown = Grown()
     for name, pin in here.items():
         root = index.segments[name].a
         if name in grown.lines or root in grown.spots:
@@ -76,7 +73,6 @@ def keep_pins(
         if any(one.segment in grown.lines for one in order):
             continue  # the tree is begun from another pin
         grown.spots[root] = pin.spots[0]
-        roots[min({root, *(one.end for one in order)})] = order
         for one in order:
             if one.segment in here and one.start in grown.spots:
                 _lay(grown, one, here[one.segment], index)
@@ -85,7 +81,7 @@ def keep_pins(
             a, b = grown.lines[first.segment][:2]
             far = math.dist(a, b) or 1.0
             grown.ways.setdefault(root, ((a[0] - b[0]) / far, (a[1] - b[1]) / far))
-    return Kept(grown, {name: pin.spots for name, pin in here.items()}, roots, gone)
+    return Kept(grown, {name: pin.spots for name, pin in here.items()}, gone)
 
 
 def _lay(grown: Grown, one: Branch, pin: Pinned, index: Index) -> None:

@@ -140,10 +140,10 @@ class Pile:
         np.maximum(self.sky[cells], off, out=self.sky[cells])
 
     def hang(
-        self, one: Branch, on: Mapping[str, Sequence[Branch]], s: float, off: float, column: float, flows: bool
-    ) -> None:
+        self, one: Branch, on: Mapping[str, Sequence[Branch]], s: float, off: float, column: float, flows: bool, begin: Spot | None = None
+    ) -> None:  # fmt: skip
         """A limb that hangs at a place and rises at a column, and all that hangs on it."""
-        end = self._lay(one, s, off, column, flows)
+        end = self._lay(one, s, off, column, flows, begin)
         on_it = sorted(on.get(one.end, ()), key=lambda more: (reach_of(more, on), more.segment))
         down, back = (on_it, []) if not end.flows else self._parted(on_it, end.s - column)
         # the limb itself lies before its end, so that columns there are free above it
@@ -184,11 +184,14 @@ class Pile:
             self.sky[::-1],
         )
 
-    def _lay(self, one: Branch, s: float, off: float, column: float, flows: bool) -> _End:
+    def _lay(self, one: Branch, s: float, off: float, column: float, flows: bool, begin: Spot | None) -> _End:
         shelf, clear = self.shelf, one.half_mm + self.gap / 2
         tip = one.tip if one.weight <= 0 else NOTHING
         half = tip.wide_mm / 2 + TIP_CLEAR_MM if tip.wide_mm else clear
-        start = shelf.at(s, off)
+        # a fork lies in the trunk's middle, or in an arc: so much of the limb lies before the shelf's own place for it
+        foot_spot = shelf.at(s, off)
+        start = begin or foot_spot
+        led = [start] if math.dist(start, foot_spot) < 1e-6 else [start, foot_spot]
         if one.long_mm <= 1e-9:
             self.placed[one.segment] = Placed([start, start], [], (1.0, 0.0))
             return _End(s, off, flows)
@@ -198,18 +201,19 @@ class Pile:
             + max(half, clear)
             <= off + 1e-6
         ):
-            return self._on(one, [start], [], s, off, one.long_mm, tip, half, False)
+            return self._on(one, led, [], s, off, one.long_mm - math.dist(start, foot_spot), tip, half, False)
         hop = [] if abs(column - s) < 1e-6 else [shelf.at(column, off + HOP_MM)]
-        hopped = math.dist(start, hop[0]) if hop else 0.0
+        hopped = math.dist(start, hop[0]) if hop else math.dist(start, foot_spot)
         if hop and hopped > one.long_mm - 2.0:
-            hop, hopped, column = [], 0.0, s
+            hop, hopped, column = [], math.dist(start, foot_spot), s
+        led = [start, *hop] if hop else led
         foot, radius = off + (HOP_MM if hop else 0.0), max(one.radius_mm, LEAST_RADIUS_MM)
         rest = one.long_mm - hopped
         out = max(self.most(column - clear, column + clear) + clear, foot + radius)
         for _ in range(MOST_OUT):
             lane = rest - (out - foot) + saved(radius)
             if lane <= radius + 1.0 or rest <= self.stand_mm:
-                return self._stand(one, [start, *hop], s, column, foot + rest, foot, half, tip)
+                return self._stand(one, led, s, column, foot + rest, foot, half, tip)
             lane = min(lane, self._open_mm(one, lane))
             span, deep = (
                 max(shelf.long_mm - column, LEAST_SPAN_MM, 5 * radius, self.over * shelf.long_mm),
@@ -231,7 +235,7 @@ class Pile:
             corner[1] + (shelf.flow[1] - shelf.up[1]) * radius,
         )
         turned = arc(middle, radius, shelf.up, shelf.flow)
-        begun = [start, *hop, *turned]
+        begun = [*led, *turned]
         if folded:
             return self._to_and_fro(
                 one, begun, turned[len(turned) // 2], column, out, lane - radius, span, tip, half, radius
@@ -281,6 +285,12 @@ class Pile:
                 s += way * rest
                 line.append(shelf.at(s, off))
                 break
+            if rest < far + turn + 2.0:  # the turn has to be whole: it comes sooner
+                far = rest - turn - 2.0
+                if far < 2.0:
+                    s += way * rest
+                    line.append(shelf.at(s, off))
+                    break
             s += way * far
             flow = (shelf.flow[0] * way, shelf.flow[1] * way)
             back = (-flow[0], -flow[1])
@@ -615,12 +625,11 @@ class _Laying:
                 step = min(self.gap, max((at - before - self.gap / 2) / (len(here) + 1), 3.0))
                 upright = -less > self.half + 1.0
                 for count, one in enumerate(here):
+                    begin = spots[number]
                     if upright:
-                        pile.hang(one, self.on, at, -less, at + self.half + self.gap - 3.0 * count, True)
+                        pile.hang(one, self.on, at, -less, at + self.half + self.gap - 3.0 * count, True, begin)
                     else:
-                        pile.hang(one, self.on, at, self.half, at - step * count, False)
-                    pile.placed[one.segment].line[0] = spots[number]
-                    self._true(pile.placed[one.segment], one)
+                        pile.hang(one, self.on, at, self.half, at - step * count, False, begin)
 
     def _span(self, pile: Pile, one: Branch, spot: Spot) -> tuple[float, float, int]:
         """(where a limb hangs, how far it lies, in how many legs)."""
@@ -647,15 +656,6 @@ class _Laying:
             + 1.5 * (legs - 1) * wide
             + (OUTSIDE_WORTH if key[0] % 2 else 0.0)
         )
-
-    def _true(self, made: Placed, one: Branch) -> None:
-        """As long as it is though it begins in the trunk's middle, or in an arc: what is too much or too little is taken from its last piece."""
-        long = sum(math.dist(a, b) for a, b in pairwise(made.line))
-        over = long + (made.reel.long_mm if made.reel else 0.0) - one.long_mm
-        (ax, ay), (bx, by) = made.line[-2], made.line[-1]
-        far = math.dist(made.line[-2], made.line[-1])
-        if abs(over) > 1e-9 and far > over:
-            made.line[-1] = (bx - (bx - ax) / far * over, by - (by - ay) / far * over)
 
     def _leg_of(self, made: _Packed, spot: Spot) -> int:
         """The leg of the trunk that a point lies on, a level one where it lies in an arc."""

@@ -119,6 +119,16 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/kit/desk.py"/>
+        <source>All papers: what each is for, how it looks, all that a build needs in one go (Ctrl+Shift+P)</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>All that this build needs…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Along it</source>
         <translation type="unfinished"></translation>
@@ -264,6 +274,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>Board  F7</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/runs/desk.py"/>
         <source>Board 1:1  F7</source>
         <translation type="unfinished"></translation>
@@ -284,8 +299,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Board on</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/widgets/asked.py"/>
         <source>Both are needed: a name, a colon, and what.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Both sides</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -406,6 +431,11 @@
     <message>
         <location filename="app/desks/runs/way_tabs.py"/>
         <source>Choose a covering first.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/trunk/board_view.py"/>
+        <source>Choose a limb first: click it, or N for the next.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -701,6 +731,16 @@
     <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>For</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>For other programs</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>For other programs…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1084,6 +1124,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="core/stages.py"/>
+        <source>Lead sheets</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/needs/desk.py"/>
         <source>Least</source>
         <translation type="unfinished"></translation>
@@ -1216,6 +1261,11 @@
     <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>Loops at 22 mA, hot</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Lying</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1594,6 +1644,21 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Papers</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Papers into which folder?</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/commands.py"/>
+        <source>Papers…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/ends/desk.py"/>
         <source>Part</source>
         <translation type="unfinished"></translation>
@@ -1694,6 +1759,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Print this one…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/commands.py"/>
         <source>Print…</source>
         <translation type="unfinished"></translation>
@@ -1776,6 +1846,11 @@
     <message>
         <location filename="app/commands.py"/>
         <source>Recent harnesses</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="core/stages.py"/>
+        <source>Redline sheet</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -1871,6 +1946,11 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>Save the list…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Save this one…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2299,6 +2379,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/desks/make/desk.py"/>
+        <source>The board in place of the trunk: what the step touches is lit on it</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/bench_tabs.py"/>
         <source>The chosen entry was found wrong: it is kept, shown as struck, and counts no more</source>
         <translation type="unfinished"></translation>
@@ -2431,6 +2516,11 @@
     <message>
         <location filename="app/desks/make/desk.py"/>
         <source>This file is open elsewhere. A name for this station: its log is kept beside the file, to be merged.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>This harness has nothing to say on it.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
@@ -2889,6 +2979,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/commands.py"/>
+        <source>Workbook…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/window.py"/>
         <source>Working it out; the file is written as soon as that is done.</source>
         <translation type="unfinished"></translation>
@@ -2906,6 +3001,11 @@
     <message>
         <location filename="app/desks/kit/shelf_tabs.py"/>
         <source>Write it…</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Writes every paper that is ticked, as PDF into one folder</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
