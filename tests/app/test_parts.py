@@ -269,7 +269,7 @@ def test_no_two_wire_colours_are_one_to_any_eye(qapp) -> None:  # type: ignore[n
     """Those that an eye lacking a kind of cone can’t part differ by hatching, which is painted, and by their letters where IEC 60757 has them."""
     mixed = 0
     for one, other in itertools.combinations(HUES, 2):
-        if min(np.linalg.norm(lab(HUES[one], c) - lab(theme.WIRE_COLOURS[other], c)) for c in ("", *WITHOUT_CONES)) < APART:  # fmt: skip
+        if min(np.linalg.norm(lab(HUES[one], c) - lab(HUES[other], c)) for c in ("", *WITHOUT_CONES)) < APART:  # fmt: skip
             mixed += 1
             assert theme.WIRE_HATCHES.get(one) != theme.WIRE_HATCHES.get(other), (one, other)
             painted = [theme.wire_brush(name).textureImage() for name in (one, other)]

@@ -58,7 +58,8 @@ def test_history(capsys: pytest.CaptureFixture[str], computer: str, tmp_path: Pa
 
 def test_board(capsys: pytest.CaptureFixture[str], computer: str, tmp_path: Path) -> None:
     made = json.loads(said(capsys, "board", computer, "--board", "1200x800", "--json"))
-    assert (made["scale"], made["folds"], made["fits"]) == (1, 0, True)
+    assert (made["scale"], made["fits"]) == (1, True)
+    assert made["folds"] <= 6  # a turn of each limb that leaves the trunk
     assert {node["id"] for node in made["nodes"]} == {"P1", "P2", "P3", "P4", "P5", "P6", "B1", "B2"}
     assert set(made["nodes"][0]) == {"id", "x_mm", "y_mm"}
     assert all(len(segment["points"]) >= 2 and len(segment["points"][0]) == 2 for segment in made["segments"])

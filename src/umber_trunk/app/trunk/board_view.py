@@ -257,7 +257,7 @@ class BoardView(QWidget):
         labels = Labels((RULE, 0.0, float(self.width()), self.height() - RULE))
         for line in made.folded.lines.values():
             labels.take_line([self.place(*spot).toTuple() for spot in line], 2.0 + 3 * self._scale(), 10.0)
-        for left, low, right, high in outlines(made.shapes):
+        for left, low, right, high in (*outlines(made.shapes), *made.folded.cards.values()):
             one, other = self.place(left, high), self.place(right, low)
             labels.take([(one.x() - 2, one.y() - 2, other.x() + 2, other.y() + 2)])
         wanted = [
@@ -381,6 +381,11 @@ class BoardView(QWidget):
             self.picked.emit("segments", found)
             self.update()
 
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if found := self.segment_at(event.position()):
+            self._drag, self.chosen = None, found
+            self.pin()
+
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._grip is not None:
             self.pan += event.position() - self._grip
@@ -478,7 +483,10 @@ class BoardView(QWidget):
         if start is None:
             return
         onward = line[1] if math.dist(line[0], start) < 1e-6 else line[-2]
-        asked = self.turned(self.chosen, self.place(*onward))
+        wished = (
+            index_of(self.document.design).segments[self.chosen].turn_deg
+        )  # what has no room now is turned from what was wanted
+        asked = self.turned(self.chosen, self.place(*onward)) if wished is None else wished
         if asked is not None:
             self.turn(self.chosen, (asked + degrees + 180) % 360 - 180)
 

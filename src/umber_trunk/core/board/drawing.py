@@ -345,7 +345,7 @@ class _Drawer:
                     Line("ends", (middle, hand), 0.6, f"clock {clock:g}"),
                 ]
         for point in self.laid.tips:
-            for segment, _ in self.index.neighbours[point]:
+            for segment, _ in self.index.neighbours.get(point, ()):
                 self._flag(segment, point)
 
     def _lugs(self, end: str) -> list[Fitting]:

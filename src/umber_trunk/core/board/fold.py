@@ -34,11 +34,16 @@ MARGIN_MM = 10.0
 LEAST_MM = 1e-3
 WORK = 14_000
 """What may be looked at for one board, limbs laid beside a trunk; more where nothing is found by then."""
+MOST_WORK = 8.0
+"""So many times that for the largest trees."""
 ENOUGH = 1.55
 """Room beside what is needed at least, with which the search ends."""
 POOR = 2.9
-"""Room beside what is needed, with which the search goes on twice as long."""
+"""Room beside what is needed, with which the search goes on four times as long."""
 FEW = 40
+ROUGHLY = 1.15
+STALE = 25
+"""So many ways in a row without a better one, and the search goes on from another beginning."""
 COOLING = 0.04
 """A way that is worse by up to so much is gone on from, now and then."""
 FOLD_MM2 = 5_000.0
@@ -218,10 +223,11 @@ def _block(tree: _Tree, asked: _Asked, work: int) -> _Block:
     if tree.lone:
         tip = tree.firsts[0]
         return _blocked(Grown({}, {tree.lone: (0.0, 0.0)}, {tree.lone: (1.0, 0.0)}), {tree.lone: tip}, ())
-    search = _Search(tree, asked, work * max(1.0, len(tree.all) / 55) ** 2)
+    search = _Search(tree, asked, work * min(max(1.0, len(tree.all) / 55) ** 2, MOST_WORK))
     while search.goes_on:
         go_on_if(asked.wanted)
         search.step()
+    search.press()
     return search.best or _spread(tree, asked)
 
 
@@ -235,7 +241,7 @@ class _Search:
     (simulated annealing, S. Kirkpatrick and others, 1983)."""
 
     def __init__(self, tree: _Tree, asked: _Asked, work: float) -> None:
-        self.tree, self.asked, self.left = tree, asked, work
+        self.tree, self.asked, self.left, self.work = tree, asked, work, work
         self.need = sum(min(one.long_mm, asked.overlong_mm) for one in tree.all) * asked.board.gap_mm
         self.need += (
             sum(card.wide_mm * card.tall_mm for card in asked.cards.values() if card.point in tree.points) + 1e4
@@ -244,18 +250,22 @@ class _Search:
         self.heads = [one.segment for one in tree.all]
         self.draw, self.forms, self.form, self.number = Random(0), 0, Form(0.0), 0
         self.best: _Block | None = None
+        self.best_form, self.best_number = self.form, 0
         self.least = self.now = math.inf
+        self.rough = math.inf
+        """Rows' length times how far apart they are, of the best: what takes much more isn't laid to its end."""
+        self.stale, self.beginnings = 0, list[tuple[float, int, Form, int]]()
 
     @property
     def longer(self) -> int:
         """How much longer a small tree that takes much room is searched for."""
-        return 2 if self.least > POOR and len(self.tree.all) < FEW else 1
+        return 4 if self.least > POOR and len(self.tree.all) < FEW else 1
 
     @property
     def goes_on(self) -> bool:
         """Whether anything is left to try."""
         if self.best is None:
-            return self.forms < MOST_FORMS
+            return self.forms < MOST_FORMS and self.left > -self.work
         return (
             self.least > ENOUGH and self.left > 0 and self.forms < (MOST_FORMS + 8 * len(self.tree.all)) * self.longer
         )
@@ -265,22 +275,51 @@ class _Search:
         tree, asked, number, form = self.tree, self.asked, *self._next()
         self.forms += 1
         trunk, first, beside = tree.trunks[number], tree.firsts[number], _unwished(tree.beside[number])
-        most = math.inf if self.best is None else 1.1 * self.best.wide * self.best.tall
+        most = math.inf if self.best is None else ROUGHLY * self.rough
         try:
             made = ribbon(trunk, first, beside, asked.board.gap_mm, asked.overlong_mm, form, most)
         except NoWayError as why:
-            self.left -= (why.looks + len(tree.all)) / self.longer
+            self.left -= max(why.looks, 20 * len(tree.all)) / self.longer
             return
         self.left -= (made.looks + len(tree.all)) / self.longer
         grown = _grown(made)
         block = _blocked(grown, asked.tips, tuple(one.segment for one in trunk))
         score = self._score(block)
+        if self.forms <= self.begun:
+            self.beginnings.append((score, self.forms, replace(form, heights=made.heights), number))
+        self.stale += 1
         if score < self.now * (
             1.0 + (COOLING * self.draw.random() if self.forms > self.begun else 0.0)
         ) and not crossings(grown.lines):
+            self.stale = self.stale if score >= self.now else 0
             self.now, self.form, self.number = score, replace(form, heights=made.heights), number
             if score < self.least:
-                self.best, self.least = block, score
+                self.best, self.least, self.best_form, self.best_number = block, score, self.form, number
+                self.rough = form.row_mm * sum(made.heights) + 1.0
+
+    def press(self) -> None:
+        """The best once more, its rows pressed together as far as they go."""
+        if self.best is None:
+            return
+        form = replace(self.best_form, slack=0.08)
+        tree, number = self.tree, self.best_number
+        trunk, beside = tree.trunks[number], _unwished(tree.beside[number])
+        for slack in (0.3, 0.08):
+            try:
+                made = ribbon(
+                    trunk,
+                    tree.firsts[number],
+                    beside,
+                    self.asked.board.gap_mm,
+                    self.asked.overlong_mm,
+                    replace(form, slack=slack),
+                )
+            except NoWayError:
+                return
+            grown = _grown(made)
+            block = _blocked(grown, self.asked.tips, tuple(one.segment for one in trunk))
+            if self._score(block) < self.least and not crossings(grown.lines):
+                self.best, self.least, form = block, self._score(block), replace(form, heights=made.heights)
 
     def _next(self) -> tuple[int, Form]:
         """(which trunk, how it is folded)."""
@@ -289,6 +328,12 @@ class _Search:
         if self.forms < self.begun or self.best is None:
             number = (self.forms - len(SHAPES)) // 2 % len(self.tree.trunks)
             return number, _form(self.forms, self.need, self.tree.trunks[number], self.asked.board)
+        if self.stale > STALE and len(self.beginnings) > 1:
+            # nothing better round here: on from the next best beginning, and never from it again
+            self.beginnings.sort()
+            self.beginnings.pop(0)
+            self.now, _, self.form, self.number = self.beginnings[0]
+            self.stale = 0
         return self.number, _changed(self.form, self.heads, self.asked.board, self.draw)
 
     def _score(self, block: _Block) -> float:
@@ -299,7 +344,7 @@ class _Search:
         for name, _ in block.grown.folds:
             turns[name] += 1
         return (wide * tall + FOLD_MM2 * sum(max(many, 0) for many in turns.values())) / self.need + (
-            0.0 if fits else 0.5
+            0.0 if fits else 2.0
         )
 
 

@@ -346,7 +346,8 @@ def reach_of(one: Branch, on: Mapping[str, Sequence[Branch]]) -> float:
 class Form:
     """How a ribbon is folded: the length of its rows, how far the first is pushed in, how tall a limb may stand up, in what share of a row one
     is folded at least, limbs that lie on the other side
-    than where least lies, how far apart its rows are tried first."""
+    than where least lies, how far apart its rows are tried
+    first, and how much further than they have to be they may lie, in gaps."""
 
     row_mm: float
     in_mm: float = 0.0
@@ -354,6 +355,7 @@ class Form:
     over: float = 0.2
     other: frozenset[str] = frozenset()
     heights: tuple[float, ...] = ()
+    slack: float = 0.6
 
 
 @dataclass
@@ -383,7 +385,7 @@ def ribbon(
     laying = _Laying(list(trunk), first, on, gap, overlong_mm, form)
     heights, looks = [*form.heights, *[5.0 * gap + 2 * laying.half] * 60], 0
     best: tuple[float, _Packed, tuple[float, ...]] | None = None
-    slack = 0.6 * gap
+    slack = form.slack * gap
     for number in range(2 * MOST_PASSES):
         made = laying.packed(heights)
         looks += sum(pile.looks for pile in made.piles.values()) + len(trunk)

@@ -1754,11 +1754,6 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/paper/preview.py"/>
-        <source>Print the cut sheet</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
         <location filename="app/sheets/papers.py"/>
         <source>Print this one…</source>
         <translation type="unfinished"></translation>
