@@ -629,7 +629,7 @@ class _Laying:
                 for count, one in enumerate(here):
                     begin = spots[number]
                     if upright:
-                        pile.hang(one, self.on, at, -less, at + self.half + self.gap - 3.0 * count, True, begin)
+                        pile.hang(one, self.on, at, -less, at + self.half + self.gap * (len(here) - count), True, begin)
                     else:
                         pile.hang(one, self.on, at, self.half, at - step * count, False, begin)
 
