@@ -23,7 +23,7 @@ MAPS = {"sizes", "margins", "worst_cases", "metals", "families", "gains_bits", "
 CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
     "take": (("barge2", "ends", "--dry-run"),), "play": (("lamp.job", "-o", "played.umber"),), "jobs": ((), ("battery-leads", "--dry-run")),
     "mend": (("shore", "fit.stud.hole:winch + B1 stud.hole", "--dry-run"),), "say": (("barge2", "horn2 5 A at bow", "1,200 W somewhere"), ("barge2", "housing cockle 2", "--next")), "import": (("list.csv", "-o", "made.umber"), ("list.csv", "-o", "made2.umber", "--accept-doubts")),
-    "lengths": (("barge",), ("empty",)), "board": (("shore",),), "papers": (("shore", "-o", "papers", "--only", "redline"),), "cover": (("barge",), ("empty",)), "infer": (("pairs.csv",), ("pairs.csv", "--accept-doubts")),
+    "lengths": (("barge",), ("empty",)), "board": (("shore",),), "papers": (("shore", "-o", "empty-papers.umber", "--only", "redline"),), "cover": (("barge",), ("empty",)), "infer": (("pairs.csv",), ("pairs.csv", "--accept-doubts")),
     "size": (("--load", "18A", "--supply", "24V", "--run", "7.5m", "--why", "--fuse", "auto", "--surge", "60A/2s"), ("--load", "4kW", "--supply", "12V", "--run", "90m", "--size", "0.5 mm2"),
              ("--load", "18A", "--supply", "24V", "--run", "9000m")),
     "pack": (("1.8", "2.5x3"),), "figures": (("boat-bunch-7",),), "optimise": (("tiny",),), "worth": (("tiny",), ("unfed.json",)), "fit": (("shore",), ("empty",)), "pinmap": (("barge", "--end", "j1", "--side", "wire"),),
