@@ -24,13 +24,16 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.board.sheets import sheets_of
 from umber_trunk.core.demo import demo
+from umber_trunk.core.findings import Severity
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.make.book import one_unit
 from umber_trunk.core.papers.cut_paper import cut_paper
 from umber_trunk.core.papers.label_forms import ROLLS_MM, label_forms
 from umber_trunk.core.papers.leads import lead_sheets
-from umber_trunk.core.papers.papers import PAPERS, Asked, in_units
+from umber_trunk.core.papers.papers import PAPERS, Asked, in_units, paper_of
+from umber_trunk.core.papers.standing import standing
 from umber_trunk.core.papers.traveller import traveller
 from umber_trunk.core.printed import TICK, Figure
 from umber_trunk.core.results import Results
@@ -162,6 +165,20 @@ def test_two_sides_and_units(qapp: QApplication, tractor: Results) -> None:
     inches = words_of(*read(paper_pdf(in_units(tractor, "inch"), "cut")).pages)
     assert "AWG" in inches
     assert " in" in inches
+
+
+def test_no_paper_for_making_is_green_while_a_fault_is_open() -> None:
+    """Every paper that is worked from says what is open, and at which desks; none of it on a harness that has none."""
+    results = analyse(demo("barge"))
+    faults = [one for one in results.findings if one.severity is Severity.FAULT]
+    assert faults
+    for kind in ("cut", "traveller", "leads", "pins", "book", "kit"):
+        made = paper_of(kind).made
+        assert made is not None
+        for sheet in made(results, Asked()):
+            assert (sheet.sound, sheet.state.split(" are")[0]) == (False, f"{len(faults)} faults"), kind
+    sound = analyse(Design())
+    assert standing(sound, "fine") == ("fine", True)
 
 
 def test_cut_coil_by_coil(tractor: Results) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar
 
@@ -39,6 +39,10 @@ class Results:
     def has(self, work: Callable[[Results], Any]) -> bool:
         """Whether an answer is worked out already."""
         return work in self._known
+
+    def told_of(self, design: Design) -> Results:
+        """The same answers told of a design that differs only in how it is shown; what is asked from here on stays apart."""
+        return replace(self, design=design, _known=self._known.copied())
 
     @cached_property
     def findings(self) -> list[Finding]:

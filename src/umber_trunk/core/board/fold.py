@@ -1,4 +1,4 @@
-"""The layout of a harness on a board: of many ways to lay it out that which fits with the fewest folds.
+"""The layout of a harness on a board: of many ways to fold its trees, found by a counted search, that which takes the least room.
 
 Zero is at the board's lower left corner, x to the right, y up, all in mm at 1:1.
 """
@@ -41,7 +41,9 @@ ENOUGH = 1.55
 POOR = 2.9
 """Room beside what is needed, with which the search goes on four times as long."""
 FEW = 40
+"""A tree of fewer segments is small."""
 ROUGHLY = 1.15
+"""What takes so many times the rows of the best isn't laid to its end."""
 STALE = 25
 """So many ways in a row without a better one, and the search goes on from another beginning."""
 COOLING = 0.04
@@ -54,15 +56,19 @@ MOST_FORMS = 40
 MOST_TRUNKS = 5
 MOST_SQUARES = 4000
 BLOCK_GAP_MM = 30.0
-CARD_GAP_MM = 6.0
+CARD_GAP_MM, CARD_CLEAR_MM = 6.0, 5.0
 CARD_REACHES = (12.0, 30.0, 55.0, 90.0, 140.0, 200.0, 280.0)
+"""How far from its end a card may lie, tried one after another."""
+LOOK_MM, FORK_ROOM_MM = 8.0, 110.0
+"""How close together places along limbs are looked at, and how far from a fork limbs may be close."""
 
 
 @dataclass(frozen=True)
 class Folded:
     """A harness on a board. `lines`: segment → points from its a-side; `spots`: point → place; `ways`: point → the direction in
-    which its limb ends there; `folds`: (segment, where). `fits`: all of it lies inside the board asked for; else `needed`
-    (width, height) is a board that it lies inside, the one it is drawn on. `left_out` are segments that close a loop; `unkept`
+    which its limb ends there; `folds` and `corners`: (segment, where); `tips`, `reels`, `cards`: what lies at points, what is wound
+    up by segment, boxes by end. `size` (width, height) is the board it lies on; `fits`: that is no larger than the one asked for.
+    `was`: where a limb that was pinned lay before; `told`: what the builder is told of pins. `left_out` are segments that close a loop; `unkept`
     those whose wanted angle has no room."""
 
     board: Board
@@ -194,17 +200,6 @@ def _rooted(index: Index, root: str, asked: _Asked, bend_times: float) -> list[B
 def _straight(trees: Sequence[_Tree], asked: _Asked) -> Grown:
     """Every limb straight, tree above tree."""
     return _side_by_side([_spread(tree, asked) for tree in trees], asked)
-
-
-def needed_mm2(trees: Sequence[_Tree], asked: _Asked) -> float:
-    """The room a harness can't do without: limbs side by side a gap apart, what lies at their ends, the cards."""
-    long = sum(one.long_mm for tree in trees for one in tree.all)
-    tips, cards = asked.tips.values(), asked.cards.values()
-    return (
-        long * asked.board.gap_mm
-        + sum(tip.wide_mm * tip.deep_mm for tip in tips)
-        + sum(card.wide_mm * card.tall_mm for card in cards)
-    )
 
 
 @dataclass(frozen=True)
@@ -490,7 +485,7 @@ def _trees(
         ways = [_longest(index, near, root)]
         if len(spine) > 1 and spine[0] == root and list(spine) != ways[0]:
             ways.append(list(spine))
-        ways += [way for way in _other_ways(index, near, root, ways[0]) if way not in ways][:MOST_TRUNKS]
+        ways += [way for way in _other_ways(index, near, ways[0]) if way not in ways][:MOST_TRUNKS]
         # what is wanted at an angle is no part of a trunk, if that can be
         ways = [
             way for way in ways if not any(index.segments[name].turn_deg is not None for name in _along_way(near, way))
@@ -517,22 +512,34 @@ def _mm(index: Index, segment: str) -> float:
     return 1e3 * index.segments[segment].measure.length_m
 
 
+def _far_from(index: Index, near: Near, start: str) -> dict[str, tuple[float, str]]:
+    """Point → (mm from the start, the point before), nearer forks first."""
+    far: dict[str, tuple[float, str]] = {start: (0.0, "")}
+    order = [start]
+    for here in order:
+        for segment, other in near[here]:
+            if other not in far:
+                far[other] = (far[here][0] + _mm(index, segment), here)
+                order.append(other)
+    return far
+
+
+def _way_to(far: Mapping[str, tuple[float, str]], point: str) -> list[str]:
+    """The points from where distances were taken to one of them."""
+    way = [point]
+    while far[way[-1]][1]:
+        way.append(far[way[-1]][1])
+    return way[::-1]
+
+
 def _longest(index: Index, near: Near, root: str) -> list[str]:
     """Points of the longest way through a tree, from the end nearer to its root."""
 
     def furthest(start: str) -> list[str]:
-        far: dict[str, tuple[float, str]] = {start: (0.0, "")}
-        order = [start]
-        for here in order:
-            for segment, other in near[here]:
-                if other not in far:
-                    far[other] = (far[here][0] + _mm(index, segment), here)
-                    order.append(other)
+        far = _far_from(index, near, start)
+        order = list(far)
         last = max(range(len(order)), key=lambda at: (far[order[at]][0], at))  # of equals the one most points on
-        way = [order[last]]
-        while way[-1] != start:
-            way.append(far[way[-1]][1])
-        return way[::-1]
+        return _way_to(far, order[last])
 
     way = furthest(furthest(root)[-1])
     return way if index.parents[way[0]][2] <= index.parents[way[-1]][2] else way[::-1]
@@ -543,23 +550,14 @@ def _along_way(near: Near, way: Sequence[str]) -> list[str]:
     return [next(name for name, other in near[a] if other == b) for a, b in pairwise(way)]
 
 
-def _other_ways(index: Index, near: Near, root: str, longest: Sequence[str]) -> list[list[str]]:
+def _other_ways(index: Index, near: Near, longest: Sequence[str]) -> list[list[str]]:
     """Other ways from end to end that could be the trunk, the longest first: from both ends of the longest to every other, if they aren't short."""
     found: list[tuple[float, list[str]]] = []
     for start in (longest[0], longest[-1]):
-        far: dict[str, tuple[float, str]] = {start: (0.0, "")}
-        order = [start]
-        for here in order:
-            for segment, other in near[here]:
-                if other not in far:
-                    far[other] = (far[here][0] + _mm(index, segment), here)
-                    order.append(other)
-        for point in order:
+        far = _far_from(index, near, start)
+        for point in far:
             if len(near[point]) == 1 and point not in (longest[0], longest[-1]):
-                way = [point]
-                while way[-1] != start:
-                    way.append(far[way[-1]][1])
-                found.append((far[point][0], way[::-1]))
+                found.append((far[point][0], _way_to(far, point)))
     most = max((long for long, _ in found), default=0.0)
     return [way for long, way in sorted(found, key=lambda one: (-one[0], one[1])) if long > 0.4 * most]
 
@@ -599,8 +597,7 @@ def _branches(
         )
 
     trunk = []
-    for here, onward in pairwise(way):
-        segment = next(name for name, other in near[here] if other == onward)
+    for segment, (here, onward) in zip(_along_way(near, way), pairwise(way), strict=True):
         trunk.append(branch(segment, here, onward, max(weight[onward], 1.0)))
     beside = [branch(before[point][1], before[point][0], point, weight[point]) for point in order if point in before]
     return trunk, beside
@@ -640,9 +637,6 @@ def place_cards(grown: Grown, asked: _Asked, wide: float, tall: float) -> dict[s
         found[end] = (x, y, x + card.wide_mm, y + card.tall_mm)
         x, row = x + card.wide_mm + CARD_GAP_MM, max(row, card.tall_mm)
     return found
-
-
-CARD_CLEAR_MM = 5.0
 
 
 def _near(grid: Grid, at: Spot, way: Spot, card: Card) -> Spot | None:
@@ -728,9 +722,6 @@ def nearest_mm(grown: Grown, gap: float, asked: _Asked) -> float:
     a, b = pairs.T
     clear = np.hypot(*(places[a] - places[b]).T) - half[a] - half[b]
     return min(gap, max(math.floor(float(clear.min()) + 0.6), 0.0))
-
-
-LOOK_MM, FORK_ROOM_MM = 8.0, 110.0
 
 
 def _tens(mm: float) -> float:

@@ -1,7 +1,7 @@
-"""Limbs laid one after another into what is free: the trunk in rows, what carries others next, what carries nothing last.
+"""Limbs laid one after another into what is free round limbs that lie already: what is new beside pins, what is wished at an angle.
 
 Each goes straight where it can, else round a corner, else beside itself. What has no place takes that of its neighbours, which are laid again
-after it; where that doesn't help either the try ends and says which limb it was, and the next try lays that one sooner.
+after it; where that doesn't help either it is said which limb it was.
 """
 
 from __future__ import annotations
@@ -37,7 +37,7 @@ MOST_BACK = 3
 
 
 class NoRoomError(Exception):
-    """A limb that has no place in this try: its segment, "" for the trunk."""
+    """A limb that has no place in this try: its segment, "" where several have none."""
 
 
 @dataclass
@@ -100,12 +100,12 @@ class Grown:
 
 
 class Growing:
-    """One try: limbs laid onto a grid, with a gap between them, by chance where a seed is given."""
+    """Limbs laid onto a grid, with a gap between them; what is laid again is laid otherwise, by drawn numbers that are always the same."""
 
-    def __init__(self, grid: Grid, gap: float, seed: int = 0, overlong_mm: float = math.inf) -> None:
-        self.grid, self.gap, self.draw, self.free_choice = grid, gap, Random(seed), seed == 0
+    def __init__(self, grid: Grid, gap: float, overlong_mm: float = math.inf) -> None:
+        self.grid, self.gap, self.draw, self.free_choice = grid, gap, Random(0), True
         self.grown = Grown()
-        self.most_looks, self.wider, self.overlong_mm = math.inf, (0, 3), overlong_mm
+        self.wider, self.overlong_mm = (0, 3), overlong_mm
         self.fixed: list[Box] = []
         self.taken: dict[str, set[Way]] = {}
 
@@ -143,8 +143,6 @@ class Growing:
     def branch(self, one: Branch) -> None:
         """One limb from where it hangs. NoRoomError where it has no place."""
         grown, ways = self.grown, Ways(self.grid, one, self.gap)
-        if self.grid.looks > self.most_looks:
-            raise NoRoomError(one.segment)
         start = grown.spots[one.start]
         if one.long_mm <= 1e-9:
             grown.put(one, Laid((start, start), (), grown.ways.get(one.start, (1.0, 0.0)), ()), ways.clear)
@@ -336,7 +334,7 @@ class Growing:
                         if other not in away and other != name
                     ]
                     if taken >= MOST_TAKEN or len(away) >= 3 or not near:
-                        if widened >= MOST_WIDENED or self.grid.looks > self.most_looks:
+                        if widened >= MOST_WIDENED:
                             raise
                         widened += 1
                         self.grid.widen(*self.wider)

@@ -46,6 +46,10 @@ HOP_MM = 20.0
 LEAST_SPAN_MM = 140.0
 TURN_MM = 300.0
 """What lies within so much of a turn of the trunk is taken to lie in it."""
+OUTSIDE_WORTH = 4.0
+"""What it costs to lie outside of an upright leg, in limbs that lie upon one another."""
+OUTSIDE_MM = 3000.0
+"""How far the heights are kept beyond both ends of a shelf."""
 MOST_PASSES = 8
 
 
@@ -79,10 +83,6 @@ class Shelf:
         return (spot[0] - self.start[0]) * self.up[0] + (spot[1] - self.start[1]) * self.up[1]
 
 
-OUTSIDE_WORTH = 4.0
-"""What it costs to lie outside of an upright leg, in limbs that lie upon one another."""
-
-
 @dataclass
 class Placed:
     """One limb as it lies: its line from where it hangs, its corners, the last direction, its reel."""
@@ -95,15 +95,11 @@ class Placed:
 
 @dataclass(frozen=True)
 class _End:
-    """Where a limb ends: its place and offset, whether it flows on there, and the first column that is free for what rises there."""
+    """Where a limb ends: its place and offset, and whether it flows on there."""
 
     s: float
     off: float
     flows: bool
-
-
-OUTSIDE_MM = 3000.0
-"""How far the heights are kept beyond both ends of a shelf."""
 
 
 @dataclass
@@ -456,7 +452,6 @@ class _Laying:
             form,
         )
         self.half = max(one.half_mm for one in trunk)
-        self.radius = max(LEAST_RADIUS_MM, *(one.radius_mm for one in trunk))
         self.reels: dict[str, tuple[float, int]] = {}
         self.long: list[float] = []
         for one in trunk:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.findings import Severity
 from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.kit.cutlist import CutRow, buys, cuts
@@ -13,9 +12,9 @@ from umber_trunk.core.kit.paper_units import length_text, size_text
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.tables import case_rows, caution_rows, decision_rows, fuse_rows
 from umber_trunk.core.make.samples import sample_pieces
+from umber_trunk.core.papers.standing import faults_open
 from umber_trunk.core.printed import TICK, PaperTable, Part, Printed, Trunk, table_of, tight
 from umber_trunk.core.results import Results
-from umber_trunk.core.stages import STAGES
 
 CUT_SHARES = (0.07, 0.12, 0.1, 0.12, 0.16, 0.16, 0.095, 0.095, 0.03, 0.05)
 CUT_SHARES_WIDE = (0.06, 0.1, 0.12, 0.11, 0.14, 0.14, 0.13, 0.13, 0.025, 0.045)
@@ -28,9 +27,8 @@ def cut_sheet(results: Results) -> Printed:
 
 def cut_paper(results: Results, units: int, coils: Sequence[Coil]) -> Printed:
     """Cut list, what to buy, fuses, cases and cautions; faults that are open stand at the head with their desks."""
-    faults = [one for one in results.findings if one.severity is Severity.FAULT]
-    desks = ", ".join(stage.name for stage in STAGES if any(one.stage == stage.id for one in faults))
-    state = f"{len(faults)} faults are open ({desks}): mend them before cutting" if faults else "no faults open"
+    faults = faults_open(results, "cutting")
+    state = faults or "no faults open"
     if units > 1:
         state += f"; each length is cut {units} times over, for {units} units"
     parts: list[Part] = [Trunk(80.0)]

@@ -8,6 +8,7 @@ from umber_trunk.core.ends.svg import strips_svg, svg_size
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.kit.paper_units import length_text, size_text
+from umber_trunk.core.papers.standing import standing
 from umber_trunk.core.printed import Drawn, Figure, Part, Printed, Trunk, tight
 from umber_trunk.core.results import Results
 
@@ -31,7 +32,10 @@ def lead_sheets(results: Results) -> Printed:
         parts.append(Trunk(13.0, (wire.id,), f"{row.start} to {row.finish}"))
     state = f"{len(results.once(cuts))} leads; strips at 1:1 where a drawing doesn't say otherwise"
     return Printed(
-        f"{results.design.project.name}: lead sheets", state, True, tuple(parts), code=results.design.project.name
+        f"{results.design.project.name}: lead sheets",
+        *standing(results, state),
+        tuple(parts),
+        code=results.design.project.name,
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from umber_trunk.core.board.drawing import stamp
 from umber_trunk.core.buy.shopping import shopping
@@ -99,6 +99,4 @@ def in_units(
     if changed == project:
         return results
     results.once(stamp)  # of the design as it is, not as it is told here
-    return replace(
-        results, design=results.design.model_copy(update={"project": changed}), _known=results._known.copied()
-    )
+    return results.told_of(results.design.model_copy(update={"project": changed}))

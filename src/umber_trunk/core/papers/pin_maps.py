@@ -5,6 +5,7 @@ from __future__ import annotations
 from umber_trunk.core.board.cards import card_blocks, face_block
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.papers.standing import standing
 from umber_trunk.core.printed import Drawn, Figure, Printed
 from umber_trunk.core.results import Results
 
@@ -30,4 +31,6 @@ def pin_maps(results: Results) -> Printed:
     figure = pin_figure(results)
     state = f"{len(figure.drawings)} ends; faces at 1:1, every cavity in its place"
     parts = tuple(part for part in (figure, mating_figure(results)) if part.drawings)
-    return Printed(f"{results.design.project.name}: pin maps", state, True, parts, code=results.design.project.name)
+    return Printed(
+        f"{results.design.project.name}: pin maps", *standing(results, state), parts, code=results.design.project.name
+    )

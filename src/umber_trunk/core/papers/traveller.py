@@ -11,6 +11,7 @@ from umber_trunk.core.make.handfuls import READ, Handful, handfuls
 from umber_trunk.core.make.operations import CAUTIONS
 from umber_trunk.core.make.sequence import Order, Timed
 from umber_trunk.core.make.told import handful_told, piece_name
+from umber_trunk.core.papers.standing import standing
 from umber_trunk.core.printed import TICK, PaperTable, Part, Printed, table_of
 from umber_trunk.core.results import Results
 
@@ -40,7 +41,10 @@ def traveller(results: Results, order: Order | None = None) -> Printed:
     lot = "one unit" if len(order.units) == 1 else f"{len(order.units)} units"
     state = f"{len(order.steps)} steps for {lot} in {len(rows)} handfuls, {order.tool_changes} tool changes, {order.low_s / 3600:.1f} to {order.high_s / 3600:.1f} h"  # fmt: skip
     return Printed(
-        f"{results.design.project.name}: traveller", state, True, tuple(parts), code=results.design.project.name
+        f"{results.design.project.name}: traveller",
+        *standing(results, state),
+        tuple(parts),
+        code=results.design.project.name,
     )
 
 
@@ -111,8 +115,7 @@ def kit_sheets(results: Results, made: Sequence[Bag]) -> list[Printed]:
         sheets.append(
             Printed(
                 f"{results.design.project.name}: lead {bag.lead}",
-                state,
-                True,
+                *standing(results, state),
                 (parts, steps) if bag.parts else (steps,),
             )
         )
