@@ -12,7 +12,7 @@ from umber_trunk.core.kit.paper_units import length_text, size_text
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.tables import case_rows, caution_rows, decision_rows, fuse_rows
 from umber_trunk.core.make.samples import sample_pieces
-from umber_trunk.core.papers.standing import faults_open
+from umber_trunk.core.papers.open_faults import faults_open
 from umber_trunk.core.printed import TICK, PaperTable, Part, Printed, Trunk, table_of, tight
 from umber_trunk.core.results import Results
 

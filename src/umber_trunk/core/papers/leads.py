@@ -8,7 +8,7 @@ from umber_trunk.core.ends.svg import strips_svg, svg_size
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.kit.paper_units import length_text, size_text
-from umber_trunk.core.papers.standing import standing
+from umber_trunk.core.papers.open_faults import standing
 from umber_trunk.core.printed import Drawn, Figure, Part, Printed, Trunk, tight
 from umber_trunk.core.results import Results
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from umber_trunk.core.board.cards import card_blocks, face_block
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.wire_ends import places_of
-from umber_trunk.core.papers.standing import standing
+from umber_trunk.core.papers.open_faults import standing
 from umber_trunk.core.printed import Drawn, Figure, Printed
 from umber_trunk.core.results import Results
 

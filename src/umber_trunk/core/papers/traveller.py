@@ -11,7 +11,7 @@ from umber_trunk.core.make.handfuls import READ, Handful, handfuls
 from umber_trunk.core.make.operations import CAUTIONS
 from umber_trunk.core.make.sequence import Order, Timed
 from umber_trunk.core.make.told import handful_told, piece_name
-from umber_trunk.core.papers.standing import standing
+from umber_trunk.core.papers.open_faults import standing
 from umber_trunk.core.printed import TICK, PaperTable, Part, Printed, table_of
 from umber_trunk.core.results import Results
 
