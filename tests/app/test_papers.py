@@ -32,8 +32,8 @@ from umber_trunk.core.make.book import one_unit
 from umber_trunk.core.papers.cut_paper import cut_paper
 from umber_trunk.core.papers.label_forms import ROLLS_MM, label_forms
 from umber_trunk.core.papers.leads import lead_sheets
-from umber_trunk.core.papers.papers import PAPERS, Asked, in_units, paper_of
 from umber_trunk.core.papers.open_faults import standing
+from umber_trunk.core.papers.papers import PAPERS, Asked, in_units, paper_of
 from umber_trunk.core.papers.traveller import traveller
 from umber_trunk.core.printed import TICK, Figure
 from umber_trunk.core.results import Results
