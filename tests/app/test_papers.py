@@ -232,19 +232,27 @@ def test_the_papers_page(qtbot: Any, open_window: Any, tmp_path: Path) -> None:
     sheet = window.commands.show_papers("board")
     assert isinstance(sheet, PapersSheet)
     assert sheet.paper.kind == "board"
+    qtbot.waitUntil(lambda: not sheet.busy, timeout=20_000)
     assert "sheets" in sheet.told.text()
+    assert len(sheet.preview.pages) > 1
     sheet.board.setCurrentIndex(sheet.board.findData("a1"))
     for number, paper in enumerate(PAPERS):
         sheet.list.setCurrentRow(number)
-        sheet.preview.updatePreview()
+        qtbot.waitUntil(lambda: not sheet.busy, timeout=20_000)
         assert paper.purpose in sheet.list.item(number).text()
-        assert paper.kind in ("board",) or sheet.told.text()
+        assert sheet.preview.pages or "nothing to say" in sheet.preview.said
+        image = sheet.preview.viewport().grab().toImage()
+        assert len({image.pixel(x, y) for x in range(0, image.width(), 3) for y in range(0, image.height(), 3)}) > 2
         sheet.list.item(number).setCheckState(Qt.CheckState.Checked if paper.kind in ("cut", "redline") else Qt.CheckState.Unchecked)
     sheet.units.setValue(3)
     sheet.two_sided.setChecked(True)
-    written = sheet.write_into(tmp_path)
-    assert [path.name for path in written] == ["test-cut.pdf", "test-redline.pdf"]
-    assert all(path.read_bytes().startswith(b"%PDF") for path in written)
-    assert sheet.write_into(tmp_path / "no" / "such") == []
+    with qtbot.waitSignal(window.wrote, timeout=20_000):
+        sheet.write_into(tmp_path)
+    assert "2 papers are written" in sheet.told.text()
+    assert sorted(path.name for path in tmp_path.glob("*.pdf")) == ["test-cut.pdf", "test-redline.pdf"]
+    assert all(path.read_bytes().startswith(b"%PDF") for path in tmp_path.glob("*.pdf"))
+    with qtbot.waitSignal(window.wrote, timeout=20_000) as told:
+        sheet.write_into(tmp_path / "no" / "such")
+    assert told.args[1]
     assert "2 papers" not in sheet.told.text()
     sheet.close()

@@ -158,14 +158,12 @@ def _paper_views(album: Album) -> Iterator[Path]:
     settle(window)
     sheet = window.commands.show_papers("leads")
     assert isinstance(sheet, PapersSheet)
-    for _ in range(20):
-        QApplication.processEvents()
+    wait_for(lambda: not sheet.busy)
     yield album.saved("papers", window, sheet)
     sheet.list.setCurrentRow(next(number for number, paper in enumerate(PAPERS) if paper.kind == "traveller"))
     sheet.preview.resize(1100, 800)
-    sheet.preview.fitInView()
-    for _ in range(20):
-        QApplication.processEvents()
+    sheet.whole.setChecked(True)
+    wait_for(lambda: not sheet.busy)
     yield album.saved("traveller", sheet.preview)
     sheet.close()
     desk.board.click()

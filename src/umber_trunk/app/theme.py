@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from functools import cache, partial
 from importlib import resources
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QBrush, QColor, QFont, QFontDatabase, QIcon, QImage, QPalette
@@ -28,15 +29,32 @@ DARK = {
     "TIGHT_TEXT": "#edc06a", "BROKEN": "#ff9479", "BROKEN_PALE": "#5a2417", "SLATE": "#9fb0b8", "GRIP": "#6d5847",
     "RETURN": "#c79a6b",
 }  # fmt: skip
-"""Every colour by its part, in light and dark. The objects below are filled from one of them, in place."""
+"""Every colour by its part, in light and dark."""
 
 BAR = QColor("#3d271b")
 BAR_SOFT = QColor("#7a5c48")
 BAR_INK = QColor("#f6f1e7")
-(
-    PAPER, PAPER_BRIGHT, PAPER_DIM, INK, INK_SOFT, HEADING, GOOD, GOOD_PALE, TIGHT, TIGHT_PALE, TIGHT_TEXT, BROKEN, BROKEN_PALE,
-    SLATE, GRIP, RETURN,
-) = (QColor(value) for value in LIGHT.values())  # fmt: skip
+_BY_WINDOW = {name: QColor(value) for name, value in LIGHT.items()}
+"""Filled in place from one of the schemes: who keeps a colour follows the window."""
+_ON_PAPER = {name: QColor(value) for name, value in LIGHT.items()}
+
+if TYPE_CHECKING:
+    PAPER: QColor
+    PAPER_BRIGHT: QColor
+    PAPER_DIM: QColor
+    INK: QColor
+    INK_SOFT: QColor
+    HEADING: QColor
+    GOOD: QColor
+    GOOD_PALE: QColor
+    TIGHT: QColor
+    TIGHT_PALE: QColor
+    TIGHT_TEXT: QColor
+    BROKEN: QColor
+    BROKEN_PALE: QColor
+    SLATE: QColor
+    GRIP: QColor
+    RETURN: QColor
 
 BASE_POINT = 9.5
 MIDDLE = Qt.TextElideMode.ElideMiddle
@@ -45,33 +63,42 @@ MONO = "B612 Mono"
 FALLBACKS = ("DejaVu Sans", "Droid Sans Fallback")  # shipped too, so that no name vanishes
 
 
-_colours = threading.RLock()
+class _Here(threading.local):
+    """Whether this thread draws for paper."""
+
+    on_paper = False
 
 
-def paint_in(colours: dict[str, str]) -> None:
-    """Fills every colour of the program from a scheme, once nothing is being drawn for paper."""
-    with _colours:
-        for name, value in colours.items():
-            globals()[name].setRgba(QColor(value).rgba())
+_here = _Here()
+
+
+def _shown() -> dict[str, QColor]:
+    """Colours by their parts: the window's, or those of paper in a thread that draws for it."""
+    return _ON_PAPER if _here.on_paper else _BY_WINDOW
+
+
+if not TYPE_CHECKING:
+
+    def __getattr__(name: str) -> QColor:
+        """A colour by its part."""
+        if (colour := _shown().get(name)) is None:
+            raise AttributeError(name)
+        return colour
 
 
 def is_dark() -> bool:
-    """Whether the dark scheme is on."""
-    return PAPER.lightness() < 128
+    """Whether the dark scheme is on here."""
+    return _shown()["PAPER"].lightness() < 128
 
 
 @contextmanager
 def as_on_paper() -> Iterator[None]:
-    """Light colours for as long as something is drawn that will be printed. Where the window is dark it is drawn on the window's thread: the
-    window has the same colours."""
-    with _colours:
-        dark = is_dark()
-        paint_in(LIGHT)
-        try:
-            yield
-        finally:
-            if dark:
-                paint_in(DARK)
+    """Light colours for what this thread draws meanwhile; the window's stay as they are."""
+    before, _here.on_paper = _here.on_paper, True
+    try:
+        yield
+    finally:
+        _here.on_paper = before
 
 
 def ink_on(paper: QColor) -> QColor:
@@ -104,8 +131,8 @@ def load_fonts() -> None:
 
 
 def font(points: float = BASE_POINT, bold: bool = False) -> QFont:
-    """The shipped face at a size, scaled with the application."""
-    return _made_font(points * _scale[0], bold)
+    """The shipped face at a size, scaled with the application; on paper as it is."""
+    return _made_font(points * text_scale(), bold)
 
 
 @cache
@@ -118,8 +145,8 @@ def _made_font(points: float, bold: bool) -> QFont:
 
 
 def text_scale() -> float:
-    """How much larger than usual text is now."""
-    return _scale[0]
+    """How much larger than usual text is here."""
+    return 1.0 if _here.on_paper else _scale[0]
 
 
 _scale = [1.0]
@@ -172,15 +199,16 @@ def _between(one: QColor, other: QColor, share: float) -> QColor:
 def use_color(used: float) -> QColor:
     """Good with room, tight over 90 %, broken over the limit."""
     if used > MET:
-        return BROKEN
-    return TIGHT if used > 0.9 else GOOD
+        return _shown()["BROKEN"]
+    return _shown()["TIGHT" if used > 0.9 else "GOOD"]
 
 
 def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None) -> None:
     """Fonts, palette and style sheet of the whole program at a text scale; light or dark as the desktop has it unless said."""
     if dark is None:
         dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
-    paint_in(DARK if dark else LIGHT)
+    for name, value in (DARK if dark else LIGHT).items():
+        _BY_WINDOW[name].setRgba(QColor(value).rgba())
     _scale[0] = scale
     if app.style().objectName() != "fusion":
         app.setStyle("Fusion")
@@ -188,16 +216,16 @@ def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None)
         app.setFont(font())
     palette = QPalette()
     roles = {
-        QPalette.ColorRole.Window: PAPER, QPalette.ColorRole.WindowText: INK,
-        QPalette.ColorRole.Base: PAPER_BRIGHT, QPalette.ColorRole.AlternateBase: PAPER,
-        QPalette.ColorRole.Text: INK, QPalette.ColorRole.Button: PAPER_DIM,
-        QPalette.ColorRole.ButtonText: INK, QPalette.ColorRole.Highlight: GOOD_PALE,
-        QPalette.ColorRole.HighlightedText: INK, QPalette.ColorRole.PlaceholderText: INK_SOFT,
-        QPalette.ColorRole.ToolTipBase: INK, QPalette.ColorRole.ToolTipText: PAPER,
-        QPalette.ColorRole.Light: PAPER_BRIGHT, QPalette.ColorRole.Mid: GRIP, QPalette.ColorRole.Dark: INK_SOFT,
+        QPalette.ColorRole.Window: "PAPER", QPalette.ColorRole.WindowText: "INK",
+        QPalette.ColorRole.Base: "PAPER_BRIGHT", QPalette.ColorRole.AlternateBase: "PAPER",
+        QPalette.ColorRole.Text: "INK", QPalette.ColorRole.Button: "PAPER_DIM",
+        QPalette.ColorRole.ButtonText: "INK", QPalette.ColorRole.Highlight: "GOOD_PALE",
+        QPalette.ColorRole.HighlightedText: "INK", QPalette.ColorRole.PlaceholderText: "INK_SOFT",
+        QPalette.ColorRole.ToolTipBase: "INK", QPalette.ColorRole.ToolTipText: "PAPER",
+        QPalette.ColorRole.Light: "PAPER_BRIGHT", QPalette.ColorRole.Mid: "GRIP", QPalette.ColorRole.Dark: "INK_SOFT",
     }  # fmt: skip
     for role, colour in roles.items():
-        palette.setColor(role, colour)
+        palette.setColor(role, _BY_WINDOW[colour])
     if app.palette() != palette:  # each of these goes over every widget there is
         app.setPalette(palette)
     before, _worn[0] = _worn[0], _sheet(scale)
@@ -237,63 +265,64 @@ def _sheet(scale: float) -> str:
     arrow = Path(
         str(resources.files("umber_trunk").joinpath("data/icons", "down-light.svg" if is_dark() else "down.svg"))
     ).as_posix()
+    c = {name: colour.name() for name, colour in _BY_WINDOW.items()}
     return f"""
-    QWidget {{ color: {INK.name()}; }}
-    QMainWindow, QDialog {{ background: {PAPER.name()}; }}
-    QToolTip {{ background: {INK.name()}; color: {PAPER.name()}; border: none; padding: {pad}px; }}
+    QWidget {{ color: {c["INK"]}; }}
+    QMainWindow, QDialog {{ background: {c["PAPER"]}; }}
+    QToolTip {{ background: {c["INK"]}; color: {c["PAPER"]}; border: none; padding: {pad}px; }}
     QLineEdit, QComboBox, QDoubleSpinBox, QSpinBox, QPlainTextEdit {{
-        background: {PAPER_BRIGHT.name()}; border: 1px solid {INK_SOFT.name()}; border-radius: 3px;
-        padding: {pad}px; selection-background-color: {GOOD.name()}; }}
-    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {GOOD.name()}; }}
-    QTableView:focus {{ border: 1px solid {GOOD.name()}; }}
+        background: {c["PAPER_BRIGHT"]}; border: 1px solid {c["INK_SOFT"]}; border-radius: 3px;
+        padding: {pad}px; selection-background-color: {c["GOOD"]}; }}
+    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c["GOOD"]}; }}
+    QTableView:focus {{ border: 1px solid {c["GOOD"]}; }}
     QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button {{
-        border: none; background: {PAPER_DIM.name()}; width: {pad * 3}px; }}
-    QProgressBar {{ border: 1px solid {INK_SOFT.name()}; border-radius: 3px; text-align: center; background: {PAPER_BRIGHT.name()}; }}
-    QProgressBar::chunk {{ background: {GOOD_PALE.name()}; }}
+        border: none; background: {c["PAPER_DIM"]}; width: {pad * 3}px; }}
+    QProgressBar {{ border: 1px solid {c["INK_SOFT"]}; border-radius: 3px; text-align: center; background: {c["PAPER_BRIGHT"]}; }}
+    QProgressBar::chunk {{ background: {c["GOOD_PALE"]}; }}
     QComboBox::drop-down {{ border: none; width: {pad * 4}px; }}
     QComboBox::down-arrow {{ image: url({arrow}); width: 11px; height: 8px; }}
     QPushButton::menu-indicator {{ subcontrol-position: right center; right: {pad}px; }}
     QPushButton[role="menu"] {{ padding-right: {pad * 4}px; }}
     QPushButton[role="entry"] {{ text-align: left; }}
-    #welcome, #welcome QScrollArea, #welcome QScrollArea > QWidget > QWidget {{ background: {PAPER.name()}; }}
-    QPushButton {{ background: {PAPER_DIM.name()}; border: 1px solid {INK_SOFT.name()}; border-radius: 3px;
+    #welcome, #welcome QScrollArea, #welcome QScrollArea > QWidget > QWidget {{ background: {c["PAPER"]}; }}
+    QPushButton {{ background: {c["PAPER_DIM"]}; border: 1px solid {c["INK_SOFT"]}; border-radius: 3px;
         padding: {pad}px {pad * 2}px; }}
-    QPushButton:hover {{ background: {GOOD_PALE.name()}; }}
-    QPushButton:focus {{ border: 2px solid {GOOD.name()}; }}
-    QPushButton:disabled {{ color: {INK_SOFT.name()}; background: {PAPER.name()}; }}
-    QPushButton[primary="true"] {{ background: {GOOD.name()}; color: {ink_on(GOOD).name()}; border-color: {GOOD.name()}; }}
-    QPushButton[primary="true"]:disabled {{ background: {GOOD_PALE.name()}; color: {INK_SOFT.name()}; }}
-    QScrollArea[role="clear"], QScrollArea[role="clear"] > QWidget > QWidget {{ background: {PAPER.name()}; }}
-    QTableView {{ background: {PAPER_BRIGHT.name()}; gridline-color: {PAPER_DIM.name()};
-        border: 1px solid {PAPER_DIM.name()}; alternate-background-color: {PAPER.name()}; }}
+    QPushButton:hover {{ background: {c["GOOD_PALE"]}; }}
+    QPushButton:focus {{ border: 2px solid {c["GOOD"]}; }}
+    QPushButton:disabled {{ color: {c["INK_SOFT"]}; background: {c["PAPER"]}; }}
+    QPushButton[primary="true"] {{ background: {c["GOOD"]}; color: {ink_on(QColor(c["GOOD"])).name()}; border-color: {c["GOOD"]}; }}
+    QPushButton[primary="true"]:disabled {{ background: {c["GOOD_PALE"]}; color: {c["INK_SOFT"]}; }}
+    QScrollArea[role="clear"], QScrollArea[role="clear"] > QWidget > QWidget {{ background: {c["PAPER"]}; }}
+    QTableView {{ background: {c["PAPER_BRIGHT"]}; gridline-color: {c["PAPER_DIM"]};
+        border: 1px solid {c["PAPER_DIM"]}; alternate-background-color: {c["PAPER"]}; }}
     QTableView::item {{ padding: 0 {pad}px; }}
-    QTableView::item:selected {{ background: {GOOD_PALE.name()}; color: {INK.name()}; }}
-    QHeaderView::section {{ background: {PAPER_DIM.name()}; border: none; padding: {pad}px; font-weight: bold; }}
-    QHeaderView {{ background: {PAPER_DIM.name()}; }}
-    QTableCornerButton::section {{ background: {PAPER_DIM.name()}; border: none; }}
-    QSplitter::handle {{ background: {PAPER_DIM.name()}; }}
-    QMenu {{ background: {PAPER_BRIGHT.name()}; border: 1px solid {INK_SOFT.name()}; }}
+    QTableView::item:selected {{ background: {c["GOOD_PALE"]}; color: {c["INK"]}; }}
+    QHeaderView::section {{ background: {c["PAPER_DIM"]}; border: none; padding: {pad}px; font-weight: bold; }}
+    QHeaderView {{ background: {c["PAPER_DIM"]}; }}
+    QTableCornerButton::section {{ background: {c["PAPER_DIM"]}; border: none; }}
+    QSplitter::handle {{ background: {c["PAPER_DIM"]}; }}
+    QMenu {{ background: {c["PAPER_BRIGHT"]}; border: 1px solid {c["INK_SOFT"]}; }}
     QMenu::item {{ padding: {pad}px {pad * 4}px; }}
-    QMenu::item:selected {{ background: {GOOD.name()}; color: {ink_on(GOOD).name()}; }}
-    QMenu::item:disabled {{ color: {INK_SOFT.name()}; }}
-    QScrollBar:vertical {{ width: 12px; background: {PAPER.name()}; }}
-    QScrollBar:horizontal {{ height: 12px; background: {PAPER.name()}; }}
-    QScrollBar::handle {{ background: {GRIP.name()}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
+    QMenu::item:selected {{ background: {c["GOOD"]}; color: {ink_on(QColor(c["GOOD"])).name()}; }}
+    QMenu::item:disabled {{ color: {c["INK_SOFT"]}; }}
+    QScrollBar:vertical {{ width: 12px; background: {c["PAPER"]}; }}
+    QScrollBar:horizontal {{ height: 12px; background: {c["PAPER"]}; }}
+    QScrollBar::handle {{ background: {c["GRIP"]}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
-    QPushButton[role="tab"]:checked {{ background: {HEADING.name()}; color: {PAPER_BRIGHT.name()}; }}
+    QPushButton[role="tab"]:checked {{ background: {c["HEADING"]}; color: {c["PAPER_BRIGHT"]}; }}
     #bar {{ background: {BAR.name()}; }}
     #bar QLabel {{ color: {BAR_INK.name()}; font-weight: bold; }}
-    #status {{ background: {PAPER_DIM.name()}; }}
-    #status[fault="true"] {{ background: {BROKEN_PALE.name()}; }}
-    #worst[severity="fault"] {{ background: {BROKEN_PALE.name()}; }}
-    #worst[severity="warning"] {{ background: {TIGHT_PALE.name()}; }}
-    #worst[severity="note"] {{ background: {PAPER_DIM.name()}; }}
-    #worst[severity="none"] {{ background: {GOOD_PALE.name()}; }}
-    #why {{ background: {PAPER_BRIGHT.name()}; border-left: 4px solid {GOOD.name()}; }}
-    QLabel[role="heading"] {{ font-weight: bold; font-size: {12 * scale:.1f}pt; color: {HEADING.name()}; }}
-    QFrame[role="card"] {{ background: {PAPER_BRIGHT.name()}; border: 1px solid {INK_SOFT.name()}; border-radius: 4px; }}
-    QLabel[role="hint"] {{ color: {INK_SOFT.name()}; }}
-    QLabel[role="fault"] {{ color: {BROKEN.name()}; font-weight: bold; }}
+    #status {{ background: {c["PAPER_DIM"]}; }}
+    #status[fault="true"] {{ background: {c["BROKEN_PALE"]}; }}
+    #worst[severity="fault"] {{ background: {c["BROKEN_PALE"]}; }}
+    #worst[severity="warning"] {{ background: {c["TIGHT_PALE"]}; }}
+    #worst[severity="note"] {{ background: {c["PAPER_DIM"]}; }}
+    #worst[severity="none"] {{ background: {c["GOOD_PALE"]}; }}
+    #why {{ background: {c["PAPER_BRIGHT"]}; border-left: 4px solid {c["GOOD"]}; }}
+    QLabel[role="heading"] {{ font-weight: bold; font-size: {12 * scale:.1f}pt; color: {c["HEADING"]}; }}
+    QFrame[role="card"] {{ background: {c["PAPER_BRIGHT"]}; border: 1px solid {c["INK_SOFT"]}; border-radius: 4px; }}
+    QLabel[role="hint"] {{ color: {c["INK_SOFT"]}; }}
+    QLabel[role="fault"] {{ color: {c["BROKEN"]}; font-weight: bold; }}
     """
 
 
@@ -305,4 +334,5 @@ def amps_shades() -> tuple[QColor, ...]:
 
 def heat_shades() -> tuple[QColor, ...]:
     """Four shades from cool to too hot."""
-    return (QColor(GOOD), QColor("#8aa05a"), QColor(TIGHT), QColor(BROKEN))
+    good, tight, broken = (QColor(_shown()[name]) for name in ("GOOD", "TIGHT", "BROKEN"))
+    return (good, QColor("#8aa05a"), tight, broken)

@@ -79,6 +79,7 @@ class Window(QMainWindow):
 
     wants_file = Signal(object)
     closed = Signal()
+    wrote = Signal(str, bool)
 
     def __init__(self, document: Document, settings: Settings) -> None:
         super().__init__()
@@ -105,7 +106,7 @@ class Window(QMainWindow):
         self.worked_at = time.monotonic()
         self._written = Background(self)
         self._written.answered.connect(self._wrote)
-        self._to_write: deque[Callable[[Wanted], Path | UmberError]] = deque()
+        self._to_write: deque[Callable[[Wanted], tuple[str, bool]]] = deque()
         self._written.crashed.connect(document.crashed)
         self._before_board: list[int] = []
         self._lay_out()
@@ -471,28 +472,33 @@ class Window(QMainWindow):
             return
         from umber_trunk.store.output import write_export  # what every stage exports: not before it is asked for
 
-        def work(_: Wanted = always) -> Path | UmberError:
-            try:
-                write_export(results, kind, path)
-            except UmberError as why:
-                return why
-            return path
+        def work() -> str:
+            write_export(results, kind, path)
+            return f"{path} is written."
 
-        if theme.is_dark():
-            self._wrote(work())
-            return
         self.say(tr("Working it out; the file is written as soon as that is done."))
-        self._to_write.append(work)
+        self.write_beside(work)
+
+    def write_beside(self, work: Callable[[], str]) -> None:
+        """Writes beside the window, after what waits already; `work` says what it wrote. `wrote` tells it."""
+
+        def whole(_: Wanted = always) -> tuple[str, bool]:
+            try:
+                return work(), False
+            except UmberError as why:
+                return str(why), True
+
+        self._to_write.append(whole)
         self._write_on()
 
     def _write_on(self) -> None:
         if self._to_write and not self._written.busy:
             self._written.ask(self._to_write.popleft())
 
-    def _wrote(self, what: Path | UmberError) -> None:
-        self.say(
-            str(what) if isinstance(what, UmberError) else f"{what} is written.", fault=isinstance(what, UmberError)
-        )
+    def _wrote(self, what: tuple[str, bool]) -> None:
+        said, fault = what
+        self.say(said, fault=fault)
+        self.wrote.emit(said, fault)
         self._write_on()
 
     @property

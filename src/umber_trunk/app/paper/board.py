@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from umber_trunk.app import theme
 from umber_trunk.app.paper.drawable import able_to_draw
+from umber_trunk.app.paper.leaves import MM_AN_INCH, DeviceLeaves, Leaves
 from umber_trunk.app.widgets.board_paint import paint_board, words
 from umber_trunk.core.board.drawing import BAR_MM, Drawing, drawing
 from umber_trunk.core.board.sheets import EDGE_MM, FOOT_MM, Sheets, Tile, sheets_of
@@ -40,29 +41,32 @@ def pdf_of(made: Drawing, sheet: str, overlap_mm: float) -> bytes:
     writer.setResolution(DPI)
     writer.setTitle(made.title)
     writer.setCreator("")
-    size = QPageSize(QSizeF(*sheets.page_mm), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch)
-    layout = QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
-    layout.setMode(QPageLayout.Mode.FullPageMode)
-    writer.setPageLayout(layout)
-    draw_board_on(writer, made, sheet, overlap_mm)
+    writer.setPageLayout(board_layout(sheets))
+    draw_board_on(DeviceLeaves(writer, MM_AN_INCH), made, sheet, overlap_mm)
     return bytes(buffer.data().data())
 
 
-def draw_board_on(device: QPagedPaintDevice, made: Drawing, sheet: str, overlap_mm: float) -> None:
-    """All sheets of a board onto a PDF or a printer whose page is the sheet's."""
+def board_layout(sheets: Sheets) -> QPageLayout:
+    """Paper as large as a sheet of the board, drawn on to its edges."""
+    size = QPageSize(QSizeF(*sheets.page_mm), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch)
+    layout = QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
+    layout.setMode(QPageLayout.Mode.FullPageMode)
+    return layout
+
+
+def draw_board_on(leaves: Leaves, made: Drawing, sheet: str, overlap_mm: float) -> None:
+    """All sheets of a board onto pages as large as the sheet, in millimetres."""
     sheets = sheets_of(made, sheet, overlap_mm)
     with theme.as_on_paper():
-        painter = QPainter(device)
         try:
-            painter.scale(device.logicalDpiX() / 25.4, device.logicalDpiY() / 25.4)
             if len(sheets.tiles) > 1:
-                draw_index(painter, made, sheets)
+                draw_index(leaves.painter, made, sheets)
             for number, tile in enumerate(sheets.tiles):
                 if number or len(sheets.tiles) > 1:
-                    device.newPage()
-                draw_tile(painter, made, sheets, tile)
+                    leaves.turn()
+                draw_tile(leaves.painter, made, sheets, tile)
         finally:
-            painter.end()
+            leaves.end()
 
 
 def draw_index(painter: QPainter, made: Drawing, sheets: Sheets, least_mm: float = 0.0) -> None:

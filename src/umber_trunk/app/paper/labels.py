@@ -8,17 +8,17 @@ from itertools import groupby
 
 import segno
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QFontMetricsF, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtGui import QFontMetricsF, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from umber_trunk.app import theme
 from umber_trunk.app.paper.drawable import able_to_draw
+from umber_trunk.app.paper.leaves import MM_AN_INCH, PIXELS_AN_INCH, Leaves
 from umber_trunk.core.make.book import WireLabel
 from umber_trunk.core.papers.label_forms import LabelForm, label_forms
 from umber_trunk.core.papers.papers import Asked
 from umber_trunk.core.results import Results
 
-SCREEN_DPI = 96.0
-PER_MM = SCREEN_DPI / 25.4
+PER_MM = PIXELS_AN_INCH / MM_AN_INCH
 QUIET = 2
 """Modules of white round a code."""
 
@@ -99,21 +99,18 @@ def paper_of(results: Results, _: Asked) -> bytes:
     return labels_pdf(results)
 
 
-def draw_overview(device: QPagedPaintDevice, results: Results) -> None:
+def draw_overview(leaves: Leaves, results: Results) -> None:
     """Labels as they come off the roll, many on a page: to look at, or to cut out."""
     with theme.as_on_paper():
-        painter = QPainter(device)
-        factor = device.logicalDpiX() / SCREEN_DPI
-        painter.scale(factor, factor)
-        width, height = device.width() / factor, device.height() / factor
         x = y = row = 0.0
         for one in label_forms(results):
             wide, tall = one.long_mm * PER_MM, one.roll_mm * PER_MM
-            if x and x + wide > width:
+            if x and x + wide > leaves.wide:
                 x, y = 0.0, y + row + 4
-            if y + tall > height:
-                device.newPage()
+            if y + tall > leaves.tall:
+                leaves.turn()
                 x = y = 0.0
+            painter = leaves.painter
             painter.save()
             painter.translate(x, y)
             painter.setPen(QPen(theme.INK_SOFT, 0.5))
@@ -121,7 +118,7 @@ def draw_overview(device: QPagedPaintDevice, results: Results) -> None:
             draw_form(painter, one)
             painter.restore()
             x, row = x + wide + 6, tall
-        painter.end()
+        leaves.end()
 
 
 def forms_pdf(made: Iterable[LabelForm], told: Callable[[int], None] = lambda _: None) -> bytes:
@@ -130,7 +127,7 @@ def forms_pdf(made: Iterable[LabelForm], told: Callable[[int], None] = lambda _:
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
-    writer.setResolution(int(SCREEN_DPI))  # letters are sized by it
+    writer.setResolution(int(PIXELS_AN_INCH))  # letters are sized by it
     writer.setTitle("labels")
     writer.setCreator("")
     painter: QPainter | None = None

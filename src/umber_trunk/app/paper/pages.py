@@ -12,7 +12,6 @@ from PySide6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
-    QPagedPaintDevice,
     QPageLayout,
     QPageSize,
     QPainter,
@@ -23,7 +22,8 @@ from PySide6.QtSvg import QSvgRenderer
 
 from umber_trunk.app import theme
 from umber_trunk.app.paper.drawable import able_to_draw
-from umber_trunk.app.paper.labels import PER_MM, SCREEN_DPI, draw_code
+from umber_trunk.app.paper.labels import PER_MM, draw_code
+from umber_trunk.app.paper.leaves import PIXELS_AN_INCH, DeviceLeaves, KeptLeaves, Leaves
 from umber_trunk.app.trunk.painter import TrunkPainter, room_in
 from umber_trunk.app.trunk.small import paint_small
 from umber_trunk.app.trunk.story import tell
@@ -68,7 +68,7 @@ def pdf_writer(results: Results, title: str) -> tuple[QPdfWriter, QBuffer]:
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
-    writer.setResolution(int(SCREEN_DPI))
+    writer.setResolution(int(PIXELS_AN_INCH))
     writer.setPageLayout(page_layout(results.design.project))
     writer.setTitle(title)
     writer.setCreator("")
@@ -78,7 +78,7 @@ def pdf_writer(results: Results, title: str) -> tuple[QPdfWriter, QBuffer]:
 def pdf_of(results: Results, sheets: Sequence[Printed], two_sided: bool = False) -> bytes:
     """Sheets on the project's paper, as many pages as they take."""
     writer, buffer = pdf_writer(results, sheets[0].title if sheets else results.design.project.name)
-    draw_on(writer, sheets, results, two_sided)
+    draw_on(DeviceLeaves(writer), sheets, results, two_sided)
     return bytes(buffer.data().data())
 
 
@@ -147,18 +147,15 @@ def shopping_pdf(results: Results, buys: Sequence[Buy], units: int) -> bytes:
     return pdf_of(results, [shopping_sheet(results, buys, units)])
 
 
-def draw_on(device: QPagedPaintDevice, sheets: Sequence[Printed], results: Results, two_sided: bool = False) -> int:
-    """All pages of sheets onto a PDF or a printer, in the colours of paper; how many. Where a sheet has contents, it is laid out once before, to know
-    its pages."""
+def draw_on(leaves: Leaves, sheets: Sequence[Printed], results: Results, two_sided: bool = False) -> int:
+    """All pages of sheets, in the colours of paper; how many. Where a sheet has contents, it is laid out once before, to know its pages."""
     with theme.as_on_paper():
         begins: dict[str, int] = {}
         if any(isinstance(part, Contents) for sheet in sheets for part in sheet.parts):
-            trial, _ = pdf_writer(results, "")
-            trial.setPageLayout(device.pageLayout())
-            before = Pages(trial, results, two_sided)
+            before = Pages(KeptLeaves(page_layout(results.design.project)), results, two_sided)
             before.draw(sheets)
             begins = before.begins
-        pages = Pages(device, results, two_sided, begins)
+        pages = Pages(leaves, results, two_sided, begins)
         pages.draw(sheets)
         return pages.page
 
@@ -178,20 +175,17 @@ def piece_places(text: str, width: float, metrics: QFontMetricsF) -> list[tuple[
 
 
 class Pages:
-    """Draws page after page; units are screen pixels at 96 dpi, scaled up to the device. `begins`: parts by name → the page each begins on."""
+    """Draws page after page; units are 1/96 inch. `begins`: parts by name → the page each begins on."""
 
     def __init__(
         self,
-        writer: QPagedPaintDevice,
+        leaves: Leaves,
         results: Results,
         two_sided: bool = False,
         known: Mapping[str, int] = MappingProxyType({}),
     ) -> None:
-        self.writer, self.results, self.two_sided, self.known = writer, results, two_sided, known
-        self.painter = QPainter(writer)
-        factor = writer.logicalDpiX() / SCREEN_DPI
-        self.painter.scale(factor, factor)
-        self.width, self.height = writer.width() / factor, writer.height() / factor
+        self.leaves, self.results, self.two_sided, self.known = leaves, results, two_sided, known
+        self.width, self.height = leaves.wide, leaves.tall
         self.page, self.y = 1, 0.0
         self.begins: dict[str, int] = {}
         self.sheet: Printed | None = None
@@ -213,10 +207,15 @@ class Pages:
             if self.sheet is not None:
                 self.foot()
         finally:
-            self.painter.end()
+            self.leaves.end()
+
+    @property
+    def painter(self) -> QPainter:
+        """Draws on the page that is under way."""
+        return self.leaves.painter
 
     def _turn(self) -> None:
-        self.writer.newPage()
+        self.leaves.turn()
         self.page += 1
         self.y = 0.0
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QSizeF, Qt
-from PySide6.QtGui import QPageLayout, QPageSize
-from PySide6.QtPrintSupport import QPrintDialog, QPrinter, QPrintPreviewWidget
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPageLayout
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -21,19 +21,24 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from umber_trunk.app import theme
+from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
-from umber_trunk.app.paper.pages import draw_on, page_layout, paper_pdf
+from umber_trunk.app.paper.leaves import DeviceLeaves, KeptLeaves, Leaves, Page
+from umber_trunk.app.paper.look import Look, draw_paper
+from umber_trunk.app.paper.pages import paper_pdf
 from umber_trunk.app.widgets.desk import button, heading
 from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.pages_view import PagesView
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.board.drawing import drawing
-from umber_trunk.core.board.sheets import SHEET_NAMES, sheets_of
-from umber_trunk.core.errors import UmberError
-from umber_trunk.core.papers.papers import PAPERS, Asked, Paper, in_units
+from umber_trunk.core.board.sheets import SHEET_NAMES
+from umber_trunk.core.errors import InputError, UmberError, Wanted, go_on_if
+from umber_trunk.core.papers.papers import PAPERS, Asked, Paper
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import exports
 from umber_trunk.store.files import write_whole
+from umber_trunk.store.project import ProjectFile
 
 MEASURES = (("Metric", "metric"), ("Inches and gauges", "inch"), ("Both", "both"))
 SHEETS = (("A4", "a4"), ("Letter", "letter"))
@@ -41,12 +46,28 @@ OTHERS = ("wires-csv", "json", "lengths-csv", "board-svg", "board-dxf", "xlsx", 
 """What else is written for other programs."""
 
 
+def asked_of(project: ProjectFile, look: Look) -> tuple[Asked, str]:
+    """(what papers are for: units, and the coils on the shelf, read on a connection of its own; why the shelf can't be read, "" where it can)."""
+    try:
+        with project.beside() as mine, mine.floor.shelf() as shelf:
+            return Asked(look.units, tuple(held.now for held in shelf.coils())), ""
+    except UmberError as why:
+        return Asked(look.units), f" Without coils, since the shelf can’t be read: {why}"
+
+
 class PapersSheet(QDialog):
     """Papers at the left with what they are for, the chosen one at the right as it will come out."""
 
-    def __init__(self, document: Document, results: Results, export: Callable[[str], None], parent: QWidget) -> None:
+    def __init__(
+        self,
+        document: Document,
+        results: Results,
+        export: Callable[[str], None],
+        write: Callable[[Callable[[], str]], None],
+        parent: QWidget,
+    ) -> None:
         super().__init__(parent)
-        self.document, self.results, self.export = document, results, export
+        self.document, self.results, self.export, self._write_beside = document, results, export, write
         self.setWindowTitle(tr("Papers"))
         self.resize(1180, 760)
         project = results.design.project
@@ -72,9 +93,13 @@ class PapersSheet(QDialog):
         self.lying, self.two_sided = QCheckBox(tr("Lying")), QCheckBox(tr("Both sides"))
         self.lying.setChecked(project.landscape)
         self.two_sided.setToolTip("Each sheet begins on a front")
-        self.printer = QPrinter(QPrinter.PrinterMode.ScreenResolution)  # the preview does not own it
-        self.preview = QPrintPreviewWidget(self.printer)
-        self.preview.paintRequested.connect(self._paint)
+        self.whole = QCheckBox(tr("Whole pages"))
+        self.preview = PagesView(document.crashed.emit)
+        self.preview.setAccessibleName(tr("How it comes out"))
+        self.whole.toggled.connect(self.preview.show_whole)
+        self._beside = Background(self)
+        self._beside.answered.connect(self._arrived)
+        self._beside.crashed.connect(document.crashed)
         self.told = Label()
         self.told.setWordWrap(True)
         self.all = button(
@@ -116,6 +141,7 @@ class PapersSheet(QDialog):
                 self.two_sided,
                 Label(tr("Board on")),
                 self.board,
+                self.whole,
                 None,
                 self.one,
                 self.print,
@@ -131,69 +157,52 @@ class PapersSheet(QDialog):
         """The one that is shown."""
         return PAPERS[max(self.list.currentRow(), 0)]
 
-    def asked(self) -> Asked:
-        """What they are for: units, and the coils on the shelf."""
-        project = self.document.project
-        try:
-            with project.floor.shelf() as shelf:
-                coils = tuple(held.now for held in shelf.coils())
-        except UmberError:
-            coils = ()
-        return Asked(self.units.value(), coils)
-
-    def shown(self) -> Results:
-        """The results as they are told on paper."""
-        made = in_units(self.results, self.measure.currentData(), self.sheet.currentData(), self.lying.isChecked())
-        if made.design.project.board.sheet == self.board.currentData():
-            return made
-        board = made.design.project.board.model_copy(update={"sheet": self.board.currentData()})
-        return in_units(made, "", "", None, board)
+    def look(self) -> Look:
+        """How papers are asked for now."""
+        return Look(
+            self.units.value(),
+            self.measure.currentData(),
+            self.sheet.currentData(),
+            self.lying.isChecked(),
+            self.board.currentData(),
+            self.two_sided.isChecked(),
+        )
 
     def show_paper(self) -> None:
-        """The chosen paper anew."""
-        results, paper = self.shown(), self.paper
-        layout = page_layout(results.design.project)
-        if paper.kind == "board":
+        """The chosen paper anew, worked out beside the window."""
+        results, paper, look, project = self.results, self.paper, self.look(), self.document.project
+        self.wrote(tr(paper.purpose), False)
+        self.preview.say(tr("Working it out…"))
+
+        def work(wanted: Wanted) -> tuple[str, list[Page]]:
+            kept: list[KeptLeaves] = []
+
+            def on(layout: QPageLayout, per_inch: float) -> Leaves:
+                go_on_if(wanted)
+                kept.append(KeptLeaves(layout, per_inch))
+                return kept[-1]
+
+            asked, but = asked_of(project, look)
             try:
-                sheets = sheets_of(
-                    results.once(drawing), self.board.currentData(), results.design.project.board.overlap_mm
-                )
-                size = QPageSize(
-                    QSizeF(*sheets.page_mm), QPageSize.Unit.Millimeter, "", QPageSize.SizeMatchPolicy.ExactMatch
-                )
-                layout = QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
-                layout.setMode(QPageLayout.Mode.FullPageMode)
-                self.told.setText(
-                    f"{len(sheets.tiles)} {'sheet' if len(sheets.tiles) == 1 else 'sheets'}, only where something lies; the index comes first."
-                )
+                said = draw_paper(on, results, paper, look, asked)
             except UmberError as why:
-                self.told.setText(str(why))
-        else:
-            self.told.setText(tr(paper.purpose))
-        self.printer.setPageLayout(layout)
-        self.printer.setDocName(f"{results.design.project.name}: {paper.title}")
-        self.preview.updatePreview()
+                return str(why), []
+            return f"{tr(said)}{but}", kept[-1].pages()
 
-    def _paint(self, printer: QPrinter) -> None:
-        results, paper = self.shown(), self.paper
-        try:
-            if paper.kind == "board":
-                from umber_trunk.app.paper.board import draw_board_on
+        self._beside.ask(work)
 
-                draw_board_on(
-                    printer, results.once(drawing), self.board.currentData(), results.design.project.board.overlap_mm
-                )
-            elif paper.kind == "labels":
-                from umber_trunk.app.paper.labels import draw_overview
+    def _arrived(self, what: tuple[str, list[Page]]) -> None:
+        said, pages = what
+        if not pages:
+            self.preview.say(said)
+            return
+        self.told.setText(f"{'One page' if len(pages) == 1 else f'{len(pages)} pages'}. {said}")
+        self.preview.show_pages(pages)
 
-                draw_overview(printer, results)
-            elif paper.made is not None:
-                sheets = paper.made(results, self.asked())
-                if not sheets:
-                    self.told.setText(tr("This harness has nothing to say on it."))
-                draw_on(printer, sheets, results, self.two_sided.isChecked())
-        except UmberError as why:
-            self.told.setText(str(why))
+    @property
+    def busy(self) -> bool:
+        """Whether the paper that is shown is still being worked out or painted."""
+        return self._beside.busy or self.preview.busy
 
     def write_all(self) -> None:
         """Every paper that is ticked, into a folder that is asked for."""
@@ -201,43 +210,71 @@ class PapersSheet(QDialog):
         if folder:
             self.write_into(Path(folder))
 
-    def write_into(self, folder: Path) -> list[Path]:
-        """Every paper that is ticked as PDF into a folder; says what was written, or why not."""
-        results, stem = self.shown(), self.document.path.stem
-        ticked = [
-            paper for number, paper in enumerate(PAPERS) if self.list.item(number).checkState() == Qt.CheckState.Checked
-        ]
-        made: list[tuple[Path, bytes]] = []
-        try:
-            for paper in ticked:
-                if data := paper_pdf(results, paper.kind, self.asked(), self.two_sided.isChecked()):
-                    made.append((folder / f"{stem}-{paper.kind}.pdf", data))
-            for path, data in made:
-                write_whole(path, data)
-        except UmberError as why:
-            self.told.setText(str(why))
-            return []
-        self.told.setText(f"{len(made)} {'paper is' if len(made) == 1 else 'papers are'} written to {folder}.")
-        return [path for path, _ in made]
+    def write_into(self, folder: Path) -> None:
+        """Every paper that is ticked as PDF into a folder, written beside the window: all of them or none."""
+        stem = self.document.path.stem
+        self._write(
+            [
+                (paper, folder / f"{stem}-{paper.kind}.pdf")
+                for number, paper in enumerate(PAPERS)
+                if self.list.item(number).checkState() == Qt.CheckState.Checked
+            ]
+        )
 
     def write_one(self) -> None:
         """The paper that is shown, as PDF."""
         name = self.document.path.with_name(f"{self.document.path.stem}-{self.paper.kind}.pdf")
         chosen, _ = QFileDialog.getSaveFileName(self, tr(self.paper.title), str(name), "PDF (*.pdf)")
         if chosen:
-            try:
-                write_whole(
-                    Path(chosen), paper_pdf(self.shown(), self.paper.kind, self.asked(), self.two_sided.isChecked())
-                )
-            except UmberError as why:
-                self.told.setText(str(why))
-                return
-            self.told.setText(f"{chosen} is written.")
+            self._write([(self.paper, Path(chosen))])
+
+    def _write(self, papers: Sequence[tuple[Paper, Path]]) -> None:
+        results, look, project = self.results, self.look(), self.document.project
+
+        def work() -> str:
+            told, (asked, but) = look.told(results), asked_of(project, look)
+            made = [(path, paper_pdf(told, paper.kind, asked, look.two_sided)) for paper, path in papers]
+            written = [path for path, data in made if data]
+            if not written:
+                raise InputError("This harness has nothing to say on what is asked for: nothing is written.")
+            for path, data in made:
+                if data:
+                    write_whole(path, data)
+            if len(papers) == 1:
+                return f"{written[0]} is written.{but}"
+            return f"{len(written)} {'paper is' if len(written) == 1 else 'papers are'} written to {written[0].parent}.{but}"
+
+        self._begun(work)
 
     def print_one(self) -> None:
         """The paper that is shown, by the desktop's own print dialog."""
-        if QPrintDialog(self.printer, self).exec() == QDialog.DialogCode.Accepted:
-            self._paint(self.printer)
+        results, paper, look, project = self.results, self.paper, self.look(), self.document.project
+        printer = QPrinter(QPrinter.PrinterMode.ScreenResolution)
+        printer.setDocName(f"{results.design.project.name}: {paper.title}")
+        printer.setPageOrientation(QPageLayout.Orientation.Landscape if look.lying and paper.kind != "board" else QPageLayout.Orientation.Portrait)  # fmt: skip
+        if QPrintDialog(printer, self).exec() != QDialog.DialogCode.Accepted:
+            return
+
+        def on(layout: QPageLayout, per_inch: float) -> Leaves:
+            printer.setPageLayout(layout)
+            return DeviceLeaves(printer, per_inch)
+
+        def work() -> str:
+            asked, but = asked_of(project, look)
+            draw_paper(on, results, paper, look, asked)
+            return f"{paper.title}: sent to {printer.printerName() or printer.outputFileName() or 'the printer'}.{but}"
+
+        self._begun(work)
+
+    def _begun(self, work: Callable[[], str]) -> None:
+        self.told.setText(tr("Working it out; it is written as soon as that is done."))
+        self._write_beside(work)
+
+    def wrote(self, said: str, fault: bool) -> None:
+        """What was written, or why it couldn't be."""
+        self.told.setText(said)
+        self.told.setProperty("role", "fault" if fault else "")
+        theme.restyle(self.told)
 
     def _other(self, at: int) -> None:
         kind = self.others.itemData(at)
