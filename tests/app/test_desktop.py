@@ -12,8 +12,7 @@ from xml.etree import ElementTree
 
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QTranslator, QUrl
-from PySide6.QtGui import QDropEvent
-from PySide6.QtPrintSupport import QPrintPreviewWidget
+from PySide6.QtGui import QDropEvent, QImage
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
 
 from conftest import design_of
@@ -137,14 +136,23 @@ def test_each_harness_has_its_window(qtbot, open_window, demo: Design, tmp_path:
     assert first.document.design.loads[2].name == "hose" or any(load.name == "hose" for load in first.document.design.loads)
 
 
-def test_the_cut_sheet_is_previewed_before_it_is_printed(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_paper_is_the_same_by_night_and_in_large_text(qtbot, qapp: QApplication, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
-    sheet = window.commands.show_papers("cut")
-    pages = sheet.findChild(QPrintPreviewWidget)
-    pages.updatePreview()
-    assert pages.pageCount() >= 2
-    assert not theme.is_dark()
-    sheet.reject()
+
+    def pages() -> list[QImage]:
+        sheet = window.commands.show_papers("book")
+        qtbot.waitUntil(lambda: not sheet.busy, timeout=20_000)
+        sheet.reject()
+        return [page.image(700) for page in sheet.preview.pages]
+
+    day = pages()
+    theme.apply_theme(qapp, 1.4, dark=True)
+    try:
+        assert pages() == day
+        assert theme.is_dark()
+    finally:
+        theme.apply_theme(qapp, 1.0, dark=False)
+    assert len(day) > 4
 
 
 def test_help_is_inside(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]

@@ -86,6 +86,12 @@ if not TYPE_CHECKING:
         return colour
 
 
+def paint_in(colours: dict[str, str]) -> None:
+    """Fills the window's colours from a scheme."""
+    for name, value in colours.items():
+        _BY_WINDOW[name].setRgba(QColor(value).rgba())
+
+
 def is_dark() -> bool:
     """Whether the dark scheme is on here."""
     return _shown()["PAPER"].lightness() < 128
@@ -207,8 +213,7 @@ def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None)
     """Fonts, palette and style sheet of the whole program at a text scale; light or dark as the desktop has it unless said."""
     if dark is None:
         dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
-    for name, value in (DARK if dark else LIGHT).items():
-        _BY_WINDOW[name].setRgba(QColor(value).rgba())
+    paint_in(DARK if dark else LIGHT)
     _scale[0] = scale
     if app.style().objectName() != "fusion":
         app.setStyle("Fusion")

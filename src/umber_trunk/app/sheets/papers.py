@@ -27,9 +27,9 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.paper.leaves import DeviceLeaves, KeptLeaves, Leaves, Page
 from umber_trunk.app.paper.look import Look, draw_paper
 from umber_trunk.app.paper.pages import paper_pdf
+from umber_trunk.app.paper.pages_view import PagesView
 from umber_trunk.app.widgets.desk import button, heading
 from umber_trunk.app.widgets.flow import Flow
-from umber_trunk.app.widgets.pages_view import PagesView
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.board.sheets import SHEET_NAMES

@@ -899,6 +899,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>How it comes out</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/panels.py"/>
         <source>How it is found, reading by reading, and what it was</source>
         <translation type="unfinished"></translation>
@@ -2514,11 +2519,6 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/sheets/papers.py"/>
-        <source>This harness has nothing to say on it.</source>
-        <translation type="unfinished"></translation>
-    </message>
-    <message>
         <location filename="app/desks/kit/desk.py"/>
         <source>To</source>
         <translation type="unfinished"></translation>
@@ -2894,6 +2894,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Whole pages</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/make/desk.py"/>
         <source>Why is it given up?</source>
         <translation type="unfinished"></translation>
@@ -2979,8 +2984,18 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Working it out; it is written as soon as that is done.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/window.py"/>
         <source>Working it out; the file is written as soon as that is done.</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
+        <location filename="app/sheets/papers.py"/>
+        <source>Working it out…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
