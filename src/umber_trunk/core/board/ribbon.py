@@ -191,13 +191,8 @@ class Pile:
         if one.long_mm <= 1e-9:
             self.placed[one.segment] = Placed([start, start], [], (1.0, 0.0))
             return _End(s, off, flows)
-        if (
-            flows
-            and self.most(s + clear, s + one.long_mm + (tip.deep_mm + TIP_CLEAR_MM if tip.wide_mm else clear))
-            + max(half, clear)
-            <= off + 1e-6
-        ):
-            return self._on(one, led, [], s, off, one.long_mm - math.dist(start, foot_spot), tip, half, False)
+        if flows and (there := self._straight_on(one, led, s, off, tip, half)) is not None:
+            return there
         hop = [] if abs(column - s) < 1e-6 else [shelf.at(column, off + HOP_MM)]
         hopped = math.dist(start, hop[0]) if hop else math.dist(start, foot_spot)
         if hop and hopped > one.long_mm - 2.0:
@@ -240,6 +235,18 @@ class Pile:
             one, begun, [turned[len(turned) // 2]], column, out, rest - (out - foot) + saved(radius), tip, half, True
         )
 
+    def _straight_on(self, one: Branch, led: list[Spot], s: float, off: float, tip: Tip, half: float) -> _End | None:
+        """On with the flow from where it hangs, to and fro where that would reach far beyond the shelf; None where something is in its way."""
+        clear, radius = one.half_mm + self.gap / 2, max(one.radius_mm, LEAST_RADIUS_MM)
+        lane, deep = one.long_mm - math.dist(led[0], led[-1]), tip.deep_mm + TIP_CLEAR_MM if tip.wide_mm else clear
+        span = max(self.shelf.long_mm - s, LEAST_SPAN_MM, 5 * radius, self.over * self.shelf.long_mm)
+        folded = lane + deep > span and one.long_mm <= self.overlong_mm
+        if self.most(s + clear, s + (span + clear if folded else lane + deep)) + max(half, clear) > off + 1e-6:
+            return None
+        if folded:
+            return self._to_and_fro(one, led, None, s - radius, off, lane, span + radius, tip, half, radius)
+        return self._on(one, led, [], s, off, lane, tip, half, False)
+
     def _open_mm(self, one: Branch, lane: float) -> float:
         """How much of a limb lies open, what is wound up left out."""
         return lane - _wound(lane)[1] if one.long_mm > self.overlong_mm else lane
@@ -267,14 +274,15 @@ class Pile:
         return _End(end, out, True)
 
     def _to_and_fro(
-        self, one: Branch, begun: list[Spot], corner: Spot, column: float, out: float, lane: float, span: float, tip: Tip, half: float, radius: float
+        self, one: Branch, begun: list[Spot], corner: Spot | None, column: float, out: float, lane: float, span: float, tip: Tip, half: float, radius: float
     ) -> _End:  # fmt: skip
         """Folded between its column and the shelf's end: `lane` is left after the first corner."""
         shelf, clear = self.shelf, one.half_mm + self.gap / 2
         pitch = max(2 * clear, 2 * radius, clear + half)
         first, turn = span - 2 * radius, 2 * arc_long(radius) + pitch - 2 * radius
         inner = max(span - 3 * radius, 2.0)
-        line, corners, s, off, way, rest, legs = list(begun), [corner], column + radius, out, 1, lane, 0
+        line, corners = list(begun), [] if corner is None else [corner]
+        s, off, way, rest, legs = column + radius, out, 1, lane, 0
         while True:
             far = first if legs == 0 else inner
             if rest <= far + radius:
