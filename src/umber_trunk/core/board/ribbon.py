@@ -105,13 +105,16 @@ class _End:
 @dataclass
 class Pile:
     """What lies upon a shelf: how far out it is taken, by place; limbs longer than `overlong_mm` are wound up; a limb is folded in no less than a share
-    `over` of the shelf, and reaches beyond its end for it."""
+    `over` of the shelf, and reaches beyond its end for it, unless the shelf is `closed` there. Limbs named in `other` go back over the limb they hang
+    on where they would go on, and the other way round."""
 
     shelf: Shelf
     gap: float
     stand_mm: float
     overlong_mm: float
     over: float
+    other: frozenset[str] = frozenset()
+    closed: bool = False
     sky: NDArray[np.float64] = field(default_factory=lambda: np.zeros(0))
     placed: dict[str, Placed] = field(default_factory=dict)
     looks: int = 0
@@ -141,7 +144,7 @@ class Pile:
         """A limb that hangs at a place and rises at a column, and all that hangs on it."""
         end = self._lay(one, s, off, column, flows, begin)
         on_it = sorted(on.get(one.end, ()), key=lambda more: (reach_of(more, on), more.segment))
-        down, back = (on_it, []) if not end.flows else self._parted(on_it, end.s - column)
+        down, back = (on_it, []) if not end.flows else self._parted(on_it, end.s, column, on)
         # the limb itself lies before its end, so that columns there are free above it
         step = min(self.gap, max((end.s - column) / (len(on_it) + 1), 3.0))
         for number, more in enumerate(down):
@@ -154,18 +157,24 @@ class Pile:
             self.placed |= mirror.placed
             self.looks += mirror.looks
 
-    def _parted(self, on_it: list[Branch], span: float) -> tuple[list[Branch], list[Branch]]:
-        """(what goes on with the flow, what goes back over the limb it hangs on): the half of what fits there whole."""
-        back: list[Branch] = []
+    def _parted(
+        self, on_it: list[Branch], end: float, column: float, on: Mapping[str, Sequence[Branch]]
+    ) -> tuple[list[Branch], list[Branch]]:
+        """(what goes on with the flow, what goes back over the limb it hangs on): half of what fits there whole, what has more room there."""
+        onward, behind = self.shelf.long_mm - end, end - column - self.gap * (len(on_it) + 2)
+        down, back = list[Branch](), list[Branch]()
         for one in on_it:
-            room = span - self.gap * (len(on_it) + 2)
-            if (
+            least = max(LEAST_SPAN_MM, 6 * max(one.radius_mm, LEAST_RADIUS_MM) + one.tip.deep_mm)
+            whole = (
                 one.weight <= 0
-                and 2 * self.gap * len(on_it) + self.stand_mm < one.long_mm <= room - one.tip.deep_mm
+                and 2 * self.gap * len(on_it) + self.stand_mm < one.long_mm <= behind - one.tip.deep_mm
                 and 2 * len(back) + 1 < len(on_it)
-            ):
-                back.append(one)
-        return [one for one in on_it if one not in back], back
+            )
+            goes_back = whole or (onward < min(reach_of(one, on), behind) and behind >= least)
+            if one.segment in self.other:
+                goes_back = not goes_back and behind >= least
+            (back if goes_back else down).append(one)
+        return down, back
 
     def _mirrored(self, least: float) -> Pile:
         """The same pile with its flow turned round, down to a place."""
@@ -177,6 +186,8 @@ class Pile:
             self.stand_mm,
             self.overlong_mm,
             0.0,
+            self.other,
+            True,
             self.sky[::-1],
         )
 
@@ -206,11 +217,8 @@ class Pile:
             if lane <= radius + 1.0 or rest <= self.stand_mm:
                 return self._stand(one, led, s, column, foot + rest, foot, half, tip)
             lane = min(lane, self._open_mm(one, lane))
-            span, deep = (
-                max(shelf.long_mm - column, LEAST_SPAN_MM, 5 * radius, self.over * shelf.long_mm),
-                (tip.deep_mm + TIP_CLEAR_MM if tip.wide_mm else clear),
-            )
-            folded = lane + deep > span and one.long_mm <= self.overlong_mm
+            deep = tip.deep_mm + TIP_CLEAR_MM if tip.wide_mm else clear
+            span, folded = self._folded_in(one, column, lane + deep, deep)
             reach = span if folded else lane
             needed = self.most(column - clear, column + reach + (0.0 if tip.wide_mm or folded else clear)) + clear
             if tip.wide_mm and not folded:
@@ -235,12 +243,22 @@ class Pile:
             one, begun, [turned[len(turned) // 2]], column, out, rest - (out - foot) + saved(radius), tip, half, True
         )
 
+    def _folded_in(self, one: Branch, column: float, reach: float, deep: float) -> tuple[float, bool]:
+        """(between which width a limb is folded, whether it is). NoWayError where a closed shelf leaves it none."""
+        room, radius = self.shelf.long_mm - column, max(one.radius_mm, LEAST_RADIUS_MM)
+        span = room if self.closed else max(room, LEAST_SPAN_MM, 5 * radius, self.over * self.shelf.long_mm)
+        folded = reach > span and one.long_mm <= self.overlong_mm
+        if reach > span and self.closed:
+            span -= deep
+            if not folded or span < 5 * radius:
+                raise NoWayError(one.segment)
+        return span, folded
+
     def _straight_on(self, one: Branch, led: list[Spot], s: float, off: float, tip: Tip, half: float) -> _End | None:
         """On with the flow from where it hangs, to and fro where that would reach far beyond the shelf; None where something is in its way."""
         clear, radius = one.half_mm + self.gap / 2, max(one.radius_mm, LEAST_RADIUS_MM)
         lane, deep = one.long_mm - math.dist(led[0], led[-1]), tip.deep_mm + TIP_CLEAR_MM if tip.wide_mm else clear
-        span = max(self.shelf.long_mm - s, LEAST_SPAN_MM, 5 * radius, self.over * self.shelf.long_mm)
-        folded = lane + deep > span and one.long_mm <= self.overlong_mm
+        span, folded = self._folded_in(one, s, lane + deep, deep)
         if self.most(s + clear, s + (span + clear if folded else lane + deep)) + max(half, clear) > off + 1e-6:
             return None
         if folded:
@@ -558,7 +576,7 @@ class _Laying:
         )
 
     def _upon(self, shelf: Shelf) -> Pile:
-        return Pile(shelf, self.gap, self.form.stand_mm, self.overlong_mm, self.form.over)
+        return Pile(shelf, self.gap, self.form.stand_mm, self.overlong_mm, self.form.over, self.form.other)
 
     def _trunk_on(self, made: _Packed, spots: Sequence[Spot]) -> None:
         """The trunk's own thickness, what lies at its ends, its reels."""
