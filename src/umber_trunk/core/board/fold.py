@@ -57,8 +57,9 @@ MOST_TRUNKS = 5
 MOST_SQUARES = 4000
 BLOCK_GAP_MM = 30.0
 CARD_GAP_MM, CARD_CLEAR_MM = 6.0, 5.0
+CARD_STEP_MM = 20.0
 CARD_REACHES = (12.0, 30.0, 55.0, 90.0, 140.0, 200.0, 280.0)
-"""How far from its end a card may lie, tried one after another."""
+"""How far from its end a card may lie, tried one after another; then wherever there is room, looked at every so far."""
 LOOK_MM, FORK_ROOM_MM = 8.0, 110.0
 """How close together places along limbs are looked at, and how far from a fork limbs may be close."""
 
@@ -640,7 +641,7 @@ def place_cards(grown: Grown, asked: _Asked, wide: float, tall: float) -> dict[s
 
 
 def _near(grid: Grid, at: Spot, way: Spot, card: Card) -> Spot | None:
-    """The place for a card next to a limb's end: ahead of it first, then round it, further and further."""
+    """The place for a card next to a limb's end: ahead of it first, then round it, further and further, then the nearest there is."""
     ahead = math.atan2(way[1], way[0])
     for reach in CARD_REACHES:
         for turn in range(12):
@@ -650,7 +651,13 @@ def _near(grid: Grid, at: Spot, way: Spot, card: Card) -> Spot | None:
             x, y = max(0.0, min(x, grid.width - card.wide_mm)), max(0.0, min(y, grid.height - card.tall_mm))
             if grid.clear((x, y, x + card.wide_mm, y + card.tall_mm)):
                 return x, y
-    return None
+    free = [
+        (math.hypot(x + card.wide_mm / 2 - at[0], y + card.tall_mm / 2 - at[1]), x, y)
+        for x in np.arange(0.0, grid.width - card.wide_mm, CARD_STEP_MM).tolist()
+        for y in np.arange(0.0, grid.height - card.tall_mm, CARD_STEP_MM).tolist()
+        if grid.clear((x, y, x + card.wide_mm, y + card.tall_mm))
+    ]
+    return min(free)[1:] if free else None
 
 
 def _settled(

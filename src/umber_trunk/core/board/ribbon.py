@@ -43,6 +43,8 @@ MOST_OUT = 40
 """A limb is moved out by so much at a time, so often at most, until nothing is in its way."""
 HOP_MM = 20.0
 """How high a limb that leaves beside others goes aslant before it rises."""
+LEAST_STEP_MM = 3.0
+"""Limbs rise from a fork so far apart at least."""
 LEAST_SPAN_MM = 140.0
 TURN_MM = 300.0
 """What lies within so much of a turn of the trunk is taken to lie in it."""
@@ -95,11 +97,12 @@ class Placed:
 
 @dataclass(frozen=True)
 class _End:
-    """Where a limb ends: its place and offset, and whether it flows on there."""
+    """Where a limb ends: its place and offset, whether it flows on there (1), came back there (-1) or stands up (0), and how long it lies level there."""
 
     s: float
     off: float
-    flows: bool
+    flows: int
+    level_mm: float = 0.0
 
 
 @dataclass
@@ -144,24 +147,31 @@ class Pile:
         """A limb that hangs at a place and rises at a column, and all that hangs on it."""
         end = self._lay(one, s, off, column, flows, begin)
         on_it = sorted(on.get(one.end, ()), key=lambda more: (reach_of(more, on), more.segment))
-        down, back = (on_it, []) if not end.flows else self._parted(on_it, end.s, column, on)
+        if not end.flows:
+            for number, more in enumerate(on_it):
+                self.hang(more, on, end.s, end.off, end.s - LEAST_STEP_MM * number, False)
+            return
+        if not on_it:
+            return
+        other = self._mirrored(column + self.gap)
+        ahead, behind = (self, other) if end.flows > 0 else (other, self)
+        at, back_at = (pile.shelf.s_of(self.shelf.at(end.s, 0.0)) for pile in (ahead, behind))
+        level = end.level_mm - self.gap * (len(on_it) + 2)
+        onward, backward = ahead.shelf.long_mm - at, level if end.flows > 0 else behind.shelf.long_mm - back_at
+        goes_on, goes_back = self._parted(on_it, onward, backward, on)
         # the limb itself lies before its end, so that columns there are free above it
-        step = min(self.gap, max((end.s - column) / (len(on_it) + 1), 3.0))
-        for number, more in enumerate(down):
-            self.hang(more, on, end.s, end.off, end.s - step * number, number == 0 and end.flows)
-        if back:
-            mirror = self._mirrored(column + self.gap)
-            at = mirror.shelf.s_of(self.shelf.at(end.s, 0.0))
-            for number, more in enumerate(back):
-                mirror.hang(more, on, at, end.off, at + step * (len(on_it) - 1 - number), False)
-            self.placed |= mirror.placed
-            self.looks += mirror.looks
+        step = min(self.gap, max(end.level_mm / (len(on_it) + 1), LEAST_STEP_MM))
+        for number, more in enumerate(goes_on):
+            ahead.hang(more, on, at, end.off, at - step * number, number == 0)
+        for number, more in enumerate(goes_back):
+            behind.hang(more, on, back_at, end.off, back_at + step * (len(on_it) - 1 - number), False)
+        self.placed |= other.placed
+        self.looks += other.looks
 
     def _parted(
-        self, on_it: list[Branch], end: float, column: float, on: Mapping[str, Sequence[Branch]]
+        self, on_it: list[Branch], onward: float, behind: float, on: Mapping[str, Sequence[Branch]]
     ) -> tuple[list[Branch], list[Branch]]:
         """(what goes on with the flow, what goes back over the limb it hangs on): half of what fits there whole, what has more room there."""
-        onward, behind = self.shelf.long_mm - end, end - column - self.gap * (len(on_it) + 2)
         down, back = list[Branch](), list[Branch]()
         for one in on_it:
             least = max(LEAST_SPAN_MM, 6 * max(one.radius_mm, LEAST_RADIUS_MM) + one.tip.deep_mm)
@@ -201,7 +211,7 @@ class Pile:
         led = [start] if math.dist(start, foot_spot) < 1e-6 else [start, foot_spot]
         if one.long_mm <= 1e-9:
             self.placed[one.segment] = Placed([start, start], [], (1.0, 0.0))
-            return _End(s, off, flows)
+            return _End(s, off, int(flows), one.long_mm)
         if flows and (there := self._straight_on(one, led, s, off, tip, half)) is not None:
             return there
         hop = [] if abs(column - s) < 1e-6 else [shelf.at(column, off + HOP_MM)]
@@ -289,7 +299,7 @@ class Pile:
         self.raise_to(min(column, s) - (clear if bent else 0.0), end + clear, out + clear)
         if tip.wide_mm:
             self.raise_to(end, end + tip.deep_mm + TIP_CLEAR_MM, out + half)
-        return _End(end, out, True)
+        return _End(end, out, 1, lane)
 
     def _to_and_fro(
         self, one: Branch, begun: list[Spot], corner: Spot | None, column: float, out: float, lane: float, span: float, tip: Tip, half: float, radius: float
@@ -335,7 +345,7 @@ class Pile:
         )
         if way > 0 and tip.wide_mm:
             self.raise_to(s, s + tip.deep_mm + TIP_CLEAR_MM + radius, off + half)
-        return _End(s, off, False)
+        return _End(s, off, way, abs(line[-1][0] - line[-2][0]) + abs(line[-1][1] - line[-2][1]))
 
     def _stand(
         self, one: Branch, line: list[Spot], s: float, column: float, top: float, foot: float, half: float, tip: Tip
@@ -347,7 +357,7 @@ class Pile:
         )
         self.raise_to(column - half, column + half, top + tip.deep_mm + self.gap / 2)
         self.raise_to(min(column, s) - clear, max(column, s) + clear, foot + clear)
-        return _End(column, top, False)
+        return _End(column, top, 0)
 
 
 def _wound(lane: float) -> tuple[tuple[float, int], float]:

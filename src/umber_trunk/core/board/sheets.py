@@ -1,7 +1,7 @@
 """Which sheets a board is printed on: only where something lies, each row of sheets moved to what lies in it, as few as there can be.
 
 For every way up and every height the rows could begin at, each row is covered from its left: a sheet begins where the first thing does that no
-sheet covers yet (which is the fewest for one row). Of all the one with the fewest sheets is taken.
+sheet covers yet (which is the fewest for one row). Columns are tried likewise. Of all the one with the fewest sheets is taken.
 """
 
 from __future__ import annotations
@@ -28,7 +28,7 @@ EDGE_MM, FOOT_MM = 10.0, 8.0
 MOST_MM = 5000.0
 """A PDF page can't be much longer (14 400 units of 1/72 inch); a longer roll goes on on the next page."""
 OFFSETS = 8
-"""So many heights are tried for the first row."""
+"""So many heights are tried for the first row, or column."""
 
 
 @dataclass(frozen=True)
@@ -78,26 +78,13 @@ def _covered(made: Drawing, page: tuple[float, float], overlap: float) -> Sheets
             shape.layer != "board" or getattr(shape, "name", "") != "board"
         ):  # the board's bare edge is printed nowhere by itself
             boxes += [(box, shape) for box in boxes_round(shape, 0.5)]
-    step, best = tall - overlap, list[tuple[float, float]]()
-    lowest = min((box[1] for box, _ in boxes), default=0.0)
-    for number in range(OFFSETS):
-        low, reached = lowest - 0.5 - step * number / OFFSETS, -math.inf
-        found: list[tuple[float, float]] = []
-        while True:
-            left = [box for box, _ in boxes if box[3] > reached]
-            if not left:
-                break
-            if reached > -math.inf:  # on from the row below, or from where something lies again
-                low = max(min(box[1] for box in left) - 0.5, reached - overlap)
-            found += [
-                (at, low)
-                for at in _cover(
-                    sorted((box[0], box[2]) for box in left if box[1] < low + tall and box[3] > low), wide, overlap
-                )
-            ]
-            reached = low + tall
-        if not best or len(found) < len(best):
-            best = found
+    bare = [box for box, _ in boxes]
+    turned = [(low, left, high, right) for left, low, right, high in bare]
+    best = min(
+        _in_rows(bare, wide, tall, overlap),
+        [(left, low) for low, left in _in_rows(turned, tall, wide, overlap)],
+        key=len,
+    )
     tiles = [
         Tile(
             number,
@@ -117,6 +104,24 @@ def _covered(made: Drawing, page: tuple[float, float], overlap: float) -> Sheets
     if edge is not None:
         tiles = [Tile(one.number, one.left_mm, one.low_mm, (edge, *one.shapes)) for one in tiles]
     return Sheets(page, room, overlap, tuple(tiles))
+
+
+def _in_rows(boxes: Sequence[Box], wide: float, tall: float, overlap: float) -> list[tuple[float, float]]:
+    """Lower left corners of as few sheets as cover boxes, in rows, each moved to what lies in it."""
+    step, best = tall - overlap, list[tuple[float, float]]()
+    lowest = min((box[1] for box in boxes), default=0.0)
+    for number in range(OFFSETS):
+        low, reached = lowest - 0.5 - step * number / OFFSETS, -math.inf
+        found: list[tuple[float, float]] = []
+        while left := [box for box in boxes if box[3] > reached]:
+            if reached > -math.inf:  # on from the row below, or from where something lies again
+                low = max(min(box[1] for box in left) - 0.5, reached - overlap)
+            row = sorted((box[0], box[2]) for box in left if box[1] < low + tall and box[3] > low)
+            found += [(at, low) for at in _cover(row, wide, overlap)]
+            reached = low + tall
+        if not best or len(found) < len(best):
+            best = found
+    return best
 
 
 def _cover(spans: Sequence[tuple[float, float]], wide: float, overlap: float) -> list[float]:
