@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
+from long_runs import shortened
 from umber_trunk.core.demo import barge
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.enter import enter
@@ -32,6 +33,11 @@ def pytest_configure(config: pytest.Config) -> None:
     assert display, "Xvfb did not start"
     os.environ.update(DISPLAY=f":{display}", QT_QPA_PLATFORM="xcb")
     config.add_cleanup(screen.kill)
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """The normal run is to be short."""
+    shortened(config, items)
 
 
 settings.register_profile("steady", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow], derandomize=True)

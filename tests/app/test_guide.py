@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import re
 import shlex
 from pathlib import Path
@@ -11,11 +10,11 @@ from typing import Any
 import pytest
 
 from app.steps import Steps
+from long_runs import LONG
 from umber_trunk.cli.main import main
 
 DOCS = Path(__file__).parents[2] / "docs"
 ALL_PAGES = sorted((DOCS / "first-pages").glob("*.md"))
-LONG = bool(os.environ.get("UMBER_CALLS"))
 PAGES = ALL_PAGES if LONG else ALL_PAGES[:1]
 """One of the eight in the normal run (their jobs are all played by tests/cli/test_jobs.py), all of them by `./umber test --long`."""
 GUIDE = DOCS / "user-guide.md"
@@ -41,6 +40,7 @@ def test_a_first_page_is_done_as_it_is_told(
 
 
 @pytest.mark.parametrize("number", [n for n in range(len(blocks(GUIDE.read_text("utf-8"), "window"))) if LONG or n != 3])
+@pytest.mark.share(3)
 def test_the_guides_steps_are_done_as_they_are_told(
     number: int, qtbot: Any, open_window: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

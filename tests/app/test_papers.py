@@ -75,6 +75,7 @@ def lines_mm(page: Any) -> list[float]:
 
 
 @pytest.mark.parametrize(("sheet", "size"), [("a4", (297, 210)), ("a3", (420, 297)), ("letter", (279.4, 215.9)), ("roll", None), ("single", None)])
+@pytest.mark.share(3)
 def test_boards_print_to_scale(qapp: QApplication, sheet: str, size: tuple[float, float] | None) -> None:
     """Page boxes, as many as sheets and an index; the bar of 100 mm on each; the longest straight limb, within 0.1 %."""
     made = analyse(demo("computer")).once(drawing)
@@ -110,7 +111,7 @@ def test_all_papers_of_a_build(qapp: QApplication, tractor: Results) -> None:
         assert not meta.creator
         assert b"/root" not in data
         assert b"/home" not in data
-        for number, page in enumerate(reader.pages[:8], 1):
+        for number, page in enumerate(reader.pages[:3], 1):
             for font in (page.get("/Resources") or {}).get("/Font", {}).values():
                 inner = font.get_object()
                 inner = inner["/DescendantFonts"][0].get_object() if "/DescendantFonts" in inner else inner
@@ -125,8 +126,8 @@ def test_all_papers_of_a_build(qapp: QApplication, tractor: Results) -> None:
             if paper.kind != "board":  # there a text goes on on the next sheet
                 assert all(-1 <= x <= wide + 1 and -1 <= y <= tall + 1 for x, y in spots), (paper.kind, number)
             if paper.kind not in ("board", "labels"):
-                assert f"page {number}" in words_of(page)
-                assert "design " in words_of(reader.pages[0])
+                assert f"page {number}" in (told := words_of(page))
+                assert number > 1 or "design " in told
     assert len(read(paper_pdf(tractor, "traveller")).pages) <= 4
 
 
@@ -167,9 +168,22 @@ def test_two_sides_and_units(qapp: QApplication, tractor: Results) -> None:
     assert " in" in inches
 
 
+def test_no_answer_that_is_kept_has_anything_of_how_it_is_told(tractor: Results) -> None:
+    """What was worked out before somebody asked for inches is what they would get anew, and the other way round."""
+    for paper in PAPERS:
+        if paper.made is not None:
+            paper.made(tractor, Asked())
+    tractor.once(drawing)
+    inches = in_units(analyse(demo("tractor")), "inch", "letter", landscape=True)
+    known = {work: repr(answer) for work, answer in tractor.known().items()}
+    same = [repr(inches.once(work)) == told for work, told in known.items() if " at 0x" not in told]  # type: ignore[arg-type]
+    assert all(same)
+    assert len(same) > 15
+
+
 def test_no_paper_for_making_is_green_while_a_fault_is_open() -> None:
     """Every paper that is worked from says what is open, and at which desks; none of it on a harness that has none."""
-    results = analyse(demo("barge"))
+    results = analyse(demo("shore"))
     faults = [one for one in results.findings if one.severity is Severity.FAULT]
     assert faults
     for kind in ("cut", "traveller", "leads", "pins", "book", "kit"):
@@ -201,6 +215,7 @@ def test_cut_coil_by_coil(tractor: Results) -> None:
 
 
 @pytest.mark.parametrize("style", ["plain", "flag", "wrap"])
+@pytest.mark.share(2)
 def test_labels_are_read_back(qapp: QApplication, tractor: Results, style: str) -> None:
     """Both ends of every wire, at three widths of roll: the code on each is read by another's reader; pages are as long as the label."""
     for roll in ROLLS_MM:

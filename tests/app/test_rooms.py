@@ -4,7 +4,6 @@ things over one another, words cut off, a scroll bar beside an empty pane, a pic
 from __future__ import annotations
 
 import itertools
-import os
 from collections.abc import Callable, Iterator
 from typing import Any
 
@@ -29,6 +28,7 @@ from PySide6.QtWidgets import (
 )
 
 from app.conftest import settled
+from long_runs import LONG
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.callout import Callout
 from umber_trunk.app.widgets.readable import DrawnPane
@@ -37,7 +37,6 @@ from umber_trunk.core.stages import STAGES
 from umber_trunk.store.demo_file import put_demo
 
 Opened = Callable[..., Window]
-LONG = "UMBER_KILL_ROUNDS" in os.environ
 SIZES = ((1024, 700), (1280, 800), (1920, 1080))
 DEMOS = ("barge", "shore", "computer", "loops", "tractor")
 SETTINGS = [(name, *one) for name in DEMOS for one in itertools.product((1.0, 1.4, 2.0), SIZES, (False, True))] if LONG else [("tractor", 1.0, SIZES[1], False), ("shore", 1.4, SIZES[0], True)]  # fmt: skip
@@ -194,6 +193,7 @@ def wrong_on(window: Window) -> list[str]:
 
 
 @pytest.mark.parametrize(("name", "scale", "size", "dark"), SETTINGS)
+@pytest.mark.share(2)
 def test_every_desk_and_tab_has_room(qtbot: Any, qapp: QApplication, open_window: Opened, tmp_path: Any, name: str, scale: float, size: tuple[int, int], dark: bool) -> None:  # fmt: skip
     theme.apply_theme(qapp, scale, dark)
     try:

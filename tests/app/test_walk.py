@@ -3,7 +3,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable
 from typing import Any
 
@@ -12,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QPushButton
 
 from app.conftest import settled
 from conftest import design_of
+from long_runs import LONG
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.model import TABLES, Design
@@ -20,7 +20,6 @@ from umber_trunk.core.stages import STAGES
 Opened = Callable[..., Window]
 SHEETS = ("Find…", "Revisions…", "Copies kept by day…", "Catalogue…", "Why is this so?", "Keys", "User guide", "About Umber Trunk", "Next thing open")  # fmt: skip
 DEMOS = ("barge", "shore", "computer", "loops", "tractor")
-LONG = "UMBER_KILL_ROUNDS" in os.environ
 """With --long every demo loses its parts, kind after kind; else one does."""
 ONE_WIRE = {
     "ends": [{"id": one, "name": one, "cavities": [{"id": "1"}]} for one in ("a", "b")],
@@ -56,6 +55,7 @@ def lost(kind: str, design: Design) -> Design:
 
 
 @pytest.mark.parametrize("name", ["", "one wire", *(DEMOS if LONG else ("barge",))])
+@pytest.mark.share(3)
 def test_every_desk_tab_and_sheet_opens(qtbot: Any, open_window: Opened, name: str) -> None:
     window = open_window(Design() if not name else Design.model_validate(ONE_WIRE) if name == "one wire" else demo(name))  # fmt: skip
     walk(qtbot, window)

@@ -193,6 +193,7 @@ def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -
         ("sizes", "wires", "W16", "Size", "AWG 10", lambda d: index_of(d).wires["W16"].size == "AWG 10"),
     ],
 )
+@pytest.mark.share(4)
 def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, view, part, title, typed, check) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.show_stage(stage)
@@ -222,6 +223,7 @@ def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, vie
         ("needs", "rules", "series", "Value", "swg", "not known here"),
     ],
 )
+@pytest.mark.share(3)
 def test_bad_corrections_are_said_and_change_nothing(qtbot, open_window, demo: Design, stage, view, part, title, typed, says) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.show_stage(stage)
@@ -734,6 +736,7 @@ def test_weakest_part_and_why(qtbot, open_window, demo: Design) -> None:  # type
 
 @pytest.mark.parametrize("stage", ["needs", "runs", "sizes", "kit"])
 @pytest.mark.parametrize("scale", [0.8, 1.5])
+@pytest.mark.share(4)
 def test_every_desk_paints_at_other_text_sizes(qtbot, open_window, demo: Design, stage: str, scale: float) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.scale(scale)

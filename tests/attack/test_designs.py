@@ -19,6 +19,7 @@ from typing import Any
 
 import pytest
 
+from long_runs import LONG
 from umber_trunk.benches.ratios import machine_ms, with_parts
 from umber_trunk.cli.main import main
 from umber_trunk.core.harness.edits import change, measured
@@ -27,7 +28,6 @@ from umber_trunk.core.harness.way import Method
 from umber_trunk.core.sample import generated
 from umber_trunk.store.project import ProjectFile
 
-LONG = bool(os.environ.get("UMBER_CALLS"))
 MOST_M, MOST_BYTES = 400, 2_000_000_000
 BEST_SO_FAR = ("optimise", "worth", "board", "export")
 """Commands that go on with progress and end at Ctrl-C with the best so far, or warn of what they draw."""

@@ -188,6 +188,7 @@ def coils(path: Path) -> list[str]:
 
 @pytest.mark.skipif(library() is None, reason="this interpreter has SQLite built in")
 @pytest.mark.parametrize("name", ACTS)
+@pytest.mark.share(3)
 def test_each_call_of_each_saving_act_fails_once(
     name: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]
 ) -> None:

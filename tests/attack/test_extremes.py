@@ -58,6 +58,7 @@ def test_the_schema_is_covered() -> None:
 
 
 @pytest.mark.parametrize("field", NUMBERS, ids=str)
+@pytest.mark.share(8)
 def test_figures_at_their_bounds(field: Field) -> None:
     bounded = [kind for kind in field.numbers if any("inimum" in key for key in kind) and any("aximum" in key for key in kind)]
     assert bounded or field.way == ("format",), "a figure without bounds"
@@ -68,6 +69,7 @@ def test_figures_at_their_bounds(field: Field) -> None:
 
 
 @pytest.mark.parametrize("field", NUMBERS, ids=str)
+@pytest.mark.share(8)
 def test_figures_beyond_all_use_are_refused_or_borne(field: Field) -> None:
     for value in BEYOND:
         design = accepted(field, value)
@@ -76,6 +78,7 @@ def test_figures_beyond_all_use_are_refused_or_borne(field: Field) -> None:
 
 
 @pytest.mark.parametrize("field", WORDS, ids=str)
+@pytest.mark.share(8)
 def test_words_of_any_kind(field: Field) -> None:
     taken = [design for value in TEXTS if (design := accepted(field, value)) is not None]
     for design in taken:

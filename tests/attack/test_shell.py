@@ -87,6 +87,7 @@ def test_a_stopped_search_shows_the_best_so_far(capsys: pytest.CaptureFixture[st
 
 
 @pytest.mark.parametrize("command", [["solve"], ["check"], ["solve", "--json"], ["export", "-o", "-", "--format", "csv"]])
+@pytest.mark.share(2)
 def test_a_full_disk_behind_standard_output_has_its_own_status(barge_file: Path, command: list[str]) -> None:
     with Path("/dev/full").open("wb") as full:
         done = subprocess.run(
@@ -191,6 +192,7 @@ BOMBS = {
 
 
 @pytest.mark.parametrize("name", BOMBS)
+@pytest.mark.share(4)
 def test_a_list_that_is_a_bomb_is_read_or_refused_soon(tmp_path: Path, name: str) -> None:
     path = tmp_path / name
     path.write_bytes(BOMBS[name]())

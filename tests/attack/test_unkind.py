@@ -210,6 +210,7 @@ HEAD = ["wire", "from", "to", "size", "colour", "length"]
 
 
 @pytest.mark.parametrize("name", ["rows", "columns", "dates", "formulas", "deep zip"])
+@pytest.mark.share(3)
 def test_a_list_of_any_kind_is_read_or_refused_soon(name: str, tmp_path: Path) -> None:
     path = tmp_path / ("list.csv" if name in ("rows", "columns", "formulas") else "list.xlsx")
     if name == "rows":

@@ -139,6 +139,7 @@ def test_the_table_of_calls_is_whole(capsys: pytest.CaptureFixture[str]) -> None
 
 
 @pytest.mark.parametrize("command", sorted(CALLS))
+@pytest.mark.share(3)
 def test_answers_are_as_described(folder: Path, capsys: pytest.CaptureFixture[str], command: str) -> None:
     schema = json.loads(SCHEMA.read_text("utf-8")) if SCHEMA.exists() else {}
     mine = schema.get("properties", {}).get(command, {})

@@ -160,6 +160,7 @@ def test_any_words_are_an_edit_or_a_sentence(words: str, example: str) -> None:
 
 
 @pytest.mark.parametrize("name", [path.stem for path in sorted(jobs_folder().glob("*.job"))])
+@pytest.mark.share(3)
 def test_the_whole_jobs_run_from_nothing_to_a_proven_unit(name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     out = tmp_path / "job.umber"
     assert main(["jobs", name, "-o", str(out), "--json"]) == 0
@@ -216,6 +217,7 @@ def strained(seed: int) -> Design:
     return design
 
 
+@pytest.mark.long
 def test_taking_every_proposal_brings_nothing_new() -> None:
     """All demos and generated harnesses, in changing order; 6 of them in the normal run, 200 by --long."""
     many = 200 if os.environ.get("UMBER_CALLS") else 6

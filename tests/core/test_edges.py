@@ -57,6 +57,7 @@ def test_whole_sixteenths_stay(sixteenths: int, told: str) -> None:
 @pytest.mark.parametrize(("field", "low", "high", "outside"), [
     ("parallel", 1, 12, (0, 13)), ("bundle", 1, 200, (0, 201)),
 ])  # fmt: skip
+@pytest.mark.share(2)
 def test_bounds_of_one_run(field: str, low: int, high: int, outside: tuple[int, int]) -> None:
     for value in (low, high):
         assert size_run(Run(volts=24.0, run_m=7.5, amps=18.0, **{field: value})).candidates  # type: ignore[arg-type]

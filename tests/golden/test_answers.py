@@ -85,6 +85,7 @@ def _file(tmp_path: Path, name: str) -> str:
 
 @pytest.mark.parametrize("command", ["check", "solve"])
 @pytest.mark.parametrize("name", ["barge", "barge-unsized", "generated", "shed"])
+@pytest.mark.share(3)
 def test_findings_and_figures(capsys: pytest.CaptureFixture[str], tmp_path: Path, name: str, command: str) -> None:
     held(f"{name}.{command}.json", json.loads(_said(capsys, command, _file(tmp_path, name), "--json")))
 

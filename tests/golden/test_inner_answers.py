@@ -139,6 +139,7 @@ def test_ladders_and_worth(answers) -> None:  # type: ignore[no-untyped-def]
     held("ladders.json", plain(told))
 
 
+@pytest.mark.long
 def test_least_copper_by_other_weights() -> None:
     design = designs()["shed"]
     rows = {}

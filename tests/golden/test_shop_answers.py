@@ -51,6 +51,7 @@ def said(capsys: pytest.CaptureFixture[str], *words: object) -> Any:
 
 
 @pytest.mark.parametrize("name", DEMOS)
+@pytest.mark.share(3)
 def test_findings_lengths_coverings_and_shopping(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     file = folder / f"{name}.umber"
     answers = {
@@ -76,6 +77,7 @@ def test_sections(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -
 
 
 @pytest.mark.parametrize("name", DEMOS)
+@pytest.mark.share(3)
 def test_boards(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     drawn = {}
     for size in ("2440x1220", "1200x600")[: 1 if name in ("barge", "loops") else 2]:  # they take long, and trees are laid at random elsewhere
@@ -85,6 +87,7 @@ def test_boards(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> 
 
 
 @pytest.mark.parametrize("name", DEMOS)
+@pytest.mark.share(3)
 def test_faces_of_every_end(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     file, out = folder / f"{name}.umber", folder / "face.svg"
     ends = [end.id for end in demo(name).ends if any(body.part for body in end.housings)]
@@ -106,6 +109,7 @@ def test_orders_of_work(capsys: pytest.CaptureFixture[str], folder: Path, name: 
 
 
 @pytest.mark.parametrize("name", DEMOS)
+@pytest.mark.share(3)
 def test_tests_and_proofs(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     file = folder / f"{name}.umber"
     answers = {"box": said(capsys, "tests", file, "--json"), "hand": said(capsys, "tests", file, "--two-wire", "--by-hand", "--json")}  # fmt: skip

@@ -5,7 +5,6 @@
 from __future__ import annotations
 
 import io
-import os
 from collections.abc import Callable, Sequence
 from contextlib import redirect_stderr, redirect_stdout, suppress
 from random import Random
@@ -15,6 +14,7 @@ import pytest
 
 from golden.test_answers import held
 from golden.worlds import Asks, fingerprint, varied
+from long_runs import LONG
 from runs_kit import random_tree, spliced
 from umber_trunk.cli.files import solve_json
 from umber_trunk.core.analysis import analyse
@@ -66,7 +66,6 @@ from umber_trunk.core.solve.solution import Solution, solve
 from umber_trunk.core.stages import STAGES, fetched
 
 WORLDS, FINE = 4, 5e-6
-LONG = "UMBER_KILL_ROUNDS" in os.environ or os.environ.get("UMBER_GOLDEN") == "write"
 
 
 def told(work: Callable[[], Any]) -> Any:
@@ -214,6 +213,7 @@ def proof_of(results: Results, seed: int) -> Any:
 
 
 @pytest.mark.parametrize("name", [name for name in sorted(DEMOS, reverse=True) if LONG or name not in ("barge", "tractor")])
+@pytest.mark.share(3)
 def test_demos_with_other_figures(name: str) -> None:
     told_of = {}
     with redirect_stdout(io.StringIO()), redirect_stderr(io.StringIO()):

@@ -71,6 +71,7 @@ def lug_from(base: Lug, **values: Any) -> Any:
 
 
 @pytest.mark.parametrize("name", tuple(DEMOS))
+@pytest.mark.share(3)
 def test_a_begun_build_is_what_it_was_whatever_happens_to_the_world(name: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:  # fmt: skip
     """A third done; then parts are imported, house rules and the design edited, the version bumped: order, texts, settings and done steps are the
     same in the file and in the shell."""

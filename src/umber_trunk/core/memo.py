@@ -40,9 +40,3 @@ class Memo:
     def known(self) -> dict[Hashable, Any]:
         """What is known now."""
         return dict(self._known)
-
-    def copied(self) -> Memo:
-        """The same answers, to be gone on from apart."""
-        made = Memo()
-        made._known = dict(self._known)
-        return made

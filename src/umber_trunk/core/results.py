@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar
@@ -41,8 +41,13 @@ class Results:
         return work in self._known
 
     def told_of(self, design: Design) -> Results:
-        """The same answers told of a design that differs only in how it is shown; what is asked from here on stays apart."""
-        return replace(self, design=design, _known=self._known.copied())
+        """The same answers told of a design that differs only in how it is shown, and what is asked of either is known to both: no answer that
+        is kept has anything of how it is told (a test asks all of them)."""
+        return replace(self, design=design)
+
+    def known(self) -> dict[Hashable, Any]:
+        """What is worked out by now, by the function that did."""
+        return self._known.known()
 
     @cached_property
     def findings(self) -> list[Finding]:

@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 
 from golden.worlds import as_kept
+from long_runs import LONG
 from runs_kit import lead, random_tree
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.cards import card_blocks
@@ -34,7 +35,6 @@ from umber_trunk.core.sample import generated
 from umber_trunk.core.strokes import Line, Ring, Words, wide_of
 from umber_trunk.store.board_dxf import board_dxf
 
-LONG = "UMBER_KILL_ROUNDS" in os.environ
 TREES = int(os.environ.get("UMBER_BOARD_TREES", "16"))
 """How many trees at random; the long run takes 200."""
 
@@ -66,6 +66,7 @@ def sound(design: Design, laid: Folded) -> None:
 
 
 @pytest.mark.parametrize("seed", range(TREES))
+@pytest.mark.share(4)
 def test_trees_at_random(seed: int) -> None:
     """10 to 80 ends of 80 to 400 mm on 2440 × 1220 mm."""
     design = random_tree(seed, random.Random(seed).randint(10, 80), 0.08, 0.4)
@@ -102,7 +103,7 @@ def needed(design: Design, laid: Folded, cards: float = 0.0) -> float:
 
 def test_boards_are_compact() -> None:
     """Of trees of 20 to 100 ends and of the demos: the whole box over what the limbs need side by side, faces and tables with it. Sixty trees
-    by `--long` (median 2.7, worst 3.8 when this was written; 2.5 were asked)."""
+    by `--long`."""
     many = 60 if LONG else 6
     ratios = []
     for seed in range(0, 60, 60 // many):
@@ -116,8 +117,8 @@ def test_boards_are_compact() -> None:
             laid = results.once(folded)
             cards = sum(block.wide_mm * block.tall_mm for _, block in results.once(card_blocks).values())
             ratios.append(laid.size[0] * laid.size[1] / needed(results.design, laid, cards))
-    assert float(np.median(ratios)) <= 2.85
-    assert sum(ratio > 4.0 for ratio in ratios) <= 1  # the barge, whose trunk is 28 mm thick and turns no tighter than 112 mm
+    assert float(np.median(ratios)) <= 2.5
+    assert max(ratios) <= 4.0
 
 
 def test_crossings_are_found() -> None:
@@ -150,10 +151,10 @@ def test_straight_where_it_can_be_folded_where_it_must() -> None:
     assert folds[0] == 0
     assert folds == sorted(folds)
     assert folds[1] >= 1
-    tiny = fold(random_tree(5, 40, 0.3, 0.9), Board(width_mm=300, height_mm=300))
+    tiny = fold(random_tree(5, 10, 0.3, 0.9), Board(width_mm=300, height_mm=300))
     assert not tiny.fits
     assert min(tiny.size) > 300
-    sound(random_tree(5, 40, 0.3, 0.9), tiny)
+    sound(random_tree(5, 10, 0.3, 0.9), tiny)
 
 
 def test_angles_that_are_wanted_are_kept() -> None:
@@ -203,6 +204,7 @@ def test_nothing_islands_and_loops() -> None:
 
 
 @pytest.mark.parametrize("seed", range(12))
+@pytest.mark.share(4)
 def test_what_no_board_takes_is_spread_out(seed: int) -> None:
     """Every limb straight, none across another, for any tree: also a chain, a star, one of 500 ends."""
     design = random_tree(seed, random.Random(seed).randint(4, 120), 0.05, 0.9)
@@ -218,7 +220,7 @@ def test_what_no_board_takes_is_spread_out(seed: int) -> None:
 
 
 def test_a_harness_no_board_takes_names_one_that_would_do() -> None:
-    design = generated(300)
+    design = generated(300 if LONG else 100)
     laid = fold(design)
     sound(design, laid)
     assert not laid.fits
@@ -289,6 +291,7 @@ def test_pegs_labels_and_tables() -> None:
 
 
 @pytest.mark.parametrize("seed", range(8))
+@pytest.mark.share(3)
 def test_how_far_is_free_on_a_grid(seed: int) -> None:
     """Against walking each band square by square over a plain table of what is taken."""
     draw = random.Random(seed)
@@ -356,7 +359,7 @@ def test_a_trunk_in_rows_and_what_is_overlong_on_a_peg() -> None:
 def test_a_board_that_is_screwed_together_is_kept() -> None:
     """Pinned, nothing moves; a longer leaf moves its own end alone; one more is laid round the rest; what is gone is said; a limb wished for at an
     angle that is kept stays."""
-    for name in ("tractor", "shore", "computer"):
+    for name in ("shore", "computer", "tractor")[: 3 if LONG else 2]:
         results = analyse(demo(name))
         was, design = results.once(folded), results.design
         kept = edits.set_project(design, board=edits.change(design.project.board, pins=pins_of(was)))
@@ -406,6 +409,7 @@ def test_sheets_hold_all_there_is_and_no_more() -> None:
             across, up = math.ceil(made.width_mm / (wide - 10)), math.ceil(made.height_mm / (tall - 10))
             assert len(found.tiles) <= across * up
             assert sheet != "single" or len(found.tiles) == 1
+            assert (name, sheet) != ("tractor", "a3") or len(found.tiles) <= 12
     with pytest.raises(InputError, match="no sheet known"):
         sheets_of(made, "a7", 10.0)
 

@@ -30,6 +30,7 @@ def spoken_of(design: Design) -> set[tuple[str, str]]:
 
 
 @pytest.mark.parametrize("name", DEMOS)
+@pytest.mark.share(3)
 def test_nothing_speaks_of_what_is_gone(name: str) -> None:
     design = demo(name)
     known = {(table, one) for table, one in spoken_of(design) if any(part.id == one for part in getattr(design, table))}

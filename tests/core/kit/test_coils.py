@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import os
 import random
 
 import numpy as np
@@ -12,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
+from long_runs import LONG
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import EditError, InputError, Stopped
@@ -22,8 +22,6 @@ from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.substitute import decided, substitute, take_back
 from umber_trunk.core.kit.tables import cut_rows
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
-
-LONG = "UMBER_KILL_ROUNDS" in os.environ
 
 
 def made(lengths: list[float], size: str = "1 mm2", colour: str = "red") -> list[Piece]:
@@ -153,6 +151,7 @@ def test_no_bound_is_false_and_shortages_are_proven() -> None:
 
 
 @pytest.mark.parametrize("seed", range(10))
+@pytest.mark.share(5)
 def test_generated_shelves_hold_their_bound(seed: int) -> None:
     """A shelf with a fifth to spare: nothing runs short and the waste is that of the bound."""
     draw = random.Random(seed)

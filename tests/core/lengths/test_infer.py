@@ -1,19 +1,17 @@
 """Trunks from end-to-end lengths: the same tree back where the list decides it, said to be open where it doesn't."""
 
-import os
 import random
 
 import networkx
 import pytest
 
+from long_runs import LONG
 from umber_trunk.core.errors import EditError, InputError, Stopped
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design, End, Pin, Wire
 from umber_trunk.core.harness.way import Method
 from umber_trunk.core.lengths.adopt import adopt, inferred_trunk
 from umber_trunk.core.lengths.infer import Inferred, Listed, infer
-
-LONG = "UMBER_KILL_ROUNDS" in os.environ
 
 
 def tree_of(seed: int, ends: int) -> tuple[list[int], dict[int, dict[int, float]]]:
@@ -55,6 +53,7 @@ def off_by(found: Inferred, tips: list[int], far: dict[int, dict[int, float]]) -
 
 
 @pytest.mark.parametrize("seed", range(6))
+@pytest.mark.share(3)
 def test_exact_lists_give_the_same_tree(seed: int) -> None:
     """10 to 60 ends, every pair listed: all ways within 1 mm, so the tree is the same (a tree is its distances)."""
     tips, far = tree_of(seed, random.Random(seed).randint(10, 60))
@@ -66,6 +65,7 @@ def test_exact_lists_give_the_same_tree(seed: int) -> None:
 
 
 @pytest.mark.parametrize(("seed", "share"), [(seed, share) for seed in range(2) for share in (0.0, 0.3)])
+@pytest.mark.share(4)
 def test_what_a_list_leaves_open_is_said(seed: int, share: float) -> None:
     tips, far = tree_of(seed, random.Random(seed).randint(10, 60))
     found = infer(listed(tips, far, seed, share))
@@ -75,6 +75,7 @@ def test_what_a_list_leaves_open_is_said(seed: int, share: float) -> None:
 
 
 @pytest.mark.parametrize("seed", range(1, 3))
+@pytest.mark.share(2)
 def test_noise_of_one_percent_stays_within_two(seed: int) -> None:
     tips, far = tree_of(seed, random.Random(seed).randint(10, 40))
     assert off_by(infer(listed(tips, far, seed, noise=0.01)), tips, far)[1] < 0.02
@@ -190,7 +191,7 @@ def test_what_is_not_called_open_lies_within_its_plus_minus() -> None:
     """The stated 95 % holds in 93 of 100 of the pairs neither listed nor open, and of the segments called sure: of these the true
     length is the least of (ac + bd − ab − cd) / 2 over ends a, b on one side and c, d on the other (P. Buneman 1971)."""
     told, held = [0, 0], [0, 0]
-    for number in range(56 if LONG else 2):
+    for number in range(56 if LONG else 1):
         for noise in (0.0, 0.01, 0.03):
             for share in (0.2, 0.34, 0.6):
                 rows, far, _ = strewn(31 * number + 7, noise, share, 14 if LONG else 10)
@@ -212,12 +213,13 @@ def test_what_is_not_called_open_lies_within_its_plus_minus() -> None:
                     )
                     told[1] += 1
                     held[1] += abs(true - seg.length_m) <= 1.96 * seg.sd_m
-    assert told[0] > (1000 if LONG else 10)
+    assert told[0] > (1000 if LONG else 4)
     assert held[0] >= 0.93 * told[0], (held, told)
     assert held[1] >= 0.93 * told[1], (held, told)
 
 
 @pytest.mark.parametrize("noise", [0.0, 0.01])
+@pytest.mark.share(2)
 def test_one_wrong_length_is_named(noise: float) -> None:
     """30 % off, in whole lists. Twins that hang on one joint are told apart from the rest by their own length alone: there the list
     doesn't say, and nobody is accused; a sound list accuses nobody."""

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-import os
 from dataclasses import replace
 
 import numpy as np
 import pytest
 from scipy import stats
 
+from long_runs import LONG
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
@@ -21,8 +21,6 @@ from umber_trunk.core.make.measuring import DEFECTS, KINDS, Limits, judge_readin
 from umber_trunk.core.make.operations import Operation, operations
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.sentences import Message
-
-LONG = "UMBER_KILL_ROUNDS" in os.environ
 
 
 def test_a_reading_is_judged_by_those_before_it() -> None:

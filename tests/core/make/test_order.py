@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import os
 import random
 import re
 from collections import defaultdict
@@ -182,7 +181,8 @@ def varied(seed: int) -> Design:
     return set_project(design.model_copy(update={"wires": tuple(wires), "combs": combs, "segments": segments}), practice=practice)
 
 
-@pytest.mark.parametrize("lot", range(20 if "UMBER_KILL_ROUNDS" in os.environ else 5))
+@pytest.mark.parametrize("lot", range(20))
+@pytest.mark.share(10)
 def test_every_before_is_kept_in_two_hundred_harnesses(lot: int) -> None:
     for seed in range(10 * lot, 10 * lot + 10):
         results = analyse(varied(seed))

@@ -91,6 +91,7 @@ def test_a_surge_in_a_bundle_warms_its_neighbours_too() -> None:
 
 
 @pytest.mark.parametrize("bundle", [1, 6, 20])
+@pytest.mark.share(3)
 def test_duties_tend_to_rms_and_to_continuous_in_any_bundle(bundle: int) -> None:
     def rise(amps: float, duty: tuple[float, float] | None) -> float:
         return judge(run(amps=amps, bundle=bundle, apart=True, duty=duty, max_drop_v=24.0), parse_size("6 mm2")).conductor_c - 30

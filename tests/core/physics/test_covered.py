@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import os
 import random
 from dataclasses import replace
 
@@ -11,6 +10,7 @@ import numpy as np
 import pytest
 from volumes import hottest_rise
 
+from long_runs import LONG
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness import edits
@@ -18,8 +18,6 @@ from umber_trunk.core.harness.way import Cover, CoverKind
 from umber_trunk.core.physics.bundle import Sections, Strands, bundle_rise_k
 from umber_trunk.core.physics.packing import laid
 from umber_trunk.core.physics.surroundings import Outside, Surroundings
-
-LONG = "UMBER_KILL_ROUNDS" in os.environ
 
 
 def section(count: int, area: float) -> tuple[Sections, float, float]:

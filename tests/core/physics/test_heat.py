@@ -141,6 +141,7 @@ SEVEN = np.array([[6.0, 4.0, 4.0, 3.0, 2.5, 2.5, 2.0]]) / 1e3
     (SEVEN, 0.40, [0, 3, 0, 0, 2, 0, 1]),
     (np.array([[8.0, 2.0, 2.0, 2.0, 2.0]]) / 1e3, 0.75, [0, 1, 1, 1, 1]),
 ])  # fmt: skip
+@pytest.mark.share(3)
 def test_cross_section_against_a_finite_volume_solve(outer: np.ndarray, share: float, watts: list[float]) -> None:
     """Temperatures within 10 % of the rise, most within 3; all heat leaves at the rim."""
     wires, losses = strands(outer, share), np.array([watts], dtype=float)
@@ -160,6 +161,7 @@ def test_cross_section_against_a_finite_volume_solve(outer: np.ndarray, share: f
     ("2.5 mm2", 7, 7, (20, 60)), ("2.5 mm2", 7, 1, (20, 60)), ("2.5 mm2", 7, 7, (120, 900)),
     ("1.5 mm2", 12, 2, (60, 300)), ("16 mm2", 3, 3, (20, 60)), ("2.5 mm2", 19, 6, (120, 600)),
 ])  # fmt: skip
+@pytest.mark.share(3)
 def test_duties_in_bundles_against_a_finite_volume_run_in_time(size: str, n: int, loaded: int, duty: tuple[float, float]) -> None:
     """The hottest instant is never under the run's, and nearer to it than the steady temperature is by far."""
     wire = conductor(size, "copper", "general", "pvc")

@@ -76,6 +76,7 @@ def test_withstand_against_iec_60949(size, jacket, make, final, x, y, seconds) -
 
 
 @pytest.mark.parametrize(("size", "n", "row"), [("2.5 mm2", 7, 0), ("2.5 mm2", 7, 3), ("2.5 mm2", 19, 12), ("16 mm2", 3, 0), ("1.5 mm2", 12, 1)])
+@pytest.mark.share(3)
 def test_starts_in_bundles_against_a_plate_in_time(size: str, n: int, row: int) -> None:
     """Within 10 % from 1 s to 1 000 s, never under by more than 1 %."""
     wire = conductor(size, "copper", "general", "pvc")

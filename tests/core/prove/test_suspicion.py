@@ -15,6 +15,7 @@ import pytest
 from attack.trial import Outcome, alarms, hidden
 from core.prove.prove_kit import Subject, key_of, pairs, subject, subject_of, trial
 from golden.worlds import as_kept
+from long_runs import LONG
 from umber_trunk.core.prove.belief import Belief
 from umber_trunk.core.prove.blind import cannot_tell
 from umber_trunk.core.prove.faults import LEADS, Fault, act_of, parse_fault
@@ -28,10 +29,9 @@ from umber_trunk.core.prove.state import Probe, State
 from umber_trunk.core.prove.suspicion import Judge, Suspect, Verdict
 from umber_trunk.core.sample import generated
 
-LONG = "UMBER_KILL_ROUNDS" in os.environ
-
 
 @pytest.mark.parametrize("name", ["barge", "shore", "computer", "tractor", "loops"] if LONG else ["computer", "loops"])
+@pytest.mark.share(2)
 def test_single_faults_are_named_on_every_demo(name: str) -> None:
     found = trial(subject(name), 9, seed=3)
     as_kept("prints-trials.json", name, [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]], 1e-4)
@@ -39,6 +39,7 @@ def test_single_faults_are_named_on_every_demo(name: str) -> None:
 
 
 @pytest.mark.parametrize("kind", [kind for kind in SHARES if kind != "shield"][:: 1 if LONG else 3])
+@pytest.mark.share(3)
 def test_single_faults_of_every_kind(kind: str) -> None:
     one = subject({"cut": "shore", "crossed": "barge"}.get(kind, "tractor"))
     found = trial(one, 10, seed=8, kind=kind)
@@ -119,6 +120,7 @@ def test_a_dead_short_and_a_resistance_are_two_causes_ends_are_one() -> None:
     ]
 
 
+@pytest.mark.long
 def test_what_is_no_known_fault_is_said_to_be_none_and_where_it_lies() -> None:
     """A plug that isn't home: each contact reads something else each time. Nothing known is called sure; the lamp box is named."""
     one, drawn = subject("shore"), random.Random(4)
@@ -159,6 +161,7 @@ def test_screens_that_land_wrongly() -> None:
         assert any(key_of(suspect.fault) == ("shield", frozenset([cable])) for suspect in verdict.group(1))
 
 
+@pytest.mark.long
 def test_two_faults_at_once() -> None:
     found = trial(subject("tractor"), 10, seed=5, many=2)
     as_kept("prints-trials.json", "two", [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]], 1e-4)
@@ -173,6 +176,7 @@ def test_no_alarm_on_sound_units() -> None:
     assert alarms <= 1
 
 
+@pytest.mark.long
 def test_what_is_stated_holds() -> None:
     stated = [pair for name in ("shore", "tractor") for pair in trial(subject(name), 25 if LONG else 12, seed=17).stated]
     high = [right for share, right in stated if share > 0.8]

@@ -1,12 +1,12 @@
 """What the floor of least copper says of every choice of sizes, against choices that hold when they are solved, and against sections."""
 
 import itertools
-import os
 
 import numpy as np
 import pytest
 from scipy.spatial import ConvexHull
 
+from long_runs import LONG
 from umber_trunk.core.catalog.conductors import conductor, series
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness import edits
@@ -26,13 +26,13 @@ from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.plant import build_plant
 from umber_trunk.core.solve.solution import Solution, solve
 
-LONG = bool(os.environ.get("UMBER_KILL_ROUNDS"))
 WORLDS = [("computer", 20.0), (14, 30.0), (22, 60.0)] + (
     [("barge", 30.0), ("tractor", 30.0), ("shore", 20.0), *((n, t) for n in (8, 18, 30, 40) for t in (20.0, 45.0, 80.0))] if LONG else []
 )  # fmt: skip
 
 
 @pytest.mark.parametrize(("made", "ambient"), WORLDS)
+@pytest.mark.share(3)
 def test_what_is_said_of_every_choice_is_true_of_those_that_hold(made: str | int, ambient: float) -> None:
     """Choices round the climb's are solved whole, by another way than the floor's: what holds meets every row of it."""
     design = demo(made) if isinstance(made, str) else edits.set_project(generated(made, seed=made), ambient_c=ambient)
@@ -119,12 +119,14 @@ def test_no_section_found_is_better_than_is_allowed_for(n: int) -> None:
     "design",
     [generated(50), demo("computer"), *([generated(50, seed=3), demo("shore"), demo("loops"), demo("barge"), demo("tractor")] if LONG else [])],
 )
+@pytest.mark.share(2)
 def test_what_is_left_open_is_small(design: Design) -> None:
     found = optimise(design)
     assert found.met
     assert 0 <= found.gap <= 0.03
 
 
+@pytest.mark.long
 def test_the_bound_is_told_as_it_rises(monkeypatch: pytest.MonkeyPatch) -> None:
     """Each time one hears of it nothing has got worse, and what is returned is the last."""
     monkeypatch.setattr(floor, "BRANCHES", 2)

@@ -1,12 +1,12 @@
 """The optimiser against brute force and its own bound; chains, close-ups and worths."""
 
 import itertools
-import os
 
 import numpy as np
 import pytest
 
 from conftest import design_of
+from long_runs import LONG
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.explain.about_wires import why_rating
 from umber_trunk.core.explain.closeup import closeup, hottest_c, section_at
@@ -36,7 +36,7 @@ STEPS = ["0.5 mm2", "0.75 mm2", "1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2", "6 mm2",
 @pytest.fixture(autouse=True)
 def _short_proofs(monkeypatch: pytest.MonkeyPatch) -> None:
     """One branching of the floor in the normal run, all by --long."""
-    if "UMBER_KILL_ROUNDS" not in os.environ:
+    if not LONG:
         monkeypatch.setattr(floor, "BRANCHES", 1)
 
 
@@ -77,6 +77,7 @@ def copper(found, _) -> float:  # type: ignore[no-untyped-def]
         (["oven 1.1 ohm at bow run 3 m"], [["W1", "W2"]], {"max_drop_percent": 6}),
     ],
 )
+@pytest.mark.share(3)
 def test_agrees_with_brute_force(lines: list[str], groups: list[list[str]], rules: dict[str, object]) -> None:
     design = small(*lines, **rules)
     found = optimise(design)
@@ -103,6 +104,7 @@ def test_fuses_decide_as_brute_force_has_it() -> None:
     assert found.floor <= least * (1 + 1e-9)
 
 
+@pytest.mark.long
 def test_the_floor_is_near_where_drops_decide(demo: Design) -> None:
     found = optimise(demo)
     assert found.floor is not None
@@ -149,6 +151,7 @@ def test_locked_wires_and_the_shelf_are_respected() -> None:
     assert set(found.sizes.values()) <= {"1 mm2", "6 mm2", "25 mm2"}
 
 
+@pytest.mark.long
 def test_mended_demo_costs_the_least(demo: Design) -> None:
     found = optimise(demo)
     assert found.met
@@ -160,6 +163,7 @@ def test_mended_demo_costs_the_least(demo: Design) -> None:
     assert optimise(mended).copper_kg <= found.copper_kg * 1.0001
 
 
+@pytest.mark.long
 def test_three_hundred_wires_are_proven() -> None:
     found = optimise(generated(300))
     assert found.met
@@ -169,6 +173,7 @@ def test_three_hundred_wires_are_proven() -> None:
     assert len(found.sizes) == 300
 
 
+@pytest.mark.long
 def test_a_hot_crowded_harness_is_proven_too() -> None:
     """105 °C jackets in 88 °C air: every wire's size hangs on its neighbours' heat, and far less copper holds
     than a climb finds."""
@@ -188,7 +193,7 @@ def test_the_search_can_be_stopped_and_told_its_progress() -> None:
         shares.append(share)
         return False
 
-    found = optimise(generated(60), keep_going=stop)
+    found = optimise(generated(12), keep_going=stop)
     assert shares == [0.0]
     assert found.met
     assert found.rounds == 0
@@ -313,6 +318,7 @@ def test_the_least_a_neighbour_is_felt_is_the_series_at_the_far_side() -> None:
         assert 0 < share < 1
 
 
+@pytest.mark.long
 def test_what_two_abreast_rule_out_is_what_breaks_when_solved() -> None:
     """A feed and its return, by heat alone and with a fuse before them: the first step left is the first that the whole solve accepts."""
     seen = set()

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import os
 import random
 
 import numpy as np
 import pytest
 
 from conftest import design_of
+from long_runs import LONG
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
@@ -17,9 +17,8 @@ from umber_trunk.core.sizes.sure import GUESSED_JOINT, LOAD_SHARE, how_sure
 from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.solution import solve
 
-LONG = "UMBER_KILL_ROUNDS" in os.environ
 
-
+@pytest.mark.long
 def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch) -> None:
     """Every length and load of the barge, and the guess of its joints, drawn anew: the spread of each use within a tenth (long) of what was propagated, and the chance to
     be within limits within the sampling's own reach."""

@@ -82,6 +82,7 @@ def asked_everything(analysis: Results) -> None:
 
 
 @pytest.mark.parametrize("seed", range(16))
+@pytest.mark.share(4)
 def test_nothing_a_design_says_raises(demo: Design, seed: int) -> None:
     design = broken(demo, seed)
     with warnings.catch_warnings():
@@ -98,6 +99,7 @@ def test_nothing_a_design_says_raises(demo: Design, seed: int) -> None:
 
 @settings(max_examples=12)
 @given(st.sampled_from(["0.75 mm2", "4 mm2", "35 mm2"]), st.integers(0, 49), st.integers(0, 49))
+@pytest.mark.long
 def test_figures_are_the_same_wherever_the_passes_start(size: str, first: int, second: int) -> None:
     demo = barge()
     sized = edits.set_size(demo, [w.id for w in demo.wires if w.size is None], "2.5 mm2")

@@ -8,16 +8,15 @@ from __future__ import annotations
 
 import itertools
 import math
-import os
 import random
 
 import pytest
 
+from long_runs import LONG
 from umber_trunk.core.catalog.conductors import Size, makes, parse_size
 from umber_trunk.core.wirecheck.evidence import Evidence, Reading
 from umber_trunk.core.wirecheck.judge import judge
 
-LONG = "UMBER_KILL_ROUNDS" in os.environ
 MANY = 1000 if LONG else 2
 SIZES = tuple(map(parse_size, ("1.5 mm2", "2.5 mm2", "6 mm2", "16 mm2", "35 mm2", "AWG 14", "AWG 8", "AWG 4")))
 KINDS = ("mass", "od", "bundle", "strands", "ohm")

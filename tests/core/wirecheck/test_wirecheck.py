@@ -58,6 +58,7 @@ MANY = 120
     ("kinds", "weighed"),
     [(("mass", "od", "resistance"), "bare"), (("mass", "od", "resistance"), "jacketed"), (("resistance", "bundle"), ""), (("mass", "strands"), "bare")],
 )  # fmt: skip
+@pytest.mark.share(2)
 def test_the_area_is_as_sure_as_it_says(kinds: tuple[str, ...], weighed: str) -> None:
     """95 of 100, give or take the chance of so few coils (three standard deviations of a binomial)."""
     inside, right, sure, agree = 0, 0, 0.0, 0
