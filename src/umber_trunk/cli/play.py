@@ -19,7 +19,7 @@ from umber_trunk.cli.terminal import BAD_INPUT, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.language.hear import Listener
-from umber_trunk.core.language.taken import taken
+from umber_trunk.core.language.taken import Taken, taken
 from umber_trunk.core.make.measuring import KINDS
 from umber_trunk.store.files import put_whole, read_text, read_whole
 from umber_trunk.store.project import ProjectFile
@@ -48,9 +48,19 @@ def add_take(parser: argparse.ArgumentParser) -> None:
 
 def _take(args: argparse.Namespace) -> int:
     with opened(args.file, for_writing=not args.dry_run) as project:
-        parts, at = shelf(), ["the first figures"]
+        parts, at, best = shelf(), ["the first figures"], list[Taken]()
+
+        def keep() -> None:
+            """What is whole by now is kept: each proposal taken so far brings nothing new by itself."""
+            if best and best[-1].changed and not args.dry_run:
+                done = ("fuses", "sizes", "ends", "coverings")[: len(best)]
+                project.commit(best[-1].design, f"take {', '.join(done)}")
+                print(f"umber: kept what was whole: {', '.join(done)} ({best[-1].changed} parts).", file=sys.stderr)
+
         found = stoppable(
-            lambda wanted: taken(project.design, args.what, parts, at.append, wanted), at_what=lambda: at[-1]
+            lambda wanted: taken(project.design, args.what, parts, at.append, wanted, best.append),
+            keep,
+            lambda: at[-1],
         )
         if found.changed and not args.dry_run:
             project.commit(found.design, f"take {args.what}")

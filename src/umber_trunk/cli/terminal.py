@@ -118,11 +118,14 @@ def stoppable(
     threading.Thread(target=run, daemon=True, name="work").start()
     progress, since = Progress(), time.monotonic()
     try:
-        if last_words is not None:  # what can say what it has says how far it is, too
+        if at_what is None and last_words is not None:  # what can say what it has says how far it is, too
             ended.wait()
         while not ended.wait(PROGRESS_S[0]):
             at = f" ({at_what()})" if at_what is not None else ""
-            progress(f"still at it after {time.monotonic() - since:.0f} s{at}", "Ctrl-C stops it")
+            progress(
+                f"still at it after {time.monotonic() - since:.0f} s{at}",
+                f"Ctrl-C stops it{' and keeps what is whole' if last_words else ''}",
+            )
     except KeyboardInterrupt:
         wanted.clear()
         ended.wait(PATIENCE_S)

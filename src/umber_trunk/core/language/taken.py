@@ -44,12 +44,13 @@ def taken(
     shelf: Shelf | None = None,
     told: Callable[[str], None] = lambda _: None,
     wanted: Wanted = always,
+    whole: Callable[[Taken], None] = lambda _: None,
 ) -> Taken:
     """The design with what is proposed for sizes, ends, coverings or fuses chosen, none of it bringing a new finding. InputError
-    for a proposal there is none of, Stopped once not `wanted`. `told`: hears how far it is."""
+    for a proposal there is none of, Stopped once not `wanted`. `told` hears how far it is, `whole` of all of them what is taken after each."""
     kind = " ".join(what.lower().split())
     if kind == "all":
-        return _everything(design, shelf, told, wanted)
+        return _everything(design, shelf, told, wanted, whole)
     if kind not in _TAKERS:
         raise InputError(f"There is no proposal of “{what}”; there are sizes, ends, coverings, fuses, and all of them.")
     told(kind)
@@ -63,7 +64,9 @@ def taken(
     return _held(design, proposed, before, shelf, judged)
 
 
-def _everything(design: Design, shelf: Shelf | None, told: Callable[[str], None], wanted: Wanted) -> Taken:
+def _everything(
+    design: Design, shelf: Shelf | None, told: Callable[[str], None], wanted: Wanted, whole: Callable[[Taken], None]
+) -> Taken:
     """All proposals, fuses first, since sizes follow from them."""
     raised: dict[str, None] = {}
     left: dict[str, str] = {}
@@ -73,7 +76,9 @@ def _everything(design: Design, shelf: Shelf | None, told: Callable[[str], None]
         made = found.design
         raised |= dict.fromkeys(found.raised)
         left |= dict(found.left)
-    return Taken(made, _changed(design, made), tuple(raised), tuple(left.items()))
+        best = Taken(made, _changed(design, made), tuple(raised), tuple(left.items()))
+        whole(best)
+    return best
 
 
 def _changed(before: Design, after: Design) -> int:
