@@ -101,6 +101,7 @@ def needed(design: Design, laid: Folded, cards: float = 0.0) -> float:
     return sum(25e3 * s.measure.length_m for s in design.segments) + sum(t.wide_mm * t.deep_mm for t in laid.tips.values()) + cards
 
 
+@pytest.mark.timeout(900)
 def test_boards_are_compact() -> None:
     """Of trees of 20 to 100 ends and of the demos: the whole box over what the limbs need side by side, faces and tables with it. Sixty trees
     by `--long`."""
