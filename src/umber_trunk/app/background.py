@@ -8,44 +8,15 @@ from __future__ import annotations
 
 import _thread
 import threading
-import time
 from collections.abc import Callable
 from contextlib import suppress
 from typing import Any
 
-from PySide6.QtCore import QAbstractEventDispatcher, QObject, Signal
+from PySide6.QtCore import QObject, Signal
 
 from umber_trunk.core.errors import Stopped, Wanted
 
 Question = Callable[[Wanted], Any]
-
-
-class GivesWay:
-    """Whether the window's thread has something to do: workers wait a moment then, since one interpreter serves all threads. A worker that has waited
-    works at least as long before it waits again, so that it gets on under a thread that is never done."""
-
-    LONGEST_S = 0.03
-
-    def __init__(self) -> None:
-        self._free, self._until = threading.Event(), 0.0
-        self._free.set()
-
-    def watch(self, dispatcher: QAbstractEventDispatcher) -> None:
-        """From here on: of the window's thread."""
-        dispatcher.awake.connect(self._free.clear)
-        dispatcher.aboutToBlock.connect(self._free.set)
-
-    def __call__(self) -> None:
-        """Asked by workers in their middle."""
-        if self._free.is_set() or (began := time.monotonic()) < self._until:
-            return
-        self._free.wait(self.LONGEST_S)
-        ended = time.monotonic()
-        self._until = ended + (ended - began)
-
-
-gives_way = GivesWay()
-"""One for all threads, as the interpreter is."""
 
 
 class _Relay(QObject):
@@ -92,7 +63,6 @@ class Background(QObject):
 
     def _work(self, number: int, question: Question) -> None:
         def wanted() -> bool:
-            gives_way()
             return number == self._latest
 
         with self._turn:  # one at a time: two halves of a machine's cores help nobody

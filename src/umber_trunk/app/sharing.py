@@ -8,11 +8,9 @@ import sys
 import time
 from contextlib import suppress
 
-from PySide6.QtCore import QAbstractEventDispatcher, QObject, QTimer
+from PySide6.QtCore import QObject, QTimer
 from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QApplication
-
-from umber_trunk.app.background import gives_way
 
 TURN_S = 0.0001
 """How long a thread keeps the interpreter while another waits for it: the window's thread gives it up and wants it back a hundred times while it paints."""
@@ -48,7 +46,6 @@ class Sharing(QObject):
         super().__init__(app)
         self.touched, self._gone = time.monotonic(), False
         few_arenas()
-        gives_way.watch(QAbstractEventDispatcher.instance())
         sys.setswitchinterval(TURN_S)
         gc.set_threshold(YOUNG, YOUNGER, NEVER)
         self.pointer = QCursor.pos()
