@@ -97,6 +97,11 @@ def is_dark() -> bool:
     return _shown()["PAPER"].lightness() < 128
 
 
+def on_paper() -> bool:
+    """Whether this thread draws for paper, where nothing can be clicked and hues may be lost."""
+    return _here.on_paper
+
+
 @contextmanager
 def as_on_paper() -> Iterator[None]:
     """Light colours for what this thread draws meanwhile; the window's stay as they are."""

@@ -302,9 +302,10 @@ class TrunkPainter:
         painter.setFont(theme.font(8))
         x = line.left()
         folded = sum(bool(tag.fold) for tag in self.layout.tags)
+        how = "" if theme.on_paper() else ": click one, or Space, to open it; Ctrl + wheel widens"
         parts: list[tuple[QColor | None, str]] = [
             *self.story.legend,
-            *([(None, f"{folded} folded: click one, or Space, to open it; Ctrl + wheel widens")] if folded else []),
+            *([(None, f"{folded} folded{how}")] if folded else []),
             (None, "line width is bundle thickness; lengths are written, not drawn to scale"),
         ]
         for colour, text in parts:

@@ -53,7 +53,8 @@ def paint_small(painter: QPainter, room: QRectF, design: Design, lit: frozenset[
             rise = QPointF(0, 0.55 * (b.y() - a.y()))
             path.cubicTo(a + rise, b - rise, b)
             shown = not lit.isdisjoint(index.contents[segment])
-            ink = theme.TIGHT if shown else theme.INK_SOFT if not lit else theme.SLATE
+            bright, pale = (theme.INK, theme.GRIP) if theme.on_paper() else (theme.TIGHT, theme.SLATE)
+            ink = bright if shown else pale if lit else theme.INK_SOFT
             pen = QPen(
                 ink,
                 3.4 if shown else (1.2 + 4.0 * (len(index.contents[segment]) / most) ** 0.5) * (0.5 if lit else 1.0),
