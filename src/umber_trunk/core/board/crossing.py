@@ -8,7 +8,8 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-Spot = tuple[float, float]
+from umber_trunk.core.board.grid import Spot
+
 Floats = NDArray[np.float64]
 TOUCH_MM = 1e-6
 

@@ -10,10 +10,12 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from umber_trunk.core.board.asked import Card
 from umber_trunk.core.board.cards import Block, card_blocks, table_block
-from umber_trunk.core.board.fold import Card, Folded, fold
+from umber_trunk.core.board.fold import Folded, fold
 from umber_trunk.core.board.grid import Grid, boxes_of
 from umber_trunk.core.board.labels import Labels
+from umber_trunk.core.board.lying import tip_outline
 from umber_trunk.core.covers.dress import CoverPlan, dressed
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import places_of
@@ -319,12 +321,7 @@ class _Drawer:
             if len(self.index.neighbours[point]) > 1:
                 self.shapes.append(Ring("ends", at, min(tip.wide_mm, 24.0) / 2, names))
                 continue
-            across, half = (-way[1], way[0]), tip.wide_mm / 2
-            corners = tuple(
-                (at[0] + way[0] * far + across[0] * off, at[1] + way[1] * far + across[1] * off)
-                for far, off in ((0.0, -half), (tip.deep_mm, -half), (tip.deep_mm, half), (0.0, half))
-            )
-            self.shapes.append(Line("ends", corners, 0.4, names, True))
+            self.shapes.append(Line("ends", tip_outline(tip, at, way), 0.4, names, True))
             clock = next(
                 (
                     fit.clock_deg

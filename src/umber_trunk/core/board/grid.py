@@ -17,9 +17,12 @@ from collections.abc import Iterable, Sequence
 from itertools import pairwise
 from math import ceil, floor
 
-Spot = tuple[float, float]
+from umber_trunk.core.strokes import Box as Box
+from umber_trunk.core.strokes import Spot as Spot
+
 Way = tuple[int, int]
-Box = tuple[float, float, float, float]
+MOST_SQUARES = 4000
+"""Squares across a grid at most."""
 """Left, bottom, right, top in mm."""
 
 EAST, NORTH, WEST, SOUTH = WAYS = ((1, 0), (0, 1), (-1, 0), (0, -1))

@@ -99,6 +99,20 @@ class Grown:
         self.unkept[:] = [name for name in self.unkept if name != one.segment]
 
 
+AHEAD = (1.0, 0.0)
+"""The direction of what hangs on nothing."""
+
+
+def tip_boxes(grown: Grown, tips: Mapping[str, Tip], clear: float, cell: float) -> list[Box]:
+    """Boxes over what lies at ends, with so much clear round it."""
+    found: list[Box] = []
+    for point, tip in tips.items():
+        if tip.wide_mm and point in grown.spots:
+            (x, y), (u, v) = grown.spots[point], grown.ways.get(point, AHEAD)
+            found += boxes_of([(x, y), (x + u * tip.deep_mm, y + v * tip.deep_mm)], tip.wide_mm / 2 + clear, cell)
+    return found
+
+
 class Growing:
     """Limbs laid onto a grid, with a gap between them; what is laid again is laid otherwise, by drawn numbers that are always the same."""
 
@@ -127,12 +141,7 @@ class Growing:
                 here = point if math.dist(laid.spots[point], line[0] if point == one.start else line[-1]) < 1e-6 else ""
                 if here:
                     self._leaves(here, way)
-        for point, tip in tips.items():
-            if tip.wide_mm and point in laid.spots:
-                (x, y), (u, v) = laid.spots[point], laid.ways.get(point, (1.0, 0.0))
-                self.fixed += boxes_of(
-                    [(x, y), (x + u * tip.deep_mm, y + v * tip.deep_mm)], tip.wide_mm / 2 + TIP_CLEAR_MM, self.grid.cell
-                )
+        self.fixed += tip_boxes(laid, tips, TIP_CLEAR_MM, self.grid.cell)
         for reel in laid.reels.values():
             (x, y), r = reel.at, reel.radius_mm + self.gap / 2
             self.fixed.append((x - r, y - r, x + r, y + r))

@@ -9,8 +9,8 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-Spot = tuple[float, float]
-Box = tuple[float, float, float, float]
+from umber_trunk.core.board.grid import Box, Spot
+
 """Left, bottom, right, top: least first."""
 TURNS = 16
 

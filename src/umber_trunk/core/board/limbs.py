@@ -113,6 +113,16 @@ def arc(middle: Spot, radius: float, way: Way, onward: Way) -> list[Spot]:
     return spots
 
 
+def wound_in(long_mm: float, least_mm: float) -> tuple[tuple[float, int], float]:
+    """((radius, whole turns), how much is wound up) of so much of a limb that bends no tighter than `least_mm`; no turns where it is too short."""
+    radius = max(REEL_RADIUS_MM, least_mm)
+    turns = max(math.floor((long_mm - REEL_LEAD_MM) / (2 * math.pi * radius)), 0)
+    if not turns:
+        return (0.0, 0), 0.0
+    radius = min((long_mm - REEL_LEAD_MM) / (2 * math.pi * turns), 1.25 * radius)
+    return (radius, turns), 2 * math.pi * radius * turns
+
+
 def bent(
     before: Sequence[Spot], at: Spot, legs: Sequence[tuple[Way, float]], radius: float
 ) -> tuple[list[Spot], list[Spot]]:
@@ -258,12 +268,10 @@ class Ways:
     def wound_up(self, leave: Leaving) -> Iterator[Laid]:
         """What is too long to lie on the board: its ends out, the rest in whole turns on a peg."""
         rest = self.one.long_mm - leave.used
-        radius = max(REEL_RADIUS_MM, self.radius)
-        turns = math.floor((rest - REEL_LEAD_MM) / (2 * math.pi * radius))
-        if turns < 1:
+        (radius, turns), wound = wound_in(rest, self.radius)
+        if not turns:
             return
-        radius = min((rest - REEL_LEAD_MM) / (2 * math.pi * turns), 1.25 * radius)
-        open_mm = rest - 2 * math.pi * radius * turns
+        open_mm = rest - wound
         before = self.grid.up_to(max(open_mm / 2, leave.skip + self.clear + radius))
         if open_mm < before + radius:
             return

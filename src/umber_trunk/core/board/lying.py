@@ -1,0 +1,76 @@
+"""What lies on a board as it is laid: the box round it, how near limbs come to one another."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from itertools import pairwise
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from umber_trunk.core.board.asked import Asked
+from umber_trunk.core.board.grid import Box, Spot
+from umber_trunk.core.board.grow import AHEAD, Grown
+from umber_trunk.core.board.limbs import Tip
+
+LOOK_MM, FORK_ROOM_MM = 8.0, 110.0
+"""How close together places along limbs are looked at, and how far from a fork limbs may be close."""
+
+
+def tip_outline(tip: Tip, at: Spot, way: Spot) -> tuple[Spot, Spot, Spot, Spot]:
+    """The corners of what lies at a limb's end, from its right foot on, in order round it."""
+    half = tip.wide_mm / 2
+    right, left, far_left, far_right = (
+        (at[0] + way[0] * far - way[1] * off, at[1] + way[1] * far + way[0] * off)
+        for far, off in ((0.0, -half), (0.0, half), (tip.deep_mm, half), (tip.deep_mm, -half))
+    )
+    return right, far_right, far_left, left
+
+
+def extent_of(grown: Grown, tips: Mapping[str, Tip], cards: Mapping[str, Box]) -> Box:
+    """The box round all that lies: limbs, what lies at their ends, reels, cards."""
+    boxes = (
+        [(x, y, x, y) for line in grown.lines.values() for x, y in line]
+        + [(x, y, x, y) for x, y in grown.spots.values()]
+        + list(cards.values())
+    )
+    boxes += [
+        (r.at[0] - r.radius_mm, r.at[1] - r.radius_mm, r.at[0] + r.radius_mm, r.at[1] + r.radius_mm)
+        for r in grown.reels.values()
+    ]
+    for point, tip in tips.items():
+        if point in grown.spots:
+            boxes += [(u, v, u, v) for u, v in tip_outline(tip, grown.spots[point], grown.ways.get(point, AHEAD))]
+    return (min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes))
+
+
+def nearest_mm(grown: Grown, gap: float, asked: Asked) -> float:
+    """The least clear space between two limbs away from where limbs part; the gap at most. Looked at once more, by places along them."""
+    limbs: dict[Spot, int] = {}
+    for line in grown.lines.values():
+        for end in (line[0], line[-1]):
+            limbs[end] = limbs.get(end, 0) + 1
+    spots: list[Spot] = []
+    owner: list[int] = []
+    halves: list[float] = []
+    for number, (name, line) in enumerate(grown.lines.items()):
+        for a, b in pairwise(line):
+            many = max(int(math.dist(a, b) / LOOK_MM), 1)
+            spots += [(a[0] + (b[0] - a[0]) * t / many, a[1] + (b[1] - a[1]) * t / many) for t in range(many + 1)]
+            owner += [number] * (many + 1)
+            halves += [asked.half(name)] * (many + 1)
+    forks = [spot for spot, many in limbs.items() if many > 1]
+    places, names, half = np.array(spots).reshape(-1, 2), np.array(owner), np.array(halves)
+    if forks and len(places):
+        away = cKDTree(np.array(forks)).query(places)[0] > FORK_ROOM_MM
+        places, names, half = places[away], names[away], half[away]
+    if len(places) < 2:
+        return gap
+    pairs = cKDTree(places).query_pairs(gap + 2 * float(half.max()), output_type="ndarray")
+    pairs = pairs[names[pairs[:, 0]] != names[pairs[:, 1]]]
+    if not len(pairs):
+        return gap
+    a, b = pairs.T
+    clear = np.hypot(*(places[a] - places[b]).T) - half[a] - half[b]
+    return min(gap, max(math.floor(float(clear.min()) + 0.6), 0.0))
