@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLineEdit
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
-from umber_trunk.app.paper.pages import cut_sheet_pdf
+from umber_trunk.app.paper.pages import paper_pdf
 from umber_trunk.app.sheets.why import as_html
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.widgets.rail import StageRail
@@ -108,7 +108,7 @@ def test_why_sheet_escapes_what_users_typed() -> None:
 
 def test_pdf_turns_pages(qapp, tmp_path) -> None:  # type: ignore[no-untyped-def]
     theme.load_fonts()
-    data = cut_sheet_pdf(analyse(generated(120)))
+    data = paper_pdf(analyse(generated(120)), "cut")
     assert data.count(b"/Type /Page\n") >= 4
     with pytest.raises(UmberError, match="can't be written"):
         write_export(analyse(Design()), "pdf", tmp_path / "no" / "x.pdf")

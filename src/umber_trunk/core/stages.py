@@ -11,6 +11,8 @@ from functools import cache
 from importlib import import_module
 from typing import Any
 
+from umber_trunk.core.errors import InputError
+
 
 def fetched(place: str) -> Any:
     """What a "module:name" names."""
@@ -20,20 +22,25 @@ def fetched(place: str) -> Any:
 
 @dataclass(frozen=True)
 class Export:
-    """A file the program writes for others: `make` turns results into its bytes. `key` is the window's shortcut;
+    """A file the program writes for others: `make` turns results into its bytes, or it is a `paper` as PDF. `key` is the window's shortcut;
     `also` are further names the shell takes for it."""
 
     kind: str
     title: str
     ending: str
-    make: str
+    make: str = ""
     filter: str = ""
     key: str = ""
     also: tuple[str, ...] = ()
+    paper: str = ""
 
     def bytes_of(self, results: Any) -> bytes:
-        """The whole file."""
-        made: bytes = fetched(self.make)(results)
+        """The whole file. InputError where the harness has nothing to say on it."""
+        made: bytes = (
+            fetched("app.paper.pages:paper_pdf")(results, self.paper) if self.paper else fetched(self.make)(results)
+        )
+        if not made:
+            raise InputError(f"This harness has nothing to say on {self.title.lower()}: nothing is written.")
         return made
 
 
@@ -73,7 +80,7 @@ STAGES = (
         shows=("core.lengths.wire_lengths:wire_lengths", "core.joins.join_plans:joins", "core.covers.dress:dressed"), commands=("runs",),
         exports=(
             Export("lengths-csv", "Lengths", "-lengths.csv", "store.output:lengths_csv", "CSV (*.csv)"),
-            Export("board-pdf", "Board at 1:1", "-board.pdf", "app.paper.board:board_pdf", "PDF (*.pdf)"),
+            Export("board-pdf", "Board at 1:1", "-board.pdf", filter="PDF (*.pdf)", paper="board"),
             Export("board-svg", "Board as SVG", "-board.svg", "store.output:board_as_svg", "SVG (*.svg)"),
             Export("board-dxf", "Board as DXF", "-board.dxf", "store.output:board_as_dxf", "DXF (*.dxf)"),
         ),
@@ -89,13 +96,13 @@ STAGES = (
         tables=("fits",),
         checks=("core.ends.checks:check_ends",), desk="app.desks.ends.desk:EndsDesk", paints="app.trunk.story:ends_story",
         shows=("core.ends.covering:fitted", "core.ends.fits:fits", "core.ends.fits:worst_first"), commands=("ends",),
-        exports=(Export("faces", "Pin maps", "-faces.pdf", "app.paper.pages:pins_pdf", "PDF (*.pdf)"),),
+        exports=(Export("faces", "Pin maps", "-faces.pdf", filter="PDF (*.pdf)", paper="pins"),),
     ),
     Stage(
         "kit", "Kit", "What to cut and buy?",
         tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit", "papers"),
         exports=(
-            Export("pdf", "Cut sheet", ".pdf", "app.paper.pages:cut_sheet_pdf", "PDF (*.pdf)", "Ctrl+Shift+P"),
+            Export("pdf", "Cut sheet", ".pdf", filter="PDF (*.pdf)", key="Ctrl+Shift+P", paper="cut"),
             Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)", "Ctrl+E"),
             Export("cuts-csv", "Cut list", "-cuts.csv", "store.output:cuts_csv", "CSV (*.csv)"),
         ),
@@ -104,13 +111,13 @@ STAGES = (
         "make", "Make", "What to do next, and how did it measure?",
         tables=("readings",), checks=(), desk="app.desks.make.desk:MakeDesk", paints="app.trunk.story:make_story", shows=("core.make.operations:operations",), commands=("make",),
         exports=(
-            Export("traveller", "Traveller", "-traveller.pdf", "app.paper.pages:traveller_pdf", "PDF (*.pdf)"),
-            Export("book", "Build book", "-book.pdf", "app.paper.pages:book_pdf", "PDF (*.pdf)"),
-            Export("leads", "Lead sheets", "-leads.pdf", "app.paper.pages:leads_pdf", "PDF (*.pdf)"),
-            Export("redline", "Redline sheet", "-redline.pdf", "app.paper.pages:redline_pdf", "PDF (*.pdf)"),
-            Export("kit-pdf", "Kit, a page a lead", "-kit.pdf", "app.paper.pages:kit_pdf", "PDF (*.pdf)"),
+            Export("traveller", "Traveller", "-traveller.pdf", filter="PDF (*.pdf)", paper="traveller"),
+            Export("book", "Build book", "-book.pdf", filter="PDF (*.pdf)", paper="book"),
+            Export("leads", "Lead sheets", "-leads.pdf", filter="PDF (*.pdf)", paper="leads"),
+            Export("redline", "Redline sheet", "-redline.pdf", filter="PDF (*.pdf)", paper="redline"),
+            Export("kit-pdf", "Kit, a page a lead", "-kit.pdf", filter="PDF (*.pdf)", paper="kit"),
             Export("labels-csv", "Labels as CSV", "-labels.csv", "store.output:labels_csv", "CSV (*.csv)"),
-            Export("labels-pdf", "Labels at size", "-labels.pdf", "app.paper.labels:labels_pdf", "PDF (*.pdf)"),
+            Export("labels-pdf", "Labels at size", "-labels.pdf", filter="PDF (*.pdf)", paper="labels"),
         ),
     ),
     Stage(
@@ -119,8 +126,8 @@ STAGES = (
         shows=("core.prove.netlist:netlist", "core.prove.plan:test_plan"), commands=("prove", "cores"),
         exports=(
             Export("tests-csv", "Test list", "-tests.csv", "store.output:tests_csv", "CSV (*.csv)"),
-            Export("tests-pdf", "Test sheet", "-tests.pdf", "app.paper.pages:tests_pdf", "PDF (*.pdf)"),
-            Export("loops-pdf", "Loop sheets", "-loops.pdf", "app.paper.pages:loops_pdf", "PDF (*.pdf)"),
+            Export("tests-pdf", "Test sheet", "-tests.pdf", filter="PDF (*.pdf)", paper="tests"),
+            Export("loops-pdf", "Loop sheets", "-loops.pdf", filter="PDF (*.pdf)", paper="loops"),
         ),
     ),
     Stage(

@@ -21,14 +21,9 @@ TICK_MM = 50.0
 """Ticks to lay sheets together by stand at every so many mm of the board."""
 
 
-def board_pdf(results: Results) -> bytes:
-    """The project's board on the project's sheet; for exports."""
-    return pdf_of(results.once(drawing), results.design.project.board.sheet, results.design.project.board.overlap_mm)
-
-
 def paper_of(results: Results, _: Asked) -> bytes:
-    """The board among the papers."""
-    return board_pdf(results)
+    """The project's board on the project's sheet."""
+    return pdf_of(results.once(drawing), results.design.project.board.sheet, results.design.project.board.overlap_mm)
 
 
 def pdf_of(made: Drawing, sheet: str, overlap_mm: float) -> bytes:

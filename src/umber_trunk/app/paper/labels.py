@@ -89,14 +89,9 @@ def draw_form(painter: QPainter, one: LabelForm) -> None:
         painter.restore()
 
 
-def labels_pdf(results: Results) -> bytes:
-    """One plain label a page, each page as large as the label; for exports."""
-    return forms_pdf(label_forms(results))
-
-
 def paper_of(results: Results, _: Asked) -> bytes:
-    """Labels among the papers."""
-    return labels_pdf(results)
+    """One plain label a page, each page as large as the label."""
+    return forms_pdf(label_forms(results))
 
 
 def draw_overview(leaves: Leaves, results: Results) -> None:

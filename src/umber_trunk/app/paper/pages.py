@@ -38,7 +38,6 @@ from umber_trunk.core.papers.papers import Asked, paper_of
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest
 from umber_trunk.core.printed import TICK, Contents, Drawn, Figure, PaperTable, Part, Printed, Trunk
-from umber_trunk.core.prove.loops import loop_sheet
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import fetched, stage_of
 
@@ -90,56 +89,6 @@ def paper_pdf(results: Results, kind: str, asked: Asked | None = None, two_sided
         return drawn
     sheets = paper.made(results, asked)
     return pdf_of(results, sheets, two_sided) if sheets else b""
-
-
-def cut_sheet_pdf(results: Results) -> bytes:
-    """The cut sheet; for exports."""
-    return paper_pdf(results, "cut")
-
-
-def traveller_pdf(results: Results) -> bytes:
-    """The traveller of one unit; for exports."""
-    return paper_pdf(results, "traveller")
-
-
-def book_pdf(results: Results) -> bytes:
-    """The build book; for exports."""
-    return paper_pdf(results, "book")
-
-
-def kit_pdf(results: Results) -> bytes:
-    """A page for each lead that others are to build; for exports."""
-    return paper_pdf(results, "kit")
-
-
-def leads_pdf(results: Results) -> bytes:
-    """Lead sheets; for exports."""
-    return paper_pdf(results, "leads")
-
-
-def pins_pdf(results: Results) -> bytes:
-    """Pin maps; for exports. InputError where nothing is known of any face."""
-    return paper_pdf(results, "pins")
-
-
-def redline_pdf(results: Results) -> bytes:
-    """The redline sheet; for exports."""
-    return paper_pdf(results, "redline")
-
-
-def orders_pdf(results: Results) -> bytes:
-    """Order sheets for one unit; for exports."""
-    return paper_pdf(results, "orders")
-
-
-def tests_pdf(results: Results) -> bytes:
-    """The test list to be filled in by hand; for exports."""
-    return paper_pdf(results, "tests")
-
-
-def loops_pdf(results: Results) -> bytes:
-    """A sheet for each loop; for exports."""
-    return pdf_of(results, [loop_sheet(results)])
 
 
 def shopping_pdf(results: Results, buys: Sequence[Buy], units: int) -> bytes:
