@@ -22,7 +22,7 @@ def fetched(place: str) -> Any:
 
 @dataclass(frozen=True)
 class Export:
-    """A file the program writes for others: `make` turns results into its bytes, or it is a `paper` as PDF. `key` is the window's shortcut;
+    """A file the program writes for others: `make` turns results into its bytes, or it is a `paper` as PDF;
     `also` are further names the shell takes for it."""
 
     kind: str
@@ -30,7 +30,6 @@ class Export:
     ending: str
     make: str = ""
     filter: str = ""
-    key: str = ""
     also: tuple[str, ...] = ()
     paper: str = ""
 
@@ -102,7 +101,7 @@ STAGES = (
         "kit", "Kit", "What to cut and buy?",
         tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit", "papers"),
         exports=(
-            Export("pdf", "Cut sheet", ".pdf", filter="PDF (*.pdf)", key="Ctrl+Shift+P", paper="cut"),
+            Export("pdf", "Cut sheet", ".pdf", filter="PDF (*.pdf)", paper="cut"),
             Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)", "Ctrl+E"),
             Export("cuts-csv", "Cut list", "-cuts.csv", "store.output:cuts_csv", "CSV (*.csv)"),
         ),
