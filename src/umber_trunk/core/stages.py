@@ -102,7 +102,7 @@ STAGES = (
         tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit", "papers"),
         exports=(
             Export("pdf", "Cut sheet", ".pdf", filter="PDF (*.pdf)", paper="cut"),
-            Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)", "Ctrl+E"),
+            Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)"),
             Export("cuts-csv", "Cut list", "-cuts.csv", "store.output:cuts_csv", "CSV (*.csv)"),
         ),
     ),
