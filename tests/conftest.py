@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
-from long_runs import shortened
+from long_runs import LONG, shortened
 from umber_trunk.core.demo import barge
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.enter import enter
@@ -40,7 +40,7 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     shortened(config, items)
 
 
-settings.register_profile("steady", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow], derandomize=True)
+settings.register_profile("steady", deadline=None, max_examples=60 if LONG else 30, suppress_health_check=[HealthCheck.too_slow], derandomize=True)
 settings.register_profile("hunt", settings.get_profile("steady"), derandomize=False)
 settings.load_profile(os.environ.get("UMBER_TEST_PROFILE", "steady"))
 

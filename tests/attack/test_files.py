@@ -25,7 +25,7 @@ from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.state import read_state, write_state
 
 ROOT = Path(__file__).parents[2]
-ROUNDS = int(os.environ.get("UMBER_KILL_ROUNDS", "20"))
+ROUNDS = int(os.environ.get("UMBER_KILL_ROUNDS", "12"))
 
 WRITER = """
 import sys

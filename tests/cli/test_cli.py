@@ -173,6 +173,7 @@ def test_a_file_open_in_a_window_can_be_read(capsys: pytest.CaptureFixture[str],
 
 
 @pytest.mark.parametrize("ending", [".pdf", ".xlsx", ".json", "-cuts.csv", "-wires.csv", ".csv"])
+@pytest.mark.share(2)
 def test_export_by_ending(demo_file: Path, ending: str) -> None:
     """In a process of its own, as a shell would: PDF needs Qt."""
     out = demo_file.with_name("out" + ending)

@@ -9,7 +9,6 @@ import pytest
 
 from core.prove.prove_kit import subject
 from golden.test_answers import held
-from long_runs import LONG
 from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.assign import assign
@@ -38,6 +37,7 @@ from umber_trunk.core.units import (  # fmt: skip
 )
 from umber_trunk.core.wirecheck.told_readings import read_evidence
 
+LONG = "x" * 100
 WRONG: dict[str, tuple[Callable[[str], Any], tuple[str, ...]]] = {
     "fault": (lambda text: parse_fault(subject("loops").net, text), ("melted:W1", LONG, "open", "open:NO", f"open:{LONG}", "high:M1a@NOWHERE:1", "high:M1a:-4", "metal:M1a:cheese", f"metal:M1a:{LONG}", "shield:NO", f"shield:{LONG}", "swap:M1a", "leak:M1a:x", "longer:M1a:-1", "strands:M1a:2")),
     "reading": (lambda text: read_reading(text, "Ω"), ("", "x", "-1", "1,200,3", LONG, "1e99", "3 V")),

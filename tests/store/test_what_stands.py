@@ -197,7 +197,7 @@ def test_no_clock_chooses(monkeypatch: pytest.MonkeyPatch) -> None:
 
     def answers() -> list[Any]:
         forget_proposals()
-        results, found = analyse(demo("barge")), optimise(generated(12))
+        results, found = analyse(demo("barge")), optimise(generated(8))
         plan = plan_cuts(coils, pieces)
         return [results.once(fitted).fittings, results.once(joins), found.sizes, found.bound, found.floor, plan.cuts, plan.bound_m]
 

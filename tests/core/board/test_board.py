@@ -152,7 +152,7 @@ def test_straight_where_it_can_be_folded_where_it_must() -> None:
     assert folds[0] == 0
     assert folds == sorted(folds)
     assert folds[1] >= 1
-    tiny = fold(random_tree(5, 10, 0.3, 0.9), Board(width_mm=300, height_mm=300))
+    tiny = fold(random_tree(5, 10, 0.3, 0.9), Board(width_mm=300, height_mm=300), work=2000)
     assert not tiny.fits
     assert min(tiny.size) > 300
     sound(random_tree(5, 10, 0.3, 0.9), tiny)

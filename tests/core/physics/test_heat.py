@@ -127,6 +127,7 @@ def grouped(size: str, make: str, limit: float, n: int, packer: str) -> float:
     ("1 mm2", "thinwall", 90.0), ("2.5 mm2", "class5", 70.0), ("6 mm2", "general", 105.0),
     ("16 mm2", "class5", 90.0), ("95 mm2", "general", 70.0),
 ])  # fmt: skip
+@pytest.mark.share(6)
 def test_grouping_factors(n: int, packer: str, size: str, make: str, limit: float) -> None:
     assert grouped(size, make, limit, n, packer) == pytest.approx(GROUPING[n], abs=0.04)
 

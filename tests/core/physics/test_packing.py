@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from long_runs import LONG
 from umber_trunk.core.physics.packing import Packing, laid, pack
 
 # Enclosing over single diameter of n equal circles, best known (Graham, Lubachevsky, Nurmela, Östergård 1998)
@@ -62,6 +63,7 @@ def assert_valid(packing) -> None:  # type: ignore[no-untyped-def]
 
 
 @pytest.mark.parametrize("n", EQUAL)
+@pytest.mark.share(3)
 def test_equal_circles(n: int) -> None:
     packing = pack([1.0] * n)
     assert_valid(packing)
@@ -70,13 +72,14 @@ def test_equal_circles(n: int) -> None:
 
 
 @pytest.mark.parametrize("n", RISING)
+@pytest.mark.share(3)
 def test_radii_from_one_up(n: int) -> None:
     packing = pack([2.0 * k for k in range(1, n + 1)])
     assert_valid(packing)
     assert packing.diameter / 2 <= 1.03 * RISING[n]
 
 
-@settings(max_examples=18)
+@settings(max_examples=18 if LONG else 6)
 @given(st.lists(st.floats(0.5, 20), min_size=1, max_size=14))
 def test_any_bundle_is_valid_and_keeps_its_order(diameters: list[float]) -> None:
     packing = pack(diameters)
@@ -98,7 +101,7 @@ def test_laid_bundles_are_little_looser_than_the_tightest(n: int) -> None:
     assert laid(np.full((1, n), 2.0))[1][0] == pytest.approx(2 * EQUAL[n], rel=0.10)
 
 
-@settings(max_examples=8)
+@settings(max_examples=8 if LONG else 2)
 @given(st.lists(st.lists(st.floats(0.8, 12), min_size=9, max_size=9), min_size=1, max_size=5))
 def test_laid_bundles_do_not_overlap(bundles: list[list[float]]) -> None:
     diameters = np.array(bundles)

@@ -39,7 +39,7 @@ def test_single_faults_are_named_on_every_demo(name: str) -> None:
 
 
 @pytest.mark.parametrize("kind", [kind for kind in SHARES if kind != "shield"][:: 1 if LONG else 3])
-@pytest.mark.share(3)
+@pytest.mark.share(5)
 def test_single_faults_of_every_kind(kind: str) -> None:
     one = subject({"cut": "shore", "crossed": "barge"}.get(kind, "tractor"))
     found = trial(one, 10, seed=8, kind=kind)

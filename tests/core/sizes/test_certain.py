@@ -119,7 +119,7 @@ def test_no_section_found_is_better_than_is_allowed_for(n: int) -> None:
     "design",
     [generated(50), demo("computer"), *([generated(50, seed=3), demo("shore"), demo("loops"), demo("barge"), demo("tractor")] if LONG else [])],
 )
-@pytest.mark.share(2)
+@pytest.mark.long
 def test_what_is_left_open_is_small(design: Design) -> None:
     found = optimise(design)
     assert found.met
