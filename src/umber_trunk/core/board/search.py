@@ -38,6 +38,10 @@ COOLING = 0.04
 """A way that is worse by up to so much is gone on from, now and then."""
 FOLD_MM2 = 5_000.0
 """What a fold more may cost in room: a turn of the trunk, or of a limb beyond its first."""
+COULD = 0.45
+"""What needs less than that share of the board can lie on it, as a rule."""
+BEYOND = (1.0, 2.0)
+"""What it costs to go beyond the board at all, and for each board's worth of room more."""
 SHAPES = (2.0, 1.4, 2.8, 1.0, 3.6, 0.7)
 MOST_FORMS = 40
 """So many ways of folding are tried at least, while none goes."""
@@ -91,12 +95,16 @@ class Search:
         self.least = self.now = math.inf
         self.rough = math.inf
         """Rows' length times how far apart they are, of the best: what takes much more isn't laid to its end."""
+        self.fits = False
+        """Whether the best lies on the board."""
         self.stale, self.beginnings = 0, list[tuple[float, int, Form, int]]()
 
     @property
     def longer(self) -> int:
-        """How much longer a small tree that takes much room is searched for."""
-        return 4 if self.least > POOR and len(self.tree.all) < FEW else 1
+        """How much longer a small tree that takes much room is searched for, and one that could lie on the board but doesn't yet."""
+        board = self.asked.board
+        could = not self.fits and self.need < COULD * board.width_mm * board.height_mm
+        return 4 if could or (self.least > POOR and len(self.tree.all) < FEW) else 1
 
     @property
     def goes_on(self) -> bool:
@@ -128,7 +136,7 @@ class Search:
             self.now, self.form, self.number = score, replace(form, heights=made.heights), number
             if score < self.least:
                 self.best, self.least, self.best_form, self.best_number = block, score, self.form, number
-                self.rough = form.row_mm * sum(made.heights) + 1.0
+                self.rough, self.fits = form.row_mm * sum(made.heights) + 1.0, self._holds(block)
 
     def press(self) -> None:
         """The best once more, its rows pressed together as far as they go."""
@@ -165,15 +173,22 @@ class Search:
             self.stale = 0
         return self.number, _changed(self.form, self.heads, self.asked.board, self.draw)
 
+    def _holds(self, block: Block) -> bool:
+        """Whether the board is large enough for it."""
+        board = self.asked.board
+        return block.wide + 2 * MARGIN_MM <= board.width_mm and block.tall + 2 * MARGIN_MM <= board.height_mm
+
     def _score(self, block: Block) -> float:
-        """Less is better: room beside what is needed, a little for each fold, more where the board doesn't hold it."""
+        """Less is better: room beside what is needed, a little for each fold, more the further it goes beyond the board."""
         wide, tall = block.wide + 2 * MARGIN_MM, block.tall + 2 * MARGIN_MM
-        fits = wide <= self.asked.board.width_mm and tall <= self.asked.board.height_mm
+        fits = self._holds(block)
         turns: dict[str, int] = dict.fromkeys(block.grown.lines, -1) | dict.fromkeys(block.trunk, 0)
         for name, _ in block.grown.folds:
             turns[name] += 1
+        board = self.asked.board
+        over = max(wide / board.width_mm, 1.0) * max(tall / board.height_mm, 1.0) - 1.0
         return (wide * tall + FOLD_MM2 * sum(max(many, 0) for many in turns.values())) / self.need + (
-            0.0 if fits else 2.0
+            0.0 if fits else BEYOND[0] + BEYOND[1] * over
         )
 
 
