@@ -162,10 +162,25 @@ def test_help_is_inside(qtbot, open_window, demo: Design) -> None:  # type: igno
     assert guide.find_next()
     guide.search.setText("no such word in it")
     assert not guide.find_next()
+    written = (ROOT / "docs" / "user-guide.md").read_text("utf-8")
+    told = guide.text.toPlainText()
+    assert all(re.sub(r"[*`]", "", head[3:]) in told for head in written.splitlines() if head.startswith("## "))
+    assert "open demo barge" not in told, "what the tests do is no reading"
+    pages = re.findall(r"\((first-pages/[a-z-]+\.md)\)", written)
+    assert len(pages) == 8
+    for page in pages:
+        guide.text.anchorClicked.emit(QUrl(page))
+        assert guide.text.toPlainText().startswith((ROOT / "docs" / page).read_text("utf-8").splitlines()[0][2:])
+    guide.text.anchorClicked.emit(QUrl("../../../../etc/passwd"))
+    assert not guide.back.isHidden()
+    guide.back.click()
+    assert guide.text.toPlainText() == told
     guide.reject()
     about = window.commands.show_about()
     said = about.text.toPlainText()
     assert "MIT licence" in said
+    needed = [line.split("==")[0] for line in (ROOT / "requirements.in").read_text("utf-8").splitlines() if line and line[0] != "#"]
+    assert all(name in said for name in needed), needed
     assert "PySide6" in said
     assert "SIL" in said or "Open Font" in said.replace("\n", " ")
     about.reject()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from html import escape
 from importlib import metadata, resources
@@ -17,7 +18,8 @@ from umber_trunk.app.widgets.words import tr
 
 PARTS = (
     ("PySide6-Essentials", "LGPL 3"), ("numpy", "BSD"), ("scipy", "BSD"), ("pydantic", "MIT"), ("openpyxl", "MIT"), ("defusedxml", "PSF"),
-    ("platformdirs", "MIT"), ("python-calamine", "MIT"), ("charset-normalizer", "MIT"),
+    ("platformdirs", "MIT"), ("python-calamine", "MIT"), ("charset-normalizer", "MIT"), ("ezdxf", "MIT"),
+    ("networkx", "BSD"), ("segno", "BSD"), ("pyvisa", "MIT"), ("pyvisa-py", "MIT"), ("pyserial", "BSD"), ("cryptography", "Apache 2 or BSD"), ("lark", "MIT"),
 )  # fmt: skip
 
 
@@ -37,20 +39,42 @@ class _Sheet(QDialog):
         self.column.setContentsMargins(16, 12, 16, 12)
         self.column.addWidget(heading(title))
         self.column.addWidget(self.text, 1)
-        self.column.addLayout(row(None, self.close_button))
+        self.foot = row(None, self.close_button)
+        self.column.addLayout(self.foot)
+
+
+GUIDE = "user-guide.md"
+STEPS = re.compile(r"^```window\n.*?^```\n", re.MULTILINE | re.DOTALL)
+"""What is tried of the guide at the window: a reader has it in words there, on a first page in steps."""
 
 
 class GuideSheet(_Sheet):
-    """The user guide, with a line to search it."""
+    """The user guide, with a line to search it; its first pages open in its place."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("User guide", (860, 640), parent)
-        self.text.setMarkdown(resources.files("umber_trunk").joinpath("data/help/user-guide.md").read_text("utf-8"))
+        self.back = QPushButton(tr("Back to the guide"))
+        self.back.clicked.connect(lambda: self.show_page(GUIDE))
+        self.foot.insertWidget(0, self.back)
+        self.text.anchorClicked.connect(lambda link: self.show_page(link.toString()))
+        self.show_page(GUIDE)
         self.search = Line()
         self.search.setPlaceholderText(tr("search the guide, Enter for the next place"))
         self.search.returnPressed.connect(self.find_next)
         self.column.insertWidget(1, self.search)
         self.search.setFocus()
+
+    def show_page(self, name: str) -> None:
+        """The guide or one of its first pages; nothing for any other name."""
+        folder = resources.files("umber_trunk").joinpath("data/help")
+        names = {GUIDE, *(f"first-pages/{page.name}" for page in folder.joinpath("first-pages").iterdir())}
+        if name in names:
+            text = folder.joinpath(name).read_text("utf-8")
+            told = text.replace("```window\n", "**At the window**\n```\n").replace(
+                "\n```\number", "\n**In a shell**\n```\number"
+            )
+            self.text.setMarkdown(STEPS.sub("", text) if name == GUIDE else told)
+            self.back.setVisible(name != GUIDE)
 
     def find_next(self) -> bool:
         """The next place that holds what is searched, from the top again after the last."""

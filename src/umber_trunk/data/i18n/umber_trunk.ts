@@ -229,6 +229,11 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
+        <location filename="app/sheets/help.py"/>
+        <source>Back to the guide</source>
+        <translation type="unfinished"></translation>
+    </message>
+    <message>
         <location filename="app/desks/prove/desk.py"/>
         <source>Backspace</source>
         <translation type="unfinished"></translation>
