@@ -291,7 +291,8 @@ class BoardView(QWidget):
             x = origin.x() + number * step * scale
             if x >= RULE:
                 painter.drawLine(QPointF(x, self.height() - RULE), QPointF(x, self.height() - RULE + 6))
-                painter.drawText(QPointF(x + 2, self.height() - 5), f"{number * step}")
+                if x + 2 + metrics.horizontalAdvance(f"{number * step}") < self.width():
+                    painter.drawText(QPointF(x + 2, self.height() - 5), f"{number * step}")
         for number in range(int(made.height_mm / step) + 1):
             y = origin.y() - number * step * scale
             if y <= self.height() - RULE:

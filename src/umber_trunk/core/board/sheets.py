@@ -80,11 +80,9 @@ def _covered(made: Drawing, page: tuple[float, float], overlap: float) -> Sheets
             boxes += [(box, shape) for box in boxes_round(shape, 0.5)]
     bare = [box for box, _ in boxes]
     turned = [(low, left, high, right) for left, low, right, high in bare]
-    best = min(
-        _in_rows(bare, wide, tall, overlap),
-        [(left, low) for low, left in _in_rows(turned, tall, wide, overlap)],
-        key=len,
-    )
+    rows = sorted(_in_rows(bare, wide, tall, overlap), key=lambda at: (-at[1], at[0]))
+    columns = sorted((left, -low) for low, left in _in_rows(turned, tall, wide, overlap))
+    best = rows if len(rows) <= len(columns) else [(left, -low) for left, low in columns]
     tiles = [
         Tile(
             number,
@@ -98,7 +96,7 @@ def _covered(made: Drawing, page: tuple[float, float], overlap: float) -> Sheets
                 )
             ),
         )
-        for number, (left, low) in enumerate(sorted(best, key=lambda at: (-at[1], at[0])), 1)
+        for number, (left, low) in enumerate(best, 1)
     ]
     edge = next((shape for shape in made.shapes if getattr(shape, "name", "") == "board"), None)
     if edge is not None:
