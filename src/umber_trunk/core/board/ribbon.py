@@ -14,7 +14,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 import numpy as np
@@ -117,6 +117,11 @@ class _Packed:
     pieces: list[list[Spot]]
     corners: list[Spot]
     least: list[float]
+    spans: list[tuple[float, float, float, float]] = field(default_factory=list)
+    """Left, right, low and high of each row."""
+
+    def __post_init__(self) -> None:
+        self.spans = [(min(a[0], b[0]), max(a[0], b[0]), min(a[1], b[1]), max(a[1], b[1])) for a, b in self.rows]
 
     def needed(self) -> list[float]:
         """How far apart each two rows have to be for what lies between them."""
@@ -360,13 +365,14 @@ class _Laying:
 
     def _leg_of(self, made: _Packed, spot: Spot) -> int:
         """The leg of the trunk that a point lies on, a level one where it lies in an arc."""
-
-        def off(leg: int) -> float:
-            (ax, ay), (bx, by) = made.rows[leg]
-            x, y = min(max(spot[0], min(ax, bx)), max(ax, bx)), min(max(spot[1], min(ay, by)), max(ay, by))
-            return math.hypot(spot[0] - x, spot[1] - y) + (0.01 if leg % 2 else 0.0)
-
-        return min(range(len(made.rows)), key=off)
+        best, least, (x, y) = 0, math.inf, spot
+        for leg, (left, right, low, high) in enumerate(made.spans):
+            across = left - x if x < left else x - right if x > right else 0.0
+            up = low - y if y < low else y - high if y > high else 0.0
+            off = math.hypot(across, up) + (0.01 if leg % 2 else 0.0)
+            if off < least:
+                best, least = leg, off
+        return best
 
     def ribbon(self, made: _Packed, looks: int) -> Ribbon:
         """What was laid, with the trunk."""
