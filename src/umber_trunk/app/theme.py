@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from functools import cache, partial
 from importlib import resources
@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QBrush, QColor, QFont, QFontDatabase, QIcon, QImage, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
+from shiboken6 import isValid
 
 from umber_trunk.core.catalog.hues import hue_of
 from umber_trunk.core.usual import MET
@@ -239,12 +240,18 @@ def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None)
     if app.palette() != palette:  # each of these goes over every widget there is
         app.setPalette(palette)
     before, _worn[0] = _worn[0], _sheet(scale)
-    tops = [top for top in app.topLevelWidgets() if top.property(DRESSED)] if _worn[0] != before else []
-    for number, top in enumerate(sorted(tops, key=lambda top: not top.isActiveWindow())):
-        if number == 0:
-            dress(top)
-        else:  # one window after another: each takes a while
-            QTimer.singleShot(NEXT_MS * number, top, partial(dress, top))
+    if _worn[0] != before:
+        tops = [top for top in app.topLevelWidgets() if top.property(DRESSED)]
+        _dress_in_turn(sorted(tops, key=lambda top: not top.isActiveWindow()), _worn[0])
+
+
+def _dress_in_turn(tops: Sequence[QWidget], sheet: str) -> None:
+    """One window after another, since each takes a while: what is typed meanwhile is heard in between. Another sheet begins anew."""
+    if sheet != _worn[0] or not tops:
+        return
+    if isValid(tops[0]):
+        dress(tops[0])
+    QTimer.singleShot(NEXT_MS, partial(_dress_in_turn, tops[1:], sheet))
 
 
 DRESSED = "dressed"
