@@ -482,6 +482,10 @@ def test_no_card_and_no_text_lies_on_another(name: str) -> None:
     assert len(cards) > 5
     for a, b in combinations(cards, 2):
         assert a[2] <= b[0] + 1e-6 or b[2] <= a[0] + 1e-6 or a[3] <= b[1] + 1e-6 or b[3] <= a[1] + 1e-6
+    for one in made.shapes:  # limbs lie on the board as thick as they are
+        if isinstance(one, Line) and one.layer == "limbs":
+            half = one.wide_mm / 2
+            assert all(half <= x <= made.width_mm - half and half <= y <= made.height_mm - half for x, y in one.spots), one.name
     words = [one for one in made.shapes if isinstance(one, Words) and one.layer in ("labels", "dimensions", "tables")]
     boxes = [(w.at[0], w.at[1], w.at[0] + 0.5 * w.tall_mm * len(w.text), w.at[1] + 0.8 * w.tall_mm) for w in words]
     clashes = [

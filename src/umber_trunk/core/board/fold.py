@@ -215,9 +215,9 @@ def _settled(
         kept.grown.lines
     ):  # what is screwed together keeps its places, unless something lies beyond the board's corner now
         dx, dy = max(MARGIN_MM - low_x, 0.0), max(MARGIN_MM - low_y, 0.0)
-        _, _, high_x, high_y = extent_of(grown, asked.tips, cards)
+        _, _, high_x, high_y = extent_of(grown, asked.tips, cards, asked.wide_mm)
     else:
-        low_x, low_y, high_x, high_y = extent_of(grown, asked.tips, cards)
+        low_x, low_y, high_x, high_y = extent_of(grown, asked.tips, cards, asked.wide_mm)
         dx, dy = MARGIN_MM - low_x, MARGIN_MM - low_y
     size = (_tens(high_x + dx + MARGIN_MM), _tens(high_y + dy + MARGIN_MM))
     grown = grown.moved(dx, dy)

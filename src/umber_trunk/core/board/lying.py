@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from itertools import pairwise
+from types import MappingProxyType
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -28,10 +29,20 @@ def tip_outline(tip: Tip, at: Spot, way: Spot) -> tuple[Spot, Spot, Spot, Spot]:
     return right, far_right, far_left, left
 
 
-def extent_of(grown: Grown, tips: Mapping[str, Tip], cards: Mapping[str, Box]) -> Box:
-    """The box round all that lies: limbs, what lies at their ends, reels, cards."""
+def extent_of(
+    grown: Grown,
+    tips: Mapping[str, Tip],
+    cards: Mapping[str, Box],
+    wide_mm: Mapping[str, float] = MappingProxyType({}),
+) -> Box:
+    """The box round all that lies: limbs, as thick as `wide_mm` says by segment, what lies at their ends, reels, cards."""
+    halves = {name: wide_mm.get(name, 0.0) / 2 for name in grown.lines}
     boxes = (
-        [(x, y, x, y) for line in grown.lines.values() for x, y in line]
+        [
+            (x - halves[name], y - halves[name], x + halves[name], y + halves[name])
+            for name, line in grown.lines.items()
+            for x, y in line
+        ]
         + [(x, y, x, y) for x, y in grown.spots.values()]
         + list(cards.values())
     )
