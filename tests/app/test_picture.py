@@ -73,7 +73,7 @@ def overlaps(hits: Hits) -> list[str]:
 @pytest.mark.parametrize("scale", [1.0, 1.4, 2.0])
 @pytest.mark.parametrize("size", SIZES, ids=str)
 @pytest.mark.parametrize("name", DESIGNS)
-@pytest.mark.share(6)
+@pytest.mark.share(9)
 def test_no_two_texts_overlap_and_none_is_cut(qapp: QApplication, name: str, size: tuple[int, int], scale: float) -> None:
     theme.load_fonts()
     theme.apply_theme(qapp, scale)

@@ -193,7 +193,7 @@ def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -
         ("sizes", "wires", "W16", "Size", "AWG 10", lambda d: index_of(d).wires["W16"].size == "AWG 10"),
     ],
 )
-@pytest.mark.share(4)
+@pytest.mark.share(8)
 def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, view, part, title, typed, check) -> None:  # type: ignore[no-untyped-def]
     window = open_window(demo)
     window.show_stage(stage)

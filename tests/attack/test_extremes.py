@@ -91,6 +91,7 @@ def test_words_of_any_kind(field: Field) -> None:
 
 @settings(max_examples=25)
 @given(st.lists(st.sampled_from([(f.way, edge) for f in NUMBERS for edge in f.edges()]), min_size=2, max_size=9))
+@pytest.mark.long
 def test_figures_at_their_bounds_together(changes: list[tuple[tuple[str | int, ...], float]]) -> None:
     data = whole()
     for way, value in changes:

@@ -12,7 +12,7 @@ def test_the_window_bears_a_monkey(qapp, tmp_path: Path, seed: int, qtlog) -> No
     folder = tmp_path / "files"
     folder.mkdir()
     with qtlog.disabled():  # the desktop's own remarks on odd keys
-        monkey, bugs = play(5, seed, folder, slow_s=60)
+        monkey, bugs = play(3, seed, folder, slow_s=60)
     assert not bugs, (bugs, list(monkey.done))
     assert not monkey.broken, (monkey.broken, list(monkey.done))
     assert monkey.steps > 10

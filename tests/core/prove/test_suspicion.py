@@ -137,6 +137,7 @@ def test_what_is_no_known_fault_is_said_to_be_none_and_where_it_lies() -> None:
     assert all("lamp box" in place for place in verdict.isolated)
 
 
+@pytest.mark.long
 def test_what_is_said_holds_on_units_of_another_author() -> None:
     """Faults as often as they are met and sound units, by `attack.workshop`'s physics and meter; 3 000 of each by `./umber trial`."""
     found, accused = Outcome(), 0
