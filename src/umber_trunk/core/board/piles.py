@@ -115,6 +115,7 @@ class Pile:
             self.sky = np.zeros(int((self.shelf.long_mm + 2 * OUTSIDE_MM) / CELL_MM) + 1)
 
     def cells(self, low: float, high: float) -> slice:
+        """The places of the sky between two places along the shelf."""
         first = max(int((low + OUTSIDE_MM) / CELL_MM + 1e-6), 0)
         return slice(first, max(-int(-(high + OUTSIDE_MM) / CELL_MM + 1e-6), first + 1))
 

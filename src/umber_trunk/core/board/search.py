@@ -19,7 +19,7 @@ from umber_trunk.core.board.trunks import Tree
 from umber_trunk.core.errors import go_on_if
 from umber_trunk.core.harness.way import Board
 
-MARGIN_MM = 10.0
+MARGIN_MM, TURN_ROOM_MM = 10.0, 50.0
 WORK = 14_000
 """What may be looked at for one board, limbs laid beside a trunk; more where nothing is found by then."""
 MOST_WORK = 8.0
@@ -65,8 +65,7 @@ def block_of(tree: Tree, asked: Asked, work: int) -> Block:
     """A tree in as little room as is found: rows of several lengths and limbs on either side, changed a little at a time from the best; straight
     limbs where nothing goes."""
     if tree.lone:
-        tip = tree.firsts[0]
-        return _blocked(Grown({}, {tree.lone: (0.0, 0.0)}, {tree.lone: (1.0, 0.0)}), {tree.lone: tip}, ())
+        return spread_block(tree, asked)
     found: list[Search] = []
     while len(found) < MOST_SEARCHES and (not found or (found[-1].could and not found[-1].fits)):
         search = Search(tree, asked, work * min(max(1.0, len(tree.all) / 55) ** 2, MOST_WORK), len(found))
@@ -187,7 +186,7 @@ class Search:
             self.stale = 0
         if self.could and not self.fits and self.draw.random() < TURNED:
             # what is too tall for the board in longer rows, what is too wide in shorter ones
-            most = self.asked.board.width_mm - 2 * MARGIN_MM - 50.0
+            most = _longest_row(self.asked.board)
             row = self.best_form.row_mm
             low, high = (0.6 * row, row) if self.best.wide + 2 * MARGIN_MM > self.asked.board.width_mm else (row, most)
             return self.best_number, replace(self.best_form, row_mm=self.draw.uniform(low, max(high, low)), heights=())
@@ -201,21 +200,25 @@ class Search:
     def _score(self, block: Block) -> float:
         """Less is better: room beside what is needed, a little for each fold, more the further it goes beyond the board."""
         wide, tall = block.wide + 2 * MARGIN_MM, block.tall + 2 * MARGIN_MM
-        fits = self._holds(block)
         turns: dict[str, int] = dict.fromkeys(block.grown.lines, -1) | dict.fromkeys(block.trunk, 0)
         for name, _ in block.grown.folds:
             turns[name] += 1
         board = self.asked.board
         over = max(wide / board.width_mm, 1.0) * max(tall / board.height_mm, 1.0) - 1.0
         return (wide * tall + FOLD_MM2 * sum(max(many, 0) for many in turns.values())) / self.need + (
-            0.0 if fits else BEYOND[0] + BEYOND[1] * over
+            0.0 if self._holds(block) else BEYOND[0] + BEYOND[1] * over
         )
+
+
+def _longest_row(board: Board) -> float:
+    """How long a row is at most, so that what turns at its end still lies on the board."""
+    return board.width_mm - 2 * MARGIN_MM - TURN_ROOM_MM
 
 
 def _form(number: int, need: float, trunk: Sequence[Branch], board: Board) -> Form:
     """The n-th way to fold a ribbon to begin with."""
     shape = SHAPES[number] if number < len(SHAPES) else (2.0, 1.2)[number % 2]
-    most = board.width_mm - 2 * MARGIN_MM - 50.0
+    most = _longest_row(board)
     width = min(math.sqrt(2.0 * need * shape), most) if number else most  # the straightest first
     long = sum(min(one.long_mm, board.width_mm) for one in trunk)
     return Form(width if long > width else long + 1.0)
